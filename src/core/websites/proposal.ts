@@ -1,0 +1,150 @@
+import type { PurposeCode } from './purpose.ts';
+import type { ObservedTracker, Sighting } from './tracker.ts';
+
+/** One thing that speaks for a purpose, in words a person can check, with its weight in log-odds. */
+export interface Reason {
+  readonly purpose: PurposeCode;
+  readonly words: string;
+  readonly weight: number;
+}
+
+export interface Proposal {
+  /** `null` when nothing is likely enough to propose. */
+  readonly purpose: PurposeCode | null;
+  /** Share of the likelihood, in [0, 1], that falls to the most likely purpose. */
+  readonly confidence: number;
+  readonly reasons: readonly Reason[];
+}
+
+/** Below this share the tracker stays unsorted and a person decides. */
+export const PROPOSE_FROM = 0.6;
+
+const CODES = ['essential', 'preferences', 'measurement', 'advertising'] as const;
+const PRIOR: Readonly<Record<(typeof CODES)[number], number>> = {
+  essential: 0,
+  preferences: -0.6,
+  measurement: 0,
+  advertising: -0.2,
+};
+const DAY = 86400;
+
+interface NameClue {
+  readonly words: readonly string[];
+  readonly purpose: PurposeCode;
+  readonly weight: number;
+  readonly says: string;
+}
+
+/** Words that developers put into names, matched as whole parts of them. Read in names, paths and hosts. */
+const CLUES: readonly NameClue[] = [
+  { words: ['session', 'sess', 'sid', 'sessid', 'sessionid', 'phpsessid', 'jsessionid'], purpose: 'essential', weight: 2.4, says: 'the name of a session' },
+  { words: ['csrf', 'xsrf', 'token', 'nonce', 'auth', 'login'], purpose: 'essential', weight: 2.4, says: 'a name that guards forms and sign-in' },
+  { words: ['cart', 'basket', 'checkout', 'pay', 'payment', 'booking'], purpose: 'essential', weight: 2, says: 'a name of buying' },
+  { words: ['consent', 'choice', 'notice', 'gdpr'], purpose: 'essential', weight: 2.2, says: 'a name that keeps the consent choice' },
+  { words: ['lb', 'route', 'node', 'balancer'], purpose: 'essential', weight: 1.6, says: 'a name that spreads load over servers' },
+  { words: ['lang', 'language', 'locale', 'theme', 'currency', 'font', 'contrast', 'prefs', 'preferences', 'settings', 'view', 'recent', 'units'], purpose: 'preferences', weight: 2.8, says: 'a name of a setting' },
+  { words: ['count', 'counter', 'hit', 'hits', 'stat', 'stats', 'metric', 'metrics', 'meter', 'measure', 'analytics', 'collect', 'visit', 'visitor', 'pageview', 'perf', 'rum', 'telemetry', 'heat', 'beacon'], purpose: 'measurement', weight: 2.4, says: 'a word for counting visits' },
+  { words: ['ab', 'abtest', 'experiment', 'variant', 'bucket'], purpose: 'measurement', weight: 0.9, says: 'a word for trials of variants' },
+  { words: ['ad', 'ads', 'adv', 'advert', 'campaign', 'camp', 'bid', 'bidder', 'retarget', 'remarket', 'audience', 'segment', 'sync', 'match', 'conversion', 'affiliate', 'promo'], purpose: 'advertising', weight: 2.6, says: 'a word of advertising' },
+];
+
+/**
+ * Proposes a purpose from what was seen: an additive model over names, party, lifetime, value and behaviour, turned
+ * into shares by a softmax. Deterministic; the reasons are its terms, strongest first.
+ */
+export function propose(tracker: ObservedTracker): Proposal {
+  const reasons = [...nameReasons(tracker), ...behaviourReasons(tracker)];
+  const scores = CODES.map((code) =>
+    reasons.filter((r) => r.purpose === code).reduce((sum, r) => sum + r.weight, PRIOR[code]),
+  );
+  const top = Math.max(...scores);
+  const odds = scores.map((s) => Math.exp(s - top));
+  const confidence = 1 / odds.reduce((sum, o) => sum + o, 0);
+  const best = CODES[scores.indexOf(top)] ?? 'essential';
+  return {
+    purpose: confidence >= PROPOSE_FROM ? best : null,
+    confidence,
+    reasons: reasons.toSorted((a, b) => Math.abs(b.weight) - Math.abs(a.weight)),
+  };
+}
+
+function nameReasons(tracker: ObservedTracker): Reason[] {
+  const parts = nameParts(tracker.name);
+  const hosts = nameParts(tracker.host.split('.').slice(0, -1).join('.'));
+  const third = tracker.sightings.some((s) => s.party === 'third');
+  return CLUES.flatMap(({ words, purpose, weight, says }): Reason[] => {
+    const inName = words.find((w) => parts.includes(w));
+    if (inName) return [{ purpose, weight, words: `“${inName}” in its name: ${says}` }];
+    const inHost = third
+      ? words.find((w) => hosts.some((h) => h === w || (w.length >= 2 && (h.startsWith(w) || (w.length >= 4 && h.endsWith(w))))))
+      : undefined;
+    return inHost ? [{ purpose, weight: weight * 0.7, words: `“${inHost}” in the host it reaches: ${says}` }] : [];
+  });
+}
+
+function behaviourReasons(tracker: ObservedTracker): Reason[] {
+  const reasons: Reason[] = [];
+  const add = (purpose: PurposeCode, weight: number, words: string) => reasons.push({ purpose, weight, words });
+  const { sightings, kind } = tracker;
+  const longest = Math.max(...sightings.map((s) => s.lifetime ?? 0));
+  const bits = Math.max(...sightings.map((s) => s.valueBits), 0);
+  const third = sightings.some((s) => s.party === 'third');
+  const onlyAllowed = sightings.length > 0 && sightings.every((s) => s.visitor === 'accepted');
+  if (onlyAllowed) add('essential', -1.6, 'It is seen only once everything is allowed');
+  if (kind === 'request') return [...reasons, ...requestReasons(tracker)];
+  if (third) {
+    add('advertising', 0.9, 'Another company sets it');
+    add('essential', -0.8, 'Another company sets it');
+  }
+  if (isIdentifier(bits)) {
+    if (longest > 30 * DAY) {
+      add('measurement', 0.8, `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`);
+      add('advertising', 0.6, `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`);
+      add('essential', -1.2, 'It recognises a visitor who comes back');
+    } else if (longest === 0 && kind === 'cookie' && !third) {
+      add('essential', 0.9, 'It ends with the session and only this site reads it');
+    }
+  } else if (!third && bits > 0 && bits < 24) {
+    add('preferences', 0.7, 'Its value is too short to tell visitors apart');
+  }
+  if (!third && sightings.every((s) => s.setBy === 'http')) add('essential', 0.6, 'The site’s own server sets it');
+  if (kind === 'local storage' && !third) add('preferences', 0.3, 'It is kept in this browser only');
+  return reasons;
+}
+
+function requestReasons({ sightings }: ObservedTracker): Reason[] {
+  const resource = sightings[0]?.resource ?? '';
+  const viaScript = sightings.some((s) => s.setBy === 'script');
+  if (resource === 'image' && viaScript)
+    return [
+      { purpose: 'measurement', weight: 0.9, words: 'A picture that a script asks for, as pixels that count are' },
+      { purpose: 'advertising', weight: 0.5, words: 'A picture that a script asks for, as pixels that count are' },
+    ];
+  if (resource === 'ping' || resource === 'beacon')
+    return [{ purpose: 'measurement', weight: 1.6, words: 'A beacon: it sends and expects no answer' }];
+  return [];
+}
+
+/** Enough to single out one of some sixteen million visitors. */
+export function isIdentifier(bits: number): boolean {
+  return bits >= 24;
+}
+
+function nameParts(name: string): readonly string[] {
+  return name
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .toLowerCase()
+    .split(/[^a-z]+/)
+    .filter(Boolean);
+}
+
+export function setByWords(sighting: Pick<Sighting, 'setBy'>): string {
+  switch (sighting.setBy) {
+    case 'http':
+      return 'a response header';
+    case 'script':
+      return 'a script';
+    case 'page':
+      return 'the page itself';
+  }
+}

@@ -1,0 +1,24 @@
+import { z } from 'zod';
+
+/** Why a tracker runs. Essential needs no consent; every other purpose waits for it. */
+export const PurposeCode = z.string().regex(/^[a-z][a-z0-9-]{0,30}$/, 'lower-case letters, digits and hyphens');
+export type PurposeCode = z.infer<typeof PurposeCode>;
+
+export interface Purpose {
+  readonly code: PurposeCode;
+  readonly name: string;
+  readonly essential: boolean;
+}
+
+/** The four a new organisation starts with. */
+export const FIRST_PURPOSES: readonly Purpose[] = [
+  { code: 'essential', name: 'Essential', essential: true },
+  { code: 'preferences', name: 'Preferences', essential: false },
+  { code: 'measurement', name: 'Measurement', essential: false },
+  { code: 'advertising', name: 'Advertising', essential: false },
+];
+
+export function purposeName(purposes: readonly Purpose[], code: string | null): string {
+  if (code === null) return 'not sorted';
+  return purposes.find((p) => p.code === code)?.name ?? code;
+}

@@ -1,0 +1,106 @@
+import type { Visitor } from './visitor.ts';
+
+export const TRACKER_KINDS = ['cookie', 'local storage', 'session storage', 'request'] as const;
+export type TrackerKind = (typeof TRACKER_KINDS)[number];
+
+export type Party = 'first' | 'third';
+
+/** What makes two sightings the same tracker. Hosts are lower case; names have their changing parts as `*`. */
+export interface TrackerKey {
+  readonly kind: TrackerKind;
+  readonly name: string;
+  /** The host it reaches: a cookie's domain, a request's host, the origin host of a storage key. */
+  readonly host: string;
+}
+
+/** One step from the page towards what set or asked for the tracker. */
+export interface Cause {
+  readonly what: 'page' | 'script' | 'frame' | 'response';
+  readonly url: string;
+  /** 1-based; absent where the browser gave none. */
+  readonly line?: number | undefined;
+}
+
+/** What one visitor saw of a tracker in one sweep. */
+export interface Sighting {
+  readonly visitor: Visitor;
+  /** On how many of the visitor's pages. */
+  readonly pages: number;
+  readonly firstPage: string;
+  readonly party: Party;
+  /** Seconds it would live; `null` for a session, storage without an end, or a request. */
+  readonly lifetime: number | null;
+  readonly setBy: 'http' | 'script' | 'page';
+  /** Characters in the value; the value itself is never kept. */
+  readonly valueLength: number;
+  /** Shannon estimate over the value's characters, in bits; 0 for requests. */
+  readonly valueBits: number;
+  /** From the page's own tag to the last script; the first is the page. */
+  readonly cause: readonly Cause[];
+  /** What kind of resource a request asked for; empty otherwise. */
+  readonly resource: string;
+}
+
+export interface ObservedTracker extends TrackerKey {
+  readonly sightings: readonly Sighting[];
+}
+
+export function trackerKey({ kind, name, host }: TrackerKey): string {
+  return `${kind}\n${host}\n${name}`;
+}
+
+/**
+ * A name with what changes from visitor to visitor replaced by `*`: UUIDs, runs of eight or more hexadecimal digits
+ * that hold a digit, and runs of five or more decimal digits. A name of nothing else stays as it is.
+ */
+export function stableName(name: string): string {
+  const stable = name
+    .replace(/[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/gi, '*')
+    .replace(/(?<![a-z0-9])(?=[a-f]*\d)[0-9a-f]{8,}(?![a-z0-9])/gi, '*')
+    .replace(/\d{5,}/g, '*');
+  return /^\**$/.test(stable) ? name : stable;
+}
+
+/** The path of a request as a name: no query, and segments that look like identifiers as `*`. */
+export function requestName(url: URL): string {
+  const segments = url.pathname.split('/').map((s) => (looksRandom(s) ? '*' : stableName(s)));
+  return segments.join('/') || '/';
+}
+
+function looksRandom(segment: string): boolean {
+  return segment.length >= 20 && /\d/.test(segment) && /[a-z]/i.test(segment) && !/[.-]/.test(segment);
+}
+
+/** Bits of information in a value, estimated as its length times the Shannon entropy of its characters. */
+export function valueBits(value: string): number {
+  if (value.length === 0) return 0;
+  const counts = new Map<string, number>();
+  for (const c of value) counts.set(c, (counts.get(c) ?? 0) + 1);
+  let perCharacter = 0;
+  let total = 0;
+  for (const n of counts.values()) total += n;
+  for (const n of counts.values()) perCharacter -= (n / total) * Math.log2(n / total);
+  return Math.round(perCharacter * total);
+}
+
+const UNITS: readonly (readonly [seconds: number, one: string, many: string])[] = [
+  [365.25 * 86400, 'year', 'years'],
+  [30.4375 * 86400, 'month', 'months'],
+  [86400, 'day', 'days'],
+  [3600, 'hour', 'hours'],
+  [60, 'minute', 'minutes'],
+  [1, 'second', 'seconds'],
+];
+
+/** A lifetime in words, in the largest unit that comes out at two or more, or exactly one. */
+export function lifetimeWords(tracker: { kind: TrackerKind }, seconds: number | null): string {
+  if (tracker.kind === 'request') return '–';
+  if (seconds === null) return tracker.kind === 'local storage' ? 'no end' : 'session';
+  if (seconds <= 0) return 'ends at once';
+  for (const [size, one, many] of UNITS) {
+    const n = Math.round(seconds / size);
+    if (n >= 2) return `${n} ${many}`;
+    if (n === 1 && Math.abs(seconds / size - 1) < 0.04) return `1 ${one}`;
+  }
+  return `${Math.round(seconds)} seconds`;
+}

@@ -1,0 +1,28 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', include: ['src/**/*.test.ts', 'standins/**/*.test.ts', 'launcher/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'integration',
+          include: ['tests/integration/**/*.test.ts'],
+          globalSetup: ['tests/database.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        test: {
+          name: 'end-to-end',
+          include: ['tests/end-to-end/**/*.test.ts'],
+          testTimeout: 180_000,
+          hookTimeout: 240_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
