@@ -92,15 +92,16 @@ const UNITS: readonly (readonly [seconds: number, one: string, many: string])[] 
   [1, 'second', 'seconds'],
 ];
 
-/** A lifetime in words, in the largest unit that comes out at two or more, or exactly one. */
+/** A lifetime in words, in the largest unit that tells it within 5% (within 1% for one of it). */
 export function lifetimeWords(tracker: { kind: TrackerKind }, seconds: number | null): string {
   if (tracker.kind === 'request') return '–';
   if (seconds === null) return tracker.kind === 'local storage' ? 'no end' : 'session';
   if (seconds <= 0) return 'ends at once';
   for (const [size, one, many] of UNITS) {
     const n = Math.round(seconds / size);
-    if (n >= 2) return `${n} ${many}`;
-    if (n === 1 && Math.abs(seconds / size - 1) < 0.04) return `1 ${one}`;
+    const off = Math.abs(seconds / size - n) / n;
+    if (n >= 2 && off < 0.05) return `${n} ${many}`;
+    if (n === 1 && off < 0.01) return `1 ${one}`;
   }
   return `${Math.round(seconds)} seconds`;
 }

@@ -1,0 +1,196 @@
+import { z } from 'zod';
+import type { Json } from '../../core/change.ts';
+import { entryLeaf, type EntryProof, type LedgerEntry, type LedgerLine, type LedgerTree } from '../../core/evidence/ledger.ts';
+import { chainHead, FIRST_HEAD, inclusionPath, toHex, treeRoot } from '../../core/evidence/merkle.ts';
+import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
+import { decodeCursor, toPage, type Page } from '../store/page.ts';
+import type { Queries, Store } from '../store/pool.ts';
+
+export type Actor = number | 'visitor' | 'worker' | 'system';
+
+export interface NewEntry {
+  readonly actor: Actor;
+  readonly action: string;
+  readonly object: string;
+  readonly objectId: string | number;
+  readonly detail: Json;
+}
+
+/** Writes an entry in the caller's transaction and returns its id. No personal data belongs in `detail`. */
+export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<number> {
+  const { id } = await tx.run(
+    'INSERT INTO ledger_entry (at, actor, action, object, object_id, detail) VALUES (?, ?, ?, ?, ?, ?)',
+    [toDatetime(at), String(entry.actor), entry.action, entry.object, String(entry.objectId), JSON.stringify(entry.detail)],
+  );
+  return id;
+}
+
+/** The most entries one tree seals; what is over waits for the next. */
+const TREE_SIZE = 50_000;
+
+const Row = z
+  .object({ id: BigId, at: Instant, actor: z.string(), action: z.string(), object: z.string(), object_id: z.string(), detail: JsonColumn(z.json()) })
+  .transform(({ object_id, ...rest }): LedgerEntry => ({ ...rest, objectId: object_id }));
+const COLUMNS = 'id, at, actor, action, object, object_id, detail';
+
+const TreeRow = z
+  .object({ number: Count, size: z.number(), sealed_at: Instant, root: Bytes, previous: Bytes, head: Bytes })
+  .transform(({ sealed_at, root, previous, head, ...rest }): LedgerTree => ({
+    ...rest,
+    sealedAt: sealed_at,
+    root: toHex(root),
+    previous: toHex(previous),
+    head: toHex(head),
+  }));
+const TREE_COLUMNS = 'number, size, sealed_at, root, previous, head';
+
+/**
+ * Seals what is unsealed into the next tree. Safe for many sealers at once: the last head is locked, and a tree's
+ * number is its primary key. An entry whose transaction ends late is sealed by a later tree, so order is by tree and
+ * then by place. Returns `undefined` when there was nothing to seal.
+ */
+export async function seal(store: Store, at: Date): Promise<LedgerTree | undefined> {
+  return store.transaction(async (tx) => {
+    const last = await tx.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1 FOR UPDATE`);
+    const entries = await tx.all(
+      Row,
+      `SELECT ${COLUMNS} FROM ledger_entry WHERE tree IS NULL ORDER BY id LIMIT ${TREE_SIZE} FOR UPDATE SKIP LOCKED`,
+    );
+    if (entries.length === 0) return undefined;
+    const root = treeRoot(entries.map(entryLeaf));
+    const previous = last ? Buffer.from(last.head, 'hex') : FIRST_HEAD;
+    const number = (last?.number ?? 0) + 1;
+    const sealedAt = at.toISOString();
+    const head = chainHead(previous, { number, size: entries.length, root, sealedAt });
+    await tx.run(`INSERT INTO ledger_tree (${TREE_COLUMNS}) VALUES (?, ?, ?, ?, ?, ?)`, [
+      number, entries.length, toDatetime(at), Buffer.from(root), Buffer.from(previous), Buffer.from(head),
+    ]);
+    for (let from = 0; from < entries.length; from += 500) {
+      const part = entries.slice(from, from + 500);
+      const places = part.map((e, i) => `WHEN ${BigInt(e.id)} THEN ${from + i}`).join(' ');
+      await tx.run(`UPDATE ledger_entry SET tree = ?, tree_index = CASE id ${places} END WHERE id IN (?)`, [
+        number, part.map((e) => e.id),
+      ]);
+    }
+    return { number, size: entries.length, sealedAt, root: toHex(root), previous: toHex(previous), head: toHex(head) };
+  });
+}
+
+const Listed = z
+  .object({
+    id: BigId, at: Instant, actor: z.string(), action: z.string(), object: z.string(), object_id: z.string(),
+    detail: JsonColumn(z.json()), tree: z.number().nullable(), name: z.string().nullable(),
+  })
+  .transform(({ object_id, name, ...rest }) => ({ ...rest, objectId: object_id, actorName: name }));
+export type ListedEntry = z.infer<typeof Listed>;
+
+export const LedgerFilter = z.object({
+  action: z.string().max(60).optional(),
+  object: z.string().max(40).optional(),
+  objectId: z.string().max(64).optional(),
+  actor: z.string().max(40).optional(),
+  from: z.iso.date().optional(),
+  to: z.iso.date().optional(),
+});
+export type LedgerFilter = z.infer<typeof LedgerFilter>;
+
+/** Newest first. */
+export async function listEntries(store: Queries, filter: LedgerFilter, after: string | undefined, size: number): Promise<Page<ListedEntry>> {
+  const { where, params } = condition(filter);
+  if (after !== undefined) {
+    where.push('e.id < ?');
+    params.push(String(decodeCursor(after)[0]));
+  }
+  const rows = await store.all(
+    Listed,
+    `SELECT e.id, e.at, e.actor, e.action, e.object, e.object_id, e.detail, e.tree, a.name
+     FROM ledger_entry e LEFT JOIN account a ON e.actor = CAST(a.id AS CHAR)
+     ${where.length ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY e.id DESC LIMIT ?`,
+    [...params, size + 1],
+  );
+  return toPage(rows, size, (row) => [row.id]);
+}
+
+function condition(filter: LedgerFilter): { where: string[]; params: string[] } {
+  const where: string[] = [];
+  const params: string[] = [];
+  const add = (sql: string, value: string | undefined) => {
+    if (value === undefined || value === '') return;
+    where.push(sql);
+    params.push(value);
+  };
+  add('e.action = ?', filter.action);
+  add('e.object = ?', filter.object);
+  add('e.object_id = ?', filter.objectId);
+  add('e.actor = ?', filter.actor);
+  add('e.at >= ?', filter.from);
+  add('e.at < ? + INTERVAL 1 DAY', filter.to);
+  return { where, params };
+}
+
+export interface LedgerState {
+  readonly entries: number;
+  readonly unsealed: number;
+  readonly trees: number;
+  readonly head: string | null;
+  readonly sealedAt: string | null;
+}
+
+export async function ledgerState(store: Queries): Promise<LedgerState> {
+  const counts = await store.one(
+    z.object({ trees: Count, sealed: Count }),
+    'SELECT COUNT(*) AS trees, SUM(size) AS sealed FROM ledger_tree',
+  );
+  const waiting = await store.one(z.object({ n: Count }), 'SELECT COUNT(*) AS n FROM ledger_entry WHERE tree IS NULL');
+  const last = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1`);
+  const unsealed = waiting?.n ?? 0;
+  return {
+    entries: (counts?.sealed ?? 0) + unsealed,
+    unsealed,
+    trees: counts?.trees ?? 0,
+    head: last?.head ?? null,
+    sealedAt: last?.sealedAt ?? null,
+  };
+}
+
+/** The actions that occur, for the filter. */
+export async function ledgerActions(store: Queries): Promise<readonly string[]> {
+  const rows = await store.all(z.object({ action: z.string() }), 'SELECT DISTINCT action FROM ledger_entry ORDER BY action');
+  return rows.map((r) => r.action);
+}
+
+/** The proof of one entry; `undefined` while it is unsealed or where there is none. */
+export async function proveEntry(store: Queries, id: string): Promise<EntryProof | undefined> {
+  const place = await store.one(
+    z.object({ tree: z.number().nullable(), tree_index: z.number().nullable() }),
+    'SELECT tree, tree_index FROM ledger_entry WHERE id = ?',
+    [id],
+  );
+  if (!place || place.tree === null || place.tree_index === null) return undefined;
+  const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [place.tree]);
+  const entries = await store.all(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`, [place.tree]);
+  const entry = entries[place.tree_index];
+  if (!tree || !entry) return undefined;
+  const path = inclusionPath(entries.map(entryLeaf), place.tree_index);
+  return { entry, tree, index: place.tree_index, path: path.map(toHex) };
+}
+
+/** The whole sealed ledger, a line at a time, in memory of one tree. */
+export async function* exportLedger(store: Queries, at: Date): AsyncGenerator<LedgerLine> {
+  yield { line: 'ledger', format: 1, exportedAt: at.toISOString() };
+  let number = 0;
+  let entries = 0;
+  let head = toHex(FIRST_HEAD);
+  for (;;) {
+    const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [number + 1]);
+    if (!tree) break;
+    yield { line: 'tree', ...tree };
+    for (const entry of await store.all(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`, [tree.number])) {
+      entries++;
+      yield { line: 'entry', ...entry };
+    }
+    number = tree.number;
+    head = tree.head;
+  }
+  yield { line: 'end', trees: number, entries, head };
+}

@@ -1,0 +1,172 @@
+import { z } from 'zod';
+import type { Account } from '../../core/accounts/authority.ts';
+import type { Json } from '../../core/change.ts';
+import { RefusedError } from '../../core/refusal.ts';
+import type { Context } from '../context.ts';
+import { record } from '../evidence/ledger.ts';
+import { BigId, Count, Flag, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
+
+export const JOB_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
+
+/** How far a job is; `share` in [0, 1] where it is known. */
+export const JobProgress = z.object({
+  words: z.string(),
+  share: z.number().min(0).max(1).nullable(),
+  secondsLeft: z.number().nullable(),
+});
+export type JobProgress = z.infer<typeof JobProgress>;
+
+const COLUMNS =
+  'id, kind, title, payload, state, attempts, max_attempts, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
+const Row = z.object({
+  id: BigId,
+  kind: z.string(),
+  title: z.string(),
+  payload: JsonColumn(z.json()),
+  state: z.enum(JOB_STATES),
+  attempts: z.number(),
+  max_attempts: z.number(),
+  cancel_asked: Flag,
+  progress: JsonColumn(JobProgress.nullable()),
+  result: JsonColumn(z.json().nullable()),
+  error: z.string().nullable(),
+  link: z.string().nullable(),
+  created_by: z.number().nullable(),
+  created_at: Instant,
+  started_at: Instant.nullable(),
+  finished_at: Instant.nullable(),
+  changed_at: Instant,
+});
+export type Job = z.infer<typeof Row>;
+
+export interface NewJob {
+  readonly kind: string;
+  readonly title: string;
+  readonly payload: Json;
+  readonly createdBy: number | null;
+  /** Where the desk shows what it does. */
+  readonly link?: string;
+  readonly runAt?: Date;
+  readonly maxAttempts?: number;
+}
+
+/** Queues a job in the caller's transaction. */
+export async function addJob(tx: Queries, now: Date, job: NewJob): Promise<string> {
+  const { id } = await tx.run(
+    'INSERT INTO job (kind, title, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    [job.kind, job.title, JSON.stringify(job.payload), toDatetime(job.runAt ?? now), job.maxAttempts ?? 3, job.link ?? null, job.createdBy],
+  );
+  return String(id);
+}
+
+export async function findJob(store: Queries, id: string): Promise<Job | undefined> {
+  return store.one(Row, `SELECT ${COLUMNS} FROM job WHERE id = ?`, [id]);
+}
+
+/** A worker that shows no sign of life for this long loses its job. */
+export const LEASE_MS = 20_000;
+export const HEARTBEAT_MS = 5_000;
+
+/**
+ * Takes the next job of these kinds for `owner`: one that waits, or one whose worker has gone silent. A job that lost
+ * its worker too often is failed instead of being tried for ever.
+ */
+export async function claimJob(ctx: Context, owner: string, kinds: readonly string[]): Promise<Job | undefined> {
+  if (kinds.length === 0) return undefined;
+  return ctx.store.transaction(async (tx) => {
+    const now = toDatetime(ctx.now());
+    const job = await tx.one(
+      Row,
+      `SELECT ${COLUMNS} FROM job WHERE kind IN (?) AND ((state = 'waiting' AND run_at <= ?) OR (state = 'running' AND lease_until < ?))
+       ORDER BY run_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+      [kinds, now, now],
+    );
+    if (!job) return undefined;
+    if (job.state === 'running' && job.attempts >= job.max_attempts) {
+      await tx.run("UPDATE job SET state = 'failed', error = ?, finished_at = ?, lease_owner = NULL WHERE id = ?", [
+        `Its worker stopped without a word ${job.attempts} times.`, now, job.id,
+      ]);
+      return undefined;
+    }
+    await tx.run(
+      "UPDATE job SET state = 'running', attempts = attempts + 1, lease_owner = ?, lease_until = ?, started_at = COALESCE(started_at, ?), error = NULL WHERE id = ?",
+      [owner, leaseEnd(ctx), now, job.id],
+    );
+    return { ...job, state: 'running' as const, attempts: job.attempts + 1 };
+  });
+}
+
+/** `lost`: another worker has it now; `cancelled`: somebody asked for it to stop. */
+export type Heartbeat = 'go on' | 'cancelled' | 'lost';
+
+export async function heartbeat(ctx: Context, id: string, owner: string, progress: JobProgress | undefined): Promise<Heartbeat> {
+  const { changed } = await ctx.store.run(
+    "UPDATE job SET lease_until = ?, progress = COALESCE(?, progress) WHERE id = ? AND lease_owner = ? AND state = 'running'",
+    [leaseEnd(ctx), progress ? JSON.stringify(progress) : null, id, owner],
+  );
+  if (changed === 0) return 'lost';
+  const row = await ctx.store.one(z.object({ cancel_asked: Flag }), 'SELECT cancel_asked FROM job WHERE id = ?', [id]);
+  return row?.cancel_asked ? 'cancelled' : 'go on';
+}
+
+export async function finishJob(ctx: Context, id: string, owner: string, state: 'done' | 'cancelled', result: Json): Promise<boolean> {
+  const { changed } = await ctx.store.run(
+    "UPDATE job SET state = ?, result = ?, finished_at = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ? AND state = 'running'",
+    [state, JSON.stringify(result), toDatetime(ctx.now()), id, owner],
+  );
+  return changed > 0;
+}
+
+/** Puts a failed job back with a growing pause (5 s, 20 s, 80 s …), or fails it for good after its last attempt. */
+export async function failJob(ctx: Context, job: Job, owner: string, error: string, final: boolean): Promise<'again' | 'failed'> {
+  const again = !final && job.attempts < job.max_attempts;
+  const now = ctx.now();
+  const runAt = new Date(now.getTime() + 5000 * 4 ** (job.attempts - 1));
+  await ctx.store.run(
+    again
+      ? "UPDATE job SET state = 'waiting', run_at = ?, error = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ?"
+      : "UPDATE job SET state = 'failed', finished_at = ?, error = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ?",
+    [toDatetime(again ? runAt : now), error.slice(0, 2000), job.id, owner],
+  );
+  return again ? 'again' : 'failed';
+}
+
+/** Asks for a job to stop; one that waits is cancelled at once. */
+export async function cancelJob(ctx: Context, account: Account, id: string): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const job = await tx.one(Row, `SELECT ${COLUMNS} FROM job WHERE id = ? FOR UPDATE`, [id]);
+    if (!job) throw new RefusedError('There is no such job.', [], 404);
+    if (job.state !== 'waiting' && job.state !== 'running')
+      throw new RefusedError(`This work is over already: ${job.state}.`, [], 409);
+    await tx.run(
+      job.state === 'waiting'
+        ? "UPDATE job SET cancel_asked = TRUE, state = 'cancelled', finished_at = UTC_TIMESTAMP(3) WHERE id = ?"
+        : 'UPDATE job SET cancel_asked = TRUE WHERE id = ?',
+      [id],
+    );
+    await record(tx, ctx.now(), { actor: account.id, action: 'job.cancel', object: 'job', objectId: id, detail: { kind: job.kind } });
+  });
+}
+
+/** Work that runs or waits, and what ended within the last minutes; newest first. */
+export async function recentJobs(ctx: Context, minutes: number): Promise<Job[]> {
+  const since = toDatetime(new Date(ctx.now().getTime() - minutes * 60_000));
+  return ctx.store.all(
+    Row,
+    `SELECT ${COLUMNS} FROM job WHERE state IN ('waiting', 'running') OR (state IN ('done', 'failed', 'cancelled') AND finished_at > ?) ORDER BY id DESC LIMIT 50`,
+    [since],
+  );
+}
+
+export async function countJobs(store: Queries): Promise<{ waiting: number; running: number }> {
+  const row = await store.one(
+    z.object({ waiting: Count, running: Count }),
+    "SELECT SUM(state = 'waiting') AS waiting, SUM(state = 'running') AS running FROM job WHERE state IN ('waiting', 'running')",
+  );
+  return { waiting: row?.waiting ?? 0, running: row?.running ?? 0 };
+}
+
+function leaseEnd(ctx: Context): string {
+  return toDatetime(new Date(ctx.now().getTime() + LEASE_MS));
+}

@@ -1,0 +1,34 @@
+import { z } from 'zod';
+import { RefusedError } from '../../core/refusal.ts';
+
+/** One page of a list, and what to ask for the next with; `null` at the end. */
+export interface Page<T> {
+  readonly rows: readonly T[];
+  readonly next: string | null;
+}
+
+const Key = z.array(z.union([z.string(), z.number(), z.null()])).min(1).max(4);
+
+/** The sort key of the last row of a page, opaque to the caller. */
+export function encodeCursor(key: z.infer<typeof Key>): string {
+  return Buffer.from(JSON.stringify(key)).toString('base64url');
+}
+
+/** Throws a RefusedError for what no page ended with. */
+export function decodeCursor(cursor: string): z.infer<typeof Key> {
+  try {
+    return Key.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString()));
+  } catch {
+    throw new RefusedError('This page marker is not one of ours.', [{ field: 'after', message: 'Start from the first page.' }]);
+  }
+}
+
+/** Cuts `rows`, fetched with one more than `size`, into a page. */
+export function toPage<T>(rows: readonly T[], size: number, key: (row: T) => z.infer<typeof Key>): Page<T> {
+  const page = rows.slice(0, size);
+  const last = page.at(-1);
+  return { rows: page, next: rows.length > size && last ? encodeCursor(key(last)) : null };
+}
+
+export const PAGE_SIZE = 100;
+export const PageSize = z.coerce.number().int().min(1).max(500).default(PAGE_SIZE);
