@@ -1,0 +1,222 @@
+import { randomBytes } from 'node:crypto';
+import { z } from 'zod';
+import { truncateAddress } from '../../core/address.ts';
+import { wilson, type Share } from '../../core/interval.ts';
+import { notFound, RefusedError } from '../../core/refusal.ts';
+import { choiceAct, choiceMade, CHOICE_ACTS, CHOICES, receiptDigest, type ChoiceSent, type Receipt } from '../../core/websites/consent.ts';
+import { REGION_PATTERN } from '../../core/websites/region.ts';
+import type { EntryProof } from '../../core/evidence/ledger.ts';
+import type { Context } from '../context.ts';
+import { proveEntry, record } from '../evidence/ledger.ts';
+import { BigId, Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
+import { decodeCursor, toPage, type Page } from '../store/page.ts';
+import type { Queries } from '../store/pool.ts';
+import { readVersion, type ServedNotice } from './notices.ts';
+import { findSite } from './sites.ts';
+
+export interface Intake {
+  readonly notice: ServedNotice;
+  readonly sent: ChoiceSent;
+  readonly region: string;
+  readonly address: string;
+}
+
+/**
+ * Puts one choice on record, with its ledger entry, in one transaction. The address is truncated before it is kept.
+ * Throws a RefusedError for a notice version that the site never had.
+ */
+export async function recordConsent(ctx: Context, { notice, sent, region, address }: Intake): Promise<Receipt> {
+  const asked = await askedBy(ctx, notice, sent.version);
+  const allowed = asked.filter((p) => sent.allowed.includes(p));
+  const key = Buffer.from(sent.visitorKey, 'hex');
+  return ctx.store.transaction(async (tx) => {
+    const now = ctx.now();
+    const earlier = await tx.one(z.object({ allowed: z.string() }), 'SELECT allowed FROM consent_record WHERE visitor_key = ? AND site_id = ? ORDER BY at DESC LIMIT 1', [key, notice.siteId]);
+    const id = uuidv7(now);
+    const receipt: Receipt = {
+      id: formatUuid(id), at: now.toISOString(), site: notice.host, notice: sent.version, asked, allowed,
+      choice: choiceMade(asked, allowed), act: choiceAct(earlier ? list(earlier.allowed) : undefined, allowed), language: sent.language, region,
+    };
+    const ledgerId = await record(tx, now, { actor: 'visitor', action: 'consent.record', object: 'consent', objectId: receipt.id, detail: { receipt: receiptDigest(receipt) } });
+    await insertConsents(tx, [{ id, receipt, siteId: notice.siteId, address: truncateAddress(address) ?? '', key, ledgerId }]);
+    return receipt;
+  });
+}
+
+export interface StoredConsent {
+  readonly id: Buffer;
+  readonly receipt: Receipt;
+  readonly siteId: number;
+  readonly address: string;
+  readonly key: Buffer;
+  readonly ledgerId: number;
+}
+
+export async function insertConsents(tx: Queries, records: readonly StoredConsent[]): Promise<void> {
+  await tx.run(
+    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id) VALUES ?',
+    [records.map(({ id, receipt: r, siteId, address, key, ledgerId }) => [id, toDatetime(r.at), siteId, r.notice, r.choice, r.act, r.asked.join(','), r.allowed.join(','), r.language, r.region, address, key, ledgerId])],
+  );
+}
+
+async function askedBy(ctx: Context, notice: ServedNotice, version: number): Promise<readonly string[]> {
+  if (version === notice.version) return notice.content.purposes;
+  try {
+    // A visitor may answer a notice that was replaced while they read it.
+    return (await readVersion(ctx.store, notice.siteId, version)).purposes;
+  } catch {
+    throw new RefusedError('This site never had that version of the notice.', [{ field: 'version', message: `The version in force is ${notice.version}.` }]);
+  }
+}
+
+export const ConsentFilter = z.object({
+  from: z.iso.date().optional(),
+  to: z.iso.date().optional(),
+  choice: z.enum(CHOICES).optional(),
+  region: z.string().regex(REGION_PATTERN, 'a region such as DK or US-CA').optional(),
+  version: z.coerce.number().int().positive().optional(),
+});
+export type ConsentFilter = z.infer<typeof ConsentFilter>;
+
+const Row = z
+  .object({
+    id: Bytes, at: Instant, notice_version: z.number(), choice: z.enum(CHOICES), act: z.enum(CHOICE_ACTS), asked: z.string(), allowed: z.string(),
+    language: z.string(), region: z.string(), address: z.string(), visitor_key: Bytes, ledger_id: BigId,
+  })
+  .transform((r) => ({
+    id: formatUuid(r.id), at: r.at, version: r.notice_version, choice: r.choice, act: r.act, asked: list(r.asked), allowed: list(r.allowed),
+    language: r.language, region: r.region, address: r.address, visitorKey: r.visitor_key.toString('hex'), ledgerId: r.ledger_id,
+  }));
+export type ConsentRecord = z.infer<typeof Row>;
+const COLUMNS = 'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id';
+
+/** Newest first. */
+export async function listConsents(store: Queries, host: string, filter: ConsentFilter, after: string | undefined, size: number): Promise<Page<ConsentRecord>> {
+  const site = await findSite(store, host);
+  const { where, params } = condition(site.id, filter);
+  if (after !== undefined) {
+    const [at, id] = decodeCursor(after);
+    where.push('(at < ? OR (at = ? AND id < ?))');
+    params.push(toDatetime(String(at)), toDatetime(String(at)), Buffer.from(String(id), 'hex'));
+  }
+  const rows = await store.all(Row, `SELECT ${COLUMNS} FROM consent_record WHERE ${where.join(' AND ')} ORDER BY at DESC, id DESC LIMIT ?`, [...params, size + 1]);
+  return toPage(rows, size, (r) => [r.at, r.id.replaceAll('-', '')]);
+}
+
+export async function countConsents(store: Queries, host: string, filter: ConsentFilter): Promise<number> {
+  const site = await findSite(store, host);
+  const { where, params } = condition(site.id, filter);
+  const row = await store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n FROM consent_record WHERE ${where.join(' AND ')}`, params);
+  return row?.n ?? 0;
+}
+
+/** Regions and versions that occur, for the filters. */
+export async function consentFacets(store: Queries, host: string): Promise<{ regions: string[]; versions: number[] }> {
+  const site = await findSite(store, host);
+  const regions = await store.all(z.object({ region: z.string() }), 'SELECT DISTINCT region FROM consent_record WHERE site_id = ? ORDER BY region', [site.id]);
+  const versions = await store.all(z.object({ v: z.number() }), 'SELECT DISTINCT notice_version AS v FROM consent_record WHERE site_id = ? ORDER BY v DESC', [site.id]);
+  return { regions: regions.map((r) => r.region), versions: versions.map((v) => v.v) };
+}
+
+function condition(siteId: number, filter: ConsentFilter): { where: string[]; params: (string | number | Buffer)[] } {
+  const where = ['site_id = ?'];
+  const params: (string | number | Buffer)[] = [siteId];
+  const add = (sql: string, value: string | number | undefined) => {
+    if (value === undefined) return;
+    where.push(sql);
+    params.push(value);
+  };
+  add('at >= ?', filter.from);
+  add('at < ? + INTERVAL 1 DAY', filter.to);
+  add('choice = ?', filter.choice);
+  add('region = ?', filter.region);
+  add('notice_version = ?', filter.version);
+  return { where, params };
+}
+
+export interface OpenedConsent {
+  readonly record: ConsentRecord;
+  readonly receipt: Receipt;
+  readonly digest: string;
+  /** `undefined` until the ledger is sealed, a few seconds after the choice. */
+  readonly proof: EntryProof | undefined;
+  /** Whether the ledger's entry holds the digest of this very receipt. */
+  readonly matches: boolean;
+}
+
+/** One record with its receipt and its place in the ledger. Throws a RefusedError (404). */
+export async function openConsent(store: Queries, id: string): Promise<OpenedConsent> {
+  const bytes = parseUuid(id);
+  const row = bytes && (await store.one(
+    z.object({ host: z.string() }).and(Row),
+    `SELECT s.host, ${COLUMNS.split(', ').map((c) => `c.${c}`).join(', ')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ?`,
+    [bytes, toDatetime(new Date(uuidTime(bytes)))],
+  ));
+  if (!row) throw notFound('consent record');
+  const { host, ...record } = row;
+  const receipt: Receipt = { id: record.id, at: record.at, site: host, notice: record.version, asked: record.asked, allowed: record.allowed, choice: record.choice, act: record.act, language: record.language, region: record.region };
+  const digest = receiptDigest(receipt);
+  const proof = await proveEntry(store, record.ledgerId);
+  const kept = (proof?.entry.detail as { receipt?: string } | undefined)?.receipt;
+  return { record, receipt, digest, proof, matches: kept === digest };
+}
+
+export interface ConsentRates {
+  readonly days: number;
+  readonly choices: number;
+  /** Share of choices that allowed at least one purpose; `null` without choices. */
+  readonly allowedSomething: Share | null;
+  readonly byRegion: readonly { readonly region: string; readonly choices: number; readonly share: Share }[];
+}
+
+/**
+ * Each visitor counts once, with the latest choice within the days, so that changing one's mind does not count twice.
+ */
+export async function consentRates(ctx: Context, host: string, days: number): Promise<ConsentRates> {
+  const site = await findSite(ctx.store, host);
+  const since = toDatetime(new Date(ctx.now().getTime() - days * 86_400_000));
+  const rows = await ctx.store.all(
+    z.object({ region: z.string(), n: Count, some: Count }),
+    `SELECT region, COUNT(*) AS n, SUM(choice <> 'refused all') AS some FROM (
+       SELECT region, choice, ROW_NUMBER() OVER (PARTITION BY visitor_key ORDER BY at DESC, id DESC) AS place
+       FROM consent_record WHERE site_id = ? AND at >= ?) latest
+     WHERE place = 1 GROUP BY region ORDER BY n DESC`,
+    [site.id, since],
+  );
+  const choices = rows.reduce((sum, r) => sum + r.n, 0);
+  const some = rows.reduce((sum, r) => sum + r.some, 0);
+  return {
+    days,
+    choices,
+    allowedSomething: wilson(some, choices) ?? null,
+    byRegion: rows.flatMap((r) => {
+      const share = wilson(r.some, r.n);
+      return share ? [{ region: r.region, choices: r.n, share }] : [];
+    }),
+  };
+}
+
+/** RFC 9562 section 5.7: 48 bits of Unix milliseconds, then random bits. */
+export function uuidv7(at: Date): Buffer {
+  const bytes = randomBytes(16);
+  bytes.writeUIntBE(at.getTime(), 0, 6);
+  bytes[6] = 0x70 | ((bytes[6] as number) & 0x0f);
+  bytes[8] = 0x80 | ((bytes[8] as number) & 0x3f);
+  return bytes;
+}
+
+function uuidTime(bytes: Buffer): number {
+  return bytes.readUIntBE(0, 6);
+}
+
+export function formatUuid(bytes: Buffer): string {
+  return bytes.toString('hex').replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+}
+
+function parseUuid(text: string): Buffer | undefined {
+  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text) ? Buffer.from(text.replaceAll('-', ''), 'hex') : undefined;
+}
+
+function list(text: string): string[] {
+  return text === '' ? [] : text.split(',');
+}

@@ -1,0 +1,60 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { thirdParties } from './third-parties.ts';
+import { SITES } from './sites.ts';
+import { TagBoard } from './tag-board.ts';
+import { renderPage, sitemap } from './page.ts';
+
+export interface StandinOptions {
+  readonly port: number;
+  readonly visitorOrigin: string;
+  /** Keeps what the web team set on the tag boards. */
+  readonly dataDir: string;
+  /** Keys of the sites as the desk gave them, by host without port; asked at each page, since the desk may start later. */
+  readonly siteKeys: () => Readonly<Record<string, string>>;
+}
+
+/** The simulated outside: the ferry line's websites and the companies they use, all on one port, by host. */
+export function startStandins(options: StandinOptions): Promise<Server> {
+  const board = new TagBoard(options.dataDir);
+  const server = createServer((request, response) => {
+    answer(request, response, options, board).catch(() => {
+      if (!response.headersSent) response.writeHead(500);
+      response.end();
+    });
+  });
+  return new Promise((ready, failed) => {
+    server.once('error', failed);
+    server.listen(options.port, '127.0.0.1', () => ready(server));
+  });
+}
+
+async function answer(request: IncomingMessage, response: ServerResponse, options: StandinOptions, board: TagBoard): Promise<void> {
+  const url = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`);
+  if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
+  const third = thirdParties(url.hostname);
+  if (third) return third(request, response, url);
+  const site = SITES.find((s) => s.host === url.hostname);
+  if (!site) return send(response, 'text/plain', 'No stand-in has this name.', 404);
+  if (url.pathname === '/sitemap.xml') return send(response, 'application/xml', sitemap(site, url.origin));
+  if (url.pathname === '/-/tags') return board.answer(request, response, site);
+  if (url.pathname === '/site.js') return send(response, 'text/javascript', site.script);
+  if (url.pathname === '/site.css') return send(response, 'text/css', STYLE);
+  if (!/(?:^|; )[a-z]+_s(?:ession|id)=/.test(request.headers.cookie ?? ''))
+    response.setHeader('set-cookie', `${site.sessionCookie}=${crypto.randomUUID().replaceAll('-', '')}; Path=/; HttpOnly; SameSite=Lax`);
+  const page = site.pages.find((p) => p.path === url.pathname);
+  if (!page) return send(response, 'text/html; charset=utf-8', '<!doctype html><title>Not found</title><h1>Not found</h1>', 404);
+  const html = renderPage(site, page, {
+    port: url.port,
+    snippet: site.installed ? options.siteKeys()[site.host] : undefined,
+    visitorOrigin: options.visitorOrigin,
+    held: board.heldOf(site),
+  });
+  return send(response, 'text/html; charset=utf-8', html);
+}
+
+export function send(response: ServerResponse, type: string, body: string | Buffer, status = 200): void {
+  response.writeHead(status, { 'content-type': type, 'cache-control': 'no-store' });
+  response.end(body);
+}
+
+const STYLE = `body{font:16px/1.5 sans-serif;margin:0;color:#1b2a33}header{background:#0f3b57;color:#fff;padding:1rem 2rem}header a{color:#fff;margin-right:1rem}main{max-width:50rem;margin:2rem auto;padding:0 1rem}footer{padding:2rem;background:#eef2f4}.map,.video{width:100%;height:220px;border:0;background:#dde6ea}`;

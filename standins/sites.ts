@@ -1,0 +1,129 @@
+/** A tag as the web team placed it on its pages. */
+export interface PlacedTag {
+  readonly id: string;
+  readonly words: string;
+  readonly kind: 'script' | 'frame';
+  /** Without scheme and port. */
+  readonly src: string;
+  readonly place: 'head' | 'end';
+  /** The purpose it is marked with from the start; `null` when it runs at once. */
+  readonly held: string | null;
+  readonly on: (path: string) => boolean;
+}
+
+export interface SitePage {
+  readonly path: string;
+  readonly title: string;
+  readonly text: string;
+}
+
+export interface StandinSite {
+  readonly host: string;
+  readonly name: string;
+  readonly sessionCookie: string;
+  /** Whether the notice’s script is on its pages. */
+  readonly installed: boolean;
+  readonly pages: readonly SitePage[];
+  readonly tags: readonly PlacedTag[];
+  /** The site’s own script. */
+  readonly script: string;
+}
+
+const everywhere = () => true;
+const tag = (id: string, words: string, src: string, held: string | null, on: PlacedTag['on'] = everywhere, kind: PlacedTag['kind'] = 'script', place: PlacedTag['place'] = 'end'): PlacedTag => ({ id, words, src, held, on, kind, place });
+
+const SHIPS = ['MS Hale', 'MS Brindle', 'MS Corrie', 'MS Sandvik Bay', 'MS Ottermere'];
+const PORTS = ['Halmsund', 'Østervig', 'Kaltenhagen', 'Marrow Quay'];
+const ROUTES = PORTS.flatMap((a) => PORTS.filter((b) => b !== a).map((b) => [a, b] as const));
+const slug = (text: string) => text.toLowerCase().replaceAll('ø', 'o').replace(/[^a-z0-9]+/g, '-');
+const page = (path: string, title: string, text = `${title}, by Brindle Strait Ferries.`): SitePage => ({ path, title, text });
+
+const HELP = ['Check-in times', 'Travelling with pets', 'Assistance on board', 'Lost property', 'Changing a booking', 'Group and school trips', 'Bicycles', 'Luggage', 'Onboard Wi-Fi', 'Delays and rights', 'Saltmiles club', 'Contact'];
+
+const booking: readonly SitePage[] = [
+  page('/', 'Brindle Strait Ferries', 'Five ships, four ports. Where to?'),
+  page('/routes', 'All routes'),
+  ...ROUTES.map(([a, b]) => page(`/routes/${slug(a)}-${slug(b)}`, `${a} to ${b}`)),
+  ...ROUTES.flatMap(([a, b]) => ['summer', 'winter'].map((season) => page(`/timetable/${season}/${slug(a)}-${slug(b)}`, `Timetable ${season}: ${a} to ${b}`))),
+  page('/ships', 'Our ships'),
+  ...SHIPS.map((s) => page(`/ships/${slug(s)}`, s)),
+  page('/ports', 'Our ports'),
+  ...PORTS.map((p) => page(`/ports/${slug(p)}`, `${p} terminal`)),
+  page('/help', 'Help'),
+  ...HELP.map((h) => page(`/help/${slug(h)}`, h)),
+  page('/offers', 'Offers'),
+  ...['Spring sail', 'Two cars, one price', 'Saltmiles double'].map((o) => page(`/offers/${slug(o)}`, o)),
+  page('/book', 'Book a sailing'),
+  page('/book/travellers', 'Who travels'),
+  page('/book/pay', 'Pay'),
+  page('/terms', 'Terms'),
+  page('/privacy', 'Privacy'),
+];
+
+const crew: readonly SitePage[] = [
+  page('/', 'Crew portal', 'Sign in to see your roster.'),
+  ...['Roster', 'Payroll', 'Leave', 'Medical certificates', 'Safety drills', 'Handbook', 'News'].map((t) => page(`/${slug(t)}`, t)),
+  ...SHIPS.map((s) => page(`/roster/${slug(s)}`, `Roster ${s}`)),
+];
+
+const cruises: readonly SitePage[] = [
+  page('/', 'Brindle Strait Cruises', 'Slow weeks along four coasts.'),
+  ...['Northern lights week', 'Skerries and fjords', 'Old harbours', 'Christmas markets', 'Bird cliffs', 'Lighthouse trail'].flatMap((c) => [
+    page(`/cruises/${slug(c)}`, c),
+    page(`/cruises/${slug(c)}/prices`, `${c}: prices`),
+    page(`/cruises/${slug(c)}/cabins`, `${c}: cabins`),
+  ]),
+  page('/film', 'A day on board'),
+  page('/privacy', 'Privacy'),
+];
+
+const freight: readonly SitePage[] = [
+  page('/', 'Brindle Strait Freight', 'Trailers, four ports, every night.'),
+  ...['Rates', 'Dangerous goods', 'Customs', 'Trailer check-in', 'Contact'].map((t) => page(`/${slug(t)}`, t)),
+  ...PORTS.map((p) => page(`/terminals/${slug(p)}`, `Freight terminal ${p}`)),
+];
+
+const experiment = `document.cookie='fare_ab='+(Math.random()<.5?'a':'b')+Math.random().toString(36).slice(2,8)+'; Max-Age=${30 * 86400}; Path=/';`;
+const language = `function allowed(p){return (document.cookie.match(/yare_choice=([^;]*)/)||[])[1]?.includes(p)}
+if(allowed('preferences'))document.cookie='bs_lang='+(navigator.language||'en').slice(0,2)+'; Max-Age=${365 * 86400}; Path=/';`;
+
+export const SITES: readonly StandinSite[] = [
+  {
+    host: 'brindlestrait.localhost',
+    name: 'Booking and sailings',
+    sessionCookie: 'bs_session',
+    installed: true,
+    pages: booking,
+    script: language + experiment,
+    tags: [
+      tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', null, (p) => p !== '/book/pay', 'script', 'head'),
+      tag('adbuoy', 'Adbuoy, advertising', 'sync.adbuoy.localhost/a.js', 'advertising', (p) => p === '/' || p.startsWith('/offers')),
+      tag('talkdeck', 'Talkdeck, chat', 'help.talkdeck.localhost/chat.js', 'preferences', (p) => p.startsWith('/help')),
+      tag('mapquay', 'Mapquay, map of the port', 'tiles.mapquay.localhost/map', 'preferences', (p) => p.startsWith('/ports/'), 'frame'),
+      tag('paylock', 'Paylock, payment', 'pay.paylock.localhost/lock.js', null, (p) => p.startsWith('/book/pay')),
+    ],
+  },
+  { host: 'crew.brindlestrait.localhost', name: 'Staff portal', sessionCookie: 'crew_sid', installed: true, pages: crew, script: '', tags: [] },
+  {
+    host: 'cruises.brindlestrait.localhost',
+    name: 'Cruises',
+    sessionCookie: 'cr_session',
+    installed: true,
+    pages: cruises,
+    script: language.replaceAll('bs_lang', 'cr_lang'),
+    tags: [
+      tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', 'measurement', everywhere, 'script', 'head'),
+      tag('adbuoy', 'Adbuoy, advertising', 'sync.adbuoy.localhost/a.js', 'advertising', (p) => p === '/' || p.endsWith('/prices')),
+      tag('streamhull', 'Streamhull, films', 'play.streamhull.localhost/film', 'advertising', (p) => p === '/film', 'frame'),
+    ],
+  },
+  {
+    host: 'freight.brindlestrait.localhost',
+    name: 'Freight',
+    sessionCookie: 'fr_session',
+    installed: false,
+    pages: freight,
+    script: experiment.replaceAll('fare_ab', 'rate_view'),
+    tags: [tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', null)],
+  },
+];
