@@ -11,7 +11,7 @@ export default defineConfig({
           globalSetup: ['tests/database.ts'],
           testTimeout: 60_000,
           hookTimeout: 60_000,
-          fileParallelism: false,
+          poolOptions: { forks: { singleFork: true } },
         },
       },
       {
@@ -20,7 +20,7 @@ export default defineConfig({
           include: ['tests/end-to-end/**/*.test.ts'],
           testTimeout: 180_000,
           hookTimeout: 240_000,
-          fileParallelism: false,
+          poolOptions: { forks: { singleFork: true } },
         },
       },
     ],

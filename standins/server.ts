@@ -45,7 +45,7 @@ async function answer(request: IncomingMessage, response: ServerResponse, option
   if (!page) return send(response, 'text/html; charset=utf-8', '<!doctype html><title>Not found</title><h1>Not found</h1>', 404);
   const html = renderPage(site, page, {
     port: url.port,
-    snippet: site.installed ? options.siteKeys()[site.host] : undefined,
+    snippet: board.isInstalled(site) ? options.siteKeys()[site.host] : undefined,
     visitorOrigin: options.visitorOrigin,
     held: board.heldOf(site),
   });

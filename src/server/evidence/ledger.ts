@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../../core/change.ts';
-import { entryLeaf, type EntryProof, type LedgerEntry, type LedgerLine, type LedgerTree } from '../../core/evidence/ledger.ts';
+import { entryLeaf, LedgerVerifier, type EntryProof, type LedgerEntry, type LedgerLine, type LedgerTree, type Verification } from '../../core/evidence/ledger.ts';
 import { chainHead, FIRST_HEAD, inclusionPath, toHex, treeRoot } from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
@@ -157,6 +157,18 @@ export async function ledgerState(store: Queries): Promise<LedgerState> {
 export async function ledgerActions(store: Queries): Promise<readonly string[]> {
   const rows = await store.all(z.object({ action: z.string() }), 'SELECT DISTINCT action FROM ledger_entry ORDER BY action');
   return rows.map((r) => r.action);
+}
+
+/** `undefined` where there is none. */
+export async function findEntry(store: Queries, id: string): Promise<LedgerEntry | undefined> {
+  return store.one(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE id = ?`, [id]);
+}
+
+/** Recomputes every sealed tree and the chain of heads from what is stored now. */
+export async function verifyWhole(store: Queries, at: Date): Promise<Verification> {
+  const verifier = new LedgerVerifier();
+  for await (const line of exportLedger(store, at)) verifier.push(JSON.stringify(line));
+  return verifier.end();
 }
 
 /** The proof of one entry; `undefined` while it is unsealed or where there is none. */

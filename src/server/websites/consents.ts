@@ -197,8 +197,8 @@ export async function consentRates(ctx: Context, host: string, days: number): Pr
 }
 
 /** RFC 9562 section 5.7: 48 bits of Unix milliseconds, then random bits. */
-export function uuidv7(at: Date): Buffer {
-  const bytes = randomBytes(16);
+export function uuidv7(at: Date, random: Buffer = randomBytes(16)): Buffer {
+  const bytes = Buffer.from(random);
   bytes.writeUIntBE(at.getTime(), 0, 6);
   bytes[6] = 0x70 | ((bytes[6] as number) & 0x0f);
   bytes[8] = 0x80 | ((bytes[8] as number) & 0x3f);

@@ -1,7 +1,7 @@
 import { getDomain } from 'tldts';
 import {
   requestName, stableName, trackerKey, valueBits,
-  type Cause, type ObservedTracker, type Party, type Sighting, type TrackerKey, type TrackerKind,
+  type Cause, type ObservedTracker, type Party, type Sighting, type TrackerKey,
 } from '../../../core/websites/tracker.ts';
 import type { Visitor } from '../../../core/websites/visitor.ts';
 import type { Seen } from './page-probe.ts';
@@ -61,10 +61,14 @@ export class Collector {
           this.#addStorage(s, page, url);
       }
     }
-    const told = new Set(seen.flatMap((s) => (s.what === 'cookie' ? [`${s.name}\n${s.domain}`] : [])));
-    for (const cookie of jar)
-      if (!told.has(`${cookie.name}\n${bare(cookie.domain)}`) && !this.#known('cookie', cookie.name, bare(cookie.domain)))
-        this.#addCookie(cookie, undefined, page, url, now);
+  }
+
+  /** Takes in cookies that the browser holds though no page was seen to set them, as by a worker of the site. */
+  finish(jar: readonly JarCookie[], startUrl: string, now: number): void {
+    for (const cookie of jar) {
+      const known = this.#trackers.has(trackerKey({ kind: 'cookie', name: stableName(cookie.name), host: bare(cookie.domain) }));
+      if (!known) this.#addCookie(cookie, undefined, 0, startUrl, now);
+    }
   }
 
   get size(): number {
@@ -89,10 +93,6 @@ export class Collector {
   /** Same registrable domain as the site, or not. */
   party(host: string): Party {
     return site(host) === site(this.siteHost) ? 'first' : 'third';
-  }
-
-  #known(kind: TrackerKind, name: string, host: string): boolean {
-    return this.#trackers.has(trackerKey({ kind, name: stableName(name), host }));
   }
 
   #addScript(url: string, page: number): void {

@@ -77,6 +77,7 @@ class Crawl {
   readonly #collector: Collector;
   readonly #pages: SweptPage[] = [];
   readonly #notes = new Set<string>();
+  readonly #claims = new Set<string>();
   #nextStart = 0;
   #busy = 0;
 
@@ -115,6 +116,8 @@ class Crawl {
     } catch (error) {
       if (!this.signal.aborted) throw error;
     }
+    const jar = await within(3000, readJar(this.context), []);
+    this.#collector.finish(jar, this.plan.startUrl, Date.now() / 1000);
     this.#sayLimits();
     return {
       visitor: this.plan.visitor, pages: this.#pages, sightings: this.#collector.sightings(), notes: [...this.#notes], operated, couldChoose,
@@ -159,7 +162,7 @@ class Crawl {
   async #open(mine: Set<Page>): Promise<[Page, PageProbe]> {
     const page = await this.context.newPage();
     mine.add(page);
-    const probe = await PageProbe.attach(page);
+    const probe = await PageProbe.attach(page, this.#claims);
     const { rehearsal } = this.plan;
     if (rehearsal) await probe.addHeader(rehearsal.origin, 'x-yare-rehearsal', rehearsal.token);
     return [page, probe];

@@ -51,14 +51,23 @@ export class PageProbe {
   #early: { requestId: string; headers: Record<string, string> }[] = [];
   overflowed = false;
 
-  private constructor(readonly session: CDPSession) {}
+  private constructor(
+    readonly session: CDPSession,
+    /** Storage keys that some tab was seen to write; shared, since every tab is told of every write. */
+    readonly claims: Set<string>,
+  ) {}
 
-  static async attach(page: Page): Promise<PageProbe> {
+  static async attach(page: Page, claims: Set<string> = new Set()): Promise<PageProbe> {
     const session = await page.context().newCDPSession(page);
-    const probe = new PageProbe(session);
+    const probe = new PageProbe(session, claims);
     probe.#listen();
     await session.send('Network.enable', { maxTotalBufferSize: 0, maxResourceBufferSize: 0 } as never);
     await session.send('DOMStorage.enable');
+    // Without it the browser does not say which script asked.
+    await session.send('Debugger.enable', { maxScriptsCacheSize: 0 });
+    await session.send('Debugger.setAsyncCallStackDepth', { maxDepth: 4 });
+    await session.send('Debugger.setSkipAllPauses', { skip: true });
+    await session.send('Runtime.enable');
     await session.send('Runtime.addBinding', { name: probe.#binding });
     await session.send('Page.enable');
     await session.send('Page.addScriptToEvaluateOnNewDocument', { source: probeScript(probe.#binding) });
@@ -95,7 +104,7 @@ export class PageProbe {
   }
 
   take(): readonly Seen[] {
-    return this.#seen;
+    return this.#seen.filter((s) => s.what !== 'storage' || s.cause.length > 0 || !this.claims.has(`${s.area}\n${s.key}`));
   }
 
   /** Waits until nothing has been asked for or written for `quietMs`, at most `mostMs`. `false` if it never settled. */
@@ -193,6 +202,7 @@ export class PageProbe {
 
   /** The write is told after the change: who wrote is joined to what was written, whichever comes first. */
   #rememberWriter(key: string, cause: readonly Cause[]): void {
+    this.claims.add(key);
     this.#writers.set(key, cause);
     this.#seen = this.#seen.map((s) =>
       s.what === 'storage' && s.cause.length === 0 && `${s.area}\n${s.key}` === key ? { ...s, cause } : s,

@@ -1,0 +1,65 @@
+import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { build as esbuild, type BuildOptions } from 'esbuild';
+import { LauncherError } from './launcher-error.ts';
+import { PROJECT, say } from './project.ts';
+import { run } from './run.ts';
+
+const DIST = join(PROJECT, 'dist');
+
+/** Processes and other programs, a file each; packages stay outside. */
+export const PROGRAMS: BuildOptions = {
+  entryPoints: {
+    web: join(PROJECT, 'src/server/entries/web.ts'),
+    visitor: join(PROJECT, 'src/server/entries/visitor.ts'),
+    worker: join(PROJECT, 'src/server/entries/worker.ts'),
+    standins: join(PROJECT, 'standins/entry.ts'),
+    'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
+  },
+  outdir: DIST,
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  sourcemap: 'linked',
+  logLevel: 'silent',
+};
+
+/** What visitors' browsers get. */
+export const VISITOR_SCRIPTS: BuildOptions = {
+  entryPoints: { notice: join(PROJECT, 'src/visitor/main.ts'), preview: join(PROJECT, 'src/visitor/preview.ts') },
+  outdir: join(DIST, 'visitor'),
+  bundle: true,
+  minify: true,
+  format: 'iife',
+  target: ['chrome100', 'firefox102', 'safari16'],
+  logLevel: 'silent',
+};
+
+/** Builds what changed since the last build, and nothing when nothing did. */
+export async function build(): Promise<void> {
+  const mark = join(DIST, 'built');
+  const print = await fingerprint();
+  if (existsSync(mark) && (await readFile(mark, 'utf8')) === print) return;
+  say('Building …');
+  await mkdir(DIST, { recursive: true });
+  const [desk] = await Promise.all([run(join(PROJECT, 'node_modules/.bin/astro'), ['build', '--silent']), esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
+  if (desk.code !== 0) throw new LauncherError(`The desk could not be built:\n${desk.output.split('\n').slice(-30).join('\n')}`);
+  await writeFile(mark, print);
+}
+
+async function fingerprint(): Promise<string> {
+  const hash = createHash('sha256');
+  for (const folder of ['src', 'standins', 'bench', 'astro.config.ts', 'package-lock.json', 'tsconfig.json', 'launcher/build.ts']) await add(hash, join(PROJECT, folder));
+  return hash.digest('hex');
+}
+
+async function add(hash: ReturnType<typeof createHash>, path: string): Promise<void> {
+  const entries = await readdir(path, { withFileTypes: true }).catch(() => undefined);
+  if (!entries) return void hash.update(path).update(await readFile(path));
+  for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) if (!entry.name.endsWith('.test.ts')) await add(hash, join(path, entry.name));
+}

@@ -1,0 +1,2 @@
+/** Something the person who started us can mend; told without a stack. */
+export class LauncherError extends Error {}

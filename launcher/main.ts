@@ -1,0 +1,59 @@
+import { bench } from './bench.ts';
+import { start } from './start.ts';
+import { test } from './test.ts';
+import { one } from './one.ts';
+import { migrateCommand } from './database-command.ts';
+import { verifyLedger } from './verify-ledger.ts';
+import { LauncherError } from './launcher-error.ts';
+
+const HELP = `./yare COMMAND
+
+  start [--empty]            install what is missing, build, and run everything
+  dev                        the same, reloading on change
+  web | visitor | worker     one process alone, on DATABASE_URL
+  migrate                    bring the database at DATABASE_URL up to date
+  test [unit|integration|end-to-end]
+                             every check; or one kind of tests
+  bench [NAME]               figures, one JSON line each
+  verify-ledger FILE [--head HEX]
+                             check an exported ledger, without a database
+
+Settings come from the environment; README.md lists them.
+`;
+
+async function main([command, ...rest]: readonly string[]): Promise<number> {
+  switch (command) {
+    case 'start':
+      return start({ empty: rest.includes('--empty'), reload: false });
+    case 'dev':
+      return start({ empty: rest.includes('--empty'), reload: true });
+    case 'web':
+    case 'visitor':
+    case 'worker':
+      return one(command);
+    case 'migrate':
+      return migrateCommand();
+    case 'test':
+      return test(rest);
+    case 'bench':
+      return bench(rest[0]);
+    case 'verify-ledger':
+      return verifyLedger(rest);
+    case undefined:
+    case 'help':
+    case '--help':
+      process.stdout.write(HELP);
+      return 0;
+    default:
+      process.stderr.write(`There is no command “${command}”.\n\n${HELP}`);
+      return 2;
+  }
+}
+
+main(process.argv.slice(2)).then(
+  (code) => process.exit(code),
+  (error: Error) => {
+    process.stderr.write(error instanceof LauncherError ? `\n${error.message}\n` : `\n${error.stack ?? error.message}\n`);
+    process.exit(1);
+  },
+);

@@ -1,0 +1,27 @@
+import { build } from './build.ts';
+import { LauncherError } from './launcher-error.ts';
+import { Processes } from './processes.ts';
+import { asEnvironment, launcherSettings } from './settings.ts';
+import { say } from './project.ts';
+
+/** One process alone, on a database that is up to date. */
+export async function one(name: 'web' | 'visitor' | 'worker'): Promise<number> {
+  const settings = await launcherSettings();
+  if (!settings.DATABASE_URL) throw new LauncherError(`Set DATABASE_URL to the database that this ${name} process is to use.`);
+  await build();
+  const processes = new Processes();
+  const stopped = new Promise<void>((stop) => {
+    process.once('SIGINT', stop);
+    process.once('SIGTERM', stop);
+  });
+  const port = { web: settings.WEB_PORT, visitor: settings.VISITOR_PORT, worker: settings.WORKER_PORT }[name];
+  try {
+    await processes.start(name, asEnvironment(settings), port);
+    say(`The ${name} process is ready on port ${port}.`);
+    const failure = await Promise.race([stopped.then(() => undefined), processes.failed]);
+    if (failure) throw failure;
+    return 0;
+  } finally {
+    await processes.stop();
+  }
+}

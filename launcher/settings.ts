@@ -1,0 +1,35 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { readSettings, type Settings } from '../src/server/settings.ts';
+import { findProgram } from './prerequisites.ts';
+import { LauncherError } from './launcher-error.ts';
+
+/** The settings, with a secret that is made once and kept in the data folder, and the browser that is there. */
+export async function launcherSettings(environment: NodeJS.ProcessEnv = process.env): Promise<Settings> {
+  let settings: Settings;
+  try {
+    settings = readSettings(environment);
+  } catch (error) {
+    throw new LauncherError(`Some settings cannot be used:\n${(error as Error).message}`);
+  }
+  await mkdir(settings.DATA_DIR, { recursive: true, mode: 0o700 }).catch((error: NodeJS.ErrnoException) => {
+    throw new LauncherError(`The data folder ${settings.DATA_DIR} cannot be made (${error.code}). Set DATA_DIR to one that can.`);
+  });
+  const SECRET_KEY = environment['SECRET_KEY'] ? settings.SECRET_KEY : await keptSecret(settings.DATA_DIR);
+  return { ...settings, SECRET_KEY, CHROMIUM: environment['CHROMIUM'] || findProgram('chromium') || settings.CHROMIUM };
+}
+
+async function keptSecret(dataDir: string): Promise<string> {
+  const file = join(dataDir, 'secret-key');
+  if (existsSync(file)) return (await readFile(file, 'utf8')).trim();
+  const secret = randomBytes(32).toString('hex');
+  await writeFile(file, secret, { mode: 0o600 });
+  return secret;
+}
+
+/** Settings as the environment of a process. */
+export function asEnvironment(settings: Settings): Record<string, string> {
+  return Object.fromEntries(Object.entries(settings).filter(([, v]) => v !== undefined).map(([k, v]) => [k, String(v)]));
+}

@@ -1,0 +1,108 @@
+import { spawn } from 'node:child_process';
+import { watch } from 'node:fs';
+import { join } from 'node:path';
+import { loadDemo, DEMO_PASSWORD, isEmpty } from '../demo/load.ts';
+import type { Settings } from '../src/server/settings.ts';
+import { build } from './build.ts';
+import { prepareDatabase } from './database-command.ts';
+import { startMariadb, type OwnDatabase } from './mariadb.ts';
+import { installPrerequisites, requireFreePorts, requireRoom } from './prerequisites.ts';
+import { Processes } from './processes.ts';
+import { PROJECT, say } from './project.ts';
+import { asEnvironment, launcherSettings } from './settings.ts';
+
+export interface StartOptions {
+  readonly empty: boolean;
+  readonly reload: boolean;
+}
+
+const ROOM = 600_000_000;
+
+/** Runs everything until Ctrl-C, or until one process ends by itself. */
+export async function start({ empty, reload }: StartOptions): Promise<number> {
+  const settings = await launcherSettings();
+  const own = settings.DATABASE_URL === undefined;
+  const { WEB_PORT, VISITOR_PORT, STANDIN_PORT, WORKER_PORT, DATABASE_PORT } = settings;
+  await requireFreePorts({ WEB_PORT, VISITOR_PORT, STANDIN_PORT, WORKER_PORT, ...(own ? { DATABASE_PORT } : {}) });
+  await installPrerequisites({ mariadb: own, chromium: true });
+  await requireRoom(settings.DATA_DIR, ROOM);
+  await build();
+
+  const stopped = stopSignal();
+  const processes = new Processes();
+  let database: OwnDatabase | undefined;
+  try {
+    if (own) {
+      say('Starting the database …');
+      database = await startMariadb(settings.DATA_DIR, DATABASE_PORT);
+    }
+    const url = database?.url ?? (settings.DATABASE_URL as string);
+    await fill(url, { ...settings, DATABASE_URL: url }, empty);
+    const env = asEnvironment({ ...settings, DATABASE_URL: url, LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn' });
+    say('Starting the processes …');
+    await processes.start('standins', env, STANDIN_PORT);
+    await processes.start('visitor', env, VISITOR_PORT);
+    await processes.start('web', env, WEB_PORT);
+    await processes.start('worker', env, WORKER_PORT);
+    announce(settings, empty);
+    if (reload) reloadOnChange(processes, env, settings);
+    const failure = await Promise.race([stopped.then(() => undefined), processes.failed, ...(database ? [database.ended.then(() => new Error('The database ended by itself.'))] : [])]);
+    if (failure) throw failure;
+    say('\nStopping …');
+    return 0;
+  } finally {
+    await processes.stop();
+    await database?.stop();
+  }
+}
+
+async function fill(url: string, settings: Settings, empty: boolean): Promise<void> {
+  const { store, applied } = await prepareDatabase(url);
+  try {
+    if (applied.length) say(`Applied ${applied.length} migrations.`);
+    if (!empty && (await isEmpty(store))) {
+      say('Loading the demo: Brindle Strait Ferries …');
+      await loadDemo({ store, settings, now: () => new Date() }, (words) => say(`  ${words}`));
+    }
+  } finally {
+    await store.close();
+  }
+}
+
+function announce(settings: Settings, empty: boolean): void {
+  say(`
+Yare Warden is ready.
+
+  The desk        ${settings.WEB_ORIGIN}
+  Visitor service ${settings.VISITOR_ORIGIN}
+  Demo websites   http://brindlestrait.localhost:${settings.STANDIN_PORT}   (also crew., cruises. and freight.)
+  Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
+${empty ? '\n  No accounts yet: start once without --empty, or add one with SQL.' : `
+  Sign in as ines.abara@brindlestrait.example    privacy officer
+          or emil.varga@brindlestrait.example    auditor, reads only
+  The password of all eight demo accounts is     ${DEMO_PASSWORD}`}
+
+Ctrl-C stops all of it.`);
+}
+
+/** Resolves at the first SIGINT or SIGTERM. */
+function stopSignal(): Promise<void> {
+  return new Promise((stop) => {
+    process.once('SIGINT', stop);
+    process.once('SIGTERM', stop);
+  });
+}
+
+/** For developers: builds what changed; the desk reloads through Astro's own server when WEB_PORT is asked again. */
+function reloadOnChange(processes: Processes, env: Record<string, string>, settings: Settings): void {
+  let pending: NodeJS.Timeout | undefined;
+  void processes;
+  const again = () => {
+    clearTimeout(pending);
+    pending = setTimeout(() => void build().catch((error: Error) => say(error.message)), 300);
+  };
+  for (const folder of ['src', 'standins']) watch(join(PROJECT, folder), { recursive: true }, again);
+  const port = String(settings.WEB_PORT + 100);
+  spawn(join(PROJECT, 'node_modules/.bin/astro'), ['dev', '--port', port], { cwd: PROJECT, env: { ...process.env, ...env }, stdio: 'inherit' });
+  say(`The desk that reloads on change: http://localhost:${port}`);
+}

@@ -1,0 +1,1 @@
+export async function test(_kinds: readonly string[]): Promise<number> { return 0; }

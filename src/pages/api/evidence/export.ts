@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { endpoint } from '../../../server/http/endpoint.ts';
+import { streamed } from '../../../server/http/csv.ts';
+import { exportLedger, record } from '../../../server/evidence/ledger.ts';
+import type { Context } from '../../../server/context.ts';
+
+export const GET = endpoint({
+  action: 'ledger.export',
+  input: z.object({}),
+  run: async ({ ctx, account }) => {
+    await ctx.store.transaction((tx) => record(tx, ctx.now(), { actor: account.id, action: 'ledger.export', object: 'ledger', objectId: 0, detail: {} }));
+    return streamed(`ledger-${ctx.now().toISOString().slice(0, 10)}.jsonl`, 'application/x-ndjson; charset=utf-8', lines(ctx));
+  },
+});
+
+async function* lines(ctx: Context): AsyncGenerator<string> {
+  for await (const line of exportLedger(ctx.store, ctx.now())) yield `${JSON.stringify(line)}\n`;
+}

@@ -1,0 +1,10 @@
+import { z } from 'zod';
+import { cancelJob } from '../../../server/jobs/job.ts';
+import { endpoint } from '../../../server/http/endpoint.ts';
+
+export const DELETE = endpoint({
+  action: 'jobs.cancel',
+  input: z.object({ id: z.string().regex(/^\d{1,18}$/, 'a job’s number') }),
+  object: (_ctx, { id }) => ({ kind: 'job', id }),
+  run: ({ ctx, account, input }) => cancelJob(ctx, account, input.id),
+});

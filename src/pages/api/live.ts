@@ -1,0 +1,10 @@
+import { z } from 'zod';
+import { endpoint } from '../../server/http/endpoint.ts';
+import { liveStream } from '../../server/live.ts';
+
+export const GET = endpoint({
+  action: 'jobs.read',
+  input: z.object({}),
+  run: async ({ ctx, request }) =>
+    new Response(liveStream(ctx, request.signal), { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' } }),
+});

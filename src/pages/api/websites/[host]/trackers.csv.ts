@@ -1,0 +1,32 @@
+import { lifetimeWords } from '../../../../core/websites/tracker.ts';
+import { VISITOR_WORDS, VISITORS } from '../../../../core/websites/visitor.ts';
+import { purposeName } from '../../../../core/websites/purpose.ts';
+import { csvLine, streamed } from '../../../../server/http/csv.ts';
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
+import { listPurposes } from '../../../../server/websites/purposes.ts';
+import { findSite } from '../../../../server/websites/sites.ts';
+import { listTrackers, TrackerFilter } from '../../../../server/websites/trackers.ts';
+import type { Queries } from '../../../../server/store/pool.ts';
+
+export const GET = endpoint({
+  action: 'websites.read',
+  input: HostInput.extend(TrackerFilter.shape),
+  object: siteObject,
+  run: async ({ ctx, input }) => {
+    await findSite(ctx.store, input.host);
+    return streamed('trackers.csv', 'text/csv; charset=utf-8', lines(ctx.store, input.host, input));
+  },
+});
+
+async function* lines(store: Queries, host: string, filter: TrackerFilter): AsyncGenerator<string> {
+  const purposes = await listPurposes(store);
+  yield csvLine(['Name', 'Kind', 'Reaches', 'Party', 'Purpose', 'Decided', 'Lives', 'Pages', ...VISITORS.map((v) => VISITOR_WORDS[v])]);
+  for (let after: string | undefined; ; ) {
+    const page = await listTrackers(store, host, filter, after, 500);
+    for (const t of page.rows)
+      yield csvLine([t.name, t.kind, t.host, t.party, purposeName(purposes, t.purpose), t.decided ? 'yes' : 'proposed', lifetimeWords(t, t.lifetime), t.pages, ...VISITORS.map((v) => t.verdicts[v] ?? 'not tried')]);
+    if (page.next === null) return;
+    after = page.next;
+  }
+}

@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+import { PageSize } from '../../../../../server/store/page.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
+import { decidePurpose, listTrackers, TrackerFilter } from '../../../../../server/websites/trackers.ts';
+
+export const GET = endpoint({
+  action: 'websites.read',
+  input: HostInput.extend(TrackerFilter.shape).extend({ after: z.string().max(500).optional(), size: PageSize }),
+  object: siteObject,
+  run: ({ ctx, input }) => listTrackers(ctx.store, input.host, input, input.after, input.size),
+});
+
+export const POST = endpoint({
+  action: 'websites.edit',
+  input: HostInput.extend({
+    ids: z.array(z.int().positive()).min(1, 'Select at least one tracker').max(500, 'At most 500 at once'),
+    purpose: z.string().max(31).nullable(),
+    because: z.string().trim().max(500, 'At most 500 characters').default(''),
+  }),
+  object: siteObject,
+  run: async ({ ctx, account, input }) => ({ before: await decidePurpose(ctx, account.id, input.host, input) }),
+});

@@ -1,0 +1,53 @@
+import { useState } from 'react';
+import { request, RequestError } from '../desk/request.ts';
+import { Button } from '../parts/Button.tsx';
+import { Field } from '../parts/Field.tsx';
+import css from './SignIn.module.css';
+
+export function SignIn() {
+  const [email, setEmail] = useState('');
+  const [password, setPassword] = useState('');
+  const [error, setError] = useState<RequestError | undefined>();
+  const [busy, setBusy] = useState(false);
+  const submit = async () => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      await request('POST', '/api/sign-in', { email, password });
+      location.assign(destination());
+    } catch (e) {
+      setError(e as RequestError);
+      setBusy(false);
+    }
+  };
+  return (
+    <main className={css['page']}>
+      <form
+        className={css['form']}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void submit();
+        }}
+      >
+        <h1>Yare Warden</h1>
+        <p className={css['dim']}>Sign in to the desk of your organisation.</p>
+        <Field label="E-mail" error={error?.field('email')}>
+          <input type="email" autoComplete="username" autoFocus required value={email} onChange={(e) => setEmail(e.target.value)} />
+        </Field>
+        <Field label="Password" error={error ? (error.field('password') ? `${error.message} ${error.field('password') ?? ''}` : error.message) : undefined}>
+          <input type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+        </Field>
+        <Button type="submit" kind="primary" busy={busy}>
+          Sign in
+        </Button>
+      </form>
+    </main>
+  );
+}
+
+/** Only a place of this desk, whatever the address asks for. */
+function destination(): string {
+  const to = new URLSearchParams(location.search).get('to') ?? '/today';
+  const url = new URL(to, location.origin);
+  return url.origin === location.origin ? url.pathname + url.search : '/today';
+}

@@ -1,0 +1,93 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { may } from '../../core/accounts/authority.ts';
+import type { Found } from '../../server/find.ts';
+import { Dialog } from '../parts/Dialog.tsx';
+import { useAccount } from './account-context.ts';
+import { go } from './location.ts';
+import { queryString, request } from './request.ts';
+import { setTheme } from './theme.ts';
+import { AREAS } from './TopBar.tsx';
+import css from './Find.module.css';
+
+interface Choice {
+  readonly id: string;
+  readonly kind: string;
+  readonly words: string;
+  readonly detail: string;
+  readonly act: () => void;
+}
+
+/** Finds objects by name and commands by what they do. Arrows choose, Enter goes. */
+export function Find({ onClose }: { readonly onClose: () => void }) {
+  const [text, setText] = useState('');
+  const [at, setAt] = useState(0);
+  const commands = useCommands();
+  const trimmed = text.trim();
+  const { data } = useQuery({
+    queryKey: ['find', trimmed],
+    queryFn: () => request<Found[]>('GET', `/api/find${queryString({ text: trimmed })}`),
+    enabled: trimmed !== '',
+    placeholderData: (before) => before,
+  });
+  const matching = commands.filter((c) => `${c.words} ${c.detail}`.toLowerCase().includes(trimmed.toLowerCase()));
+  const found = (trimmed ? (data ?? []) : []).map((f): Choice => ({ id: f.link, kind: f.kind, words: f.words, detail: f.detail, act: () => go(f.link) }));
+  const choices = [...found, ...matching];
+  const chosen = Math.min(at, choices.length - 1);
+  const take = (choice: Choice | undefined) => {
+    if (!choice) return;
+    onClose();
+    choice.act();
+  };
+  return (
+    <Dialog title="Find anything" onClose={onClose} bare>
+      <input
+        className={css['input']}
+        autoFocus
+        role="combobox"
+        aria-expanded
+        aria-controls="find-list"
+        aria-activedescendant={choices[chosen] ? `find-${chosen}` : undefined}
+        aria-label="Find anything"
+        placeholder="A site, a tracker, a ledger entry, a command"
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') setAt(Math.min(choices.length - 1, chosen + 1));
+          else if (e.key === 'ArrowUp') setAt(Math.max(0, chosen - 1));
+          else if (e.key === 'Enter') take(choices[chosen]);
+          else return;
+          e.preventDefault();
+        }}
+      />
+      <ul id="find-list" role="listbox" aria-label="Found" className={css['list']}>
+        {choices.map((c, i) => (
+          <li key={`${c.kind} ${c.id}`} id={`find-${i}`} role="option" aria-selected={i === chosen} className={css['choice']} onClick={() => take(c)}>
+            <span className={css['words']}>{c.words}</span>
+            <span className={css['detail']}>{c.detail}</span>
+            <span className={css['kind']}>{c.kind}</span>
+          </li>
+        ))}
+      </ul>
+      {choices.length === 0 && <p className={css['none']}>Nothing is called “{trimmed}”. Try a host, the name of a cookie, or a command.</p>}
+    </Dialog>
+  );
+}
+
+function useCommands(): readonly Choice[] {
+  const account = useAccount();
+  const command = (words: string, detail: string, act: () => void): Choice => ({ id: words, kind: 'command', words, detail, act });
+  return [
+    ...AREAS.filter((a) => may(account, a.action)).map((a) => command(`Go to ${a.name}`, '', () => go(`/${a.area}`))),
+    ...(may(account, 'websites.edit') ? [command('Take in a new site', 'Websites', () => go('/websites?new=site'))] : []),
+    ...(may(account, 'ledger.read') ? [command('Verify the ledger', 'Evidence', () => go('/evidence/ledger?verify=now'))] : []),
+    command('Your sessions', 'Account', () => go('/account')),
+    command('Light colours', 'Theme', () => setTheme('light')),
+    command('Dark colours', 'Theme', () => setTheme('dark')),
+    command('Colours of the system', 'Theme', () => setTheme('system')),
+    command('Sign out', 'Account', () => void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in'))),
+  ];
+}

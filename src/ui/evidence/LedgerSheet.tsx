@@ -1,0 +1,95 @@
+import { useQuery } from '@tanstack/react-query';
+import type { LedgerState, ListedEntry } from '../../server/evidence/ledger.ts';
+import type { Page } from '../../server/store/page.ts';
+import { useMay } from '../desk/account-context.ts';
+import { setQuery, useDeskLocation } from '../desk/location.ts';
+import { queryString, request } from '../desk/request.ts';
+import { numberWords, whenWords } from '../desk/words.ts';
+import { Button } from '../parts/Button.tsx';
+import { DataTable, type Column } from '../parts/DataTable.tsx';
+import { SheetHead } from '../parts/SheetHead.tsx';
+import { Empty } from '../parts/states.tsx';
+import { detailWords } from './entry-words.ts';
+import css from './evidence.module.css';
+
+export interface FirstLedgerPage extends Page<ListedEntry> {
+  readonly state: LedgerState;
+  readonly actions: readonly string[];
+}
+
+export function useLedgerState() {
+  return useQuery({ queryKey: ['ledger-state'], queryFn: () => request<FirstLedgerPage>('GET', '/api/evidence/ledger?size=1'), refetchInterval: 5000 });
+}
+
+const FILTERS = ['action', 'object', 'objectId', 'actor', 'from', 'to'] as const;
+
+const COLUMNS: readonly Column<ListedEntry>[] = [
+  { key: 'id', title: 'Entry', align: 'right', width: '64px', cell: (e) => numberWords(Number(e.id)) },
+  { key: 'at', title: 'Time', width: '132px', cell: (e) => <time dateTime={e.at}>{whenWords(e.at)}</time> },
+  { key: 'actor', title: 'Who', cell: (e) => e.actorName ?? e.actor },
+  { key: 'action', title: 'What', cell: (e) => <code>{e.action}</code> },
+  { key: 'object', title: 'Of', optional: true, cell: (e) => `${e.object} ${e.objectId.slice(0, 13)}` },
+  { key: 'detail', title: 'Detail', optional: true, cell: (e) => <span className={css['detail']}>{detailWords(e.detail)}</span> },
+  { key: 'tree', title: 'Sealed', align: 'right', cell: (e) => (e.tree === null ? '○ soon' : `tree ${e.tree}`) },
+];
+
+export function LedgerSheet() {
+  const { query } = useDeskLocation();
+  const mayExport = useMay('ledger.export');
+  const first = useLedgerState();
+  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<(typeof FILTERS)[number], string | undefined>;
+  const state = first.data?.state;
+  return (
+    <>
+      <SheetHead
+        title="Ledger"
+        detail={state ? `${numberWords(state.entries)} entries · ${numberWords(state.trees)} sealed trees · ${state.unsealed ? `${numberWords(state.unsealed)} waiting to be sealed` : 'all sealed'}` : '…'}
+        actions={
+          <>
+            <Button onClick={() => setQuery({ verify: 'now', entry: null })}>Verify it now</Button>
+            {mayExport && (
+              <a className={css['export']} href="/api/evidence/export" download>
+                Export as evidence
+              </a>
+            )}
+          </>
+        }
+      />
+      <div className={css['space']} />
+      <DataTable
+        label="Ledger entries"
+        name="ledger"
+        columns={COLUMNS}
+        queryKey={['ledger', filter]}
+        load={(after) => request<Page<ListedEntry>>('GET', `/api/evidence/ledger${queryString({ ...filter, after })}`)}
+        rowKey={(e) => e.id}
+        rowName={(e) => `Entry ${e.id}, ${e.action}`}
+        opened={query.get('entry') ?? undefined}
+        onOpen={(e) => setQuery({ entry: e.id, verify: null }, 'push')}
+        refresh={10_000}
+        filters={
+          <>
+            <select aria-label="What happened" className={css['select']} value={filter.action ?? ''} onChange={(e) => setQuery({ action: e.target.value })}>
+              <option value="">Everything that happened</option>
+              {(first.data?.actions ?? []).map((a) => (
+                <option key={a}>{a}</option>
+              ))}
+            </select>
+            <label>
+              From <input type="date" className={css['select']} value={filter.from ?? ''} onChange={(e) => setQuery({ from: e.target.value })} />
+            </label>
+            <label>
+              to <input type="date" className={css['select']} value={filter.to ?? ''} onChange={(e) => setQuery({ to: e.target.value })} />
+            </label>
+            {FILTERS.some((f) => filter[f]) && (
+              <Button kind="quiet" onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}>
+                Show all
+              </Button>
+            )}
+          </>
+        }
+        empty={<Empty title="No entry matches">Widen the filter.</Empty>}
+      />
+    </>
+  );
+}

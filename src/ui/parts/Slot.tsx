@@ -1,0 +1,115 @@
+import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/react-dom';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { ChoiceEditor, ManyEditor, type Option } from './ChoiceEditor.tsx';
+import { DateEditor, NumberEditor, PeriodEditor, TextEditor, type Period } from './ValueEditors.tsx';
+import css from './Slot.module.css';
+
+/** What a slot holds and how it is edited. */
+export type SlotKind =
+  | { readonly kind: 'choice'; readonly options: readonly Option[]; readonly value: string; readonly set: (value: string) => void }
+  | { readonly kind: 'many'; readonly options: readonly Option[]; readonly value: readonly string[]; readonly set: (value: readonly string[]) => void }
+  | { readonly kind: 'number'; readonly unit: string; readonly least: number; readonly most: number; readonly value: number; readonly set: (value: number) => void }
+  | { readonly kind: 'date'; readonly value: string; readonly set: (value: string) => void }
+  | { readonly kind: 'period'; readonly value: Period; readonly set: (value: Period) => void }
+  | { readonly kind: 'text'; readonly long?: boolean; readonly most: number; readonly value: string; readonly set: (value: string) => void; readonly colour?: boolean };
+
+interface SlotProps {
+  readonly label: string;
+  /** The value as it reads in the sentence. */
+  readonly words: ReactNode;
+  readonly edit: SlotKind;
+  readonly error?: string | undefined;
+  /** Reads only, as for someone who may not edit. */
+  readonly fixed?: boolean | undefined;
+}
+
+/** A part of a sentence that is edited in place: Enter opens it, Esc leaves it as it was. */
+export function Slot({ label, words, edit, error, fixed = false }: SlotProps) {
+  const [open, setOpen] = useState(false);
+  const button = useRef<HTMLButtonElement>(null);
+  const panel = useRef<HTMLDivElement>(null);
+  const { refs, floatingStyles } = useFloating({ open, placement: 'bottom-start', middleware: [offset(4), flip(), shift({ padding: 8 })], whileElementsMounted: autoUpdate });
+  const close = (refocus: boolean) => {
+    setOpen(false);
+    if (refocus) button.current?.focus();
+  };
+  useEffect(() => {
+    if (!open) return;
+    const outside = (e: PointerEvent) => {
+      if (!panel.current?.contains(e.target as Node) && !button.current?.contains(e.target as Node)) setOpen(false);
+    };
+    document.addEventListener('pointerdown', outside);
+    return () => document.removeEventListener('pointerdown', outside);
+  }, [open]);
+  if (fixed) return <b className={css['fixed']}>{words}</b>;
+  return (
+    <span className={css['wrap']}>
+      <button
+        ref={(el) => {
+          button.current = el;
+          refs.setReference(el);
+        }}
+        type="button"
+        className={css['slot']}
+        aria-label={`${label}: ${typeof words === 'string' ? words : ''}`}
+        aria-haspopup="dialog"
+        aria-expanded={open}
+        data-wrong={error ? true : undefined}
+        onClick={() => setOpen(!open)}
+      >
+        {words || <i>{label.toLowerCase()}?</i>}
+      </button>
+      {error && <span className={css['error']}> ◆ {error}</span>}
+      {open && (
+        <div
+          ref={(el) => {
+            panel.current = el;
+            refs.setFloating(el);
+          }}
+          style={floatingStyles}
+          role="dialog"
+          aria-label={label}
+          className={css['panel']}
+          onKeyDown={(e) => {
+            if (e.key === 'Escape') {
+              e.stopPropagation();
+              close(true);
+            }
+          }}
+          onBlur={(e) => {
+            if (e.relatedTarget && !panel.current?.contains(e.relatedTarget) && e.relatedTarget !== button.current) setOpen(false);
+          }}
+        >
+          <Editor edit={edit} label={label} done={() => close(true)} />
+        </div>
+      )}
+    </span>
+  );
+}
+
+function Editor({ edit, label, done }: { readonly edit: SlotKind; readonly label: string; readonly done: () => void }) {
+  switch (edit.kind) {
+    case 'choice':
+      return (
+        <ChoiceEditor
+          label={label}
+          options={edit.options}
+          value={edit.value}
+          onChoose={(v) => {
+            edit.set(v);
+            done();
+          }}
+        />
+      );
+    case 'many':
+      return <ManyEditor label={label} options={edit.options} value={edit.value} onChange={edit.set} onDone={done} />;
+    case 'number':
+      return <NumberEditor label={label} {...edit} onDone={done} />;
+    case 'date':
+      return <DateEditor label={label} value={edit.value} set={edit.set} onDone={done} />;
+    case 'period':
+      return <PeriodEditor label={label} value={edit.value} set={edit.set} onDone={done} />;
+    case 'text':
+      return <TextEditor label={label} {...edit} onDone={done} />;
+  }
+}

@@ -1,0 +1,97 @@
+import { useQuery } from '@tanstack/react-query';
+import { fairness } from '../../core/websites/notice.ts';
+import { isNoDifference, type SweepDifference } from '../../core/websites/sweep-difference.ts';
+import type { TrackerKey } from '../../core/websites/tracker.ts';
+import { regionName, regimeOf } from '../../core/websites/region.ts';
+import { VISITOR_WORDS, type Visitor } from '../../core/websites/visitor.ts';
+import type { SiteSoundings as Soundings } from '../../server/websites/soundings.ts';
+import { request } from '../desk/request.ts';
+import { numberWords, percentWords, whenWords } from '../desk/words.ts';
+import { GroundList } from '../parts/Explanation.tsx';
+import { Figure } from '../parts/Figure.tsx';
+import { IntervalChart } from '../parts/IntervalChart.tsx';
+import { SoundingsSection } from '../parts/SoundingsSection.tsx';
+import { Failure, Loading } from '../parts/states.tsx';
+import { useNotice } from './use-notice.ts';
+import { useSite } from './SiteSheet.tsx';
+import { siteLink } from './WebsitesArea.tsx';
+import css from './websites.module.css';
+
+export function SiteSoundings({ host }: { readonly host: string }) {
+  const site = useSite(host);
+  const notice = useNotice(host);
+  const soundings = useQuery({ queryKey: ['site-soundings', host], queryFn: () => request<Soundings>('GET', `/api${siteLink(host)}/soundings`), refetchInterval: 10_000 });
+  if (soundings.isError && !soundings.data) return <Failure error={soundings.error} onRetry={() => void soundings.refetch()} />;
+  if (!soundings.data || !site.data) return <Loading what="soundings" />;
+  const { rates, difference, lastChanges } = soundings.data;
+  const { counts } = site.data;
+  const records = `${siteLink(host)}?tab=consents`;
+  return (
+    <>
+      <SoundingsSection title={`Soundings · last ${rates.days} days`}>
+        <div className={css['figures']}>
+          <Figure value={rates.allowedSomething ? percentWords(rates.allowedSomething.share, 1) : '–'} words="allowed something" href={records} />
+          <Figure value={numberWords(rates.choices)} words="visitors chose" href={records} />
+          {site.data.sweep && <Figure value={numberWords(counts.leaks)} words={counts.leaks === 1 ? 'leak' : 'leaks'} href={`${siteLink(host)}?show=leaks`} mark={counts.leaks > 0} />}
+        </div>
+        {rates.allowedSomething && (
+          <p className={css['dim']}>
+            95% interval {percentWords(rates.allowedSomething.low, 1)} to {percentWords(rates.allowedSomething.high, 1)} (Wilson); each visitor counts once.
+          </p>
+        )}
+        {rates.choices === 0 && <p className={css['dim']}>No choice is on record yet. They appear here within seconds.</p>}
+      </SoundingsSection>
+      {rates.byRegion.length > 0 && (
+        <SoundingsSection title="Allowed something, by region">
+          <IntervalChart
+            title="Share of visitors who allowed something, by region"
+            rows={rates.byRegion.slice(0, 8).map((r) => ({ key: r.region, name: regionName(r.region), ...r.share, count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`, href: `${records}&region=${r.region}` }))}
+          />
+        </SoundingsSection>
+      )}
+      {notice.data && (
+        <SoundingsSection title="Is the notice fair?">
+          <GroundList grounds={fairness(notice.data.content, site.data.purposes).map((f) => ({ mark: f.met ? '✓' : '◆', words: f.words }))} />
+        </SoundingsSection>
+      )}
+      <SoundingsSection title={difference ? `Since the sweep of ${whenWords(difference.since)}` : 'Since the last sweep'}>
+        {difference ? <Difference difference={difference.difference} /> : <p className={css['dim']}>{site.data.sweep ? 'This is the first sweep. The next one shows what changed.' : 'Never swept.'}</p>}
+      </SoundingsSection>
+      {lastChanges.length > 0 && (
+        <SoundingsSection title="Last changes of the notice">
+          <ul className={css['changes']}>
+            {lastChanges.map((e) => (
+              <li key={e.id}>
+                {whenWords(e.at)} · {e.actorName ?? e.actor} · {changeWords(e.action, e.detail)} <a href={`/evidence/ledger?entry=${e.id}`}>ledger {numberWords(Number(e.id))}</a>
+              </li>
+            ))}
+          </ul>
+        </SoundingsSection>
+      )}
+    </>
+  );
+}
+
+function changeWords(action: string, detail: unknown): string {
+  const { words } = (detail ?? {}) as { words?: readonly string[] };
+  return words?.length ? words.slice(0, 2).join('; ') + (words.length > 2 ? ` and ${words.length - 2} more` : '') : action.replace('notice.', '').replaceAll('-', ' ');
+}
+
+function Difference({ difference: d }: { readonly difference: SweepDifference }) {
+  if (isNoDifference(d)) return <p>Nothing changed.</p>;
+  const names = (list: readonly TrackerKey[]) => list.slice(0, 6).map((t) => t.name).join(', ') + (list.length > 6 ? ` and ${list.length - 6} more` : '');
+  const leaks = (list: readonly { tracker: TrackerKey; visitors: readonly Visitor[] }[]) => list.slice(0, 6).map((l) => `${l.tracker.name} (${l.visitors.map((v) => VISITOR_WORDS[v].toLowerCase()).join(', ')})`).join(', ');
+  return (
+    <div className={css['difference']}>
+      {d.leaksNoMore.length > 0 && <p className={css['good']}>✓ No leak any more: {leaks(d.leaksNoMore)}</p>}
+      {d.leaksNow.length > 0 && <p className={css['leak']}>◆ Leaks now: {leaks(d.leaksNow)}</p>}
+      {d.added.length > 0 && <p>New: {names(d.added)}</p>}
+      {d.gone.length > 0 && <p>Gone: {names(d.gone)}</p>}
+      {d.lives.slice(0, 5).map((l) => (
+        <p key={l.tracker.name + l.tracker.host}>
+          Lives {l.before} → {l.after}: {l.tracker.name}
+        </p>
+      ))}
+    </div>
+  );
+}

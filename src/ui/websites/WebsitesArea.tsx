@@ -1,0 +1,66 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { Account } from '../../core/accounts/authority.ts';
+import type { ListedSite } from '../../server/websites/sites.ts';
+import { Desk } from '../desk/Desk.tsx';
+import { go, setQuery, useDeskLocation } from '../desk/location.ts';
+import { request } from '../desk/request.ts';
+import { Empty, Failure, Loading } from '../parts/states.tsx';
+import { NewSite } from './NewSite.tsx';
+import { SiteRegister } from './SiteRegister.tsx';
+import { SiteSheet } from './SiteSheet.tsx';
+import { SiteSoundings } from './SiteSoundings.tsx';
+import { ConsentSoundings } from './ConsentSoundings.tsx';
+import { TrackerSoundings } from './TrackerSoundings.tsx';
+
+export const SITE_TABS = ['trackers', 'notice', 'install', 'consents', 'sweeps'] as const;
+export type SiteTab = (typeof SITE_TABS)[number];
+
+export function WebsitesArea({ account }: { readonly account: Account }) {
+  const { path, query } = useDeskLocation();
+  const [host] = path;
+  const keys = useMemo(
+    () => [
+      { press: 'n', does: 'Take in a new site', act: () => setQuery({ new: 'site' }, 'push') },
+      ...SITE_TABS.map((tab, i) => ({ press: String(i + 1), does: `Open ${TAB_NAMES[tab]}`, act: () => setQuery({ tab: tab === 'trackers' ? null : tab }, 'push') })),
+    ],
+    [],
+  );
+  const tracker = query.get('tracker');
+  const consent = query.get('record');
+  const soundings = !host ? undefined : tracker ? <TrackerSoundings key={tracker} host={host} id={tracker} /> : consent ? <ConsentSoundings key={consent} host={host} id={consent} /> : <SiteSoundings key={host} host={host} />;
+  return (
+    <Desk
+      account={account}
+      area="websites"
+      keys={keys}
+      register={<SiteRegister chosen={host} />}
+      sheet={
+        <>
+          {host ? <SiteSheet key={host} host={host} /> : <FirstSheet />}
+          {query.get('new') === 'site' && <NewSite />}
+        </>
+      }
+      soundings={soundings}
+    />
+  );
+}
+
+export const TAB_NAMES: Readonly<Record<SiteTab, string>> = { trackers: 'Trackers', notice: 'Notice', install: 'Install', consents: 'Consent records', sweeps: 'Sweeps' };
+
+export function siteLink(host: string): string {
+  return `/websites/${encodeURIComponent(host)}`;
+}
+
+/** With no site chosen: the first one, or what to do first. */
+function FirstSheet() {
+  const sites = useQuery({ queryKey: ['websites'], queryFn: () => request<ListedSite[]>('GET', '/api/websites') });
+  if (sites.isError) return <Failure error={sites.error} onRetry={() => void sites.refetch()} />;
+  if (!sites.data) return <Loading what="sites" />;
+  const [first] = sites.data;
+  if (first) {
+    queueMicrotask(() => go(siteLink(first.host) + window.location.search, 'replace'));
+    return <Loading what={first.host} />;
+  }
+  return <Empty title="No website is in the program yet">Press New and type the address of a site. A sweep then shows what runs on it, who put it there, and whether it may.</Empty>;
+}

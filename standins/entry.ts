@@ -1,0 +1,28 @@
+import { z } from 'zod';
+import { openContext } from '../src/server/context.ts';
+import { endOnSignal, run } from '../src/server/process.ts';
+import { startStandins } from './server.ts';
+
+/** Runs the stand-ins beside the demo: the keys of its sites come from the database. */
+run('standins', async () => {
+  const ctx = openContext();
+  let keys: Record<string, string> = {};
+  const read = async () => {
+    const rows = await ctx.store.all(z.object({ host: z.string(), site_key: z.string() }), 'SELECT host, site_key FROM site WHERE host LIKE ?', [`%:${ctx.settings.STANDIN_PORT}`]);
+    keys = Object.fromEntries(rows.map((r) => [r.host.split(':')[0] as string, r.site_key]));
+  };
+  await read();
+  const timer = setInterval(() => void read().catch(() => {}), 2000);
+  const server = await startStandins({
+    port: ctx.settings.STANDIN_PORT,
+    visitorOrigin: ctx.settings.VISITOR_ORIGIN,
+    dataDir: ctx.settings.DATA_DIR,
+    siteKeys: () => keys,
+  });
+  endOnSignal(async () => {
+    clearInterval(timer);
+    server.close();
+    server.closeAllConnections();
+    await ctx.store.close();
+  });
+});
