@@ -106,7 +106,7 @@ export function DeskParts() {
             { key: 'days', title: 'Days over', align: 'right', optional: true, cell: (r) => r.days },
           ]}
           queryKey={['parts']}
-          load={(after) => Promise.resolve<Page<(typeof ROWS)[number]>>({ rows: ROWS.slice(Number(after ?? 0), Number(after ?? 0) + 100), next: Number(after ?? 0) + 100 < ROWS.length ? String(Number(after ?? 0) + 100) : null })}
+          load={(after): Promise<Page<(typeof ROWS)[number]>> => Promise.resolve({ rows: ROWS.slice(Number(after ?? 0), Number(after ?? 0) + 100), next: Number(after ?? 0) + 100 < ROWS.length ? String(Number(after ?? 0) + 100) : null })}
           rowKey={(r) => String(r.id)}
           rowName={(r) => r.name}
           selected={selected}
