@@ -2,6 +2,7 @@ import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
+  { files: ['tests/database.ts'], rules: { 'no-restricted-exports': 'off' } },
   { ignores: ['dist/', '.data/', '.astro/', 'node_modules/'] },
   ...tseslint.configs.recommended,
   { files: ['src/ui/**/*.tsx'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },

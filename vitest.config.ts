@@ -9,6 +9,7 @@ export default defineConfig({
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: ['tests/database.ts'],
+          env: { LOG_LEVEL: 'silent' },
           testTimeout: 60_000,
           hookTimeout: 60_000,
           poolOptions: { forks: { singleFork: true } },

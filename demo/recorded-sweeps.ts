@@ -47,7 +47,7 @@ export async function loadRecordedSweeps(tx: Queries, port: number, now: Date, b
 
 async function storeTracker(tx: Queries, siteId: number, sweepId: number, t: ObservedTracker, at: string): Promise<void> {
   const identity = createHash('sha256').update(trackerKey(t)).digest();
-  const proposal = propose(t);
+  const proposal = propose(t, { host: 'localhost' });
   await tx.run(
     'INSERT INTO tracker (site_id, identity, kind, name, host, proposed, proposal, first_seen, last_seen) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE last_seen = VALUES(last_seen), proposed = VALUES(proposed), proposal = VALUES(proposal)',
     [siteId, identity, t.kind, t.name, t.host, proposal.purpose, JSON.stringify(proposal), at, at],

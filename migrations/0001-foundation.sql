@@ -1,3 +1,5 @@
+ALTER DATABASE CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+
 CREATE TABLE account (
   id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   email VARCHAR(190) NOT NULL UNIQUE,
@@ -53,6 +55,7 @@ CREATE TABLE job (
   finished_at DATETIME(3) NULL,
   changed_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3) ON UPDATE CURRENT_TIMESTAMP(3),
   KEY to_claim (state, run_at, id),
+  KEY to_reclaim (state, lease_until, id),
   KEY by_change (changed_at)
 );
 

@@ -24,6 +24,8 @@ test.each<[Stage, Act, string | null]>([
   [paused, { act: 'resume' }, 'in force'],
   [paused, { act: 'retire' }, 'retired'],
   [retired, { act: 'put in force', version: 2 }, null],
+  [retired, { act: 'reopen' }, 'draft'],
+  [draft, { act: 'reopen' }, null],
 ])('%o, asked to %o, becomes %s', (stage, act, state) => {
   const result = move(stage, act, at);
   expect(result.ok ? result.stage.state : null).toBe(state);
@@ -43,7 +45,7 @@ describe('versions', () => {
       fc.oneof(
         fc.record({ act: fc.constant('rehearse' as const), version: fc.integer({ min: 1, max: 9 }) }),
         fc.record({ act: fc.constant('put in force' as const), version: fc.integer({ min: 1, max: 9 }) }),
-        fc.constantFrom<Act>({ act: 'end rehearsal' }, { act: 'pause' }, { act: 'resume' }, { act: 'retire' }),
+        fc.constantFrom<Act>({ act: 'end rehearsal' }, { act: 'pause' }, { act: 'resume' }, { act: 'retire' }, { act: 'reopen' }),
       ),
     );
     fc.assert(

@@ -28,7 +28,8 @@ export type Act =
   | { readonly act: 'put in force'; readonly version: number }
   | { readonly act: 'pause' }
   | { readonly act: 'resume' }
-  | { readonly act: 'retire' };
+  | { readonly act: 'retire' }
+  | { readonly act: 'reopen' };
 
 export type Moved = { readonly ok: true; readonly stage: Stage } | { readonly ok: false; readonly why: string };
 
@@ -63,7 +64,7 @@ export function openActs(stage: Stage): readonly Act['act'][] {
     case 'paused':
       return ['resume', 'retire'];
     case 'retired':
-      return [];
+      return ['reopen'];
   }
 }
 
@@ -94,6 +95,8 @@ export function move(stage: Stage, act: Act, at: string): Moved {
         version: stage.state === 'paused' ? stage.version : (versionInForce(stage) ?? null),
         since: at,
       });
+    case 'reopen':
+      return moved({ state: 'draft' });
   }
 }
 
@@ -112,6 +115,5 @@ function endRehearsal(stage: Stage): Stage {
 
 function refusal(stage: Stage, act: Act['act']): string {
   const open = openActs(stage);
-  const instead = open.length === 0 ? 'Nothing more can be done with it.' : `Open now: ${open.join(', ')}.`;
-  return `A rule that is ${stage.state === 'draft' ? 'a draft' : stage.state} cannot be asked to ${act}. ${instead}`;
+  return `A rule that is ${stage.state === 'draft' ? 'a draft' : stage.state} cannot be asked to ${act}. Open now: ${open.join(', ')}.`;
 }

@@ -43,6 +43,22 @@ test.each<[string, ObservedTracker, string | null]>([
   expect(proposal.purpose, JSON.stringify(proposal, null, 1)).toBe(purpose);
 });
 
+it('reads the host of the script behind first-party storage', () => {
+  const cause = [
+    { what: 'page' as const, url: 'https://a.example/' },
+    { what: 'script' as const, url: 'https://stats.other.example/w.js' },
+  ];
+  const seen = tracker({ kind: 'local storage', name: 'buf' }, { cause, valueBits: 22 });
+  expect(propose(seen).purpose).toBe('measurement');
+});
+
+it('knows the notice’s own cookie and service', () => {
+  expect(propose(tracker({ name: 'yare_choice' }, { lifetime: YEAR })).purpose).toBe('essential');
+  const script = tracker({ kind: 'request', name: '/*.js', host: 'v.example' }, { party: 'third', resource: 'script' });
+  expect(propose(script, { host: 'v.example' }).purpose).toBe('essential');
+  expect(propose(script).purpose).toBeNull();
+});
+
 it('always explains itself, and its confidence is a share', () => {
   fc.assert(
     fc.property(fc.string(), fc.domain(), fc.nat(200), (name, host, bits) => {

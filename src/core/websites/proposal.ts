@@ -48,12 +48,20 @@ const CLUES: readonly NameClue[] = [
   { words: ['ad', 'ads', 'adv', 'advert', 'campaign', 'camp', 'bid', 'bidder', 'retarget', 'remarket', 'audience', 'segment', 'sync', 'match', 'conversion', 'affiliate', 'promo'], purpose: 'advertising', weight: 2.6, says: 'a word of advertising' },
 ];
 
+/** Where the organisation's own notice comes from. */
+export interface OwnService {
+  readonly host: string;
+}
+
+/** The cookie in which a visitor's browser keeps the choice. */
+export const CHOICE_COOKIE = 'yare_choice';
+
 /**
  * Proposes a purpose from what was seen: an additive model over names, party, lifetime, value and behaviour, turned
  * into shares by a softmax. Deterministic; the reasons are its terms, strongest first.
  */
-export function propose(tracker: ObservedTracker): Proposal {
-  const reasons = [...nameReasons(tracker), ...behaviourReasons(tracker)];
+export function propose(tracker: ObservedTracker, own?: OwnService): Proposal {
+  const reasons = [...ownReasons(tracker, own), ...nameReasons(tracker), ...behaviourReasons(tracker)];
   const scores = CODES.map((code) =>
     reasons.filter((r) => r.purpose === code).reduce((sum, r) => sum + r.weight, PRIOR[code]),
   );
@@ -68,18 +76,39 @@ export function propose(tracker: ObservedTracker): Proposal {
   };
 }
 
+function ownReasons(tracker: ObservedTracker, own: OwnService | undefined): Reason[] {
+  const isChoice = tracker.kind === 'cookie' && tracker.name === CHOICE_COOKIE && tracker.sightings.every((s) => s.party === 'first');
+  if (isChoice) return [{ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' }];
+  const isService = tracker.kind === 'request' && tracker.host === own?.host;
+  return isService ? [{ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' }] : [];
+}
+
 function nameReasons(tracker: ObservedTracker): Reason[] {
   const parts = nameParts(tracker.name);
   const hosts = nameParts(tracker.host.split('.').slice(0, -1).join('.'));
+  const setters = setterParts(tracker);
   const third = tracker.sightings.some((s) => s.party === 'third');
   return CLUES.flatMap(({ words, purpose, weight, says }): Reason[] => {
     const inName = words.find((w) => parts.includes(w));
     if (inName) return [{ purpose, weight, words: `“${inName}” in its name: ${says}` }];
-    const inHost = third
-      ? words.find((w) => hosts.some((h) => h === w || (w.length >= 2 && (h.startsWith(w) || (w.length >= 4 && h.endsWith(w))))))
-      : undefined;
-    return inHost ? [{ purpose, weight: weight * 0.7, words: `“${inHost}” in the host it reaches: ${says}` }] : [];
+    const inHost = third ? hostWord(words, hosts) : undefined;
+    if (inHost) return [{ purpose, weight: weight * 0.7, words: `“${inHost}” in the host it reaches: ${says}` }];
+    const inSetter = hostWord(words, setters);
+    return inSetter ? [{ purpose, weight: weight * 0.8, words: `“${inSetter}” in the host of the script that sets it: ${says}` }] : [];
   });
+}
+
+function hostWord(words: readonly string[], parts: readonly string[]): string | undefined {
+  return words.find((w) => parts.some((h) => h === w || h.startsWith(w) || (w.length >= 4 && h.endsWith(w))));
+}
+
+/** Parts of the host of the script that did it, where that is another host than the page's. */
+function setterParts(tracker: ObservedTracker): readonly string[] {
+  const cause = tracker.sightings.find((s) => s.cause.length > 0)?.cause ?? [];
+  const script = cause.findLast((c) => c.what === 'script' || c.what === 'frame');
+  const host = script && URL.canParse(script.url) ? new URL(script.url).hostname : '';
+  const page = cause[0] && URL.canParse(cause[0].url) ? new URL(cause[0].url).hostname : '';
+  return host === '' || host === page ? [] : nameParts(host.split('.').slice(0, -1).join('.'));
 }
 
 function behaviourReasons(tracker: ObservedTracker): Reason[] {

@@ -104,7 +104,7 @@ export async function listEntries(store: Queries, filter: LedgerFilter, after: s
   const rows = await store.all(
     Listed,
     `SELECT e.id, e.at, e.actor, e.action, e.object, e.object_id, e.detail, e.tree, a.name
-     FROM ledger_entry e LEFT JOIN account a ON e.actor = CAST(a.id AS CHAR)
+     FROM ledger_entry e LEFT JOIN account a ON a.id = CAST(e.actor AS UNSIGNED)
      ${where.length ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY e.id DESC LIMIT ?`,
     [...params, size + 1],
   );

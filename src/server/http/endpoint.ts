@@ -79,8 +79,17 @@ function refuse(verdict: ReturnType<typeof authorize>, account: Account | undefi
 async function readInput<T extends z.ZodType>(api: APIContext, schema: T): Promise<z.infer<T>> {
   const { request, params, url } = api;
   const sent = request.method === 'GET' ? Object.fromEntries(url.searchParams) : await readBody(request);
-  const given = Object.fromEntries(Object.entries(params).filter(([, v]) => v !== undefined));
+  const given = Object.fromEntries(Object.entries(params).flatMap(([k, v]) => (v === undefined ? [] : [[k, decoded(v)]])));
   return schema.parse({ ...sent, ...given });
+}
+
+/** Astro leaves reserved characters of a path parameter encoded, such as the colon before a port. */
+function decoded(value: string): string {
+  try {
+    return decodeURIComponent(value);
+  } catch {
+    return value;
+  }
 }
 
 async function readBody(request: Request): Promise<Record<string, unknown>> {

@@ -76,12 +76,10 @@ export async function claimJob(ctx: Context, owner: string, kinds: readonly stri
   if (kinds.length === 0) return undefined;
   return ctx.store.transaction(async (tx) => {
     const now = toDatetime(ctx.now());
-    const job = await tx.one(
-      Row,
-      `SELECT ${COLUMNS} FROM job WHERE kind IN (?) AND ((state = 'waiting' AND run_at <= ?) OR (state = 'running' AND lease_until < ?))
-       ORDER BY run_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-      [kinds, now, now],
-    );
+    // Each by its index in order, so that only the row taken is locked and others pass it by.
+    const next = (condition: string, order: string) =>
+      tx.one(Row, `SELECT ${COLUMNS} FROM job WHERE ${condition} <= ? AND kind IN (?) ORDER BY ${order} LIMIT 1 FOR UPDATE SKIP LOCKED`, [now, kinds]);
+    const job = (await next("state = 'waiting' AND run_at", 'run_at, id')) ?? (await next("state = 'running' AND lease_until", 'lease_until, id'));
     if (!job) return undefined;
     if (job.state === 'running' && job.attempts >= job.max_attempts) {
       await tx.run("UPDATE job SET state = 'failed', error = ?, finished_at = ?, lease_owner = NULL WHERE id = ?", [

@@ -130,11 +130,12 @@ async function storeSightings(tx: Queries, sweep: Sweep, now: string, part: Craw
 /** Proposes purposes for what the sweep saw, ends it, and writes the outcome to the ledger. */
 export async function endSweep(ctx: Context, id: number, state: 'complete' | 'cancelled' | 'failed', words?: string): Promise<void> {
   const purposes = await listPurposes(ctx.store);
+  const own = { host: new URL(ctx.settings.VISITOR_ORIGIN).hostname };
   await ctx.store.transaction(async (tx) => {
     const sweep = await findSweep(tx, id);
     for (const part of chunks(await observed(tx, id), 300))
       for (const { trackerId, tracker } of part) {
-        const proposal = propose(tracker);
+        const proposal = propose(tracker, own);
         const known = purposes.some((p) => p.code === proposal.purpose);
         await tx.run('UPDATE tracker SET proposed = ?, proposal = ? WHERE id = ?', [known ? proposal.purpose : null, JSON.stringify(proposal), trackerId]);
       }

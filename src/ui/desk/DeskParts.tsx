@@ -32,6 +32,11 @@ const STAGES: readonly Stage[] = [
 const PLACES = ['Port share', 'Terminal mailboxes', 'Crew share', 'Booking database', 'Loyalty club', 'Freight invoices', 'Ship Wi-Fi', 'Car deck index'].map((w) => ({ value: w, words: w }));
 const ROWS = Array.from({ length: 5000 }, (_, i) => ({ id: i, name: `manifest-${String(i).padStart(4, '0')}.xlsx`, days: (i * 37) % 400 }));
 
+async function loadRows(after: string | undefined): Promise<Page<(typeof ROWS)[number]>> {
+  const from = Number(after ?? 0);
+  return { rows: ROWS.slice(from, from + 100), next: from + 100 < ROWS.length ? String(from + 100) : null };
+}
+
 /** Every shared component in each of its states, for those who build with them. */
 export function DeskParts() {
   const [client] = useState(() => new QueryClient());
@@ -106,7 +111,7 @@ export function DeskParts() {
             { key: 'days', title: 'Days over', align: 'right', optional: true, cell: (r) => r.days },
           ]}
           queryKey={['parts']}
-          load={(after): Promise<Page<(typeof ROWS)[number]>> => Promise.resolve({ rows: ROWS.slice(Number(after ?? 0), Number(after ?? 0) + 100), next: Number(after ?? 0) + 100 < ROWS.length ? String(Number(after ?? 0) + 100) : null })}
+          load={loadRows}
           rowKey={(r) => String(r.id)}
           rowName={(r) => r.name}
           selected={selected}

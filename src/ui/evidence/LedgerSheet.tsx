@@ -26,11 +26,11 @@ const FILTERS = ['action', 'object', 'objectId', 'actor', 'from', 'to'] as const
 const COLUMNS: readonly Column<ListedEntry>[] = [
   { key: 'id', title: 'Entry', align: 'right', width: '64px', cell: (e) => numberWords(Number(e.id)) },
   { key: 'at', title: 'Time', width: '132px', cell: (e) => <time dateTime={e.at}>{whenWords(e.at)}</time> },
-  { key: 'actor', title: 'Who', cell: (e) => e.actorName ?? e.actor },
+  { key: 'actor', title: 'Who', cell: (e) => <span className={css['nowrap']}>{e.actorName ?? e.actor}</span> },
   { key: 'action', title: 'What', cell: (e) => <code>{e.action}</code> },
   { key: 'object', title: 'Of', optional: true, cell: (e) => `${e.object} ${e.objectId.slice(0, 13)}` },
   { key: 'detail', title: 'Detail', optional: true, cell: (e) => <span className={css['detail']}>{detailWords(e.detail)}</span> },
-  { key: 'tree', title: 'Sealed', align: 'right', cell: (e) => (e.tree === null ? '○ soon' : `tree ${e.tree}`) },
+  { key: 'tree', title: 'Sealed', align: 'right', cell: (e) => <span className={css['nowrap']}>{e.tree === null ? '○ soon' : `tree ${e.tree}`}</span> },
 ];
 
 export function LedgerSheet() {

@@ -17,6 +17,8 @@ export interface Column<R> {
   readonly width?: string;
   /** Can be taken out of view. */
   readonly optional?: boolean;
+  /** Out of view until somebody takes it in. */
+  readonly hidden?: boolean;
 }
 
 export interface Sort {
@@ -56,7 +58,7 @@ const ROW = 32;
  */
 export function DataTable<R>(props: DataTableProps<R>) {
   const { columns, label, name, rowKey, rowName, sort, onSort, opened, onOpen, selected, onSelect } = props;
-  const [hidden, setHidden] = useRemembered<readonly string[]>(`columns.${name}`, []);
+  const [hidden, setHidden] = useRemembered<readonly string[]>(`columns.${name}`, columns.filter((c) => c.hidden).map((c) => c.key));
   const query = useInfiniteQuery({
     queryKey: props.queryKey,
     queryFn: ({ pageParam }) => props.load(pageParam),

@@ -21,10 +21,11 @@ interface SlotProps {
   readonly error?: string | undefined;
   /** Reads only, as for someone who may not edit. */
   readonly fixed?: boolean | undefined;
+  readonly title?: string | undefined;
 }
 
 /** A part of a sentence that is edited in place: Enter opens it, Esc leaves it as it was. */
-export function Slot({ label, words, edit, error, fixed = false }: SlotProps) {
+export function Slot({ label, words, edit, error, fixed = false, title }: SlotProps) {
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   const panel = useRef<HTMLDivElement>(null);
@@ -51,6 +52,7 @@ export function Slot({ label, words, edit, error, fixed = false }: SlotProps) {
         }}
         type="button"
         className={css['slot']}
+        title={title}
         aria-label={`${label}: ${typeof words === 'string' ? words : ''}`}
         aria-haspopup="dialog"
         aria-expanded={open}

@@ -30,12 +30,12 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   const columns: readonly Column<ConsentRecord>[] = [
     { key: 'at', title: 'Time', width: '128px', cell: (r) => <time dateTime={r.at}>{whenWords(r.at)}</time> },
     { key: 'choice', title: 'Choice', cell: (r) => <b className={css['choice']}>{r.choice}</b> },
-    { key: 'act', title: 'Act', optional: true, cell: (r) => r.act },
+    { key: 'act', title: 'Act', optional: true, hidden: true, cell: (r) => r.act },
     { key: 'allowed', title: 'Allowed', optional: true, cell: (r) => (r.choice === 'allowed some' ? r.allowed.map((p) => purposeName(site.purposes, p)).join(', ') : r.choice === 'allowed all' ? 'all' : '–') },
     { key: 'region', title: 'Region', cell: (r) => regionName(r.region) },
     { key: 'version', title: 'Notice', align: 'right', cell: (r) => r.version },
     { key: 'address', title: 'Address', optional: true, cell: (r) => <code>{r.address}</code> },
-    { key: 'visitor', title: 'Visitor key', optional: true, cell: (r) => <code>{r.visitorKey.slice(0, 8)}…</code> },
+    { key: 'visitor', title: 'Visitor key', optional: true, hidden: true, cell: (r) => <code>{r.visitorKey.slice(0, 8)}…</code> },
   ];
   const select = (name: 'choice' | 'region' | 'version', label: string, options: readonly (readonly [string, string])[]) => (
     <select aria-label={label} className={css['select']} value={filter[name] ?? ''} onChange={(e) => setQuery({ [name]: e.target.value })}>

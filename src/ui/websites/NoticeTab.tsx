@@ -34,6 +34,7 @@ const ACT_WORDS: Readonly<Record<Act['act'], string>> = {
   pause: 'Pause it',
   resume: 'Put it back in force',
   retire: 'Retire it',
+  reopen: 'Take it up again as a draft',
 };
 
 function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly notice: NoticeWithVersions }) {
@@ -179,7 +180,8 @@ const DONE_WORDS: Readonly<Record<Act['act'], string>> = {
   'put in force': 'In force: visitors see it from now on.',
   pause: 'Paused: visitors see no notice, and everything marked is held.',
   resume: 'In force again.',
-  retire: 'Retired.',
+  retire: 'Retired: visitors see no notice, and everything marked is held. It can be taken up again.',
+  reopen: 'A draft again.',
 };
 
 function undoOf(act: Act['act']): Act['act'] | undefined {

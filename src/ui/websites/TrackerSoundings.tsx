@@ -165,13 +165,15 @@ function Chain({ cause }: { readonly cause: readonly Cause[] }) {
 const CAUSE_WORDS = { page: 'the page', script: 'runs the script', frame: 'holds the frame', response: 'gets the answer of' } as const;
 
 function valueWords(t: OpenedTracker): string {
-  if (t.kind === 'request') return `A request for ${t.sightings[0]?.resource || 'something'}; it tells ${t.host} the visitor’s address and the page.`;
+  if (t.kind === 'request') return `A request for ${RESOURCE_WORDS[t.sightings[0]?.resource ?? ''] ?? 'data'}; it tells ${t.host} the visitor’s address and the page.`;
   const s = t.sightings.toSorted((a, b) => b.valueBits - a.valueBits)[0];
   if (!s) return '';
   const life = lifetimeWords(t, Math.max(...t.sightings.map((x) => x.lifetime ?? -1)) < 0 ? null : Math.max(...t.sightings.map((x) => x.lifetime ?? 0)));
   const recognises = s.valueBits >= 24 ? `long enough to recognise a returning visitor` : 'too short to tell visitors apart';
   return `Its value has ${countWords(s.valueLength, 'character')}, about ${s.valueBits} bits: ${recognises}. It lives: ${life}.`;
 }
+
+const RESOURCE_WORDS: Readonly<Record<string, string>> = { image: 'a picture', script: 'a script', document: 'a frame', stylesheet: 'a style sheet', font: 'a font', media: 'sound or film', websocket: 'a socket', ping: 'a beacon' };
 
 function short(url: string): string {
   const plain = url.replace(/^https?:\/\//, '').replace(/\?.*/, '');

@@ -50,17 +50,17 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   const visitors = site.sweep.visitors;
   const untried = new Set(site.sweep.notes.filter((n) => n.words.startsWith('Found no notice')).map((n) => n.visitor));
   const columns: readonly Column<ListedTracker>[] = [
-    { key: 'name', title: 'Name', sorts: true, cell: (t) => <span className={css['name']}>{t.name}</span> },
+    { key: 'name', title: 'Name', sorts: true, cell: (t) => <span className={css['name']} title={t.name}>{t.name}</span> },
     { key: 'kind', title: 'Kind', sorts: true, optional: true, cell: (t) => t.kind },
-    { key: 'host', title: 'Reaches', sorts: true, optional: true, cell: (t) => <span className={css['host']}>{t.host}</span> },
+    { key: 'host', title: 'Reaches', sorts: true, optional: true, cell: (t) => <span className={css['reach']} title={t.host}>{t.host}</span> },
     { key: 'purpose', title: 'Purpose', sorts: true, cell: (t) => <Purpose site={site} tracker={t} fixed={!mayEdit} onChoose={choose} /> },
-    { key: 'lifetime', title: 'Lives', sorts: true, align: 'right', optional: true, cell: (t) => lifetimeWords(t, t.lifetime) },
-    { key: 'pages', title: 'Pages', sorts: true, align: 'right', optional: true, cell: (t) => t.pages },
+    { key: 'lifetime', title: 'Lives', sorts: true, align: 'right', optional: true, cell: (t) => <span className={css['nowrap']}>{lifetimeWords(t, t.lifetime)}</span> },
+    { key: 'pages', title: 'Pages', sorts: true, align: 'right', optional: true, hidden: true, cell: (t) => t.pages },
     ...VISITORS.filter((v) => visitors.includes(v)).map((v) => ({
       key: v,
       title: VISITOR_WORDS[v],
       align: 'centre' as const,
-      width: '72px',
+      width: '62px',
       cell: (t: ListedTracker) => (untried.has(v) ? <span className={css['untried']}>not tried</span> : <Mark verdict={t.verdicts[v]} />),
     })),
   ];
@@ -141,10 +141,10 @@ function Purpose({ site, tracker, fixed, onChoose }: { readonly site: SiteDetail
       <Slot
         label={`Purpose of ${tracker.name}`}
         words={words}
+        title={tracker.decided || tracker.purpose === null ? undefined : `Proposed, ${Math.round(tracker.confidence * 100)}% sure. Open the row for the reasons.`}
         fixed={fixed}
         edit={{ kind: 'choice', value: tracker.purpose ?? '', options: site.purposes.map((p) => ({ value: p.code, words: p.name })), set: (p) => onChoose([tracker.id], tracker.name, p, p === tracker.purpose) }}
       />
-      {!tracker.decided && tracker.purpose !== null && <small title={`Proposed, ${Math.round(tracker.confidence * 100)}% sure. Open the row for the reasons.`}>{Math.round(tracker.confidence * 100)}%</small>}
     </span>
   );
 }

@@ -75,10 +75,10 @@ export class Collector {
     return this.#trackers.size;
   }
 
-  /** A tracker counts on every page that loaded the script or answer behind it, even where it wrote nothing new. */
+  /** What is stored counts on every page that loaded the script or answer behind it, even where nothing new was written. */
   sightings(): readonly (TrackerKey & { readonly sighting: Sighting })[] {
     return [...this.#trackers.values()].map((t) => {
-      const behind = t.cause.findLast((c) => c.what === 'script' || c.what === 'response');
+      const behind = t.key.kind === 'request' ? undefined : t.cause.findLast((c) => c.what === 'script' || c.what === 'response');
       const pages = behind ? new Set([...t.pages, ...(this.#scriptPages.get(behind.url) ?? [])]) : t.pages;
       return {
         ...t.key,

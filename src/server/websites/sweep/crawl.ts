@@ -1,5 +1,6 @@
 import type { BrowserContext, Page } from 'playwright-core';
 import { XMLParser } from 'fast-xml-parser';
+import { fetch as fetchThrough, ProxyAgent } from 'undici';
 import { Frontier } from '../../../core/websites/frontier.ts';
 import { choiceOf, type Visitor } from '../../../core/websites/visitor.ts';
 import { startVisit } from './chromium.ts';
@@ -54,6 +55,7 @@ const PAGE_MS = 20_000;
 const QUIET_MS = 250;
 const SETTLE_MS = 4_000;
 const MAX_DEPTH = 12;
+const SITEMAP_MS = 8_000;
 /** A tab is renewed after so many pages, so that memory stays flat. */
 const PAGES_A_TAB = 60;
 
@@ -218,14 +220,15 @@ class Crawl {
 
   async #readSitemap(): Promise<void> {
     const { origin } = new URL(this.plan.startUrl);
+    const dispatcher = new ProxyAgent({ uri: this.plan.proxy.url, headersTimeout: SITEMAP_MS, bodyTimeout: SITEMAP_MS });
     const queue = [`${origin}/sitemap.xml`];
     for (let read = 0; queue.length > 0 && read < 20; read++) {
-      const response = await within(10_000, this.context.request.get(queue.shift() as string, { maxRedirects: 3, timeout: 8000 }).catch(() => null), null);
-      if (!response?.ok()) continue;
-      const { pages, sitemaps } = readSitemapXml(await response.text());
+      const text = await within(2 * SITEMAP_MS, fetchText(queue.shift() as string, dispatcher), '');
+      const { pages, sitemaps } = readSitemapXml(text);
       for (const url of pages.slice(0, 50_000)) this.#frontier.add(url, origin, 1);
       queue.push(...sitemaps.filter((s) => s.startsWith(`${origin}/`)));
     }
+    await dispatcher.close().catch(() => {});
   }
 
   async #pace(): Promise<void> {
@@ -280,6 +283,11 @@ function loadFailure(text: string): string {
     ERR_INCOMPLETE_CHUNKED_ENCODING: 'Too large: cut off',
   };
   return words[code] ?? `Could not be loaded (${code})`;
+}
+
+async function fetchText(url: string, dispatcher: ProxyAgent): Promise<string> {
+  const response = await fetchThrough(url, { dispatcher, redirect: 'manual' });
+  return response.ok ? response.text() : '';
 }
 
 async function readLinks(page: Page): Promise<string[]> {

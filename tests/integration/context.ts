@@ -1,0 +1,40 @@
+import { inject } from 'vitest';
+import { readSettings } from '../../src/server/settings.ts';
+import { openContext, type Context } from '../../src/server/context.ts';
+import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
+import type { Account, Role } from '../../src/core/accounts/authority.ts';
+import { insertSite } from '../../src/server/websites/sites.ts';
+
+export interface TestContext extends Context {
+  /** Moves this context's clock. */
+  at(instant: string): void;
+}
+
+/** A context on the tests' database, with a clock of its own. */
+export function testContext(): TestContext {
+  let clock: Date | undefined;
+  const ctx = openContext(readSettings({ DATABASE_URL: inject('databaseUrl'), SECRET_KEY: 'ab'.repeat(32), LOG_LEVEL: 'silent' }));
+  return { ...ctx, now: () => clock ?? new Date(), at: (instant) => (clock = new Date(instant)) };
+}
+
+let n = 0;
+
+export function unique(word: string): string {
+  return `${word}${Date.now().toString(36)}${n++}`;
+}
+
+export const PASSWORD = 'correct horse battery';
+let hashed: Promise<string> | undefined;
+
+export async function testAccount(ctx: Context, role: Role = 'officer'): Promise<Account> {
+  hashed ??= hashPassword(PASSWORD);
+  const email = `${unique('person')}@test.example`;
+  const id = await addAccount(ctx.store, { email, name: 'Test Person', title: '', role, passwordHash: await hashed });
+  return { id, email, name: 'Test Person', title: '', role };
+}
+
+export async function testSite(ctx: Context, by: number | null = null): Promise<{ id: number; host: string; siteKey: string }> {
+  const host = `${unique('site')}.example`;
+  const made = await ctx.store.transaction((tx) => insertSite(tx, ctx.now(), { host, startUrl: `https://${host}/`, name: 'Test site', by }));
+  return { ...made, host };
+}
