@@ -12,6 +12,18 @@ export default defineConfig({
   // Our own middleware checks the origin of every writing request, JSON ones included.
   security: { checkOrigin: false },
   build: { inlineStylesheets: 'never' },
-  experimental: { csp: { directives: ["default-src 'none'", "img-src 'self' data:", "font-src 'self'", "connect-src 'self'", "frame-src *", "base-uri 'none'", "form-action 'self'"] } },
+  experimental: {
+    csp: {
+      directives: [
+        "default-src 'none'",
+        "img-src 'self' data:",
+        "font-src 'self'",
+        "connect-src 'self'",
+        'frame-src *',
+        "base-uri 'none'",
+        "form-action 'self'",
+      ],
+    },
+  },
   vite: { build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 } },
 });

@@ -3,7 +3,12 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['src/**/*.test.ts', 'standins/**/*.test.ts', 'launcher/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'unit',
+          include: ['src/**/*.test.ts', 'standins/**/*.test.ts', 'launcher/**/*.test.ts'],
+        },
+      },
       {
         test: {
           name: 'integration',

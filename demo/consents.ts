@@ -13,7 +13,13 @@ const DAY = 86_400_000;
 const HOURS = [2, 1, 1, 1, 1, 2, 4, 7, 9, 9, 9, 9, 10, 9, 8, 8, 8, 9, 10, 11, 11, 9, 6, 3];
 
 /** The choices of a site's visitors over 90 days, oldest first. Some visitors come back and change their mind. */
-export function demoConsents(site: DemoSite, siteId: number, host: string, now: Date, random: Random): DemoConsent[] {
+export function demoConsents(
+  site: DemoSite,
+  siteId: number,
+  host: string,
+  now: Date,
+  random: Random,
+): DemoConsent[] {
   const weights = Object.fromEntries(Object.entries(site.regions).map(([region, r]) => [region, r.weight]));
   const times = Array.from({ length: site.choices }, () => randomTime(now, random)).sort((a, b) => a - b);
   const regulars: { key: Buffer; allowed: readonly string[]; region: string; address: string }[] = [];
@@ -28,8 +34,16 @@ export function demoConsents(site: DemoSite, siteId: number, host: string, now: 
     const allowed = choose(purposes, back ? 0.35 : habits.allows, random);
     const id = uuidv7(new Date(time), random.bytes(16));
     const receipt: Receipt = {
-      id: formatUuid(id), at: new Date(time).toISOString(), site: host, notice: version, asked: purposes, allowed,
-      choice: choiceMade(purposes, allowed), act: choiceAct(back?.allowed, allowed), language: random.pick(habits.languages), region,
+      id: formatUuid(id),
+      at: new Date(time).toISOString(),
+      site: host,
+      notice: version,
+      asked: purposes,
+      allowed,
+      choice: choiceMade(purposes, allowed),
+      act: choiceAct(back?.allowed, allowed),
+      language: random.pick(habits.languages),
+      region,
     };
     if (!back && random.chance(0.2)) regulars.push({ key, allowed, region, address });
     if (back) back.allowed = allowed;
@@ -50,7 +64,15 @@ function randomTime(now: Date, random: Random): number {
     const weekend = day.getUTCDay() === 0 || day.getUTCDay() === 6;
     if (weekend && random.chance(0.25)) continue;
     const hour = Number(random.weighted(Object.fromEntries(HOURS.map((w, h) => [String(h), w]))));
-    const time = Date.UTC(day.getUTCFullYear(), day.getUTCMonth(), day.getUTCDate(), hour, random.below(60), random.below(60), random.below(1000));
+    const time = Date.UTC(
+      day.getUTCFullYear(),
+      day.getUTCMonth(),
+      day.getUTCDate(),
+      hour,
+      random.below(60),
+      random.below(60),
+      random.below(1000),
+    );
     if (time < now.getTime() - 60_000) return time;
   }
 }
@@ -64,6 +86,8 @@ function versionAt(site: DemoSite, now: Date, time: number): number {
 
 /** From ranges kept for documents and trials (RFC 2544, RFC 3849), so that they are nobody's. */
 function randomAddress(random: Random): string {
-  const full = random.chance(0.7) ? `198.${18 + random.below(2)}.${random.below(256)}.${random.below(256)}` : `2001:db8:${random.below(65536).toString(16)}::${random.below(65535).toString(16)}`;
+  const full = random.chance(0.7)
+    ? `198.${18 + random.below(2)}.${random.below(256)}.${random.below(256)}`
+    : `2001:db8:${random.below(65536).toString(16)}::${random.below(65535).toString(16)}`;
   return truncateAddress(full) as string;
 }

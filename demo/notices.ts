@@ -15,7 +15,12 @@ export interface DemoSite {
   readonly stage: (at: (daysAgo: number) => string) => Stage;
   /** Choices within 90 days. */
   readonly choices: number;
-  readonly regions: Readonly<Record<string, { readonly weight: number; readonly allows: number; readonly languages: readonly string[] }>>;
+  readonly regions: Readonly<
+    Record<
+      string,
+      { readonly weight: number; readonly allows: number; readonly languages: readonly string[] }
+    >
+  >;
 }
 
 const first = firstNotice();
@@ -66,7 +71,11 @@ export const DEMO_SITES: readonly DemoSite[] = [
     draft: { ...english, purposes: ['measurement', 'advertising'] },
     stage: (at) => ({ state: 'rehearsing', version: 3, since: at(4), over: { version: 2, since: at(35) } }),
     choices: 9_000,
-    regions: { GB: { weight: 30, allows: 0.6, languages: ['en'] }, DK: NORDIC.DK, 'US-CA': { weight: 24, allows: 0.88, languages: ['en'] } },
+    regions: {
+      GB: { weight: 30, allows: 0.6, languages: ['en'] },
+      DK: NORDIC.DK,
+      'US-CA': { weight: 24, allows: 0.88, languages: ['en'] },
+    },
   },
   {
     host: 'freight.brindlestrait.localhost',

@@ -26,39 +26,98 @@ export function readRecordedSweeps(port: number): readonly RecordedSweep[] {
 }
 
 /** Stores the recorded sweeps as if they had run; the decisions on their trackers stay with the officer. */
-export async function loadRecordedSweeps(tx: Queries, port: number, now: Date, by: number): Promise<LedgerDraft[]> {
+export async function loadRecordedSweeps(
+  tx: Queries,
+  port: number,
+  now: Date,
+  by: number,
+): Promise<LedgerDraft[]> {
   const lines: LedgerDraft[] = [];
   for (const sweep of readRecordedSweeps(port)) {
-    const site = await tx.one(z.object({ id: z.number() }), 'SELECT id FROM site WHERE host = ?', [`${sweep.host}:${port}`]);
+    const site = await tx.one(z.object({ id: z.number() }), 'SELECT id FROM site WHERE host = ?', [
+      `${sweep.host}:${port}`,
+    ]);
     if (!site) continue;
     const begun = new Date(now.getTime() - sweep.hoursAgo * 3600_000);
     const ended = new Date(begun.getTime() + sweep.minutes * 60_000);
     const { id } = await tx.run(
       "INSERT INTO sweep (site_id, state, visitors, max_pages, max_seconds, pages, trackers, notes, started_by, created_at, started_at, finished_at) VALUES (?, 'complete', ?, 250, 1800, ?, ?, '[]', ?, ?, ?, ?)",
-      [site.id, JSON.stringify(VISITORS), sweep.pages.length, sweep.trackers.length, by, toDatetime(begun), toDatetime(begun), toDatetime(ended)],
+      [
+        site.id,
+        JSON.stringify(VISITORS),
+        sweep.pages.length,
+        sweep.trackers.length,
+        by,
+        toDatetime(begun),
+        toDatetime(begun),
+        toDatetime(ended),
+      ],
     );
-    await tx.run('INSERT INTO sweep_page (sweep_id, visitor, number, url, status) VALUES ?', [VISITORS.flatMap((v) => sweep.pages.map((url, i) => [id, v, i, url, 200]))]);
+    await tx.run('INSERT INTO sweep_page (sweep_id, visitor, number, url, status) VALUES ?', [
+      VISITORS.flatMap((v) => sweep.pages.map((url, i) => [id, v, i, url, 200])),
+    ]);
     for (const t of sweep.trackers) await storeTracker(tx, site.id, id, t, toDatetime(ended));
     lines.push(line(begun, by, 'sweep.start', 'sweep', id, { site: site.id, maxPages: 250, maxMinutes: 30 }));
-    lines.push(line(ended, 'worker', 'sweep.end', 'sweep', id, { state: 'complete', site: site.id, pages: sweep.pages.length, trackers: sweep.trackers.length } as Json));
+    lines.push(
+      line(ended, 'worker', 'sweep.end', 'sweep', id, {
+        state: 'complete',
+        site: site.id,
+        pages: sweep.pages.length,
+        trackers: sweep.trackers.length,
+      } as Json),
+    );
   }
   return lines;
 }
 
-async function storeTracker(tx: Queries, siteId: number, sweepId: number, t: ObservedTracker, at: string): Promise<void> {
+async function storeTracker(
+  tx: Queries,
+  siteId: number,
+  sweepId: number,
+  t: ObservedTracker,
+  at: string,
+): Promise<void> {
   const identity = createHash('sha256').update(trackerKey(t)).digest();
   const proposal = propose(t, { host: 'localhost' });
   await tx.run(
     'INSERT INTO tracker (site_id, identity, kind, name, host, proposed, proposal, first_seen, last_seen) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE last_seen = VALUES(last_seen), proposed = VALUES(proposed), proposal = VALUES(proposal)',
     [siteId, identity, t.kind, t.name, t.host, proposal.purpose, JSON.stringify(proposal), at, at],
   );
-  const row = await tx.one(z.object({ id: z.number() }), 'SELECT id FROM tracker WHERE site_id = ? AND identity = ?', [siteId, identity]);
+  const row = await tx.one(
+    z.object({ id: z.number() }),
+    'SELECT id FROM tracker WHERE site_id = ? AND identity = ?',
+    [siteId, identity],
+  );
   const seen = t.sightings.reduce((bits, s) => bits | (1 << VISITORS.indexOf(s.visitor)), 0);
   const lifetimes = t.sightings.flatMap((s) => (s.lifetime === null ? [] : [s.lifetime]));
-  await tx.run('INSERT INTO swept_tracker (sweep_id, tracker_id, seen, party, lifetime, pages) VALUES (?, ?, ?, ?, ?, ?)', [
-    sweepId, row?.id, seen, t.sightings[0]?.party ?? 'first', lifetimes.length ? Math.max(...lifetimes) : null, Math.max(...t.sightings.map((s) => s.pages)),
-  ]);
-  await tx.run('INSERT INTO sighting (sweep_id, tracker_id, visitor, pages, first_page, party, lifetime, set_by, value_length, value_bits, cause, resource) VALUES ?', [
-    t.sightings.map((s) => [sweepId, row?.id, s.visitor, s.pages, s.firstPage, s.party, s.lifetime, s.setBy, s.valueLength, s.valueBits, JSON.stringify(s.cause), s.resource]),
-  ]);
+  await tx.run(
+    'INSERT INTO swept_tracker (sweep_id, tracker_id, seen, party, lifetime, pages) VALUES (?, ?, ?, ?, ?, ?)',
+    [
+      sweepId,
+      row?.id,
+      seen,
+      t.sightings[0]?.party ?? 'first',
+      lifetimes.length ? Math.max(...lifetimes) : null,
+      Math.max(...t.sightings.map((s) => s.pages)),
+    ],
+  );
+  await tx.run(
+    'INSERT INTO sighting (sweep_id, tracker_id, visitor, pages, first_page, party, lifetime, set_by, value_length, value_bits, cause, resource) VALUES ?',
+    [
+      t.sightings.map((s) => [
+        sweepId,
+        row?.id,
+        s.visitor,
+        s.pages,
+        s.firstPage,
+        s.party,
+        s.lifetime,
+        s.setBy,
+        s.valueLength,
+        s.valueBits,
+        JSON.stringify(s.cause),
+        s.resource,
+      ]),
+    ],
+  );
 }

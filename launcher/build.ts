@@ -17,6 +17,7 @@ export const PROGRAMS: BuildOptions = {
     worker: join(PROJECT, 'src/server/entries/worker.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
+    'bench-desk': join(PROJECT, 'bench/desk.ts'),
   },
   outdir: DIST,
   outExtension: { '.js': '.mjs' },
@@ -31,7 +32,10 @@ export const PROGRAMS: BuildOptions = {
 
 /** What visitors' browsers get. */
 export const VISITOR_SCRIPTS: BuildOptions = {
-  entryPoints: { notice: join(PROJECT, 'src/visitor/main.ts'), preview: join(PROJECT, 'src/visitor/preview.ts') },
+  entryPoints: {
+    notice: join(PROJECT, 'src/visitor/main.ts'),
+    preview: join(PROJECT, 'src/visitor/preview.ts'),
+  },
   outdir: join(DIST, 'visitor'),
   bundle: true,
   minify: true,
@@ -47,19 +51,34 @@ export async function build(): Promise<void> {
   if (existsSync(mark) && (await readFile(mark, 'utf8')) === print) return;
   say('Building …');
   await mkdir(DIST, { recursive: true });
-  const [desk] = await Promise.all([run(join(PROJECT, 'node_modules/.bin/astro'), ['build', '--silent']), esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
-  if (desk.code !== 0) throw new LauncherError(`The desk could not be built:\n${desk.output.split('\n').slice(-30).join('\n')}`);
+  const [desk] = await Promise.all([
+    run(join(PROJECT, 'node_modules/.bin/astro'), ['build', '--silent']),
+    esbuild(PROGRAMS),
+    esbuild(VISITOR_SCRIPTS),
+  ]);
+  if (desk.code !== 0)
+    throw new LauncherError(`The desk could not be built:\n${desk.output.split('\n').slice(-30).join('\n')}`);
   await writeFile(mark, print);
 }
 
 async function fingerprint(): Promise<string> {
   const hash = createHash('sha256');
-  for (const folder of ['src', 'standins', 'bench', 'astro.config.ts', 'package-lock.json', 'tsconfig.json', 'launcher/build.ts']) await add(hash, join(PROJECT, folder));
+  for (const folder of [
+    'src',
+    'standins',
+    'bench',
+    'astro.config.ts',
+    'package-lock.json',
+    'tsconfig.json',
+    'launcher/build.ts',
+  ])
+    await add(hash, join(PROJECT, folder));
   return hash.digest('hex');
 }
 
 async function add(hash: ReturnType<typeof createHash>, path: string): Promise<void> {
   const entries = await readdir(path, { withFileTypes: true }).catch(() => undefined);
   if (!entries) return void hash.update(path).update(await readFile(path));
-  for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) if (!entry.name.endsWith('.test.ts')) await add(hash, join(path, entry.name));
+  for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1)))
+    if (!entry.name.endsWith('.test.ts')) await add(hash, join(path, entry.name));
 }

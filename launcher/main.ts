@@ -53,7 +53,9 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
 main(process.argv.slice(2)).then(
   (code) => process.exit(code),
   (error: Error) => {
-    process.stderr.write(error instanceof LauncherError ? `\n${error.message}\n` : `\n${error.stack ?? error.message}\n`);
+    process.stderr.write(
+      error instanceof LauncherError ? `\n${error.message}\n` : `\n${error.stack ?? error.message}\n`,
+    );
     process.exit(1);
   },
 );

@@ -7,7 +7,8 @@ import { say } from './project.ts';
 /** One process alone, on a database that is up to date. */
 export async function one(name: 'web' | 'visitor' | 'worker'): Promise<number> {
   const settings = await launcherSettings();
-  if (!settings.DATABASE_URL) throw new LauncherError(`Set DATABASE_URL to the database that this ${name} process is to use.`);
+  if (!settings.DATABASE_URL)
+    throw new LauncherError(`Set DATABASE_URL to the database that this ${name} process is to use.`);
   await build();
   const processes = new Processes();
   const stopped = new Promise<void>((stop) => {

@@ -21,17 +21,35 @@ export async function installPrerequisites(needs: { mariadb: boolean; chromium: 
   if (missing.length === 0) return;
   const packages = missing.map((m) => m.package);
   const command = `apt-get install -y --no-install-recommends ${packages.join(' ')}`;
-  if (process.getuid?.() !== 0) throw new LauncherError(`Missing on this machine: ${packages.join(', ')}. Run this, then start again:\n\n  sudo ${command}`);
-  if (!findProgram('apt-get')) throw new LauncherError(`Missing on this machine: ${packages.join(', ')}, and there is no apt-get to install them with.`);
+  if (process.getuid?.() !== 0)
+    throw new LauncherError(
+      `Missing on this machine: ${packages.join(', ')}. Run this, then start again:\n\n  sudo ${command}`,
+    );
+  if (!findProgram('apt-get'))
+    throw new LauncherError(
+      `Missing on this machine: ${packages.join(', ')}, and there is no apt-get to install them with.`,
+    );
   say(`Installing ${packages.join(' and ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   await run('apt-get', ['update', '-qq'], { env });
-  const installed = await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], { env });
-  if (installed.code !== 0) throw new LauncherError(`Could not install ${packages.join(', ')}:\n${installed.output.split('\n').slice(-12).join('\n')}\nRun it by hand, then start again:\n\n  ${command}`);
+  const installed = await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
+    env,
+  });
+  if (installed.code !== 0)
+    throw new LauncherError(
+      `Could not install ${packages.join(', ')}:\n${installed.output.split('\n').slice(-12).join('\n')}\nRun it by hand, then start again:\n\n  ${command}`,
+    );
 }
 
 export function findProgram(name: string): string | undefined {
-  const folders = [...(process.env['PATH'] ?? '').split(delimiter), '/usr/sbin', '/usr/bin', '/usr/local/bin', '/sbin', '/bin'];
+  const folders = [
+    ...(process.env['PATH'] ?? '').split(delimiter),
+    '/usr/sbin',
+    '/usr/bin',
+    '/usr/local/bin',
+    '/sbin',
+    '/bin',
+  ];
   return folders.map((f) => join(f, name)).find((path) => existsSync(path));
 }
 
@@ -42,7 +60,10 @@ export async function requireFreePorts(ports: Readonly<Record<string, number>>):
     const other = taken.get(port);
     if (other) throw new LauncherError(`${setting} and ${other} are both ${port}. Give each its own port.`);
     taken.set(port, setting);
-    if (!(await isFree(port))) throw new LauncherError(`Port ${port} is taken by another program. Set ${setting} to a free one, for example:\n\n  ${setting}=${port + 100} ./yare start`);
+    if (!(await isFree(port)))
+      throw new LauncherError(
+        `Port ${port} is taken by another program. Set ${setting} to a free one, for example:\n\n  ${setting}=${port + 100} ./yare start`,
+      );
   }
 }
 
@@ -57,9 +78,13 @@ export function isFree(port: number): Promise<boolean> {
 /** A new database needs room for its logs; a full disk is told before anything is written. */
 export async function requireRoom(folder: string, bytes: number): Promise<void> {
   await access(folder).catch(() => {
-    throw new LauncherError(`The data folder ${folder} cannot be used. Set DATA_DIR to one that can be written to.`);
+    throw new LauncherError(
+      `The data folder ${folder} cannot be used. Set DATA_DIR to one that can be written to.`,
+    );
   });
   const { bavail, bsize } = await statfs(folder);
   if (bavail * bsize < bytes)
-    throw new LauncherError(`Only ${Math.round((bavail * bsize) / 1e6)} MB are free for ${folder}; ${Math.round(bytes / 1e6)} MB are needed. Make room, or set DATA_DIR to another disk. Nothing was written.`);
+    throw new LauncherError(
+      `Only ${Math.round((bavail * bsize) / 1e6)} MB are free for ${folder}; ${Math.round(bytes / 1e6)} MB are needed. Make room, or set DATA_DIR to another disk. Nothing was written.`,
+    );
 }

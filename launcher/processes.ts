@@ -14,14 +14,23 @@ export class Processes {
   readonly failed = new Promise<Error>((resolve) => (this.#fail = resolve));
 
   /** Starts a built program and waits until its `/healthz` answers. */
-  async start(name: ProcessName, env: Record<string, string>, port: number, args: readonly string[] = []): Promise<void> {
-    const child = spawn(process.execPath, ['--enable-source-maps', ...args, join(PROJECT, 'dist', `${name}.mjs`)], {
-      cwd: PROJECT,
-      env: { ...process.env, ...env, YARE_PROCESS: name },
-      stdio: ['ignore', 'inherit', 'pipe'],
-      // Its own group: Ctrl-C reaches the launcher, which stops the others in order.
-      detached: true,
-    });
+  async start(
+    name: ProcessName,
+    env: Record<string, string>,
+    port: number,
+    args: readonly string[] = [],
+  ): Promise<void> {
+    const child = spawn(
+      process.execPath,
+      ['--enable-source-maps', ...args, join(PROJECT, 'dist', `${name}.mjs`)],
+      {
+        cwd: PROJECT,
+        env: { ...process.env, ...env, YARE_PROCESS: name },
+        stdio: ['ignore', 'inherit', 'pipe'],
+        // Its own group: Ctrl-C reaches the launcher, which stops the others in order.
+        detached: true,
+      },
+    );
     let errors = '';
     child.stderr?.on('data', (chunk: Buffer) => {
       errors = (errors + chunk.toString()).slice(-4000);
@@ -32,7 +41,12 @@ export class Processes {
     child.on('close', (code) => {
       gone = true;
       this.#children.delete(name);
-      if (!this.#stopping) this.#fail(new LauncherError(`The ${name} process ended by itself (code ${code}).\n${errors.split('\n').slice(-6).join('\n')}`));
+      if (!this.#stopping)
+        this.#fail(
+          new LauncherError(
+            `The ${name} process ended by itself (code ${code}).\n${errors.split('\n').slice(-6).join('\n')}`,
+          ),
+        );
     });
     for (let tries = 0; tries < 300; tries++) {
       if (gone) throw new LauncherError(`The ${name} process did not start.\n${errors}`);
@@ -40,6 +54,15 @@ export class Processes {
       await new Promise((done) => setTimeout(done, 100));
     }
     throw new LauncherError(`The ${name} process did not become ready within 30 seconds.`);
+  }
+
+  /** Ends one as a crash would; for tests. */
+  async kill(name: ProcessName): Promise<void> {
+    const child = this.#children.get(name);
+    if (!child) return;
+    const ended = new Promise<void>((done) => child.once('close', () => done()));
+    child.kill('SIGKILL');
+    await ended;
   }
 
   async stop(): Promise<void> {

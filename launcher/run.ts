@@ -7,7 +7,11 @@ export interface Ran {
 }
 
 /** Runs a program to its end. `echo` shows what it prints while it runs. */
-export function run(program: string, args: readonly string[], options: SpawnOptions & { echo?: boolean } = {}): Promise<Ran> {
+export function run(
+  program: string,
+  args: readonly string[],
+  options: SpawnOptions & { echo?: boolean } = {},
+): Promise<Ran> {
   const { echo = false, ...spawnOptions } = options;
   return new Promise((resolve) => {
     const child = spawn(program, args, { cwd: PROJECT, ...spawnOptions, stdio: ['ignore', 'pipe', 'pipe'] });

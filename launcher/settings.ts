@@ -15,10 +15,16 @@ export async function launcherSettings(environment: NodeJS.ProcessEnv = process.
     throw new LauncherError(`Some settings cannot be used:\n${(error as Error).message}`);
   }
   await mkdir(settings.DATA_DIR, { recursive: true, mode: 0o700 }).catch((error: NodeJS.ErrnoException) => {
-    throw new LauncherError(`The data folder ${settings.DATA_DIR} cannot be made (${error.code}). Set DATA_DIR to one that can.`);
+    throw new LauncherError(
+      `The data folder ${settings.DATA_DIR} cannot be made (${error.code}). Set DATA_DIR to one that can.`,
+    );
   });
   const SECRET_KEY = environment['SECRET_KEY'] ? settings.SECRET_KEY : await keptSecret(settings.DATA_DIR);
-  return { ...settings, SECRET_KEY, CHROMIUM: environment['CHROMIUM'] || findProgram('chromium') || settings.CHROMIUM };
+  return {
+    ...settings,
+    SECRET_KEY,
+    CHROMIUM: environment['CHROMIUM'] || findProgram('chromium') || settings.CHROMIUM,
+  };
 }
 
 async function keptSecret(dataDir: string): Promise<string> {
@@ -31,5 +37,9 @@ async function keptSecret(dataDir: string): Promise<string> {
 
 /** Settings as the environment of a process. */
 export function asEnvironment(settings: Settings): Record<string, string> {
-  return Object.fromEntries(Object.entries(settings).filter(([, v]) => v !== undefined).map(([k, v]) => [k, String(v)]));
+  return Object.fromEntries(
+    Object.entries(settings)
+      .filter(([, v]) => v !== undefined)
+      .map(([k, v]) => [k, String(v)]),
+  );
 }

@@ -23,7 +23,13 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   const settings = await launcherSettings();
   const own = settings.DATABASE_URL === undefined;
   const { WEB_PORT, VISITOR_PORT, STANDIN_PORT, WORKER_PORT, DATABASE_PORT } = settings;
-  await requireFreePorts({ WEB_PORT, VISITOR_PORT, STANDIN_PORT, WORKER_PORT, ...(own ? { DATABASE_PORT } : {}) });
+  await requireFreePorts({
+    WEB_PORT,
+    VISITOR_PORT,
+    STANDIN_PORT,
+    WORKER_PORT,
+    ...(own ? { DATABASE_PORT } : {}),
+  });
   await installPrerequisites({ mariadb: own, chromium: true });
   await requireRoom(settings.DATA_DIR, ROOM);
   await build();
@@ -38,7 +44,11 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     }
     const url = database?.url ?? (settings.DATABASE_URL as string);
     await fill(url, { ...settings, DATABASE_URL: url }, empty);
-    const env = asEnvironment({ ...settings, DATABASE_URL: url, LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn' });
+    const env = asEnvironment({
+      ...settings,
+      DATABASE_URL: url,
+      LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn',
+    });
     say('Starting the processes …');
     await processes.start('standins', env, STANDIN_PORT);
     await processes.start('visitor', env, VISITOR_PORT);
@@ -46,7 +56,11 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     await processes.start('worker', env, WORKER_PORT);
     announce(settings, empty);
     if (reload) reloadOnChange(processes, env, settings);
-    const failure = await Promise.race([stopped.then(() => undefined), processes.failed, ...(database ? [database.ended.then(() => new Error('The database ended by itself.'))] : [])]);
+    const failure = await Promise.race([
+      stopped.then(() => undefined),
+      processes.failed,
+      ...(database ? [database.ended.then(() => new Error('The database ended by itself.'))] : []),
+    ]);
     if (failure) throw failure;
     say('\nStopping …');
     return 0;
@@ -77,10 +91,14 @@ Yare Warden is ready.
   Visitor service ${settings.VISITOR_ORIGIN}
   Demo websites   http://brindlestrait.localhost:${settings.STANDIN_PORT}   (also crew., cruises. and freight.)
   Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
-${empty ? '\n  No accounts yet: start once without --empty, or add one with SQL.' : `
+${
+  empty
+    ? '\n  No accounts yet: start once without --empty, or add one with SQL.'
+    : `
   Sign in as ines.abara@brindlestrait.example    privacy officer
           or emil.varga@brindlestrait.example    auditor, reads only
-  The password of all eight demo accounts is     ${DEMO_PASSWORD}`}
+  The password of all eight demo accounts is     ${DEMO_PASSWORD}`
+}
 
 Ctrl-C stops all of it.`);
 }
@@ -103,6 +121,10 @@ function reloadOnChange(processes: Processes, env: Record<string, string>, setti
   };
   for (const folder of ['src', 'standins']) watch(join(PROJECT, folder), { recursive: true }, again);
   const port = String(settings.WEB_PORT + 100);
-  spawn(join(PROJECT, 'node_modules/.bin/astro'), ['dev', '--port', port], { cwd: PROJECT, env: { ...process.env, ...env }, stdio: 'inherit' });
+  spawn(join(PROJECT, 'node_modules/.bin/astro'), ['dev', '--port', port], {
+    cwd: PROJECT,
+    env: { ...process.env, ...env },
+    stdio: 'inherit',
+  });
   say(`The desk that reloads on change: http://localhost:${port}`);
 }

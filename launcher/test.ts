@@ -1,1 +1,91 @@
-export async function test(_kinds: readonly string[]): Promise<number> { return 0; }
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build } from './build.ts';
+import { LauncherError } from './launcher-error.ts';
+import { installPrerequisites } from './prerequisites.ts';
+import { PROJECT, say } from './project.ts';
+import { run } from './run.ts';
+
+const KINDS = ['unit', 'integration', 'end-to-end'] as const;
+type Kind = (typeof KINDS)[number];
+
+interface Tally {
+  readonly passed: number;
+  readonly failed: number;
+}
+
+const bin = (name: string) => join(PROJECT, 'node_modules/.bin', name);
+
+const CHECKS: readonly {
+  readonly name: string;
+  readonly program: string;
+  readonly args: readonly string[];
+}[] = [
+  { name: 'types', program: bin('tsc'), args: ['--noEmit', '-p', '.'] },
+  { name: 'types of pages', program: bin('astro'), args: ['check', '--minimumSeverity', 'error'] },
+  { name: 'lint', program: bin('eslint'), args: ['.', '--max-warnings', '0'] },
+  { name: 'format', program: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
+];
+
+/** Every check, or the named kinds of tests only. Ends with one line `N passed, N failed`. */
+export async function test(names: readonly string[]): Promise<number> {
+  const unknown = names.find((n) => !KINDS.includes(n as Kind));
+  if (unknown) throw new LauncherError(`There are no “${unknown}” tests. There are: ${KINDS.join(', ')}.`);
+  const kinds = names.length ? (names as readonly Kind[]) : KINDS;
+  await installPrerequisites({
+    mariadb: kinds.some((k) => k !== 'unit'),
+    chromium: kinds.includes('end-to-end'),
+  });
+  const tallies: Tally[] = [];
+  if (names.length === 0) for (const check of CHECKS) tallies.push(await runCheck(check));
+  if (kinds.includes('end-to-end')) tallies.push(await buildCheck());
+  for (const kind of kinds) tallies.push(await runTests(kind));
+  const passed = tallies.reduce((n, t) => n + t.passed, 0);
+  const failed = tallies.reduce((n, t) => n + t.failed, 0);
+  say(`${passed} passed, ${failed} failed`);
+  return failed === 0 ? 0 : 1;
+}
+
+async function runCheck({ name, program, args }: (typeof CHECKS)[number]): Promise<Tally> {
+  const { code, output } = await run(program, args, {
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' },
+  });
+  say(`${code === 0 ? '✓' : '◆'} ${name}`);
+  if (code !== 0) say(output.split('\n').slice(-60).join('\n'));
+  return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+}
+
+async function buildCheck(): Promise<Tally> {
+  try {
+    await build();
+    say('✓ build');
+    return { passed: 1, failed: 0 };
+  } catch (error) {
+    say(`◆ build\n${(error as Error).message}`);
+    return { passed: 0, failed: 1 };
+  }
+}
+
+/** A run that crashes before it counts anything counts as one failure. */
+async function runTests(kind: Kind): Promise<Tally> {
+  const folder = await mkdtemp(join(tmpdir(), 'yare-report-'));
+  const file = join(folder, 'report.json');
+  try {
+    const { code } = await run(
+      bin('vitest'),
+      ['run', '--project', kind, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
+      { echo: true, env: { ...process.env, NO_COLOR: '1' } },
+    );
+    const report = JSON.parse(await readFile(file, 'utf8').catch(() => '{}')) as {
+      numPassedTests?: number;
+      numFailedTests?: number;
+      numFailedTestSuites?: number;
+    };
+    const passed = report.numPassedTests ?? 0;
+    const failed = report.numFailedTests ?? 0;
+    return { passed, failed: code !== 0 && failed === 0 ? 1 : failed };
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}

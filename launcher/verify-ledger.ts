@@ -8,14 +8,20 @@ import { say } from './project.ts';
 export async function verifyLedger(args: readonly string[]): Promise<number> {
   const [file, option, head] = args;
   if (!file || (option !== undefined && (option !== '--head' || !/^[0-9a-f]{64}$/i.test(head ?? '')))) {
-    process.stderr.write('./yare verify-ledger FILE [--head HEX]: HEX is a head of 64 hexadecimal digits that you noted earlier.\n');
+    process.stderr.write(
+      './yare verify-ledger FILE [--head HEX]: HEX is a head of 64 hexadecimal digits that you noted earlier.\n',
+    );
     return 2;
   }
   if (!existsSync(file)) throw new LauncherError(`There is no file ${file}.`);
   const verifier = new LedgerVerifier(head?.toLowerCase());
-  for await (const line of createInterface({ input: createReadStream(file), crlfDelay: Infinity })) verifier.push(line);
+  for await (const line of createInterface({ input: createReadStream(file), crlfDelay: Infinity }))
+    verifier.push(line);
   const { ok, trees, entries, head: last, why } = verifier.end();
-  if (ok) say(`In order: ${entries} entries in ${trees} trees.\nHead ${last}${head ? '\nThe head you noted is in it.' : '\nCompare this head with one noted elsewhere: that is what shows a ledger rewritten whole.'}`);
+  if (ok)
+    say(
+      `In order: ${entries} entries in ${trees} trees.\nHead ${last}${head ? '\nThe head you noted is in it.' : '\nCompare this head with one noted elsewhere: that is what shows a ledger rewritten whole.'}`,
+    );
   else process.stderr.write(`Not in order: ${why}\n`);
   return ok ? 0 : 1;
 }

@@ -17,13 +17,19 @@ export const onRequest = defineMiddleware(async (api, next) => {
   const theme = cookies.get('yare_theme')?.value;
   locals.theme = theme === 'light' || theme === 'dark' ? theme : 'system';
   if (request.method !== 'GET' && request.method !== 'HEAD' && !sameOrigin(request))
-    return refusalResponse(new RefusedError('This request did not come from the desk.', [], 403), locals.requestId);
+    return refusalResponse(
+      new RefusedError('This request did not come from the desk.', [], 403),
+      locals.requestId,
+    );
   try {
     locals.account = await accountOf(context(), cookies.get(SESSION_COOKIE)?.value);
   } catch (error) {
     log.error({ requestId: locals.requestId, err: (error as Error).message }, 'could not read the session');
     if (isApi) return refusalResponse(error, locals.requestId);
-    return new Response(unreachable(locals.requestId), { status: 503, headers: { 'content-type': 'text/html; charset=utf-8' } });
+    return new Response(unreachable(locals.requestId), {
+      status: 503,
+      headers: { 'content-type': 'text/html; charset=utf-8' },
+    });
   }
   if (!locals.account && !isApi && !OPEN.includes(url.pathname) && url.pathname !== '/')
     return api.redirect(`/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);

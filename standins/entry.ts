@@ -8,7 +8,11 @@ run('standins', async () => {
   const ctx = openContext();
   let keys: Record<string, string> = {};
   const read = async () => {
-    const rows = await ctx.store.all(z.object({ host: z.string(), site_key: z.string() }), 'SELECT host, site_key FROM site WHERE host LIKE ?', [`%:${ctx.settings.STANDIN_PORT}`]);
+    const rows = await ctx.store.all(
+      z.object({ host: z.string(), site_key: z.string() }),
+      'SELECT host, site_key FROM site WHERE host LIKE ?',
+      [`%:${ctx.settings.STANDIN_PORT}`],
+    );
     keys = Object.fromEntries(rows.map((r) => [r.host.split(':')[0] as string, r.site_key]));
   };
   await read();

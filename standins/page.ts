@@ -34,8 +34,12 @@ ${tags('end')}
 function renderTag(tag: PlacedTag, held: string | null, port: string): string {
   const src = `//${tag.src.replace('/', `:${port}/`)}`;
   if (tag.kind === 'frame')
-    return held ? `<iframe class="map" title="${tag.words}" data-yare-purpose="${held}" data-yare-src="${src}"></iframe>` : `<iframe class="map" title="${tag.words}" src="${src}"></iframe>`;
-  return held ? `<script type="text/plain" data-yare-purpose="${held}" src="${src}"></script>` : `<script src="${src}"></script>`;
+    return held
+      ? `<iframe class="map" title="${tag.words}" data-yare-purpose="${held}" data-yare-src="${src}"></iframe>`
+      : `<iframe class="map" title="${tag.words}" src="${src}"></iframe>`;
+  return held
+    ? `<script type="text/plain" data-yare-purpose="${held}" src="${src}"></script>`
+    : `<script src="${src}"></script>`;
 }
 
 export function sitemap(site: StandinSite, origin: string): string {

@@ -28,7 +28,12 @@ export function startStandins(options: StandinOptions): Promise<Server> {
   });
 }
 
-async function answer(request: IncomingMessage, response: ServerResponse, options: StandinOptions, board: TagBoard): Promise<void> {
+async function answer(
+  request: IncomingMessage,
+  response: ServerResponse,
+  options: StandinOptions,
+  board: TagBoard,
+): Promise<void> {
   const url = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`);
   if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
   const third = thirdParties(url.hostname);
@@ -40,9 +45,18 @@ async function answer(request: IncomingMessage, response: ServerResponse, option
   if (url.pathname === '/site.js') return send(response, 'text/javascript', site.script);
   if (url.pathname === '/site.css') return send(response, 'text/css', STYLE);
   if (!/(?:^|; )[a-z]+_s(?:ession|id)=/.test(request.headers.cookie ?? ''))
-    response.setHeader('set-cookie', `${site.sessionCookie}=${crypto.randomUUID().replaceAll('-', '')}; Path=/; HttpOnly; SameSite=Lax`);
+    response.setHeader(
+      'set-cookie',
+      `${site.sessionCookie}=${crypto.randomUUID().replaceAll('-', '')}; Path=/; HttpOnly; SameSite=Lax`,
+    );
   const page = site.pages.find((p) => p.path === url.pathname);
-  if (!page) return send(response, 'text/html; charset=utf-8', '<!doctype html><title>Not found</title><h1>Not found</h1>', 404);
+  if (!page)
+    return send(
+      response,
+      'text/html; charset=utf-8',
+      '<!doctype html><title>Not found</title><h1>Not found</h1>',
+      404,
+    );
   const html = renderPage(site, page, {
     port: url.port,
     snippet: board.isInstalled(site) ? options.siteKeys()[site.host] : undefined,

@@ -30,21 +30,54 @@ export interface StandinSite {
 }
 
 const everywhere = () => true;
-const tag = (id: string, words: string, src: string, held: string | null, on: PlacedTag['on'] = everywhere, kind: PlacedTag['kind'] = 'script', place: PlacedTag['place'] = 'end'): PlacedTag => ({ id, words, src, held, on, kind, place });
+const tag = (
+  id: string,
+  words: string,
+  src: string,
+  held: string | null,
+  on: PlacedTag['on'] = everywhere,
+  kind: PlacedTag['kind'] = 'script',
+  place: PlacedTag['place'] = 'end',
+): PlacedTag => ({ id, words, src, held, on, kind, place });
 
 const SHIPS = ['MS Hale', 'MS Brindle', 'MS Corrie', 'MS Sandvik Bay', 'MS Ottermere'];
 const PORTS = ['Halmsund', 'Østervig', 'Kaltenhagen', 'Marrow Quay'];
 const ROUTES = PORTS.flatMap((a) => PORTS.filter((b) => b !== a).map((b) => [a, b] as const));
-const slug = (text: string) => text.toLowerCase().replaceAll('ø', 'o').replace(/[^a-z0-9]+/g, '-');
-const page = (path: string, title: string, text = `${title}, by Brindle Strait Ferries.`): SitePage => ({ path, title, text });
+const slug = (text: string) =>
+  text
+    .toLowerCase()
+    .replaceAll('ø', 'o')
+    .replace(/[^a-z0-9]+/g, '-');
+const page = (path: string, title: string, text = `${title}, by Brindle Strait Ferries.`): SitePage => ({
+  path,
+  title,
+  text,
+});
 
-const HELP = ['Check-in times', 'Travelling with pets', 'Assistance on board', 'Lost property', 'Changing a booking', 'Group and school trips', 'Bicycles', 'Luggage', 'Onboard Wi-Fi', 'Delays and rights', 'Saltmiles club', 'Contact'];
+const HELP = [
+  'Check-in times',
+  'Travelling with pets',
+  'Assistance on board',
+  'Lost property',
+  'Changing a booking',
+  'Group and school trips',
+  'Bicycles',
+  'Luggage',
+  'Onboard Wi-Fi',
+  'Delays and rights',
+  'Saltmiles club',
+  'Contact',
+];
 
 const booking: readonly SitePage[] = [
   page('/', 'Brindle Strait Ferries', 'Five ships, four ports. Where to?'),
   page('/routes', 'All routes'),
   ...ROUTES.map(([a, b]) => page(`/routes/${slug(a)}-${slug(b)}`, `${a} to ${b}`)),
-  ...ROUTES.flatMap(([a, b]) => ['summer', 'winter'].map((season) => page(`/timetable/${season}/${slug(a)}-${slug(b)}`, `Timetable ${season}: ${a} to ${b}`))),
+  ...ROUTES.flatMap(([a, b]) =>
+    ['summer', 'winter'].map((season) =>
+      page(`/timetable/${season}/${slug(a)}-${slug(b)}`, `Timetable ${season}: ${a} to ${b}`),
+    ),
+  ),
   page('/ships', 'Our ships'),
   ...SHIPS.map((s) => page(`/ships/${slug(s)}`, s)),
   page('/ports', 'Our ports'),
@@ -62,13 +95,22 @@ const booking: readonly SitePage[] = [
 
 const crew: readonly SitePage[] = [
   page('/', 'Crew portal', 'Sign in to see your roster.'),
-  ...['Roster', 'Payroll', 'Leave', 'Medical certificates', 'Safety drills', 'Handbook', 'News'].map((t) => page(`/${slug(t)}`, t)),
+  ...['Roster', 'Payroll', 'Leave', 'Medical certificates', 'Safety drills', 'Handbook', 'News'].map((t) =>
+    page(`/${slug(t)}`, t),
+  ),
   ...SHIPS.map((s) => page(`/roster/${slug(s)}`, `Roster ${s}`)),
 ];
 
 const cruises: readonly SitePage[] = [
   page('/', 'Brindle Strait Cruises', 'Slow weeks along four coasts.'),
-  ...['Northern lights week', 'Skerries and fjords', 'Old harbours', 'Christmas markets', 'Bird cliffs', 'Lighthouse trail'].flatMap((c) => [
+  ...[
+    'Northern lights week',
+    'Skerries and fjords',
+    'Old harbours',
+    'Christmas markets',
+    'Bird cliffs',
+    'Lighthouse trail',
+  ].flatMap((c) => [
     page(`/cruises/${slug(c)}`, c),
     page(`/cruises/${slug(c)}/prices`, `${c}: prices`),
     page(`/cruises/${slug(c)}/cabins`, `${c}: cabins`),
@@ -79,7 +121,9 @@ const cruises: readonly SitePage[] = [
 
 const freight: readonly SitePage[] = [
   page('/', 'Brindle Strait Freight', 'Trailers, four ports, every night.'),
-  ...['Rates', 'Dangerous goods', 'Customs', 'Trailer check-in', 'Contact'].map((t) => page(`/${slug(t)}`, t)),
+  ...['Rates', 'Dangerous goods', 'Customs', 'Trailer check-in', 'Contact'].map((t) =>
+    page(`/${slug(t)}`, t),
+  ),
   ...PORTS.map((p) => page(`/terminals/${slug(p)}`, `Freight terminal ${p}`)),
 ];
 
@@ -96,14 +140,47 @@ export const SITES: readonly StandinSite[] = [
     pages: booking,
     script: language + experiment,
     tags: [
-      tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', null, (p) => p !== '/book/pay', 'script', 'head'),
-      tag('adbuoy', 'Adbuoy, advertising', 'sync.adbuoy.localhost/a.js', 'advertising', (p) => p === '/' || p.startsWith('/offers')),
-      tag('talkdeck', 'Talkdeck, chat', 'help.talkdeck.localhost/chat.js', 'preferences', (p) => p.startsWith('/help')),
-      tag('mapquay', 'Mapquay, map of the port', 'tiles.mapquay.localhost/map', 'preferences', (p) => p.startsWith('/ports/'), 'frame'),
-      tag('paylock', 'Paylock, payment', 'pay.paylock.localhost/lock.js', null, (p) => p.startsWith('/book/pay')),
+      tag(
+        'wavemeter',
+        'Wavemeter, counts visits',
+        'count.wavemeter.localhost/w.js',
+        null,
+        (p) => p !== '/book/pay',
+        'script',
+        'head',
+      ),
+      tag(
+        'adbuoy',
+        'Adbuoy, advertising',
+        'sync.adbuoy.localhost/a.js',
+        'advertising',
+        (p) => p === '/' || p.startsWith('/offers'),
+      ),
+      tag('talkdeck', 'Talkdeck, chat', 'help.talkdeck.localhost/chat.js', 'preferences', (p) =>
+        p.startsWith('/help'),
+      ),
+      tag(
+        'mapquay',
+        'Mapquay, map of the port',
+        'tiles.mapquay.localhost/map',
+        'preferences',
+        (p) => p.startsWith('/ports/'),
+        'frame',
+      ),
+      tag('paylock', 'Paylock, payment', 'pay.paylock.localhost/lock.js', null, (p) =>
+        p.startsWith('/book/pay'),
+      ),
     ],
   },
-  { host: 'crew.brindlestrait.localhost', name: 'Staff portal', sessionCookie: 'crew_sid', installed: true, pages: crew, script: '', tags: [] },
+  {
+    host: 'crew.brindlestrait.localhost',
+    name: 'Staff portal',
+    sessionCookie: 'crew_sid',
+    installed: true,
+    pages: crew,
+    script: '',
+    tags: [],
+  },
   {
     host: 'cruises.brindlestrait.localhost',
     name: 'Cruises',
@@ -112,9 +189,30 @@ export const SITES: readonly StandinSite[] = [
     pages: cruises,
     script: language.replaceAll('bs_lang', 'cr_lang'),
     tags: [
-      tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', 'measurement', everywhere, 'script', 'head'),
-      tag('adbuoy', 'Adbuoy, advertising', 'sync.adbuoy.localhost/a.js', 'advertising', (p) => p === '/' || p.endsWith('/prices')),
-      tag('streamhull', 'Streamhull, films', 'play.streamhull.localhost/film', 'advertising', (p) => p === '/film', 'frame'),
+      tag(
+        'wavemeter',
+        'Wavemeter, counts visits',
+        'count.wavemeter.localhost/w.js',
+        'measurement',
+        everywhere,
+        'script',
+        'head',
+      ),
+      tag(
+        'adbuoy',
+        'Adbuoy, advertising',
+        'sync.adbuoy.localhost/a.js',
+        'advertising',
+        (p) => p === '/' || p.endsWith('/prices'),
+      ),
+      tag(
+        'streamhull',
+        'Streamhull, films',
+        'play.streamhull.localhost/film',
+        'advertising',
+        (p) => p === '/film',
+        'frame',
+      ),
     ],
   },
   {

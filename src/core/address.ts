@@ -8,7 +8,9 @@ type Bytes = readonly number[];
 export function truncateAddress(text: string): string | undefined {
   const bytes = parseAddress(text);
   if (!bytes) return undefined;
-  return bytes.length === 4 ? `${bytes.slice(0, 3).join('.')}.0` : formatIPv6([...bytes.slice(0, 6), ...Array<number>(10).fill(0)]);
+  return bytes.length === 4
+    ? `${bytes.slice(0, 3).join('.')}.0`
+    : formatIPv6([...bytes.slice(0, 6), ...Array<number>(10).fill(0)]);
 }
 
 /**
@@ -84,7 +86,8 @@ function parseBytes(text: string): Bytes | undefined {
 
 function parseIPv4(text: string): Bytes | undefined {
   const parts = text.split('.');
-  if (parts.length !== 4 || !parts.every((p) => /^(0|[1-9]\d{0,2})$/.test(p) && Number(p) < 256)) return undefined;
+  if (parts.length !== 4 || !parts.every((p) => /^(0|[1-9]\d{0,2})$/.test(p) && Number(p) < 256))
+    return undefined;
   return parts.map(Number);
 }
 
@@ -117,7 +120,10 @@ function groups(text: string): number[] | undefined {
 }
 
 function formatIPv6(bytes: Bytes): string {
-  const words = Array.from({ length: 8 }, (_, i) => ((bytes[2 * i] as number) << 8) | (bytes[2 * i + 1] as number));
+  const words = Array.from(
+    { length: 8 },
+    (_, i) => ((bytes[2 * i] as number) << 8) | (bytes[2 * i + 1] as number),
+  );
   let best = { start: -1, length: 1 };
   for (let start = 0; start < 8; start++) {
     let length = 0;

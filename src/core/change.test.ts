@@ -21,7 +21,12 @@ describe('change', () => {
       fc.property(object, fc.string({ maxLength: 3 }), json, json, (base, key, v, w) => {
         const mid = apply(base, change(base, { ...base, [key]: v }));
         const end = apply(mid, change(mid, { ...(mid as Record<string, Json>), [key]: w }));
-        expect(same(change(base, end).reduce<Json>((x, d) => apply(x, [d]), base), end)).toBe(true);
+        expect(
+          same(
+            change(base, end).reduce<Json>((x, d) => apply(x, [d]), base),
+            end,
+          ),
+        ).toBe(true);
         const there = [{ path: ['n'], before: 1, after: 2 }];
         expect(squash(there, invert(there))).toEqual([]);
       }),
@@ -66,7 +71,10 @@ describe('merge', () => {
 
   it('names the place where they collide, and keeps mine there', () => {
     const result = merge({ t: 'old' }, { t: 'mine' }, { t: 'theirs' });
-    expect(result).toEqual({ value: { t: 'mine' }, conflicts: [{ path: ['t'], mine: 'mine', theirs: 'theirs' }] });
+    expect(result).toEqual({
+      value: { t: 'mine' },
+      conflicts: [{ path: ['t'], mine: 'mine', theirs: 'theirs' }],
+    });
   });
 
   it('of a value with itself changes nothing', () => {

@@ -43,7 +43,11 @@ export function apply(value: Json, of: Change): Json {
 export interface Merge {
   readonly value: Json;
   /** Paths that both changed to different things; the value there is `mine`. */
-  readonly conflicts: readonly { readonly path: readonly string[]; readonly mine?: Json; readonly theirs?: Json }[];
+  readonly conflicts: readonly {
+    readonly path: readonly string[];
+    readonly mine?: Json;
+    readonly theirs?: Json;
+  }[];
 }
 
 /** Three-way merge: what either side changed since `base`, and where they collide. */
@@ -57,8 +61,7 @@ export function merge(base: Json, mine: Json, theirs: Json): Merge {
   const free = ours.filter((m) => !others.some((o) => overlaps(m.path, o.path)));
   const clashing = new Set(conflicts.map((c) => JSON.stringify(c.path)));
   let value = apply(theirs, free);
-  for (const m of ours)
-    if (clashing.has(JSON.stringify(m.path))) value = put(value, m.path, m.after);
+  for (const m of ours) if (clashing.has(JSON.stringify(m.path))) value = put(value, m.path, m.after);
   return { value, conflicts };
 }
 
@@ -83,24 +86,31 @@ export function inWords(of: Change, vocabulary: Vocabulary = {}): readonly strin
 function listWords(before: readonly Json[], after: readonly Json[], say: (v: Json) => string): string {
   const gone = before.filter((b) => !after.some((a) => same(a, b))).map(say);
   const added = after.filter((a) => !before.some((b) => same(a, b))).map(say);
-  const parts = [added.length ? `${added.join(', ')} added` : '', gone.length ? `${gone.join(', ')} removed` : ''];
+  const parts = [
+    added.length ? `${added.join(', ')} added` : '',
+    gone.length ? `${gone.join(', ')} removed` : '',
+  ];
   return parts.filter(Boolean).join('; ') || 'order changed';
 }
 
 function plain(value: Json): string {
   if (value === null) return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'string') return value === '' ? 'empty' : value.length > 60 ? `${value.slice(0, 57)}…` : value;
+  if (typeof value === 'string')
+    return value === '' ? 'empty' : value.length > 60 ? `${value.slice(0, 57)}…` : value;
   if (typeof value === 'number') return String(value);
   return Array.isArray(value) ? value.map(plain).join(', ') : JSON.stringify(value);
 }
 
 export function same(a: Json | undefined, b: Json | undefined): boolean {
   if (a === b) return true;
-  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((x, i) => same(x, b[i] as Json));
+  if (Array.isArray(a) && Array.isArray(b))
+    return a.length === b.length && a.every((x, i) => same(x, b[i] as Json));
   if (isObject(a) && isObject(b)) {
     const keys = Object.keys(a);
-    return keys.length === Object.keys(b).length && keys.every((k) => Object.hasOwn(b, k) && same(a[k], b[k]));
+    return (
+      keys.length === Object.keys(b).length && keys.every((k) => Object.hasOwn(b, k) && same(a[k], b[k]))
+    );
   }
   return false;
 }
@@ -119,10 +129,12 @@ function compare(before: Json, after: Json, path: readonly string[]): Difference
 
 function applyOne(value: Json | undefined, d: Difference, depth: number): Json {
   if (depth === d.path.length) {
-    if (!same(value, d.before)) throw new RangeError(`${d.path.join('.') || 'the value'} is not what the change expects`);
+    if (!same(value, d.before))
+      throw new RangeError(`${d.path.join('.') || 'the value'} is not what the change expects`);
     return d.after as Json;
   }
-  if (!isObject(value)) throw new RangeError(`${d.path.slice(0, depth).join('.') || 'the value'} is not an object`);
+  if (!isObject(value))
+    throw new RangeError(`${d.path.slice(0, depth).join('.') || 'the value'} is not an object`);
   const key = d.path[depth] as string;
   const child = Object.hasOwn(value, key) ? value[key] : undefined;
   return withKey(value, key, applyOne(child, d, depth + 1) as Json | undefined);

@@ -13,7 +13,12 @@ const Z95 = 1.959963984540054;
  * `undefined` for no trials. Throws a RangeError for counts that are negative, fractional or more than the trials.
  */
 export function wilson(successes: number, trials: number, z: number = Z95): Share | undefined {
-  if (!Number.isSafeInteger(successes) || !Number.isSafeInteger(trials) || successes < 0 || successes > trials)
+  if (
+    !Number.isSafeInteger(successes) ||
+    !Number.isSafeInteger(trials) ||
+    successes < 0 ||
+    successes > trials
+  )
     throw new RangeError(`${successes} of ${trials} is no count of successes`);
   if (trials === 0) return undefined;
   const p = successes / trials;

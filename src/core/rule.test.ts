@@ -45,7 +45,13 @@ describe('versions', () => {
       fc.oneof(
         fc.record({ act: fc.constant('rehearse' as const), version: fc.integer({ min: 1, max: 9 }) }),
         fc.record({ act: fc.constant('put in force' as const), version: fc.integer({ min: 1, max: 9 }) }),
-        fc.constantFrom<Act>({ act: 'end rehearsal' }, { act: 'pause' }, { act: 'resume' }, { act: 'retire' }, { act: 'reopen' }),
+        fc.constantFrom<Act>(
+          { act: 'end rehearsal' },
+          { act: 'pause' },
+          { act: 'resume' },
+          { act: 'retire' },
+          { act: 'reopen' },
+        ),
       ),
     );
     fc.assert(

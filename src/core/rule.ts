@@ -31,7 +31,8 @@ export type Act =
   | { readonly act: 'retire' }
   | { readonly act: 'reopen' };
 
-export type Moved = { readonly ok: true; readonly stage: Stage } | { readonly ok: false; readonly why: string };
+export type Moved =
+  { readonly ok: true; readonly stage: Stage } | { readonly ok: false; readonly why: string };
 
 /** The version that takes effect outside rehearsals; `undefined` when none does. */
 export function versionInForce(stage: Stage): number | undefined {

@@ -26,11 +26,25 @@ export interface DeskState {
 }
 
 export async function deskState(ctx: Context): Promise<DeskState> {
-  const [stages, jobs, ledger, today] = await Promise.all([countStages(ctx.store), recentJobs(ctx, 10), ledgerState(ctx.store), todayItems(ctx.store)]);
+  const [stages, jobs, ledger, today] = await Promise.all([
+    countStages(ctx.store),
+    recentJobs(ctx, 10),
+    ledgerState(ctx.store),
+    todayItems(ctx.store),
+  ]);
   return {
     ...stages,
     needsHand: today.length,
-    jobs: jobs.map((j) => ({ id: j.id, kind: j.kind, title: j.title, state: j.state, progress: j.progress, error: j.error, link: j.link, stopping: j.cancel_asked && j.state === 'running' })),
+    jobs: jobs.map((j) => ({
+      id: j.id,
+      kind: j.kind,
+      title: j.title,
+      state: j.state,
+      progress: j.progress,
+      error: j.error,
+      link: j.link,
+      stopping: j.cancel_asked && j.state === 'running',
+    })),
     ledger: { sealedAt: ledger.sealedAt, unsealed: ledger.unsealed },
   };
 }

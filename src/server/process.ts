@@ -31,7 +31,11 @@ export async function requireMigrated(ctx: Context): Promise<void> {
 export function serve(server: Server, port: number, host: string, setting: string): Promise<void> {
   return new Promise((ready, failed) => {
     server.once('error', (error: NodeJS.ErrnoException) =>
-      failed(error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken. Set ${setting} to a free one.`) : error),
+      failed(
+        error.code === 'EADDRINUSE'
+          ? new Error(`Port ${port} is taken. Set ${setting} to a free one.`)
+          : error,
+      ),
     );
     server.listen(port, host, () => {
       log.info({ port }, 'ready');

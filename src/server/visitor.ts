@@ -41,15 +41,26 @@ export class VisitorService {
     const url = new URL(request.url ?? '/', 'http://visitor');
     try {
       if (url.pathname === '/healthz') return send(response, 200, 'text/plain', 'ok');
-      if (url.pathname === '/preview' || url.pathname === '/preview.js') return this.#previewPage(url, response);
-      const [, key = '', rest = '', id = ''] = /^\/([0-9a-f]{20})(?:\.js|\/([a-z]+)(?:\/([0-9a-f-]{36}))?)$/.exec(url.pathname) ?? [];
+      if (url.pathname === '/preview' || url.pathname === '/preview.js')
+        return this.#previewPage(url, response);
+      const [, key = '', rest = '', id = ''] =
+        /^\/([0-9a-f]{20})(?:\.js|\/([a-z]+)(?:\/([0-9a-f-]{36}))?)$/.exec(url.pathname) ?? [];
       if (!key) return refuse(response, 404, 'There is nothing at this address.');
-      if (request.method === 'OPTIONS') return send(response, 204, 'text/plain', '', { 'access-control-allow-methods': 'GET, POST', 'access-control-allow-headers': 'content-type' });
+      if (request.method === 'OPTIONS')
+        return send(response, 204, 'text/plain', '', {
+          'access-control-allow-methods': 'GET, POST',
+          'access-control-allow-headers': 'content-type',
+        });
       if (rest === '' && request.method === 'GET') return await this.#script(request, response, key);
       if (rest === 'choices' && request.method === 'POST') return await this.#choice(request, response, key);
       if (rest === 'receipts' && id && request.method === 'GET') {
         const { receipt, digest, proof, matches } = await openConsent(this.ctx.store, id);
-        return send(response, 200, 'application/json', JSON.stringify({ receipt, digest, proof: proof ?? null, matches }));
+        return send(
+          response,
+          200,
+          'application/json',
+          JSON.stringify({ receipt, digest, proof: proof ?? null, matches }),
+        );
       }
       return refuse(response, 405, 'This address does not take that.');
     } catch (error) {
@@ -64,12 +75,23 @@ export class VisitorService {
     const served = await this.#served(key, rehearsing);
     if (!served) return refuse(response, 404, 'No site has this key.');
     const settings = served.notice && {
-      key, origin: this.ctx.settings.VISITOR_ORIGIN, version: served.notice.version, asksSince: served.notice.asksSince, months: served.notice.content.askAgainMonths,
-      purposes: served.notice.content.purposes, texts: pick(served.notice.content.texts, served.notice.content.languages), colours: served.notice.content.colours,
-      policyUrl: served.notice.content.policyUrl, rehearsal: rehearsing, language: '',
+      key,
+      origin: this.ctx.settings.VISITOR_ORIGIN,
+      version: served.notice.version,
+      asksSince: served.notice.asksSince,
+      months: served.notice.content.askAgainMonths,
+      purposes: served.notice.content.purposes,
+      texts: pick(served.notice.content.texts, served.notice.content.languages),
+      colours: served.notice.content.colours,
+      policyUrl: served.notice.content.policyUrl,
+      rehearsal: rehearsing,
+      language: '',
     };
     // `</` cannot end a script that is loaded by address, but this text may be pasted elsewhere.
-    const literal = (value: unknown) => JSON.stringify(value ?? null).replace(/</g, '\\u003c').replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
+    const literal = (value: unknown) =>
+      JSON.stringify(value ?? null)
+        .replace(/</g, '\\u003c')
+        .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
     const body = `(()=>{const YARE_SITE=${literal(key)},YARE_SETTINGS=${literal(settings)};${this.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
     const headers = { etag, 'cache-control': rehearsing ? 'no-store' : 'public, max-age=30' };
@@ -87,18 +109,39 @@ export class VisitorService {
     if (origin && (!URL.canParse(origin) || new URL(origin).host !== served.host))
       return refuse(response, 403, 'Choices for this site are taken from its own pages only.');
     const parsed = ChoiceSent.safeParse(await readJson(request));
-    if (!parsed.success) return refuse(response, 400, 'This choice cannot be taken as it is.', fieldErrors(parsed.error));
-    if (rehearsing) return send(response, 200, 'application/json', JSON.stringify({ receipt: { id: '' }, rehearsal: true }));
-    const receipt = await recordConsent(this.ctx, { notice: served.notice, sent: parsed.data, region: this.#region(request), address });
+    if (!parsed.success)
+      return refuse(response, 400, 'This choice cannot be taken as it is.', fieldErrors(parsed.error));
+    if (rehearsing)
+      return send(
+        response,
+        200,
+        'application/json',
+        JSON.stringify({ receipt: { id: '' }, rehearsal: true }),
+      );
+    const receipt = await recordConsent(this.ctx, {
+      notice: served.notice,
+      sent: parsed.data,
+      region: this.#region(request),
+      address,
+    });
     send(response, 201, 'application/json', JSON.stringify({ receipt }));
   }
 
   #previewPage(url: URL, response: ServerResponse): void {
-    if (url.pathname === '/preview.js') return send(response, 200, 'text/javascript; charset=utf-8', this.preview, { 'cache-control': 'no-cache' });
+    if (url.pathname === '/preview.js')
+      return send(response, 200, 'text/javascript; charset=utf-8', this.preview, {
+        'cache-control': 'no-cache',
+      });
     const desk = this.ctx.settings.WEB_ORIGIN.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-    send(response, 200, 'text/html; charset=utf-8', `<!doctype html><html lang="en" data-desk="${desk}"><head><title>Preview of the notice</title></head><body><script src="/preview.js"></script></body></html>`, {
-      'content-security-policy': `default-src 'none'; script-src 'self'; style-src 'unsafe-inline'; frame-ancestors ${this.ctx.settings.WEB_ORIGIN}`,
-    });
+    send(
+      response,
+      200,
+      'text/html; charset=utf-8',
+      `<!doctype html><html lang="en" data-desk="${desk}"><head><title>Preview of the notice</title></head><body><script src="/preview.js"></script></body></html>`,
+      {
+        'content-security-policy': `default-src 'none'; script-src 'self'; style-src 'unsafe-inline'; frame-ancestors ${this.ctx.settings.WEB_ORIGIN}`,
+      },
+    );
   }
 
   #served(key: string, rehearsing: boolean): Promise<Served> {
@@ -113,7 +156,12 @@ export class VisitorService {
   }
 
   #isRehearsal(request: IncomingMessage, key: string): boolean {
-    return isRehearsalToken(this.ctx.settings.SECRET_KEY, key, this.ctx.now(), String(request.headers['x-yare-rehearsal'] ?? ''));
+    return isRehearsalToken(
+      this.ctx.settings.SECRET_KEY,
+      key,
+      this.ctx.now(),
+      String(request.headers['x-yare-rehearsal'] ?? ''),
+    );
   }
 
   #region(request: IncomingMessage): string {
@@ -129,11 +177,15 @@ export class VisitorService {
     }
     const n = (this.#counts.get(address) ?? 0) + 1;
     this.#counts.set(address, n);
-    if (n > MOST_A_MINUTE) throw new RefusedError('Too many choices from one address. Wait a minute.', [], 429);
+    if (n > MOST_A_MINUTE)
+      throw new RefusedError('Too many choices from one address. Wait a minute.', [], 429);
   }
 }
 
-function pick<T>(texts: Readonly<Partial<Record<string, T>>>, languages: readonly string[]): Record<string, T> {
+function pick<T>(
+  texts: Readonly<Partial<Record<string, T>>>,
+  languages: readonly string[],
+): Record<string, T> {
   return Object.fromEntries(languages.flatMap((l) => (texts[l] === undefined ? [] : [[l, texts[l]]])));
 }
 
@@ -152,18 +204,31 @@ async function readJson(request: IncomingMessage): Promise<unknown> {
   }
 }
 
-function send(response: ServerResponse, status: number, type: string, body: string, headers: Record<string, string> = {}): void {
+function send(
+  response: ServerResponse,
+  status: number,
+  type: string,
+  body: string,
+  headers: Record<string, string> = {},
+): void {
   response.writeHead(status, { 'content-type': type, 'cache-control': 'no-store', ...headers });
   response.end(body);
 }
 
-function refuse(response: ServerResponse, status: number, error: string, fields: Refusal['fields'] = []): void {
+function refuse(
+  response: ServerResponse,
+  status: number,
+  error: string,
+  fields: Refusal['fields'] = [],
+): void {
   send(response, status, 'application/json', JSON.stringify({ error, fields } satisfies Refusal));
 }
 
 /** The built script and preview, from beside the built process. */
 export async function readVisitorScripts(folder: string): Promise<{ script: string; preview: string }> {
-  const [script, preview] = await Promise.all(['notice.js', 'preview.js'].map((f) => readFile(`${folder}/${f}`, 'utf8')));
+  const [script, preview] = await Promise.all(
+    ['notice.js', 'preview.js'].map((f) => readFile(`${folder}/${f}`, 'utf8')),
+  );
   return { script: script ?? '', preview: preview ?? '' };
 }
 

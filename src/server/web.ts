@@ -16,16 +16,34 @@ export async function main(): Promise<void> {
   const entry = new URL('./web/server/entry.mjs', import.meta.url);
   const { handler } = (await import(/* @vite-ignore */ entry.href)) as { handler: Handler };
   const files = sirv(fileURLToPath(new URL('./web/client', import.meta.url)), {
-    setHeaders: (response, path) => response.setHeader('cache-control', path.startsWith('/_astro/') ? 'public, max-age=31536000, immutable' : 'no-cache'),
+    setHeaders: (response, path) =>
+      response.setHeader(
+        'cache-control',
+        path.startsWith('/_astro/') ? 'public, max-age=31536000, immutable' : 'no-cache',
+      ),
   });
   const server = createServer((request, response) => {
     if (request.url === '/healthz') return void response.end('ok');
     const requestId = randomUUID();
     const begun = Date.now();
     setSecurityHeaders(response);
-    response.on('finish', () => log.debug({ requestId, method: request.method, path: request.url?.split('?')[0], status: response.statusCode, ms: Date.now() - begun }, 'answered'));
+    response.on('finish', () =>
+      log.debug(
+        {
+          requestId,
+          method: request.method,
+          path: request.url?.split('?')[0],
+          status: response.statusCode,
+          ms: Date.now() - begun,
+        },
+        'answered',
+      ),
+    );
     files(request, response, () =>
-      handler(request, response, () => notFound(response), { requestId, address: clientAddress(request, ctx.settings) }),
+      handler(request, response, () => notFound(response), {
+        requestId,
+        address: clientAddress(request, ctx.settings),
+      }),
     );
   });
   await serve(server, ctx.settings.WEB_PORT, ctx.settings.HOST, 'WEB_PORT');

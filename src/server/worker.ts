@@ -22,7 +22,10 @@ export async function main(): Promise<void> {
   await removeOldProfiles(ctx);
   const runner = new Runner(ctx, JOB_KINDS, 2);
   runner.start();
-  const timers = [every(SEAL_EVERY_MS, () => seal(ctx.store, ctx.now())), every(KEEP_HOUSE_EVERY_MS, () => keepHouse(ctx))];
+  const timers = [
+    every(SEAL_EVERY_MS, () => seal(ctx.store, ctx.now())),
+    every(KEEP_HOUSE_EVERY_MS, () => keepHouse(ctx)),
+  ];
   const server = createServer((_request, response) => response.end('ok'));
   await serve(server, ctx.settings.WORKER_PORT, ctx.settings.HOST, 'WORKER_PORT');
   endOnSignal(async () => {
@@ -41,7 +44,8 @@ async function keepHouse(ctx: Context): Promise<void> {
 /** Profiles of browsers that a killed worker left; those in use were touched within the day. */
 async function removeOldProfiles(ctx: Context): Promise<void> {
   const folder = join(ctx.settings.DATA_DIR, 'profiles');
-  for (const name of await readdir(folder).catch(() => [])) await rm(join(folder, name), { recursive: true, force: true }).catch(() => {});
+  for (const name of await readdir(folder).catch(() => []))
+    await rm(join(folder, name), { recursive: true, force: true }).catch(() => {});
 }
 
 /** Runs `work` now and then, never twice at once; a failure is logged and tried again. */

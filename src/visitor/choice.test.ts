@@ -1,19 +1,27 @@
 import { expect, it, test } from 'vitest';
 import { choiceCookie, mustAsk, newKey, readChoice, type KeptChoice } from './choice.ts';
 
-const choice: KeptChoice = { version: 3, allowed: ['measurement', 'preferences'], key: 'ab'.repeat(16), at: 1_790_000_000, receipt: 'r1' };
+const choice: KeptChoice = {
+  version: 3,
+  allowed: ['measurement', 'preferences'],
+  key: 'ab'.repeat(16),
+  at: 1_790_000_000,
+  receipt: 'r1',
+};
 
 it('comes back from its cookie as it was kept', () => {
   const cookie = choiceCookie(choice, 6, true).split(';')[0]!;
   expect(readChoice(`other=1; ${cookie}; last=2`)).toEqual(choice);
 });
 
-test.each([['', 'no cookie'], ['yare_choice=', 'empty'], ['yare_choice=x.y.z', 'broken'], ['yare_choice=3.5.short', 'bad key']])(
-  '%o is no choice: %s',
-  (cookies) => {
-    expect(readChoice(cookies)).toBeUndefined();
-  },
-);
+test.each([
+  ['', 'no cookie'],
+  ['yare_choice=', 'empty'],
+  ['yare_choice=x.y.z', 'broken'],
+  ['yare_choice=3.5.short', 'bad key'],
+])('%o is no choice: %s', (cookies) => {
+  expect(readChoice(cookies)).toBeUndefined();
+});
 
 test.each<[KeptChoice | undefined, number, number, boolean]>([
   [undefined, 1, choice.at, true],

@@ -12,11 +12,21 @@ export interface KeptChoice {
 const NAME = 'yare_choice';
 
 export function readChoice(cookies: string): KeptChoice | undefined {
-  const raw = cookies.split('; ').find((c) => c.startsWith(`${NAME}=`))?.slice(NAME.length + 1);
+  const raw = cookies
+    .split('; ')
+    .find((c) => c.startsWith(`${NAME}=`))
+    ?.slice(NAME.length + 1);
   if (!raw) return undefined;
   const [version, at, key, receipt, ...allowed] = decodeURIComponent(raw).split('.');
-  if (!version || !at || !key || !/^[0-9a-f]{32}$/.test(key) || !(Number(version) > 0) || !(Number(at) > 0)) return undefined;
-  return { version: Number(version), at: Number(at), key, receipt: receipt ?? '', allowed: allowed.filter(Boolean) };
+  if (!version || !at || !key || !/^[0-9a-f]{32}$/.test(key) || !(Number(version) > 0) || !(Number(at) > 0))
+    return undefined;
+  return {
+    version: Number(version),
+    at: Number(at),
+    key,
+    receipt: receipt ?? '',
+    allowed: allowed.filter(Boolean),
+  };
 }
 
 /** The Set-Cookie text that keeps a choice for so many months. */
@@ -29,11 +39,18 @@ export function choiceCookie(choice: KeptChoice, months: number, secure: boolean
  * Whether the visitor has to be asked: no choice yet, an older notice than the one that first asked for what is asked
  * now, or a choice older than the notice keeps it.
  */
-export function mustAsk(choice: KeptChoice | undefined, asksSince: number, months: number, now: number): boolean {
+export function mustAsk(
+  choice: KeptChoice | undefined,
+  asksSince: number,
+  months: number,
+  now: number,
+): boolean {
   if (!choice) return true;
   return choice.version < asksSince || now - choice.at > months * 30.4375 * 86400;
 }
 
 export function newKey(): string {
-  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join(
+    '',
+  );
 }

@@ -5,7 +5,10 @@ export class Gate {
 
   /** Watches for marked elements that come later, too. */
   constructor(readonly document: Document) {
-    new MutationObserver(() => this.#release()).observe(document.documentElement, { childList: true, subtree: true });
+    new MutationObserver(() => this.#release()).observe(document.documentElement, {
+      childList: true,
+      subtree: true,
+    });
   }
 
   allow(purposes: readonly string[]): void {
@@ -27,7 +30,8 @@ export class Gate {
 /** A script runs when it is inserted with a script's type; order among the released is kept. */
 function runScript(held: HTMLScriptElement): void {
   const script = held.ownerDocument.createElement('script');
-  for (const { name, value } of held.attributes) if (name !== 'type' && name !== 'data-yare-purpose') script.setAttribute(name, value);
+  for (const { name, value } of held.attributes)
+    if (name !== 'type' && name !== 'data-yare-purpose') script.setAttribute(name, value);
   const type = held.getAttribute('data-yare-type');
   if (type) script.type = type;
   script.async = held.hasAttribute('async');

@@ -24,12 +24,17 @@ declare const YARE_SITE: string;
 
 function start(sent: (NoticeSettings & { readonly origin: string }) | null): void {
   if (window.yare) return;
-  const settings = sent && { ...sent, language: chooseLanguage(Object.keys(sent.texts), document.documentElement.lang, navigator.languages) };
+  const settings = sent && {
+    ...sent,
+    language: chooseLanguage(Object.keys(sent.texts), document.documentElement.lang, navigator.languages),
+  };
   const gate = new Gate(document);
   const listeners: ((allowed: readonly string[]) => void)[] = [];
   let choice = readChoice(document.cookie);
   const allowed = () => choice?.allowed ?? [];
-  const panel = settings ? new NoticePanel(document, settings, { choose: (purposes) => choose(settings, purposes) }) : undefined;
+  const panel = settings
+    ? new NoticePanel(document, settings, { choose: (purposes) => choose(settings, purposes) })
+    : undefined;
 
   const open = (focus: boolean) => panel?.open(allowed(), choice?.receipt ?? '', focus);
   const keep = (months: number, next: KeptChoice) => {
@@ -40,7 +45,13 @@ function start(sent: (NoticeSettings & { readonly origin: string }) | null): voi
   function choose(s: NoticeSettings & { readonly origin: string }, purposes: readonly string[]): void {
     const before = allowed();
     const key = choice?.key ?? newKey();
-    keep(s.months, { version: s.version, allowed: purposes, key, at: Math.floor(Date.now() / 1000), receipt: choice?.receipt ?? '' });
+    keep(s.months, {
+      version: s.version,
+      allowed: purposes,
+      key,
+      at: Math.floor(Date.now() / 1000),
+      receipt: choice?.receipt ?? '',
+    });
     panel?.close();
     // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
     const withdrawn = before.some((p) => !purposes.includes(p));
@@ -68,17 +79,27 @@ function start(sent: (NoticeSettings & { readonly origin: string }) | null): voi
   const begin = () => {
     if (settings && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) open(false);
   };
-  if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) gate.allow(allowed());
+  if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000))
+    gate.allow(allowed());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', begin);
   else begin();
 }
 
 /** Sends the choice, three times if need be; the receipt's number, or '' when the service cannot be reached. */
-async function send(s: NoticeSettings & { readonly origin: string }, visitorKey: string, allowed: readonly string[]): Promise<string> {
+async function send(
+  s: NoticeSettings & { readonly origin: string },
+  visitorKey: string,
+  allowed: readonly string[],
+): Promise<string> {
   const body = JSON.stringify({ version: s.version, allowed, language: s.language, visitorKey });
   for (let attempt = 0; attempt < 3; attempt++) {
     try {
-      const response = await fetch(`${s.origin}/${s.key}/choices`, { method: 'POST', body, keepalive: true, credentials: 'omit' });
+      const response = await fetch(`${s.origin}/${s.key}/choices`, {
+        method: 'POST',
+        body,
+        keepalive: true,
+        credentials: 'omit',
+      });
       if (response.ok) return ((await response.json()) as { receipt: { id: string } }).receipt.id;
       if (response.status < 500) return '';
     } catch {

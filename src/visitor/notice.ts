@@ -38,7 +38,8 @@ export class NoticePanel {
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(STYLE);
     this.#root.adoptedStyleSheets = [sheet];
-    for (const [name, value] of Object.entries(settings.colours)) this.#host.style.setProperty(`--yare-${name.toLowerCase()}`, value);
+    for (const [name, value] of Object.entries(settings.colours))
+      this.#host.style.setProperty(`--yare-${name.toLowerCase()}`, value);
     this.#host.lang = settings.language;
   }
 
@@ -64,14 +65,33 @@ export class NoticePanel {
     const text = settings.texts[settings.language] ?? (Object.values(settings.texts)[0] as NoticeText);
     const title = this.#element('h2', { id: 'title', tabindex: '-1' }, text.title);
     const body = this.#element('p', { id: 'body' }, text.body);
-    if (settings.policyUrl) body.append(' ', this.#element('a', { href: settings.policyUrl }, settings.policyUrl.replace(/^https?:\/\//, '')));
+    if (settings.policyUrl)
+      body.append(
+        ' ',
+        this.#element('a', { href: settings.policyUrl }, settings.policyUrl.replace(/^https?:\/\//, '')),
+      );
     const boxes = ['essential', ...settings.purposes].map((code) => this.#purpose(code, text, allowed));
-    const details = this.#element('details', {}, this.#element('summary', {}, text.choose), ...boxes, this.#button('save', text.save));
+    const details = this.#element(
+      'details',
+      {},
+      this.#element('summary', {}, text.choose),
+      ...boxes,
+      this.#button('save', text.save),
+    );
     if (receipt || allowed.length) details.setAttribute('open', '');
-    const buttons = this.#element('div', { class: 'buttons' }, this.#button('refuse', text.refuse), this.#button('accept', text.accept));
+    const buttons = this.#element(
+      'div',
+      { class: 'buttons' },
+      this.#button('refuse', text.refuse),
+      this.#button('accept', text.accept),
+    );
     const parts: Node[] = [title, body, buttons, details];
     if (receipt) parts.push(this.#element('p', { class: 'receipt' }, `№ ${receipt}`));
-    const panel = this.#element('section', { role: 'region', 'aria-labelledby': 'title', 'aria-describedby': 'body' }, ...parts);
+    const panel = this.#element(
+      'section',
+      { role: 'region', 'aria-labelledby': 'title', 'aria-describedby': 'body' },
+      ...parts,
+    );
     panel.addEventListener('keydown', (e) => {
       if (e.key === 'Escape' && receipt) this.close();
     });
@@ -86,7 +106,12 @@ export class NoticePanel {
     box.disabled = code === 'essential';
     box.checked = code === 'essential' || allowed.includes(code);
     const name = this.#element('strong', {}, words?.name || code);
-    return this.#element('label', { class: 'purpose' }, box, this.#element('span', {}, name, ` ${words?.text ?? ''}`));
+    return this.#element(
+      'label',
+      { class: 'purpose' },
+      box,
+      this.#element('span', {}, name, ` ${words?.text ?? ''}`),
+    );
   }
 
   #button(choice: 'accept' | 'refuse' | 'save', label: string): HTMLElement {

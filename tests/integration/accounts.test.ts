@@ -5,7 +5,8 @@ import { PASSWORD, testAccount, testContext } from './context.ts';
 const ctx = testContext();
 afterAll(() => ctx.store.close());
 const from = { address: '198.18.0.7', userAgent: 'Mozilla/5.0 (X11; Linux x86_64) Chrome/120' };
-const attempt = (email: string, password: string, address = from.address) => signIn(ctx, { ...from, email, password, address });
+const attempt = (email: string, password: string, address = from.address) =>
+  signIn(ctx, { ...from, email, password, address });
 
 describe('a session', () => {
   it('begins with the right password, is listed, and ends', async () => {
@@ -13,7 +14,11 @@ describe('a session', () => {
     const { token } = await attempt(account.email.toUpperCase(), PASSWORD);
     expect(await accountOf(ctx, token)).toEqual(account);
     const [session] = await listSessions(ctx, account);
-    expect(session).toMatchObject({ id: sessionId(token), browser: 'Chrome on Linux', address: '198.18.0.0' });
+    expect(session).toMatchObject({
+      id: sessionId(token),
+      browser: 'Chrome on Linux',
+      address: '198.18.0.0',
+    });
     await endSession(ctx, account, sessionId(token));
     expect(await accountOf(ctx, token)).toBeUndefined();
   });
@@ -43,7 +48,8 @@ it('says no without saying which part was wrong, and stops guessing', async () =
   const account = await testAccount(ctx);
   const address = '203.0.113.9';
   await expect(attempt('nobody@test.example', PASSWORD, address)).rejects.toMatchObject({ status: 401 });
-  for (let i = 0; i < 8; i++) await expect(attempt(account.email, 'wrong', address)).rejects.toMatchObject({ status: 401 });
+  for (let i = 0; i < 8; i++)
+    await expect(attempt(account.email, 'wrong', address)).rejects.toMatchObject({ status: 401 });
   await expect(attempt(account.email, PASSWORD, address)).rejects.toMatchObject({ status: 429 });
   await expect(attempt(account.email, PASSWORD, '203.0.113.200')).rejects.toMatchObject({ status: 429 });
   const other = await testAccount(ctx);

@@ -13,7 +13,9 @@ export interface TestContext extends Context {
 /** A context on the tests' database, with a clock of its own. */
 export function testContext(): TestContext {
   let clock: Date | undefined;
-  const ctx = openContext(readSettings({ DATABASE_URL: inject('databaseUrl'), SECRET_KEY: 'ab'.repeat(32), LOG_LEVEL: 'silent' }));
+  const ctx = openContext(
+    readSettings({ DATABASE_URL: inject('databaseUrl'), SECRET_KEY: 'ab'.repeat(32), LOG_LEVEL: 'silent' }),
+  );
   return { ...ctx, now: () => clock ?? new Date(), at: (instant) => (clock = new Date(instant)) };
 }
 
@@ -29,12 +31,23 @@ let hashed: Promise<string> | undefined;
 export async function testAccount(ctx: Context, role: Role = 'officer'): Promise<Account> {
   hashed ??= hashPassword(PASSWORD);
   const email = `${unique('person')}@test.example`;
-  const id = await addAccount(ctx.store, { email, name: 'Test Person', title: '', role, passwordHash: await hashed });
+  const id = await addAccount(ctx.store, {
+    email,
+    name: 'Test Person',
+    title: '',
+    role,
+    passwordHash: await hashed,
+  });
   return { id, email, name: 'Test Person', title: '', role };
 }
 
-export async function testSite(ctx: Context, by: number | null = null): Promise<{ id: number; host: string; siteKey: string }> {
+export async function testSite(
+  ctx: Context,
+  by: number | null = null,
+): Promise<{ id: number; host: string; siteKey: string }> {
   const host = `${unique('site')}.example`;
-  const made = await ctx.store.transaction((tx) => insertSite(tx, ctx.now(), { host, startUrl: `https://${host}/`, name: 'Test site', by }));
+  const made = await ctx.store.transaction((tx) =>
+    insertSite(tx, ctx.now(), { host, startUrl: `https://${host}/`, name: 'Test site', by }),
+  );
   return { ...made, host };
 }

@@ -7,7 +7,10 @@ const ctx = testContext();
 afterAll(() => ctx.store.close());
 let kind = '';
 beforeEach(() => (kind = unique('kind')));
-const add = (more: { maxAttempts?: number; runAt?: Date } = {}) => ctx.store.transaction((tx) => addJob(tx, ctx.now(), { kind, title: 'T', payload: { a: 1 }, createdBy: null, ...more }));
+const add = (more: { maxAttempts?: number; runAt?: Date } = {}) =>
+  ctx.store.transaction((tx) =>
+    addJob(tx, ctx.now(), { kind, title: 'T', payload: { a: 1 }, createdBy: null, ...more }),
+  );
 
 async function until(id: string, state: string): Promise<NonNullable<Awaited<ReturnType<typeof findJob>>>> {
   for (let i = 0; i < 150; i++) {
@@ -68,12 +71,17 @@ it('is tried again later after an error, and tells when it failed for good', asy
   const r = runner(async () => {
     throw new Error('the disk is full');
   });
-  const waiting = await until(retried, 'waiting').then(() => new Promise((d) => setTimeout(d, 300))).then(() => findJob(ctx.store, retried));
+  const waiting = await until(retried, 'waiting')
+    .then(() => new Promise((d) => setTimeout(d, 300)))
+    .then(() => findJob(ctx.store, retried));
   await r.stop();
   expect(waiting).toMatchObject({ state: 'waiting', attempts: 1, error: 'the disk is full' });
   const final = await add();
   let told = '';
-  const s = runner(async () => Promise.reject(new FinalError('no page')), async (_c, _j, error) => void (told = error));
+  const s = runner(
+    async () => Promise.reject(new FinalError('no page')),
+    async (_c, _j, error) => void (told = error),
+  );
   await until(final, 'failed');
   await s.stop();
   expect(told).toBe('no page');
@@ -82,7 +90,9 @@ it('is tried again later after an error, and tells when it failed for good', asy
 it('stops when somebody cancels it, and keeps its result', async () => {
   const account = await testAccount(ctx);
   const id = await add();
-  const r = runner((_ctx, run) => new Promise((done) => run.signal.addEventListener('abort', () => done({ kept: true }))));
+  const r = runner(
+    (_ctx, run) => new Promise((done) => run.signal.addEventListener('abort', () => done({ kept: true }))),
+  );
   await until(id, 'running');
   await cancelJob(ctx, account, id);
   expect((await until(id, 'cancelled')).result).toEqual({ kept: true });
@@ -92,7 +102,9 @@ it('stops when somebody cancels it, and keeps its result', async () => {
 
 it('goes back to the queue at once when its worker is stopped', async () => {
   const id = await add();
-  const r = runner((_ctx, run) => new Promise((done) => run.signal.addEventListener('abort', () => done({}))));
+  const r = runner(
+    (_ctx, run) => new Promise((done) => run.signal.addEventListener('abort', () => done({}))),
+  );
   await until(id, 'running');
   await r.stop();
   expect((await findJob(ctx.store, id))?.state).toBe('waiting');

@@ -1,12 +1,29 @@
 import { afterAll, expect, it } from 'vitest';
 import { LedgerVerifier, verifyEntry } from '../../src/core/evidence/ledger.ts';
-import { exportLedger, ledgerState, listEntries, proveEntry, record, seal, verifyWhole } from '../../src/server/evidence/ledger.ts';
+import {
+  exportLedger,
+  ledgerState,
+  listEntries,
+  proveEntry,
+  record,
+  seal,
+  verifyWhole,
+} from '../../src/server/evidence/ledger.ts';
 import { testContext, unique } from './context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
 const object = unique('thing');
-const add = (n: number) => ctx.store.transaction((tx) => record(tx, ctx.now(), { actor: 'system', action: 'thing.change', object, objectId: n, detail: { n, words: ['6 → 12 months'] } }));
+const add = (n: number) =>
+  ctx.store.transaction((tx) =>
+    record(tx, ctx.now(), {
+      actor: 'system',
+      action: 'thing.change',
+      object,
+      objectId: n,
+      detail: { n, words: ['6 → 12 months'] },
+    }),
+  );
 
 async function exported(): Promise<string[]> {
   const lines: string[] = [];
@@ -25,7 +42,8 @@ it('is sealed by one of many sealers, and every entry proves itself', async () =
   for (let i = 0; i < 25; i++) ids.push(await add(i));
   await Promise.all([seal(ctx.store, ctx.now()), seal(ctx.store, ctx.now()), seal(ctx.store, ctx.now())]);
   expect((await ledgerState(ctx.store)).unsealed).toBe(0);
-  for (const id of [ids[0]!, ids[24]!]) expect(verifyEntry((await proveEntry(ctx.store, String(id)))!)).toBe(true);
+  for (const id of [ids[0]!, ids[24]!])
+    expect(verifyEntry((await proveEntry(ctx.store, String(id)))!)).toBe(true);
   expect(await seal(ctx.store, ctx.now())).toBeUndefined();
   expect(await proveEntry(ctx.store, '999999999')).toBeUndefined();
 });
@@ -47,7 +65,10 @@ it('finds a change made behind its back in the database', async () => {
   await seal(ctx.store, ctx.now());
   expect((await verifyWhole(ctx.store, ctx.now())).ok).toBe(true);
   await ctx.store.run("UPDATE ledger_entry SET actor = '7' WHERE id = ?", [id]);
-  expect(await verifyWhole(ctx.store, ctx.now())).toMatchObject({ ok: false, why: expect.stringContaining('edited, dropped or moved') });
+  expect(await verifyWhole(ctx.store, ctx.now())).toMatchObject({
+    ok: false,
+    why: expect.stringContaining('edited, dropped or moved'),
+  });
   await ctx.store.run("UPDATE ledger_entry SET actor = 'system' WHERE id = ?", [id]);
   expect((await verifyWhole(ctx.store, ctx.now())).ok).toBe(true);
 });
@@ -64,9 +85,11 @@ it('lists newest first, filtered, page by page', async () => {
 
 it('keeps an entry only if the change it tells of is kept', async () => {
   const before = (await ledgerState(ctx.store)).entries;
-  await expect(ctx.store.transaction(async (tx) => {
-    await record(tx, ctx.now(), { actor: 1, action: 'a.b', object, objectId: 1, detail: {} });
-    throw new Error('undone');
-  })).rejects.toThrow();
+  await expect(
+    ctx.store.transaction(async (tx) => {
+      await record(tx, ctx.now(), { actor: 1, action: 'a.b', object, objectId: 1, detail: {} });
+      throw new Error('undone');
+    }),
+  ).rejects.toThrow();
   expect((await ledgerState(ctx.store)).entries).toBe(before);
 });

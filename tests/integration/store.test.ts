@@ -10,7 +10,12 @@ import { Count } from '../../src/server/store/columns.ts';
 const store = openStore(inject('databaseUrl'), 6);
 afterAll(() => store.close());
 const N = z.object({ n: Count });
-const migration = (number: number, statements: string[]): Migration => ({ number, name: `${number}-t.sql`, statements, checksum: 'c'.repeat(64) });
+const migration = (number: number, statements: string[]): Migration => ({
+  number,
+  name: `${number}-t.sql`,
+  statements,
+  checksum: 'c'.repeat(64),
+});
 
 describe('a transaction', () => {
   it('is run again whole when it loses a deadlock', async () => {
@@ -53,13 +58,19 @@ describe('migrations', () => {
   });
 
   it('go on at the statement that failed, and never run one twice', async () => {
-    const broken = [migration(9001, ['CREATE TABLE t_step (id INT PRIMARY KEY)', 'INSERT INTO t_nowhere VALUES (1)'])];
+    const broken = [
+      migration(9001, ['CREATE TABLE t_step (id INT PRIMARY KEY)', 'INSERT INTO t_nowhere VALUES (1)']),
+    ];
     await expect(migrate(store, broken)).rejects.toThrow(/statement 2 of 2/);
     expect(await missingMigrations(store, broken)).toEqual(['9001-t.sql']);
-    const mended = [migration(9001, ['CREATE TABLE t_step (id INT PRIMARY KEY)', 'INSERT INTO t_step VALUES (1)'])];
+    const mended = [
+      migration(9001, ['CREATE TABLE t_step (id INT PRIMARY KEY)', 'INSERT INTO t_step VALUES (1)']),
+    ];
     expect(await migrate(store, mended)).toEqual(['9001-t.sql']);
     expect(await missingMigrations(store, mended)).toEqual([]);
-    await expect(migrate(store, [{ ...mended[0]!, checksum: 'd'.repeat(64) }])).rejects.toThrow(/edited after/);
+    await expect(migrate(store, [{ ...mended[0]!, checksum: 'd'.repeat(64) }])).rejects.toThrow(
+      /edited after/,
+    );
     await expect(migrate(store, [])).rejects.toThrow(/newer copy/);
     await store.run('DELETE FROM migration WHERE number = 9001');
   });

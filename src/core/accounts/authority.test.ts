@@ -17,7 +17,9 @@ it('gives the auditor reading and exporting, and nothing that changes a thing', 
 
 it('lets every role see to its own sessions, and to nobody else’s', () => {
   for (const role of ROLES) {
-    expect(authorize(who(role, 7), 'own-sessions', { kind: 'session', id: 'x', owner: 7 }).allowed).toBe(true);
+    expect(authorize(who(role, 7), 'own-sessions', { kind: 'session', id: 'x', owner: 7 }).allowed).toBe(
+      true,
+    );
     const other = authorize(who(role, 7), 'own-sessions', { kind: 'session', id: 'x', owner: 8 });
     expect(other).toEqual({ allowed: false, why: 'This session belongs to someone else.' });
   }

@@ -13,7 +13,11 @@ const entry = (id: number): LedgerEntry => ({
   detail: { days: id, words: ['6 → 12 months'] },
 });
 
-function sealed(sizes: readonly number[]): { lines: string[]; trees: LedgerTree[]; entries: LedgerEntry[][] } {
+function sealed(sizes: readonly number[]): {
+  lines: string[];
+  trees: LedgerTree[];
+  entries: LedgerEntry[][];
+} {
   let previous = FIRST_HEAD;
   let id = 0;
   const lines = [JSON.stringify({ line: 'ledger', format: 1, exportedAt: '2026-11-20T10:00:00.000Z' })];
@@ -24,8 +28,18 @@ function sealed(sizes: readonly number[]): { lines: string[]; trees: LedgerTree[
     const root = treeRoot(entries.map(entryLeaf));
     const sealedAt = `2026-11-20T09:0${i}:00.000Z`;
     const head = chainHead(previous, { number: i + 1, size, root, sealedAt });
-    const tree = { number: i + 1, size, sealedAt, root: toHex(root), previous: toHex(previous), head: toHex(head) };
-    lines.push(JSON.stringify({ line: 'tree', ...tree }), ...entries.map((e) => JSON.stringify({ line: 'entry', ...e })));
+    const tree = {
+      number: i + 1,
+      size,
+      sealedAt,
+      root: toHex(root),
+      previous: toHex(previous),
+      head: toHex(head),
+    };
+    lines.push(
+      JSON.stringify({ line: 'tree', ...tree }),
+      ...entries.map((e) => JSON.stringify({ line: 'entry', ...e })),
+    );
     trees.push(tree);
     all.push(entries);
     previous = head;
@@ -80,7 +94,10 @@ describe('an export', () => {
     const whole = sealed([3, 2, 4]);
     const head = whole.trees[2]!.head;
     expect(verify(whole.lines, head).ok).toBe(true);
-    expect(verify(sealed([3, 2]).lines, head)).toMatchObject({ ok: false, why: expect.stringContaining(head) });
+    expect(verify(sealed([3, 2]).lines, head)).toMatchObject({
+      ok: false,
+      why: expect.stringContaining(head),
+    });
   });
 
   it('is not a ledger when it is empty or something else', () => {
@@ -92,7 +109,12 @@ describe('an export', () => {
 it('one entry proves itself with its path', () => {
   const { trees, entries } = sealed([5]);
   const leaves = entries[0]!.map(entryLeaf);
-  const proof = { entry: entries[0]![3]!, tree: trees[0]!, index: 3, path: inclusionPath(leaves, 3).map(toHex) };
+  const proof = {
+    entry: entries[0]![3]!,
+    tree: trees[0]!,
+    index: 3,
+    path: inclusionPath(leaves, 3).map(toHex),
+  };
   expect(verifyEntry(proof)).toBe(true);
   expect(verifyEntry({ ...proof, index: 2 })).toBe(false);
   expect(verifyEntry({ ...proof, entry: { ...proof.entry, actor: '2' } })).toBe(false);

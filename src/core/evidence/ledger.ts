@@ -1,6 +1,16 @@
 import canonicalize from 'canonicalize';
 import { z } from 'zod';
-import { chainHead, equalHash, FIRST_HEAD, fromHex, leafHash, toHex, treeRoot, verifyInclusion, type Hash } from './merkle.ts';
+import {
+  chainHead,
+  equalHash,
+  FIRST_HEAD,
+  fromHex,
+  leafHash,
+  toHex,
+  treeRoot,
+  verifyInclusion,
+  type Hash,
+} from './merkle.ts';
 
 /** One line of the ledger. It holds ids and masked values, never personal data. */
 export const LedgerEntry = z.strictObject({
@@ -99,8 +109,11 @@ export class LedgerVerifier {
       case 'end':
         this.#closeTree();
         if (this.#why === undefined && (parsed.trees !== this.#number || parsed.entries !== this.#entries))
-          this.#fail(`The closing line counts ${parsed.trees} trees and ${parsed.entries} entries; there are ${this.#number} and ${this.#entries}.`);
-        if (parsed.head !== toHex(this.#previous)) this.#fail('The closing head is not the head of the last tree.');
+          this.#fail(
+            `The closing line counts ${parsed.trees} trees and ${parsed.entries} entries; there are ${this.#number} and ${this.#entries}.`,
+          );
+        if (parsed.head !== toHex(this.#previous))
+          this.#fail('The closing head is not the head of the last tree.');
         this.#ended = true;
     }
   }
@@ -114,7 +127,8 @@ export class LedgerVerifier {
   }
 
   #openTree(tree: LedgerTree): void {
-    if (tree.number !== this.#number + 1) return this.#fail(`Tree ${tree.number} follows tree ${this.#number}.`);
+    if (tree.number !== this.#number + 1)
+      return this.#fail(`Tree ${tree.number} follows tree ${this.#number}.`);
     if (!equalHash(fromHex(tree.previous), this.#previous))
       return this.#fail(`Tree ${tree.number} does not follow the head before it.`);
     this.#number = tree.number;
@@ -132,7 +146,8 @@ export class LedgerVerifier {
     if (toHex(root) !== tree.root)
       return this.#fail(`Tree ${tree.number}: an entry was edited, dropped or moved since it was sealed.`);
     const head = chainHead(this.#previous, { ...tree, root });
-    if (toHex(head) !== tree.head) return this.#fail(`Tree ${tree.number}: its number, time or head was edited.`);
+    if (toHex(head) !== tree.head)
+      return this.#fail(`Tree ${tree.number}: its number, time or head was edited.`);
     this.#previous = head;
     if (tree.head === this.pinned) this.#pinnedSeen = true;
   }
@@ -158,7 +173,9 @@ export type EntryProof = z.infer<typeof EntryProof>;
 export function verifyEntry({ entry, tree, index, path }: EntryProof): boolean {
   const root = fromHex(tree.root);
   const head = chainHead(fromHex(tree.previous), { ...tree, root });
-  return toHex(head) === tree.head && verifyInclusion(entryLeaf(entry), index, tree.size, path.map(fromHex), root);
+  return (
+    toHex(head) === tree.head && verifyInclusion(entryLeaf(entry), index, tree.size, path.map(fromHex), root)
+  );
 }
 
 function parseLine(text: string): LedgerLine | undefined {

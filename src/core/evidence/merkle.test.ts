@@ -24,9 +24,12 @@ const ROOTS = [
   '5dc9da79a70659a9ad559cb701ded9a2ab9d823aad2f4960cfe370eff4604328',
 ];
 
-test.each(ROOTS.map((root, i) => [i + 1, root] as const))('the root of the first %i known inputs', (size, root) => {
-  expect(toHex(treeRoot(INPUTS.slice(0, size).map(leafHash)))).toBe(root);
-});
+test.each(ROOTS.map((root, i) => [i + 1, root] as const))(
+  'the root of the first %i known inputs',
+  (size, root) => {
+    expect(toHex(treeRoot(INPUTS.slice(0, size).map(leafHash)))).toBe(root);
+  },
+);
 
 it('hashes no leaves as nothing', () => {
   expect(toHex(treeRoot([]))).toBe('e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855');
@@ -34,16 +37,23 @@ it('hashes no leaves as nothing', () => {
 
 it('proves every leaf, and no leaf elsewhere or altered', () => {
   fc.assert(
-    fc.property(fc.array(fc.uint8Array({ maxLength: 6 }), { minLength: 1, maxLength: 40 }), fc.nat(), (entries, n) => {
-      const leaves = entries.map(leafHash);
-      const index = n % leaves.length;
-      const leaf = leaves[index]!;
-      const path = inclusionPath(leaves, index);
-      const root = treeRoot(leaves);
-      expect(verifyInclusion(leaf, index, leaves.length, path, root)).toBe(true);
-      expect(verifyInclusion(leafHash(Uint8Array.of(9, 9, 9, 9, 9, 9, 9, 9)), index, leaves.length, path, root)).toBe(false);
-      if (path.length > 0) expect(verifyInclusion(leaf, index, leaves.length, path.slice(1), root)).toBe(false);
-      expect(verifyInclusion(leaf, leaves.length, leaves.length, path, root)).toBe(false);
-    }),
+    fc.property(
+      fc.array(fc.uint8Array({ maxLength: 6 }), { minLength: 1, maxLength: 40 }),
+      fc.nat(),
+      (entries, n) => {
+        const leaves = entries.map(leafHash);
+        const index = n % leaves.length;
+        const leaf = leaves[index]!;
+        const path = inclusionPath(leaves, index);
+        const root = treeRoot(leaves);
+        expect(verifyInclusion(leaf, index, leaves.length, path, root)).toBe(true);
+        expect(
+          verifyInclusion(leafHash(Uint8Array.of(9, 9, 9, 9, 9, 9, 9, 9)), index, leaves.length, path, root),
+        ).toBe(false);
+        if (path.length > 0)
+          expect(verifyInclusion(leaf, index, leaves.length, path.slice(1), root)).toBe(false);
+        expect(verifyInclusion(leaf, leaves.length, leaves.length, path, root)).toBe(false);
+      },
+    ),
   );
 });

@@ -32,7 +32,13 @@ export function inclusionPath(leaves: readonly Hash[], index: number): readonly 
 }
 
 /** Whether `path` leads from `leaf` at `index` to `root` in a tree of `size` leaves (RFC 9162 section 2.1.3.2). */
-export function verifyInclusion(leaf: Hash, index: number, size: number, path: readonly Hash[], root: Hash): boolean {
+export function verifyInclusion(
+  leaf: Hash,
+  index: number,
+  size: number,
+  path: readonly Hash[],
+  root: Hash,
+): boolean {
   if (index < 0 || index >= size) return false;
   let node = leaf;
   let at = index;
@@ -56,7 +62,10 @@ export function verifyInclusion(leaf: Hash, index: number, size: number, path: r
  * The head that a sealed tree adds to the chain: SHA-256 over the earlier head, the root, the size and the number as
  * 64-bit big-endian integers, and the time of sealing as text. The first tree follows 32 zero bytes.
  */
-export function chainHead(previous: Hash, tree: { number: number; size: number; root: Hash; sealedAt: string }): Hash {
+export function chainHead(
+  previous: Hash,
+  tree: { number: number; size: number; root: Hash; sealedAt: string },
+): Hash {
   const counts = new DataView(new ArrayBuffer(16));
   counts.setBigUint64(0, BigInt(tree.number));
   counts.setBigUint64(8, BigInt(tree.size));

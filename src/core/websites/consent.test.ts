@@ -28,8 +28,16 @@ test.each([
 
 it('has a digest that any change of the receipt changes, and key order does not', () => {
   const receipt: Receipt = {
-    id: '1', at: '2026-11-20T09:00:00.000Z', site: 'a.example', notice: 3, asked, allowed: ['measurement'],
-    choice: 'allowed some', act: 'first', language: 'da', region: 'DK',
+    id: '1',
+    at: '2026-11-20T09:00:00.000Z',
+    site: 'a.example',
+    notice: 3,
+    asked,
+    allowed: ['measurement'],
+    choice: 'allowed some',
+    act: 'first',
+    language: 'da',
+    region: 'DK',
   };
   const digest = receiptDigest(receipt);
   expect(digest).toMatch(/^[0-9a-f]{64}$/);

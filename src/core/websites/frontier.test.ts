@@ -37,7 +37,8 @@ describe('the frontier', () => {
   it('ends on a site whose links never do, and says it was cut', () => {
     const frontier = new Frontier({ host: 'a.example', maxPages: 25, maxDepth: 1000 });
     frontier.add('/1', base, 0);
-    for (let page = frontier.next(), n = 1; page; page = frontier.next()) frontier.add(`/${++n}`, page.url, page.depth + 1);
+    for (let page = frontier.next(), n = 1; page; page = frontier.next())
+      frontier.add(`/${++n}`, page.url, page.depth + 1);
     expect(frontier.taken).toBe(25);
     expect(frontier.cut).toBe(true);
   });

@@ -16,7 +16,8 @@ export interface Planned {
 
 /** No page of the site is longer than this in its address; longer ones are traps. */
 const LONGEST_URL = 2000;
-const NOT_PAGES = /\.(?:jpe?g|png|gif|webp|avif|svg|ico|css|m?js|json|xml|txt|pdf|zip|gz|tar|rar|7z|mp[34]|webm|mov|avi|docx?|xlsx?|pptx?|woff2?|ttf|exe|dmg|apk|ics|csv)$/i;
+const NOT_PAGES =
+  /\.(?:jpe?g|png|gif|webp|avif|svg|ico|css|m?js|json|xml|txt|pdf|zip|gz|tar|rar|7z|mp[34]|webm|mov|avi|docx?|xlsx?|pptx?|woff2?|ttf|exe|dmg|apk|ics|csv)$/i;
 const SIGNS_OUT = /(?:^|[/_-])(?:log-?out|sign-?out|log-?ud|afmeld|logga-?ut|abmelden)(?:$|[/_.-])/i;
 
 export class Frontier {

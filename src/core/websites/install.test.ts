@@ -2,9 +2,18 @@ import { expect, it, test } from 'vitest';
 import { installSnippet, installVerdict, type InstallFacts } from './install.ts';
 
 const works: InstallFacts = {
-  reached: true, position: 0, scripts: 4, waits: false, siteKeyMatches: true, started: true, noticeShown: true, noticeExpected: true, error: '',
+  reached: true,
+  position: 0,
+  scripts: 4,
+  waits: false,
+  siteKeyMatches: true,
+  started: true,
+  noticeShown: true,
+  noticeExpected: true,
+  error: '',
 };
-const troubles = (facts: Partial<InstallFacts>) => installVerdict({ ...works, ...facts }).filter((s) => !s.met);
+const troubles = (facts: Partial<InstallFacts>) =>
+  installVerdict({ ...works, ...facts }).filter((s) => !s.met);
 
 it('is met when the script is first and works', () => {
   expect(troubles({})).toEqual([]);

@@ -35,16 +35,44 @@ export function installVerdict(f: InstallFacts): readonly InstallStep[] {
   if (!f.reached) return [{ met: false, words: 'The page could not be loaded', fix: f.error }];
   const here = f.position >= 0;
   const steps: InstallStep[] = [
-    { met: here, words: here ? 'The script is on the page' : 'The script is not on the page', fix: 'Paste the line into the head of every page.' },
+    {
+      met: here,
+      words: here ? 'The script is on the page' : 'The script is not on the page',
+      fix: 'Paste the line into the head of every page.',
+    },
   ];
   if (!here) return steps;
   steps.push(
-    { met: f.siteKeyMatches, words: f.siteKeyMatches ? 'It is this site’s own line' : 'It is the line of another site', fix: 'Copy the line from this page, not from another site.' },
+    {
+      met: f.siteKeyMatches,
+      words: f.siteKeyMatches ? 'It is this site’s own line' : 'It is the line of another site',
+      fix: 'Copy the line from this page, not from another site.',
+    },
     f.waits
-      ? { met: false, words: 'It waits before it starts', fix: 'Take async, defer and type="module" out of the line: other scripts can overtake it.' }
-      : { met: f.position === 0, words: f.position === 0 ? `It is the first of ${f.scripts} scripts` : `${f.position} scripts come before it`, fix: 'Move the line above every other script.' },
-    { met: f.started, words: f.started ? 'It starts and has its settings' : 'It does not start', fix: f.error || 'Look in the browser’s console for what keeps it from loading.' },
+      ? {
+          met: false,
+          words: 'It waits before it starts',
+          fix: 'Take async, defer and type="module" out of the line: other scripts can overtake it.',
+        }
+      : {
+          met: f.position === 0,
+          words:
+            f.position === 0
+              ? `It is the first of ${f.scripts} scripts`
+              : `${f.position} scripts come before it`,
+          fix: 'Move the line above every other script.',
+        },
+    {
+      met: f.started,
+      words: f.started ? 'It starts and has its settings' : 'It does not start',
+      fix: f.error || 'Look in the browser’s console for what keeps it from loading.',
+    },
   );
-  if (f.noticeExpected) steps.push({ met: f.noticeShown, words: f.noticeShown ? 'A new visitor sees the notice' : 'A new visitor sees no notice', fix: 'Put a notice in force, and look for styles that cover it.' });
+  if (f.noticeExpected)
+    steps.push({
+      met: f.noticeShown,
+      words: f.noticeShown ? 'A new visitor sees the notice' : 'A new visitor sees no notice',
+      fix: 'Put a notice in force, and look for styles that cover it.',
+    });
   return steps;
 }

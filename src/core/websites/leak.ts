@@ -38,13 +38,17 @@ export function judgeAll(
   visitors: readonly Visitor[],
 ): Readonly<Partial<Record<Visitor, Verdict>>> {
   return Object.fromEntries(
-    visitors.map((v) => [v, judge(purpose, v, sightings.some((s) => s.visitor === v))]),
+    visitors.map((v) => [
+      v,
+      judge(
+        purpose,
+        v,
+        sightings.some((s) => s.visitor === v),
+      ),
+    ]),
   );
 }
 
-export function leakingVisitors(
-  purpose: Purpose | null,
-  sightings: readonly Sighting[],
-): readonly Visitor[] {
+export function leakingVisitors(purpose: Purpose | null, sightings: readonly Sighting[]): readonly Visitor[] {
   return sightings.map((s) => s.visitor).filter((v) => judge(purpose, v, true).verdict === 'leak');
 }

@@ -23,7 +23,9 @@ it('begins fair and valid in both languages', () => {
 
 it('is blocked by faint text, telling the ratio rounded down', () => {
   const faint = { ...first, colours: { ...first.colours, text: '#777777', background: '#fefefe' } };
-  expect(troubles(faint)).toEqual([{ met: false, blocks: true, words: 'Text: contrast 4.4 to 1, needs 4.5' }]);
+  expect(troubles(faint)).toEqual([
+    { met: false, blocks: true, words: 'Text: contrast 4.4 to 1, needs 4.5' },
+  ]);
 });
 
 it('names the purposes a language lacks', () => {
@@ -36,7 +38,9 @@ it('names the purposes a language lacks', () => {
 
 it('notices a refusal that is made hard to read', () => {
   const en = { ...first.texts.en!, refuse: 'Continue without the better experience' };
-  expect(troubles({ ...first, texts: { ...first.texts, en } })[0]?.words).toMatch(/Refusing takes far more reading/);
+  expect(troubles({ ...first, texts: { ...first.texts, en } })[0]?.words).toMatch(
+    /Refusing takes far more reading/,
+  );
 });
 
 it('tells its changes in words', () => {

@@ -9,7 +9,10 @@ export type Language = keyof typeof LANGUAGES;
 const Text = (name: string, most: number) =>
   z.string().trim().max(most, `${name} can have ${most} characters at most`);
 
-const PurposeText = z.strictObject({ name: Text('A purpose’s name', 60), text: Text('A purpose’s text', 400) });
+const PurposeText = z.strictObject({
+  name: Text('A purpose’s name', 60),
+  text: Text('A purpose’s text', 400),
+});
 
 export const NoticeText = z.strictObject({
   title: Text('The title', 120),
@@ -23,7 +26,9 @@ export const NoticeText = z.strictObject({
 });
 export type NoticeText = z.infer<typeof NoticeText>;
 
-const Colour = z.string().regex(/^#[0-9a-f]{6}$/i, 'Give a colour as # and six hexadecimal digits, such as #14403d');
+const Colour = z
+  .string()
+  .regex(/^#[0-9a-f]{6}$/i, 'Give a colour as # and six hexadecimal digits, such as #14403d');
 
 /** What a notice says and asks. Versions of it are kept for ever, since consent records point at them. */
 export const NoticeContent = z.strictObject({
@@ -33,7 +38,10 @@ export const NoticeContent = z.strictObject({
   askAgainMonths: z.int().min(1, 'At least 1 month').max(24, 'At most 24 months'),
   texts: z.partialRecord(z.enum(['en', 'da']), NoticeText),
   colours: z.strictObject({ background: Colour, text: Colour, button: Colour, buttonText: Colour }),
-  policyUrl: z.union([z.literal(''), z.url({ protocol: /^https?$/, error: 'Give a whole web address, or leave it empty' })]),
+  policyUrl: z.union([
+    z.literal(''),
+    z.url({ protocol: /^https?$/, error: 'Give a whole web address, or leave it empty' }),
+  ]),
 });
 export type NoticeContent = z.infer<typeof NoticeContent>;
 
@@ -62,7 +70,14 @@ export function fairness(content: NoticeContent, purposes: readonly Purpose[]): 
     return t !== undefined && t.refuse.length > 3 * Math.max(1, t.accept.length);
   });
   return [
-    { met: lopsided.length === 0, blocks: false, words: lopsided.length === 0 ? 'Refuse is as easy as accept' : `Refusing takes far more reading than accepting in ${languages(lopsided)}` },
+    {
+      met: lopsided.length === 0,
+      blocks: false,
+      words:
+        lopsided.length === 0
+          ? 'Refuse is as easy as accept'
+          : `Refusing takes far more reading than accepting in ${languages(lopsided)}`,
+    },
     { met: true, blocks: false, words: 'Nothing is ticked beforehand' },
     ...[
       { ratio: text, least: LEAST_CONTRAST, what: 'Text' },
@@ -81,7 +96,9 @@ function missingTexts(content: NoticeContent, language: Language, purposes: read
   const text = content.texts[language];
   const name = LANGUAGES[language];
   if (!text) return [{ met: false, blocks: true, words: `${name} text is missing` }];
-  const empty = (['title', 'body', 'accept', 'refuse', 'choose', 'save', 'reopen'] as const).filter((k) => text[k] === '');
+  const empty = (['title', 'body', 'accept', 'refuse', 'choose', 'save', 'reopen'] as const).filter(
+    (k) => text[k] === '',
+  );
   const shown = [...purposes.filter((p) => p.essential).map((p) => p.code), ...content.purposes];
   const lacking = shown.filter((code) => !text.purposes[code]?.name || !text.purposes[code]?.text);
   const troubles = [
@@ -133,23 +150,38 @@ export function noticeVocabulary(purposes: readonly Purpose[]): Vocabulary {
       if (first === 'languages') return 'Languages';
       if (first === 'askAgainMonths') return 'Ask again after';
       if (first === 'policyUrl') return 'Link to the policy';
-      if (first === 'colours') return `Colour of the ${COLOUR_WORDS[second as keyof typeof COLOUR_WORDS] ?? second}`;
+      if (first === 'colours')
+        return `Colour of the ${COLOUR_WORDS[second as keyof typeof COLOUR_WORDS] ?? second}`;
       if (first !== 'texts') return undefined;
       const language = LANGUAGES[second as Language] ?? second ?? '';
       if (third === undefined) return `${language} text`;
-      if (third !== 'purposes') return `${TEXT_WORDS[third as keyof typeof TEXT_WORDS] ?? third}, ${language}`;
+      if (third !== 'purposes')
+        return `${TEXT_WORDS[third as keyof typeof TEXT_WORDS] ?? third}, ${language}`;
       return `${fourth ? purposeName(purposes, fourth) : 'Purposes'}${last ? ` (${last})` : ''}, ${language}`;
     },
     value: (value: Json, [first]) => {
       if (first === 'askAgainMonths') return `${String(value)} months`;
       const word = (v: Json) =>
-        first === 'purposes' ? purposeName(purposes, String(v)) : first === 'languages' ? (LANGUAGES[v as Language] ?? String(v)) : undefined;
-      return Array.isArray(value) ? value.map((v: Json) => word(v) ?? String(v)).join(', ') : typeof value === 'string' ? word(value) : undefined;
+        first === 'purposes'
+          ? purposeName(purposes, String(v))
+          : first === 'languages'
+            ? (LANGUAGES[v as Language] ?? String(v))
+            : undefined;
+      return Array.isArray(value)
+        ? value.map((v: Json) => word(v) ?? String(v)).join(', ')
+        : typeof value === 'string'
+          ? word(value)
+          : undefined;
     },
   };
 }
 
-export const COLOUR_WORDS = { background: 'ground', text: 'text', button: 'buttons', buttonText: 'button text' } as const;
+export const COLOUR_WORDS = {
+  background: 'ground',
+  text: 'text',
+  button: 'buttons',
+  buttonText: 'button text',
+} as const;
 
 /** What a new notice starts from: complete in both languages, so that it can be in force at once. */
 export function firstNotice(): NoticeContent {
@@ -172,10 +204,16 @@ const ENGLISH: NoticeText = {
   save: 'Save my choice',
   reopen: 'Privacy choice',
   purposes: {
-    essential: { name: 'Essential', text: 'Keeps you signed in, guards forms and remembers this choice. Always on.' },
+    essential: {
+      name: 'Essential',
+      text: 'Keeps you signed in, guards forms and remembers this choice. Always on.',
+    },
     preferences: { name: 'Preferences', text: 'Remembers settings such as language and currency.' },
     measurement: { name: 'Measurement', text: 'Counts visits, so that we see which pages help.' },
-    advertising: { name: 'Advertising', text: 'Shows and measures advertising that fits what you looked at.' },
+    advertising: {
+      name: 'Advertising',
+      text: 'Shows and measures advertising that fits what you looked at.',
+    },
   },
 };
 
@@ -188,7 +226,10 @@ const DANISH: NoticeText = {
   save: 'Gem mit valg',
   reopen: 'Privatlivsvalg',
   purposes: {
-    essential: { name: 'Nødvendige', text: 'Holder dig logget ind, beskytter formularer og husker dette valg. Altid til.' },
+    essential: {
+      name: 'Nødvendige',
+      text: 'Holder dig logget ind, beskytter formularer og husker dette valg. Altid til.',
+    },
     preferences: { name: 'Indstillinger', text: 'Husker indstillinger som sprog og valuta.' },
     measurement: { name: 'Måling', text: 'Tæller besøg, så vi kan se, hvilke sider der hjælper.' },
     advertising: { name: 'Annoncer', text: 'Viser og måler annoncer, der passer til det, du har set på.' },

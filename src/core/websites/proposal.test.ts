@@ -33,11 +33,40 @@ test.each<[string, ObservedTracker, string | null]>([
   ['a form guard', tracker({ name: 'XSRF-TOKEN' }, { setBy: 'http' }), 'essential'],
   ['a language', tracker({ name: 'ui_lang' }, { lifetime: YEAR, valueBits: 2 }), 'preferences'],
   ['a theme in storage', tracker({ kind: 'local storage', name: 'theme' }, { valueBits: 8 }), 'preferences'],
-  ['a visitor count', tracker({ name: 'visitor', host: 'stats.other.example' }, { party: 'third', lifetime: YEAR }), 'measurement'],
-  ['a pixel', tracker({ kind: 'request', name: '/hit.gif', host: 'z.other.example' }, { resource: 'image', party: 'third', valueBits: 0 }), 'measurement'],
-  ['an ad sync', tracker({ kind: 'request', name: '/sync', host: 'ads.other.example' }, { resource: 'image', party: 'third', valueBits: 0 }), 'advertising'],
-  ['a nameless third-party cookie for a year', tracker({ name: 'q', host: 'q.example' }, { party: 'third', lifetime: YEAR }), null],
-  ['a script from who knows where', tracker({ kind: 'request', name: '/w.js', host: 'q.example' }, { resource: 'script', party: 'third', valueBits: 0 }), null],
+  [
+    'a visitor count',
+    tracker({ name: 'visitor', host: 'stats.other.example' }, { party: 'third', lifetime: YEAR }),
+    'measurement',
+  ],
+  [
+    'a pixel',
+    tracker(
+      { kind: 'request', name: '/hit.gif', host: 'z.other.example' },
+      { resource: 'image', party: 'third', valueBits: 0 },
+    ),
+    'measurement',
+  ],
+  [
+    'an ad sync',
+    tracker(
+      { kind: 'request', name: '/sync', host: 'ads.other.example' },
+      { resource: 'image', party: 'third', valueBits: 0 },
+    ),
+    'advertising',
+  ],
+  [
+    'a nameless third-party cookie for a year',
+    tracker({ name: 'q', host: 'q.example' }, { party: 'third', lifetime: YEAR }),
+    null,
+  ],
+  [
+    'a script from who knows where',
+    tracker(
+      { kind: 'request', name: '/w.js', host: 'q.example' },
+      { resource: 'script', party: 'third', valueBits: 0 },
+    ),
+    null,
+  ],
 ])('%s is proposed rightly', (_, seen, purpose) => {
   const proposal = propose(seen);
   expect(proposal.purpose, JSON.stringify(proposal, null, 1)).toBe(purpose);
@@ -54,7 +83,10 @@ it('reads the host of the script behind first-party storage', () => {
 
 it('knows the notice’s own cookie and service', () => {
   expect(propose(tracker({ name: 'yare_choice' }, { lifetime: YEAR })).purpose).toBe('essential');
-  const script = tracker({ kind: 'request', name: '/*.js', host: 'v.example' }, { party: 'third', resource: 'script' });
+  const script = tracker(
+    { kind: 'request', name: '/*.js', host: 'v.example' },
+    { party: 'third', resource: 'script' },
+  );
   expect(propose(script, { host: 'v.example' }).purpose).toBe('essential');
   expect(propose(script).purpose).toBeNull();
 });

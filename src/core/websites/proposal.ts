@@ -37,15 +37,113 @@ interface NameClue {
 
 /** Words that developers put into names, matched as whole parts of them. Read in names, paths and hosts. */
 const CLUES: readonly NameClue[] = [
-  { words: ['session', 'sess', 'sid', 'sessid', 'sessionid', 'phpsessid', 'jsessionid'], purpose: 'essential', weight: 2.4, says: 'the name of a session' },
-  { words: ['csrf', 'xsrf', 'token', 'nonce', 'auth', 'login'], purpose: 'essential', weight: 2.4, says: 'a name that guards forms and sign-in' },
-  { words: ['cart', 'basket', 'checkout', 'pay', 'payment', 'booking'], purpose: 'essential', weight: 2, says: 'a name of buying' },
-  { words: ['consent', 'choice', 'notice', 'gdpr'], purpose: 'essential', weight: 2.2, says: 'a name that keeps the consent choice' },
-  { words: ['lb', 'route', 'node', 'balancer'], purpose: 'essential', weight: 1.6, says: 'a name that spreads load over servers' },
-  { words: ['lang', 'language', 'locale', 'theme', 'currency', 'font', 'contrast', 'prefs', 'preferences', 'settings', 'view', 'recent', 'units'], purpose: 'preferences', weight: 2.8, says: 'a name of a setting' },
-  { words: ['count', 'counter', 'hit', 'hits', 'stat', 'stats', 'metric', 'metrics', 'meter', 'measure', 'analytics', 'collect', 'visit', 'visitor', 'pageview', 'perf', 'rum', 'telemetry', 'heat', 'beacon'], purpose: 'measurement', weight: 2.4, says: 'a word for counting visits' },
-  { words: ['ab', 'abtest', 'experiment', 'variant', 'bucket'], purpose: 'measurement', weight: 0.9, says: 'a word for trials of variants' },
-  { words: ['ad', 'ads', 'adv', 'advert', 'campaign', 'camp', 'bid', 'bidder', 'retarget', 'remarket', 'audience', 'segment', 'sync', 'match', 'conversion', 'affiliate', 'promo'], purpose: 'advertising', weight: 2.6, says: 'a word of advertising' },
+  {
+    words: ['session', 'sess', 'sid', 'sessid', 'sessionid', 'phpsessid', 'jsessionid'],
+    purpose: 'essential',
+    weight: 2.4,
+    says: 'the name of a session',
+  },
+  {
+    words: ['csrf', 'xsrf', 'token', 'nonce', 'auth', 'login'],
+    purpose: 'essential',
+    weight: 2.4,
+    says: 'a name that guards forms and sign-in',
+  },
+  {
+    words: ['cart', 'basket', 'checkout', 'pay', 'payment', 'booking'],
+    purpose: 'essential',
+    weight: 2,
+    says: 'a name of buying',
+  },
+  {
+    words: ['consent', 'choice', 'notice', 'gdpr'],
+    purpose: 'essential',
+    weight: 2.2,
+    says: 'a name that keeps the consent choice',
+  },
+  {
+    words: ['lb', 'route', 'node', 'balancer'],
+    purpose: 'essential',
+    weight: 1.6,
+    says: 'a name that spreads load over servers',
+  },
+  {
+    words: [
+      'lang',
+      'language',
+      'locale',
+      'theme',
+      'currency',
+      'font',
+      'contrast',
+      'prefs',
+      'preferences',
+      'settings',
+      'view',
+      'recent',
+      'units',
+    ],
+    purpose: 'preferences',
+    weight: 2.8,
+    says: 'a name of a setting',
+  },
+  {
+    words: [
+      'count',
+      'counter',
+      'hit',
+      'hits',
+      'stat',
+      'stats',
+      'metric',
+      'metrics',
+      'meter',
+      'measure',
+      'analytics',
+      'collect',
+      'visit',
+      'visitor',
+      'pageview',
+      'perf',
+      'rum',
+      'telemetry',
+      'heat',
+      'beacon',
+    ],
+    purpose: 'measurement',
+    weight: 2.4,
+    says: 'a word for counting visits',
+  },
+  {
+    words: ['ab', 'abtest', 'experiment', 'variant', 'bucket'],
+    purpose: 'measurement',
+    weight: 0.9,
+    says: 'a word for trials of variants',
+  },
+  {
+    words: [
+      'ad',
+      'ads',
+      'adv',
+      'advert',
+      'campaign',
+      'camp',
+      'bid',
+      'bidder',
+      'retarget',
+      'remarket',
+      'audience',
+      'segment',
+      'sync',
+      'match',
+      'conversion',
+      'affiliate',
+      'promo',
+    ],
+    purpose: 'advertising',
+    weight: 2.6,
+    says: 'a word of advertising',
+  },
 ];
 
 /** Where the organisation's own notice comes from. */
@@ -77,7 +175,10 @@ export function propose(tracker: ObservedTracker, own?: OwnService): Proposal {
 }
 
 function ownReasons(tracker: ObservedTracker, own: OwnService | undefined): Reason[] {
-  const isChoice = tracker.kind === 'cookie' && tracker.name === CHOICE_COOKIE && tracker.sightings.every((s) => s.party === 'first');
+  const isChoice =
+    tracker.kind === 'cookie' &&
+    tracker.name === CHOICE_COOKIE &&
+    tracker.sightings.every((s) => s.party === 'first');
   if (isChoice) return [{ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' }];
   const isService = tracker.kind === 'request' && tracker.host === own?.host;
   return isService ? [{ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' }] : [];
@@ -92,9 +193,18 @@ function nameReasons(tracker: ObservedTracker): Reason[] {
     const inName = words.find((w) => parts.includes(w));
     if (inName) return [{ purpose, weight, words: `“${inName}” in its name: ${says}` }];
     const inHost = third ? hostWord(words, hosts) : undefined;
-    if (inHost) return [{ purpose, weight: weight * 0.7, words: `“${inHost}” in the host it reaches: ${says}` }];
+    if (inHost)
+      return [{ purpose, weight: weight * 0.7, words: `“${inHost}” in the host it reaches: ${says}` }];
     const inSetter = hostWord(words, setters);
-    return inSetter ? [{ purpose, weight: weight * 0.8, words: `“${inSetter}” in the host of the script that sets it: ${says}` }] : [];
+    return inSetter
+      ? [
+          {
+            purpose,
+            weight: weight * 0.8,
+            words: `“${inSetter}” in the host of the script that sets it: ${says}`,
+          },
+        ]
+      : [];
   });
 }
 
@@ -113,7 +223,8 @@ function setterParts(tracker: ObservedTracker): readonly string[] {
 
 function behaviourReasons(tracker: ObservedTracker): Reason[] {
   const reasons: Reason[] = [];
-  const add = (purpose: PurposeCode, weight: number, words: string) => reasons.push({ purpose, weight, words });
+  const add = (purpose: PurposeCode, weight: number, words: string) =>
+    reasons.push({ purpose, weight, words });
   const { sightings, kind } = tracker;
   const longest = Math.max(...sightings.map((s) => s.lifetime ?? 0));
   const bits = Math.max(...sightings.map((s) => s.valueBits), 0);
@@ -127,8 +238,16 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   }
   if (isIdentifier(bits)) {
     if (longest > 30 * DAY) {
-      add('measurement', 0.8, `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`);
-      add('advertising', 0.6, `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`);
+      add(
+        'measurement',
+        0.8,
+        `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`,
+      );
+      add(
+        'advertising',
+        0.6,
+        `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`,
+      );
       add('essential', -1.2, 'It recognises a visitor who comes back');
     } else if (longest === 0 && kind === 'cookie' && !third) {
       add('essential', 0.9, 'It ends with the session and only this site reads it');
@@ -136,7 +255,8 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   } else if (!third && bits > 0 && bits < 24) {
     add('preferences', 0.7, 'Its value is too short to tell visitors apart');
   }
-  if (!third && sightings.every((s) => s.setBy === 'http')) add('essential', 0.6, 'The site’s own server sets it');
+  if (!third && sightings.every((s) => s.setBy === 'http'))
+    add('essential', 0.6, 'The site’s own server sets it');
   if (kind === 'local storage' && !third) add('preferences', 0.3, 'It is kept in this browser only');
   return reasons;
 }
@@ -146,8 +266,16 @@ function requestReasons({ sightings }: ObservedTracker): Reason[] {
   const viaScript = sightings.some((s) => s.setBy === 'script');
   if (resource === 'image' && viaScript)
     return [
-      { purpose: 'measurement', weight: 0.9, words: 'A picture that a script asks for, as pixels that count are' },
-      { purpose: 'advertising', weight: 0.5, words: 'A picture that a script asks for, as pixels that count are' },
+      {
+        purpose: 'measurement',
+        weight: 0.9,
+        words: 'A picture that a script asks for, as pixels that count are',
+      },
+      {
+        purpose: 'advertising',
+        weight: 0.5,
+        words: 'A picture that a script asks for, as pixels that count are',
+      },
     ];
   if (resource === 'ping' || resource === 'beacon')
     return [{ purpose: 'measurement', weight: 1.6, words: 'A beacon: it sends and expects no answer' }];

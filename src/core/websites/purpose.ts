@@ -1,7 +1,9 @@
 import { z } from 'zod';
 
 /** Why a tracker runs. Essential needs no consent; every other purpose waits for it. */
-export const PurposeCode = z.string().regex(/^[a-z][a-z0-9-]{0,30}$/, 'lower-case letters, digits and hyphens');
+export const PurposeCode = z
+  .string()
+  .regex(/^[a-z][a-z0-9-]{0,30}$/, 'lower-case letters, digits and hyphens');
 export type PurposeCode = z.infer<typeof PurposeCode>;
 
 export interface Purpose {

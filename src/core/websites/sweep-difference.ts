@@ -13,12 +13,19 @@ export interface SweptTracker extends TrackerKey {
 export interface SweepDifference {
   readonly added: readonly TrackerKey[];
   readonly gone: readonly TrackerKey[];
-  readonly lives: readonly { readonly tracker: TrackerKey; readonly before: string; readonly after: string }[];
+  readonly lives: readonly {
+    readonly tracker: TrackerKey;
+    readonly before: string;
+    readonly after: string;
+  }[];
   readonly leaksNow: readonly { readonly tracker: TrackerKey; readonly visitors: readonly Visitor[] }[];
   readonly leaksNoMore: readonly { readonly tracker: TrackerKey; readonly visitors: readonly Visitor[] }[];
 }
 
-export function sweepDifference(before: readonly SweptTracker[], after: readonly SweptTracker[]): SweepDifference {
+export function sweepDifference(
+  before: readonly SweptTracker[],
+  after: readonly SweptTracker[],
+): SweepDifference {
   const earlier = new Map(before.map((t) => [trackerKey(t), t]));
   const later = new Map(after.map((t) => [trackerKey(t), t]));
   const both = after.flatMap((now) => {

@@ -6,5 +6,11 @@ export const GET = endpoint({
   action: 'jobs.read',
   input: z.object({}),
   run: async ({ ctx, request }) =>
-    new Response(liveStream(ctx, request.signal), { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' } }),
+    new Response(liveStream(ctx, request.signal), {
+      headers: {
+        'content-type': 'text/event-stream',
+        'cache-control': 'no-store',
+        'x-accel-buffering': 'no',
+      },
+    }),
 });

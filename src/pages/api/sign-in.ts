@@ -13,9 +13,19 @@ const Input = z.object({
 export const POST: APIRoute = async ({ request, cookies, locals, url }) => {
   try {
     const input = Input.parse(await request.json().catch(() => ({})));
-    const { token } = await signIn(context(), { ...input, address: locals.address, userAgent: request.headers.get('user-agent') ?? '' });
+    const { token } = await signIn(context(), {
+      ...input,
+      address: locals.address,
+      userAgent: request.headers.get('user-agent') ?? '',
+    });
     const secure = url.protocol === 'https:' || context().settings.WEB_ORIGIN.startsWith('https:');
-    cookies.set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', path: '/', secure, maxAge: 7 * 24 * 3600 });
+    cookies.set(SESSION_COOKIE, token, {
+      httpOnly: true,
+      sameSite: 'lax',
+      path: '/',
+      secure,
+      maxAge: 7 * 24 * 3600,
+    });
     return json({ done: true });
   } catch (error) {
     return refusalResponse(error, locals.requestId);

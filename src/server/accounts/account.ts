@@ -22,7 +22,11 @@ export function hashPassword(password: string): Promise<string> {
 const DECOY = hashPassword('no such account');
 
 /** The account of this e-mail if the password is its own. */
-export async function findByPassword(store: Queries, email: string, password: string): Promise<Account | undefined> {
+export async function findByPassword(
+  store: Queries,
+  email: string,
+  password: string,
+): Promise<Account | undefined> {
   const row = await store.one(
     AccountRow.extend({ password_hash: z.string() }),
     'SELECT id, email, name, title, role, password_hash FROM account WHERE email = ?',
@@ -47,8 +51,9 @@ export interface NewAccount {
 }
 
 export async function addAccount(store: Queries, account: NewAccount): Promise<number> {
-  const { id } = await store.run('INSERT INTO account (email, name, title, role, password_hash) VALUES (?, ?, ?, ?, ?)', [
-    account.email.trim().toLowerCase(), account.name, account.title, account.role, account.passwordHash,
-  ]);
+  const { id } = await store.run(
+    'INSERT INTO account (email, name, title, role, password_hash) VALUES (?, ?, ?, ?, ?)',
+    [account.email.trim().toLowerCase(), account.name, account.title, account.role, account.passwordHash],
+  );
   return id;
 }

@@ -40,18 +40,39 @@ export async function signIn(ctx: Context, input: SignIn): Promise<{ token: stri
   const account = await findByPassword(ctx.store, input.email, input.password);
   if (!account) {
     await ctx.store.run('INSERT INTO sign_in_failure (subject, at) VALUES (?, ?), (?, ?)', [
-      byAccount, toDatetime(now), byAddress, toDatetime(now),
+      byAccount,
+      toDatetime(now),
+      byAddress,
+      toDatetime(now),
     ]);
-    throw new RefusedError('That e-mail and password do not go together.', [{ field: 'password', message: 'Check both, then try again.' }], 401);
+    throw new RefusedError(
+      'That e-mail and password do not go together.',
+      [{ field: 'password', message: 'Check both, then try again.' }],
+      401,
+    );
   }
   const token = randomBytes(32).toString('base64url');
   await ctx.store.transaction(async (tx) => {
-    await tx.run('INSERT INTO session (id, account_id, created_at, seen_at, expires_at, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?)', [
-      idOf(token), account.id, toDatetime(now), toDatetime(now), toDatetime(new Date(now.getTime() + ABSOLUTE_MS)),
-      browserName(input.userAgent), truncateAddress(input.address) ?? '',
-    ]);
+    await tx.run(
+      'INSERT INTO session (id, account_id, created_at, seen_at, expires_at, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      [
+        idOf(token),
+        account.id,
+        toDatetime(now),
+        toDatetime(now),
+        toDatetime(new Date(now.getTime() + ABSOLUTE_MS)),
+        browserName(input.userAgent),
+        truncateAddress(input.address) ?? '',
+      ],
+    );
     await tx.run('DELETE FROM sign_in_failure WHERE subject = ?', [byAccount]);
-    await record(tx, now, { actor: account.id, action: 'session.start', object: 'account', objectId: account.id, detail: {} });
+    await record(tx, now, {
+      actor: account.id,
+      action: 'session.start',
+      object: 'account',
+      objectId: account.id,
+      detail: {},
+    });
   });
   return { token, account };
 }
@@ -75,7 +96,13 @@ export async function accountOf(ctx: Context, token: string | undefined): Promis
 
 const Listed = z
   .object({ id: Bytes, created_at: Instant, seen_at: Instant, browser: z.string(), address: z.string() })
-  .transform((s) => ({ id: s.id.toString('hex'), startedAt: s.created_at, seenAt: s.seen_at, browser: s.browser, address: s.address }));
+  .transform((s) => ({
+    id: s.id.toString('hex'),
+    startedAt: s.created_at,
+    seenAt: s.seen_at,
+    browser: s.browser,
+    address: s.address,
+  }));
 export type ListedSession = z.infer<typeof Listed>;
 
 export async function listSessions(ctx: Context, account: Account): Promise<ListedSession[]> {
@@ -92,28 +119,48 @@ export function sessionId(token: string): string {
 
 /** The account a session belongs to, for `authorize`. */
 export async function sessionOwner(ctx: Context, id: string): Promise<number | undefined> {
-  const row = await ctx.store.one(z.object({ account_id: z.number() }), 'SELECT account_id FROM session WHERE id = ?', [Buffer.from(id, 'hex')]);
+  const row = await ctx.store.one(
+    z.object({ account_id: z.number() }),
+    'SELECT account_id FROM session WHERE id = ?',
+    [Buffer.from(id, 'hex')],
+  );
   return row?.account_id;
 }
 
 export async function endSession(ctx: Context, account: Account, id: string): Promise<void> {
   await ctx.store.transaction(async (tx) => {
-    const { changed } = await tx.run('DELETE FROM session WHERE id = ? AND account_id = ?', [Buffer.from(id, 'hex'), account.id]);
+    const { changed } = await tx.run('DELETE FROM session WHERE id = ? AND account_id = ?', [
+      Buffer.from(id, 'hex'),
+      account.id,
+    ]);
     if (changed === 0) throw new RefusedError('That session has already ended.', [], 404);
-    await record(tx, ctx.now(), { actor: account.id, action: 'session.end', object: 'account', objectId: account.id, detail: {} });
+    await record(tx, ctx.now(), {
+      actor: account.id,
+      action: 'session.end',
+      object: 'account',
+      objectId: account.id,
+      detail: {},
+    });
   });
 }
 
 /** Forgets what has run out; called by the worker now and then. */
 export async function forgetOldSessions(ctx: Context): Promise<void> {
   await ctx.store.run('DELETE FROM session WHERE expires_at < ?', [toDatetime(ctx.now())]);
-  await ctx.store.run('DELETE FROM sign_in_failure WHERE at < ?', [toDatetime(new Date(ctx.now().getTime() - WINDOW_MS))]);
+  await ctx.store.run('DELETE FROM sign_in_failure WHERE at < ?', [
+    toDatetime(new Date(ctx.now().getTime() - WINDOW_MS)),
+  ]);
 }
 
 async function refuseTooMany(store: Queries, who: Buffer, most: number, now: Date): Promise<void> {
   const since = new Date(now.getTime() - WINDOW_MS);
-  const row = await store.one(z.object({ n: Count }), 'SELECT COUNT(*) AS n FROM sign_in_failure WHERE subject = ? AND at > ?', [who, toDatetime(since)]);
-  if ((row?.n ?? 0) >= most) throw new RefusedError('Too many failed sign-ins. Wait 15 minutes, then try again.', [], 429);
+  const row = await store.one(
+    z.object({ n: Count }),
+    'SELECT COUNT(*) AS n FROM sign_in_failure WHERE subject = ? AND at > ?',
+    [who, toDatetime(since)],
+  );
+  if ((row?.n ?? 0) >= most)
+    throw new RefusedError('Too many failed sign-ins. Wait 15 minutes, then try again.', [], 429);
 }
 
 function subject(ctx: Context, text: string): Buffer {

@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import type { Json } from '../../core/change.ts';
-import { entryLeaf, LedgerVerifier, type EntryProof, type LedgerEntry, type LedgerLine, type LedgerTree, type Verification } from '../../core/evidence/ledger.ts';
+import {
+  entryLeaf,
+  LedgerVerifier,
+  type EntryProof,
+  type LedgerEntry,
+  type LedgerLine,
+  type LedgerTree,
+  type Verification,
+} from '../../core/evidence/ledger.ts';
 import { chainHead, FIRST_HEAD, inclusionPath, toHex, treeRoot } from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
@@ -20,7 +28,14 @@ export interface NewEntry {
 export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<number> {
   const { id } = await tx.run(
     'INSERT INTO ledger_entry (at, actor, action, object, object_id, detail) VALUES (?, ?, ?, ?, ?, ?)',
-    [toDatetime(at), String(entry.actor), entry.action, entry.object, String(entry.objectId), JSON.stringify(entry.detail)],
+    [
+      toDatetime(at),
+      String(entry.actor),
+      entry.action,
+      entry.object,
+      String(entry.objectId),
+      JSON.stringify(entry.detail),
+    ],
   );
   return id;
 }
@@ -29,7 +44,15 @@ export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<nu
 const TREE_SIZE = 50_000;
 
 const Row = z
-  .object({ id: BigId, at: Instant, actor: z.string(), action: z.string(), object: z.string(), object_id: z.string(), detail: JsonColumn(z.json()) })
+  .object({
+    id: BigId,
+    at: Instant,
+    actor: z.string(),
+    action: z.string(),
+    object: z.string(),
+    object_id: z.string(),
+    detail: JsonColumn(z.json()),
+  })
   .transform(({ object_id, ...rest }): LedgerEntry => ({ ...rest, objectId: object_id }));
 const COLUMNS = 'id, at, actor, action, object, object_id, detail';
 
@@ -51,7 +74,10 @@ const TREE_COLUMNS = 'number, size, sealed_at, root, previous, head';
  */
 export async function seal(store: Store, at: Date): Promise<LedgerTree | undefined> {
   return store.transaction(async (tx) => {
-    const last = await tx.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1 FOR UPDATE`);
+    const last = await tx.one(
+      TreeRow,
+      `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1 FOR UPDATE`,
+    );
     const entries = await tx.all(
       Row,
       `SELECT ${COLUMNS} FROM ledger_entry WHERE tree IS NULL ORDER BY id LIMIT ${TREE_SIZE} FOR UPDATE SKIP LOCKED`,
@@ -63,23 +89,43 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
     const sealedAt = at.toISOString();
     const head = chainHead(previous, { number, size: entries.length, root, sealedAt });
     await tx.run(`INSERT INTO ledger_tree (${TREE_COLUMNS}) VALUES (?, ?, ?, ?, ?, ?)`, [
-      number, entries.length, toDatetime(at), Buffer.from(root), Buffer.from(previous), Buffer.from(head),
+      number,
+      entries.length,
+      toDatetime(at),
+      Buffer.from(root),
+      Buffer.from(previous),
+      Buffer.from(head),
     ]);
     for (let from = 0; from < entries.length; from += 500) {
       const part = entries.slice(from, from + 500);
       const places = part.map((e, i) => `WHEN ${BigInt(e.id)} THEN ${from + i}`).join(' ');
       await tx.run(`UPDATE ledger_entry SET tree = ?, tree_index = CASE id ${places} END WHERE id IN (?)`, [
-        number, part.map((e) => e.id),
+        number,
+        part.map((e) => e.id),
       ]);
     }
-    return { number, size: entries.length, sealedAt, root: toHex(root), previous: toHex(previous), head: toHex(head) };
+    return {
+      number,
+      size: entries.length,
+      sealedAt,
+      root: toHex(root),
+      previous: toHex(previous),
+      head: toHex(head),
+    };
   });
 }
 
 const Listed = z
   .object({
-    id: BigId, at: Instant, actor: z.string(), action: z.string(), object: z.string(), object_id: z.string(),
-    detail: JsonColumn(z.json()), tree: z.number().nullable(), name: z.string().nullable(),
+    id: BigId,
+    at: Instant,
+    actor: z.string(),
+    action: z.string(),
+    object: z.string(),
+    object_id: z.string(),
+    detail: JsonColumn(z.json()),
+    tree: z.number().nullable(),
+    name: z.string().nullable(),
   })
   .transform(({ object_id, name, ...rest }) => ({ ...rest, objectId: object_id, actorName: name }));
 export type ListedEntry = z.infer<typeof Listed>;
@@ -95,7 +141,12 @@ export const LedgerFilter = z.object({
 export type LedgerFilter = z.infer<typeof LedgerFilter>;
 
 /** Newest first. */
-export async function listEntries(store: Queries, filter: LedgerFilter, after: string | undefined, size: number): Promise<Page<ListedEntry>> {
+export async function listEntries(
+  store: Queries,
+  filter: LedgerFilter,
+  after: string | undefined,
+  size: number,
+): Promise<Page<ListedEntry>> {
   const { where, params } = condition(filter);
   if (after !== undefined) {
     where.push('e.id < ?');
@@ -141,8 +192,14 @@ export async function ledgerState(store: Queries): Promise<LedgerState> {
     z.object({ trees: Count, sealed: Count }),
     'SELECT COUNT(*) AS trees, SUM(size) AS sealed FROM ledger_tree',
   );
-  const waiting = await store.one(z.object({ n: Count }), 'SELECT COUNT(*) AS n FROM ledger_entry WHERE tree IS NULL');
-  const last = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1`);
+  const waiting = await store.one(
+    z.object({ n: Count }),
+    'SELECT COUNT(*) AS n FROM ledger_entry WHERE tree IS NULL',
+  );
+  const last = await store.one(
+    TreeRow,
+    `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1`,
+  );
   const unsealed = waiting?.n ?? 0;
   return {
     entries: (counts?.sealed ?? 0) + unsealed,
@@ -155,7 +212,10 @@ export async function ledgerState(store: Queries): Promise<LedgerState> {
 
 /** The actions that occur, for the filter. */
 export async function ledgerActions(store: Queries): Promise<readonly string[]> {
-  const rows = await store.all(z.object({ action: z.string() }), 'SELECT DISTINCT action FROM ledger_entry ORDER BY action');
+  const rows = await store.all(
+    z.object({ action: z.string() }),
+    'SELECT DISTINCT action FROM ledger_entry ORDER BY action',
+  );
   return rows.map((r) => r.action);
 }
 
@@ -179,8 +239,14 @@ export async function proveEntry(store: Queries, id: string): Promise<EntryProof
     [id],
   );
   if (!place || place.tree === null || place.tree_index === null) return undefined;
-  const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [place.tree]);
-  const entries = await store.all(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`, [place.tree]);
+  const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [
+    place.tree,
+  ]);
+  const entries = await store.all(
+    Row,
+    `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`,
+    [place.tree],
+  );
   const entry = entries[place.tree_index];
   if (!tree || !entry) return undefined;
   const path = inclusionPath(entries.map(entryLeaf), place.tree_index);
@@ -194,10 +260,16 @@ export async function* exportLedger(store: Queries, at: Date): AsyncGenerator<Le
   let entries = 0;
   let head = toHex(FIRST_HEAD);
   for (;;) {
-    const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [number + 1]);
+    const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [
+      number + 1,
+    ]);
     if (!tree) break;
     yield { line: 'tree', ...tree };
-    for (const entry of await store.all(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`, [tree.number])) {
+    for (const entry of await store.all(
+      Row,
+      `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`,
+      [tree.number],
+    )) {
       entries++;
       yield { line: 'entry', ...entry };
     }

@@ -31,6 +31,10 @@ export function streamed(name: string, type: string, lines: AsyncIterable<string
     },
   });
   return new Response(body, {
-    headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}"`, 'cache-control': 'no-store' },
+    headers: {
+      'content-type': type,
+      'content-disposition': `attachment; filename="${name}"`,
+      'cache-control': 'no-store',
+    },
   });
 }

@@ -18,7 +18,11 @@ interface Definition<T extends z.ZodType> {
   /** Query string for GET, JSON body for the rest; path parameters are joined in. */
   readonly input: T;
   /** What it is done to; for things that belong to somebody, whose. */
-  readonly object?: (ctx: Context, input: z.infer<T>, account: Account) => Promise<AuthorityObject & { owner?: number }> | (AuthorityObject & { owner?: number });
+  readonly object?: (
+    ctx: Context,
+    input: z.infer<T>,
+    account: Account,
+  ) => Promise<AuthorityObject & { owner?: number }> | (AuthorityObject & { owner?: number });
   readonly run: (asked: Asked<z.infer<T>>) => Promise<unknown>;
 }
 
@@ -38,8 +42,18 @@ export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRou
       const ctx = context();
       refuse(authorize(account, definition.action, { kind: 'any', id: null }), account);
       const input = await readInput(api, definition.input);
-      if (definition.object) refuse(authorize(account, definition.action, await definition.object(ctx, input, account as Account)), account);
-      const answer = await definition.run({ ctx, account: account as Account, input, request: api.request, params: api.params });
+      if (definition.object)
+        refuse(
+          authorize(account, definition.action, await definition.object(ctx, input, account as Account)),
+          account,
+        );
+      const answer = await definition.run({
+        ctx,
+        account: account as Account,
+        input,
+        request: api.request,
+        params: api.params,
+      });
       return answer instanceof Response ? answer : json(answer ?? { done: true });
     } catch (error) {
       return refusalResponse(error, requestId);
@@ -49,15 +63,27 @@ export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRou
 }
 
 export function json(value: unknown, status = 200): Response {
-  return new Response(JSON.stringify(value), { status, headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
+  return new Response(JSON.stringify(value), {
+    status,
+    headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
+  });
 }
 
 export function refusalResponse(error: unknown, requestId: string): Response {
   if (error instanceof RefusedError) {
-    const body: Refusal = { error: error.message, fields: error.fields, requestId, ...(error.detail === undefined ? {} : { detail: error.detail }) };
+    const body: Refusal = {
+      error: error.message,
+      fields: error.fields,
+      requestId,
+      ...(error.detail === undefined ? {} : { detail: error.detail }),
+    };
     return json(body, error.status);
   }
-  if (error instanceof ZodError) return json({ error: 'Some of this cannot be taken as it is.', fields: fieldErrors(error), requestId }, 400);
+  if (error instanceof ZodError)
+    return json(
+      { error: 'Some of this cannot be taken as it is.', fields: fieldErrors(error), requestId },
+      400,
+    );
   log.error({ requestId, err: (error as Error).message, stack: (error as Error).stack }, 'request failed');
   const body: Refusal = {
     error: 'Something went wrong on our side.',
@@ -79,7 +105,9 @@ function refuse(verdict: ReturnType<typeof authorize>, account: Account | undefi
 async function readInput<T extends z.ZodType>(api: APIContext, schema: T): Promise<z.infer<T>> {
   const { request, params, url } = api;
   const sent = request.method === 'GET' ? Object.fromEntries(url.searchParams) : await readBody(request);
-  const given = Object.fromEntries(Object.entries(params).flatMap(([k, v]) => (v === undefined ? [] : [[k, decoded(v)]])));
+  const given = Object.fromEntries(
+    Object.entries(params).flatMap(([k, v]) => (v === undefined ? [] : [[k, decoded(v)]])),
+  );
   return schema.parse({ ...sent, ...given });
 }
 
@@ -100,7 +128,8 @@ async function readBody(request: Request): Promise<Record<string, unknown>> {
   if (text.length > MOST_BODY) throw new RefusedError('That is more than 2 MB.', [], 413);
   try {
     const value: unknown = JSON.parse(text);
-    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Record<string, unknown>;
+    if (typeof value === 'object' && value !== null && !Array.isArray(value))
+      return value as Record<string, unknown>;
   } catch {
     // Told below, as for any other body that is no object.
   }

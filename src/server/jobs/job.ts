@@ -55,7 +55,15 @@ export interface NewJob {
 export async function addJob(tx: Queries, now: Date, job: NewJob): Promise<string> {
   const { id } = await tx.run(
     'INSERT INTO job (kind, title, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)',
-    [job.kind, job.title, JSON.stringify(job.payload), toDatetime(job.runAt ?? now), job.maxAttempts ?? 3, job.link ?? null, job.createdBy],
+    [
+      job.kind,
+      job.title,
+      JSON.stringify(job.payload),
+      toDatetime(job.runAt ?? now),
+      job.maxAttempts ?? 3,
+      job.link ?? null,
+      job.createdBy,
+    ],
   );
   return String(id);
 }
@@ -72,19 +80,30 @@ export const HEARTBEAT_MS = 5_000;
  * Takes the next job of these kinds for `owner`: one that waits, or one whose worker has gone silent. A job that lost
  * its worker too often is failed instead of being tried for ever.
  */
-export async function claimJob(ctx: Context, owner: string, kinds: readonly string[]): Promise<Job | undefined> {
+export async function claimJob(
+  ctx: Context,
+  owner: string,
+  kinds: readonly string[],
+): Promise<Job | undefined> {
   if (kinds.length === 0) return undefined;
   return ctx.store.transaction(async (tx) => {
     const now = toDatetime(ctx.now());
     // Each by its index in order, so that only the row taken is locked and others pass it by.
     const next = (condition: string, order: string) =>
-      tx.one(Row, `SELECT ${COLUMNS} FROM job WHERE ${condition} <= ? AND kind IN (?) ORDER BY ${order} LIMIT 1 FOR UPDATE SKIP LOCKED`, [now, kinds]);
-    const job = (await next("state = 'waiting' AND run_at", 'run_at, id')) ?? (await next("state = 'running' AND lease_until", 'lease_until, id'));
+      tx.one(
+        Row,
+        `SELECT ${COLUMNS} FROM job WHERE ${condition} <= ? AND kind IN (?) ORDER BY ${order} LIMIT 1 FOR UPDATE SKIP LOCKED`,
+        [now, kinds],
+      );
+    const job =
+      (await next("state = 'waiting' AND run_at", 'run_at, id')) ??
+      (await next("state = 'running' AND lease_until", 'lease_until, id'));
     if (!job) return undefined;
     if (job.state === 'running' && job.attempts >= job.max_attempts) {
-      await tx.run("UPDATE job SET state = 'failed', error = ?, finished_at = ?, lease_owner = NULL WHERE id = ?", [
-        `Its worker stopped without a word ${job.attempts} times.`, now, job.id,
-      ]);
+      await tx.run(
+        "UPDATE job SET state = 'failed', error = ?, finished_at = ?, lease_owner = NULL WHERE id = ?",
+        [`Its worker stopped without a word ${job.attempts} times.`, now, job.id],
+      );
       return undefined;
     }
     await tx.run(
@@ -98,17 +117,32 @@ export async function claimJob(ctx: Context, owner: string, kinds: readonly stri
 /** `lost`: another worker has it now; `cancelled`: somebody asked for it to stop. */
 export type Heartbeat = 'go on' | 'cancelled' | 'lost';
 
-export async function heartbeat(ctx: Context, id: string, owner: string, progress: JobProgress | undefined): Promise<Heartbeat> {
+export async function heartbeat(
+  ctx: Context,
+  id: string,
+  owner: string,
+  progress: JobProgress | undefined,
+): Promise<Heartbeat> {
   const { changed } = await ctx.store.run(
     "UPDATE job SET lease_until = ?, progress = COALESCE(?, progress) WHERE id = ? AND lease_owner = ? AND state = 'running'",
     [leaseEnd(ctx), progress ? JSON.stringify(progress) : null, id, owner],
   );
   if (changed === 0) return 'lost';
-  const row = await ctx.store.one(z.object({ cancel_asked: Flag }), 'SELECT cancel_asked FROM job WHERE id = ?', [id]);
+  const row = await ctx.store.one(
+    z.object({ cancel_asked: Flag }),
+    'SELECT cancel_asked FROM job WHERE id = ?',
+    [id],
+  );
   return row?.cancel_asked ? 'cancelled' : 'go on';
 }
 
-export async function finishJob(ctx: Context, id: string, owner: string, state: 'done' | 'cancelled', result: Json): Promise<boolean> {
+export async function finishJob(
+  ctx: Context,
+  id: string,
+  owner: string,
+  state: 'done' | 'cancelled',
+  result: Json,
+): Promise<boolean> {
   const { changed } = await ctx.store.run(
     "UPDATE job SET state = ?, result = ?, finished_at = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ? AND state = 'running'",
     [state, JSON.stringify(result), toDatetime(ctx.now()), id, owner],
@@ -117,7 +151,13 @@ export async function finishJob(ctx: Context, id: string, owner: string, state: 
 }
 
 /** Puts a failed job back with a growing pause (5 s, 20 s, 80 s …), or fails it for good after its last attempt. */
-export async function failJob(ctx: Context, job: Job, owner: string, error: string, final: boolean): Promise<'again' | 'failed'> {
+export async function failJob(
+  ctx: Context,
+  job: Job,
+  owner: string,
+  error: string,
+  final: boolean,
+): Promise<'again' | 'failed'> {
   const again = !final && job.attempts < job.max_attempts;
   const now = ctx.now();
   const runAt = new Date(now.getTime() + 5000 * 4 ** (job.attempts - 1));
@@ -143,7 +183,13 @@ export async function cancelJob(ctx: Context, account: Account, id: string): Pro
         : 'UPDATE job SET cancel_asked = TRUE WHERE id = ?',
       [id],
     );
-    await record(tx, ctx.now(), { actor: account.id, action: 'job.cancel', object: 'job', objectId: id, detail: { kind: job.kind } });
+    await record(tx, ctx.now(), {
+      actor: account.id,
+      action: 'job.cancel',
+      object: 'job',
+      objectId: id,
+      detail: { kind: job.kind },
+    });
   });
 }
 

@@ -64,7 +64,11 @@ export class Runner {
 
   async #claim(): Promise<Job | undefined> {
     try {
-      return await claimJob(this.ctx, this.owner, this.kinds.map((k) => k.kind));
+      return await claimJob(
+        this.ctx,
+        this.owner,
+        this.kinds.map((k) => k.kind),
+      );
     } catch (error) {
       log.error({ err: (error as Error).message }, 'could not ask for work');
       return undefined;
@@ -86,8 +90,16 @@ export class Runner {
       const result = await kind.work(this.ctx, { job, signal: abort.signal, progress: (p) => (latest = p) });
       clearInterval(timer);
       const reason = abort.signal.aborted ? (abort.signal.reason as StopReason) : undefined;
-      if (reason === 'stopping') await failJob(this.ctx, { ...job, attempts: 0 }, this.owner, 'The worker was stopped; the work goes on.', false);
-      else if (reason !== 'lost') await finishJob(this.ctx, job.id, this.owner, reason === 'cancelled' ? 'cancelled' : 'done', result);
+      if (reason === 'stopping')
+        await failJob(
+          this.ctx,
+          { ...job, attempts: 0 },
+          this.owner,
+          'The worker was stopped; the work goes on.',
+          false,
+        );
+      else if (reason !== 'lost')
+        await finishJob(this.ctx, job.id, this.owner, reason === 'cancelled' ? 'cancelled' : 'done', result);
       log.info({ job: job.id, kind: job.kind, reason }, 'job ends');
     } catch (error) {
       clearInterval(timer);
@@ -101,7 +113,10 @@ export class Runner {
       const next = await failJob(this.ctx, job, this.owner, error.message, error instanceof FinalError);
       if (next === 'failed') await kind.failed?.(this.ctx, job, error.message);
     } catch (second) {
-      log.error({ job: job.id, err: (second as Error).message }, 'could not write that the job failed; its lease will run out');
+      log.error(
+        { job: job.id, err: (second as Error).message },
+        'could not write that the job failed; its lease will run out',
+      );
     }
   }
 }

@@ -48,17 +48,24 @@ export async function migrate(store: Store, migrations: readonly Migration[]): P
 }
 
 async function applyAll(connection: Queries, migrations: readonly Migration[]): Promise<readonly string[]> {
-  const applied = await connection.all(Applied, 'SELECT number, name, checksum, done FROM migration ORDER BY number');
+  const applied = await connection.all(
+    Applied,
+    'SELECT number, name, checksum, done FROM migration ORDER BY number',
+  );
   const newest = migrations.at(-1)?.number ?? 0;
   const unknown = applied.find((a) => a.number > newest);
   if (unknown)
-    throw new Error(`The database has migration ${unknown.name}, which this copy does not know. Start a newer copy of Yare Warden.`);
+    throw new Error(
+      `The database has migration ${unknown.name}, which this copy does not know. Start a newer copy of Yare Warden.`,
+    );
   const names: string[] = [];
   for (const migration of migrations) {
     const row = applied.find((a) => a.number === migration.number);
     if (row && row.done === migration.statements.length) {
       if (row.checksum !== migration.checksum)
-        throw new Error(`${migration.name} was edited after it was applied. Migrations only go forward: add a new one.`);
+        throw new Error(
+          `${migration.name} was edited after it was applied. Migrations only go forward: add a new one.`,
+        );
       continue;
     }
     await applyOne(connection, migration, row?.done ?? 0);
@@ -87,7 +94,10 @@ async function applyOne(connection: Queries, migration: Migration, done: number)
 }
 
 /** Names of the migrations still missing; a process that finds any does not start. */
-export async function missingMigrations(store: Store, migrations: readonly Migration[]): Promise<readonly string[]> {
+export async function missingMigrations(
+  store: Store,
+  migrations: readonly Migration[],
+): Promise<readonly string[]> {
   const exists = await store.one(
     z.object({ n: Count }),
     "SELECT COUNT(*) AS n FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'migration'",

@@ -7,7 +7,10 @@ export interface Page<T> {
   readonly next: string | null;
 }
 
-const Key = z.array(z.union([z.string(), z.number(), z.null()])).min(1).max(4);
+const Key = z
+  .array(z.union([z.string(), z.number(), z.null()]))
+  .min(1)
+  .max(4);
 
 /** The sort key of the last row of a page, opaque to the caller. */
 export function encodeCursor(key: z.infer<typeof Key>): string {
@@ -19,7 +22,9 @@ export function decodeCursor(cursor: string): z.infer<typeof Key> {
   try {
     return Key.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString()));
   } catch {
-    throw new RefusedError('This page marker is not one of ours.', [{ field: 'after', message: 'Start from the first page.' }]);
+    throw new RefusedError('This page marker is not one of ours.', [
+      { field: 'after', message: 'Start from the first page.' },
+    ]);
   }
 }
 

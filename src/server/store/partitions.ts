@@ -12,7 +12,11 @@ export async function ensureMonths(store: Queries, from: Date, now: Date, ahead 
       'SELECT partition_name AS name FROM information_schema.partitions WHERE table_schema = DATABASE() AND table_name = ?',
       [table],
     );
-    const newest = existing.map((p) => p.name).filter((n) => n.startsWith('m')).sort().at(-1);
+    const newest = existing
+      .map((p) => p.name)
+      .filter((n) => n.startsWith('m'))
+      .sort()
+      .at(-1);
     const missing = months(from, now, ahead).filter((m) => newest === undefined || m.name > newest);
     if (missing.length === 0) continue;
     const parts = missing.map((m) => `PARTITION ${m.name} VALUES LESS THAN ('${m.end}')`).join(', ');
@@ -25,9 +29,12 @@ export async function ensureMonths(store: Queries, from: Date, now: Date, ahead 
 function months(from: Date, now: Date, ahead: number): { name: string; end: string }[] {
   const out: { name: string; end: string }[] = [];
   const last = new Date(Date.UTC(now.getUTCFullYear(), now.getUTCMonth() + ahead, 1));
-  for (let m = new Date(Date.UTC(from.getUTCFullYear(), from.getUTCMonth(), 1)); m <= last; ) {
+  for (let m = new Date(Date.UTC(from.getUTCFullYear(), from.getUTCMonth(), 1)); m <= last;) {
     const end = new Date(Date.UTC(m.getUTCFullYear(), m.getUTCMonth() + 1, 1));
-    out.push({ name: `m${m.toISOString().slice(0, 7).replace('-', '')}`, end: end.toISOString().slice(0, 10) });
+    out.push({
+      name: `m${m.toISOString().slice(0, 7).replace('-', '')}`,
+      end: end.toISOString().slice(0, 10),
+    });
     m = end;
   }
   return out;

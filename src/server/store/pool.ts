@@ -95,7 +95,11 @@ export function isDuplicate(error: unknown): boolean {
 }
 
 function queries(on: Pool | PoolConnection): Queries {
-  const all = async <T extends z.ZodType>(row: T, sql: string, params: Params = []): Promise<z.infer<T>[]> => {
+  const all = async <T extends z.ZodType>(
+    row: T,
+    sql: string,
+    params: Params = [],
+  ): Promise<z.infer<T>[]> => {
     const [rows] = await on.query<RowDataPacket[]>(sql, params as unknown[]);
     return rows.map((r) => row.parse(r));
   };

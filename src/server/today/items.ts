@@ -19,7 +19,13 @@ const FAILED_WITHIN = '7 DAY';
 export async function todayItems(store: Queries): Promise<TodayItem[]> {
   const sites = await listSites(store);
   const failed = await store.all(
-    z.object({ id: z.union([z.string(), z.number()]).transform(String), title: z.string(), error: z.string().nullable(), link: z.string().nullable(), finished_at: Instant }),
+    z.object({
+      id: z.union([z.string(), z.number()]).transform(String),
+      title: z.string(),
+      error: z.string().nullable(),
+      link: z.string().nullable(),
+      finished_at: Instant,
+    }),
     `SELECT j.id, j.title, j.error, j.link, j.finished_at FROM job j
      WHERE j.state = 'failed' AND j.finished_at > UTC_TIMESTAMP(3) - INTERVAL ${FAILED_WITHIN}
        AND NOT EXISTS (SELECT 1 FROM job later WHERE later.kind = j.kind AND later.title = j.title AND later.id > j.id AND later.state = 'done')
@@ -27,17 +33,43 @@ export async function todayItems(store: Queries): Promise<TodayItem[]> {
   );
   const at = (host: string, query: string) => `/websites/${encodeURIComponent(host)}${query}`;
   return [
-    ...sites.filter((s) => s.leaks > 0).map((s): TodayItem => ({
-      key: `leak ${s.host}`, kind: 'leak', words: `${s.leaks === 1 ? '1 tracker runs' : `${s.leaks} trackers run`} without permission on ${s.host}`,
-      detail: 'Directive 2002/58/EC, art. 5(3)', link: at(s.host, '?show=leaks'), since: s.sweptAt,
+    ...sites
+      .filter((s) => s.leaks > 0)
+      .map((s): TodayItem => ({
+        key: `leak ${s.host}`,
+        kind: 'leak',
+        words: `${s.leaks === 1 ? '1 tracker runs' : `${s.leaks} trackers run`} without permission on ${s.host}`,
+        detail: 'Directive 2002/58/EC, art. 5(3)',
+        link: at(s.host, '?show=leaks'),
+        since: s.sweptAt,
+      })),
+    ...failed.map((j): TodayItem => ({
+      key: `job ${j.id}`,
+      kind: 'failure',
+      words: `${j.title} failed`,
+      detail: j.error ?? '',
+      link: j.link ?? '/today',
+      since: j.finished_at,
     })),
-    ...failed.map((j): TodayItem => ({ key: `job ${j.id}`, kind: 'failure', words: `${j.title} failed`, detail: j.error ?? '', link: j.link ?? '/today', since: j.finished_at })),
-    ...sites.filter((s) => s.unsorted > 0).map((s): TodayItem => ({
-      key: `unsorted ${s.host}`, kind: 'unsorted', words: `${s.unsorted === 1 ? '1 tracker has' : `${s.unsorted} trackers have`} no purpose on ${s.host}`,
-      detail: 'Nobody has said what they are for', link: at(s.host, '?show=unsorted'), since: s.sweptAt,
-    })),
-    ...sites.filter((s) => s.stage.state === 'draft' && s.trackers > 0).map((s): TodayItem => ({
-      key: `notice ${s.host}`, kind: 'no notice', words: `${s.host} asks its visitors nothing`, detail: 'Its notice is a draft', link: at(s.host, '?tab=notice'), since: null,
-    })),
+    ...sites
+      .filter((s) => s.unsorted > 0)
+      .map((s): TodayItem => ({
+        key: `unsorted ${s.host}`,
+        kind: 'unsorted',
+        words: `${s.unsorted === 1 ? '1 tracker has' : `${s.unsorted} trackers have`} no purpose on ${s.host}`,
+        detail: 'Nobody has said what they are for',
+        link: at(s.host, '?show=unsorted'),
+        since: s.sweptAt,
+      })),
+    ...sites
+      .filter((s) => s.stage.state === 'draft' && s.trackers > 0)
+      .map((s): TodayItem => ({
+        key: `notice ${s.host}`,
+        kind: 'no notice',
+        words: `${s.host} asks its visitors nothing`,
+        detail: 'Its notice is a draft',
+        link: at(s.host, '?tab=notice'),
+        since: null,
+      })),
   ];
 }

@@ -3,7 +3,15 @@ import { z } from 'zod';
 import { truncateAddress } from '../../core/address.ts';
 import { wilson, type Share } from '../../core/interval.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
-import { choiceAct, choiceMade, CHOICE_ACTS, CHOICES, receiptDigest, type ChoiceSent, type Receipt } from '../../core/websites/consent.ts';
+import {
+  choiceAct,
+  choiceMade,
+  CHOICE_ACTS,
+  CHOICES,
+  receiptDigest,
+  type ChoiceSent,
+  type Receipt,
+} from '../../core/websites/consent.ts';
 import { REGION_PATTERN } from '../../core/websites/region.ts';
 import type { EntryProof } from '../../core/evidence/ledger.ts';
 import type { Context } from '../context.ts';
@@ -25,20 +33,43 @@ export interface Intake {
  * Puts one choice on record, with its ledger entry, in one transaction. The address is truncated before it is kept.
  * Throws a RefusedError for a notice version that the site never had.
  */
-export async function recordConsent(ctx: Context, { notice, sent, region, address }: Intake): Promise<Receipt> {
+export async function recordConsent(
+  ctx: Context,
+  { notice, sent, region, address }: Intake,
+): Promise<Receipt> {
   const asked = await askedBy(ctx, notice, sent.version);
   const allowed = asked.filter((p) => sent.allowed.includes(p));
   const key = Buffer.from(sent.visitorKey, 'hex');
   return ctx.store.transaction(async (tx) => {
     const now = ctx.now();
-    const earlier = await tx.one(z.object({ allowed: z.string() }), 'SELECT allowed FROM consent_record WHERE visitor_key = ? AND site_id = ? ORDER BY at DESC LIMIT 1', [key, notice.siteId]);
+    const earlier = await tx.one(
+      z.object({ allowed: z.string() }),
+      'SELECT allowed FROM consent_record WHERE visitor_key = ? AND site_id = ? ORDER BY at DESC LIMIT 1',
+      [key, notice.siteId],
+    );
     const id = uuidv7(now);
     const receipt: Receipt = {
-      id: formatUuid(id), at: now.toISOString(), site: notice.host, notice: sent.version, asked, allowed,
-      choice: choiceMade(asked, allowed), act: choiceAct(earlier ? list(earlier.allowed) : undefined, allowed), language: sent.language, region,
+      id: formatUuid(id),
+      at: now.toISOString(),
+      site: notice.host,
+      notice: sent.version,
+      asked,
+      allowed,
+      choice: choiceMade(asked, allowed),
+      act: choiceAct(earlier ? list(earlier.allowed) : undefined, allowed),
+      language: sent.language,
+      region,
     };
-    const ledgerId = await record(tx, now, { actor: 'visitor', action: 'consent.record', object: 'consent', objectId: receipt.id, detail: { receipt: receiptDigest(receipt) } });
-    await insertConsents(tx, [{ id, receipt, siteId: notice.siteId, address: truncateAddress(address) ?? '', key, ledgerId }]);
+    const ledgerId = await record(tx, now, {
+      actor: 'visitor',
+      action: 'consent.record',
+      object: 'consent',
+      objectId: receipt.id,
+      detail: { receipt: receiptDigest(receipt) },
+    });
+    await insertConsents(tx, [
+      { id, receipt, siteId: notice.siteId, address: truncateAddress(address) ?? '', key, ledgerId },
+    ]);
     return receipt;
   });
 }
@@ -55,7 +86,23 @@ export interface StoredConsent {
 export async function insertConsents(tx: Queries, records: readonly StoredConsent[]): Promise<void> {
   await tx.run(
     'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id) VALUES ?',
-    [records.map(({ id, receipt: r, siteId, address, key, ledgerId }) => [id, toDatetime(r.at), siteId, r.notice, r.choice, r.act, r.asked.join(','), r.allowed.join(','), r.language, r.region, address, key, ledgerId])],
+    [
+      records.map(({ id, receipt: r, siteId, address, key, ledgerId }) => [
+        id,
+        toDatetime(r.at),
+        siteId,
+        r.notice,
+        r.choice,
+        r.act,
+        r.asked.join(','),
+        r.allowed.join(','),
+        r.language,
+        r.region,
+        address,
+        key,
+        ledgerId,
+      ]),
+    ],
   );
 }
 
@@ -65,7 +112,9 @@ async function askedBy(ctx: Context, notice: ServedNotice, version: number): Pro
     // A visitor may answer a notice that was replaced while they read it.
     return (await readVersion(ctx.store, notice.siteId, version)).purposes;
   } catch {
-    throw new RefusedError('This site never had that version of the notice.', [{ field: 'version', message: `The version in force is ${notice.version}.` }]);
+    throw new RefusedError('This site never had that version of the notice.', [
+      { field: 'version', message: `The version in force is ${notice.version}.` },
+    ]);
   }
 }
 
@@ -80,18 +129,45 @@ export type ConsentFilter = z.infer<typeof ConsentFilter>;
 
 const Row = z
   .object({
-    id: Bytes, at: Instant, notice_version: z.number(), choice: z.enum(CHOICES), act: z.enum(CHOICE_ACTS), asked: z.string(), allowed: z.string(),
-    language: z.string(), region: z.string(), address: z.string(), visitor_key: Bytes, ledger_id: BigId,
+    id: Bytes,
+    at: Instant,
+    notice_version: z.number(),
+    choice: z.enum(CHOICES),
+    act: z.enum(CHOICE_ACTS),
+    asked: z.string(),
+    allowed: z.string(),
+    language: z.string(),
+    region: z.string(),
+    address: z.string(),
+    visitor_key: Bytes,
+    ledger_id: BigId,
   })
   .transform((r) => ({
-    id: formatUuid(r.id), at: r.at, version: r.notice_version, choice: r.choice, act: r.act, asked: list(r.asked), allowed: list(r.allowed),
-    language: r.language, region: r.region, address: r.address, visitorKey: r.visitor_key.toString('hex'), ledgerId: r.ledger_id,
+    id: formatUuid(r.id),
+    at: r.at,
+    version: r.notice_version,
+    choice: r.choice,
+    act: r.act,
+    asked: list(r.asked),
+    allowed: list(r.allowed),
+    language: r.language,
+    region: r.region,
+    address: r.address,
+    visitorKey: r.visitor_key.toString('hex'),
+    ledgerId: r.ledger_id,
   }));
 export type ConsentRecord = z.infer<typeof Row>;
-const COLUMNS = 'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id';
+const COLUMNS =
+  'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id';
 
 /** Newest first. */
-export async function listConsents(store: Queries, host: string, filter: ConsentFilter, after: string | undefined, size: number): Promise<Page<ConsentRecord>> {
+export async function listConsents(
+  store: Queries,
+  host: string,
+  filter: ConsentFilter,
+  after: string | undefined,
+  size: number,
+): Promise<Page<ConsentRecord>> {
   const site = await findSite(store, host);
   const { where, params } = condition(site.id, filter);
   if (after !== undefined) {
@@ -99,26 +175,48 @@ export async function listConsents(store: Queries, host: string, filter: Consent
     where.push('(at < ? OR (at = ? AND id < ?))');
     params.push(toDatetime(String(at)), toDatetime(String(at)), Buffer.from(String(id), 'hex'));
   }
-  const rows = await store.all(Row, `SELECT ${COLUMNS} FROM consent_record WHERE ${where.join(' AND ')} ORDER BY at DESC, id DESC LIMIT ?`, [...params, size + 1]);
+  const rows = await store.all(
+    Row,
+    `SELECT ${COLUMNS} FROM consent_record WHERE ${where.join(' AND ')} ORDER BY at DESC, id DESC LIMIT ?`,
+    [...params, size + 1],
+  );
   return toPage(rows, size, (r) => [r.at, r.id.replaceAll('-', '')]);
 }
 
 export async function countConsents(store: Queries, host: string, filter: ConsentFilter): Promise<number> {
   const site = await findSite(store, host);
   const { where, params } = condition(site.id, filter);
-  const row = await store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n FROM consent_record WHERE ${where.join(' AND ')}`, params);
+  const row = await store.one(
+    z.object({ n: Count }),
+    `SELECT COUNT(*) AS n FROM consent_record WHERE ${where.join(' AND ')}`,
+    params,
+  );
   return row?.n ?? 0;
 }
 
 /** Regions and versions that occur, for the filters. */
-export async function consentFacets(store: Queries, host: string): Promise<{ regions: string[]; versions: number[] }> {
+export async function consentFacets(
+  store: Queries,
+  host: string,
+): Promise<{ regions: string[]; versions: number[] }> {
   const site = await findSite(store, host);
-  const regions = await store.all(z.object({ region: z.string() }), 'SELECT DISTINCT region FROM consent_record WHERE site_id = ? ORDER BY region', [site.id]);
-  const versions = await store.all(z.object({ v: z.number() }), 'SELECT DISTINCT notice_version AS v FROM consent_record WHERE site_id = ? ORDER BY v DESC', [site.id]);
+  const regions = await store.all(
+    z.object({ region: z.string() }),
+    'SELECT DISTINCT region FROM consent_record WHERE site_id = ? ORDER BY region',
+    [site.id],
+  );
+  const versions = await store.all(
+    z.object({ v: z.number() }),
+    'SELECT DISTINCT notice_version AS v FROM consent_record WHERE site_id = ? ORDER BY v DESC',
+    [site.id],
+  );
   return { regions: regions.map((r) => r.region), versions: versions.map((v) => v.v) };
 }
 
-function condition(siteId: number, filter: ConsentFilter): { where: string[]; params: (string | number | Buffer)[] } {
+function condition(
+  siteId: number,
+  filter: ConsentFilter,
+): { where: string[]; params: (string | number | Buffer)[] } {
   const where = ['site_id = ?'];
   const params: (string | number | Buffer)[] = [siteId];
   const add = (sql: string, value: string | number | undefined) => {
@@ -147,14 +245,29 @@ export interface OpenedConsent {
 /** One record with its receipt and its place in the ledger. Throws a RefusedError (404). */
 export async function openConsent(store: Queries, id: string): Promise<OpenedConsent> {
   const bytes = parseUuid(id);
-  const row = bytes && (await store.one(
-    z.object({ host: z.string() }).and(Row),
-    `SELECT s.host, ${COLUMNS.split(', ').map((c) => `c.${c}`).join(', ')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ?`,
-    [bytes, toDatetime(new Date(uuidTime(bytes)))],
-  ));
+  const row =
+    bytes &&
+    (await store.one(
+      z.object({ host: z.string() }).and(Row),
+      `SELECT s.host, ${COLUMNS.split(', ')
+        .map((c) => `c.${c}`)
+        .join(', ')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ?`,
+      [bytes, toDatetime(new Date(uuidTime(bytes)))],
+    ));
   if (!row) throw notFound('consent record');
   const { host, ...record } = row;
-  const receipt: Receipt = { id: record.id, at: record.at, site: host, notice: record.version, asked: record.asked, allowed: record.allowed, choice: record.choice, act: record.act, language: record.language, region: record.region };
+  const receipt: Receipt = {
+    id: record.id,
+    at: record.at,
+    site: host,
+    notice: record.version,
+    asked: record.asked,
+    allowed: record.allowed,
+    choice: record.choice,
+    act: record.act,
+    language: record.language,
+    region: record.region,
+  };
   const digest = receiptDigest(receipt);
   const proof = await proveEntry(store, record.ledgerId);
   const kept = (proof?.entry.detail as { receipt?: string } | undefined)?.receipt;
@@ -214,7 +327,9 @@ export function formatUuid(bytes: Buffer): string {
 }
 
 function parseUuid(text: string): Buffer | undefined {
-  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text) ? Buffer.from(text.replaceAll('-', ''), 'hex') : undefined;
+  return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text)
+    ? Buffer.from(text.replaceAll('-', ''), 'hex')
+    : undefined;
 }
 
 function list(text: string): string[] {

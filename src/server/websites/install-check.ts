@@ -15,10 +15,21 @@ import { OutboundProxy } from './sweep/outbound-proxy.ts';
 import { PageProbe } from './sweep/page-probe.ts';
 
 /** Queues the check by a browser that the script is there, first, and works. */
-export async function startInstallCheck(ctx: Context, accountId: number, host: string): Promise<{ job: string }> {
+export async function startInstallCheck(
+  ctx: Context,
+  accountId: number,
+  host: string,
+): Promise<{ job: string }> {
   return ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host);
-    const job = await addJob(tx, ctx.now(), { kind: 'install-check', title: `Check of the script on ${host}`, payload: { site: site.id }, createdBy: accountId, link: `/websites/${host}?tab=install`, maxAttempts: 2 });
+    const job = await addJob(tx, ctx.now(), {
+      kind: 'install-check',
+      title: `Check of the script on ${host}`,
+      payload: { site: site.id },
+      createdBy: accountId,
+      link: `/websites/${host}?tab=install`,
+      maxAttempts: 2,
+    });
     return { job };
   });
 }
@@ -36,7 +47,13 @@ export const installCheckJob: JobKind = {
     const met = result.steps.every((s) => s.met);
     await ctx.store.transaction(async (tx) => {
       await tx.run('UPDATE site SET install = ? WHERE id = ?', [JSON.stringify(result), site.id]);
-      await record(tx, ctx.now(), { actor: 'worker', action: 'install.check', object: 'site', objectId: site.id, detail: { met, troubles: result.steps.filter((s) => !s.met).map((s) => s.words) } });
+      await record(tx, ctx.now(), {
+        actor: 'worker',
+        action: 'install.check',
+        object: 'site',
+        objectId: site.id,
+        detail: { met, troubles: result.steps.filter((s) => !s.met).map((s) => s.words) },
+      });
     });
     return { met };
   },
@@ -44,26 +61,58 @@ export const installCheckJob: JobKind = {
 
 async function readFacts(ctx: Context, site: Site, noticeExpected: boolean): Promise<InstallFacts> {
   const { settings } = ctx;
-  const nothing: InstallFacts = { reached: false, position: -1, scripts: 0, waits: false, siteKeyMatches: false, started: false, noticeShown: false, noticeExpected, error: '' };
+  const nothing: InstallFacts = {
+    reached: false,
+    position: -1,
+    scripts: 0,
+    waits: false,
+    siteKeyMatches: false,
+    started: false,
+    noticeShown: false,
+    noticeExpected,
+    error: '',
+  };
   const guard = new OutboundProxy(destinationRules(settings), 25 * 1024 * 1024);
-  const visit = await startVisit({ executable: settings.CHROMIUM, profiles: join(settings.DATA_DIR, 'profiles'), proxy: await guard.listen() });
+  const visit = await startVisit({
+    executable: settings.CHROMIUM,
+    profiles: join(settings.DATA_DIR, 'profiles'),
+    proxy: await guard.listen(),
+  });
   try {
     const page = await visit.context.newPage();
     const probe = await PageProbe.attach(page);
-    await probe.addHeader(settings.VISITOR_ORIGIN, 'x-yare-rehearsal', rehearsalToken(settings.SECRET_KEY, site.site_key, ctx.now()));
-    const response = await page.goto(site.start_url, { timeout: 20_000, waitUntil: 'load' }).catch((error: Error) => error);
+    await probe.addHeader(
+      settings.VISITOR_ORIGIN,
+      'x-yare-rehearsal',
+      rehearsalToken(settings.SECRET_KEY, site.site_key, ctx.now()),
+    );
+    const response = await page
+      .goto(site.start_url, { timeout: 20_000, waitUntil: 'load' })
+      .catch((error: Error) => error);
     if (response instanceof Error || !response || response.status() >= 400)
-      return { ...nothing, error: response instanceof Error ? 'The page did not load within 20 seconds.' : `It answered ${response?.status() ?? 'nothing'}.` };
+      return {
+        ...nothing,
+        error:
+          response instanceof Error
+            ? 'The page did not load within 20 seconds.'
+            : `It answered ${response?.status() ?? 'nothing'}.`,
+      };
     await probe.settled(300, 3000);
     const found = await page.evaluate(
       ({ origin }) => {
         // Data blocks and held scripts run nothing, so they cannot come first.
-        const scripts = Array.from(document.scripts).filter((s) => !s.type || /javascript|module/i.test(s.type));
+        const scripts = Array.from(document.scripts).filter(
+          (s) => !s.type || /javascript|module/i.test(s.type),
+        );
         const position = scripts.findIndex((s) => s.src.startsWith(`${origin}/`));
         const ours = scripts[position];
         const notice = document.querySelector('yare-notice')?.shadowRoot?.querySelector('section');
         const box = notice?.getBoundingClientRect();
-        const seen = box !== undefined && box.height > 0 && document.elementFromPoint(box.x + box.width / 2, box.y + Math.min(20, box.height / 2))?.localName === 'yare-notice';
+        const seen =
+          box !== undefined &&
+          box.height > 0 &&
+          document.elementFromPoint(box.x + box.width / 2, box.y + Math.min(20, box.height / 2))
+            ?.localName === 'yare-notice';
         return {
           position,
           scripts: scripts.length,
@@ -76,9 +125,18 @@ async function readFacts(ctx: Context, site: Site, noticeExpected: boolean): Pro
       { origin: settings.VISITOR_ORIGIN },
     );
     return {
-      reached: true, position: found.position, scripts: found.scripts, waits: found.waits, siteKeyMatches: found.src.includes(`/${site.site_key}.js`),
-      started: found.site === site.site_key, noticeShown: found.noticeShown, noticeExpected,
-      error: found.position >= 0 && !found.site ? 'The script is on the page but did not run. A content security policy may forbid it: allow the visitor service as a script source and for connections.' : '',
+      reached: true,
+      position: found.position,
+      scripts: found.scripts,
+      waits: found.waits,
+      siteKeyMatches: found.src.includes(`/${site.site_key}.js`),
+      started: found.site === site.site_key,
+      noticeShown: found.noticeShown,
+      noticeExpected,
+      error:
+        found.position >= 0 && !found.site
+          ? 'The script is on the page but did not run. A content security policy may forbid it: allow the visitor service as a script source and for connections.'
+          : '',
     };
   } finally {
     await visit.close();

@@ -6,7 +6,14 @@ import type { Settings } from '../settings.ts';
 
 /** What an address typed by a person turned out to be. */
 export type SiteCheck =
-  | { readonly ok: true; readonly url: string; readonly host: string; readonly redirects: readonly string[]; readonly status: number; readonly title: string }
+  | {
+      readonly ok: true;
+      readonly url: string;
+      readonly host: string;
+      readonly redirects: readonly string[];
+      readonly status: number;
+      readonly title: string;
+    }
   | { readonly ok: false; readonly why: string; readonly fix: string };
 
 const MOST_REDIRECTS = 10;
@@ -23,7 +30,10 @@ export function readAddress(typed: string): URL | undefined {
   const address = scheme ? text : `${local ? 'http' : 'https'}://${text}`;
   if (!URL.canParse(address)) return undefined;
   const url = new URL(address);
-  const named = url.hostname.includes('.') || url.hostname === 'localhost' || isIP(url.hostname.replace(/^\[|\]$/g, '')) > 0;
+  const named =
+    url.hostname.includes('.') ||
+    url.hostname === 'localhost' ||
+    isIP(url.hostname.replace(/^\[|\]$/g, '')) > 0;
   if (!named || url.username || url.password) return undefined;
   url.hash = '';
   return url;
@@ -32,28 +42,73 @@ export function readAddress(typed: string): URL | undefined {
 /** Asks the address as a browser would, following redirects; every hop is checked before it is asked. */
 export async function checkSite(typed: string, settings: Settings): Promise<SiteCheck> {
   const first = readAddress(typed);
-  if (!first) return { ok: false, why: 'This is not the address of a website.', fix: 'Type something like www.company.example or https://www.company.example/en.' };
+  if (!first)
+    return {
+      ok: false,
+      why: 'This is not the address of a website.',
+      fix: 'Type something like www.company.example or https://www.company.example/en.',
+    };
   const rules = destinationRules(settings);
   const redirects: string[] = [];
   const been = new Set<string>();
-  for (let url = first; ; ) {
-    if (been.has(url.href)) return { ok: false, why: `It redirects in a circle: ${[...redirects, url.href].slice(-3).join(' → ')}.`, fix: 'Have the web team mend the redirects, or give the page they should end on.' };
-    if (redirects.length > MOST_REDIRECTS) return { ok: false, why: `It redirects more than ${MOST_REDIRECTS} times.`, fix: 'Give the address it should end on.' };
+  for (let url = first; ;) {
+    if (been.has(url.href))
+      return {
+        ok: false,
+        why: `It redirects in a circle: ${[...redirects, url.href].slice(-3).join(' → ')}.`,
+        fix: 'Have the web team mend the redirects, or give the page they should end on.',
+      };
+    if (redirects.length > MOST_REDIRECTS)
+      return {
+        ok: false,
+        why: `It redirects more than ${MOST_REDIRECTS} times.`,
+        fix: 'Give the address it should end on.',
+      };
     been.add(url.href);
     const answer = await ask(url, rules);
     if ('why' in answer) return { ok: false, ...answer };
     if (answer.location) {
-      if (!URL.canParse(answer.location, url)) return { ok: false, why: 'It redirects to what is no address.', fix: 'Have the web team mend the redirect.' };
+      if (!URL.canParse(answer.location, url))
+        return {
+          ok: false,
+          why: 'It redirects to what is no address.',
+          fix: 'Have the web team mend the redirect.',
+        };
       const next = new URL(answer.location, url);
-      if (next.protocol !== 'http:' && next.protocol !== 'https:') return { ok: false, why: `It redirects to a ${next.protocol} address.`, fix: 'Give the address of the site itself.' };
+      if (next.protocol !== 'http:' && next.protocol !== 'https:')
+        return {
+          ok: false,
+          why: `It redirects to a ${next.protocol} address.`,
+          fix: 'Give the address of the site itself.',
+        };
       next.hash = '';
       redirects.push(next.href);
       url = next;
       continue;
     }
-    if (answer.status >= 400) return { ok: false, why: `It answers ${answer.status}.`, fix: answer.status === 401 || answer.status === 403 ? 'Give a page that is open to everyone.' : 'Check the address, or try again when the site is up.' };
-    if (!/html/i.test(answer.type)) return { ok: false, why: `It is ${answer.type || 'nothing a browser shows'}, not a web page.`, fix: 'Give the address of a page.' };
-    return { ok: true, url: url.href, host: url.host, redirects, status: answer.status, title: titleOf(answer.text) };
+    if (answer.status >= 400)
+      return {
+        ok: false,
+        why: `It answers ${answer.status}.`,
+        fix:
+          answer.status === 401 || answer.status === 403
+            ? 'Give a page that is open to everyone.'
+            : 'Check the address, or try again when the site is up.',
+      };
+    if (!/html/i.test(answer.type))
+      return {
+        ok: false,
+        why: `It is ${answer.type || 'nothing a browser shows'}, not a web page.`,
+        fix: 'Give the address of a page.',
+      };
+    return {
+      ok: true,
+      url: url.href,
+      host: url.host,
+      redirects,
+      status: answer.status,
+      title: titleOf(answer.text),
+    };
   }
 }
 
@@ -69,20 +124,40 @@ async function ask(url: URL, rules: DestinationRules): Promise<Answer | { why: s
   const to = await destination(url.hostname, port, rules);
   if ('refused' in to) {
     const unknown = to.refused.startsWith('No address');
-    return { why: `${to.refused}.`, fix: unknown ? 'Check the spelling.' : 'Sweeps only go to public addresses. An administrator can allow this one with ALLOWED_PRIVATE.' };
+    return {
+      why: `${to.refused}.`,
+      fix: unknown
+        ? 'Check the spelling.'
+        : 'Sweeps only go to public addresses. An administrator can allow this one with ALLOWED_PRIVATE.',
+    };
   }
   const family = isIP(to.address);
   const lookup = ((_host, options, done) =>
-    options.all ? (done as (e: null, a: { address: string; family: number }[]) => void)(null, [{ address: to.address, family }]) : (done as (e: null, a: string, f: number) => void)(null, to.address, family)) as LookupFunction;
+    options.all
+      ? (done as (e: null, a: { address: string; family: number }[]) => void)(null, [
+          { address: to.address, family },
+        ])
+      : (done as (e: null, a: string, f: number) => void)(null, to.address, family)) as LookupFunction;
   return new Promise((resolve) => {
     const secure = url.protocol === 'https:';
     const request = (secure ? httpsRequest : httpRequest)(
       url,
-      { lookup, agent: secure ? new HttpsAgent() : new HttpAgent(), timeout: ANSWER_MS, headers: { accept: 'text/html,*/*;q=0.5', 'user-agent': 'Mozilla/5.0 (compatible; YareWarden)' } },
+      {
+        lookup,
+        agent: secure ? new HttpsAgent() : new HttpAgent(),
+        timeout: ANSWER_MS,
+        headers: { accept: 'text/html,*/*;q=0.5', 'user-agent': 'Mozilla/5.0 (compatible; YareWarden)' },
+      },
       (response) => {
         let text = '';
         let size = 0;
-        const finish = () => resolve({ status: response.statusCode ?? 0, location: isRedirect(response.statusCode) ? response.headers.location : undefined, type: response.headers['content-type'] ?? '', text });
+        const finish = () =>
+          resolve({
+            status: response.statusCode ?? 0,
+            location: isRedirect(response.statusCode) ? response.headers.location : undefined,
+            type: response.headers['content-type'] ?? '',
+            text,
+          });
         response.on('data', (chunk: Buffer) => {
           size += chunk.length;
           text += chunk.toString('utf8');
@@ -96,7 +171,10 @@ async function ask(url: URL, rules: DestinationRules): Promise<Answer | { why: s
       },
     );
     const late = setTimeout(() => {
-      resolve({ why: 'It did not answer within 10 seconds.', fix: 'Check that the site is up, or try again later.' });
+      resolve({
+        why: 'It did not answer within 10 seconds.',
+        fix: 'Check that the site is up, or try again later.',
+      });
       request.destroy();
     }, ANSWER_MS);
     request.on('close', () => clearTimeout(late));
@@ -112,13 +190,26 @@ function isRedirect(status: number | undefined): boolean {
 function failure(error: NodeJS.ErrnoException): { why: string; fix: string } {
   const code = error.code ?? '';
   if (/CERT|SELF_SIGNED|UNABLE_TO|ALTNAME|SSL|EPROTO/.test(code))
-    return { why: `Its certificate is not valid (${code.toLowerCase().replaceAll('_', ' ')}), so a visitor’s browser would stop.`, fix: 'Have the web team renew the certificate. If the site has none, begin the address with http://.' };
-  if (code === 'ECONNREFUSED') return { why: 'Nothing answers at this address.', fix: 'Check the address and its port.' };
-  if (code === 'ECONNRESET') return { why: 'It closed the connection without an answer.', fix: 'Check that the site is up.' };
-  return { why: `It could not be reached (${code || error.message}).`, fix: 'Check the address and try again.' };
+    return {
+      why: `Its certificate is not valid (${code.toLowerCase().replaceAll('_', ' ')}), so a visitor’s browser would stop.`,
+      fix: 'Have the web team renew the certificate. If the site has none, begin the address with http://.',
+    };
+  if (code === 'ECONNREFUSED')
+    return { why: 'Nothing answers at this address.', fix: 'Check the address and its port.' };
+  if (code === 'ECONNRESET')
+    return { why: 'It closed the connection without an answer.', fix: 'Check that the site is up.' };
+  return {
+    why: `It could not be reached (${code || error.message}).`,
+    fix: 'Check the address and try again.',
+  };
 }
 
 function titleOf(html: string): string {
   const raw = /<title[^>]*>([^<]{0,300})/i.exec(html)?.[1] ?? '';
-  return raw.replace(/&#(\d+);/g, (_, n: string) => String.fromCodePoint(Math.min(Number(n), 0x10ffff))).replace(/&amp;/g, '&').replace(/\s+/g, ' ').trim().slice(0, 120);
+  return raw
+    .replace(/&#(\d+);/g, (_, n: string) => String.fromCodePoint(Math.min(Number(n), 0x10ffff)))
+    .replace(/&amp;/g, '&')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 120);
 }

@@ -29,11 +29,24 @@ export interface SiteDetail {
 export async function siteDetail(ctx: Context, host: string): Promise<SiteDetail> {
   const { store, settings } = ctx;
   const site = await findSite(store, host);
-  const [[sweep], sweeps, notice, purposes] = await Promise.all([latestSweeps(store, site.id), listSweeps(store, site.id, 20), findNotice(store, host), listPurposes(store)]);
+  const [[sweep], sweeps, notice, purposes] = await Promise.all([
+    latestSweeps(store, site.id),
+    listSweeps(store, site.id, 20),
+    findNotice(store, host),
+    listPurposes(store),
+  ]);
   return {
-    host: site.host, name: site.name, startUrl: site.start_url, siteKey: site.site_key,
-    snippet: installSnippet(settings.VISITOR_ORIGIN, site.site_key), visitorOrigin: settings.VISITOR_ORIGIN,
-    install: site.install, stage: notice.stage, purposes, sweeps, sweep: sweep ?? null,
+    host: site.host,
+    name: site.name,
+    startUrl: site.start_url,
+    siteKey: site.site_key,
+    snippet: installSnippet(settings.VISITOR_ORIGIN, site.site_key),
+    visitorOrigin: settings.VISITOR_ORIGIN,
+    install: site.install,
+    stage: notice.stage,
+    purposes,
+    sweeps,
+    sweep: sweep ?? null,
     counts: sweep ? await countTrackers(store, sweep.id) : { all: 0, leaks: 0, unsorted: 0 },
     troubled: sweep ? await troubledPages(store, sweep.id) : [],
   };

@@ -55,12 +55,19 @@ export interface ListedSite {
 }
 
 const ListedRow = z.object({
-  host: z.string(), name: z.string(), stage: StageColumn, leaks: Count, unsorted: Count, trackers: Count, pages: Count,
-  swept_at: Instant.nullable(), sweeping: Count,
+  host: z.string(),
+  name: z.string(),
+  stage: StageColumn,
+  leaks: Count,
+  unsorted: Count,
+  trackers: Count,
+  pages: Count,
+  swept_at: Instant.nullable(),
+  sweeping: Count,
 });
 
 /** The leak of a tracker row `t` seen as `s`: not essential, and seen by a visitor who had not allowed it. */
-export const LEAKS_SQL = "(t.purpose IS NOT NULL AND p.essential = 0 AND (s.seen & 3) <> 0)";
+export const LEAKS_SQL = '(t.purpose IS NOT NULL AND p.essential = 0 AND (s.seen & 3) <> 0)';
 
 export async function listSites(store: Queries): Promise<ListedSite[]> {
   const rows = await store.all(
@@ -75,17 +82,36 @@ export async function listSites(store: Queries): Promise<ListedSite[]> {
        GROUP BY s.sweep_id) l ON l.sweep_id = w.id
      ORDER BY site.id`,
   );
-  return rows.map(({ swept_at, sweeping, ...row }) => ({ ...row, sweptAt: swept_at, sweeping: sweeping > 0 }));
+  return rows.map(({ swept_at, sweeping, ...row }) => ({
+    ...row,
+    sweptAt: swept_at,
+    sweeping: sweeping > 0,
+  }));
 }
 
 /**
  * Takes a site into the program after checking its address, with a draft notice that is ready to be put in force.
  * Throws a RefusedError naming the field when the address will not do or the site is there already.
  */
-export async function addSite(ctx: Context, accountId: number, address: string, name: string): Promise<{ host: string; redirects: readonly string[] }> {
+export async function addSite(
+  ctx: Context,
+  accountId: number,
+  address: string,
+  name: string,
+): Promise<{ host: string; redirects: readonly string[] }> {
   const check = await checkSite(address, ctx.settings);
-  if (!check.ok) throw new RefusedError('This site cannot be taken in yet.', [{ field: 'address', message: `${check.why} ${check.fix}` }]);
-  await ctx.store.transaction((tx) => insertSite(tx, ctx.now(), { host: check.host, startUrl: check.url, name: name || check.title || check.host, by: accountId }));
+  if (!check.ok)
+    throw new RefusedError('This site cannot be taken in yet.', [
+      { field: 'address', message: `${check.why} ${check.fix}` },
+    ]);
+  await ctx.store.transaction((tx) =>
+    insertSite(tx, ctx.now(), {
+      host: check.host,
+      startUrl: check.url,
+      name: name || check.title || check.host,
+      by: accountId,
+    }),
+  );
   return { host: check.host, redirects: check.redirects };
 }
 
@@ -96,20 +122,37 @@ export interface NewSite {
   readonly by: number | null;
 }
 
-export async function insertSite(tx: Queries, now: Date, site: NewSite): Promise<{ id: number; siteKey: string }> {
+export async function insertSite(
+  tx: Queries,
+  now: Date,
+  site: NewSite,
+): Promise<{ id: number; siteKey: string }> {
   const siteKey = randomBytes(10).toString('hex');
   try {
-    const { id } = await tx.run('INSERT INTO site (host, start_url, name, site_key, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?)', [
-      site.host, site.startUrl, site.name.slice(0, 120), siteKey, toDatetime(now), site.by,
-    ]);
+    const { id } = await tx.run(
+      'INSERT INTO site (host, start_url, name, site_key, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?)',
+      [site.host, site.startUrl, site.name.slice(0, 120), siteKey, toDatetime(now), site.by],
+    );
     const draft: Stage = { state: 'draft' };
-    await tx.run('INSERT INTO notice (site_id, content, revision, stage, edited_by, edited_at) VALUES (?, ?, 1, ?, ?, ?)', [
-      id, JSON.stringify(firstNotice()), JSON.stringify(draft), site.by, toDatetime(now),
-    ]);
-    await record(tx, now, { actor: site.by ?? 'system', action: 'site.add', object: 'site', objectId: id, detail: { host: site.host } });
+    await tx.run(
+      'INSERT INTO notice (site_id, content, revision, stage, edited_by, edited_at) VALUES (?, ?, 1, ?, ?, ?)',
+      [id, JSON.stringify(firstNotice()), JSON.stringify(draft), site.by, toDatetime(now)],
+    );
+    await record(tx, now, {
+      actor: site.by ?? 'system',
+      action: 'site.add',
+      object: 'site',
+      objectId: id,
+      detail: { host: site.host },
+    });
     return { id, siteKey };
   } catch (error) {
-    if (isDuplicate(error)) throw new RefusedError(`${site.host} is in the program already.`, [{ field: 'address', message: 'Find it in the list on the left.' }], 409);
+    if (isDuplicate(error))
+      throw new RefusedError(
+        `${site.host} is in the program already.`,
+        [{ field: 'address', message: 'Find it in the list on the left.' }],
+        409,
+      );
     throw error;
   }
 }
@@ -118,7 +161,13 @@ export async function renameSite(ctx: Context, accountId: number, host: string, 
   await ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host);
     await tx.run('UPDATE site SET name = ? WHERE id = ?', [name, site.id]);
-    await record(tx, ctx.now(), { actor: accountId, action: 'site.rename', object: 'site', objectId: site.id, detail: { before: site.name, after: name } });
+    await record(tx, ctx.now(), {
+      actor: accountId,
+      action: 'site.rename',
+      object: 'site',
+      objectId: site.id,
+      detail: { before: site.name, after: name },
+    });
   });
 }
 

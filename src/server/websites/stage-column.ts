@@ -7,7 +7,12 @@ const Standing = z.object({ version: z.number(), since: z.string() });
 export const StageColumn = JsonColumn(
   z.discriminatedUnion('state', [
     z.object({ state: z.literal('draft') }),
-    z.object({ state: z.literal('rehearsing'), version: z.number(), since: z.string(), over: Standing.nullable() }),
+    z.object({
+      state: z.literal('rehearsing'),
+      version: z.number(),
+      since: z.string(),
+      over: Standing.nullable(),
+    }),
     z.object({ state: z.literal('in force'), version: z.number(), since: z.string() }),
     z.object({ state: z.literal('paused'), version: z.number(), since: z.string() }),
     z.object({ state: z.literal('retired'), version: z.number().nullable(), since: z.string() }),

@@ -39,9 +39,20 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
       if (done.visitors.includes(visitor) || run.signal.aborted) continue;
       const result = await crawl(
         {
-          startUrl: site.start_url, visitor, maxPages: sweep.max_pages, until, tabs: ctx.settings.SWEEP_TABS, paceMs: PACE_MS, pages,
-          executable: ctx.settings.CHROMIUM, profiles: join(ctx.settings.DATA_DIR, 'profiles'), proxy,
-          rehearsal: { origin: ctx.settings.VISITOR_ORIGIN, token: rehearsalToken(ctx.settings.SECRET_KEY, site.site_key, ctx.now()) },
+          startUrl: site.start_url,
+          visitor,
+          maxPages: sweep.max_pages,
+          until,
+          tabs: ctx.settings.SWEEP_TABS,
+          paceMs: PACE_MS,
+          pages,
+          executable: ctx.settings.CHROMIUM,
+          profiles: join(ctx.settings.DATA_DIR, 'profiles'),
+          proxy,
+          rehearsal: {
+            origin: ctx.settings.VISITOR_ORIGIN,
+            token: rehearsalToken(ctx.settings.SECRET_KEY, site.site_key, ctx.now()),
+          },
         },
         run.signal,
         (p) => {
@@ -49,7 +60,8 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
           run.progress({
             words: `visitor ${finished + 1} of ${VISITORS.length}, page ${p.pages} of ${p.known}, ${p.trackers} trackers`,
             share,
-            secondsLeft: share > 0.05 ? Math.round(((Date.now() - begun) / share) * (1 - share) / 1000) : null,
+            secondsLeft:
+              share > 0.05 ? Math.round((((Date.now() - begun) / share) * (1 - share)) / 1000) : null,
           });
         },
       );

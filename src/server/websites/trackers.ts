@@ -26,7 +26,11 @@ export interface ListedTracker extends TrackerKey {
 }
 
 const ProposalColumn = JsonColumn(
-  z.object({ purpose: z.string().nullable(), confidence: z.number(), reasons: z.array(z.object({ purpose: z.string(), words: z.string(), weight: z.number() })) }),
+  z.object({
+    purpose: z.string().nullable(),
+    confidence: z.number(),
+    reasons: z.array(z.object({ purpose: z.string(), words: z.string(), weight: z.number() })),
+  }),
 );
 
 export const TRACKER_SORTS = ['place', 'name', 'kind', 'host', 'purpose', 'lifetime', 'pages'] as const;
@@ -52,13 +56,30 @@ const SORT_SQL: Record<(typeof TRACKER_SORTS)[number], string> = {
 };
 
 const Row = z.object({
-  id: z.number(), kind: z.enum(TRACKER_KINDS), name: z.string(), host: z.string(), purpose: z.string().nullable(), decided: z.string().nullable(),
-  proposal: ProposalColumn, party: z.enum(['first', 'third']), lifetime: z.number().nullable(), pages: z.number(), seen: z.number(), sort_key: z.union([z.string(), z.number()]),
+  id: z.number(),
+  kind: z.enum(TRACKER_KINDS),
+  name: z.string(),
+  host: z.string(),
+  purpose: z.string().nullable(),
+  decided: z.string().nullable(),
+  proposal: ProposalColumn,
+  party: z.enum(['first', 'third']),
+  lifetime: z.number().nullable(),
+  pages: z.number(),
+  seen: z.number(),
+  sort_key: z.union([z.string(), z.number()]),
 });
-const FROM = 'FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose WHERE s.sweep_id = ?';
+const FROM =
+  'FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose WHERE s.sweep_id = ?';
 
 /** The trackers of the site's newest sweep. */
-export async function listTrackers(store: Queries, host: string, filter: TrackerFilter, after: string | undefined, size: number): Promise<Page<ListedTracker>> {
+export async function listTrackers(
+  store: Queries,
+  host: string,
+  filter: TrackerFilter,
+  after: string | undefined,
+  size: number,
+): Promise<Page<ListedTracker>> {
   const site = await findSite(store, host);
   const [sweep] = await latestSweeps(store, site.id);
   if (!sweep) return { rows: [], next: null };
@@ -117,12 +138,24 @@ function condition(filter: TrackerFilter): { where: string[]; params: (string | 
   return { where, params };
 }
 
-function toListed(r: z.infer<typeof Row>, purposes: readonly Purpose[], visitors: readonly Visitor[]): ListedTracker {
+function toListed(
+  r: z.infer<typeof Row>,
+  purposes: readonly Purpose[],
+  visitors: readonly Visitor[],
+): ListedTracker {
   const seen = VISITORS.filter((_, i) => r.seen & (1 << i)).map((visitor) => ({ visitor }) as Sighting);
   const verdicts = judgeAll(purposes.find((p) => p.code === r.purpose) ?? null, seen, visitors);
   return {
-    id: r.id, kind: r.kind, name: r.name, host: r.host, purpose: r.purpose, decided: r.decided !== null, confidence: r.proposal.confidence,
-    party: r.party, lifetime: r.lifetime, pages: r.pages,
+    id: r.id,
+    kind: r.kind,
+    name: r.name,
+    host: r.host,
+    purpose: r.purpose,
+    decided: r.decided !== null,
+    confidence: r.proposal.confidence,
+    party: r.party,
+    lifetime: r.lifetime,
+    pages: r.pages,
     verdicts: Object.fromEntries(Object.entries(verdicts).map(([v, verdict]) => [v, verdict.verdict])),
   };
 }
@@ -146,8 +179,18 @@ export async function openTracker(store: Queries, host: string, id: number): Pro
   const [sweep] = await latestSweeps(store, site.id);
   const row = await store.one(
     z.object({
-      id: z.number(), kind: z.enum(TRACKER_KINDS), name: z.string(), host: z.string(), purpose: z.string().nullable(), decided: z.string().nullable(), decided_at: Instant.nullable(), decided_by: z.string().nullable(),
-      because: z.string().nullable(), proposal: ProposalColumn, first_seen: Instant, last_seen: Instant,
+      id: z.number(),
+      kind: z.enum(TRACKER_KINDS),
+      name: z.string(),
+      host: z.string(),
+      purpose: z.string().nullable(),
+      decided: z.string().nullable(),
+      decided_at: Instant.nullable(),
+      decided_by: z.string().nullable(),
+      because: z.string().nullable(),
+      proposal: ProposalColumn,
+      first_seen: Instant,
+      last_seen: Instant,
     }),
     `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.decided_at, a.name AS decided_by, t.because, t.proposal, t.first_seen, t.last_seen
      FROM tracker t LEFT JOIN account a ON a.id = t.decided_by WHERE t.site_id = ? AND t.id = ?`,
@@ -157,10 +200,20 @@ export async function openTracker(store: Queries, host: string, id: number): Pro
   const sightings = await sightingsOf(store, sweep.id, id);
   const purposes = await listPurposes(store);
   return {
-    id: row.id, kind: row.kind, name: row.name, host: row.host, purpose: row.purpose,
-    decidedBy: row.decided ? (row.decided_by ?? 'someone') : null, decidedAt: row.decided ? row.decided_at : null, because: row.because,
-    proposal: row.proposal, firstSeen: row.first_seen, lastSeen: row.last_seen, sightings,
-    verdicts: judgeAll(purposes.find((p) => p.code === row.purpose) ?? null, sightings, sweep.visitors), pagesSwept: sweep.pages,
+    id: row.id,
+    kind: row.kind,
+    name: row.name,
+    host: row.host,
+    purpose: row.purpose,
+    decidedBy: row.decided ? (row.decided_by ?? 'someone') : null,
+    decidedAt: row.decided ? row.decided_at : null,
+    because: row.because,
+    proposal: row.proposal,
+    firstSeen: row.first_seen,
+    lastSeen: row.last_seen,
+    sightings,
+    verdicts: judgeAll(purposes.find((p) => p.code === row.purpose) ?? null, sightings, sweep.visitors),
+    pagesSwept: sweep.pages,
   };
 }
 
@@ -176,26 +229,57 @@ const Before = z.object({ id: z.number(), decided: z.string().nullable(), becaus
 const Locked = Before.extend({ proposed: z.string().nullable() });
 
 /** Decides the purpose of many trackers at once. Returns what stood before, for undo. */
-export async function decidePurpose(ctx: Context, accountId: number, host: string, decision: Decision): Promise<z.infer<typeof Before>[]> {
+export async function decidePurpose(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  decision: Decision,
+): Promise<z.infer<typeof Before>[]> {
   return ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host);
-    const before = await tx.all(Locked, 'SELECT id, decided, because, proposed FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE', [site.id, [...decision.ids]]);
+    const before = await tx.all(
+      Locked,
+      'SELECT id, decided, because, proposed FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE',
+      [site.id, [...decision.ids]],
+    );
     if (before.length !== decision.ids.length) throw notFound('tracker');
     const purpose = (await listPurposes(tx)).find((p) => p.code === decision.purpose);
-    if (decision.purpose !== null && !purpose) throw new RefusedError('There is no such purpose.', [{ field: 'purpose', message: 'Choose one of the organisation’s purposes.' }]);
+    if (decision.purpose !== null && !purpose)
+      throw new RefusedError('There is no such purpose.', [
+        { field: 'purpose', message: 'Choose one of the organisation’s purposes.' },
+      ]);
     if (purpose?.essential && decision.because === '' && before.some((b) => b.proposed !== purpose.code))
-      throw new RefusedError('Say why it is essential.', [{ field: 'because', message: 'Essential runs without consent, so the reason goes to the ledger. Say what a visitor asked for that needs it.' }]);
+      throw new RefusedError('Say why it is essential.', [
+        {
+          field: 'because',
+          message:
+            'Essential runs without consent, so the reason goes to the ledger. Say what a visitor asked for that needs it.',
+        },
+      ]);
     const now = ctx.now();
-    await tx.run('UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id IN (?)', [
-      decision.purpose, accountId, toDatetime(now), decision.because || null, site.id, [...decision.ids],
-    ]);
+    await tx.run(
+      'UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id IN (?)',
+      [decision.purpose, accountId, toDatetime(now), decision.because || null, site.id, [...decision.ids]],
+    );
     for (const b of before)
-      await record(tx, now, { actor: accountId, action: 'tracker.decide', object: 'tracker', objectId: b.id, detail: { before: b.decided, after: decision.purpose, because: decision.because } });
+      await record(tx, now, {
+        actor: accountId,
+        action: 'tracker.decide',
+        object: 'tracker',
+        objectId: b.id,
+        detail: { before: b.decided, after: decision.purpose, because: decision.because },
+      });
     return before.map(({ proposed: _proposed, ...b }) => b);
   });
 }
 
 /** Puts decisions back as they were; each into the ledger, as every change. */
-export async function restoreDecisions(ctx: Context, accountId: number, host: string, before: readonly z.infer<typeof Before>[]): Promise<void> {
-  for (const b of before) await decidePurpose(ctx, accountId, host, { ids: [b.id], purpose: b.decided, because: b.because ?? '' });
+export async function restoreDecisions(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  before: readonly z.infer<typeof Before>[],
+): Promise<void> {
+  for (const b of before)
+    await decidePurpose(ctx, accountId, host, { ids: [b.id], purpose: b.decided, because: b.because ?? '' });
 }

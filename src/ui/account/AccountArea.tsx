@@ -24,7 +24,19 @@ export function AccountArea({ account }: { readonly account: Account }) {
       area="account"
       sheet={
         <div className={css['sheet']}>
-          <SheetHead title={account.name} detail={`${account.title} · ${account.role} · ${account.email}`} actions={<Button onClick={() => void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in'))}>Sign out</Button>} />
+          <SheetHead
+            title={account.name}
+            detail={`${account.title} · ${account.role} · ${account.email}`}
+            actions={
+              <Button
+                onClick={() =>
+                  void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in'))
+                }
+              >
+                Sign out
+              </Button>
+            }
+          />
           <h2>Colours</h2>
           <div className={css['row']}>
             {THEMES.map(([theme, words]) => (
@@ -43,7 +55,10 @@ export function AccountArea({ account }: { readonly account: Account }) {
 
 function Sessions() {
   const client = useQueryClient();
-  const sessions = useQuery({ queryKey: ['sessions'], queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/sessions') });
+  const sessions = useQuery({
+    queryKey: ['sessions'],
+    queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/sessions'),
+  });
   if (sessions.isError) return <Failure error={sessions.error} onRetry={() => void sessions.refetch()} />;
   if (!sessions.data) return <Loading what="sessions" />;
   const end = async (id: string) => {

@@ -32,10 +32,32 @@ export function SignIn() {
         <h1>Yare Warden</h1>
         <p className={css['dim']}>Sign in to the desk of your organisation.</p>
         <Field label="E-mail" error={error?.field('email')}>
-          <input type="email" autoComplete="username" autoFocus required value={email} onChange={(e) => setEmail(e.target.value)} />
+          <input
+            type="email"
+            autoComplete="username"
+            autoFocus
+            required
+            value={email}
+            onChange={(e) => setEmail(e.target.value)}
+          />
         </Field>
-        <Field label="Password" error={error ? (error.field('password') ? `${error.message} ${error.field('password') ?? ''}` : error.message) : undefined}>
-          <input type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+        <Field
+          label="Password"
+          error={
+            error
+              ? error.field('password')
+                ? `${error.message} ${error.field('password') ?? ''}`
+                : error.message
+              : undefined
+          }
+        >
+          <input
+            type="password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
         </Field>
         <Button type="submit" kind="primary" busy={busy}>
           Sign in

@@ -27,7 +27,12 @@ const NO_KEYS: readonly Key[] = [];
 
 /** Register, Sheet and Soundings below the top bar and above the strip: the layout of every area. */
 export function Desk({ account, area, register, sheet, soundings, keys = NO_KEYS }: DeskProps) {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: true } } }));
+  const [client] = useState(
+    () =>
+      new QueryClient({
+        defaultOptions: { queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: true } },
+      }),
+  );
   return (
     <QueryClientProvider client={client}>
       <AccountContext.Provider value={account}>
@@ -47,9 +52,21 @@ function DeskFrame({ area, register, sheet, soundings, keys = NO_KEYS }: Omit<De
     () => [
       { press: 'Ctrl K', does: 'Find anything', act: () => setOpen('find') },
       { press: '?', does: 'Show these keys', act: () => setOpen('keys') },
-      { press: '/', does: 'Filter the register', act: () => document.querySelector<HTMLElement>('[data-register-filter]')?.focus() },
-      { press: '[', does: 'Fold or open the register', act: () => setLeft({ ...left, folded: !left.folded }) },
-      { press: ']', does: 'Fold or open the soundings', act: () => setRight({ ...right, folded: !right.folded }) },
+      {
+        press: '/',
+        does: 'Filter the register',
+        act: () => document.querySelector<HTMLElement>('[data-register-filter]')?.focus(),
+      },
+      {
+        press: '[',
+        does: 'Fold or open the register',
+        act: () => setLeft({ ...left, folded: !left.folded }),
+      },
+      {
+        press: ']',
+        does: 'Fold or open the soundings',
+        act: () => setRight({ ...right, folded: !right.folded }),
+      },
       ...keys,
     ],
     [keys, left, right, setLeft, setRight],
@@ -103,14 +120,28 @@ function Pane({ label, name, side, width, folded, onChange, children }: PaneProp
     const from = event.clientX;
     const handle = event.currentTarget;
     handle.setPointerCapture(event.pointerId);
-    const move = (e: PointerEvent) => onChange({ width: Math.min(MOST, Math.max(LEAST, width + (side === 'left' ? e.clientX - from : from - e.clientX))), folded });
+    const move = (e: PointerEvent) =>
+      onChange({
+        width: Math.min(
+          MOST,
+          Math.max(LEAST, width + (side === 'left' ? e.clientX - from : from - e.clientX)),
+        ),
+        folded,
+      });
     handle.addEventListener('pointermove', move);
-    handle.addEventListener('pointerup', () => handle.removeEventListener('pointermove', move), { once: true });
+    handle.addEventListener('pointerup', () => handle.removeEventListener('pointermove', move), {
+      once: true,
+    });
   };
   if (folded)
     return (
       <aside className={css['folded']} data-side={side} aria-label={label}>
-        <button type="button" className={css['unfold']} aria-expanded={false} onClick={() => onChange({ width, folded: false })}>
+        <button
+          type="button"
+          className={css['unfold']}
+          aria-expanded={false}
+          onClick={() => onChange({ width, folded: false })}
+        >
           {label}
         </button>
       </aside>

@@ -29,8 +29,21 @@ const STAGES: readonly Stage[] = [
   { state: 'paused', version: 2, since: SINCE },
   { state: 'retired', version: 2, since: SINCE },
 ];
-const PLACES = ['Port share', 'Terminal mailboxes', 'Crew share', 'Booking database', 'Loyalty club', 'Freight invoices', 'Ship Wi-Fi', 'Car deck index'].map((w) => ({ value: w, words: w }));
-const ROWS = Array.from({ length: 5000 }, (_, i) => ({ id: i, name: `manifest-${String(i).padStart(4, '0')}.xlsx`, days: (i * 37) % 400 }));
+const PLACES = [
+  'Port share',
+  'Terminal mailboxes',
+  'Crew share',
+  'Booking database',
+  'Loyalty club',
+  'Freight invoices',
+  'Ship Wi-Fi',
+  'Car deck index',
+].map((w) => ({ value: w, words: w }));
+const ROWS = Array.from({ length: 5000 }, (_, i) => ({
+  id: i,
+  name: `manifest-${String(i).padStart(4, '0')}.xlsx`,
+  days: (i * 37) % 400,
+}));
 
 async function loadRows(after: string | undefined): Promise<Page<(typeof ROWS)[number]>> {
   const from = Number(after ?? 0);
@@ -51,10 +64,21 @@ export function DeskParts() {
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   return (
     <QueryClientProvider client={client}>
-      <main style={{ padding: 24, maxWidth: 900, margin: '0 auto', display: 'grid', gap: 20, background: 'var(--paper)' }}>
+      <main
+        style={{
+          padding: 24,
+          maxWidth: 900,
+          margin: '0 auto',
+          display: 'grid',
+          gap: 20,
+          background: 'var(--paper)',
+        }}
+      >
         <h1>Parts of the desk</h1>
         <div>
-          <Button kind="primary">Put it in force</Button> <Button>Leave it</Button> <Button kind="quiet">History</Button> <Button busy>Sweeping</Button> <Button disabled>Not now</Button>
+          <Button kind="primary">Put it in force</Button> <Button>Leave it</Button>{' '}
+          <Button kind="quiet">History</Button> <Button busy>Sweeping</Button>{' '}
+          <Button disabled>Not now</Button>
         </div>
         <div>
           {STAGES.map((s) => (
@@ -64,17 +88,61 @@ export function DeskParts() {
           ))}
         </div>
         {STAGES.map((s) => (
-          <StageBar key={s.state} stage={s} means={{ draft: 'edits touch nothing', rehearsing: 'counted, nothing removed', inForce: 'acts on every item' }} acts={[{ act: 'rehearse', words: 'Rehearse it' }]} onAct={() => {}} busy={false} />
+          <StageBar
+            key={s.state}
+            stage={s}
+            means={{
+              draft: 'edits touch nothing',
+              rehearsing: 'counted, nothing removed',
+              inForce: 'acts on every item',
+            }}
+            acts={[{ act: 'rehearse', words: 'Rehearse it' }]}
+            onAct={() => {}}
+            busy={false}
+          />
         ))}
         <div>
           <Sentence label="What">
-            Keep <Slot label="Kind" words={text} edit={{ kind: 'text', most: 60, value: text, set: setText }} /> found in <Slot label="Places" words={many.join(', ')} edit={{ kind: 'many', options: PLACES, value: many, set: setMany }} error={many.length ? undefined : 'Choose at least one place'} />
+            Keep{' '}
+            <Slot label="Kind" words={text} edit={{ kind: 'text', most: 60, value: text, set: setText }} />{' '}
+            found in{' '}
+            <Slot
+              label="Places"
+              words={many.join(', ')}
+              edit={{ kind: 'many', options: PLACES, value: many, set: setMany }}
+              error={many.length ? undefined : 'Choose at least one place'}
+            />
           </Sentence>
           <Sentence label="How long">
-            for <Slot label="Days" words={`${days} days`} edit={{ kind: 'number', unit: 'days', least: 1, most: 3650, value: days, set: setDays }} /> or <Slot label="Period" words={`${period.count} ${period.unit}`} edit={{ kind: 'period', value: period, set: setPeriod }} /> from <Slot label="Day" words={day} edit={{ kind: 'date', value: day, set: setDay }} />, in <Slot label="Place" words={choice} edit={{ kind: 'choice', options: PLACES, value: choice, set: setChoice }} />
+            for{' '}
+            <Slot
+              label="Days"
+              words={`${days} days`}
+              edit={{ kind: 'number', unit: 'days', least: 1, most: 3650, value: days, set: setDays }}
+            />{' '}
+            or{' '}
+            <Slot
+              label="Period"
+              words={`${period.count} ${period.unit}`}
+              edit={{ kind: 'period', value: period, set: setPeriod }}
+            />{' '}
+            from <Slot label="Day" words={day} edit={{ kind: 'date', value: day, set: setDay }} />, in{' '}
+            <Slot
+              label="Place"
+              words={choice}
+              edit={{ kind: 'choice', options: PLACES, value: choice, set: setChoice }}
+            />
           </Sentence>
         </div>
-        <Tabs label="Tabs" tabs={[{ id: 'a', name: 'Trackers', count: 41 }, { id: 'b', name: 'Notice' }]} chosen={tab} onChoose={setTab} />
+        <Tabs
+          label="Tabs"
+          tabs={[
+            { id: 'a', name: 'Trackers', count: 41 },
+            { id: 'b', name: 'Notice' },
+          ]}
+          chosen={tab}
+          onChoose={setTab}
+        />
         <div id="tabpanel" role="tabpanel">
           {tab === 'a' ? 'First' : 'Second'}
         </div>
@@ -87,16 +155,43 @@ export function DeskParts() {
         <ProgressBar label="Survey" share={0.62} words="62%, 4 min left" />
         <ProgressBar label="Survey" share={null} words="counting" />
         <Figure value="61.4%" words="allowed something" />
-        <IntervalChart title="By region" rows={[{ key: 'DK', name: 'Denmark', share: 0.58, low: 0.55, high: 0.61, count: '1,200' }, { key: 'SE', name: 'Sweden', share: 0.55, low: 0.4, high: 0.69, count: '48' }]} />
-        <Explanation title="Why Measurement is proposed" grounds={[{ mark: '✓', words: '“hit” in its name', figure: '+2.4' }, { mark: '◆', words: 'It recognises a visitor', figure: '−1.2' }, { mark: '○', words: 'Nobody decided yet' }]} />
+        <IntervalChart
+          title="By region"
+          rows={[
+            { key: 'DK', name: 'Denmark', share: 0.58, low: 0.55, high: 0.61, count: '1,200' },
+            { key: 'SE', name: 'Sweden', share: 0.55, low: 0.4, high: 0.69, count: '48' },
+          ]}
+        />
+        <Explanation
+          title="Why Measurement is proposed"
+          grounds={[
+            { mark: '✓', words: '“hit” in its name', figure: '+2.4' },
+            { mark: '◆', words: 'It recognises a visitor', figure: '−1.2' },
+            { mark: '○', words: 'Nobody decided yet' },
+          ]}
+        />
         <CopyText label="Line" text={'<script src="https://…"></script>'} />
         <Empty title="Nothing here yet" action={<Button kind="primary">Take in a site</Button>}>
           Press New to begin.
         </Empty>
-        <Failure error={new RequestError(500, { error: 'Something went wrong on our side.', fields: [], kept: 'Nothing of this was changed.', requestId: '0d1c…' })} onRetry={() => {}} />
+        <Failure
+          error={
+            new RequestError(500, {
+              error: 'Something went wrong on our side.',
+              fields: [],
+              kept: 'Nothing of this was changed.',
+              requestId: '0d1c…',
+            })
+          }
+          onRetry={() => {}}
+        />
         <Loading what="sites" />
         <div>
-          <Button onClick={() => setDialog(true)}>Open a dialog</Button> <Button onClick={() => tell('Purpose decided.', { undo: () => tell('Taken back.') })}>Tell with undo</Button> <Button onClick={() => tell('That did not work.', { kind: 'trouble' })}>Tell trouble</Button>
+          <Button onClick={() => setDialog(true)}>Open a dialog</Button>{' '}
+          <Button onClick={() => tell('Purpose decided.', { undo: () => tell('Taken back.') })}>
+            Tell with undo
+          </Button>{' '}
+          <Button onClick={() => tell('That did not work.', { kind: 'trouble' })}>Tell trouble</Button>
         </div>
         {dialog && (
           <Dialog title="A dialog" onClose={() => setDialog(false)}>

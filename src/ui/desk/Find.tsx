@@ -30,8 +30,16 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
     enabled: trimmed !== '',
     placeholderData: (before) => before,
   });
-  const matching = commands.filter((c) => `${c.words} ${c.detail}`.toLowerCase().includes(trimmed.toLowerCase()));
-  const found = (trimmed ? (data ?? []) : []).map((f): Choice => ({ id: f.link, kind: f.kind, words: f.words, detail: f.detail, act: () => go(f.link) }));
+  const matching = commands.filter((c) =>
+    `${c.words} ${c.detail}`.toLowerCase().includes(trimmed.toLowerCase()),
+  );
+  const found = (trimmed ? (data ?? []) : []).map((f): Choice => ({
+    id: f.link,
+    kind: f.kind,
+    words: f.words,
+    detail: f.detail,
+    act: () => go(f.link),
+  }));
   const choices = [...found, ...matching];
   const chosen = Math.min(at, choices.length - 1);
   const take = (choice: Choice | undefined) => {
@@ -65,29 +73,56 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
       />
       <ul id="find-list" role="listbox" aria-label="Found" className={css['list']}>
         {choices.map((c, i) => (
-          <li key={`${c.kind} ${c.id}`} id={`find-${i}`} role="option" aria-selected={i === chosen} className={css['choice']} onClick={() => take(c)}>
+          <li
+            key={`${c.kind} ${c.id}`}
+            id={`find-${i}`}
+            role="option"
+            aria-selected={i === chosen}
+            className={css['choice']}
+            onClick={() => take(c)}
+          >
             <span className={css['words']}>{c.words}</span>
             <span className={css['detail']}>{c.detail}</span>
             <span className={css['kind']}>{c.kind}</span>
           </li>
         ))}
       </ul>
-      {choices.length === 0 && <p className={css['none']}>Nothing is called “{trimmed}”. Try a host, the name of a cookie, or a command.</p>}
+      {choices.length === 0 && (
+        <p className={css['none']}>
+          Nothing is called “{trimmed}”. Try a host, the name of a cookie, or a command.
+        </p>
+      )}
     </Dialog>
   );
 }
 
 function useCommands(): readonly Choice[] {
   const account = useAccount();
-  const command = (words: string, detail: string, act: () => void): Choice => ({ id: words, kind: 'command', words, detail, act });
+  const command = (words: string, detail: string, act: () => void): Choice => ({
+    id: words,
+    kind: 'command',
+    words,
+    detail,
+    act,
+  });
   return [
-    ...AREAS.filter((a) => may(account, a.action)).map((a) => command(`Go to ${a.name}`, '', () => go(`/${a.area}`))),
-    ...(may(account, 'websites.edit') ? [command('Take in a new site', 'Websites', () => go('/websites?new=site'))] : []),
-    ...(may(account, 'ledger.read') ? [command('Verify the ledger', 'Evidence', () => go('/evidence/ledger?verify=now'))] : []),
+    ...AREAS.filter((a) => may(account, a.action)).map((a) =>
+      command(`Go to ${a.name}`, '', () => go(`/${a.area}`)),
+    ),
+    ...(may(account, 'websites.edit')
+      ? [command('Take in a new site', 'Websites', () => go('/websites?new=site'))]
+      : []),
+    ...(may(account, 'ledger.read')
+      ? [command('Verify the ledger', 'Evidence', () => go('/evidence/ledger?verify=now'))]
+      : []),
     command('Your sessions', 'Account', () => go('/account')),
     command('Light colours', 'Theme', () => setTheme('light')),
     command('Dark colours', 'Theme', () => setTheme('dark')),
     command('Colours of the system', 'Theme', () => setTheme('system')),
-    command('Sign out', 'Account', () => void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in'))),
+    command(
+      'Sign out',
+      'Account',
+      () => void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in')),
+    ),
   ];
 }

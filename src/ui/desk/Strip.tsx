@@ -57,15 +57,33 @@ function Running({ job }: { readonly job: StripJob }) {
       .catch(tellFailure);
   return (
     <span className={css['job']}>
-      <button type="button" className={css['link']} onClick={() => job.link && go(job.link)} title={progress?.words}>
+      <button
+        type="button"
+        className={css['link']}
+        onClick={() => job.link && go(job.link)}
+        title={progress?.words}
+      >
         {job.title}
         {': '}
-        <b>{job.stopping ? 'stopping' : job.state === 'waiting' ? 'waiting' : percent === null ? 'running' : `${percent}%`}</b>
+        <b>
+          {job.stopping
+            ? 'stopping'
+            : job.state === 'waiting'
+              ? 'waiting'
+              : percent === null
+                ? 'running'
+                : `${percent}%`}
+        </b>
         {progress?.secondsLeft != null && `, ${durationWords(progress.secondsLeft)} left`}
       </button>
       {percent !== null && <progress max={100} value={percent} aria-label={job.title} />}
       {mayCancel && !job.stopping && (
-        <button type="button" className={css['link']} onClick={() => void cancel()} aria-label={`Cancel: ${job.title}`}>
+        <button
+          type="button"
+          className={css['link']}
+          onClick={() => void cancel()}
+          aria-label={`Cancel: ${job.title}`}
+        >
           Cancel
         </button>
       )}

@@ -27,7 +27,12 @@ export function TopBar({ area, onFind }: { readonly area: Area; readonly onFind:
       </a>
       <nav aria-label="Areas" className={css['areas']}>
         {AREAS.filter((a) => may(account, a.action)).map((a) => (
-          <a key={a.area} href={`/${a.area}`} aria-current={a.area === area ? 'page' : undefined} className={css['area']}>
+          <a
+            key={a.area}
+            href={`/${a.area}`}
+            aria-current={a.area === area ? 'page' : undefined}
+            className={css['area']}
+          >
             {a.name}
             {a.area === 'today' && state !== undefined && state.needsHand > 0 && (
               <span className={css['count']}>

@@ -15,7 +15,10 @@ function read(): DeskLocation {
   const { href, pathname, search } = window.location;
   if (cached?.href !== href) {
     const [, , ...path] = pathname.split('/');
-    cached = { href, value: { path: path.filter(Boolean).map(decodeURIComponent), query: new URLSearchParams(search) } };
+    cached = {
+      href,
+      value: { path: path.filter(Boolean).map(decodeURIComponent), query: new URLSearchParams(search) },
+    };
   }
   return cached.value;
 }
@@ -45,7 +48,10 @@ export function go(address: string, how: 'push' | 'replace' = 'push'): void {
 }
 
 /** Changes some of the query and leaves the rest; `null` takes a key out. */
-export function setQuery(values: Readonly<Record<string, string | null>>, how: 'push' | 'replace' = 'replace'): void {
+export function setQuery(
+  values: Readonly<Record<string, string | null>>,
+  how: 'push' | 'replace' = 'replace',
+): void {
   const url = new URL(window.location.href);
   for (const [key, value] of Object.entries(values)) {
     if (value === null || value === '') url.searchParams.delete(key);

@@ -1,7 +1,9 @@
 /** Dates and counts as the desk writes them, in the viewer's own zone. */
 
 export function dateWords(iso: string): string {
-  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(new Date(iso));
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' }).format(
+    new Date(iso),
+  );
 }
 
 export function timeWords(iso: string): string {
@@ -15,7 +17,11 @@ export function whenWords(iso: string, now: Date = new Date()): string {
   if (days === 0) return `today ${timeWords(iso)}`;
   if (days === 1) return `yesterday ${timeWords(iso)}`;
   const sameYear = at.getFullYear() === now.getFullYear();
-  const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', ...(sameYear ? {} : { year: 'numeric' }) }).format(at);
+  const day = new Intl.DateTimeFormat('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    ...(sameYear ? {} : { year: 'numeric' }),
+  }).format(at);
   return `${day} ${timeWords(iso)}`;
 }
 
@@ -28,7 +34,11 @@ export function numberWords(n: number): string {
 }
 
 export function percentWords(share: number, digits = 0): string {
-  return new Intl.NumberFormat('en-GB', { style: 'percent', minimumFractionDigits: digits, maximumFractionDigits: digits }).format(share);
+  return new Intl.NumberFormat('en-GB', {
+    style: 'percent',
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  }).format(share);
 }
 
 export function countWords(n: number, one: string, many = `${one}s`): string {

@@ -11,7 +11,12 @@ import css from './evidence.module.css';
 
 /** One entry and its path to the sealed head, recomputed here in the browser. */
 export function EntrySoundings({ id }: { readonly id: string }) {
-  const opened = useQuery({ queryKey: ['entry', id], queryFn: () => request<{ entry: LedgerEntry; proof: EntryProof | null }>('GET', `/api/evidence/proof?id=${id}`), refetchInterval: (q) => (q.state.data && !q.state.data.proof ? 3000 : false) });
+  const opened = useQuery({
+    queryKey: ['entry', id],
+    queryFn: () =>
+      request<{ entry: LedgerEntry; proof: EntryProof | null }>('GET', `/api/evidence/proof?id=${id}`),
+    refetchInterval: (q) => (q.state.data && !q.state.data.proof ? 3000 : false),
+  });
   if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!opened.data) return <Loading what="the entry" />;
   const { entry, proof } = opened.data;
@@ -37,14 +42,25 @@ export function EntrySoundings({ id }: { readonly id: string }) {
           <>
             <GroundList
               grounds={[
-                { mark: verified ? '✓' : '◆', words: verified ? `Its path of ${proof.path.length} hashes leads to the root of tree ${proof.tree.number}` : 'Its path does not lead to the sealed root: the entry or the tree was changed' },
-                { mark: '✓', words: `Sealed ${whenWords(proof.tree.sealedAt)} with ${numberWords(proof.tree.size - 1)} others` },
+                {
+                  mark: verified ? '✓' : '◆',
+                  words: verified
+                    ? `Its path of ${proof.path.length} hashes leads to the root of tree ${proof.tree.number}`
+                    : 'Its path does not lead to the sealed root: the entry or the tree was changed',
+                },
+                {
+                  mark: '✓',
+                  words: `Sealed ${whenWords(proof.tree.sealedAt)} with ${numberWords(proof.tree.size - 1)} others`,
+                },
               ]}
             />
             <p className={css['hash']}>
               Head <code>{proof.tree.head}</code>
             </p>
-            <a href={`data:application/json,${encodeURIComponent(JSON.stringify(proof, null, 2))}`} download={`entry-${entry.id}.json`}>
+            <a
+              href={`data:application/json,${encodeURIComponent(JSON.stringify(proof, null, 2))}`}
+              download={`entry-${entry.id}.json`}
+            >
               Export this entry with its proof
             </a>
           </>

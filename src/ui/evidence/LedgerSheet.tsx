@@ -18,7 +18,11 @@ export interface FirstLedgerPage extends Page<ListedEntry> {
 }
 
 export function useLedgerState() {
-  return useQuery({ queryKey: ['ledger-state'], queryFn: () => request<FirstLedgerPage>('GET', '/api/evidence/ledger?size=1'), refetchInterval: 5000 });
+  return useQuery({
+    queryKey: ['ledger-state'],
+    queryFn: () => request<FirstLedgerPage>('GET', '/api/evidence/ledger?size=1'),
+    refetchInterval: 5000,
+  });
 }
 
 const FILTERS = ['action', 'object', 'objectId', 'actor', 'from', 'to'] as const;
@@ -26,24 +30,45 @@ const FILTERS = ['action', 'object', 'objectId', 'actor', 'from', 'to'] as const
 const COLUMNS: readonly Column<ListedEntry>[] = [
   { key: 'id', title: 'Entry', align: 'right', width: '64px', cell: (e) => numberWords(Number(e.id)) },
   { key: 'at', title: 'Time', width: '132px', cell: (e) => <time dateTime={e.at}>{whenWords(e.at)}</time> },
-  { key: 'actor', title: 'Who', cell: (e) => <span className={css['nowrap']}>{e.actorName ?? e.actor}</span> },
+  {
+    key: 'actor',
+    title: 'Who',
+    cell: (e) => <span className={css['nowrap']}>{e.actorName ?? e.actor}</span>,
+  },
   { key: 'action', title: 'What', cell: (e) => <code>{e.action}</code> },
   { key: 'object', title: 'Of', optional: true, cell: (e) => `${e.object} ${e.objectId.slice(0, 13)}` },
-  { key: 'detail', title: 'Detail', optional: true, cell: (e) => <span className={css['detail']}>{detailWords(e.detail)}</span> },
-  { key: 'tree', title: 'Sealed', align: 'right', cell: (e) => <span className={css['nowrap']}>{e.tree === null ? '○ soon' : `tree ${e.tree}`}</span> },
+  {
+    key: 'detail',
+    title: 'Detail',
+    optional: true,
+    cell: (e) => <span className={css['detail']}>{detailWords(e.detail)}</span>,
+  },
+  {
+    key: 'tree',
+    title: 'Sealed',
+    align: 'right',
+    cell: (e) => <span className={css['nowrap']}>{e.tree === null ? '○ soon' : `tree ${e.tree}`}</span>,
+  },
 ];
 
 export function LedgerSheet() {
   const { query } = useDeskLocation();
   const mayExport = useMay('ledger.export');
   const first = useLedgerState();
-  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<(typeof FILTERS)[number], string | undefined>;
+  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<
+    (typeof FILTERS)[number],
+    string | undefined
+  >;
   const state = first.data?.state;
   return (
     <>
       <SheetHead
         title="Ledger"
-        detail={state ? `${numberWords(state.entries)} entries · ${numberWords(state.trees)} sealed trees · ${state.unsealed ? `${numberWords(state.unsealed)} waiting to be sealed` : 'all sealed'}` : '…'}
+        detail={
+          state
+            ? `${numberWords(state.entries)} entries · ${numberWords(state.trees)} sealed trees · ${state.unsealed ? `${numberWords(state.unsealed)} waiting to be sealed` : 'all sealed'}`
+            : '…'
+        }
         actions={
           <>
             <Button onClick={() => setQuery({ verify: 'now', entry: null })}>Verify it now</Button>
@@ -61,7 +86,9 @@ export function LedgerSheet() {
         name="ledger"
         columns={COLUMNS}
         queryKey={['ledger', filter]}
-        load={(after) => request<Page<ListedEntry>>('GET', `/api/evidence/ledger${queryString({ ...filter, after })}`)}
+        load={(after) =>
+          request<Page<ListedEntry>>('GET', `/api/evidence/ledger${queryString({ ...filter, after })}`)
+        }
         rowKey={(e) => e.id}
         rowName={(e) => `Entry ${e.id}, ${e.action}`}
         opened={query.get('entry') ?? undefined}
@@ -69,20 +96,40 @@ export function LedgerSheet() {
         refresh={10_000}
         filters={
           <>
-            <select aria-label="What happened" className={css['select']} value={filter.action ?? ''} onChange={(e) => setQuery({ action: e.target.value })}>
+            <select
+              aria-label="What happened"
+              className={css['select']}
+              value={filter.action ?? ''}
+              onChange={(e) => setQuery({ action: e.target.value })}
+            >
               <option value="">Everything that happened</option>
               {(first.data?.actions ?? []).map((a) => (
                 <option key={a}>{a}</option>
               ))}
             </select>
             <label>
-              From <input type="date" className={css['select']} value={filter.from ?? ''} onChange={(e) => setQuery({ from: e.target.value })} />
+              From{' '}
+              <input
+                type="date"
+                className={css['select']}
+                value={filter.from ?? ''}
+                onChange={(e) => setQuery({ from: e.target.value })}
+              />
             </label>
             <label>
-              to <input type="date" className={css['select']} value={filter.to ?? ''} onChange={(e) => setQuery({ to: e.target.value })} />
+              to{' '}
+              <input
+                type="date"
+                className={css['select']}
+                value={filter.to ?? ''}
+                onChange={(e) => setQuery({ to: e.target.value })}
+              />
             </label>
             {FILTERS.some((f) => filter[f]) && (
-              <Button kind="quiet" onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}>
+              <Button
+                kind="quiet"
+                onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}
+              >
                 Show all
               </Button>
             )}

@@ -15,7 +15,13 @@ export function LedgerSoundings() {
   const { query } = useDeskLocation();
   const asked = query.get('verify') === 'now';
   const first = useLedgerState();
-  const verified = useQuery({ queryKey: ['verify'], queryFn: () => request<Verification>('POST', '/api/evidence/verify', {}), enabled: asked, staleTime: 0, gcTime: 0 });
+  const verified = useQuery({
+    queryKey: ['verify'],
+    queryFn: () => request<Verification>('POST', '/api/evidence/verify', {}),
+    enabled: asked,
+    staleTime: 0,
+    gcTime: 0,
+  });
   const state = first.data?.state;
   return (
     <>
@@ -29,14 +35,19 @@ export function LedgerSoundings() {
           </>
         )}
         {asked && verified.isFetching && <p role="status">Recomputing every tree …</p>}
-        {asked && verified.isError && <Failure error={verified.error} onRetry={() => void verified.refetch()} />}
+        {asked && verified.isError && (
+          <Failure error={verified.error} onRetry={() => void verified.refetch()} />
+        )}
         {asked && verified.data && !verified.isFetching && (
           <div role="status">
             <GroundList
               grounds={
                 verified.data.ok
                   ? [
-                      { mark: '✓', words: `In order: ${numberWords(verified.data.entries)} entries in ${numberWords(verified.data.trees)} trees` },
+                      {
+                        mark: '✓',
+                        words: `In order: ${numberWords(verified.data.entries)} entries in ${numberWords(verified.data.trees)} trees`,
+                      },
                       { mark: '✓', words: 'No entry was edited, dropped or moved since it was sealed' },
                     ]
                   : [{ mark: '◆', words: verified.data.why ?? 'Not in order' }]
@@ -50,7 +61,10 @@ export function LedgerSoundings() {
       </SoundingsSection>
       {state?.head && (
         <SoundingsSection title="The head">
-          <p>Note this somewhere else, such as in the minutes. It is what shows, later, that nothing before it was rewritten.</p>
+          <p>
+            Note this somewhere else, such as in the minutes. It is what shows, later, that nothing before it
+            was rewritten.
+          </p>
           <CopyText label="Head of the ledger" text={state.head} />
           <p className={css['dim']}>Sealed {state.sealedAt && whenWords(state.sealedAt)}</p>
         </SoundingsSection>

@@ -7,9 +7,23 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
 }
 
 /** Says what will happen. While `busy` it cannot be pressed twice. */
-export function Button({ kind = 'plain', busy = false, className, disabled, children, ...rest }: ButtonProps) {
+export function Button({
+  kind = 'plain',
+  busy = false,
+  className,
+  disabled,
+  children,
+  ...rest
+}: ButtonProps) {
   return (
-    <button type="button" {...rest} className={[css['button'], className].filter(Boolean).join(' ')} data-kind={kind} aria-busy={busy || undefined} disabled={disabled || busy}>
+    <button
+      type="button"
+      {...rest}
+      className={[css['button'], className].filter(Boolean).join(' ')}
+      data-kind={kind}
+      aria-busy={busy || undefined}
+      disabled={disabled || busy}
+    >
       {children}
       {busy && ' …'}
     </button>

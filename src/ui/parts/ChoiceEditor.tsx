@@ -23,7 +23,12 @@ interface ListProps {
 function OptionList({ label, options, isChosen, many, first, onPress, onEnter }: ListProps) {
   const [text, setText] = useState('');
   const shown = options.filter((o) => o.words.toLowerCase().includes(text.trim().toLowerCase()));
-  const [at, setAt] = useState(() => Math.max(0, options.findIndex((o) => o.value === first)));
+  const [at, setAt] = useState(() =>
+    Math.max(
+      0,
+      options.findIndex((o) => o.value === first),
+    ),
+  );
   const active = Math.min(at, shown.length - 1);
   const keys = (e: React.KeyboardEvent) => {
     const option = shown[active];
@@ -36,9 +41,26 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
   };
   const wide = options.length >= FILTER_FROM;
   const list = (
-    <ul role="listbox" id="slot-list" aria-label={label} aria-multiselectable={many || undefined} tabIndex={wide ? -1 : 0} className={css['list']} {...(wide ? {} : { ref: focusOnce, onKeyDown: keys, 'aria-activedescendant': `slot-option-${active}` })}>
+    <ul
+      role="listbox"
+      id="slot-list"
+      aria-label={label}
+      aria-multiselectable={many || undefined}
+      tabIndex={wide ? -1 : 0}
+      className={css['list']}
+      {...(wide ? {} : { ref: focusOnce, onKeyDown: keys, 'aria-activedescendant': `slot-option-${active}` })}
+    >
       {shown.map((o, i) => (
-        <li key={o.value} id={`slot-option-${i}`} role="option" aria-selected={isChosen(o.value)} data-active={i === active || undefined} className={css['option']} onPointerMove={() => setAt(i)} onClick={() => onPress(o.value)}>
+        <li
+          key={o.value}
+          id={`slot-option-${i}`}
+          role="option"
+          aria-selected={isChosen(o.value)}
+          data-active={i === active || undefined}
+          className={css['option']}
+          onPointerMove={() => setAt(i)}
+          onClick={() => onPress(o.value)}
+        >
           <span aria-hidden className={css['tick']}>
             {isChosen(o.value) ? '✓' : ''}
           </span>
@@ -52,7 +74,19 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
   if (!wide) return list;
   return (
     <>
-      <input ref={focusOnce} className={css['filter']} role="combobox" aria-expanded aria-controls="slot-list" aria-activedescendant={`slot-option-${active}`} aria-label={`Filter: ${label}`} placeholder="Type to filter" value={text} onChange={(e) => setText(e.target.value)} onKeyDown={keys} />
+      <input
+        ref={focusOnce}
+        className={css['filter']}
+        role="combobox"
+        aria-expanded
+        aria-controls="slot-list"
+        aria-activedescendant={`slot-option-${active}`}
+        aria-label={`Filter: ${label}`}
+        placeholder="Type to filter"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={keys}
+      />
       {list}
     </>
   );
@@ -62,15 +96,60 @@ function focusOnce(element: HTMLElement | null): void {
   element?.focus({ preventScroll: true });
 }
 
-export function ChoiceEditor({ label, options, value, onChoose }: { readonly label: string; readonly options: readonly Option[]; readonly value: string; readonly onChoose: (value: string) => void }) {
-  return <OptionList label={label} options={options} isChosen={(v) => v === value} many={false} first={value} onPress={onChoose} onEnter={onChoose} />;
+export function ChoiceEditor({
+  label,
+  options,
+  value,
+  onChoose,
+}: {
+  readonly label: string;
+  readonly options: readonly Option[];
+  readonly value: string;
+  readonly onChoose: (value: string) => void;
+}) {
+  return (
+    <OptionList
+      label={label}
+      options={options}
+      isChosen={(v) => v === value}
+      many={false}
+      first={value}
+      onPress={onChoose}
+      onEnter={onChoose}
+    />
+  );
 }
 
-export function ManyEditor({ label, options, value, onChange, onDone }: { readonly label: string; readonly options: readonly Option[]; readonly value: readonly string[]; readonly onChange: (value: readonly string[]) => void; readonly onDone: () => void }) {
-  const toggle = (v: string) => onChange(value.includes(v) ? value.filter((x) => x !== v) : options.map((o) => o.value).filter((x) => x === v || value.includes(x)));
+export function ManyEditor({
+  label,
+  options,
+  value,
+  onChange,
+  onDone,
+}: {
+  readonly label: string;
+  readonly options: readonly Option[];
+  readonly value: readonly string[];
+  readonly onChange: (value: readonly string[]) => void;
+  readonly onDone: () => void;
+}) {
+  const toggle = (v: string) =>
+    onChange(
+      value.includes(v)
+        ? value.filter((x) => x !== v)
+        : options.map((o) => o.value).filter((x) => x === v || value.includes(x)),
+    );
   return (
     <>
-      <OptionList label={label} options={options} isChosen={(v) => value.includes(v)} many first={value[0]} onPress={toggle} onEnter={() => onDone()} />
+      <OptionList
+        label={label}
+        options={options}
+        isChosen={(v) => value.includes(v)}
+        many
+        first={value[0]}
+        onPress={toggle}
+        onEnter={() => onDone()}
+      />
       <p className={css['hint']}>Space takes in or out · Enter is done</p>
     </>
   );

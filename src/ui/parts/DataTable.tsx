@@ -58,7 +58,10 @@ const ROW = 32;
  */
 export function DataTable<R>(props: DataTableProps<R>) {
   const { columns, label, name, rowKey, rowName, sort, onSort, opened, onOpen, selected, onSelect } = props;
-  const [hidden, setHidden] = useRemembered<readonly string[]>(`columns.${name}`, columns.filter((c) => c.hidden).map((c) => c.key));
+  const [hidden, setHidden] = useRemembered<readonly string[]>(
+    `columns.${name}`,
+    columns.filter((c) => c.hidden).map((c) => c.key),
+  );
   const query = useInfiniteQuery({
     queryKey: props.queryKey,
     queryFn: ({ pageParam }) => props.load(pageParam),
@@ -73,9 +76,21 @@ export function DataTable<R>(props: DataTableProps<R>) {
   const scroll = useContext(ScrollContext);
   const [margin, setMargin] = useState(0);
   useLayoutEffect(() => {
-    if (body.current && scroll.current) setMargin(body.current.getBoundingClientRect().top - scroll.current.getBoundingClientRect().top + scroll.current.scrollTop);
+    if (body.current && scroll.current)
+      setMargin(
+        body.current.getBoundingClientRect().top -
+          scroll.current.getBoundingClientRect().top +
+          scroll.current.scrollTop,
+      );
   }, [scroll, rows.length]);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroll.current, estimateSize: () => ROW, overscan: 12, scrollMargin: margin, getItemKey: (i) => (rows[i] ? rowKey(rows[i]) : i) });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    scrollMargin: margin,
+    getItemKey: (i) => (rows[i] ? rowKey(rows[i]) : i),
+  });
   const items = virtual.getVirtualItems();
   const last = items.at(-1)?.index ?? 0;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
@@ -125,7 +140,9 @@ export function DataTable<R>(props: DataTableProps<R>) {
           props.filters
         )}
         <span className={css['space']} />
-        {columns.some((c) => c.optional) && <ColumnChooser columns={columns} hidden={hidden} onChange={setHidden} />}
+        {columns.some((c) => c.optional) && (
+          <ColumnChooser columns={columns} hidden={hidden} onChange={setHidden} />
+        )}
         {props.exportHref && (
           <a className={css['tool']} href={props.exportHref} download>
             <Download size={13} aria-hidden /> Export
@@ -137,20 +154,48 @@ export function DataTable<R>(props: DataTableProps<R>) {
       ) : rows.length === 0 && !query.isPending ? (
         props.empty
       ) : (
-        <table className={css['table']} aria-label={label} aria-rowcount={hasNextPage ? -1 : rows.length + 1} aria-busy={query.isFetching}>
+        <table
+          className={css['table']}
+          aria-label={label}
+          aria-rowcount={hasNextPage ? -1 : rows.length + 1}
+          aria-busy={query.isFetching}
+        >
           <thead>
             <tr>
               {onSelect && (
                 <th className={css['check']}>
-                  <input type="checkbox" aria-label="Select all that are loaded" checked={allSelected} onChange={() => onSelect(allSelected ? new Set() : new Set(rows.map(rowKey)))} />
+                  <input
+                    type="checkbox"
+                    aria-label="Select all that are loaded"
+                    checked={allSelected}
+                    onChange={() => onSelect(allSelected ? new Set() : new Set(rows.map(rowKey)))}
+                  />
                 </th>
               )}
               {shown.map((c) => (
-                <th key={c.key} scope="col" style={{ width: c.width, textAlign: c.align === 'centre' ? 'center' : c.align }} aria-sort={sort?.key === c.key ? (sort.order === 'up' ? 'ascending' : 'descending') : undefined}>
+                <th
+                  key={c.key}
+                  scope="col"
+                  style={{ width: c.width, textAlign: c.align === 'centre' ? 'center' : c.align }}
+                  aria-sort={
+                    sort?.key === c.key ? (sort.order === 'up' ? 'ascending' : 'descending') : undefined
+                  }
+                >
                   {c.sorts && onSort ? (
-                    <button type="button" className={css['sort']} onClick={() => onSort({ key: c.key, order: sort?.key === c.key && sort.order === 'up' ? 'down' : 'up' })}>
+                    <button
+                      type="button"
+                      className={css['sort']}
+                      onClick={() =>
+                        onSort({
+                          key: c.key,
+                          order: sort?.key === c.key && sort.order === 'up' ? 'down' : 'up',
+                        })
+                      }
+                    >
                       {c.title}
-                      <span aria-hidden>{sort?.key === c.key ? (sort.order === 'up' ? ' ↑' : ' ↓') : ''}</span>
+                      <span aria-hidden>
+                        {sort?.key === c.key ? (sort.order === 'up' ? ' ↑' : ' ↓') : ''}
+                      </span>
                     </button>
                   ) : (
                     c.title
@@ -181,12 +226,19 @@ export function DataTable<R>(props: DataTableProps<R>) {
                   onFocus={() => setActive(item.index)}
                   onKeyDown={(e) => keys(e, row, item.index)}
                   onClick={(e) => {
-                    if (!(e.target as HTMLElement).closest('button, a, input, select, [role="dialog"]')) onOpen?.(row);
+                    if (!(e.target as HTMLElement).closest('button, a, input, select, [role="dialog"]'))
+                      onOpen?.(row);
                   }}
                 >
                   {onSelect && (
                     <td className={css['check']}>
-                      <input type="checkbox" tabIndex={-1} aria-label={`Select ${rowName(row)}`} checked={selected?.has(key) ?? false} onChange={() => toggle(key)} />
+                      <input
+                        type="checkbox"
+                        tabIndex={-1}
+                        aria-label={`Select ${rowName(row)}`}
+                        checked={selected?.has(key) ?? false}
+                        onChange={() => toggle(key)}
+                      />
                     </td>
                   )}
                   {shown.map((c) => (
@@ -210,7 +262,15 @@ export function DataTable<R>(props: DataTableProps<R>) {
   );
 }
 
-function ColumnChooser<R>({ columns, hidden, onChange }: { readonly columns: readonly Column<R>[]; readonly hidden: readonly string[]; readonly onChange: (hidden: readonly string[]) => void }) {
+function ColumnChooser<R>({
+  columns,
+  hidden,
+  onChange,
+}: {
+  readonly columns: readonly Column<R>[];
+  readonly hidden: readonly string[];
+  readonly onChange: (hidden: readonly string[]) => void;
+}) {
   return (
     <details className={css['chooser']}>
       <summary className={css['tool']}>
@@ -221,7 +281,13 @@ function ColumnChooser<R>({ columns, hidden, onChange }: { readonly columns: rea
           .filter((c) => c.optional)
           .map((c) => (
             <label key={c.key}>
-              <input type="checkbox" checked={!hidden.includes(c.key)} onChange={() => onChange(hidden.includes(c.key) ? hidden.filter((k) => k !== c.key) : [...hidden, c.key])} />
+              <input
+                type="checkbox"
+                checked={!hidden.includes(c.key)}
+                onChange={() =>
+                  onChange(hidden.includes(c.key) ? hidden.filter((k) => k !== c.key) : [...hidden, c.key])
+                }
+              />
               {c.title}
             </label>
           ))}

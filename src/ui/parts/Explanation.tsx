@@ -9,7 +9,15 @@ export interface Ground {
 }
 
 /** Why a verdict came out as it did: opened from the verdict itself. */
-export function Explanation({ title, grounds, children }: { readonly title: string; readonly grounds: readonly Ground[]; readonly children?: ReactNode }) {
+export function Explanation({
+  title,
+  grounds,
+  children,
+}: {
+  readonly title: string;
+  readonly grounds: readonly Ground[];
+  readonly children?: ReactNode;
+}) {
   return (
     <details className={css['explanation']}>
       <summary>{title}</summary>

@@ -14,7 +14,11 @@ export function Field({ label, hint, error, children }: FieldProps) {
   return (
     <div className={css['field']}>
       <label htmlFor={id}>{label}</label>
-      {cloneElement(children, { id, 'aria-describedby': error || hint ? `${id}-about` : undefined, 'aria-invalid': error ? true : undefined })}
+      {cloneElement(children, {
+        id,
+        'aria-describedby': error || hint ? `${id}-about` : undefined,
+        'aria-invalid': error ? true : undefined,
+      })}
       {(error || hint) && (
         <p id={`${id}-about`} className={error ? css['error'] : css['hint']}>
           {error ? `◆ ${error}` : hint}

@@ -1,7 +1,17 @@
 import css from './Figure.module.css';
 
 /** One large number with what it counts; opens to its rows where there is a way. */
-export function Figure({ value, words, href, mark = false }: { readonly value: string; readonly words: string; readonly href?: string; readonly mark?: boolean }) {
+export function Figure({
+  value,
+  words,
+  href,
+  mark = false,
+}: {
+  readonly value: string;
+  readonly words: string;
+  readonly href?: string;
+  readonly mark?: boolean;
+}) {
   const inner = (
     <>
       <b data-mark={mark || undefined}>{value}</b>

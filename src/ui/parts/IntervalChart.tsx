@@ -14,7 +14,13 @@ export interface IntervalRow {
 }
 
 /** Shares with their 95% intervals, a row each; can be read as a table. */
-export function IntervalChart({ title, rows }: { readonly title: string; readonly rows: readonly IntervalRow[] }) {
+export function IntervalChart({
+  title,
+  rows,
+}: {
+  readonly title: string;
+  readonly rows: readonly IntervalRow[];
+}) {
   const [asTable, setAsTable] = useState(false);
   const x = scaleLinear([0, 1], [0, 100]);
   return (
@@ -46,11 +52,23 @@ export function IntervalChart({ title, rows }: { readonly title: string; readonl
       ) : (
         <div role="list" aria-label={title}>
           {rows.map((r) => (
-            <a key={r.key} role="listitem" href={r.href} className={css['row']} aria-label={`${r.name}: ${percentWords(r.share)}, 95% interval ${percentWords(r.low)} to ${percentWords(r.high)}, of ${r.count}`}>
+            <a
+              key={r.key}
+              role="listitem"
+              href={r.href}
+              className={css['row']}
+              aria-label={`${r.name}: ${percentWords(r.share)}, 95% interval ${percentWords(r.low)} to ${percentWords(r.high)}, of ${r.count}`}
+            >
               <span className={css['name']}>{r.name}</span>
               <svg viewBox="0 0 100 10" preserveAspectRatio="none" className={css['line']} aria-hidden>
                 <line x1="0" x2="100" y1="5" y2="5" className={css['axis']} />
-                <rect x={x(r.low)} width={Math.max(0.6, x(r.high) - x(r.low))} y="3.4" height="3.2" className={css['interval']} />
+                <rect
+                  x={x(r.low)}
+                  width={Math.max(0.6, x(r.high) - x(r.low))}
+                  y="3.4"
+                  height="3.2"
+                  className={css['interval']}
+                />
                 <rect x={x(r.share) - 0.9} width="1.8" y="1" height="8" className={css['point']} />
               </svg>
               <span className={css['value']}>{percentWords(r.share)}</span>

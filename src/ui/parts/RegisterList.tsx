@@ -37,7 +37,14 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty }: Re
   return (
     <div className={css['register']} onKeyDown={keys}>
       <div className={css['head']}>
-        <input type="search" data-register-filter aria-label={`Filter ${what}`} placeholder={`Filter ${rows.length} ${what}`} value={text} onChange={(e) => setText(e.target.value)} />
+        <input
+          type="search"
+          data-register-filter
+          aria-label={`Filter ${what}`}
+          placeholder={`Filter ${rows.length} ${what}`}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
         {action}
       </div>
       <ul ref={list}>
@@ -63,7 +70,11 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty }: Re
         ))}
       </ul>
       {rows.length === 0 && <div className={css['none']}>{empty}</div>}
-      {rows.length > 0 && shown.length === 0 && <p className={css['none']}>None of the {rows.length} is called “{text}”.</p>}
+      {rows.length > 0 && shown.length === 0 && (
+        <p className={css['none']}>
+          None of the {rows.length} is called “{text}”.
+        </p>
+      )}
     </div>
   );
 }

@@ -6,12 +6,36 @@ import css from './Slot.module.css';
 
 /** What a slot holds and how it is edited. */
 export type SlotKind =
-  | { readonly kind: 'choice'; readonly options: readonly Option[]; readonly value: string; readonly set: (value: string) => void }
-  | { readonly kind: 'many'; readonly options: readonly Option[]; readonly value: readonly string[]; readonly set: (value: readonly string[]) => void }
-  | { readonly kind: 'number'; readonly unit: string; readonly least: number; readonly most: number; readonly value: number; readonly set: (value: number) => void }
+  | {
+      readonly kind: 'choice';
+      readonly options: readonly Option[];
+      readonly value: string;
+      readonly set: (value: string) => void;
+    }
+  | {
+      readonly kind: 'many';
+      readonly options: readonly Option[];
+      readonly value: readonly string[];
+      readonly set: (value: readonly string[]) => void;
+    }
+  | {
+      readonly kind: 'number';
+      readonly unit: string;
+      readonly least: number;
+      readonly most: number;
+      readonly value: number;
+      readonly set: (value: number) => void;
+    }
   | { readonly kind: 'date'; readonly value: string; readonly set: (value: string) => void }
   | { readonly kind: 'period'; readonly value: Period; readonly set: (value: Period) => void }
-  | { readonly kind: 'text'; readonly long?: boolean; readonly most: number; readonly value: string; readonly set: (value: string) => void; readonly colour?: boolean };
+  | {
+      readonly kind: 'text';
+      readonly long?: boolean;
+      readonly most: number;
+      readonly value: string;
+      readonly set: (value: string) => void;
+      readonly colour?: boolean;
+    };
 
 interface SlotProps {
   readonly label: string;
@@ -29,7 +53,12 @@ export function Slot({ label, words, edit, error, fixed = false, title }: SlotPr
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   const panel = useRef<HTMLDivElement>(null);
-  const { refs, floatingStyles } = useFloating({ open, placement: 'bottom-start', middleware: [offset(4), flip(), shift({ padding: 8 })], whileElementsMounted: autoUpdate });
+  const { refs, floatingStyles } = useFloating({
+    open,
+    placement: 'bottom-start',
+    middleware: [offset(4), flip(), shift({ padding: 8 })],
+    whileElementsMounted: autoUpdate,
+  });
   const close = (refocus: boolean) => {
     setOpen(false);
     if (refocus) button.current?.focus();
@@ -37,7 +66,8 @@ export function Slot({ label, words, edit, error, fixed = false, title }: SlotPr
   useEffect(() => {
     if (!open) return;
     const outside = (e: PointerEvent) => {
-      if (!panel.current?.contains(e.target as Node) && !button.current?.contains(e.target as Node)) setOpen(false);
+      if (!panel.current?.contains(e.target as Node) && !button.current?.contains(e.target as Node))
+        setOpen(false);
     };
     document.addEventListener('pointerdown', outside);
     return () => document.removeEventListener('pointerdown', outside);
@@ -79,7 +109,12 @@ export function Slot({ label, words, edit, error, fixed = false, title }: SlotPr
             }
           }}
           onBlur={(e) => {
-            if (e.relatedTarget && !panel.current?.contains(e.relatedTarget) && e.relatedTarget !== button.current) setOpen(false);
+            if (
+              e.relatedTarget &&
+              !panel.current?.contains(e.relatedTarget) &&
+              e.relatedTarget !== button.current
+            )
+              setOpen(false);
           }}
         >
           <Editor edit={edit} label={label} done={() => close(true)} />
@@ -89,7 +124,15 @@ export function Slot({ label, words, edit, error, fixed = false, title }: SlotPr
   );
 }
 
-function Editor({ edit, label, done }: { readonly edit: SlotKind; readonly label: string; readonly done: () => void }) {
+function Editor({
+  edit,
+  label,
+  done,
+}: {
+  readonly edit: SlotKind;
+  readonly label: string;
+  readonly done: () => void;
+}) {
   switch (edit.kind) {
     case 'choice':
       return (
@@ -104,7 +147,15 @@ function Editor({ edit, label, done }: { readonly edit: SlotKind; readonly label
         />
       );
     case 'many':
-      return <ManyEditor label={label} options={edit.options} value={edit.value} onChange={edit.set} onDone={done} />;
+      return (
+        <ManyEditor
+          label={label}
+          options={edit.options}
+          value={edit.value}
+          onChange={edit.set}
+          onDone={done}
+        />
+      );
     case 'number':
       return <NumberEditor label={label} {...edit} onDone={done} />;
     case 'date':

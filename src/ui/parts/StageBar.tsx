@@ -17,10 +17,33 @@ export function StageBar({ stage, means, acts, onAct, busy }: StageBarProps) {
   const standing = stage.state === 'rehearsing' ? stage.over : stage.state === 'in force' ? stage : null;
   const steps = [
     { key: 'draft', name: 'Draft', means: means.draft, on: stage.state === 'draft' },
-    { key: 'rehearsing', name: stage.state === 'rehearsing' ? `Version ${stage.version} rehearsing since ${dayWords(stage.since)}` : 'Rehearsing', means: means.rehearsing, on: stage.state === 'rehearsing' },
+    {
+      key: 'rehearsing',
+      name:
+        stage.state === 'rehearsing'
+          ? `Version ${stage.version} rehearsing since ${dayWords(stage.since)}`
+          : 'Rehearsing',
+      means: means.rehearsing,
+      on: stage.state === 'rehearsing',
+    },
     stage.state === 'paused' || stage.state === 'retired'
-      ? { key: stage.state, name: stage.state === 'paused' ? `Paused since ${dayWords(stage.since)}` : `Retired ${dayWords(stage.since)}`, means: 'visitors see no notice', on: true }
-      : { key: 'in force', name: standing ? `Version ${standing.version} in force since ${dayWords(standing.since)}` : 'In force', means: means.inForce, on: standing !== null },
+      ? {
+          key: stage.state,
+          name:
+            stage.state === 'paused'
+              ? `Paused since ${dayWords(stage.since)}`
+              : `Retired ${dayWords(stage.since)}`,
+          means: 'visitors see no notice',
+          on: true,
+        }
+      : {
+          key: 'in force',
+          name: standing
+            ? `Version ${standing.version} in force since ${dayWords(standing.since)}`
+            : 'In force',
+          means: means.inForce,
+          on: standing !== null,
+        },
   ];
   return (
     <div className={css['wrap']}>
@@ -34,7 +57,14 @@ export function StageBar({ stage, means, acts, onAct, busy }: StageBarProps) {
       </ol>
       <div className={css['acts']}>
         {acts.map((a) => (
-          <button key={a.act} type="button" className={css['act']} data-primary={a.primary || undefined} disabled={busy} onClick={() => onAct(a.act)}>
+          <button
+            key={a.act}
+            type="button"
+            className={css['act']}
+            data-primary={a.primary || undefined}
+            disabled={busy}
+            onClick={() => onAct(a.act)}
+          >
             {a.words}
           </button>
         ))}

@@ -13,36 +13,90 @@ export interface Period {
   readonly unit: 'days' | 'months' | 'years';
 }
 
-export function NumberEditor({ label, unit, least, most, value, set, onDone }: Common & { unit: string; least: number; most: number; value: number; set: (v: number) => void }) {
+export function NumberEditor({
+  label,
+  unit,
+  least,
+  most,
+  value,
+  set,
+  onDone,
+}: Common & { unit: string; least: number; most: number; value: number; set: (v: number) => void }) {
   const [text, setText] = useState(String(value));
   const number = Number(text);
   const wrong = text.trim() === '' || !Number.isInteger(number) || number < least || number > most;
   return (
-    <Form wrong={wrong ? `A whole number from ${least} to ${most}.` : ''} onSave={() => set(number)} onDone={onDone}>
-      <input className={css['number']} autoFocus inputMode="numeric" aria-label={label} aria-invalid={wrong} value={text} onChange={(e) => setText(e.target.value)} onFocus={(e) => e.target.select()} />
+    <Form
+      wrong={wrong ? `A whole number from ${least} to ${most}.` : ''}
+      onSave={() => set(number)}
+      onDone={onDone}
+    >
+      <input
+        className={css['number']}
+        autoFocus
+        inputMode="numeric"
+        aria-label={label}
+        aria-invalid={wrong}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onFocus={(e) => e.target.select()}
+      />
       <span>{unit}</span>
     </Form>
   );
 }
 
-export function DateEditor({ label, value, set, onDone }: Common & { value: string; set: (v: string) => void }) {
+export function DateEditor({
+  label,
+  value,
+  set,
+  onDone,
+}: Common & { value: string; set: (v: string) => void }) {
   const [text, setText] = useState(value);
   return (
     <Form wrong={text === '' ? 'Choose a day.' : ''} onSave={() => set(text)} onDone={onDone}>
-      <input type="date" autoFocus aria-label={label} className={css['input']} value={text} onChange={(e) => setText(e.target.value)} />
+      <input
+        type="date"
+        autoFocus
+        aria-label={label}
+        className={css['input']}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
     </Form>
   );
 }
 
-export function PeriodEditor({ label, value, set, onDone }: Common & { value: Period; set: (v: Period) => void }) {
+export function PeriodEditor({
+  label,
+  value,
+  set,
+  onDone,
+}: Common & { value: Period; set: (v: Period) => void }) {
   const [count, setCount] = useState(String(value.count));
   const [unit, setUnit] = useState(value.unit);
   const number = Number(count);
   const wrong = !Number.isInteger(number) || number < 1 || number > 999;
   return (
-    <Form wrong={wrong ? 'A whole number from 1 to 999.' : ''} onSave={() => set({ count: number, unit })} onDone={onDone}>
-      <input className={css['number']} autoFocus inputMode="numeric" aria-label={label} value={count} onChange={(e) => setCount(e.target.value)} />
-      <select aria-label="Unit" className={css['input']} value={unit} onChange={(e) => setUnit(e.target.value as Period['unit'])}>
+    <Form
+      wrong={wrong ? 'A whole number from 1 to 999.' : ''}
+      onSave={() => set({ count: number, unit })}
+      onDone={onDone}
+    >
+      <input
+        className={css['number']}
+        autoFocus
+        inputMode="numeric"
+        aria-label={label}
+        value={count}
+        onChange={(e) => setCount(e.target.value)}
+      />
+      <select
+        aria-label="Unit"
+        className={css['input']}
+        value={unit}
+        onChange={(e) => setUnit(e.target.value as Period['unit'])}
+      >
         <option value="days">days</option>
         <option value="months">months</option>
         <option value="years">years</option>
@@ -51,24 +105,69 @@ export function PeriodEditor({ label, value, set, onDone }: Common & { value: Pe
   );
 }
 
-export function TextEditor({ label, value, set, long = false, most, colour = false, onDone }: Common & { value: string; set: (v: string) => void; long?: boolean; most: number; colour?: boolean }) {
+export function TextEditor({
+  label,
+  value,
+  set,
+  long = false,
+  most,
+  colour = false,
+  onDone,
+}: Common & { value: string; set: (v: string) => void; long?: boolean; most: number; colour?: boolean }) {
   const [text, setText] = useState(value);
   const tooLong = text.length > most;
   const badColour = colour && !/^#[0-9a-f]{6}$/i.test(text);
-  const wrong = tooLong ? `${most} characters at most; this has ${text.length}.` : badColour ? 'A colour as # and six hexadecimal digits, such as #14403d.' : '';
+  const wrong = tooLong
+    ? `${most} characters at most; this has ${text.length}.`
+    : badColour
+      ? 'A colour as # and six hexadecimal digits, such as #14403d.'
+      : '';
   return (
     <Form wrong={wrong} onSave={() => set(text)} onDone={onDone} stacked={long}>
-      {colour && <input type="color" aria-label={`${label}, picked`} value={badColour ? '#000000' : text} onChange={(e) => setText(e.target.value)} />}
+      {colour && (
+        <input
+          type="color"
+          aria-label={`${label}, picked`}
+          value={badColour ? '#000000' : text}
+          onChange={(e) => setText(e.target.value)}
+        />
+      )}
       {long ? (
-        <textarea autoFocus rows={5} aria-label={label} className={css['area']} value={text} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && !e.ctrlKey && e.stopPropagation()} />
+        <textarea
+          autoFocus
+          rows={5}
+          aria-label={label}
+          className={css['area']}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => e.key === 'Enter' && !e.ctrlKey && e.stopPropagation()}
+        />
       ) : (
-        <input autoFocus aria-label={label} className={css['input']} value={text} onChange={(e) => setText(e.target.value)} />
+        <input
+          autoFocus
+          aria-label={label}
+          className={css['input']}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
       )}
     </Form>
   );
 }
 
-function Form({ wrong, onSave, onDone, stacked = false, children }: { readonly wrong: string; readonly onSave: () => void; readonly onDone: () => void; readonly stacked?: boolean; readonly children: React.ReactNode }) {
+function Form({
+  wrong,
+  onSave,
+  onDone,
+  stacked = false,
+  children,
+}: {
+  readonly wrong: string;
+  readonly onSave: () => void;
+  readonly onDone: () => void;
+  readonly stacked?: boolean;
+  readonly children: React.ReactNode;
+}) {
   const save = () => {
     if (wrong) return;
     onSave();

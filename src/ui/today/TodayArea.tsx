@@ -9,21 +9,36 @@ import { SheetHead } from '../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
 import css from './today.module.css';
 
-const KIND_WORDS: Readonly<Record<TodayItem['kind'], string>> = { leak: '◆ leak', failure: '◆ failure', unsorted: '○ to decide', 'no notice': '○ to do' };
+const KIND_WORDS: Readonly<Record<TodayItem['kind'], string>> = {
+  leak: '◆ leak',
+  failure: '◆ failure',
+  unsorted: '○ to decide',
+  'no notice': '○ to do',
+};
 
 export function TodayArea({ account }: { readonly account: Account }) {
   return <Desk account={account} area="today" sheet={<TodaySheet />} />;
 }
 
 function TodaySheet() {
-  const items = useQuery({ queryKey: ['today'], queryFn: () => request<TodayItem[]>('GET', '/api/today'), refetchInterval: 15_000 });
-  if (items.isError && !items.data) return <Failure error={items.error} onRetry={() => void items.refetch()} />;
+  const items = useQuery({
+    queryKey: ['today'],
+    queryFn: () => request<TodayItem[]>('GET', '/api/today'),
+    refetchInterval: 15_000,
+  });
+  if (items.isError && !items.data)
+    return <Failure error={items.error} onRetry={() => void items.refetch()} />;
   if (!items.data) return <Loading what="what needs a hand" />;
   return (
     <div className={css['sheet']}>
-      <SheetHead title="Today" detail={`${dateWords(new Date().toISOString())} · ${items.data.length === 0 ? 'nothing needs a hand' : `${countWords(items.data.length, 'thing needs', 'things need')} a hand`}`} />
+      <SheetHead
+        title="Today"
+        detail={`${dateWords(new Date().toISOString())} · ${items.data.length === 0 ? 'nothing needs a hand' : `${countWords(items.data.length, 'thing needs', 'things need')} a hand`}`}
+      />
       {items.data.length === 0 ? (
-        <Empty title="✓ Nothing needs a hand">Leaks, failures and open decisions show here as they come up.</Empty>
+        <Empty title="✓ Nothing needs a hand">
+          Leaks, failures and open decisions show here as they come up.
+        </Empty>
       ) : (
         <ul className={css['items']}>
           {items.data.map((i) => (

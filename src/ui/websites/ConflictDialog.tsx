@@ -6,11 +6,25 @@ import { Dialog } from '../parts/Dialog.tsx';
 import css from './websites.module.css';
 
 /** Tells the second of two editors what the first saved, and lets them go on without losing anything. */
-export function ConflictDialog({ conflict, mine, onSettle }: { readonly conflict: EditConflict; readonly mine: NoticeContent; readonly onSettle: (content: NoticeContent) => void }) {
+export function ConflictDialog({
+  conflict,
+  mine,
+  onSettle,
+}: {
+  readonly conflict: EditConflict;
+  readonly mine: NoticeContent;
+  readonly onSettle: (content: NoticeContent) => void;
+}) {
   const merged = conflict.merged as unknown as NoticeContent;
-  const ownChanges = inWords(change(conflict.theirs as unknown as Json, conflict.merged), noticeVocabulary([]));
+  const ownChanges = inWords(
+    change(conflict.theirs as unknown as Json, conflict.merged),
+    noticeVocabulary([]),
+  );
   return (
-    <Dialog title={`${conflict.editedBy ?? 'Someone'} saved this notice while you were editing`} onClose={() => onSettle(merged)}>
+    <Dialog
+      title={`${conflict.editedBy ?? 'Someone'} saved this notice while you were editing`}
+      onClose={() => onSettle(merged)}
+    >
       <div className={css['form']}>
         <p>They changed:</p>
         <ul className={css['changes']}>
@@ -19,7 +33,9 @@ export function ConflictDialog({ conflict, mine, onSettle }: { readonly conflict
           ))}
         </ul>
         {conflict.collisions.length > 0 ? (
-          <p className={css['leak']}>◆ You both changed: {conflict.collisions.join(', ')}. Keeping both takes yours there.</p>
+          <p className={css['leak']}>
+            ◆ You both changed: {conflict.collisions.join(', ')}. Keeping both takes yours there.
+          </p>
         ) : (
           <p>Your changes are to other parts, so both can stand.</p>
         )}

@@ -30,8 +30,18 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
   const { regime, law } = regimeOf(receipt.region);
   const grounds: Ground[] = proof
     ? [
-        { mark: matches ? '✓' : '◆', words: matches ? 'The ledger holds this receipt’s digest' : 'The ledger holds another digest: the record was changed' },
-        { mark: verified ? '✓' : '◆', words: verified ? `It is entry ${proof.index + 1} of ${numberWords(proof.tree.size)} in tree ${proof.tree.number}` : 'Its path does not lead to the sealed root' },
+        {
+          mark: matches ? '✓' : '◆',
+          words: matches
+            ? 'The ledger holds this receipt’s digest'
+            : 'The ledger holds another digest: the record was changed',
+        },
+        {
+          mark: verified ? '✓' : '◆',
+          words: verified
+            ? `It is entry ${proof.index + 1} of ${numberWords(proof.tree.size)} in tree ${proof.tree.number}`
+            : 'Its path does not lead to the sealed root',
+        },
         { mark: '✓', words: `Sealed ${whenWords(proof.tree.sealedAt)}` },
       ]
     : [{ mark: '○', words: 'Waiting to be sealed, which happens every few seconds' }];
@@ -40,7 +50,12 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
       <SoundingsSection title="Receipt">
         <div className={css['opened']}>
           <h3 className={css['openedName']}>{receipt.choice}</h3>
-          <button type="button" aria-label="Close the record" className={css['close']} onClick={() => setQuery({ record: null })}>
+          <button
+            type="button"
+            aria-label="Close the record"
+            className={css['close']}
+            onClick={() => setQuery({ record: null })}
+          >
             <X size={15} aria-hidden />
           </button>
         </div>
@@ -48,7 +63,10 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
           <Line name="Number" value={<code>{receipt.id}</code>} />
           <Line name="Time" value={`${whenWords(receipt.at)} (${receipt.at})`} />
           <Line name="Site" value={receipt.site} />
-          <Line name="Notice" value={`version ${receipt.notice}, in ${new Intl.DisplayNames(['en'], { type: 'language' }).of(receipt.language) ?? receipt.language}`} />
+          <Line
+            name="Notice"
+            value={`version ${receipt.notice}, in ${new Intl.DisplayNames(['en'], { type: 'language' }).of(receipt.language) ?? receipt.language}`}
+          />
           <Line name="Asked" value={receipt.asked.map(name).join(', ')} />
           <Line name="Allowed" value={receipt.allowed.map(name).join(', ') || 'nothing'} />
           <Line name="Act" value={receipt.act} />
@@ -61,12 +79,20 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
       <SoundingsSection title="Its place in the ledger">
         <GroundList grounds={grounds} />
         <dl className={css['receipt']}>
-          <Line name="Entry" value={<a href={`/evidence/ledger?entry=${record.ledgerId}`}>{numberWords(Number(record.ledgerId))}</a>} />
+          <Line
+            name="Entry"
+            value={
+              <a href={`/evidence/ledger?entry=${record.ledgerId}`}>{numberWords(Number(record.ledgerId))}</a>
+            }
+          />
           <Line name="Digest" value={<code>{digest}</code>} />
           {proof && <Line name="Head" value={<code>{proof.tree.head}</code>} />}
         </dl>
         <p>
-          <a href={`data:application/json,${encodeURIComponent(JSON.stringify({ receipt, digest, proof: proof ?? null }, null, 2))}`} download={`receipt-${receipt.id}.json`}>
+          <a
+            href={`data:application/json,${encodeURIComponent(JSON.stringify({ receipt, digest, proof: proof ?? null }, null, 2))}`}
+            download={`receipt-${receipt.id}.json`}
+          >
             Export the receipt with its proof
           </a>
         </p>

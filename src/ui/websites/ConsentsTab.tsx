@@ -24,21 +24,54 @@ const FILTERS = ['from', 'to', 'choice', 'region', 'version'] as const;
 export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   const { query } = useDeskLocation();
   const mayExport = useMay('consent.export');
-  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<(typeof FILTERS)[number], string | undefined>;
+  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<
+    (typeof FILTERS)[number],
+    string | undefined
+  >;
   const path = `/api${siteLink(site.host)}/consents`;
-  const first = useQuery({ queryKey: ['consents-first', site.host, filter], queryFn: () => request<FirstPage>('GET', `${path}${queryString({ ...filter, size: 1 })}`), refetchInterval: 5000, placeholderData: (b) => b });
+  const first = useQuery({
+    queryKey: ['consents-first', site.host, filter],
+    queryFn: () => request<FirstPage>('GET', `${path}${queryString({ ...filter, size: 1 })}`),
+    refetchInterval: 5000,
+    placeholderData: (b) => b,
+  });
   const columns: readonly Column<ConsentRecord>[] = [
     { key: 'at', title: 'Time', width: '128px', cell: (r) => <time dateTime={r.at}>{whenWords(r.at)}</time> },
     { key: 'choice', title: 'Choice', cell: (r) => <b className={css['choice']}>{r.choice}</b> },
     { key: 'act', title: 'Act', optional: true, hidden: true, cell: (r) => r.act },
-    { key: 'allowed', title: 'Allowed', optional: true, cell: (r) => (r.choice === 'allowed some' ? r.allowed.map((p) => purposeName(site.purposes, p)).join(', ') : r.choice === 'allowed all' ? 'all' : '–') },
+    {
+      key: 'allowed',
+      title: 'Allowed',
+      optional: true,
+      cell: (r) =>
+        r.choice === 'allowed some'
+          ? r.allowed.map((p) => purposeName(site.purposes, p)).join(', ')
+          : r.choice === 'allowed all'
+            ? 'all'
+            : '–',
+    },
     { key: 'region', title: 'Region', cell: (r) => regionName(r.region) },
     { key: 'version', title: 'Notice', align: 'right', cell: (r) => r.version },
     { key: 'address', title: 'Address', optional: true, cell: (r) => <code>{r.address}</code> },
-    { key: 'visitor', title: 'Visitor key', optional: true, hidden: true, cell: (r) => <code>{r.visitorKey.slice(0, 8)}…</code> },
+    {
+      key: 'visitor',
+      title: 'Visitor key',
+      optional: true,
+      hidden: true,
+      cell: (r) => <code>{r.visitorKey.slice(0, 8)}…</code>,
+    },
   ];
-  const select = (name: 'choice' | 'region' | 'version', label: string, options: readonly (readonly [string, string])[]) => (
-    <select aria-label={label} className={css['select']} value={filter[name] ?? ''} onChange={(e) => setQuery({ [name]: e.target.value })}>
+  const select = (
+    name: 'choice' | 'region' | 'version',
+    label: string,
+    options: readonly (readonly [string, string])[],
+  ) => (
+    <select
+      aria-label={label}
+      className={css['select']}
+      value={filter[name] ?? ''}
+      onChange={(e) => setQuery({ [name]: e.target.value })}
+    >
       <option value="">{label}: any</option>
       {options.map(([value, words]) => (
         <option key={value} value={value}>
@@ -56,7 +89,11 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
         {filtered && (
           <>
             {' · '}
-            <button type="button" className={css['linkButton']} onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}>
+            <button
+              type="button"
+              className={css['linkButton']}
+              onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}
+            >
               Show all
             </button>
           </>
@@ -77,17 +114,41 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
         filters={
           <>
             <label className={css['dateFilter']}>
-              From <input type="date" value={filter.from ?? ''} onChange={(e) => setQuery({ from: e.target.value })} />
+              From{' '}
+              <input
+                type="date"
+                value={filter.from ?? ''}
+                onChange={(e) => setQuery({ from: e.target.value })}
+              />
             </label>
             <label className={css['dateFilter']}>
-              to <input type="date" value={filter.to ?? ''} onChange={(e) => setQuery({ to: e.target.value })} />
+              to{' '}
+              <input type="date" value={filter.to ?? ''} onChange={(e) => setQuery({ to: e.target.value })} />
             </label>
-            {select('choice', 'Choice', CHOICES.map((c) => [c, c]))}
-            {select('region', 'Region', (first.data?.facets.regions ?? []).map((r) => [r, regionName(r)]))}
-            {select('version', 'Notice', (first.data?.facets.versions ?? []).map((v) => [String(v), `version ${v}`]))}
+            {select(
+              'choice',
+              'Choice',
+              CHOICES.map((c) => [c, c]),
+            )}
+            {select(
+              'region',
+              'Region',
+              (first.data?.facets.regions ?? []).map((r) => [r, regionName(r)]),
+            )}
+            {select(
+              'version',
+              'Notice',
+              (first.data?.facets.versions ?? []).map((v) => [String(v), `version ${v}`]),
+            )}
           </>
         }
-        empty={<Empty title={filtered ? 'No choice matches' : 'No choice is on record yet'}>{filtered ? 'Widen the filter.' : 'Put the notice in force and install its line. The first visitor’s choice shows here within seconds.'}</Empty>}
+        empty={
+          <Empty title={filtered ? 'No choice matches' : 'No choice is on record yet'}>
+            {filtered
+              ? 'Widen the filter.'
+              : 'Put the notice in force and install its line. The first visitor’s choice shows here within seconds.'}
+          </Empty>
+        }
       />
     </>
   );

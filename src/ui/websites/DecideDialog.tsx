@@ -6,7 +6,15 @@ import { Field } from '../parts/Field.tsx';
 import css from './websites.module.css';
 
 /** Asks why something is essential; the reason goes to the ledger. */
-export function DecideDialog({ names, onClose, onDecide }: { readonly names: string; readonly onClose: () => void; readonly onDecide: (because: string) => Promise<void> }) {
+export function DecideDialog({
+  names,
+  onClose,
+  onDecide,
+}: {
+  readonly names: string;
+  readonly onClose: () => void;
+  readonly onDecide: (because: string) => Promise<void>;
+}) {
   const [because, setBecause] = useState('');
   const [error, setError] = useState<unknown>();
   const [busy, setBusy] = useState(false);

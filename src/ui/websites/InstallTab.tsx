@@ -27,10 +27,16 @@ export function InstallTab({ site }: { readonly site: SiteDetail }) {
   return (
     <div className={css['install']}>
       <h2 className={css['h2']}>The line</h2>
-      <p>Put it first in the head of every page, before any other script. It shows the notice, keeps the choice, and lets go of what was allowed.</p>
+      <p>
+        Put it first in the head of every page, before any other script. It shows the notice, keeps the
+        choice, and lets go of what was allowed.
+      </p>
       <CopyText label="The line for the head" text={site.snippet} />
       <h2 className={css['h2']}>What waits</h2>
-      <p>A tag that is not essential waits when it is written like this. Frames and pictures take <code>data-yare-src</code> in place of <code>src</code>.</p>
+      <p>
+        A tag that is not essential waits when it is written like this. Frames and pictures take{' '}
+        <code>data-yare-src</code> in place of <code>src</code>.
+      </p>
       {site.purposes
         .filter((p) => !p.essential)
         .map((p) => (

@@ -21,9 +21,17 @@ export function NewSite() {
     setBusy(true);
     setError(undefined);
     try {
-      const { host, redirects } = await request<{ host: string; redirects: string[] }>('POST', '/api/websites', { address, name });
+      const { host, redirects } = await request<{ host: string; redirects: string[] }>(
+        'POST',
+        '/api/websites',
+        { address, name },
+      );
       await client.invalidateQueries({ queryKey: ['websites'] });
-      tell(redirects.length ? `${host} is in the program. The address redirects: ${redirects.join(' → ')}.` : `${host} is in the program. Sweep it to see what runs on it.`);
+      tell(
+        redirects.length
+          ? `${host} is in the program. The address redirects: ${redirects.join(' → ')}.`
+          : `${host} is in the program. Sweep it to see what runs on it.`,
+      );
       go(siteLink(host));
     } catch (e) {
       setError(e);
@@ -41,10 +49,25 @@ export function NewSite() {
           void add();
         }}
       >
-        <Field label="Address" hint="The page a visitor begins on. It is asked once, now, to see that it answers." error={refused ? (refused.field('address') ?? refused.message) : undefined}>
-          <input autoFocus value={address} onChange={(e) => setAddress(e.target.value)} placeholder="www.company.example" autoComplete="off" spellCheck={false} />
+        <Field
+          label="Address"
+          hint="The page a visitor begins on. It is asked once, now, to see that it answers."
+          error={refused ? (refused.field('address') ?? refused.message) : undefined}
+        >
+          <input
+            autoFocus
+            value={address}
+            onChange={(e) => setAddress(e.target.value)}
+            placeholder="www.company.example"
+            autoComplete="off"
+            spellCheck={false}
+          />
         </Field>
-        <Field label="What it is for" hint="Left empty, the page’s own title is used." error={refused?.field('name')}>
+        <Field
+          label="What it is for"
+          hint="Left empty, the page’s own title is used."
+          error={refused?.field('name')}
+        >
           <input value={name} onChange={(e) => setName(e.target.value)} />
         </Field>
         <div className={css['formActs']}>

@@ -12,9 +12,19 @@ import { siteLink } from './WebsitesArea.tsx';
 
 export function SiteRegister({ chosen }: { readonly chosen: string | undefined }) {
   const mayEdit = useMay('websites.edit');
-  const sites = useQuery({ queryKey: ['websites'], queryFn: () => request<ListedSite[]>('GET', '/api/websites') });
-  if (sites.isError && !sites.data) return <Failure error={sites.error} onRetry={() => void sites.refetch()} />;
-  const rows = (sites.data ?? []).map((s) => ({ id: s.host, name: s.host, detail: detail(s), tag: <StageTag state={s.stage.state} />, href: siteLink(s.host) }));
+  const sites = useQuery({
+    queryKey: ['websites'],
+    queryFn: () => request<ListedSite[]>('GET', '/api/websites'),
+  });
+  if (sites.isError && !sites.data)
+    return <Failure error={sites.error} onRetry={() => void sites.refetch()} />;
+  const rows = (sites.data ?? []).map((s) => ({
+    id: s.host,
+    name: s.host,
+    detail: detail(s),
+    tag: <StageTag state={s.stage.state} />,
+    href: siteLink(s.host),
+  }));
   return (
     <RegisterList
       what="sites"

@@ -18,10 +18,13 @@ import { InstallTab } from './InstallTab.tsx';
 import { NoticeTab } from './NoticeTab.tsx';
 import { SweepsTab } from './SweepsTab.tsx';
 import { TrackersTab } from './TrackersTab.tsx';
-import { siteLink, SITE_TABS, TAB_NAMES, type SiteTab } from './WebsitesArea.tsx';
+import { openTab, siteLink, SITE_TABS, TAB_NAMES, type SiteTab } from './WebsitesArea.tsx';
 
 export function useSite(host: string) {
-  return useQuery({ queryKey: ['site', host], queryFn: () => request<SiteDetail>('GET', `/api${siteLink(host)}`) });
+  return useQuery({
+    queryKey: ['site', host],
+    queryFn: () => request<SiteDetail>('GET', `/api${siteLink(host)}`),
+  });
 }
 
 export function SiteSheet({ host }: { readonly host: string }) {
@@ -35,9 +38,28 @@ export function SiteSheet({ host }: { readonly host: string }) {
   const { data } = site;
   return (
     <>
-      <SheetHead title={data.host} detail={<Detail site={data} />} actions={<Actions site={data} sweeping={job?.kind === 'sweep'} />} />
-      {job && <ProgressBar label={job.title} share={job.progress?.share ?? null} words={`${job.title}: ${job.stopping ? 'stopping; what it found is kept' : (job.progress?.words ?? 'waiting for its turn')}`} />}
-      <Tabs label="Parts of the site" tabs={SITE_TABS.map((id) => ({ id, name: TAB_NAMES[id], count: id === 'trackers' && data.sweep ? data.counts.all : undefined }))} chosen={tab} onChoose={(id) => setQuery({ tab: id === 'trackers' ? null : id, tracker: null, record: null }, 'push')} />
+      <SheetHead
+        title={data.host}
+        detail={<Detail site={data} />}
+        actions={<Actions site={data} sweeping={job?.kind === 'sweep'} />}
+      />
+      {job && (
+        <ProgressBar
+          label={job.title}
+          share={job.progress?.share ?? null}
+          words={`${job.title}: ${job.stopping ? 'stopping; what it found is kept' : (job.progress?.words ?? 'waiting for its turn')}`}
+        />
+      )}
+      <Tabs
+        label="Parts of the site"
+        tabs={SITE_TABS.map((id) => ({
+          id,
+          name: TAB_NAMES[id],
+          count: id === 'trackers' && data.sweep ? data.counts.all : undefined,
+        }))}
+        chosen={tab}
+        onChoose={openTab}
+      />
       <div role="tabpanel" id="tabpanel" aria-labelledby={`tab-${tab}`}>
         {tab === 'trackers' && <TrackersTab site={data} />}
         {tab === 'notice' && <NoticeTab site={data} />}
@@ -51,12 +73,19 @@ export function SiteSheet({ host }: { readonly host: string }) {
 
 function Detail({ site }: { readonly site: SiteDetail }) {
   const force = versionInForce(site.stage);
-  const since = site.stage.state === 'in force' ? site.stage.since : site.stage.state === 'rehearsing' ? site.stage.over?.since : undefined;
+  const since =
+    site.stage.state === 'in force'
+      ? site.stage.since
+      : site.stage.state === 'rehearsing'
+        ? site.stage.over?.since
+        : undefined;
   const parts = [
     site.name,
     site.sweep ? countWords(site.sweep.pages, 'page') : '',
     force !== undefined && since ? `notice ${force} in force since ${dayWords(since)}` : 'no notice in force',
-    site.sweep ? `swept ${whenWords(site.sweep.finished_at ?? site.sweep.created_at)} as ${countWords(site.sweep.visitors.length, 'visitor')}` : 'never swept',
+    site.sweep
+      ? `swept ${whenWords(site.sweep.finished_at ?? site.sweep.created_at)} as ${countWords(site.sweep.visitors.length, 'visitor')}`
+      : 'never swept',
   ];
   return <>{parts.filter(Boolean).join(' · ')}</>;
 }
@@ -82,7 +111,12 @@ function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweep
   return (
     <>
       {maySweep && (
-        <Button kind={leaks > 0 ? 'plain' : 'primary'} busy={busy} disabled={sweeping} onClick={() => void sweep()}>
+        <Button
+          kind={leaks > 0 ? 'plain' : 'primary'}
+          busy={busy}
+          disabled={sweeping}
+          onClick={() => void sweep()}
+        >
           {sweeping ? 'Being swept' : site.sweep ? 'Sweep again' : 'Sweep this site'}
         </Button>
       )}
@@ -99,14 +133,18 @@ function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweep
 function useSiteJob(host: string) {
   const client = useQueryClient();
   const state = useStore(deskState);
-  const job = state?.jobs.find((j) => j.link?.startsWith(siteLinkPlain(host)) && (j.state === 'running' || j.state === 'waiting'));
+  const job = state?.jobs.find(
+    (j) => j.link?.startsWith(siteLinkPlain(host)) && (j.state === 'running' || j.state === 'waiting'),
+  );
   const id = job?.id;
   useEffect(() => {
     if (!id) return;
     return () => {
-      for (const key of ['site', 'trackers', 'site-soundings', 'tracker', 'websites', 'notice']) void client.invalidateQueries({ queryKey: [key] });
+      for (const key of ['site', 'trackers', 'site-soundings', 'tracker', 'websites', 'notice'])
+        void client.invalidateQueries({ queryKey: [key] });
       const ended = deskState.get()?.jobs.find((j) => j.id === id);
-      if (ended?.state === 'failed') tell(`${ended.title} failed: ${ended.error ?? 'no reason was given'}`, { kind: 'trouble' });
+      if (ended?.state === 'failed')
+        tell(`${ended.title} failed: ${ended.error ?? 'no reason was given'}`, { kind: 'trouble' });
       else if (ended?.state === 'done') tell(`${ended.title} is done.`);
     };
   }, [id, client]);

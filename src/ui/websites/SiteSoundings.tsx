@@ -20,8 +20,13 @@ import css from './websites.module.css';
 export function SiteSoundings({ host }: { readonly host: string }) {
   const site = useSite(host);
   const notice = useNotice(host);
-  const soundings = useQuery({ queryKey: ['site-soundings', host], queryFn: () => request<Soundings>('GET', `/api${siteLink(host)}/soundings`), refetchInterval: 10_000 });
-  if (soundings.isError && !soundings.data) return <Failure error={soundings.error} onRetry={() => void soundings.refetch()} />;
+  const soundings = useQuery({
+    queryKey: ['site-soundings', host],
+    queryFn: () => request<Soundings>('GET', `/api${siteLink(host)}/soundings`),
+    refetchInterval: 10_000,
+  });
+  if (soundings.isError && !soundings.data)
+    return <Failure error={soundings.error} onRetry={() => void soundings.refetch()} />;
   if (!soundings.data || !site.data) return <Loading what="soundings" />;
   const { rates, difference, lastChanges } = soundings.data;
   const { counts } = site.data;
@@ -30,39 +35,75 @@ export function SiteSoundings({ host }: { readonly host: string }) {
     <>
       <SoundingsSection title={`Soundings · last ${rates.days} days`}>
         <div className={css['figures']}>
-          <Figure value={rates.allowedSomething ? percentWords(rates.allowedSomething.share, 1) : '–'} words="allowed something" href={records} />
+          <Figure
+            value={rates.allowedSomething ? percentWords(rates.allowedSomething.share, 1) : '–'}
+            words="allowed something"
+            href={records}
+          />
           <Figure value={numberWords(rates.choices)} words="visitors chose" href={records} />
-          {site.data.sweep && <Figure value={numberWords(counts.leaks)} words={counts.leaks === 1 ? 'leak' : 'leaks'} href={`${siteLink(host)}?show=leaks`} mark={counts.leaks > 0} />}
+          {site.data.sweep && (
+            <Figure
+              value={numberWords(counts.leaks)}
+              words={counts.leaks === 1 ? 'leak' : 'leaks'}
+              href={`${siteLink(host)}?show=leaks`}
+              mark={counts.leaks > 0}
+            />
+          )}
         </div>
         {rates.allowedSomething && (
           <p className={css['dim']}>
-            95% interval {percentWords(rates.allowedSomething.low, 1)} to {percentWords(rates.allowedSomething.high, 1)} (Wilson); each visitor counts once.
+            95% interval {percentWords(rates.allowedSomething.low, 1)} to{' '}
+            {percentWords(rates.allowedSomething.high, 1)} (Wilson); each visitor counts once.
           </p>
         )}
-        {rates.choices === 0 && <p className={css['dim']}>No choice is on record yet. They appear here within seconds.</p>}
+        {rates.choices === 0 && (
+          <p className={css['dim']}>No choice is on record yet. They appear here within seconds.</p>
+        )}
       </SoundingsSection>
       {rates.byRegion.length > 0 && (
         <SoundingsSection title="Allowed something, by region">
           <IntervalChart
             title="Share of visitors who allowed something, by region"
-            rows={rates.byRegion.slice(0, 8).map((r) => ({ key: r.region, name: regionName(r.region), ...r.share, count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`, href: `${records}&region=${r.region}` }))}
+            rows={rates.byRegion
+              .slice(0, 8)
+              .map((r) => ({
+                key: r.region,
+                name: regionName(r.region),
+                ...r.share,
+                count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`,
+                href: `${records}&region=${r.region}`,
+              }))}
           />
         </SoundingsSection>
       )}
       {notice.data && (
         <SoundingsSection title="Is the notice fair?">
-          <GroundList grounds={fairness(notice.data.content, site.data.purposes).map((f) => ({ mark: f.met ? '✓' : '◆', words: f.words }))} />
+          <GroundList
+            grounds={fairness(notice.data.content, site.data.purposes).map((f) => ({
+              mark: f.met ? '✓' : '◆',
+              words: f.words,
+            }))}
+          />
         </SoundingsSection>
       )}
-      <SoundingsSection title={difference ? `Since the sweep of ${whenWords(difference.since)}` : 'Since the last sweep'}>
-        {difference ? <Difference difference={difference.difference} /> : <p className={css['dim']}>{site.data.sweep ? 'This is the first sweep. The next one shows what changed.' : 'Never swept.'}</p>}
+      <SoundingsSection
+        title={difference ? `Since the sweep of ${whenWords(difference.since)}` : 'Since the last sweep'}
+      >
+        {difference ? (
+          <Difference difference={difference.difference} />
+        ) : (
+          <p className={css['dim']}>
+            {site.data.sweep ? 'This is the first sweep. The next one shows what changed.' : 'Never swept.'}
+          </p>
+        )}
       </SoundingsSection>
       {lastChanges.length > 0 && (
         <SoundingsSection title="Last changes of the notice">
           <ul className={css['changes']}>
             {lastChanges.map((e) => (
               <li key={e.id}>
-                {whenWords(e.at)} · {e.actorName ?? e.actor} · {changeWords(e.action, e.detail)} <a href={`/evidence/ledger?entry=${e.id}`}>ledger {numberWords(Number(e.id))}</a>
+                {whenWords(e.at)} · {e.actorName ?? e.actor} · {changeWords(e.action, e.detail)}{' '}
+                <a href={`/evidence/ledger?entry=${e.id}`}>ledger {numberWords(Number(e.id))}</a>
               </li>
             ))}
           </ul>
@@ -74,13 +115,23 @@ export function SiteSoundings({ host }: { readonly host: string }) {
 
 function changeWords(action: string, detail: unknown): string {
   const { words } = (detail ?? {}) as { words?: readonly string[] };
-  return words?.length ? words.slice(0, 2).join('; ') + (words.length > 2 ? ` and ${words.length - 2} more` : '') : action.replace('notice.', '').replaceAll('-', ' ');
+  return words?.length
+    ? words.slice(0, 2).join('; ') + (words.length > 2 ? ` and ${words.length - 2} more` : '')
+    : action.replace('notice.', '').replaceAll('-', ' ');
 }
 
 function Difference({ difference: d }: { readonly difference: SweepDifference }) {
   if (isNoDifference(d)) return <p>Nothing changed.</p>;
-  const names = (list: readonly TrackerKey[]) => list.slice(0, 6).map((t) => t.name).join(', ') + (list.length > 6 ? ` and ${list.length - 6} more` : '');
-  const leaks = (list: readonly { tracker: TrackerKey; visitors: readonly Visitor[] }[]) => list.slice(0, 6).map((l) => `${l.tracker.name} (${l.visitors.map((v) => VISITOR_WORDS[v].toLowerCase()).join(', ')})`).join(', ');
+  const names = (list: readonly TrackerKey[]) =>
+    list
+      .slice(0, 6)
+      .map((t) => t.name)
+      .join(', ') + (list.length > 6 ? ` and ${list.length - 6} more` : '');
+  const leaks = (list: readonly { tracker: TrackerKey; visitors: readonly Visitor[] }[]) =>
+    list
+      .slice(0, 6)
+      .map((l) => `${l.tracker.name} (${l.visitors.map((v) => VISITOR_WORDS[v].toLowerCase()).join(', ')})`)
+      .join(', ');
   return (
     <div className={css['difference']}>
       {d.leaksNoMore.length > 0 && <p className={css['good']}>✓ No leak any more: {leaks(d.leaksNoMore)}</p>}

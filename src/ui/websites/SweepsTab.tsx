@@ -4,7 +4,13 @@ import { countWords, durationWords, whenWords } from '../desk/words.ts';
 import { Empty } from '../parts/states.tsx';
 import css from './websites.module.css';
 
-const STATE_WORDS = { waiting: '○ waits for its turn', running: '○ running', complete: '✓ complete', cancelled: '○ cancelled, what it found is kept', failed: '◆ failed' } as const;
+const STATE_WORDS = {
+  waiting: '○ waits for its turn',
+  running: '○ running',
+  complete: '✓ complete',
+  cancelled: '○ cancelled, what it found is kept',
+  failed: '◆ failed',
+} as const;
 
 /** The history of a site's sweeps, and what was out of the ordinary in the newest. */
 export function SweepsTab({ site }: { readonly site: SiteDetail }) {
@@ -38,7 +44,11 @@ export function SweepsTab({ site }: { readonly site: SiteDetail }) {
               </td>
               <td>{s.pages}</td>
               <td>{s.trackers}</td>
-              <td>{s.started_at && s.finished_at ? durationWords((Date.parse(s.finished_at) - Date.parse(s.started_at)) / 1000) : '–'}</td>
+              <td>
+                {s.started_at && s.finished_at
+                  ? durationWords((Date.parse(s.finished_at) - Date.parse(s.started_at)) / 1000)
+                  : '–'}
+              </td>
             </tr>
           ))}
         </tbody>

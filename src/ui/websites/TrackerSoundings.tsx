@@ -24,7 +24,10 @@ import css from './websites.module.css';
 /** One tracker: what it is, where it runs without permission and why that is wrong, who put it there, what to do. */
 export function TrackerSoundings({ host, id }: { readonly host: string; readonly id: string }) {
   const site = useSite(host);
-  const tracker = useQuery({ queryKey: ['tracker', host, id], queryFn: () => request<OpenedTracker>('GET', `/api${siteLink(host)}/trackers/${id}`) });
+  const tracker = useQuery({
+    queryKey: ['tracker', host, id],
+    queryFn: () => request<OpenedTracker>('GET', `/api${siteLink(host)}/trackers/${id}`),
+  });
   if (tracker.isError) return <Failure error={tracker.error} onRetry={() => void tracker.refetch()} />;
   if (!tracker.data || !site.data) return <Loading what="the tracker" />;
   const t = tracker.data;
@@ -39,7 +42,12 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
       <SoundingsSection title={`Tracker · ${t.kind}`}>
         <div className={css['opened']}>
           <h3 className={css['openedName']}>{t.name}</h3>
-          <button type="button" aria-label="Close the tracker" className={css['close']} onClick={() => setQuery({ tracker: null })}>
+          <button
+            type="button"
+            aria-label="Close the tracker"
+            className={css['close']}
+            onClick={() => setQuery({ tracker: null })}
+          >
             <X size={15} aria-hidden />
           </button>
         </div>
@@ -62,7 +70,14 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
         </SoundingsSection>
       )}
       <SoundingsSection title="Who put it there">
-        {longest && longest.cause.length > 0 ? <Chain cause={longest.cause} /> : <p>The browser held it, but no page was seen setting it: a worker of the site, or its server, may have.</p>}
+        {longest && longest.cause.length > 0 ? (
+          <Chain cause={longest.cause} />
+        ) : (
+          <p>
+            The browser held it, but no page was seen setting it: a worker of the site, or its server, may
+            have.
+          </p>
+        )}
         <p>
           {longest && `Set by ${setByWords(longest)}, on `}
           {countWords(Math.max(0, ...t.sightings.map((s) => s.pages)), 'page')} of {t.pagesSwept}. First on{' '}
@@ -76,25 +91,51 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
       <SoundingsSection title="Its purpose">
         <p>
           <b>{purposeName(purposes, t.purpose)}</b>
-          {t.decidedBy ? `, decided by ${t.decidedBy}${t.decidedAt ? ` ${whenWords(t.decidedAt)}` : ''}` : t.purpose ? ', proposed' : '. Nothing was likely enough to propose.'}
+          {t.decidedBy
+            ? `, decided by ${t.decidedBy}${t.decidedAt ? ` ${whenWords(t.decidedAt)}` : ''}`
+            : t.purpose
+              ? ', proposed'
+              : '. Nothing was likely enough to propose.'}
           {t.because && <> because “{t.because}”</>}
         </p>
-        <Explanation title={`Why ${t.proposal.purpose ? `${purposeName(purposes, t.proposal.purpose)} is proposed, ${Math.round(t.proposal.confidence * 100)}% sure` : 'nothing is proposed'}`} grounds={t.proposal.reasons.map((r) => ({ mark: '·' as const, words: `${r.words}${r.weight < 0 ? ', which speaks against' : ', which speaks for'} ${purposeName(purposes, r.purpose)}`, figure: `${r.weight > 0 ? '+' : '−'}${Math.abs(r.weight).toFixed(1)}` }))}>
-          <p className={css['dim']}>Weights are log-odds; the purpose with the largest sum is proposed when it holds 60% of the likelihood.</p>
+        <Explanation
+          title={`Why ${t.proposal.purpose ? `${purposeName(purposes, t.proposal.purpose)} is proposed, ${Math.round(t.proposal.confidence * 100)}% sure` : 'nothing is proposed'}`}
+          grounds={t.proposal.reasons.map((r) => ({
+            mark: '·' as const,
+            words: `${r.words}${r.weight < 0 ? ', which speaks against' : ', which speaks for'} ${purposeName(purposes, r.purpose)}`,
+            figure: `${r.weight > 0 ? '+' : '−'}${Math.abs(r.weight).toFixed(1)}`,
+          }))}
+        >
+          <p className={css['dim']}>
+            Weights are log-odds; the purpose with the largest sum is proposed when it holds 60% of the
+            likelihood.
+          </p>
         </Explanation>
       </SoundingsSection>
     </article>
   );
 }
 
-function WhatToDo({ host, tracker, leaks, cause }: { readonly host: string; readonly tracker: OpenedTracker; readonly leaks: boolean; readonly cause: readonly Cause[] }) {
+function WhatToDo({
+  host,
+  tracker,
+  leaks,
+  cause,
+}: {
+  readonly host: string;
+  readonly tracker: OpenedTracker;
+  readonly leaks: boolean;
+  readonly cause: readonly Cause[];
+}) {
   const site = useSite(host);
   const decide = useDecide(host);
   const mayEdit = useMay('websites.edit');
   const [holding, setHolding] = useState(false);
   const [essential, setEssential] = useState(false);
   const purposes = site.data?.purposes ?? [];
-  const tag = cause.find((c) => c.what === 'script' || c.what === 'frame') ?? cause.findLast((c) => c.what === 'response');
+  const tag =
+    cause.find((c) => c.what === 'script' || c.what === 'frame') ??
+    cause.findLast((c) => c.what === 'response');
   const purpose = purposes.find((p) => p.code === tracker.purpose && !p.essential);
   if (!leaks && tracker.purpose !== null) return null;
   return (
@@ -105,7 +146,10 @@ function WhatToDo({ host, tracker, leaks, cause }: { readonly host: string; read
           <div className={css['acts']}>
             {mayEdit &&
               purposes.map((p) => (
-                <Button key={p.code} onClick={() => (p.essential ? setEssential(true) : void decide([tracker.id], p.code, ''))}>
+                <Button
+                  key={p.code}
+                  onClick={() => (p.essential ? setEssential(true) : void decide([tracker.id], p.code, ''))}
+                >
                   {p.name}
                 </Button>
               ))}
@@ -122,9 +166,14 @@ function WhatToDo({ host, tracker, leaks, cause }: { readonly host: string; read
       )}
       {purpose && holding && (
         <>
-          <p>Have the web team write its tag like this, and sweep again. {tag ? '' : 'Its own tag could not be traced, so mark the script that sets it.'}</p>
+          <p>
+            Have the web team write its tag like this, and sweep again.{' '}
+            {tag ? '' : 'Its own tag could not be traced, so mark the script that sets it.'}
+          </p>
           <CopyText label="Held tag" text={heldTag(tag, tracker, purpose.code)} />
-          <p className={css['dim']}>The gate runs it as soon as the visitor allows {purpose.name}, and never after a refusal.</p>
+          <p className={css['dim']}>
+            The gate runs it as soon as the visitor allows {purpose.name}, and never after a refusal.
+          </p>
         </>
       )}
       {essential && (
@@ -162,18 +211,39 @@ function Chain({ cause }: { readonly cause: readonly Cause[] }) {
   );
 }
 
-const CAUSE_WORDS = { page: 'the page', script: 'runs the script', frame: 'holds the frame', response: 'gets the answer of' } as const;
+const CAUSE_WORDS = {
+  page: 'the page',
+  script: 'runs the script',
+  frame: 'holds the frame',
+  response: 'gets the answer of',
+} as const;
 
 function valueWords(t: OpenedTracker): string {
-  if (t.kind === 'request') return `A request for ${RESOURCE_WORDS[t.sightings[0]?.resource ?? ''] ?? 'data'}; it tells ${t.host} the visitor’s address and the page.`;
+  if (t.kind === 'request')
+    return `A request for ${RESOURCE_WORDS[t.sightings[0]?.resource ?? ''] ?? 'data'}; it tells ${t.host} the visitor’s address and the page.`;
   const s = t.sightings.toSorted((a, b) => b.valueBits - a.valueBits)[0];
   if (!s) return '';
-  const life = lifetimeWords(t, Math.max(...t.sightings.map((x) => x.lifetime ?? -1)) < 0 ? null : Math.max(...t.sightings.map((x) => x.lifetime ?? 0)));
-  const recognises = s.valueBits >= 24 ? `long enough to recognise a returning visitor` : 'too short to tell visitors apart';
+  const life = lifetimeWords(
+    t,
+    Math.max(...t.sightings.map((x) => x.lifetime ?? -1)) < 0
+      ? null
+      : Math.max(...t.sightings.map((x) => x.lifetime ?? 0)),
+  );
+  const recognises =
+    s.valueBits >= 24 ? `long enough to recognise a returning visitor` : 'too short to tell visitors apart';
   return `Its value has ${countWords(s.valueLength, 'character')}, about ${s.valueBits} bits: ${recognises}. It lives: ${life}.`;
 }
 
-const RESOURCE_WORDS: Readonly<Record<string, string>> = { image: 'a picture', script: 'a script', document: 'a frame', stylesheet: 'a style sheet', font: 'a font', media: 'sound or film', websocket: 'a socket', ping: 'a beacon' };
+const RESOURCE_WORDS: Readonly<Record<string, string>> = {
+  image: 'a picture',
+  script: 'a script',
+  document: 'a frame',
+  stylesheet: 'a style sheet',
+  font: 'a font',
+  media: 'sound or film',
+  websocket: 'a socket',
+  ping: 'a beacon',
+};
 
 function short(url: string): string {
   const plain = url.replace(/^https?:\/\//, '').replace(/\?.*/, '');

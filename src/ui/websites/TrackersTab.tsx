@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { lifetimeWords } from '../../core/websites/tracker.ts';
 import { purposeName } from '../../core/websites/purpose.ts';
@@ -28,52 +27,121 @@ const SHOWS = [
 export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   const { query } = useDeskLocation();
   const mayEdit = useMay('websites.edit');
-  const client = useQueryClient();
   const decide = useDecide(site.host);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
-  const [deciding, setDeciding] = useState<{ ids: readonly number[]; names: string; purpose: string } | undefined>();
+  const [deciding, setDeciding] = useState<
+    { ids: readonly number[]; names: string; purpose: string } | undefined
+  >();
   const show = query.get('show') ?? 'all';
   const text = query.get('text') ?? '';
-  const sort: Sort = { key: query.get('sort') ?? 'place', order: query.get('order') === 'down' ? 'down' : 'up' };
+  const sort: Sort = {
+    key: query.get('sort') ?? 'place',
+    order: query.get('order') === 'down' ? 'down' : 'up',
+  };
   if (!site.sweep)
     return (
       <Empty title="Nobody knows yet what runs here">
-        A sweep opens every page in a real browser as three visitors: before any choice, after refusing, and after accepting. It lists every cookie, storage key and request to others, with who put it there.
+        A sweep opens every page in a real browser as three visitors: before any choice, after refusing, and
+        after accepting. It lists every cookie, storage key and request to others, with who put it there.
       </Empty>
     );
-  const filter = { show: show === 'all' ? undefined : show, text, sort: sort.key === 'place' ? undefined : sort.key, order: sort.order === 'up' ? undefined : sort.order };
+  const filter = {
+    show: show === 'all' ? undefined : show,
+    text,
+    sort: sort.key === 'place' ? undefined : sort.key,
+    order: sort.order === 'up' ? undefined : sort.order,
+  };
   const choose = (ids: readonly number[], names: string, purpose: string, proposed: boolean) => {
     const essential = site.purposes.find((p) => p.code === purpose)?.essential;
     if (essential && !proposed) setDeciding({ ids, names, purpose });
-    else void decide(ids, purpose, '').then(() => setSelected(new Set()));
+    else void decide(ids, purpose, '');
+  };
+  const chooseSelected = (purpose: string) => {
+    choose([...selected].map(Number), `${selected.size} trackers`, purpose, false);
+    setSelected(new Set());
   };
   const visitors = site.sweep.visitors;
-  const untried = new Set(site.sweep.notes.filter((n) => n.words.startsWith('Found no notice')).map((n) => n.visitor));
+  const untried = new Set(
+    site.sweep.notes.filter((n) => n.words.startsWith('Found no notice')).map((n) => n.visitor),
+  );
   const columns: readonly Column<ListedTracker>[] = [
-    { key: 'name', title: 'Name', sorts: true, cell: (t) => <span className={css['name']} title={t.name}>{t.name}</span> },
+    {
+      key: 'name',
+      title: 'Name',
+      sorts: true,
+      cell: (t) => (
+        <span className={css['name']} title={t.name}>
+          {t.name}
+        </span>
+      ),
+    },
     { key: 'kind', title: 'Kind', sorts: true, optional: true, cell: (t) => t.kind },
-    { key: 'host', title: 'Reaches', sorts: true, optional: true, cell: (t) => <span className={css['reach']} title={t.host}>{t.host}</span> },
-    { key: 'purpose', title: 'Purpose', sorts: true, cell: (t) => <Purpose site={site} tracker={t} fixed={!mayEdit} onChoose={choose} /> },
-    { key: 'lifetime', title: 'Lives', sorts: true, align: 'right', optional: true, cell: (t) => <span className={css['nowrap']}>{lifetimeWords(t, t.lifetime)}</span> },
-    { key: 'pages', title: 'Pages', sorts: true, align: 'right', optional: true, hidden: true, cell: (t) => t.pages },
+    {
+      key: 'host',
+      title: 'Reaches',
+      sorts: true,
+      optional: true,
+      cell: (t) => (
+        <span className={css['reach']} title={t.host}>
+          {t.host}
+        </span>
+      ),
+    },
+    {
+      key: 'purpose',
+      title: 'Purpose',
+      sorts: true,
+      cell: (t) => <Purpose site={site} tracker={t} fixed={!mayEdit} onChoose={choose} />,
+    },
+    {
+      key: 'lifetime',
+      title: 'Lives',
+      sorts: true,
+      align: 'right',
+      optional: true,
+      cell: (t) => <span className={css['nowrap']}>{lifetimeWords(t, t.lifetime)}</span>,
+    },
+    {
+      key: 'pages',
+      title: 'Pages',
+      sorts: true,
+      align: 'right',
+      optional: true,
+      hidden: true,
+      cell: (t) => t.pages,
+    },
     ...VISITORS.filter((v) => visitors.includes(v)).map((v) => ({
       key: v,
       title: VISITOR_WORDS[v],
       align: 'centre' as const,
       width: '62px',
-      cell: (t: ListedTracker) => (untried.has(v) ? <span className={css['untried']}>not tried</span> : <Mark verdict={t.verdicts[v]} />),
+      cell: (t: ListedTracker) =>
+        untried.has(v) ? <span className={css['untried']}>not tried</span> : <Mark verdict={t.verdicts[v]} />,
     })),
   ];
   return (
     <>
-      {site.counts.leaks === 0 && site.counts.all > 0 && show === 'all' && <p className={css['good']}>✓ Nothing runs without permission.</p>}
-      {untried.size > 0 && <p className={css['notes']}>○ No notice was found to answer, so {[...untried].map((v) => (v ? VISITOR_WORDS[v].toLowerCase() : '')).join(' and ')} could not be tried. Put a notice in force and install its line, then sweep again.</p>}
+      {site.counts.leaks === 0 && site.counts.all > 0 && show === 'all' && (
+        <p className={css['good']}>✓ Nothing runs without permission.</p>
+      )}
+      {untried.size > 0 && (
+        <p className={css['notes']}>
+          ○ No notice was found to answer, so{' '}
+          {[...untried].map((v) => (v ? VISITOR_WORDS[v].toLowerCase() : '')).join(' and ')} could not be
+          tried. Put a notice in force and install its line, then sweep again.
+        </p>
+      )}
       <DataTable
         label="Trackers"
         name="trackers"
         columns={columns}
         queryKey={['trackers', site.host, site.sweep.id, filter]}
-        load={(after) => request<Page<ListedTracker>>('GET', `/api${siteLink(site.host)}/trackers${queryString({ ...filter, after })}`)}
+        load={(after) =>
+          request<Page<ListedTracker>>(
+            'GET',
+            `/api${siteLink(site.host)}/trackers${queryString({ ...filter, after })}`,
+          )
+        }
         rowKey={(t) => String(t.id)}
         rowName={(t) => `${t.name}, ${t.kind}, ${purposeName(site.purposes, t.purpose)}`}
         sort={sort}
@@ -86,7 +154,7 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
           <>
             <span>are</span>
             {site.purposes.map((p) => (
-              <Button key={p.code} onClick={() => choose([...selected].map(Number), `${selected.size} trackers`, p.code, false)}>
+              <Button key={p.code} onClick={() => chooseSelected(p.code)}>
                 {p.name}
               </Button>
             ))}
@@ -94,17 +162,43 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         }
         filters={
           <>
-            <input type="search" className={css['search']} aria-label="Filter trackers by name or host" placeholder="Filter by name or host" defaultValue={text} onChange={(e) => setQuery({ text: e.target.value })} />
+            <input
+              type="search"
+              className={css['search']}
+              aria-label="Filter trackers by name or host"
+              placeholder="Filter by name or host"
+              defaultValue={text}
+              onChange={(e) => setQuery({ text: e.target.value })}
+            />
             <div role="group" aria-label="Show" className={css['segments']}>
               {SHOWS.map(([key, name]) => (
-                <button key={key} type="button" aria-pressed={show === key} onClick={() => setQuery({ show: key === 'all' ? null : key })}>
+                <button
+                  key={key}
+                  type="button"
+                  aria-pressed={show === key}
+                  onClick={() => setQuery({ show: key === 'all' ? null : key })}
+                >
                   {name} {site.counts[key]}
                 </button>
               ))}
             </div>
           </>
         }
-        empty={<Empty title={show === 'leaks' ? 'No leak' : show === 'unsorted' ? 'Everything is sorted' : text ? `Nothing is called “${text}”` : 'No tracker was seen'}>{show === 'leaks' ? 'Nothing was seen running without permission.' : undefined}</Empty>}
+        empty={
+          <Empty
+            title={
+              show === 'leaks'
+                ? 'No leak'
+                : show === 'unsorted'
+                  ? 'Everything is sorted'
+                  : text
+                    ? `Nothing is called “${text}”`
+                    : 'No tracker was seen'
+            }
+          >
+            {show === 'leaks' ? 'Nothing was seen running without permission.' : undefined}
+          </Empty>
+        }
       />
       <p className={css['legend']}>
         <span>
@@ -125,8 +219,6 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
           onDecide={async (because) => {
             await decide(deciding.ids, deciding.purpose, because, true);
             setDeciding(undefined);
-            setSelected(new Set());
-            await client.invalidateQueries({ queryKey: ['trackers'] });
           }}
         />
       )}
@@ -134,16 +226,39 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   );
 }
 
-function Purpose({ site, tracker, fixed, onChoose }: { readonly site: SiteDetail; readonly tracker: ListedTracker; readonly fixed: boolean; readonly onChoose: (ids: readonly number[], names: string, purpose: string, proposed: boolean) => void }) {
+function Purpose({
+  site,
+  tracker,
+  fixed,
+  onChoose,
+}: {
+  readonly site: SiteDetail;
+  readonly tracker: ListedTracker;
+  readonly fixed: boolean;
+  readonly onChoose: (ids: readonly number[], names: string, purpose: string, proposed: boolean) => void;
+}) {
   const words = purposeName(site.purposes, tracker.purpose);
   return (
-    <span data-unsorted={tracker.purpose === null || undefined} data-proposed={!tracker.decided || undefined} className={css['purpose']}>
+    <span
+      data-unsorted={tracker.purpose === null || undefined}
+      data-proposed={!tracker.decided || undefined}
+      className={css['purpose']}
+    >
       <Slot
         label={`Purpose of ${tracker.name}`}
         words={words}
-        title={tracker.decided || tracker.purpose === null ? undefined : `Proposed, ${Math.round(tracker.confidence * 100)}% sure. Open the row for the reasons.`}
+        title={
+          tracker.decided || tracker.purpose === null
+            ? undefined
+            : `Proposed, ${Math.round(tracker.confidence * 100)}% sure. Open the row for the reasons.`
+        }
         fixed={fixed}
-        edit={{ kind: 'choice', value: tracker.purpose ?? '', options: site.purposes.map((p) => ({ value: p.code, words: p.name })), set: (p) => onChoose([tracker.id], tracker.name, p, p === tracker.purpose) }}
+        edit={{
+          kind: 'choice',
+          value: tracker.purpose ?? '',
+          options: site.purposes.map((p) => ({ value: p.code, words: p.name })),
+          set: (p) => onChoose([tracker.id], tracker.name, p, p === tracker.purpose),
+        }}
       />
     </span>
   );

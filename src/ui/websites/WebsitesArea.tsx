@@ -22,13 +22,23 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
   const keys = useMemo(
     () => [
       { press: 'n', does: 'Take in a new site', act: () => setQuery({ new: 'site' }, 'push') },
-      ...SITE_TABS.map((tab, i) => ({ press: String(i + 1), does: `Open ${TAB_NAMES[tab]}`, act: () => setQuery({ tab: tab === 'trackers' ? null : tab }, 'push') })),
+      ...SITE_TABS.map((tab, i) => ({
+        press: String(i + 1),
+        does: `Open ${TAB_NAMES[tab]}`,
+        act: () => openTab(tab),
+      })),
     ],
     [],
   );
   const tracker = query.get('tracker');
   const consent = query.get('record');
-  const soundings = !host ? undefined : tracker ? <TrackerSoundings key={tracker} host={host} id={tracker} /> : consent ? <ConsentSoundings key={consent} host={host} id={consent} /> : <SiteSoundings key={host} host={host} />;
+  const soundings = !host ? undefined : tracker ? (
+    <TrackerSoundings key={tracker} host={host} id={tracker} />
+  ) : consent ? (
+    <ConsentSoundings key={consent} host={host} id={consent} />
+  ) : (
+    <SiteSoundings key={host} host={host} />
+  );
   return (
     <Desk
       account={account}
@@ -46,7 +56,18 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
   );
 }
 
-export const TAB_NAMES: Readonly<Record<SiteTab, string>> = { trackers: 'Trackers', notice: 'Notice', install: 'Install', consents: 'Consent records', sweeps: 'Sweeps' };
+/** What was opened in another tab closes with it. */
+export function openTab(tab: SiteTab): void {
+  setQuery({ tab: tab === 'trackers' ? null : tab, tracker: null, record: null }, 'push');
+}
+
+export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {
+  trackers: 'Trackers',
+  notice: 'Notice',
+  install: 'Install',
+  consents: 'Consent records',
+  sweeps: 'Sweeps',
+};
 
 export function siteLink(host: string): string {
   return `/websites/${encodeURIComponent(host)}`;
@@ -54,7 +75,10 @@ export function siteLink(host: string): string {
 
 /** With no site chosen: the first one, or what to do first. */
 function FirstSheet() {
-  const sites = useQuery({ queryKey: ['websites'], queryFn: () => request<ListedSite[]>('GET', '/api/websites') });
+  const sites = useQuery({
+    queryKey: ['websites'],
+    queryFn: () => request<ListedSite[]>('GET', '/api/websites'),
+  });
   if (sites.isError) return <Failure error={sites.error} onRetry={() => void sites.refetch()} />;
   if (!sites.data) return <Loading what="sites" />;
   const [first] = sites.data;
@@ -62,5 +86,10 @@ function FirstSheet() {
     queueMicrotask(() => go(siteLink(first.host) + window.location.search, 'replace'));
     return <Loading what={first.host} />;
   }
-  return <Empty title="No website is in the program yet">Press New and type the address of a site. A sweep then shows what runs on it, who put it there, and whether it may.</Empty>;
+  return (
+    <Empty title="No website is in the program yet">
+      Press New and type the address of a site. A sweep then shows what runs on it, who put it there, and
+      whether it may.
+    </Empty>
+  );
 }

@@ -13,18 +13,28 @@ interface Before {
 export function useDecide(host: string) {
   const client = useQueryClient();
   const refresh = async () => {
-    for (const key of ['trackers', 'tracker', 'site', 'site-soundings', 'websites']) await client.invalidateQueries({ queryKey: [key] });
+    for (const key of ['trackers', 'tracker', 'site', 'site-soundings', 'websites'])
+      await client.invalidateQueries({ queryKey: [key] });
   };
-  return async (ids: readonly number[], purpose: string | null, because: string, loud = false): Promise<void> => {
+  return async (
+    ids: readonly number[],
+    purpose: string | null,
+    because: string,
+    loud = false,
+  ): Promise<void> => {
     try {
-      const { before } = await request<{ before: Before[] }>('POST', `/api${siteLink(host)}/trackers`, { ids, purpose, because });
-      await refresh();
+      const { before } = await request<{ before: Before[] }>('POST', `/api${siteLink(host)}/trackers`, {
+        ids,
+        purpose,
+        because,
+      });
       tell(ids.length === 1 ? 'Purpose decided.' : `Purpose of ${ids.length} trackers decided.`, {
         undo: async () => {
           await request('POST', `/api${siteLink(host)}/trackers/restore`, { before });
           await refresh();
         },
       });
+      await refresh();
     } catch (error) {
       if (loud) throw error;
       tellFailure(error);

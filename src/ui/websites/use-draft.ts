@@ -47,14 +47,19 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
       const sent = latest.current;
       setSaving('saving');
       try {
-        const { revision } = await request<{ revision: number }>('PUT', `/api/websites/${encodeURIComponent(host)}/notice`, { revision: base.revision, base: base.content, content: sent });
+        const { revision } = await request<{ revision: number }>(
+          'PUT',
+          `/api/websites/${encodeURIComponent(host)}/notice`,
+          { revision: base.revision, base: base.content, content: sent },
+        );
         setBase({ content: sent, revision });
         setError(undefined);
         setSaving(latest.current === sent ? 'saved' : 'unsaved');
         await client.invalidateQueries({ queryKey: ['notice', host] });
         await client.invalidateQueries({ queryKey: ['site-soundings', host] });
       } catch (e) {
-        if (e instanceof RequestError && e.status === 409 && e.refusal.detail) setConflict(e.refusal.detail as EditConflict);
+        if (e instanceof RequestError && e.status === 409 && e.refusal.detail)
+          setConflict(e.refusal.detail as EditConflict);
         else if (e instanceof RequestError) setError(e);
         setSaving('saving');
       }

@@ -7,5 +7,8 @@ export interface NoticeWithVersions extends Notice {
 }
 
 export function useNotice(host: string) {
-  return useQuery({ queryKey: ['notice', host], queryFn: () => request<NoticeWithVersions>('GET', `/api/websites/${encodeURIComponent(host)}/notice`) });
+  return useQuery({
+    queryKey: ['notice', host],
+    queryFn: () => request<NoticeWithVersions>('GET', `/api/websites/${encodeURIComponent(host)}/notice`),
+  });
 }

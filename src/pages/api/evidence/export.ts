@@ -8,8 +8,20 @@ export const GET = endpoint({
   action: 'ledger.export',
   input: z.object({}),
   run: async ({ ctx, account }) => {
-    await ctx.store.transaction((tx) => record(tx, ctx.now(), { actor: account.id, action: 'ledger.export', object: 'ledger', objectId: 0, detail: {} }));
-    return streamed(`ledger-${ctx.now().toISOString().slice(0, 10)}.jsonl`, 'application/x-ndjson; charset=utf-8', lines(ctx));
+    await ctx.store.transaction((tx) =>
+      record(tx, ctx.now(), {
+        actor: account.id,
+        action: 'ledger.export',
+        object: 'ledger',
+        objectId: 0,
+        detail: {},
+      }),
+    );
+    return streamed(
+      `ledger-${ctx.now().toISOString().slice(0, 10)}.jsonl`,
+      'application/x-ndjson; charset=utf-8',
+      lines(ctx),
+    );
   },
 });
 

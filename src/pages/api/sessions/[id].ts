@@ -5,6 +5,10 @@ import { endpoint } from '../../../server/http/endpoint.ts';
 export const DELETE = endpoint({
   action: 'own-sessions',
   input: z.object({ id: z.string().regex(/^[0-9a-f]{64}$/, 'a session id') }),
-  object: async (ctx, { id }, account) => ({ kind: 'session', id, owner: (await sessionOwner(ctx, id)) ?? account.id }),
+  object: async (ctx, { id }, account) => ({
+    kind: 'session',
+    id,
+    owner: (await sessionOwner(ctx, id)) ?? account.id,
+  }),
   run: ({ ctx, account, input }) => endSession(ctx, account, input.id),
 });

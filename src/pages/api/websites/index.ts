@@ -2,10 +2,17 @@ import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { addSite, listSites } from '../../../server/websites/sites.ts';
 
-export const GET = endpoint({ action: 'websites.read', input: z.object({}), run: ({ ctx }) => listSites(ctx.store) });
+export const GET = endpoint({
+  action: 'websites.read',
+  input: z.object({}),
+  run: ({ ctx }) => listSites(ctx.store),
+});
 
 export const POST = endpoint({
   action: 'websites.edit',
-  input: z.object({ address: z.string().trim().min(1, 'Type the site’s address').max(2000), name: z.string().trim().max(120).default('') }),
+  input: z.object({
+    address: z.string().trim().min(1, 'Type the site’s address').max(2000),
+    name: z.string().trim().max(120).default(''),
+  }),
   run: ({ ctx, account, input }) => addSite(ctx, account.id, input.address, input.name),
 });

@@ -15,7 +15,9 @@ export function destinationRules(
   settings: Pick<Settings, 'STANDIN_PORT' | 'VISITOR_ORIGIN' | 'ALLOWED_PRIVATE'>,
 ): DestinationRules {
   const visitor = new URL(settings.VISITOR_ORIGIN);
-  const listed = settings.ALLOWED_PRIVATE.split(',').map((s) => s.trim()).filter(Boolean);
+  const listed = settings.ALLOWED_PRIVATE.split(',')
+    .map((s) => s.trim())
+    .filter(Boolean);
   return {
     privateAllowed: new Set([
       `localhost:${settings.STANDIN_PORT}`,
@@ -29,12 +31,17 @@ export function destinationRules(
  * Looks a host up once and says which address to connect to, so that a name cannot answer differently a moment later.
  * Every address of the name must be public, unless `host:port` is allowed by the rules.
  */
-export async function destination(hostname: string, port: number, rules: DestinationRules): Promise<Destination> {
+export async function destination(
+  hostname: string,
+  port: number,
+  rules: DestinationRules,
+): Promise<Destination> {
   const host = hostname.replace(/^\[|\]$/g, '').toLowerCase();
   const allowed = rules.privateAllowed.has(`${loopbackName(host)}:${port}`);
   if (loopbackName(host) === 'localhost')
     return allowed ? { address: '127.0.0.1' } : { refused: `${host}:${port} is on this machine` };
-  if (isIP(host)) return allowed || isPublicAddress(host) ? { address: host } : { refused: `${host} is a private address` };
+  if (isIP(host))
+    return allowed || isPublicAddress(host) ? { address: host } : { refused: `${host} is a private address` };
   let found: { address: string }[];
   try {
     found = await lookup(host, { all: true });

@@ -20,7 +20,11 @@ const FLAGS = [
 
 /** Third-party cookies are let in, as the most permissive common browser does. */
 const PREFERENCES = {
-  profile: { cookie_controls_mode: 0, block_third_party_cookies: false, default_content_setting_values: { notifications: 2, geolocation: 2 } },
+  profile: {
+    cookie_controls_mode: 0,
+    block_third_party_cookies: false,
+    default_content_setting_values: { notifications: 2, geolocation: 2 },
+  },
   privacy_sandbox: { m1: { topics_enabled: false } },
   download: { prompt_for_download: false, default_directory: '/dev/null' },
 };
@@ -38,7 +42,12 @@ export interface LaunchOptions {
 }
 
 /** Starts Chromium with a clean profile of its own, deleted when it closes. */
-export async function startVisit({ executable, profiles, proxy, language = 'en-GB' }: LaunchOptions): Promise<Visit> {
+export async function startVisit({
+  executable,
+  profiles,
+  proxy,
+  language = 'en-GB',
+}: LaunchOptions): Promise<Visit> {
   await mkdir(profiles, { recursive: true });
   const profile = await mkdtemp(join(profiles, 'visit-'));
   await mkdir(join(profile, 'Default'), { recursive: true });

@@ -1,7 +1,14 @@
 import { getDomain } from 'tldts';
 import {
-  requestName, stableName, trackerKey, valueBits,
-  type Cause, type ObservedTracker, type Party, type Sighting, type TrackerKey,
+  requestName,
+  stableName,
+  trackerKey,
+  valueBits,
+  type Cause,
+  type ObservedTracker,
+  type Party,
+  type Sighting,
+  type TrackerKey,
 } from '../../../core/websites/tracker.ts';
 import type { Visitor } from '../../../core/websites/visitor.ts';
 import type { Seen } from './page-probe.ts';
@@ -35,7 +42,7 @@ const MOST_TRACKERS = 20_000;
 export class Collector {
   readonly #trackers = new Map<string, Gathered>();
   readonly #scriptPages = new Map<string, Set<number>>();
-  #pages = 0;
+  readonly #pageNumbers = new Map<string, number>();
   overflowed = false;
 
   constructor(
@@ -45,7 +52,8 @@ export class Collector {
 
   /** Takes in one page. `jar` is what the browser holds after it; `now` in Unix seconds. */
   addPage(url: string, seen: readonly Seen[], jar: readonly JarCookie[], now: number): void {
-    const page = this.#pages++;
+    const page = this.#pageNumbers.get(url) ?? this.#pageNumbers.size;
+    this.#pageNumbers.set(url, page);
     for (const s of seen) {
       switch (s.what) {
         case 'request':
@@ -66,7 +74,9 @@ export class Collector {
   /** Takes in cookies that the browser holds though no page was seen to set them, as by a worker of the site. */
   finish(jar: readonly JarCookie[], startUrl: string, now: number): void {
     for (const cookie of jar) {
-      const known = this.#trackers.has(trackerKey({ kind: 'cookie', name: stableName(cookie.name), host: bare(cookie.domain) }));
+      const known = this.#trackers.has(
+        trackerKey({ kind: 'cookie', name: stableName(cookie.name), host: bare(cookie.domain) }),
+      );
       if (!known) this.#addCookie(cookie, undefined, 0, startUrl, now);
     }
   }
@@ -78,13 +88,24 @@ export class Collector {
   /** What is stored counts on every page that loaded the script or answer behind it, even where nothing new was written. */
   sightings(): readonly (TrackerKey & { readonly sighting: Sighting })[] {
     return [...this.#trackers.values()].map((t) => {
-      const behind = t.key.kind === 'request' ? undefined : t.cause.findLast((c) => c.what === 'script' || c.what === 'response');
+      const behind =
+        t.key.kind === 'request'
+          ? undefined
+          : t.cause.findLast((c) => c.what === 'script' || c.what === 'response');
       const pages = behind ? new Set([...t.pages, ...(this.#scriptPages.get(behind.url) ?? [])]) : t.pages;
       return {
         ...t.key,
         sighting: {
-          visitor: this.visitor, pages: pages.size, firstPage: t.firstPage, party: t.party, lifetime: t.lifetime, setBy: t.setBy,
-          valueLength: t.valueLength, valueBits: t.valueBits, cause: t.cause, resource: t.resource,
+          visitor: this.visitor,
+          pages: pages.size,
+          firstPage: t.firstPage,
+          party: t.party,
+          lifetime: t.lifetime,
+          setBy: t.setBy,
+          valueLength: t.valueLength,
+          valueBits: t.valueBits,
+          cause: t.cause,
+          resource: t.resource,
         },
       };
     });
@@ -105,28 +126,54 @@ export class Collector {
     const to = new URL(s.url);
     const last = s.cause.at(-1)?.what;
     this.#add({ kind: 'request', name: requestName(to), host: to.hostname }, page, url, {
-      party: 'third', setBy: last === 'script' ? 'script' : 'page', cause: s.cause, resource: s.resource, lifetime: null, valueLength: 0, valueBits: 0,
+      party: 'third',
+      setBy: last === 'script' ? 'script' : 'page',
+      cause: s.cause,
+      resource: s.resource,
+      lifetime: null,
+      valueLength: 0,
+      valueBits: 0,
     });
   }
 
-  #addCookie(held: JarCookie, s: Extract<Seen, { what: 'cookie' }> | undefined, page: number, url: string, now: number): void {
+  #addCookie(
+    held: JarCookie,
+    s: Extract<Seen, { what: 'cookie' }> | undefined,
+    page: number,
+    url: string,
+    now: number,
+  ): void {
     const host = bare(held.domain);
     this.#add({ kind: 'cookie', name: stableName(held.name), host }, page, url, {
-      party: this.party(host), setBy: s?.by ?? 'http', cause: s?.cause ?? [], resource: '',
+      party: this.party(host),
+      setBy: s?.by ?? 'http',
+      cause: s?.cause ?? [],
+      resource: '',
       lifetime: held.expires > 0 ? Math.max(0, Math.round(held.expires - now)) : null,
-      valueLength: held.value.length, valueBits: valueBits(held.value),
+      valueLength: held.value.length,
+      valueBits: valueBits(held.value),
     });
   }
 
   #addStorage(s: Extract<Seen, { what: 'storage' }>, page: number, url: string): void {
     const host = hostName(s.origin);
     this.#add({ kind: s.area, name: stableName(s.key), host }, page, url, {
-      party: this.party(host), setBy: 'script', cause: s.cause, resource: '', lifetime: null,
-      valueLength: s.value.length, valueBits: valueBits(s.value.slice(0, 4096)),
+      party: this.party(host),
+      setBy: 'script',
+      cause: s.cause,
+      resource: '',
+      lifetime: null,
+      valueLength: s.length,
+      valueBits: valueBits(s.value.slice(0, 4096)),
     });
   }
 
-  #add(key: TrackerKey, page: number, url: string, seen: Omit<Gathered, 'key' | 'pages' | 'firstPage'>): void {
+  #add(
+    key: TrackerKey,
+    page: number,
+    url: string,
+    seen: Omit<Gathered, 'key' | 'pages' | 'firstPage'>,
+  ): void {
     const id = trackerKey(key);
     const known = this.#trackers.get(id);
     if (!known) {
@@ -143,7 +190,9 @@ export class Collector {
 }
 
 /** Joins the sightings of several visitors into trackers. */
-export function joinSightings(lists: readonly (readonly (TrackerKey & { readonly sighting: Sighting })[])[]): readonly ObservedTracker[] {
+export function joinSightings(
+  lists: readonly (readonly (TrackerKey & { readonly sighting: Sighting })[])[],
+): readonly ObservedTracker[] {
   const joined = new Map<string, { key: TrackerKey; sightings: Sighting[] }>();
   for (const { sighting, ...key } of lists.flat()) {
     const id = trackerKey(key);

@@ -60,8 +60,16 @@ const SITEMAP_MS = 8_000;
 const PAGES_A_TAB = 60;
 
 /** Sweeps the site as one visitor. On `signal` it stops after the running pages and returns what it has. */
-export async function crawl(plan: CrawlPlan, signal: AbortSignal, progress: (p: CrawlProgress) => void): Promise<CrawlResult> {
-  const visit = await startVisit({ executable: plan.executable, profiles: plan.profiles, proxy: plan.proxy.url });
+export async function crawl(
+  plan: CrawlPlan,
+  signal: AbortSignal,
+  progress: (p: CrawlProgress) => void,
+): Promise<CrawlResult> {
+  const visit = await startVisit({
+    executable: plan.executable,
+    profiles: plan.profiles,
+    proxy: plan.proxy.url,
+  });
   const run = new Crawl(plan, visit.context, signal, progress);
   const stop = () => void visit.close();
   try {
@@ -118,11 +126,20 @@ class Crawl {
     } catch (error) {
       if (!this.signal.aborted) throw error;
     }
-    const jar = await within(3000, readJar(this.context), []);
-    this.#collector.finish(jar, this.plan.startUrl, Date.now() / 1000);
+    if (couldChoose)
+      this.#collector.finish(
+        await within(3000, readJar(this.context), []),
+        this.plan.startUrl,
+        Date.now() / 1000,
+      );
     this.#sayLimits();
     return {
-      visitor: this.plan.visitor, pages: this.#pages, sightings: this.#collector.sightings(), notes: [...this.#notes], operated, couldChoose,
+      visitor: this.plan.visitor,
+      pages: this.#pages,
+      sightings: this.#collector.sightings(),
+      notes: [...this.#notes],
+      operated,
+      couldChoose,
     };
   }
 
@@ -188,7 +205,15 @@ class Crawl {
     const jar = await within(3000, readJar(this.context), []);
     this.#collector.addPage(url, probe.take(), jar, Date.now() / 1000);
     const cut = [...this.plan.proxy.guard.cut].some((c) => c === url);
-    const note = loaded.note || (cut ? 'Too large: cut off' : !settled ? 'Never came to rest' : probe.overflowed ? 'Does more than is counted' : '');
+    const note =
+      loaded.note ||
+      (cut
+        ? 'Too large: cut off'
+        : !settled
+          ? 'Never came to rest'
+          : probe.overflowed
+            ? 'Does more than is counted'
+            : '');
     this.#pages.push({ url, status: loaded.status, note });
     this.#report();
     return loaded.sound;
@@ -206,12 +231,24 @@ class Crawl {
       }
       await probe.settled(QUIET_MS, SETTLE_MS);
       const before = await readJar(this.context);
-      const stored = await Promise.all(page.frames().map((f) => within(2000, f.evaluate(storageEntries), null)));
+      const stored = await Promise.all(
+        page.frames().map((f) => within(2000, f.evaluate(storageEntries), null)),
+      );
+      probe.forget();
       const operated = await operateNotice(page, choice, 2500);
       if (!operated) return null;
       await probe.settled(QUIET_MS, SETTLE_MS);
+      // What the choice itself set off counts: much of it is set once and never again.
+      this.#collector.addPage(
+        this.plan.startUrl,
+        probe.take(),
+        await readJar(this.context),
+        Date.now() / 1000,
+      );
       await clearUnchanged(this.context, before);
-      await Promise.all(page.frames().map((f, i) => within(2000, f.evaluate(removeUnchanged, stored[i] ?? null), undefined)));
+      await Promise.all(
+        page.frames().map((f, i) => within(2000, f.evaluate(removeUnchanged, stored[i] ?? null), undefined)),
+      );
       return `${operated.how}, “${operated.pressed}”`;
     } finally {
       await closePage(page, mine);
@@ -220,7 +257,11 @@ class Crawl {
 
   async #readSitemap(): Promise<void> {
     const { origin } = new URL(this.plan.startUrl);
-    const dispatcher = new ProxyAgent({ uri: this.plan.proxy.url, headersTimeout: SITEMAP_MS, bodyTimeout: SITEMAP_MS });
+    const dispatcher = new ProxyAgent({
+      uri: this.plan.proxy.url,
+      headersTimeout: SITEMAP_MS,
+      bodyTimeout: SITEMAP_MS,
+    });
     const queue = [`${origin}/sitemap.xml`];
     for (let read = 0; queue.length > 0 && read < 20; read++) {
       const text = await within(2 * SITEMAP_MS, fetchText(queue.shift() as string, dispatcher), '');
@@ -243,8 +284,10 @@ class Crawl {
   }
 
   #sayLimits(): void {
-    if (this.#frontier.cut) this.#notes.add(`Stopped at the limit of ${this.plan.maxPages} pages; the site has more.`);
-    if (Date.now() >= this.plan.until && !this.signal.aborted) this.#notes.add('Stopped at the time limit; pages were left.');
+    if (this.#frontier.cut)
+      this.#notes.add(`Stopped at the limit of ${this.plan.maxPages} pages; the site has more.`);
+    if (Date.now() >= this.plan.until && !this.signal.aborted)
+      this.#notes.add('Stopped at the time limit; pages were left.');
     if (this.#collector.overflowed) this.#notes.add('More kinds of trackers than are counted: 20,000.');
   }
 }
@@ -262,9 +305,14 @@ async function load(page: Page, url: string): Promise<Loaded> {
     return { sound: true, status, note: status !== null && status >= 400 ? `Answered ${status}` : '' };
   } catch (error) {
     const text = (error as Error).message;
-    if (/ERR_ABORTED|Download is starting/.test(text)) return { sound: true, status: null, note: 'A download, not a page' };
+    if (/ERR_ABORTED|Download is starting/.test(text))
+      return { sound: true, status: null, note: 'A download, not a page' };
     const timedOut = /Timeout/.test(text);
-    return { sound: false, status: null, note: timedOut ? 'Did not finish loading in 20 seconds' : loadFailure(text) };
+    return {
+      sound: false,
+      status: null,
+      note: timedOut ? 'Did not finish loading in 20 seconds' : loadFailure(text),
+    };
   }
 }
 
@@ -299,13 +347,24 @@ async function readLinks(page: Page): Promise<string[]> {
 }
 
 async function readJar(context: BrowserContext): Promise<JarCookie[]> {
-  return (await context.cookies()).map(({ name, value, domain, expires }) => ({ name, value, domain, expires }));
+  return (await context.cookies()).map(({ name, value, domain, expires }) => ({
+    name,
+    value,
+    domain,
+    expires,
+  }));
 }
 
 async function clearUnchanged(context: BrowserContext, before: readonly JarCookie[]): Promise<void> {
   const after = await readJar(context);
   for (const old of before) {
-    const same = after.some((c) => c.name === old.name && c.domain === old.domain && c.value === old.value && Math.abs(c.expires - old.expires) < 2);
+    const same = after.some(
+      (c) =>
+        c.name === old.name &&
+        c.domain === old.domain &&
+        c.value === old.value &&
+        Math.abs(c.expires - old.expires) < 2,
+    );
     if (same) await context.clearCookies({ name: old.name, domain: old.domain });
   }
 }
@@ -346,11 +405,15 @@ async function within<T>(ms: number, work: Promise<T>, fallback: T): Promise<T> 
 export function readSitemapXml(text: string): { pages: string[]; sitemaps: string[] } {
   if (text.length > 50 * 1024 * 1024) return { pages: [], sitemaps: [] };
   try {
-    const parsed = new XMLParser({ processEntities: true, isArray: (name) => name === 'url' || name === 'sitemap' }).parse(text) as {
+    const parsed = new XMLParser({
+      processEntities: true,
+      isArray: (name) => name === 'url' || name === 'sitemap',
+    }).parse(text) as {
       urlset?: { url?: { loc?: unknown }[] };
       sitemapindex?: { sitemap?: { loc?: unknown }[] };
     };
-    const locs = (list: { loc?: unknown }[] | undefined) => (list ?? []).map((e) => String(e.loc ?? '').trim()).filter(Boolean);
+    const locs = (list: { loc?: unknown }[] | undefined) =>
+      (list ?? []).map((e) => String(e.loc ?? '').trim()).filter(Boolean);
     return { pages: locs(parsed.urlset?.url), sitemaps: locs(parsed.sitemapindex?.sitemap) };
   } catch {
     return { pages: [], sitemaps: [] };

@@ -1,4 +1,11 @@
-import { Agent, createServer, request as httpRequest, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import {
+  Agent,
+  createServer,
+  request as httpRequest,
+  type IncomingMessage,
+  type Server,
+  type ServerResponse,
+} from 'node:http';
 import { connect, type AddressInfo, type Socket } from 'node:net';
 import type { Duplex } from 'node:stream';
 import { destination, type DestinationRules } from './allowed-destination.ts';
@@ -21,7 +28,10 @@ export class OutboundProxy {
     readonly mostBytes: number,
   ) {
     this.#server = createServer((request, response) => void this.#forward(request, response));
-    this.#server.on('connect', (request: IncomingMessage, socket: Duplex, head: Buffer) => void this.#tunnel(request, socket, head));
+    this.#server.on(
+      'connect',
+      (request: IncomingMessage, socket: Duplex, head: Buffer) => void this.#tunnel(request, socket, head),
+    );
     this.#server.on('connection', (socket) => this.#keep(socket));
   }
 
@@ -51,7 +61,15 @@ export class OutboundProxy {
     }
     const { 'proxy-connection': _hop, ...headers } = request.headers;
     const outgoing = httpRequest(
-      { host: to.address, port, method: request.method, path: url.pathname + url.search, headers: { ...headers, host: url.host }, agent: this.#agent, setHost: false },
+      {
+        host: to.address,
+        port,
+        method: request.method,
+        path: url.pathname + url.search,
+        headers: { ...headers, host: url.host },
+        agent: this.#agent,
+        setHost: false,
+      },
       (answer) => {
         response.writeHead(answer.statusCode ?? 502, answer.rawHeaders);
         let bytes = 0;
@@ -66,7 +84,9 @@ export class OutboundProxy {
         answer.pipe(response);
       },
     );
-    outgoing.on('error', () => (response.headersSent ? response.destroy() : refuse(response, 'no answer', 502)));
+    outgoing.on('error', () =>
+      response.headersSent ? response.destroy() : refuse(response, 'no answer', 502),
+    );
     response.on('close', () => outgoing.destroy());
     request.pipe(outgoing);
   }
@@ -107,7 +127,10 @@ export class OutboundProxy {
 }
 
 function refuse(response: ServerResponse, why: string, status = 403): void {
-  response.writeHead(status, { 'content-type': 'text/plain', 'x-yare-refused': why.replace(/[^\x20-\x7e]/g, '?') });
+  response.writeHead(status, {
+    'content-type': 'text/plain',
+    'x-yare-refused': why.replace(/[^\x20-\x7e]/g, '?'),
+  });
   response.end();
 }
 

@@ -5,9 +5,28 @@ import { probeScript } from './probe-script.ts';
 
 /** What a page did, as it was seen; the raw material of trackers. */
 export type Seen =
-  | { readonly what: 'cookie'; readonly name: string; readonly domain: string; readonly by: 'http' | 'script'; readonly cause: readonly Cause[] }
-  | { readonly what: 'storage'; readonly area: 'local storage' | 'session storage'; readonly origin: string; readonly key: string; readonly value: string; readonly cause: readonly Cause[] }
-  | { readonly what: 'request'; readonly url: string; readonly resource: string; readonly cause: readonly Cause[] };
+  | {
+      readonly what: 'cookie';
+      readonly name: string;
+      readonly domain: string;
+      readonly by: 'http' | 'script';
+      readonly cause: readonly Cause[];
+    }
+  | {
+      readonly what: 'storage';
+      readonly area: 'local storage' | 'session storage';
+      readonly origin: string;
+      readonly key: string;
+      readonly value: string;
+      readonly length: number;
+      readonly cause: readonly Cause[];
+    }
+  | {
+      readonly what: 'request';
+      readonly url: string;
+      readonly resource: string;
+      readonly cause: readonly Cause[];
+    };
 
 interface Asked {
   readonly url: string;
@@ -77,7 +96,10 @@ export class PageProbe {
   /** Sends every request to `origin` with one more header. */
   async addHeader(origin: string, name: string, value: string): Promise<void> {
     this.session.on('Fetch.requestPaused', (event) => {
-      const headers = Object.entries(event.request.headers as Record<string, string>).map(([n, v]) => ({ name: n, value: String(v) }));
+      const headers = Object.entries(event.request.headers as Record<string, string>).map(([n, v]) => ({
+        name: n,
+        value: String(v),
+      }));
       this.session
         .send('Fetch.continueRequest', { requestId: event.requestId, headers: [...headers, { name, value }] })
         .catch(() => {});
@@ -104,7 +126,9 @@ export class PageProbe {
   }
 
   take(): readonly Seen[] {
-    return this.#seen.filter((s) => s.what !== 'storage' || s.cause.length > 0 || !this.claims.has(`${s.area}\n${s.key}`));
+    return this.#seen.filter(
+      (s) => s.what !== 'storage' || s.cause.length > 0 || !this.claims.has(`${s.area}\n${s.key}`),
+    );
   }
 
   /** Waits until nothing has been asked for or written for `quietMs`, at most `mostMs`. `false` if it never settled. */
@@ -136,11 +160,23 @@ export class PageProbe {
       const known = this.#asked.get(e.requestId);
       if (known && e.redirectResponse) known.hops.push(url);
       else {
-        this.#asked.set(e.requestId, { url, hops: [url], document: e.documentURL, frame: e.frameId ?? '', initiator, resource: String(e.type ?? 'other').toLowerCase() });
+        this.#asked.set(e.requestId, {
+          url,
+          hops: [url],
+          document: e.documentURL,
+          frame: e.frameId ?? '',
+          initiator,
+          resource: String(e.type ?? 'other').toLowerCase(),
+        });
         this.#inFlight.add(e.requestId);
       }
       if (!this.#loadedBy.has(url)) this.#loadedBy.set(url, { initiator, document: e.documentURL });
-      this.#add({ what: 'request', url, resource: String(e.type ?? 'other').toLowerCase(), cause: this.#causeOf(initiator, e.documentURL, url) });
+      this.#add({
+        what: 'request',
+        url,
+        resource: String(e.type ?? 'other').toLowerCase(),
+        cause: this.#causeOf(initiator, e.documentURL, url),
+      });
       const early = this.#early.filter((x) => x.requestId === e.requestId);
       if (early.length) {
         this.#early = this.#early.filter((x) => x.requestId !== e.requestId);
@@ -154,7 +190,12 @@ export class PageProbe {
     session.on('Network.loadingFinished', over);
     session.on('Network.loadingFailed', over);
     session.on('Network.webSocketCreated', (e) => {
-      this.#add({ what: 'request', url: e.url, resource: 'websocket', cause: this.#causeOf((e.initiator ?? { type: 'other' }) as Initiator, '', e.url) });
+      this.#add({
+        what: 'request',
+        url: e.url,
+        resource: 'websocket',
+        cause: this.#causeOf((e.initiator ?? { type: 'other' }) as Initiator, '', e.url),
+      });
     });
     session.on('Network.responseReceived', (e) => {
       // A stream of events never ends by itself.
@@ -165,11 +206,23 @@ export class PageProbe {
       if (this.#asked.has(e.requestId)) this.#responseHeaders(e.requestId, headers);
       else if (this.#early.length < 200) this.#early.push({ requestId: e.requestId, headers });
     });
-    const stored = (e: { storageId: { securityOrigin?: string; storageKey?: string; isLocalStorage: boolean }; key: string; newValue: string }) => {
+    const stored = (e: {
+      storageId: { securityOrigin?: string; storageKey?: string; isLocalStorage: boolean };
+      key: string;
+      newValue: string;
+    }) => {
       const origin = originOf(e.storageId.securityOrigin || e.storageId.storageKey || '');
       const area = e.storageId.isLocalStorage ? 'local storage' : 'session storage';
       const cause = this.#writers.get(`${area}\n${e.key}`) ?? [];
-      this.#add({ what: 'storage', area, origin, key: e.key, value: e.newValue, cause });
+      this.#add({
+        what: 'storage',
+        area,
+        origin,
+        key: e.key,
+        value: e.newValue,
+        length: e.newValue.length,
+        cause,
+      });
     };
     session.on('DOMStorage.domStorageItemAdded', stored);
     session.on('DOMStorage.domStorageItemUpdated', stored);
@@ -182,7 +235,15 @@ export class PageProbe {
   }
 
   #written(payload: string): void {
-    let told: { kind: string; name: string; frames: string[]; document: string };
+    let told: {
+      kind: string;
+      name: string;
+      value: string;
+      length: number;
+      frames: string[];
+      document: string;
+      origin: string;
+    };
     try {
       told = JSON.parse(payload) as typeof told;
     } catch {
@@ -196,8 +257,27 @@ export class PageProbe {
     const cause = this.#causeOf(initiator, told.document, '');
     if (told.kind === 'cookie') {
       const cookie = parseCookieName(told.name);
-      if (cookie) this.#add({ what: 'cookie', name: cookie.name, domain: cookie.domain || hostOf(told.document), by: 'script', cause });
-    } else this.#rememberWriter(`${told.kind}\n${told.name}`, cause);
+      if (cookie)
+        this.#add({
+          what: 'cookie',
+          name: cookie.name,
+          domain: cookie.domain || hostOf(told.document),
+          by: 'script',
+          cause,
+        });
+    } else if (told.kind === 'local storage' || told.kind === 'session storage') {
+      // A value written again as it was changes nothing, and so raises no event of the browser's.
+      this.#rememberWriter(`${told.kind}\n${told.name}`, cause);
+      this.#add({
+        what: 'storage',
+        area: told.kind,
+        origin: told.origin,
+        key: told.name,
+        value: told.value,
+        length: told.length,
+        cause,
+      });
+    }
   }
 
   /** The write is told after the change: who wrote is joined to what was written, whichever comes first. */
@@ -217,10 +297,20 @@ export class PageProbe {
     const url = asked.hops[Math.min(hop, asked.hops.length - 1)] ?? asked.url;
     const lines = Object.entries(headers).find(([name]) => name.toLowerCase() === 'set-cookie')?.[1];
     if (!lines) return;
-    const cause: Cause[] = [...this.#causeOf(asked.initiator, asked.document, url), { what: 'response', url }];
+    const cause: Cause[] = [
+      ...this.#causeOf(asked.initiator, asked.document, url),
+      { what: 'response', url },
+    ];
     for (const line of lines.split('\n')) {
       const cookie = parseCookieName(line);
-      if (cookie) this.#add({ what: 'cookie', name: cookie.name, domain: cookie.domain || hostOf(url), by: 'http', cause });
+      if (cookie)
+        this.#add({
+          what: 'cookie',
+          name: cookie.name,
+          domain: cookie.domain || hostOf(url),
+          by: 'http',
+          cause,
+        });
     }
   }
 
@@ -233,7 +323,11 @@ export class PageProbe {
       const frame = topFrame(at.initiator.stack);
       const page: string = at.document;
       const url: string = frame?.url || at.initiator.url || page;
-      const line = frame ? frame.lineNumber + 1 : at.initiator.lineNumber !== undefined ? at.initiator.lineNumber + 1 : undefined;
+      const line = frame
+        ? frame.lineNumber + 1
+        : at.initiator.lineNumber !== undefined
+          ? at.initiator.lineNumber + 1
+          : undefined;
       if (!url) break;
       if (frame && url !== page && !been.has(url)) {
         been.add(url);
@@ -242,7 +336,11 @@ export class PageProbe {
         continue;
       }
       const parent = been.has(page) ? undefined : this.#loadedBy.get(page);
-      const inFrame = parent !== undefined && parent.document !== page && parent.document !== '' && isFrameLoad(parent.initiator);
+      const inFrame =
+        parent !== undefined &&
+        parent.document !== page &&
+        parent.document !== '' &&
+        isFrameLoad(parent.initiator);
       steps.push({ what: inFrame ? 'frame' : 'page', url: url || page, line });
       been.add(page);
       at = inFrame ? { initiator: parent.initiator, document: parent.document } : undefined;
@@ -269,7 +367,9 @@ function parseCookieName(line: string): { name: string; domain: string } | undef
   const at = pair.indexOf('=');
   const name = (at < 0 ? '' : pair.slice(0, at)).trim();
   if (name === '') return undefined;
-  const domain = attributes.map((a) => a.split('=')).findLast(([key]) => key?.trim().toLowerCase() === 'domain')?.[1];
+  const domain = attributes
+    .map((a) => a.split('='))
+    .findLast(([key]) => key?.trim().toLowerCase() === 'domain')?.[1];
   return { name, domain: (domain ?? '').trim().replace(/^\./, '').toLowerCase() };
 }
 

@@ -24,9 +24,19 @@ function probe(binding: string): void {
     }
     return frames;
   };
-  const report = (kind: string, name: string) => {
+  const report = (kind: string, name: string, value = '') => {
     try {
-      tell(stringify({ kind, name, frames: where(), document: location.href }));
+      tell(
+        stringify({
+          kind,
+          name,
+          value: value.slice(0, 4096),
+          length: value.length,
+          frames: where(),
+          document: location.href,
+          origin: location.origin,
+        }),
+      );
     } catch {
       // The page must not notice.
     }
@@ -52,15 +62,20 @@ function probe(binding: string): void {
     } catch {
       // Storage is closed to this frame.
     }
-    report(kind, String(key));
+    report(kind, String(key), String(value));
     return setItem.call(this, key, value);
   };
-  const store = (globalThis as unknown as { CookieStore?: { prototype: { set: (...args: unknown[]) => unknown } } }).CookieStore;
+  const store = (
+    globalThis as unknown as { CookieStore?: { prototype: { set: (...args: unknown[]) => unknown } } }
+  ).CookieStore;
   if (store) {
     const set = store.prototype.set;
     store.prototype.set = function (this: unknown, ...args: unknown[]) {
       const [first] = args;
-      const name = typeof first === 'object' && first !== null ? String((first as { name?: unknown }).name) : String(first);
+      const name =
+        typeof first === 'object' && first !== null
+          ? String((first as { name?: unknown }).name)
+          : String(first);
       report('cookie', `${name}=`);
       return set.apply(this, args);
     };

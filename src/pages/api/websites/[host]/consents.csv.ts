@@ -14,17 +14,53 @@ export const GET = endpoint({
   run: async ({ ctx, account, input }) => {
     const site = await findSite(ctx.store, input.host);
     const { host: _host, ...filter } = input;
-    await ctx.store.transaction((tx) => record(tx, ctx.now(), { actor: account.id, action: 'consent.export', object: 'site', objectId: site.id, detail: { filter: JSON.stringify(filter) } }));
+    await ctx.store.transaction((tx) =>
+      record(tx, ctx.now(), {
+        actor: account.id,
+        action: 'consent.export',
+        object: 'site',
+        objectId: site.id,
+        detail: { filter: JSON.stringify(filter) },
+      }),
+    );
     return streamed('consent-records.csv', 'text/csv; charset=utf-8', lines(ctx.store, input.host, input));
   },
 });
 
 async function* lines(store: Queries, host: string, filter: ConsentFilter): AsyncGenerator<string> {
-  yield csvLine(['Receipt', 'Time (UTC)', 'Choice', 'Act', 'Allowed', 'Asked', 'Notice version', 'Region', 'Region name', 'Language', 'Address (truncated)', 'Visitor key', 'Ledger entry']);
-  for (let after: string | undefined; ; ) {
+  yield csvLine([
+    'Receipt',
+    'Time (UTC)',
+    'Choice',
+    'Act',
+    'Allowed',
+    'Asked',
+    'Notice version',
+    'Region',
+    'Region name',
+    'Language',
+    'Address (truncated)',
+    'Visitor key',
+    'Ledger entry',
+  ]);
+  for (let after: string | undefined; ;) {
     const page = await listConsents(store, host, filter, after, 500);
     for (const r of page.rows)
-      yield csvLine([r.id, r.at, r.choice, r.act, r.allowed.join(' '), r.asked.join(' '), r.version, r.region, regionName(r.region), r.language, r.address, r.visitorKey, r.ledgerId]);
+      yield csvLine([
+        r.id,
+        r.at,
+        r.choice,
+        r.act,
+        r.allowed.join(' '),
+        r.asked.join(' '),
+        r.version,
+        r.region,
+        regionName(r.region),
+        r.language,
+        r.address,
+        r.visitorKey,
+        r.ledgerId,
+      ]);
     if (page.next === null) return;
     after = page.next;
   }

@@ -2,4 +2,9 @@ import { endpoint } from '../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
 import { startInstallCheck } from '../../../../server/websites/install-check.ts';
 
-export const POST = endpoint({ action: 'websites.sweep', input: HostInput, object: siteObject, run: ({ ctx, account, input }) => startInstallCheck(ctx, account.id, input.host) });
+export const POST = endpoint({
+  action: 'websites.sweep',
+  input: HostInput,
+  object: siteObject,
+  run: ({ ctx, account, input }) => startInstallCheck(ctx, account.id, input.host),
+});

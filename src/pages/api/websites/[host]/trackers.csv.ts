@@ -21,11 +21,31 @@ export const GET = endpoint({
 
 async function* lines(store: Queries, host: string, filter: TrackerFilter): AsyncGenerator<string> {
   const purposes = await listPurposes(store);
-  yield csvLine(['Name', 'Kind', 'Reaches', 'Party', 'Purpose', 'Decided', 'Lives', 'Pages', ...VISITORS.map((v) => VISITOR_WORDS[v])]);
-  for (let after: string | undefined; ; ) {
+  yield csvLine([
+    'Name',
+    'Kind',
+    'Reaches',
+    'Party',
+    'Purpose',
+    'Decided',
+    'Lives',
+    'Pages',
+    ...VISITORS.map((v) => VISITOR_WORDS[v]),
+  ]);
+  for (let after: string | undefined; ;) {
     const page = await listTrackers(store, host, filter, after, 500);
     for (const t of page.rows)
-      yield csvLine([t.name, t.kind, t.host, t.party, purposeName(purposes, t.purpose), t.decided ? 'yes' : 'proposed', lifetimeWords(t, t.lifetime), t.pages, ...VISITORS.map((v) => t.verdicts[v] ?? 'not tried')]);
+      yield csvLine([
+        t.name,
+        t.kind,
+        t.host,
+        t.party,
+        purposeName(purposes, t.purpose),
+        t.decided ? 'yes' : 'proposed',
+        lifetimeWords(t, t.lifetime),
+        t.pages,
+        ...VISITORS.map((v) => t.verdicts[v] ?? 'not tried'),
+      ]);
     if (page.next === null) return;
     after = page.next;
   }

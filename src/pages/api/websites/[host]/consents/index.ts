@@ -2,16 +2,27 @@ import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { PageSize } from '../../../../../server/store/page.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { ConsentFilter, consentFacets, countConsents, listConsents } from '../../../../../server/websites/consents.ts';
+import {
+  ConsentFilter,
+  consentFacets,
+  countConsents,
+  listConsents,
+} from '../../../../../server/websites/consents.ts';
 
 export const GET = endpoint({
   action: 'consent.read',
-  input: HostInput.extend(ConsentFilter.shape).extend({ after: z.string().max(500).optional(), size: PageSize }),
+  input: HostInput.extend(ConsentFilter.shape).extend({
+    after: z.string().max(500).optional(),
+    size: PageSize,
+  }),
   object: siteObject,
   run: async ({ ctx, input }) => {
     const page = await listConsents(ctx.store, input.host, input, input.after, input.size);
     if (input.after !== undefined) return page;
-    const [total, facets] = await Promise.all([countConsents(ctx.store, input.host, input), consentFacets(ctx.store, input.host)]);
+    const [total, facets] = await Promise.all([
+      countConsents(ctx.store, input.host, input),
+      consentFacets(ctx.store, input.host),
+    ]);
     return { ...page, total, facets };
   },
 });

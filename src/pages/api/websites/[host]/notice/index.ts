@@ -8,12 +8,16 @@ export const GET = endpoint({
   action: 'websites.read',
   input: HostInput,
   object: siteObject,
-  run: async ({ ctx, input }) => ({ ...(await findNotice(ctx.store, input.host)), versions: await listVersions(ctx.store, input.host) }),
+  run: async ({ ctx, input }) => ({
+    ...(await findNotice(ctx.store, input.host)),
+    versions: await listVersions(ctx.store, input.host),
+  }),
 });
 
 export const PUT = endpoint({
   action: 'websites.edit',
   input: HostInput.extend({ revision: z.int().nonnegative(), base: NoticeContent, content: NoticeContent }),
   object: siteObject,
-  run: ({ ctx, account, input }) => saveDraft(ctx, account.id, input.host, input.revision, input.base, input.content),
+  run: ({ ctx, account, input }) =>
+    saveDraft(ctx, account.id, input.host, input.revision, input.base, input.content),
 });

@@ -5,7 +5,12 @@ import { moveNotice } from '../../../../../server/websites/notices.ts';
 
 export const POST = endpoint({
   action: 'websites.put-in-force',
-  input: HostInput.extend({ act: z.enum(['rehearse', 'end rehearsal', 'put in force', 'pause', 'resume', 'retire', 'reopen']), revision: z.int().nonnegative() }),
+  input: HostInput.extend({
+    act: z.enum(['rehearse', 'end rehearsal', 'put in force', 'pause', 'resume', 'retire', 'reopen']),
+    revision: z.int().nonnegative(),
+  }),
   object: siteObject,
-  run: async ({ ctx, account, input }) => ({ stage: await moveNotice(ctx, account.id, input.host, input.act, input.revision) }),
+  run: async ({ ctx, account, input }) => ({
+    stage: await moveNotice(ctx, account.id, input.host, input.act, input.revision),
+  }),
 });

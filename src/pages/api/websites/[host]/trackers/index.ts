@@ -6,7 +6,10 @@ import { decidePurpose, listTrackers, TrackerFilter } from '../../../../../serve
 
 export const GET = endpoint({
   action: 'websites.read',
-  input: HostInput.extend(TrackerFilter.shape).extend({ after: z.string().max(500).optional(), size: PageSize }),
+  input: HostInput.extend(TrackerFilter.shape).extend({
+    after: z.string().max(500).optional(),
+    size: PageSize,
+  }),
   object: siteObject,
   run: ({ ctx, input }) => listTrackers(ctx.store, input.host, input, input.after, input.size),
 });
@@ -19,5 +22,7 @@ export const POST = endpoint({
     because: z.string().trim().max(500, 'At most 500 characters').default(''),
   }),
   object: siteObject,
-  run: async ({ ctx, account, input }) => ({ before: await decidePurpose(ctx, account.id, input.host, input) }),
+  run: async ({ ctx, account, input }) => ({
+    before: await decidePurpose(ctx, account.id, input.host, input),
+  }),
 });

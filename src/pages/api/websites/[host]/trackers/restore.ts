@@ -3,7 +3,11 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
 import { restoreDecisions } from '../../../../../server/websites/trackers.ts';
 
-const Before = z.object({ id: z.int().positive(), decided: z.string().max(31).nullable(), because: z.string().max(500).nullable() });
+const Before = z.object({
+  id: z.int().positive(),
+  decided: z.string().max(31).nullable(),
+  because: z.string().max(500).nullable(),
+});
 
 export const POST = endpoint({
   action: 'websites.edit',
