@@ -2,8 +2,7 @@ import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
-  { files: ['tests/database.ts'], rules: { 'no-restricted-exports': 'off' } },
-  { ignores: ['dist/', '.data/', '.astro/', 'node_modules/'] },
+  { ignores: ['**/*.astro', 'dist/', '.data/', '.astro/', 'node_modules/'] },
   ...tseslint.configs.recommended,
   {
     files: ['src/ui/**/*.tsx'],
@@ -17,7 +16,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['astro.config.ts', 'eslint.config.js', 'vitest.config.ts', '**/*.astro'],
+    files: ['astro.config.ts', 'eslint.config.js', 'vitest.config.ts', 'tests/database.ts'],
     rules: { 'no-restricted-exports': 'off' },
   },
 );

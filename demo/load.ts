@@ -63,7 +63,9 @@ export async function loadDemo(ctx: Context, tell: (words: string) => void): Pro
         }),
       ),
     );
-    lines.push(...(await loadRecordedSweeps(tx, ctx.settings.STANDIN_PORT, now, manager)));
+    lines.push(
+      ...(await loadRecordedSweeps(tx, ctx.settings.STANDIN_PORT, ctx.settings.VISITOR_ORIGIN, now, manager)),
+    );
     const places = await writeLedger(tx, lines);
     for (let i = 0; i < consents.length; i += 1000)
       await insertConsents(
@@ -135,14 +137,12 @@ async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<
     const day = dayOf(sorted[from] as LedgerDraft);
     let to = from;
     while (to < sorted.length && dayOf(sorted[to] as LedgerDraft) === day) to++;
-    const entries = sorted
-      .slice(from, to)
-      .map(({ at, ...rest }, i): LedgerEntry => ({
-        id: String(from + i + 1),
-        at: at.toISOString(),
-        ...rest,
-        detail: rest.detail as LedgerEntry['detail'],
-      }));
+    const entries = sorted.slice(from, to).map(({ at, ...rest }, i): LedgerEntry => ({
+      id: String(from + i + 1),
+      at: at.toISOString(),
+      ...rest,
+      detail: rest.detail as LedgerEntry['detail'],
+    }));
     const root = treeRoot(entries.map(entryLeaf));
     const sealedAt = (sorted[to - 1] as LedgerDraft).at.toISOString();
     number++;

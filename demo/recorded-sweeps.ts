@@ -10,7 +10,7 @@ import { toDatetime } from '../src/server/store/columns.ts';
 import type { Queries } from '../src/server/store/pool.ts';
 import { line, type LedgerDraft } from './load.ts';
 
-/** A sweep of a stand-in site, recorded from a real one; its port stands as `{port}`. */
+/** A sweep of a stand-in site, recorded from a real one; its port stands as `{port}`, the visitor service as `{visitor}`, the site's key as `{key}`. */
 export interface RecordedSweep {
   readonly host: string;
   readonly hoursAgo: number;
@@ -19,24 +19,29 @@ export interface RecordedSweep {
   readonly trackers: readonly ObservedTracker[];
 }
 
-export function readRecordedSweeps(port: number): readonly RecordedSweep[] {
+function readRecordedSweeps(port: number, visitor: string): readonly RecordedSweep[] {
   const file = `${projectFolder()}/demo/recorded-sweeps.json`;
   if (!existsSync(file)) return [];
-  return JSON.parse(readFileSync(file, 'utf8').replaceAll('{port}', String(port))) as RecordedSweep[];
+  return JSON.parse(
+    readFileSync(file, 'utf8').replaceAll('{port}', String(port)).replaceAll('{visitor}', visitor),
+  ) as RecordedSweep[];
 }
 
 /** Stores the recorded sweeps as if they had run; the decisions on their trackers stay with the officer. */
 export async function loadRecordedSweeps(
   tx: Queries,
   port: number,
+  visitor: string,
   now: Date,
   by: number,
 ): Promise<LedgerDraft[]> {
   const lines: LedgerDraft[] = [];
-  for (const sweep of readRecordedSweeps(port)) {
-    const site = await tx.one(z.object({ id: z.number() }), 'SELECT id FROM site WHERE host = ?', [
-      `${sweep.host}:${port}`,
-    ]);
+  for (const sweep of readRecordedSweeps(port, visitor)) {
+    const site = await tx.one(
+      z.object({ id: z.number(), site_key: z.string() }),
+      'SELECT id, site_key FROM site WHERE host = ?',
+      [`${sweep.host}:${port}`],
+    );
     if (!site) continue;
     const begun = new Date(now.getTime() - sweep.hoursAgo * 3600_000);
     const ended = new Date(begun.getTime() + sweep.minutes * 60_000);
@@ -56,7 +61,10 @@ export async function loadRecordedSweeps(
     await tx.run('INSERT INTO sweep_page (sweep_id, visitor, number, url, status) VALUES ?', [
       VISITORS.flatMap((v) => sweep.pages.map((url, i) => [id, v, i, url, 200])),
     ]);
-    for (const t of sweep.trackers) await storeTracker(tx, site.id, id, t, toDatetime(ended));
+    const trackers = JSON.parse(
+      JSON.stringify(sweep.trackers).replaceAll('{key}', site.site_key),
+    ) as ObservedTracker[];
+    for (const t of trackers) await storeTracker(tx, site.id, id, t, toDatetime(ended));
     lines.push(line(begun, by, 'sweep.start', 'sweep', id, { site: site.id, maxPages: 250, maxMinutes: 30 }));
     lines.push(
       line(ended, 'worker', 'sweep.end', 'sweep', id, {

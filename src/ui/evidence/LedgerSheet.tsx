@@ -36,7 +36,16 @@ const COLUMNS: readonly Column<ListedEntry>[] = [
     cell: (e) => <span className={css['nowrap']}>{e.actorName ?? e.actor}</span>,
   },
   { key: 'action', title: 'What', cell: (e) => <code>{e.action}</code> },
-  { key: 'object', title: 'Of', optional: true, cell: (e) => `${e.object} ${e.objectId.slice(0, 13)}` },
+  {
+    key: 'object',
+    title: 'Of',
+    optional: true,
+    cell: (e) => (
+      <span className={css['nowrap']}>
+        {e.object} {e.objectId.length > 10 ? `${e.objectId.slice(0, 8)}…` : e.objectId}
+      </span>
+    ),
+  },
   {
     key: 'detail',
     title: 'Detail',

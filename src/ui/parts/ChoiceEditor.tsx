@@ -34,8 +34,9 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
     const option = shown[active];
     if (e.key === 'ArrowDown') setAt(Math.min(shown.length - 1, active + 1));
     else if (e.key === 'ArrowUp') setAt(Math.max(0, active - 1));
-    else if (e.key === 'Enter') option && onEnter(option.value);
-    else if (e.key === ' ' && many && option) onPress(option.value);
+    else if (e.key === 'Enter') {
+      if (option) onEnter(option.value);
+    } else if (e.key === ' ' && many && option) onPress(option.value);
     else return;
     e.preventDefault();
   };

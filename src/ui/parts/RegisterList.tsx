@@ -41,7 +41,7 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty }: Re
           type="search"
           data-register-filter
           aria-label={`Filter ${what}`}
-          placeholder={`Filter ${rows.length} ${what}`}
+          placeholder={rows.length > 1 ? `Filter ${rows.length} ${what}` : `Filter ${what}`}
           value={text}
           onChange={(e) => setText(e.target.value)}
         />

@@ -64,15 +64,13 @@ export function SiteSoundings({ host }: { readonly host: string }) {
         <SoundingsSection title="Allowed something, by region">
           <IntervalChart
             title="Share of visitors who allowed something, by region"
-            rows={rates.byRegion
-              .slice(0, 8)
-              .map((r) => ({
-                key: r.region,
-                name: regionName(r.region),
-                ...r.share,
-                count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`,
-                href: `${records}&region=${r.region}`,
-              }))}
+            rows={rates.byRegion.slice(0, 8).map((r) => ({
+              key: r.region,
+              name: regionName(r.region),
+              ...r.share,
+              count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`,
+              href: `${records}&region=${r.region}`,
+            }))}
           />
         </SoundingsSection>
       )}
