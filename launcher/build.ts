@@ -15,6 +15,7 @@ export const PROGRAMS: BuildOptions = {
     web: join(PROJECT, 'src/server/entries/web.ts'),
     visitor: join(PROJECT, 'src/server/entries/visitor.ts'),
     worker: join(PROJECT, 'src/server/entries/worker.ts'),
+    'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
@@ -53,12 +54,16 @@ export async function build(): Promise<void> {
   await mkdir(DIST, { recursive: true });
   const [desk] = await Promise.all([
     run(join(PROJECT, 'node_modules/.bin/astro'), ['build', '--silent']),
-    esbuild(PROGRAMS),
-    esbuild(VISITOR_SCRIPTS),
+    buildPrograms(),
   ]);
   if (desk.code !== 0)
     throw new LauncherError(`The desk could not be built:\n${desk.output.split('\n').slice(-30).join('\n')}`);
   await writeFile(mark, print);
+}
+
+/** Everything but the desk. */
+export async function buildPrograms(): Promise<void> {
+  await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
 }
 
 async function fingerprint(): Promise<string> {

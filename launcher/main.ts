@@ -1,3 +1,4 @@
+import { addAccountCommand } from './account-command.ts';
 import { bench } from './bench.ts';
 import { start } from './start.ts';
 import { test } from './test.ts';
@@ -12,6 +13,8 @@ const HELP = `./yare COMMAND
   dev                        the same, reloading on change
   web | visitor | worker     one process alone, on DATABASE_URL
   migrate                    bring the database at DATABASE_URL up to date
+  add-account EMAIL NAME ROLE
+                             add an account; its password is printed once
   test [unit|integration|end-to-end]
                              every check; or one kind of tests
   bench [NAME]               figures, one JSON line each
@@ -33,6 +36,8 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
       return one(command);
     case 'migrate':
       return migrateCommand();
+    case 'add-account':
+      return addAccountCommand(rest);
     case 'test':
       return test(rest);
     case 'bench':

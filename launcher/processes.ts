@@ -9,6 +9,7 @@ export type ProcessName = (typeof PROCESS_NAMES)[number];
 /** Processes started together; when one ends by itself, `failed` tells. */
 export class Processes {
   readonly #children = new Map<string, ChildProcess>();
+  readonly #leaving = new Set<string>();
   #stopping = false;
   #fail: (error: Error) => void = () => {};
   readonly failed = new Promise<Error>((resolve) => (this.#fail = resolve));
@@ -41,7 +42,7 @@ export class Processes {
     child.on('close', (code) => {
       gone = true;
       this.#children.delete(name);
-      if (!this.#stopping)
+      if (!this.#stopping && !this.#leaving.has(name))
         this.#fail(
           new LauncherError(
             `The ${name} process ended by itself (code ${code}).\n${errors.split('\n').slice(-6).join('\n')}`,
@@ -54,6 +55,17 @@ export class Processes {
       await new Promise((done) => setTimeout(done, 100));
     }
     throw new LauncherError(`The ${name} process did not become ready within 30 seconds.`);
+  }
+
+  /** Ends one as it should end, without that counting as a failure. */
+  async end(name: ProcessName): Promise<void> {
+    const child = this.#children.get(name);
+    if (!child) return;
+    this.#leaving.add(name);
+    const ended = new Promise<void>((done) => child.once('close', () => done()));
+    child.kill('SIGTERM');
+    await ended;
+    this.#leaving.delete(name);
   }
 
   /** Ends one as a crash would; for tests. */

@@ -3,7 +3,7 @@ import { watch } from 'node:fs';
 import { join } from 'node:path';
 import { loadDemo, DEMO_PASSWORD, isEmpty } from '../demo/load.ts';
 import type { Settings } from '../src/server/settings.ts';
-import { build } from './build.ts';
+import { build, buildPrograms } from './build.ts';
 import { prepareDatabase } from './database-command.ts';
 import { startMariadb, type OwnDatabase } from './mariadb.ts';
 import { installPrerequisites, requireFreePorts, requireRoom } from './prerequisites.ts';
@@ -52,7 +52,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     say('Starting the processes …');
     await processes.start('standins', env, STANDIN_PORT);
     await processes.start('visitor', env, VISITOR_PORT);
-    await processes.start('web', env, WEB_PORT);
+    if (!reload) await processes.start('web', env, WEB_PORT);
     await processes.start('worker', env, WORKER_PORT);
     announce(settings, empty);
     if (reload) reloadOnChange(processes, env, settings);
@@ -93,7 +93,7 @@ Yare Warden is ready.
   Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
 ${
   empty
-    ? '\n  No accounts yet: start once without --empty, or add one with SQL.'
+    ? '\n  No accounts yet? Add the first in another window:\n\n    ./yare add-account you@company.example "Your Name" officer'
     : `
   Sign in as ines.abara@brindlestrait.example    privacy officer
           or emil.varga@brindlestrait.example    auditor, reads only
@@ -111,20 +111,35 @@ function stopSignal(): Promise<void> {
   });
 }
 
-/** For developers: builds what changed; the desk reloads through Astro's own server when WEB_PORT is asked again. */
+/**
+ * For developers: Astro's own server has the desk and reloads it; the other processes are built and started again
+ * when something they are made of changes.
+ */
 function reloadOnChange(processes: Processes, env: Record<string, string>, settings: Settings): void {
-  let pending: NodeJS.Timeout | undefined;
-  void processes;
-  const again = () => {
-    clearTimeout(pending);
-    pending = setTimeout(() => void build().catch((error: Error) => say(error.message)), 300);
-  };
-  for (const folder of ['src', 'standins']) watch(join(PROJECT, folder), { recursive: true }, again);
-  const port = String(settings.WEB_PORT + 100);
-  spawn(join(PROJECT, 'node_modules/.bin/astro'), ['dev', '--port', port], {
+  const desk = spawn(join(PROJECT, 'node_modules/.bin/astro'), ['dev', '--port', String(settings.WEB_PORT)], {
     cwd: PROJECT,
     env: { ...process.env, ...env },
     stdio: 'inherit',
   });
-  say(`The desk that reloads on change: http://localhost:${port}`);
+  process.once('exit', () => desk.kill());
+  let pending: NodeJS.Timeout | undefined;
+  let turn = Promise.resolve();
+  const again = async () => {
+    await buildPrograms();
+    for (const [name, port] of [
+      ['standins', settings.STANDIN_PORT],
+      ['visitor', settings.VISITOR_PORT],
+      ['worker', settings.WORKER_PORT],
+    ] as const) {
+      await processes.end(name);
+      await processes.start(name, env, port);
+    }
+    say('Built and started again.');
+  };
+  const changed = () => {
+    clearTimeout(pending);
+    pending = setTimeout(() => (turn = turn.then(again).catch((error: Error) => say(error.message))), 300);
+  };
+  for (const folder of ['src/core', 'src/server', 'src/visitor', 'standins'])
+    watch(join(PROJECT, folder), { recursive: true }, changed);
 }

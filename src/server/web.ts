@@ -28,7 +28,7 @@ export async function main(): Promise<void> {
     const begun = Date.now();
     setSecurityHeaders(response);
     response.on('finish', () =>
-      log.debug(
+      log.info(
         {
           requestId,
           method: request.method,

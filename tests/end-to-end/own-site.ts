@@ -51,7 +51,8 @@ export class OwnSite {
       'content-type': 'text/html; charset=utf-8',
       'set-cookie': [
         'harbour_session=4f9d0a77c2b14e5b8a31d6e0; Path=/; HttpOnly',
-        '=SUM(1+1)|<img src=x onerror=alert(1)>=1; Path=/',
+        '+1+1|calc=1; Path=/',
+        '<img/src=x/onerror=alert(1)>=1; Path=/',
       ],
     });
     response.end(`<!doctype html><html lang="en"><head><title>Harbour of Test</title>

@@ -7,8 +7,8 @@ import {
   proveEntry,
   record,
   seal,
-  verifyWhole,
 } from '../../src/server/evidence/ledger.ts';
+import { verifyWhole } from '../../src/server/evidence/verify.ts';
 import { testContext, unique } from './context.ts';
 
 const ctx = testContext();

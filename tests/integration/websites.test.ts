@@ -36,6 +36,7 @@ import {
   restoreDecisions,
   TrackerFilter,
 } from '../../src/server/websites/trackers.ts';
+import { everyRow } from '../../src/server/store/page.ts';
 import { todayItems } from '../../src/server/today/items.ts';
 import { testAccount, testContext, testSite } from './context.ts';
 
@@ -238,12 +239,10 @@ describe('a sweep', () => {
     for (const sort of ['place', 'name', 'lifetime', 'pages', 'host', 'kind', 'purpose'] as const)
       for (const order of ['up', 'down'] as const) {
         const names: string[] = [];
-        for (let after: string | undefined; ;) {
-          const page = await listTrackers(ctx.store, site.host, filter({ sort, order }), after, 1);
-          names.push(...page.rows.map((r) => r.name));
-          if (page.next === null) break;
-          after = page.next;
-        }
+        for await (const r of everyRow((after) =>
+          listTrackers(ctx.store, site.host, filter({ sort, order }), after, 1),
+        ))
+          names.push(r.name);
         expect(names.toSorted(), `${sort} ${order}`).toEqual(['visitor_count', 'q', hostile].toSorted());
       }
     expect((await listTrackers(ctx.store, site.host, filter({ text: '%' }), undefined, 10)).rows).toEqual([]);

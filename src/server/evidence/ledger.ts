@@ -2,12 +2,10 @@ import { z } from 'zod';
 import type { Json } from '../../core/change.ts';
 import {
   entryLeaf,
-  LedgerVerifier,
   type EntryProof,
   type LedgerEntry,
   type LedgerLine,
   type LedgerTree,
-  type Verification,
 } from '../../core/evidence/ledger.ts';
 import { chainHead, FIRST_HEAD, inclusionPath, toHex, treeRoot } from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
@@ -43,17 +41,16 @@ export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<nu
 /** The most entries one tree seals; what is over waits for the next. */
 const TREE_SIZE = 50_000;
 
-const Row = z
-  .object({
-    id: BigId,
-    at: Instant,
-    actor: z.string(),
-    action: z.string(),
-    object: z.string(),
-    object_id: z.string(),
-    detail: JsonColumn(z.json()),
-  })
-  .transform(({ object_id, ...rest }): LedgerEntry => ({ ...rest, objectId: object_id }));
+const Columns = z.object({
+  id: BigId,
+  at: Instant,
+  actor: z.string(),
+  action: z.string(),
+  object: z.string(),
+  object_id: z.string(),
+  detail: JsonColumn(z.json()),
+});
+const Row = Columns.transform(({ object_id, ...rest }): LedgerEntry => ({ ...rest, objectId: object_id }));
 const COLUMNS = 'id, at, actor, action, object, object_id, detail';
 
 const TreeRow = z
@@ -115,19 +112,9 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
   });
 }
 
-const Listed = z
-  .object({
-    id: BigId,
-    at: Instant,
-    actor: z.string(),
-    action: z.string(),
-    object: z.string(),
-    object_id: z.string(),
-    detail: JsonColumn(z.json()),
-    tree: z.number().nullable(),
-    name: z.string().nullable(),
-  })
-  .transform(({ object_id, name, ...rest }) => ({ ...rest, objectId: object_id, actorName: name }));
+const Listed = Columns.extend({ tree: z.number().nullable(), name: z.string().nullable() }).transform(
+  ({ object_id, name, ...rest }) => ({ ...rest, objectId: object_id, actorName: name }),
+);
 export type ListedEntry = z.infer<typeof Listed>;
 
 export const LedgerFilter = z.object({
@@ -222,13 +209,6 @@ export async function ledgerActions(store: Queries): Promise<readonly string[]> 
 /** `undefined` where there is none. */
 export async function findEntry(store: Queries, id: string): Promise<LedgerEntry | undefined> {
   return store.one(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE id = ?`, [id]);
-}
-
-/** Recomputes every sealed tree and the chain of heads from what is stored now. */
-export async function verifyWhole(store: Queries, at: Date): Promise<Verification> {
-  const verifier = new LedgerVerifier();
-  for await (const line of exportLedger(store, at)) verifier.push(JSON.stringify(line));
-  return verifier.end();
 }
 
 /** The proof of one entry; `undefined` while it is unsealed or where there is none. */

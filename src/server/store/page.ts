@@ -37,3 +37,13 @@ export function toPage<T>(rows: readonly T[], size: number, key: (row: T) => z.i
 
 export const PAGE_SIZE = 100;
 export const PageSize = z.coerce.number().int().min(1).max(500).default(PAGE_SIZE);
+
+/** The rows of every page, one page in memory at a time. */
+export async function* everyRow<T>(load: (after: string | undefined) => Promise<Page<T>>): AsyncGenerator<T> {
+  for (let after: string | undefined; ;) {
+    const page = await load(after);
+    yield* page.rows;
+    if (page.next === null) return;
+    after = page.next;
+  }
+}

@@ -176,6 +176,7 @@ export function DataTable<R>(props: DataTableProps<R>) {
                 <th
                   key={c.key}
                   scope="col"
+                  data-optional={c.optional || undefined}
                   style={{ width: c.width, textAlign: c.align === 'centre' ? 'center' : c.align }}
                   aria-sort={
                     sort?.key === c.key ? (sort.order === 'up' ? 'ascending' : 'descending') : undefined
@@ -216,6 +217,7 @@ export function DataTable<R>(props: DataTableProps<R>) {
               return (
                 <tr
                   key={key}
+                  ref={virtual.measureElement}
                   data-index={item.index}
                   aria-rowindex={item.index + 2}
                   aria-selected={onSelect ? (selected?.has(key) ?? false) : undefined}
@@ -242,7 +244,11 @@ export function DataTable<R>(props: DataTableProps<R>) {
                     </td>
                   )}
                   {shown.map((c) => (
-                    <td key={c.key} style={{ textAlign: c.align === 'centre' ? 'center' : c.align }}>
+                    <td
+                      key={c.key}
+                      data-optional={c.optional || undefined}
+                      style={{ textAlign: c.align === 'centre' ? 'center' : c.align }}
+                    >
                       {c.cell(row)}
                     </td>
                   ))}

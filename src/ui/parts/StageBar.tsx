@@ -1,5 +1,6 @@
 import type { Act, Stage } from '../../core/rule.ts';
 import { dayWords } from '../desk/words.ts';
+import { Button } from './Button.tsx';
 import css from './StageBar.module.css';
 
 interface StageBarProps {
@@ -57,16 +58,14 @@ export function StageBar({ stage, means, acts, onAct, busy }: StageBarProps) {
       </ol>
       <div className={css['acts']}>
         {acts.map((a) => (
-          <button
+          <Button
             key={a.act}
-            type="button"
-            className={css['act']}
-            data-primary={a.primary || undefined}
+            kind={a.primary ? 'primary' : 'plain'}
             disabled={busy}
             onClick={() => onAct(a.act)}
           >
             {a.words}
-          </button>
+          </Button>
         ))}
       </div>
     </div>

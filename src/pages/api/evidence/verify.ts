@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { verifyWhole } from '../../../server/evidence/ledger.ts';
+import { verifyWhole } from '../../../server/evidence/verify.ts';
 
 export const POST = endpoint({
   action: 'ledger.read',

@@ -5,6 +5,7 @@ import { HostInput, siteObject } from '../../../../server/websites/host-input.ts
 import { ConsentFilter, listConsents } from '../../../../server/websites/consents.ts';
 import { findSite } from '../../../../server/websites/sites.ts';
 import { record } from '../../../../server/evidence/ledger.ts';
+import { everyRow } from '../../../../server/store/page.ts';
 import type { Queries } from '../../../../server/store/pool.ts';
 
 export const GET = endpoint({
@@ -43,25 +44,20 @@ async function* lines(store: Queries, host: string, filter: ConsentFilter): Asyn
     'Visitor key',
     'Ledger entry',
   ]);
-  for (let after: string | undefined; ;) {
-    const page = await listConsents(store, host, filter, after, 500);
-    for (const r of page.rows)
-      yield csvLine([
-        r.id,
-        r.at,
-        r.choice,
-        r.act,
-        r.allowed.join(' '),
-        r.asked.join(' '),
-        r.version,
-        r.region,
-        regionName(r.region),
-        r.language,
-        r.address,
-        r.visitorKey,
-        r.ledgerId,
-      ]);
-    if (page.next === null) return;
-    after = page.next;
-  }
+  for await (const r of everyRow((after) => listConsents(store, host, filter, after, 500)))
+    yield csvLine([
+      r.id,
+      r.at,
+      r.choice,
+      r.act,
+      r.allowed.join(' '),
+      r.asked.join(' '),
+      r.version,
+      r.region,
+      regionName(r.region),
+      r.language,
+      r.address,
+      r.visitorKey,
+      r.ledgerId,
+    ]);
 }

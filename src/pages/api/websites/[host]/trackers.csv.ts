@@ -7,6 +7,7 @@ import { HostInput, siteObject } from '../../../../server/websites/host-input.ts
 import { listPurposes } from '../../../../server/websites/purposes.ts';
 import { findSite } from '../../../../server/websites/sites.ts';
 import { listTrackers, TrackerFilter } from '../../../../server/websites/trackers.ts';
+import { everyRow } from '../../../../server/store/page.ts';
 import type { Queries } from '../../../../server/store/pool.ts';
 
 export const GET = endpoint({
@@ -32,21 +33,16 @@ async function* lines(store: Queries, host: string, filter: TrackerFilter): Asyn
     'Pages',
     ...VISITORS.map((v) => VISITOR_WORDS[v]),
   ]);
-  for (let after: string | undefined; ;) {
-    const page = await listTrackers(store, host, filter, after, 500);
-    for (const t of page.rows)
-      yield csvLine([
-        t.name,
-        t.kind,
-        t.host,
-        t.party,
-        purposeName(purposes, t.purpose),
-        t.decided ? 'yes' : 'proposed',
-        lifetimeWords(t, t.lifetime),
-        t.pages,
-        ...VISITORS.map((v) => t.verdicts[v] ?? 'not tried'),
-      ]);
-    if (page.next === null) return;
-    after = page.next;
-  }
+  for await (const t of everyRow((after) => listTrackers(store, host, filter, after, 500)))
+    yield csvLine([
+      t.name,
+      t.kind,
+      t.host,
+      t.party,
+      purposeName(purposes, t.purpose),
+      t.decided ? 'yes' : 'proposed',
+      lifetimeWords(t, t.lifetime),
+      t.pages,
+      ...VISITORS.map((v) => t.verdicts[v] ?? 'not tried'),
+    ]);
 }

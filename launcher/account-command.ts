@@ -1,0 +1,66 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { ROLES } from '../src/core/accounts/authority.ts';
+import { addAccount, hashPassword } from '../src/server/accounts/account.ts';
+import { record } from '../src/server/evidence/ledger.ts';
+import { isDuplicate, openStore } from '../src/server/store/pool.ts';
+import { LauncherError } from './launcher-error.ts';
+import { say } from './project.ts';
+import { launcherSettings } from './settings.ts';
+
+const USAGE = `./yare add-account EMAIL NAME ROLE
+
+  ROLE is one of: ${ROLES.join(', ')}. A password is made and printed once.
+`;
+
+const Input = z.tuple([
+  z.email('EMAIL is no e-mail address'),
+  z.string().trim().min(1, 'NAME is empty').max(120),
+  z.enum(ROLES, `ROLE is one of: ${ROLES.join(', ')}`),
+]);
+
+/** Adds an account to the database at DATABASE_URL, or to the one that `./yare start` runs. */
+export async function addAccountCommand(args: readonly string[]): Promise<number> {
+  const input = Input.safeParse(args);
+  if (!input.success) {
+    process.stderr.write(`${args.length === 3 ? `${input.error.issues[0]?.message}.\n\n` : ''}${USAGE}`);
+    return 2;
+  }
+  const [email, name, role] = input.data;
+  const password = randomBytes(12).toString('base64url');
+  const store = openStore(await databaseUrl(), 2);
+  try {
+    const passwordHash = await hashPassword(password);
+    await store.transaction(async (tx) => {
+      const id = await addAccount(tx, { email, name, title: '', role, passwordHash });
+      await record(tx, new Date(), {
+        actor: 'system',
+        action: 'account.add',
+        object: 'account',
+        objectId: id,
+        detail: { role },
+      });
+    });
+    say(`${name} can sign in as ${email}, ${role}.\nPassword: ${password}`);
+    return 0;
+  } catch (error) {
+    if (isDuplicate(error)) throw new LauncherError(`${email} has an account already.`);
+    throw new LauncherError(`The account was not added: ${(error as Error).message}`);
+  } finally {
+    await store.close();
+  }
+}
+
+async function databaseUrl(): Promise<string> {
+  const settings = await launcherSettings();
+  if (settings.DATABASE_URL) return settings.DATABASE_URL;
+  const file = join(settings.DATA_DIR, 'database-password');
+  if (!existsSync(file))
+    throw new LauncherError(
+      'There is no database yet. Start it with ./yare start in another window, or set DATABASE_URL.',
+    );
+  return `mysql://yare:${(await readFile(file, 'utf8')).trim()}@127.0.0.1:${settings.DATABASE_PORT}/yare`;
+}
