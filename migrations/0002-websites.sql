@@ -19,6 +19,9 @@ CREATE TABLE site (
   name VARCHAR(120) NOT NULL,
   -- Public: stands in the address of the site's script.
   site_key CHAR(20) NOT NULL UNIQUE,
+  -- Limits of its sweeps.
+  max_pages INT UNSIGNED NOT NULL DEFAULT 250,
+  max_minutes INT UNSIGNED NOT NULL DEFAULT 30,
   install JSON NULL,
   created_at DATETIME(3) NOT NULL,
   created_by INT UNSIGNED NULL

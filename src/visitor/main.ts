@@ -19,10 +19,10 @@ declare global {
 }
 
 /** Put before this script by the visitor service; `null` when the site has no notice in force. */
-declare const YARE_SETTINGS: (NoticeSettings & { readonly origin: string }) | null;
+declare const YARE_SETTINGS: NoticeSettings | null;
 declare const YARE_SITE: string;
 
-function start(sent: (NoticeSettings & { readonly origin: string }) | null): void {
+function start(sent: NoticeSettings | null): void {
   if (window.yare) return;
   const settings = sent && {
     ...sent,
@@ -42,7 +42,11 @@ function start(sent: (NoticeSettings & { readonly origin: string }) | null): voi
     document.cookie = choiceCookie(next, months, location.protocol === 'https:');
   };
 
-  function choose(s: NoticeSettings & { readonly origin: string }, purposes: readonly string[]): void {
+  function offerAgain(): void {
+    if (!document.querySelector('[data-yare-open]')) panel?.offerAgain(() => open(true));
+  }
+
+  function choose(s: NoticeSettings, purposes: readonly string[]): void {
     const before = allowed();
     const key = choice?.key ?? newKey();
     keep(s.months, {
@@ -53,6 +57,7 @@ function start(sent: (NoticeSettings & { readonly origin: string }) | null): voi
       receipt: choice?.receipt ?? '',
     });
     panel?.close();
+    offerAgain();
     // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
     const withdrawn = before.some((p) => !purposes.includes(p));
     if (!withdrawn) gate.allow(purposes);
@@ -78,6 +83,7 @@ function start(sent: (NoticeSettings & { readonly origin: string }) | null): voi
   });
   const begin = () => {
     if (settings && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) open(false);
+    else if (choice) offerAgain();
   };
   if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000))
     gate.allow(allowed());
@@ -86,11 +92,7 @@ function start(sent: (NoticeSettings & { readonly origin: string }) | null): voi
 }
 
 /** Sends the choice, three times if need be; the receipt's number, or '' when the service cannot be reached. */
-async function send(
-  s: NoticeSettings & { readonly origin: string },
-  visitorKey: string,
-  allowed: readonly string[],
-): Promise<string> {
+async function send(s: NoticeSettings, visitorKey: string, allowed: readonly string[]): Promise<string> {
   const body = JSON.stringify({ version: s.version, allowed, language: s.language, visitorKey });
   for (let attempt = 0; attempt < 3; attempt++) {
     try {

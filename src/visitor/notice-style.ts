@@ -10,6 +10,7 @@ button{flex:0 1 14rem;min-height:44px;padding:8px 20px;border:2px solid var(--ya
 summary{cursor:pointer;padding:8px 0;font-weight:600;text-decoration:underline}
 .purpose{display:flex;gap:10px;padding:6px 0;align-items:start}.purpose input{width:20px;height:20px;margin:2px 0;flex:none;accent-color:var(--yare-button)}
 details button{margin-top:8px}
+:host(yare-again){inset:auto auto 12px 12px}.again{min-height:36px;padding:4px 12px;font-size:14px}
 button:focus-visible,summary:focus-visible,input:focus-visible,a:focus-visible{outline:3px solid var(--yare-text);outline-offset:2px}
 .receipt{font-size:13px;margin-bottom:0}
 @media(max-width:30rem){button{flex-basis:100%}}

@@ -13,6 +13,8 @@ export interface NoticeSettings {
   readonly colours: Readonly<Record<'background' | 'text' | 'button' | 'buttonText', string>>;
   readonly policyUrl: string;
   readonly rehearsal: boolean;
+  /** Of the visitor service; empty in a preview. */
+  readonly origin: string;
 }
 
 export interface NoticeHandlers {
@@ -27,6 +29,7 @@ export class NoticePanel {
   readonly #host: HTMLElement;
   readonly #root: ShadowRoot;
   #opener: Element | null = null;
+  #again: HTMLElement | undefined;
 
   constructor(
     readonly document: Document,
@@ -38,9 +41,7 @@ export class NoticePanel {
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(STYLE);
     this.#root.adoptedStyleSheets = [sheet];
-    for (const [name, value] of Object.entries(settings.colours))
-      this.#host.style.setProperty(`--yare-${name.toLowerCase()}`, value);
-    this.#host.lang = settings.language;
+    this.#paint(this.#host);
   }
 
   /** Opens with `allowed` as it stands; `receipt` tells the visitor's copy of the last choice. */
@@ -56,13 +57,26 @@ export class NoticePanel {
     if (this.#opener instanceof HTMLElement) this.#opener.focus();
   }
 
+  /** A button of our own that opens the notice again, for pages that have none. */
+  offerAgain(open: () => void): void {
+    if (this.#again) return;
+    this.#again = this.document.createElement('yare-again');
+    const root = this.#again.attachShadow({ mode: 'open' });
+    root.adoptedStyleSheets = this.#root.adoptedStyleSheets;
+    this.#paint(this.#again);
+    const button = this.#element('button', { type: 'button', class: 'again' }, this.#text().reopen);
+    button.addEventListener('click', open);
+    root.append(button);
+    (this.document.body ?? this.document.documentElement).append(this.#again);
+  }
+
   get isOpen(): boolean {
     return this.#host.isConnected;
   }
 
   #build(allowed: readonly string[], receipt: string): HTMLElement {
     const { settings } = this;
-    const text = settings.texts[settings.language] ?? (Object.values(settings.texts)[0] as NoticeText);
+    const text = this.#text();
     const title = this.#element('h2', { id: 'title', tabindex: '-1' }, text.title);
     const body = this.#element('p', { id: 'body' }, text.body);
     if (settings.policyUrl)
@@ -86,7 +100,16 @@ export class NoticePanel {
       this.#button('accept', text.accept),
     );
     const parts: Node[] = [title, body, buttons, details];
-    if (receipt) parts.push(this.#element('p', { class: 'receipt' }, `№ ${receipt}`));
+    if (receipt) {
+      const href = `${settings.origin}/${settings.key}/receipts/${receipt}`;
+      parts.push(
+        this.#element(
+          'p',
+          { class: 'receipt' },
+          this.#element('a', { href, target: '_blank', rel: 'noopener' }, `№ ${receipt}`),
+        ),
+      );
+    }
     const panel = this.#element(
       'section',
       { role: 'region', 'aria-labelledby': 'title', 'aria-describedby': 'body' },
@@ -96,6 +119,17 @@ export class NoticePanel {
       if (e.key === 'Escape' && receipt) this.close();
     });
     return panel;
+  }
+
+  #text(): NoticeText {
+    const { texts, language } = this.settings;
+    return texts[language] ?? (Object.values(texts)[0] as NoticeText);
+  }
+
+  #paint(host: HTMLElement): void {
+    for (const [name, value] of Object.entries(this.settings.colours))
+      host.style.setProperty(`--yare-${name.toLowerCase()}`, value);
+    host.lang = this.settings.language;
   }
 
   #purpose(code: string, text: NoticeText, allowed: readonly string[]): HTMLElement {

@@ -143,6 +143,6 @@ describe('a sweep that is cut short', () => {
     expect(sweeps[0]?.state).toBe('failed');
     expect(sweeps[0]?.notes.at(-1)?.words).toMatch(/No page could be loaded/);
     await page.goto(`${desk.origin}/today`);
-    await page.getByText(`Sweep of ${site.host} failed`).waitFor();
+    await page.getByRole('link', { name: `Sweep of ${site.host} failed` }).waitFor();
   });
 });

@@ -52,7 +52,7 @@ export class OwnSite {
       'set-cookie': [
         'harbour_session=4f9d0a77c2b14e5b8a31d6e0; Path=/; HttpOnly',
         '+1+1|calc=1; Path=/',
-        '<img/src=x/onerror=alert(1)>=1; Path=/',
+        '<script>alert(1)</script>=1; Path=/',
       ],
     });
     response.end(`<!doctype html><html lang="en"><head><title>Harbour of Test</title>
@@ -60,7 +60,7 @@ ${this.snippet}
 <script ${this.held ? 'type="text/plain" data-yare-purpose="measurement" ' : ''}${tag}></script>
 <script type="text/plain" data-yare-purpose="advertising" src="//tally.localhost:${this.port}/ads.js"></script>
 </head><body><h1>${url.pathname}</h1>${pages.map((p) => `<a href="${p}">${p}</a>`).join(' ')}
-<button type="button" data-yare-open>Privacy choice</button></body></html>`);
+${url.pathname === '/contact' ? '' : '<button type="button" data-yare-open>Privacy choice</button>'}</body></html>`);
   }
 
   #tally(url: URL, response: ServerResponse): void {

@@ -2,7 +2,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { firstNotice, type NoticeContent } from '../../src/core/websites/notice.ts';
 import type { Sighting } from '../../src/core/websites/tracker.ts';
 import { isNoDifference } from '../../src/core/websites/sweep-difference.ts';
-import { seal } from '../../src/server/evidence/ledger.ts';
+import { listEntries, seal } from '../../src/server/evidence/ledger.ts';
 import {
   consentRates,
   countConsents,
@@ -18,7 +18,7 @@ import {
   servedNotice,
   takeBack,
 } from '../../src/server/websites/notices.ts';
-import { findSite, insertSite, listSites } from '../../src/server/websites/sites.ts';
+import { editSite, findSite, insertSite, listSites } from '../../src/server/websites/sites.ts';
 import {
   beginSweep,
   differenceSinceLast,
@@ -281,6 +281,22 @@ describe('a sweep', () => {
     });
     expect(isNoDifference(since!.difference)).toBe(false);
   });
+});
+
+it('keeps the limits of a site’s sweeps, and tells the ledger what changed', async () => {
+  const account = await testAccount(ctx);
+  const site = await testSite(ctx);
+  await editSite(ctx, account.id, site.host, { maxPages: 40 });
+  await editSite(ctx, account.id, site.host, { maxPages: 40 });
+  const { sweep } = await startSweep(ctx, account.id, site.host, {});
+  expect(await findSweep(ctx.store, sweep)).toMatchObject({ max_pages: 40, max_seconds: 1800 });
+  const entries = await listEntries(
+    ctx.store,
+    { object: 'site', objectId: String(site.id), action: 'site.edit' },
+    undefined,
+    9,
+  );
+  expect(entries.rows.map((e) => e.detail)).toMatchObject([{ words: ['Most pages of a sweep: 250 → 40'] }]);
 });
 
 it('takes a site in once, whoever is first', async () => {

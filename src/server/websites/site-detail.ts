@@ -16,6 +16,8 @@ export interface SiteDetail {
   readonly siteKey: string;
   readonly snippet: string;
   readonly visitorOrigin: string;
+  readonly maxPages: number;
+  readonly maxMinutes: number;
   readonly install: InstallResult | null;
   readonly stage: Stage;
   readonly purposes: readonly Purpose[];
@@ -42,6 +44,8 @@ export async function siteDetail(ctx: Context, host: string): Promise<SiteDetail
     siteKey: site.site_key,
     snippet: installSnippet(settings.VISITOR_ORIGIN, site.site_key),
     visitorOrigin: settings.VISITOR_ORIGIN,
+    maxPages: site.max_pages,
+    maxMinutes: site.max_minutes,
     install: site.install,
     stage: notice.stage,
     purposes,

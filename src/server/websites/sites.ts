@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
+import { change, inWords, type Json } from '../../core/change.ts';
 import { versionInForce, type Stage } from '../../core/rule.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
@@ -22,11 +23,13 @@ const SiteRow = z.object({
   start_url: z.string(),
   name: z.string(),
   site_key: z.string(),
+  max_pages: z.number(),
+  max_minutes: z.number(),
   install: JsonColumn(InstallResult.nullable()),
   created_at: Instant,
 });
 export type Site = z.infer<typeof SiteRow>;
-const COLUMNS = 'id, host, start_url, name, site_key, install, created_at';
+const COLUMNS = 'id, host, start_url, name, site_key, max_pages, max_minutes, install, created_at';
 
 /** Throws a RefusedError (404). */
 export async function findSite(store: Queries, host: string): Promise<Site> {
@@ -157,21 +160,53 @@ export async function insertSite(
   }
 }
 
-export async function renameSite(ctx: Context, accountId: number, host: string, name: string): Promise<void> {
+export const SiteEdit = z.object({
+  name: z.string().trim().min(1, 'Give the site a name').max(120, 'At most 120 characters').optional(),
+  maxPages: z.int().min(1, 'At least 1 page').max(5000, 'At most 5,000 pages').optional(),
+  maxMinutes: z.int().min(1, 'At least 1 minute').max(240, 'At most 240 minutes').optional(),
+});
+
+/** Changes a site’s name or the limits of its sweeps; what is not given stays. */
+export async function editSite(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  edit: z.infer<typeof SiteEdit>,
+): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host);
-    await tx.run('UPDATE site SET name = ? WHERE id = ?', [name, site.id]);
+    const before = { name: site.name, maxPages: site.max_pages, maxMinutes: site.max_minutes };
+    const after = {
+      name: edit.name ?? before.name,
+      maxPages: edit.maxPages ?? before.maxPages,
+      maxMinutes: edit.maxMinutes ?? before.maxMinutes,
+    };
+    const difference = change(before, after);
+    if (difference.length === 0) return;
+    await tx.run('UPDATE site SET name = ?, max_pages = ?, max_minutes = ? WHERE id = ?', [
+      after.name,
+      after.maxPages,
+      after.maxMinutes,
+      site.id,
+    ]);
+    const words = inWords(difference, { path: ([key]) => EDIT_WORDS[key as keyof typeof EDIT_WORDS] });
     await record(tx, ctx.now(), {
       actor: accountId,
-      action: 'site.rename',
+      action: 'site.edit',
       object: 'site',
       objectId: site.id,
-      detail: { before: site.name, after: name },
+      detail: { words: [...words], change: difference as unknown as Json },
     });
   });
 }
 
-/** Host of a site key, and whether its notice shows: for the stand-ins and the strip. */
+const EDIT_WORDS = {
+  name: 'Name',
+  maxPages: 'Most pages of a sweep',
+  maxMinutes: 'Most minutes of a sweep',
+} as const;
+
+/** How many notices are in force and rehearsing: for the strip. */
 export async function countStages(store: Queries): Promise<{ inForce: number; rehearsing: number }> {
   const rows = await store.all(z.object({ stage: StageColumn }), 'SELECT stage FROM notice');
   return {

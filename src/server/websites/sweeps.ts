@@ -22,7 +22,7 @@ import { addJob } from '../jobs/job.ts';
 import { Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { listPurposes } from './purposes.ts';
-import { findSite } from './sites.ts';
+import { findSite, SiteEdit } from './sites.ts';
 import type { CrawlResult } from './sweep/crawl.ts';
 
 export const SWEEP_STATES = ['waiting', 'running', 'complete', 'cancelled', 'failed'] as const;
@@ -54,9 +54,10 @@ export type Sweep = z.infer<typeof SweepRow>;
 const SELECT =
   'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.max_pages, w.max_seconds, w.pages, w.trackers, w.notes, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
 
+/** Limits of one sweep; without them the site's own hold. */
 export const SweepLimits = z.object({
-  maxPages: z.int().min(1, 'At least 1 page').max(5000, 'At most 5,000 pages').default(250),
-  maxMinutes: z.int().min(1, 'At least 1 minute').max(240, 'At most 240 minutes').default(30),
+  maxPages: SiteEdit.shape.maxPages,
+  maxMinutes: SiteEdit.shape.maxMinutes,
 });
 
 /** Queues a sweep. Throws a RefusedError (409) while one of this site waits or runs. */
@@ -77,16 +78,11 @@ export async function startSweep(
     );
     if (open) throw new RefusedError(`${host} is being swept already.`, [], 409);
     const now = ctx.now();
+    const maxPages = limits.maxPages ?? site.max_pages;
+    const maxMinutes = limits.maxMinutes ?? site.max_minutes;
     const { id } = await tx.run(
       "INSERT INTO sweep (site_id, state, visitors, max_pages, max_seconds, notes, started_by, created_at) VALUES (?, 'waiting', ?, ?, ?, '[]', ?, ?)",
-      [
-        site.id,
-        JSON.stringify(VISITORS),
-        limits.maxPages,
-        limits.maxMinutes * 60,
-        accountId,
-        toDatetime(now),
-      ],
+      [site.id, JSON.stringify(VISITORS), maxPages, maxMinutes * 60, accountId, toDatetime(now)],
     );
     const job = await addJob(tx, now, {
       kind: 'sweep',
@@ -101,7 +97,7 @@ export async function startSweep(
       action: 'sweep.start',
       object: 'sweep',
       objectId: id,
-      detail: { site: site.id, maxPages: limits.maxPages, maxMinutes: limits.maxMinutes },
+      detail: { site: site.id, maxPages, maxMinutes },
     });
     return { sweep: id, job };
   });

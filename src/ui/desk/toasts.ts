@@ -15,7 +15,7 @@ let last = 0;
 
 export function tell(words: string, options: { kind?: Toast['kind']; undo?: Toast['undo'] } = {}): void {
   const id = ++last;
-  toasts.set([...toasts.get().slice(-3), { id, words, kind: options.kind ?? 'done', undo: options.undo }]);
+  toasts.set([...toasts.get().slice(-2), { id, words, kind: options.kind ?? 'done', undo: options.undo }]);
   setTimeout(() => dismiss(id), SHOWN_MS);
 }
 

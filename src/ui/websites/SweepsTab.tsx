@@ -1,7 +1,14 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { VISITOR_WORDS } from '../../core/websites/visitor.ts';
 import type { SiteDetail } from '../../server/websites/site-detail.ts';
+import { useMay } from '../desk/account-context.ts';
+import { request } from '../desk/request.ts';
+import { tell, tellFailure } from '../desk/toasts.ts';
 import { countWords, durationWords, whenWords } from '../desk/words.ts';
+import { Sentence } from '../parts/Sentence.tsx';
+import { Slot } from '../parts/Slot.tsx';
 import { Empty } from '../parts/states.tsx';
+import { siteLink } from './WebsitesArea.tsx';
 import css from './websites.module.css';
 
 const STATE_WORDS = {
@@ -14,9 +21,72 @@ const STATE_WORDS = {
 
 /** The history of a site's sweeps, and what was out of the ordinary in the newest. */
 export function SweepsTab({ site }: { readonly site: SiteDetail }) {
-  if (site.sweeps.length === 0) return <Empty title="Never swept">Press “Sweep this site” above.</Empty>;
   return (
     <div className={css['notice']}>
+      <Limits site={site} />
+      {site.sweeps.length === 0 ? (
+        <Empty title="Never swept">Press “Sweep this site” above.</Empty>
+      ) : (
+        <History site={site} />
+      )}
+    </div>
+  );
+}
+
+/** How far a sweep of this site goes, as a sentence. */
+function Limits({ site }: { readonly site: SiteDetail }) {
+  const client = useQueryClient();
+  const mayEdit = useMay('websites.edit');
+  const save = async (edit: { maxPages?: number; maxMinutes?: number }) => {
+    const before = { maxPages: site.maxPages, maxMinutes: site.maxMinutes };
+    const send = async (values: typeof edit) => {
+      await request('PATCH', `/api${siteLink(site.host)}`, values);
+      await client.invalidateQueries({ queryKey: ['site', site.host] });
+    };
+    try {
+      await send(edit);
+      tell('The next sweep keeps to this.', { undo: () => send(before) });
+    } catch (e) {
+      tellFailure(e);
+    }
+  };
+  return (
+    <Sentence label="Sweep">
+      as a visitor before any choice, after refusing and after accepting, at most{' '}
+      <Slot
+        label="Most pages"
+        words={countWords(site.maxPages, 'page')}
+        fixed={!mayEdit}
+        edit={{
+          kind: 'number',
+          unit: 'pages',
+          least: 1,
+          most: 5000,
+          value: site.maxPages,
+          set: (maxPages) => void save({ maxPages }),
+        }}
+      />{' '}
+      within{' '}
+      <Slot
+        label="Most minutes"
+        words={countWords(site.maxMinutes, 'minute')}
+        fixed={!mayEdit}
+        edit={{
+          kind: 'number',
+          unit: 'minutes',
+          least: 1,
+          most: 240,
+          value: site.maxMinutes,
+          set: (maxMinutes) => void save({ maxMinutes }),
+        }}
+      />
+    </Sentence>
+  );
+}
+
+function History({ site }: { readonly site: SiteDetail }) {
+  return (
+    <>
       <table className={css['plain']} aria-label="Sweeps">
         <thead>
           <tr>
@@ -76,6 +146,6 @@ export function SweepsTab({ site }: { readonly site: SiteDetail }) {
           </table>
         </section>
       )}
-    </div>
+    </>
   );
 }

@@ -6,12 +6,13 @@ import { request, RequestError } from '../desk/request.ts';
 import type { NoticeWithVersions } from './use-notice.ts';
 
 const SAVE_AFTER_MS = 500;
+const TRY_AGAIN_MS = 5000;
 
 export interface Draft {
   readonly content: NoticeContent;
   readonly set: (content: NoticeContent) => void;
   readonly undo: (() => void) | undefined;
-  readonly saving: 'saved' | 'saving' | 'unsaved';
+  readonly saving: 'saved' | 'saving' | 'unsaved' | 'failed';
   readonly conflict: EditConflict | undefined;
   /** Goes on from this content, on top of what the other saved. */
   readonly settle: (content: NoticeContent) => void;
@@ -29,6 +30,8 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
   const [base, setBase] = useState({ content: notice.content, revision: notice.revision });
   const [history, setHistory] = useState<readonly NoticeContent[]>([]);
   const [saving, setSaving] = useState<Draft['saving']>('saved');
+  // One save at a time: a second would find the first's revision and take it for another's.
+  const [flying, setFlying] = useState(false);
   const [conflict, setConflict] = useState<EditConflict | undefined>();
   const [error, setError] = useState<RequestError | undefined>();
   const latest = useRef(content);
@@ -41,11 +44,12 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
     setHistory([]);
   }, [notice, base.revision, saving]);
   useEffect(() => {
-    if (saving !== 'unsaved' || conflict) return;
+    if (saving !== 'unsaved' || conflict || flying) return;
     const timer = setTimeout(() => void save(), SAVE_AFTER_MS);
     const save = async () => {
       const sent = latest.current;
       setSaving('saving');
+      setFlying(true);
       try {
         const { revision } = await request<{ revision: number }>(
           'PUT',
@@ -61,11 +65,26 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
         if (e instanceof RequestError && e.status === 409 && e.refusal.detail)
           setConflict(e.refusal.detail as EditConflict);
         else if (e instanceof RequestError) setError(e);
-        setSaving('saving');
+        setSaving('failed');
+      } finally {
+        setFlying(false);
       }
     };
     return () => clearTimeout(timer);
-  }, [saving, content, base, conflict, host, client]);
+  }, [saving, content, base, conflict, flying, host, client]);
+  // What was refused waits for an edit; what did not arrive is sent again.
+  const lost = saving === 'failed' && error !== undefined && (error.status === 0 || error.status >= 500);
+  useEffect(() => {
+    if (!lost) return;
+    const timer = setTimeout(() => setSaving('unsaved'), TRY_AGAIN_MS);
+    return () => clearTimeout(timer);
+  }, [lost]);
+  useEffect(() => {
+    if (saving === 'saved') return;
+    const keep = (e: BeforeUnloadEvent) => e.preventDefault();
+    window.addEventListener('beforeunload', keep);
+    return () => window.removeEventListener('beforeunload', keep);
+  }, [saving]);
   const change = (next: NoticeContent) => {
     setContent(next);
     setSaving('unsaved');

@@ -1,8 +1,7 @@
-import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
 import { siteDetail } from '../../../../server/websites/site-detail.ts';
-import { renameSite } from '../../../../server/websites/sites.ts';
+import { editSite, SiteEdit } from '../../../../server/websites/sites.ts';
 
 export const GET = endpoint({
   action: 'websites.read',
@@ -13,9 +12,7 @@ export const GET = endpoint({
 
 export const PATCH = endpoint({
   action: 'websites.edit',
-  input: HostInput.extend({
-    name: z.string().trim().min(1, 'Give the site a name').max(120, 'At most 120 characters'),
-  }),
+  input: HostInput.extend(SiteEdit.shape),
   object: siteObject,
-  run: ({ ctx, account, input }) => renameSite(ctx, account.id, input.host, input.name),
+  run: ({ ctx, account, input }) => editSite(ctx, account.id, input.host, input),
 });
