@@ -32,6 +32,6 @@ describe('before anything is started', () => {
   it('a setting that cannot be used is named with what it takes', async () => {
     await expect(launcherSettings({ WEB_PORT: '99999' })).rejects.toThrow(/WEB_PORT: .*1 to 65535/);
     await expect(launcherSettings({ DATABASE_URL: 'postgres://x' })).rejects.toThrow(/mysql:\/\//);
-    await expect(launcherSettings({ DATA_DIR: '/proc/none' })).rejects.toThrow(/DATA_DIR/);
+    await expect(launcherSettings({ DATA_DIR: '/dev/null/data' })).rejects.toThrow(/DATA_DIR/);
   });
 });
