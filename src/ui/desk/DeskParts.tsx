@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Stage } from '../../core/rule.ts';
 import type { Page } from '../../server/store/page.ts';
 import { Button } from '../parts/Button.tsx';
@@ -18,6 +18,7 @@ import { Empty, Failure, Loading, ProgressBar } from '../parts/states.tsx';
 import { Tabs } from '../parts/Tabs.tsx';
 import type { Period } from '../parts/ValueEditors.tsx';
 import { RequestError } from './request.ts';
+import { ScrollContext } from './scroll-context.ts';
 import { Toasts } from './Toasts.tsx';
 import { tell } from './toasts.ts';
 
@@ -60,6 +61,7 @@ export function DeskParts() {
   const [period, setPeriod] = useState<Period>({ count: 2, unit: 'years' });
   const [text, setText] = useState('boarding manifests');
   const [tab, setTab] = useState<'a' | 'b'>('a');
+  const scroll = useRef<HTMLDivElement>(null);
   const [dialog, setDialog] = useState(false);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   return (
@@ -95,6 +97,7 @@ export function DeskParts() {
               draft: 'edits touch nothing',
               rehearsing: 'counted, nothing removed',
               inForce: 'acts on every item',
+              stopped: 'acts on nothing',
             }}
             acts={[{ act: 'rehearse', words: 'Rehearse it' }]}
             onAct={() => {}}
@@ -198,22 +201,26 @@ export function DeskParts() {
             <p>Esc closes it.</p>
           </Dialog>
         )}
-        <DataTable
-          label="Manifests"
-          name="parts"
-          columns={[
-            { key: 'name', title: 'Item', sorts: true, cell: (r) => r.name },
-            { key: 'days', title: 'Days over', align: 'right', optional: true, cell: (r) => r.days },
-          ]}
-          queryKey={['parts']}
-          load={loadRows}
-          rowKey={(r) => String(r.id)}
-          rowName={(r) => r.name}
-          selected={selected}
-          onSelect={setSelected}
-          bulk={<Button>Hold them</Button>}
-          empty={null}
-        />
+        <div ref={scroll} style={{ height: 320, overflow: 'auto' }}>
+          <ScrollContext.Provider value={scroll}>
+            <DataTable
+              label="Manifests"
+              name="parts"
+              columns={[
+                { key: 'name', title: 'Item', sorts: true, cell: (r) => r.name },
+                { key: 'days', title: 'Days over', align: 'right', optional: true, cell: (r) => r.days },
+              ]}
+              queryKey={['parts']}
+              load={loadRows}
+              rowKey={(r) => String(r.id)}
+              rowName={(r) => r.name}
+              selected={selected}
+              onSelect={setSelected}
+              bulk={<Button>Hold them</Button>}
+              empty={null}
+            />
+          </ScrollContext.Provider>
+        </div>
       </main>
       <Toasts />
     </QueryClientProvider>

@@ -6,7 +6,13 @@ import css from './StageBar.module.css';
 interface StageBarProps {
   readonly stage: Stage;
   /** What being in each state means for this rule. */
-  readonly means: { readonly draft: string; readonly rehearsing: string; readonly inForce: string };
+  readonly means: {
+    readonly draft: string;
+    readonly rehearsing: string;
+    readonly inForce: string;
+    /** Paused or retired. */
+    readonly stopped: string;
+  };
   /** Acts that can be done from here, told as what will happen. */
   readonly acts: readonly { readonly act: Act['act']; readonly words: string; readonly primary?: boolean }[];
   readonly onAct: (act: Act['act']) => void;
@@ -34,7 +40,7 @@ export function StageBar({ stage, means, acts, onAct, busy }: StageBarProps) {
             stage.state === 'paused'
               ? `Paused since ${dayWords(stage.since)}`
               : `Retired ${dayWords(stage.since)}`,
-          means: 'visitors see no notice',
+          means: means.stopped,
           on: true,
         }
       : {

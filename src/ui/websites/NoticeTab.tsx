@@ -93,6 +93,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
           draft: 'edits touch no visitor',
           rehearsing: 'shown to previews and sweeps only',
           inForce: 'shown to every visitor',
+          stopped: 'visitors see no notice',
         }}
         acts={
           mayForce
