@@ -12,12 +12,14 @@ import { countWords, dayWords, whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading, ProgressBar } from '../parts/states.tsx';
+import { Slot } from '../parts/Slot.tsx';
 import { Tabs } from '../parts/Tabs.tsx';
 import { ConsentsTab } from './ConsentsTab.tsx';
 import { InstallTab } from './InstallTab.tsx';
 import { NoticeTab } from './NoticeTab.tsx';
 import { SweepsTab } from './SweepsTab.tsx';
 import { TrackersTab } from './TrackersTab.tsx';
+import css from './websites.module.css';
 import { openTab, siteLink, SITE_TABS, TAB_NAMES, type SiteTab } from './WebsitesArea.tsx';
 
 export function useSite(host: string) {
@@ -72,6 +74,8 @@ export function SiteSheet({ host }: { readonly host: string }) {
 }
 
 function Detail({ site }: { readonly site: SiteDetail }) {
+  const client = useQueryClient();
+  const mayEdit = useMay('websites.edit');
   const force = versionInForce(site.stage);
   const since =
     site.stage.state === 'in force'
@@ -79,15 +83,34 @@ function Detail({ site }: { readonly site: SiteDetail }) {
       : site.stage.state === 'rehearsing'
         ? site.stage.over?.since
         : undefined;
+  const rename = async (name: string) => {
+    try {
+      await request('PATCH', `/api${siteLink(site.host)}`, { name });
+      await client.invalidateQueries({ queryKey: ['site', site.host] });
+    } catch (e) {
+      tellFailure(e);
+    }
+  };
   const parts = [
-    site.name,
     site.sweep ? countWords(site.sweep.pages, 'page') : '',
     force !== undefined && since ? `notice ${force} in force since ${dayWords(since)}` : 'no notice in force',
     site.sweep
       ? `swept ${whenWords(site.sweep.finished_at ?? site.sweep.created_at)} as ${countWords(site.sweep.visitors.length, 'visitor')}`
       : 'never swept',
   ];
-  return <>{parts.filter(Boolean).join(' · ')}</>;
+  return (
+    <>
+      <span className={css['siteName']}>
+        <Slot
+          label="Name of the site"
+          words={site.name}
+          fixed={!mayEdit}
+          edit={{ kind: 'text', most: 120, value: site.name, set: (name) => void rename(name) }}
+        />
+      </span>
+      {` · ${parts.filter(Boolean).join(' · ')}`}
+    </>
+  );
 }
 
 function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweeping: boolean }) {

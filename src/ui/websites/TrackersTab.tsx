@@ -204,12 +204,16 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         <span>
           <Mark verdict="allowed" /> seen, allowed
         </span>
-        <span>
-          <Mark verdict="leak" /> seen without permission
-        </span>
-        <span>
-          <Mark verdict="unsorted" /> seen, not sorted
-        </span>
+        {site.counts.leaks > 0 && (
+          <span>
+            <Mark verdict="leak" /> seen without permission
+          </span>
+        )}
+        {site.counts.unsorted > 0 && (
+          <span>
+            <Mark verdict="unsorted" /> seen, not sorted
+          </span>
+        )}
         <span>blank: not seen</span>
       </p>
       {deciding && (
