@@ -21,12 +21,13 @@ export class Processes {
     port: number,
     args: readonly string[] = [],
   ): Promise<void> {
+    if (this.#stopping) throw new LauncherError('Stopped before all of it was up.');
     const child = spawn(
       process.execPath,
       ['--enable-source-maps', ...args, join(PROJECT, 'dist', `${name}.mjs`)],
       {
         cwd: PROJECT,
-        env: { ...process.env, ...env, YARE_PROCESS: name },
+        env: { ...process.env, ...env, YARE_PROCESS: name, YARE_PARENT: String(process.pid) },
         stdio: ['ignore', 'inherit', 'pipe'],
         // Its own group: Ctrl-C reaches the launcher, which stops the others in order.
         detached: true,

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { loadDemo, DEMO_PASSWORD, isEmpty } from '../demo/load.ts';
 import type { Settings } from '../src/server/settings.ts';
 import { build, buildPrograms } from './build.ts';
+import { claimDataFolder } from './data-folder.ts';
 import { prepareDatabase } from './database-command.ts';
 import { startMariadb, type OwnDatabase } from './mariadb.ts';
 import { installPrerequisites, requireFreePorts, requireRoom } from './prerequisites.ts';
@@ -23,6 +24,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   const settings = await launcherSettings();
   const own = settings.DATABASE_URL === undefined;
   const { WEB_PORT, VISITOR_PORT, STANDIN_PORT, WORKER_PORT, DATABASE_PORT } = settings;
+  const release = await claimDataFolder(settings.DATA_DIR);
   await requireFreePorts({
     WEB_PORT,
     VISITOR_PORT,
@@ -37,7 +39,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   const stopped = stopSignal();
   const processes = new Processes();
   let database: OwnDatabase | undefined;
-  try {
+  const bringUp = async () => {
     if (own) {
       say('Starting the database …');
       database = await startMariadb(settings.DATA_DIR, DATABASE_PORT);
@@ -56,10 +58,16 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     await processes.start('worker', env, WORKER_PORT);
     announce(settings, empty);
     if (reload) reloadOnChange(processes, env, settings);
+  };
+  try {
+    const up = bringUp();
+    // Ctrl-C on the way up: what the rest of it meets is of no interest then.
+    up.catch(() => {});
+    await Promise.race([up, stopped]);
     const failure = await Promise.race([
       stopped.then(() => undefined),
       processes.failed,
-      ...(database ? [database.ended.then(() => new Error('The database ended by itself.'))] : []),
+      databaseEnd(database),
     ]);
     if (failure) throw failure;
     say('\nStopping …');
@@ -67,7 +75,15 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   } finally {
     await processes.stop();
     await database?.stop();
+    await release();
   }
+}
+
+/** An error once the database ends by itself; never, where it is not ours. */
+function databaseEnd(database: OwnDatabase | undefined): Promise<Error> {
+  return database
+    ? database.ended.then(() => new Error('The database ended by itself.'))
+    : new Promise(() => {});
 }
 
 async function fill(url: string, settings: Settings, empty: boolean): Promise<void> {

@@ -44,7 +44,7 @@ export function serve(server: Server, port: number, host: string, setting: strin
   });
 }
 
-/** Runs `end` once on SIGINT or SIGTERM, then leaves; a second signal, or ten seconds, leaves at once. */
+/** Runs `end` once on SIGINT, SIGTERM or when the launcher is gone, then leaves; a second signal, or ten seconds, leaves at once. */
 export function endOnSignal(end: () => Promise<void>): void {
   let ending = false;
   const leave = () => {
@@ -59,8 +59,22 @@ export function endOnSignal(end: () => Promise<void>): void {
       },
     );
   };
+  const parent = Number(process.env['YARE_PARENT']);
+  if (parent) setInterval(() => isAlive(parent) || leave(), PARENT_EVERY_MS).unref();
   process.on('SIGINT', leave);
   process.on('SIGTERM', leave);
+}
+
+const PARENT_EVERY_MS = 1000;
+
+/** A launcher that was killed cannot tell its processes to end; they look. */
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /** The first thing every built process does with its `main`. */

@@ -8,6 +8,7 @@ import { record } from '../evidence/ledger.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { isDuplicate, type Queries } from '../store/pool.ts';
 import { firstNotice } from '../../core/websites/notice.ts';
+import { choiceOf, VISITORS } from '../../core/websites/visitor.ts';
 import { StageColumn } from './stage-column.ts';
 import { checkSite } from './site-check.ts';
 
@@ -69,8 +70,14 @@ const ListedRow = z.object({
   sweeping: Count,
 });
 
-/** The leak of a tracker row `t` seen as `s`: not essential, and seen by a visitor who had not allowed it. */
-export const LEAKS_SQL = '(t.purpose IS NOT NULL AND p.essential = 0 AND (s.seen & 3) <> 0)';
+/** Bits of the visitors who allowed nothing. */
+const WITHOUT_PERMISSION = VISITORS.reduce(
+  (bits, v, i) => (choiceOf(v) === 'accept' ? bits : bits | (1 << i)),
+  0,
+);
+
+/** The leak of a tracker row `t` of purpose `p`, seen as `s`: not essential, and seen by a visitor who allowed nothing. */
+export const LEAKS_SQL = `(t.purpose IS NOT NULL AND p.essential = 0 AND (s.seen & ${WITHOUT_PERMISSION}) <> 0)`;
 
 export async function listSites(store: Queries): Promise<ListedSite[]> {
   const rows = await store.all(
