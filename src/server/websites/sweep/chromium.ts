@@ -57,7 +57,8 @@ export async function startVisit({
       executablePath: executable,
       headless: true,
       args: [...FLAGS, ...(proxy ? [`--proxy-server=${proxy}`] : [])],
-      ignoreDefaultArgs: ['--disable-back-forward-cache'],
+      // Windows that a page opens by itself are held back, as in a visitor's browser.
+      ignoreDefaultArgs: ['--disable-back-forward-cache', '--disable-popup-blocking'],
       acceptDownloads: false,
       locale: language,
       viewport: { width: 1280, height: 800 },

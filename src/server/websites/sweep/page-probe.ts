@@ -157,25 +157,29 @@ export class PageProbe {
       const { url } = e.request;
       if (!/^(https?|wss?):/.test(url)) return;
       this.#lastActivity = Date.now();
+      const resource = String(e.type ?? 'other').toLowerCase();
+      // Of a frame's own page the browser names that page itself: what asked is in the initiator.
+      const itself = resource === 'document' && e.documentURL === url;
+      const document = itself ? (initiator.url ?? topFrame(initiator.stack)?.url ?? '') : e.documentURL;
       const known = this.#asked.get(e.requestId);
       if (known && e.redirectResponse) known.hops.push(url);
       else {
         this.#asked.set(e.requestId, {
           url,
           hops: [url],
-          document: e.documentURL,
+          document,
           frame: e.frameId ?? '',
           initiator,
-          resource: String(e.type ?? 'other').toLowerCase(),
+          resource,
         });
         this.#inFlight.add(e.requestId);
       }
-      if (!this.#loadedBy.has(url)) this.#loadedBy.set(url, { initiator, document: e.documentURL });
+      if (!this.#loadedBy.has(url)) this.#loadedBy.set(url, { initiator, document });
       this.#add({
         what: 'request',
         url,
-        resource: String(e.type ?? 'other').toLowerCase(),
-        cause: this.#causeOf(initiator, e.documentURL, url),
+        resource,
+        cause: this.#causeOf(initiator, document, url),
       });
       const early = this.#early.filter((x) => x.requestId === e.requestId);
       if (early.length) {
