@@ -9,6 +9,7 @@ import type { Page } from '../../server/store/page.ts';
 import { useMay } from '../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../desk/location.ts';
 import { queryString, request } from '../desk/request.ts';
+import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { DataTable, type Column, type Sort } from '../parts/DataTable.tsx';
 import { Slot } from '../parts/Slot.tsx';
@@ -122,7 +123,11 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   return (
     <>
       {site.counts.leaks === 0 && site.counts.all > 0 && show === 'all' && (
-        <p className={css['good']}>✓ Nothing runs without permission.</p>
+        <p className={site.counts.unsorted > 0 ? css['notes'] : css['good']}>
+          {site.counts.unsorted > 0
+            ? `○ No leak among the trackers that have a purpose; ${countWords(site.counts.unsorted, 'has', 'have')} none yet.`
+            : '✓ Nothing runs without permission.'}
+        </p>
       )}
       {untried.size > 0 && (
         <p className={css['notes']}>
