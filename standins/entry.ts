@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
 import { endOnSignal, run } from '../src/server/process.ts';
+import { startNameServer } from './name-server.ts';
 import { startStandins } from './server.ts';
 
 /** Runs the stand-ins beside the demo: the keys of its sites come from the database. */
@@ -23,8 +24,10 @@ run('standins', async () => {
     dataDir: ctx.settings.DATA_DIR,
     siteKeys: () => keys,
   });
+  const names = await startNameServer(ctx.settings.STANDIN_PORT);
   endOnSignal(async () => {
     clearInterval(timer);
+    names.close();
     server.close();
     server.closeAllConnections();
     await ctx.store.close();

@@ -24,7 +24,8 @@ ${r.snippet ? `<script src="${r.visitorOrigin}/${r.snippet}.js"></script>` : ''}
 ${tags('head')}
 </head><body><header><strong>${escape(site.name)}</strong> <nav>${site.pages.slice(0, 5).map(link).join(' ')}</nav></header>
 <main><h1>${escape(page.title)}</h1><p>${escape(page.text)}</p>
-<ul>${next.map((p) => `<li>${link(p)}</li>`).join('')}</ul></main>
+<ul>${next.map((p) => `<li>${link(p)}</li>`).join('')}</ul>
+${(site.extras?.(page) ?? '').replaceAll('{port}', r.port)}</main>
 <footer><a href="/privacy">Privacy</a> ${r.snippet ? '<button type="button" data-yare-open>Privacy choice</button>' : ''}</footer>
 ${site.script ? '<script src="/site.js"></script>' : ''}
 ${tags('end')}

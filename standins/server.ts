@@ -22,6 +22,8 @@ export function startStandins(options: StandinOptions): Promise<Server> {
       response.end();
     });
   });
+  // Chat asks for a socket; nobody is there to talk to.
+  server.on('upgrade', (_request, socket) => socket.end('HTTP/1.1 503 Service Unavailable\r\n\r\n'));
   return new Promise((ready, failed) => {
     server.once('error', failed);
     server.listen(options.port, '127.0.0.1', () => ready(server));
@@ -43,6 +45,7 @@ async function answer(
   if (url.pathname === '/sitemap.xml') return send(response, 'application/xml', sitemap(site, url.origin));
   if (url.pathname === '/-/tags') return board.answer(request, response, site);
   if (url.pathname === '/site.js') return send(response, 'text/javascript', site.script);
+  if (url.pathname === '/offline.js' && site.worker) return send(response, 'text/javascript', site.worker);
   if (url.pathname === '/site.css') return send(response, 'text/css', STYLE);
   if (!/(?:^|; )[a-z]+_s(?:ession|id)=/.test(request.headers.cookie ?? ''))
     response.setHeader(
@@ -57,6 +60,7 @@ async function answer(
       '<!doctype html><title>Not found</title><h1>Not found</h1>',
       404,
     );
+  for (const [name, value] of Object.entries(site.headers?.(page) ?? {})) response.setHeader(name, value);
   const html = renderPage(site, page, {
     port: url.port,
     snippet: board.isInstalled(site) ? options.siteKeys()[site.host] : undefined,

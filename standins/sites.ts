@@ -1,3 +1,5 @@
+import { FREIGHT_SCRIPT, FREIGHT_WORKER, freightExtras, freightHeaders } from './freight.ts';
+
 /** A tag as the web team placed it on its pages. */
 export interface PlacedTag {
   readonly id: string;
@@ -27,6 +29,11 @@ export interface StandinSite {
   readonly tags: readonly PlacedTag[];
   /** The site’s own script. */
   readonly script: string;
+  /** The script of its service worker, at `/offline.js`. */
+  readonly worker?: string;
+  /** What stands on single pages besides; `{port}` for the port. */
+  readonly extras?: (page: SitePage) => string;
+  readonly headers?: (page: SitePage) => Readonly<Record<string, string>>;
 }
 
 const everywhere = () => true;
@@ -221,7 +228,10 @@ export const SITES: readonly StandinSite[] = [
     sessionCookie: 'fr_session',
     installed: false,
     pages: freight,
-    script: experiment.replaceAll('fare_ab', 'rate_view'),
+    script: FREIGHT_SCRIPT,
+    worker: FREIGHT_WORKER,
+    extras: freightExtras,
+    headers: freightHeaders,
     tags: [tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', null)],
   },
 ];

@@ -1,6 +1,17 @@
 import type { Visitor } from './visitor.ts';
 
-export const TRACKER_KINDS = ['cookie', 'local storage', 'session storage', 'request'] as const;
+export const TRACKER_KINDS = [
+  'cookie',
+  'local storage',
+  'session storage',
+  'IndexedDB',
+  'cache storage',
+  'service worker',
+  'request',
+  'link decoration',
+  'bounce',
+  'fingerprint',
+] as const;
 export type TrackerKind = (typeof TRACKER_KINDS)[number];
 
 export type Party = 'first' | 'third';
@@ -9,16 +20,37 @@ export type Party = 'first' | 'third';
 export interface TrackerKey {
   readonly kind: TrackerKind;
   readonly name: string;
-  /** The host it reaches: a cookie's domain, a request's host, the origin host of a storage key. */
+  /** The host it reaches: a cookie's domain, a request's host, a storage key's origin, the host of the script that reads. */
   readonly host: string;
 }
 
 /** One step from the page towards what set or asked for the tracker. */
 export interface Cause {
-  readonly what: 'page' | 'script' | 'frame' | 'response';
+  readonly what: 'page' | 'script' | 'frame' | 'style' | 'response';
   readonly url: string;
   /** 1-based; absent where the browser gave none. */
   readonly line?: number | undefined;
+}
+
+/** What the visitor was doing when it was first seen. */
+export const MOMENTS = ['load', 'scroll', 'wait', 'click', 'leave'] as const;
+export type Moment = (typeof MOMENTS)[number];
+
+/** The attributes of a cookie (RFC 6265bis). */
+export interface CookieTraits {
+  readonly httpOnly: boolean;
+  readonly secure: boolean;
+  readonly sameSite: 'strict' | 'lax' | 'none' | 'unset';
+  /** Kept apart for each site that embeds it. */
+  readonly partitioned: boolean;
+}
+
+/** A stored value found again in what was sent. */
+export interface Sent extends TrackerKey {
+  /** Where it stood: a parameter's name, `path`, `body` or `header`. */
+  readonly where: string;
+  /** As it stands, or which digest or coding of it. */
+  readonly as: 'itself' | 'base64' | 'MD5' | 'SHA-1' | 'SHA-256';
 }
 
 /** What one visitor saw of a tracker in one sweep. */
@@ -28,7 +60,7 @@ export interface Sighting {
   readonly pages: number;
   readonly firstPage: string;
   readonly party: Party;
-  /** Seconds it would live; `null` for a session, storage without an end, or a request. */
+  /** Seconds it would live, as declared; `null` for a session, storage without an end, or a request. */
   readonly lifetime: number | null;
   readonly setBy: 'http' | 'script' | 'page';
   /** Characters in the value; the value itself is never kept. */
@@ -39,6 +71,15 @@ export interface Sighting {
   readonly cause: readonly Cause[];
   /** What kind of resource a request asked for; empty otherwise. */
   readonly resource: string;
+  readonly moment: Moment;
+  /** Why the browser refused it, in words; empty where it was done. A refused one is an attempt. */
+  readonly refused: string;
+  readonly cookie: CookieTraits | null;
+  /** It is gone where a browser blocks third-party cookies. */
+  readonly blockable: boolean;
+  /** The other company's host behind a name of the site's own (DNS CNAME); empty where there is none. */
+  readonly alias: string;
+  readonly sends: readonly Sent[];
 }
 
 export interface ObservedTracker extends TrackerKey {
@@ -94,8 +135,9 @@ const UNITS: readonly (readonly [seconds: number, one: string, many: string])[] 
 
 /** A lifetime in words, in the largest unit that tells it within 5% (within 1% for one of it). */
 export function lifetimeWords(tracker: { kind: TrackerKind }, seconds: number | null): string {
-  if (tracker.kind === 'request') return '–';
-  if (seconds === null) return tracker.kind === 'local storage' ? 'no end' : 'session';
+  if (!isKept(tracker.kind)) return '–';
+  if (seconds === null)
+    return tracker.kind === 'cookie' || tracker.kind === 'session storage' ? 'session' : 'no end';
   if (seconds <= 0) return 'ends at once';
   for (const [size, one, many] of UNITS) {
     const n = Math.round(seconds / size);
@@ -104,4 +146,22 @@ export function lifetimeWords(tracker: { kind: TrackerKind }, seconds: number | 
     if (n === 1 && off < 0.01) return `1 ${one}`;
   }
   return `${Math.round(seconds)} seconds`;
+}
+
+/** Whether it stays on the visitor's device. */
+export function isKept(kind: TrackerKind): boolean {
+  switch (kind) {
+    case 'cookie':
+    case 'local storage':
+    case 'session storage':
+    case 'IndexedDB':
+    case 'cache storage':
+    case 'service worker':
+      return true;
+    case 'request':
+    case 'link decoration':
+    case 'bounce':
+    case 'fingerprint':
+      return false;
+  }
 }

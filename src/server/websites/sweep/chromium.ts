@@ -5,6 +5,8 @@ import { chromium, type BrowserContext } from 'playwright-core';
 const FLAGS = [
   '--no-sandbox',
   '--disable-gpu',
+  // Without a graphics card WebGL would not answer, as it does to every visitor.
+  '--enable-unsafe-swiftshader',
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
@@ -39,6 +41,9 @@ export interface LaunchOptions {
   readonly profiles: string;
   readonly proxy: string | undefined;
   readonly language?: string;
+  readonly timeZone?: string;
+  /** Sent with every request. */
+  readonly headers?: Readonly<Record<string, string>>;
 }
 
 /** Starts Chromium with a clean profile of its own, deleted when it closes. */
@@ -47,6 +52,8 @@ export async function startVisit({
   profiles,
   proxy,
   language = 'en-GB',
+  timeZone = 'UTC',
+  headers = {},
 }: LaunchOptions): Promise<Visit> {
   await mkdir(profiles, { recursive: true });
   const profile = await mkdtemp(join(profiles, 'visit-'));
@@ -61,6 +68,8 @@ export async function startVisit({
       ignoreDefaultArgs: ['--disable-back-forward-cache', '--disable-popup-blocking'],
       acceptDownloads: false,
       locale: language,
+      timezoneId: timeZone,
+      extraHTTPHeaders: { ...headers },
       viewport: { width: 1280, height: 800 },
       serviceWorkers: 'allow',
       handleSIGINT: false,

@@ -1,5 +1,7 @@
 import { getDomain } from 'tldts';
+import { Identifiers, looksLikeIdentifier } from '../../../core/websites/identifier.ts';
 import {
+  MOMENTS,
   requestName,
   stableName,
   trackerKey,
@@ -7,11 +9,12 @@ import {
   type Cause,
   type ObservedTracker,
   type Party,
+  type Sent,
   type Sighting,
   type TrackerKey,
 } from '../../../core/websites/tracker.ts';
 import type { Visitor } from '../../../core/websites/visitor.ts';
-import type { Seen } from './page-probe.ts';
+import type { Seen, SeenCookie, SeenFingerprint, SeenLink, SeenRequest, SeenStored } from './seen.ts';
 
 /** A cookie as the browser holds it. */
 export interface JarCookie {
@@ -20,29 +23,50 @@ export interface JarCookie {
   readonly domain: string;
   /** Unix seconds; -1 for a session. */
   readonly expires: number;
+  readonly httpOnly?: boolean;
+  readonly secure?: boolean;
+  readonly sameSite?: string;
+  readonly partitioned?: boolean;
 }
+
+type Facts = Omit<Sighting, 'visitor' | 'pages' | 'firstPage' | 'alias' | 'sends' | 'party'>;
 
 interface Gathered {
   readonly key: TrackerKey;
-  readonly party: Party;
   readonly pages: Set<number>;
-  firstPage: string;
-  setBy: Sighting['setBy'];
-  cause: readonly Cause[];
-  resource: string;
-  lifetime: number | null;
-  valueLength: number;
-  valueBits: number;
+  readonly firstPage: string;
+  facts: Facts;
+  readonly sends: Map<string, Sent>;
 }
+
+export type Sighted = TrackerKey & { readonly sighting: Sighting };
 
 /** More kinds of trackers than this on one site is an attack on the sweep, and is said. */
 const MOST_TRACKERS = 20_000;
+/** Outgoing links looked at on one page. */
+const MOST_LINKS = 500;
+
+const NOTHING: Facts = {
+  lifetime: null,
+  setBy: 'page',
+  valueLength: 0,
+  valueBits: 0,
+  cause: [],
+  resource: '',
+  moment: 'load',
+  refused: '',
+  cookie: null,
+  blockable: false,
+};
 
 /** Gathers what one visitor's pages did into sightings, a tracker each. */
 export class Collector {
   readonly #trackers = new Map<string, Gathered>();
   readonly #scriptPages = new Map<string, Set<number>>();
   readonly #pageNumbers = new Map<string, number>();
+  readonly #identifiers = new Identifiers();
+  /** Canonical names of hosts of the site's own, where they are another company's. */
+  #aliases: ReadonlyMap<string, string> = new Map();
   overflowed = false;
 
   constructor(
@@ -50,35 +74,83 @@ export class Collector {
     readonly siteHost: string,
   ) {}
 
-  /** Takes in one page. `jar` is what the browser holds after it; `now` in Unix seconds. */
-  addPage(url: string, seen: readonly Seen[], jar: readonly JarCookie[], now: number): void {
+  /**
+   * Takes in one page. `jar` is what the browser holds after it, asked for only when the page itself cannot know;
+   * `links` are the outgoing links that stand on it.
+   */
+  addPage(
+    url: string,
+    seen: readonly Seen[],
+    jar: readonly JarCookie[],
+    links: readonly string[] = [],
+  ): void {
     const page = this.#pageNumbers.get(url) ?? this.#pageNumbers.size;
     this.#pageNumbers.set(url, page);
-    for (const s of seen) {
+    const at = { page, url };
+    for (const s of seen)
+      if (s.what === 'cookie') this.#addCookie(s, at, jar);
+      else if (s.what === 'stored') this.#addStored(s, at);
+    for (const s of seen)
       switch (s.what) {
         case 'request':
-          this.#addScript(s.url, page);
-          if (this.party(hostName(s.url)) === 'third') this.#addRequest(s, page, url);
+          this.#addRequest(s, at);
           break;
-        case 'cookie': {
-          const held = jar.find((c) => c.name === s.name && bare(c.domain) === s.domain);
-          if (held) this.#addCookie(held, s, page, url, now);
+        case 'link':
+          this.#addLink(s, at);
           break;
-        }
-        case 'storage':
-          this.#addStorage(s, page, url);
+        case 'bounce':
+          this.#add(
+            { kind: 'bounce', name: requestName(new URL(s.url)), host: hostName(s.url) },
+            at,
+            { ...NOTHING, setBy: 'page', resource: 'page', cause: s.cause, moment: s.moment },
+            this.#identifiers.sentIn({ url: s.url, body: '', headers: {} }),
+          );
+          break;
+        case 'fingerprint':
+          this.#addFingerprint(s, at);
       }
-    }
+    for (const link of links.slice(0, MOST_LINKS)) this.#addStandingLink(link, at);
   }
 
   /** Takes in cookies that the browser holds though no page was seen to set them, as by a worker of the site. */
   finish(jar: readonly JarCookie[], startUrl: string, now: number): void {
-    for (const cookie of jar) {
-      const known = this.#trackers.has(
-        trackerKey({ kind: 'cookie', name: stableName(cookie.name), host: bare(cookie.domain) }),
+    for (const c of jar) {
+      const key: TrackerKey = { kind: 'cookie', name: stableName(c.name), host: bare(c.domain) };
+      if (this.#trackers.has(trackerKey(key))) continue;
+      const sameSite = c.sameSite?.toLowerCase();
+      this.#add(
+        key,
+        { page: 0, url: startUrl },
+        {
+          ...NOTHING,
+          setBy: 'http',
+          lifetime: c.expires > 0 ? Math.max(0, Math.round(c.expires - now)) : null,
+          valueLength: c.value.length,
+          valueBits: valueBits(c.value),
+          blockable: this.party(key.host) === 'third' && !c.partitioned,
+          cookie: {
+            httpOnly: c.httpOnly ?? false,
+            secure: c.secure ?? false,
+            sameSite: sameSite === 'strict' || sameSite === 'lax' || sameSite === 'none' ? sameSite : 'unset',
+            partitioned: c.partitioned ?? false,
+          },
+        },
       );
-      if (!known) this.#addCookie(cookie, undefined, 0, startUrl, now);
     }
+  }
+
+  /** Hosts of the site's own that may be another company by their address. */
+  get ownHosts(): readonly string[] {
+    const hosts = [...this.#trackers.values()].flatMap((t) => [
+      t.key.host,
+      hostName(t.facts.cause.at(-1)?.url ?? ''),
+    ]);
+    return [...new Set(hosts)].filter((h) => h !== this.siteHost && this.party(h) === 'first');
+  }
+
+  /** Says which hosts are aliases, and of what; only those of another company count. */
+  setAliases(canonical: ReadonlyMap<string, string>): void {
+    this.#aliases = new Map([...canonical].filter(([, name]) => name !== '' && this.party(name) === 'third'));
   }
 
   get size(): number {
@@ -86,34 +158,53 @@ export class Collector {
   }
 
   /** What is stored counts on every page that loaded the script or answer behind it, even where nothing new was written. */
-  sightings(): readonly (TrackerKey & { readonly sighting: Sighting })[] {
-    return [...this.#trackers.values()].map((t) => {
+  sightings(): readonly Sighted[] {
+    const sighted: Sighted[] = [];
+    for (const t of this.#trackers.values()) {
+      const { cause } = t.facts;
+      const answerer = hostName(cause.at(-1)?.url ?? '');
+      const alias = this.#aliases.get(t.key.host) ?? this.#aliases.get(answerer) ?? '';
+      const reached = this.#aliases.has(t.key.host) || (alias !== '' && t.facts.setBy === 'http');
+      const party = reached ? 'third' : this.party(t.key.host);
+      // What a site asks of its own hosts recognises nobody to anybody else.
+      if (t.key.kind === 'request' && party === 'first') continue;
       const behind =
         t.key.kind === 'request'
           ? undefined
-          : t.cause.findLast((c) => c.what === 'script' || c.what === 'response');
+          : cause.findLast((c) => c.what === 'script' || c.what === 'response');
       const pages = behind ? new Set([...t.pages, ...(this.#scriptPages.get(behind.url) ?? [])]) : t.pages;
-      return {
+      sighted.push({
         ...t.key,
         sighting: {
           visitor: this.visitor,
           pages: pages.size,
           firstPage: t.firstPage,
-          party: t.party,
-          lifetime: t.lifetime,
-          setBy: t.setBy,
-          valueLength: t.valueLength,
-          valueBits: t.valueBits,
-          cause: t.cause,
-          resource: t.resource,
+          party,
+          alias,
+          ...t.facts,
+          sends: [...t.sends.values()].filter((s) => trackerKey(s) !== trackerKey(t.key)),
         },
-      };
-    });
+      });
+    }
+    return sighted;
   }
 
   /** Same registrable domain as the site, or not. */
   party(host: string): Party {
     return site(host) === site(this.siteHost) ? 'first' : 'third';
+  }
+
+  #addRequest(s: SeenRequest, at: At): void {
+    this.#addScript(s.url, at.page);
+    const to = new URL(s.url);
+    // The page in the address bar is where the visitor went; where it leads through another site is a bounce.
+    if (to.hostname === this.siteHost || s.resource === 'page') return;
+    this.#add(
+      { kind: 'request', name: requestName(to), host: to.hostname },
+      at,
+      { ...NOTHING, setBy: s.by, cause: s.cause, resource: s.resource, moment: s.moment, refused: s.refused },
+      this.#identifiers.sentIn(s),
+    );
   }
 
   #addScript(url: string, page: number): void {
@@ -122,77 +213,121 @@ export class Collector {
     else if (this.#scriptPages.size < MOST_TRACKERS) this.#scriptPages.set(url, new Set([page]));
   }
 
-  #addRequest(s: Extract<Seen, { what: 'request' }>, page: number, url: string): void {
-    const to = new URL(s.url);
-    const last = s.cause.at(-1)?.what;
-    this.#add({ kind: 'request', name: requestName(to), host: to.hostname }, page, url, {
-      party: 'third',
-      setBy: last === 'script' ? 'script' : 'page',
+  #addCookie(s: SeenCookie, at: At, jar: readonly JarCookie[]): void {
+    let { refused } = s;
+    if (refused === '?') {
+      const held = jar.some((c) => c.name === s.name && bare(c.domain) === s.domain);
+      refused = held ? '' : 'the browser did not keep it';
+    }
+    const key: TrackerKey = { kind: 'cookie', name: stableName(s.name), host: s.domain };
+    if (!refused) this.#identifiers.add(s.value, key);
+    this.#add(key, at, {
+      ...NOTHING,
+      setBy: s.by,
       cause: s.cause,
-      resource: s.resource,
-      lifetime: null,
-      valueLength: 0,
-      valueBits: 0,
+      moment: s.moment,
+      refused,
+      lifetime: s.lifetime,
+      valueLength: s.value.length,
+      valueBits: valueBits(s.value),
+      cookie: s.traits,
+      blockable: this.party(s.domain) === 'third' && !s.traits.partitioned && !s.top,
     });
   }
 
-  #addCookie(
-    held: JarCookie,
-    s: Extract<Seen, { what: 'cookie' }> | undefined,
-    page: number,
-    url: string,
-    now: number,
-  ): void {
-    const host = bare(held.domain);
-    this.#add({ kind: 'cookie', name: stableName(held.name), host }, page, url, {
-      party: this.party(host),
-      setBy: s?.by ?? 'http',
-      cause: s?.cause ?? [],
-      resource: '',
-      lifetime: held.expires > 0 ? Math.max(0, Math.round(held.expires - now)) : null,
-      valueLength: held.value.length,
-      valueBits: valueBits(held.value),
-    });
-  }
-
-  #addStorage(s: Extract<Seen, { what: 'storage' }>, page: number, url: string): void {
-    const host = hostName(s.origin);
-    this.#add({ kind: s.area, name: stableName(s.key), host }, page, url, {
-      party: this.party(host),
+  #addStored(s: SeenStored, at: At): void {
+    const key: TrackerKey = { kind: s.area, name: stableName(s.key), host: hostName(s.origin) };
+    if (!s.refused) this.#identifiers.add(s.value, key);
+    this.#add(key, at, {
+      ...NOTHING,
       setBy: 'script',
       cause: s.cause,
-      resource: '',
-      lifetime: null,
+      moment: s.moment,
+      refused: s.refused,
       valueLength: s.length,
       valueBits: valueBits(s.value.slice(0, 4096)),
     });
   }
 
-  #add(
-    key: TrackerKey,
-    page: number,
-    url: string,
-    seen: Omit<Gathered, 'key' | 'pages' | 'firstPage'>,
-  ): void {
+  #addFingerprint(s: SeenFingerprint, at: At): void {
+    const reader = s.cause.findLast((c) => c.what === 'script');
+    const host = hostName(reader?.url ?? s.origin);
+    this.#add({ kind: 'fingerprint', name: s.name, host }, at, {
+      ...NOTHING,
+      setBy: 'script',
+      cause: s.cause,
+      moment: s.moment,
+    });
+  }
+
+  /** A script put something into a link to another site that can tell visitors apart. */
+  #addLink(s: SeenLink, at: At): void {
+    const to = new URL(s.url);
+    if (this.party(to.hostname) === 'first') return;
+    const before = URL.canParse(s.before) ? new URL(s.before) : undefined;
+    const sent = this.#identifiers.sentIn({ url: s.url, body: '', headers: {} });
+    for (const [name, value] of to.searchParams) {
+      if (before?.searchParams.get(name) === value) continue;
+      const stored = sent.filter((x) => x.where === name);
+      const rewritten = before !== undefined && before.host === to.host && looksLikeIdentifier(value);
+      if (stored.length > 0 || rewritten)
+        this.#add(
+          { kind: 'link decoration', name: stableName(name), host: to.hostname },
+          at,
+          { ...NOTHING, setBy: 'script', cause: s.cause, moment: s.moment },
+          stored,
+        );
+    }
+  }
+
+  /** A link to another site that holds a stored value as it stands on the page. */
+  #addStandingLink(link: string, at: At): void {
+    if (!URL.canParse(link)) return;
+    const to = new URL(link);
+    if (this.party(to.hostname) === 'first') return;
+    for (const sent of this.#identifiers.sentIn({ url: link, body: '', headers: {} })) {
+      const key: TrackerKey = { kind: 'link decoration', name: stableName(sent.where), host: to.hostname };
+      const known = this.#trackers.get(trackerKey(key));
+      const cause: readonly Cause[] = known?.facts.cause ?? [{ what: 'page', url: at.url }];
+      this.#add(key, at, { ...NOTHING, setBy: known?.facts.setBy ?? 'page', cause }, [sent]);
+    }
+  }
+
+  #add(key: TrackerKey, { page, url }: At, facts: Facts, sends: readonly Sent[] = []): void {
     const id = trackerKey(key);
-    const known = this.#trackers.get(id);
+    let known = this.#trackers.get(id);
     if (!known) {
-      if (this.#trackers.size >= MOST_TRACKERS) this.overflowed = true;
-      else this.#trackers.set(id, { key, pages: new Set([page]), firstPage: url, ...seen });
-      return;
+      if (this.#trackers.size >= MOST_TRACKERS) {
+        this.overflowed = true;
+        return;
+      }
+      known = { key, pages: new Set(), firstPage: url, facts, sends: new Map() };
+      this.#trackers.set(id, known);
     }
     known.pages.add(page);
-    if (known.cause.length === 0) known.cause = seen.cause;
-    known.lifetime = longest(known.lifetime, seen.lifetime);
-    known.valueLength = Math.max(known.valueLength, seen.valueLength);
-    known.valueBits = Math.max(known.valueBits, seen.valueBits);
+    for (const s of sends) known.sends.set(trackerKey(s), s);
+    const was = known.facts;
+    // What was done once counts as done, whatever was refused at another time.
+    const better = was.refused !== '' && facts.refused === '' ? facts : was;
+    known.facts = {
+      ...better,
+      refused: was.refused === '' || facts.refused === '' ? '' : was.refused,
+      cause: better.cause.length === 0 ? facts.cause : better.cause,
+      moment: MOMENTS.indexOf(facts.moment) < MOMENTS.indexOf(was.moment) ? facts.moment : was.moment,
+      lifetime: longest(was.lifetime, facts.lifetime),
+      valueLength: Math.max(was.valueLength, facts.valueLength),
+      valueBits: Math.max(was.valueBits, facts.valueBits),
+    };
   }
 }
 
+interface At {
+  readonly page: number;
+  readonly url: string;
+}
+
 /** Joins the sightings of several visitors into trackers. */
-export function joinSightings(
-  lists: readonly (readonly (TrackerKey & { readonly sighting: Sighting })[])[],
-): readonly ObservedTracker[] {
+export function joinSightings(lists: readonly (readonly Sighted[])[]): readonly ObservedTracker[] {
   const joined = new Map<string, { key: TrackerKey; sightings: Sighting[] }>();
   for (const { sighting, ...key } of lists.flat()) {
     const id = trackerKey(key);

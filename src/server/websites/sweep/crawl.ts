@@ -1,30 +1,42 @@
 import type { BrowserContext, Page } from 'playwright-core';
-import { XMLParser } from 'fast-xml-parser';
-import { fetch as fetchThrough, ProxyAgent } from 'undici';
-import { Frontier } from '../../../core/websites/frontier.ts';
-import { choiceOf, type Visitor } from '../../../core/websites/visitor.ts';
+import type { SitePaths } from '../../../core/websites/click-path.ts';
+import { Frontier, pageAddress, type Planned } from '../../../core/websites/frontier.ts';
+import { localeOf, type Region } from '../../../core/websites/region.ts';
+import type { Scope } from '../../../core/websites/scope.ts';
+import { choiceOf, type Choice, type Visitor } from '../../../core/websites/visitor.ts';
+import type { Aliases } from './aliases.ts';
+import { attend, bounceCandidates, leave, within } from './attention.ts';
+import { playPath } from './click-path-player.ts';
 import { startVisit } from './chromium.ts';
-import { Collector, type JarCookie } from './collector.ts';
+import { Collector, type Sighted } from './collector.ts';
+import { clearUnchanged, readJar, removeUnchanged, storageEntries } from './kept-before.ts';
+import { load } from './load-page.ts';
 import { operateNotice } from './notice-operator.ts';
 import type { OutboundProxy } from './outbound-proxy.ts';
-import { PageProbe } from './page-probe.ts';
+import { PageProbe, Shared } from './page-probe.ts';
+import { readSiteFiles, type SiteFiles } from './site-map.ts';
 
 export interface CrawlPlan {
   readonly startUrl: string;
+  readonly scope: Scope;
   readonly visitor: Visitor;
-  readonly maxPages: number;
+  readonly region: Region;
+  /** The purposes that a visitor with a choice of its own allows. */
+  readonly chosen: readonly string[];
+  readonly paths: SitePaths;
   /** Unix milliseconds after which no page is begun. */
   readonly until: number;
   readonly tabs: number;
-  /** Least milliseconds between the starts of two pages. */
-  readonly paceMs: number;
   /** The pages another visitor saw, so that all see the same; `undefined` to find them. */
   readonly pages: readonly string[] | undefined;
   readonly executable: string;
   readonly profiles: string;
   readonly proxy: { readonly url: string; readonly guard: OutboundProxy };
-  /** Shows a notice that is only rehearsed, and keeps choices out of the records. */
-  readonly rehearsal: { readonly origin: string; readonly token: string } | undefined;
+  readonly aliases: Aliases;
+  /** Sent with every request to the notice's own service: opens what is only rehearsed, and tells the region. */
+  readonly service:
+    { readonly origin: string; readonly headers: Readonly<Record<string, string>> } | undefined;
+  readonly picture: boolean;
 }
 
 export interface SweptPage {
@@ -37,12 +49,14 @@ export interface SweptPage {
 export interface CrawlResult {
   readonly visitor: Visitor;
   readonly pages: readonly SweptPage[];
-  readonly sightings: ReturnType<Collector['sightings']>;
+  readonly sightings: readonly Sighted[];
   /** Out of the ordinary, as the officer reads it. */
   readonly notes: readonly string[];
   /** What the choice was made on; `null` when none was to be made, or nothing was there to press. */
   readonly operated: string | null;
   readonly couldChoose: boolean;
+  /** The start page as this visitor sees it, a JPEG. */
+  readonly picture: Buffer | undefined;
 }
 
 export interface CrawlProgress {
@@ -51,87 +65,106 @@ export interface CrawlProgress {
   readonly trackers: number;
 }
 
-const PAGE_MS = 20_000;
-const QUIET_MS = 250;
+const NOTICE_MS = 2500;
 const SETTLE_MS = 4_000;
-const MAX_DEPTH = 12;
-const SITEMAP_MS = 8_000;
+const MOST_BOUNCES = 20;
+const MOST_CRAWL_DELAY_MS = 10_000;
 /** A tab is renewed after so many pages, so that memory stays flat. */
 const PAGES_A_TAB = 60;
+const BROWSERS = 3;
 
-/** Sweeps the site as one visitor. On `signal` it stops after the running pages and returns what it has. */
+/** Thrown inside a visit whose browser ended by itself. */
+class BrowserEnded extends Error {}
+
+/**
+ * Sweeps the site as one visitor. On `signal` it stops after the running pages and returns what it has. A browser that
+ * ends by itself is started again, twice, and goes on where it was.
+ */
 export async function crawl(
   plan: CrawlPlan,
   signal: AbortSignal,
   progress: (p: CrawlProgress) => void,
 ): Promise<CrawlResult> {
-  const visit = await startVisit({
-    executable: plan.executable,
-    profiles: plan.profiles,
-    proxy: plan.proxy.url,
-  });
-  const run = new Crawl(plan, visit.context, signal, progress);
-  const stop = () => void visit.close();
-  try {
+  const run = new Crawl(plan, signal, progress);
+  for (let browser = 1; ; browser++) {
+    const visit = await startVisit({
+      executable: plan.executable,
+      profiles: plan.profiles,
+      proxy: plan.proxy.url,
+      headers: plan.visitor === 'gpc' ? { 'Sec-GPC': '1' } : {},
+      ...localeOf(plan.region),
+    });
+    const stop = () => void visit.close();
     signal.addEventListener('abort', stop, { once: true });
-    return await run.run();
-  } finally {
-    signal.removeEventListener('abort', stop);
-    await visit.close();
+    try {
+      return await run.visit(visit.context);
+    } catch (error) {
+      if (!(error instanceof BrowserEnded) || browser === BROWSERS) throw error;
+      run.browserEnded();
+    } finally {
+      signal.removeEventListener('abort', stop);
+      await visit.close();
+    }
   }
 }
 
 class Crawl {
   readonly #host: string;
-  readonly #frontier: Frontier;
   readonly #collector: Collector;
   readonly #pages: SweptPage[] = [];
   readonly #notes = new Set<string>();
-  readonly #claims = new Set<string>();
+  readonly #pressed = new Set<string>();
+  readonly #bounces = new Map<string, string>();
+  #frontier: Frontier | undefined;
+  #shared = new Shared();
+  #underWay = new Map<Page, Planned>();
   #nextStart = 0;
-  #busy = 0;
+  #paceMs: number;
+  #picture: Buffer | undefined;
+  #ended = false;
 
   constructor(
     readonly plan: CrawlPlan,
-    readonly context: BrowserContext,
     readonly signal: AbortSignal,
     readonly progress: (p: CrawlProgress) => void,
   ) {
     const start = new URL(plan.startUrl);
     this.#host = start.host;
-    this.#frontier = new Frontier({ host: start.host, maxPages: plan.maxPages, maxDepth: MAX_DEPTH });
+    this.#paceMs = plan.scope.paceMs;
     this.#collector = new Collector(plan.visitor, start.hostname);
-    this.#frontier.add(plan.startUrl, plan.startUrl, 0);
-    for (const url of plan.pages ?? []) this.#frontier.add(url, plan.startUrl, 0);
   }
 
-  async run(): Promise<CrawlResult> {
+  async visit(context: BrowserContext): Promise<CrawlResult> {
+    this.#ended = false;
     const mine = new Set<Page>();
-    this.context.on('page', (page) => {
+    context.on('page', (page) => {
       // A window the site opened by itself.
       setTimeout(() => !mine.has(page) && void page.close().catch(() => {}), 50);
     });
+    context.on('close', () => (this.#ended = true));
     const choice = choiceOf(this.plan.visitor);
     let operated: string | null = null;
     let couldChoose = true;
     try {
+      if (this.plan.paths.signIn.length > 0) await this.#signIn(context, mine);
       if (choice) {
-        operated = await this.#choose(mine, choice);
+        operated = await this.#choose(context, mine, choice);
         couldChoose = operated !== null;
       }
+      this.#throwIfEnded();
       if (couldChoose) {
-        if (!this.plan.pages) await this.#readSitemap();
-        await Promise.all(Array.from({ length: this.plan.tabs }, () => this.#tab(mine)));
+        const frontier = (this.#frontier ??= await this.#plan());
+        await Promise.all(Array.from({ length: this.plan.tabs }, () => this.#tab(context, mine, frontier)));
+        this.#throwIfEnded();
+        await this.#followBounces(context, mine);
       }
     } catch (error) {
+      this.#throwIfEnded();
       if (!this.signal.aborted) throw error;
     }
     if (couldChoose)
-      this.#collector.finish(
-        await within(3000, readJar(this.context), []),
-        this.plan.startUrl,
-        Date.now() / 1000,
-      );
+      this.#collector.finish(await within(3000, readJar(context), []), this.plan.startUrl, Date.now() / 1000);
+    await this.#nameAliases();
     this.#sayLimits();
     return {
       visitor: this.plan.visitor,
@@ -140,71 +173,119 @@ class Crawl {
       notes: [...this.#notes],
       operated,
       couldChoose,
+      picture: this.#picture,
     };
   }
 
-  async #tab(mine: Set<Page>): Promise<void> {
+  /** Makes ready for another browser: pages that were under way are taken up again. */
+  browserEnded(): void {
+    for (const page of this.#underWay.values()) this.#frontier?.again(page);
+    this.#underWay = new Map();
+    this.#shared = new Shared();
+    this.#notes.add('The browser ended by itself; the sweep went on with another.');
+  }
+
+  #throwIfEnded(): void {
+    if (this.#ended && !this.signal.aborted) throw new BrowserEnded('The browser ended by itself.');
+  }
+
+  async #plan(): Promise<Frontier> {
+    const { startUrl, scope, pages, proxy } = this.plan;
+    const files: SiteFiles | undefined =
+      pages && !scope.robotsOverride
+        ? undefined
+        : await readSiteFiles(startUrl, proxy.url, scope.sitemap && !pages);
+    const keepsTo = files && scope.robotsOverride === '' ? files : undefined;
+    if (keepsTo)
+      this.#paceMs = Math.max(this.#paceMs, Math.min(MOST_CRAWL_DELAY_MS, keepsTo.crawlDelay * 1000));
+    const frontier = new Frontier(this.#host, scope, keepsTo ? (url) => keepsTo.allows(url) : undefined);
+    frontier.addStart(startUrl, startUrl);
+    for (const path of scope.startPaths) frontier.addStart(path, startUrl);
+    if (pages) for (const url of pages) frontier.addStart(url, startUrl);
+    else for (const url of files?.pages ?? []) frontier.add(url, startUrl, 1);
+    return frontier;
+  }
+
+  async #tab(context: BrowserContext, mine: Set<Page>, frontier: Frontier): Promise<void> {
     let page: Page | undefined;
     let probe: PageProbe | undefined;
     let used = 0;
     try {
-      while (!this.signal.aborted && Date.now() < this.plan.until) {
-        const planned = this.#frontier.next();
+      while (!this.signal.aborted && !this.#ended && Date.now() < this.plan.until) {
+        const planned = frontier.next();
         if (!planned) {
           // Another tab may still find links.
-          if (this.#busy === 0) return;
-          await new Promise((done) => setTimeout(done, 50));
+          if (this.#underWay.size === 0) return;
+          await new Promise((done) => setTimeout(done, 20));
           continue;
         }
-        this.#busy++;
-        try {
-          if (!page || !probe || used >= PAGES_A_TAB) {
-            if (page) await closePage(page, mine);
-            [page, probe] = await this.#open(mine);
-            used = 0;
-          }
-          used++;
-          const sound = await this.#sweepPage(page, probe, planned.url, planned.depth);
-          if (!sound) {
-            await closePage(page, mine);
-            page = undefined;
-          }
-        } finally {
-          this.#busy--;
+        if (!page || !probe || used >= PAGES_A_TAB) {
+          if (page) await closePage(page, mine);
+          [page, probe] = await this.#open(context, mine);
+          used = 0;
+        }
+        used++;
+        this.#underWay.set(page, planned);
+        const sound = await this.#sweepPage(page, probe, planned, frontier);
+        if (this.#ended) return;
+        this.#underWay.delete(page);
+        if (!sound) {
+          await closePage(page, mine);
+          page = undefined;
         }
       }
+    } catch (error) {
+      this.#throwIfEnded();
+      throw error;
     } finally {
-      if (page) await closePage(page, mine);
+      if (page && !this.#ended) {
+        this.#underWay.delete(page);
+        await closePage(page, mine);
+      }
     }
   }
 
-  async #open(mine: Set<Page>): Promise<[Page, PageProbe]> {
-    const page = await this.context.newPage();
+  async #open(context: BrowserContext, mine: Set<Page>): Promise<[Page, PageProbe]> {
+    const page = await context.newPage();
     mine.add(page);
-    const probe = await PageProbe.attach(page, this.#claims);
-    const { rehearsal } = this.plan;
-    if (rehearsal) await probe.addHeader(rehearsal.origin, 'x-yare-rehearsal', rehearsal.token);
+    const probe = await PageProbe.attach(page, { shared: this.#shared, gpc: this.plan.visitor === 'gpc' });
+    const { service } = this.plan;
+    if (service) await probe.addHeaders(service.origin, service.headers);
     return [page, probe];
   }
 
   /** `false` when the tab has to be replaced. */
-  async #sweepPage(page: Page, probe: PageProbe, url: string, depth: number): Promise<boolean> {
+  async #sweepPage(
+    page: Page,
+    probe: PageProbe,
+    { url, depth }: Planned,
+    frontier: Frontier,
+  ): Promise<boolean> {
     await this.#pace();
     probe.begin();
     const loaded = await load(page, url);
-    if (this.signal.aborted) return false;
-    const settled = loaded.sound && (await probe.settled(QUIET_MS, SETTLE_MS));
-    const links = loaded.sound && !this.plan.pages ? await within(3000, readLinks(page), []) : [];
+    if (this.signal.aborted || this.#ended) return false;
     const landed = page.url();
-    if (loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host) {
+    const elsewhere = loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host;
+    if (elsewhere && !/^(about|chrome-error):/.test(landed)) {
       this.#pages.push({ url, status: loaded.status, note: `Leads away to ${new URL(landed).host}` });
       this.#report();
+      await leave(page, probe);
       return true;
     }
-    for (const link of links) this.#frontier.add(link, landed, depth + 1);
-    const jar = await within(3000, readJar(this.context), []);
-    this.#collector.addPage(url, probe.take(), jar, Date.now() / 1000);
-    const cut = [...this.plan.proxy.guard.cut].some((c) => c === url);
+    let settled = true;
+    let links: readonly string[] = [];
+    if (loaded.sound) {
+      if (this.plan.picture && !this.#picture && url === pageAddress(this.plan.startUrl, url, this.#host))
+        await this.#takePicture(page, probe);
+      ({ settled, links } = await attend(page, probe, this.#pressed));
+      if (!this.plan.pages) for (const link of links) frontier.add(link, landed, depth + 1);
+      for (const link of bounceCandidates(links, landed, this.#host))
+        if (this.#bounces.size < MOST_BOUNCES) this.#rememberBounce(link, url);
+      await leave(page, probe);
+    }
+    await this.#collect(page, probe, url, links);
+    const cut = this.plan.proxy.guard.cut.has(url);
     const note =
       loaded.note ||
       (cut
@@ -214,14 +295,87 @@ class Crawl {
           : probe.overflowed
             ? 'Does more than is counted'
             : '');
+    if (this.#ended) return false;
     this.#pages.push({ url, status: loaded.status, note });
     this.#report();
     return loaded.sound;
   }
 
-  /** Presses the notice's button on the first page, then clears away what was stored before the choice. */
-  async #choose(mine: Set<Page>, choice: 'accept' | 'refuse'): Promise<string | null> {
-    const [page, probe] = await this.#open(mine);
+  /** Hands what a page did to the collector, with where it led through. */
+  async #collect(page: Page, probe: PageProbe, url: string, links: readonly string[]): Promise<void> {
+    this.#addBounces(probe);
+    const seen = probe.take();
+    const inDoubt = seen.some((s) => s.what === 'cookie' && s.refused === '?');
+    const jar = inDoubt ? await within(3000, readJar(page.context()), []) : [];
+    this.#collector.addPage(url, seen, jar, links);
+  }
+
+  /** Another site on the way from one page of this site to another. */
+  #addBounces(probe: PageProbe): void {
+    const path = probe.path.filter((p) => /^https?:/.test(p.url));
+    const home = path.findLastIndex((p) => new URL(p.url).host === this.#host);
+    for (const { url, cause } of path.slice(0, Math.max(0, home)))
+      if (this.#collector.party(new URL(url).hostname) === 'third')
+        probe.add({ what: 'bounce', url, cause, moment: 'load' });
+  }
+
+  #rememberBounce(link: string, from: string): void {
+    const { host, pathname } = new URL(link);
+    const key = `${host}${pathname}`;
+    if (![...this.#bounces.keys()].some((known) => new URL(known).host + new URL(known).pathname === key))
+      this.#bounces.set(link, from);
+  }
+
+  /** Follows the links that seem to lead through another site and back. */
+  async #followBounces(context: BrowserContext, mine: Set<Page>): Promise<void> {
+    for (const [link, from] of this.#bounces) {
+      if (this.signal.aborted || Date.now() >= this.plan.until) return;
+      const [page, probe] = await this.#open(context, mine);
+      try {
+        probe.begin();
+        const loaded = await load(page, link);
+        await probe.settled(100, SETTLE_MS);
+        const landed = page.url();
+        if (!loaded.sound || !URL.canParse(landed) || new URL(landed).host !== this.#host) continue;
+        this.#addBounces(probe);
+        // Of the way only: the page at its end has been swept.
+        const onTheWay = probe
+          .take()
+          .filter(
+            (x) =>
+              x.what === 'bounce' ||
+              (x.what === 'cookie' && x.top && this.#collector.party(x.domain) === 'third'),
+          );
+        const seen = onTheWay.map((x) => ({
+          ...x,
+          moment: 'click' as const,
+          cause: [{ what: 'page' as const, url: from }, ...x.cause.filter((c) => c.what === 'response')],
+        }));
+        this.#collector.addPage(from, seen, []);
+      } finally {
+        await closePage(page, mine);
+      }
+    }
+  }
+
+  async #signIn(context: BrowserContext, mine: Set<Page>): Promise<void> {
+    const [page, probe] = await this.#open(context, mine);
+    try {
+      probe.begin();
+      const loaded = await load(page, this.plan.startUrl);
+      if (!loaded.sound) throw new Error(`The start page could not be loaded to sign in: ${loaded.note}`);
+      await probe.settled(100, SETTLE_MS);
+      await playPath(page, this.plan.paths.signIn);
+      await probe.settled(100, SETTLE_MS);
+      await this.#collect(page, probe, this.plan.startUrl, []);
+    } finally {
+      await closePage(page, mine);
+    }
+  }
+
+  /** Makes the choice on the first page, then clears away what was stored before it. */
+  async #choose(context: BrowserContext, mine: Set<Page>, choice: Choice): Promise<string | null> {
+    const [page, probe] = await this.#open(context, mine);
     try {
       probe.begin();
       const loaded = await load(page, this.plan.startUrl);
@@ -229,23 +383,22 @@ class Crawl {
         this.#notes.add(`The start page could not be loaded: ${loaded.note}`);
         return null;
       }
-      await probe.settled(QUIET_MS, SETTLE_MS);
-      const before = await readJar(this.context);
+      await probe.settled(150, SETTLE_MS);
+      const before = await readJar(context);
       const stored = await Promise.all(
         page.frames().map((f) => within(2000, f.evaluate(storageEntries), null)),
       );
       probe.forget();
-      const operated = await operateNotice(page, choice, 2500);
+      probe.moment = 'click';
+      const { chosen, paths } = this.plan;
+      const operated = await operateNotice(page, { choice, purposes: chosen, paths }, NOTICE_MS);
       if (!operated) return null;
-      await probe.settled(QUIET_MS, SETTLE_MS);
+      await probe.settled(250, SETTLE_MS);
+      await within(SETTLE_MS, probe.passTime(60_000, 60), 0);
+      await probe.settled(100, SETTLE_MS);
       // What the choice itself set off counts: much of it is set once and never again.
-      this.#collector.addPage(
-        this.plan.startUrl,
-        probe.take(),
-        await readJar(this.context),
-        Date.now() / 1000,
-      );
-      await clearUnchanged(this.context, before);
+      await this.#collect(page, probe, this.plan.startUrl, []);
+      await clearUnchanged(context, before);
       await Promise.all(
         page.frames().map((f, i) => within(2000, f.evaluate(removeUnchanged, stored[i] ?? null), undefined)),
       );
@@ -255,167 +408,63 @@ class Crawl {
     }
   }
 
-  async #readSitemap(): Promise<void> {
-    const { origin } = new URL(this.plan.startUrl);
-    const dispatcher = new ProxyAgent({
-      uri: this.plan.proxy.url,
-      headersTimeout: SITEMAP_MS,
-      bodyTimeout: SITEMAP_MS,
-    });
-    const queue = [`${origin}/sitemap.xml`];
-    for (let read = 0; queue.length > 0 && read < 20; read++) {
-      const text = await within(2 * SITEMAP_MS, fetchText(queue.shift() as string, dispatcher), '');
-      const { pages, sitemaps } = readSitemapXml(text);
-      for (const url of pages.slice(0, 50_000)) this.#frontier.add(url, origin, 1);
-      queue.push(...sitemaps.filter((s) => s.startsWith(`${origin}/`)));
-    }
-    await dispatcher.close().catch(() => {});
+  async #takePicture(page: Page, probe: PageProbe): Promise<void> {
+    await probe.settled(250, SETTLE_MS);
+    this.#picture = await within(
+      5000,
+      page.screenshot({ type: 'jpeg', quality: 55, timeout: 5000 }),
+      undefined as Buffer | undefined,
+    );
+  }
+
+  async #nameAliases(): Promise<void> {
+    const names = await Promise.all(
+      this.#collector.ownHosts
+        .slice(0, 200)
+        .map(async (h) => [h, await this.plan.aliases.canonical(h)] as const),
+    );
+    this.#collector.setAliases(new Map(names));
   }
 
   async #pace(): Promise<void> {
     const now = Date.now();
     const start = Math.max(now, this.#nextStart);
-    this.#nextStart = start + this.plan.paceMs;
+    this.#nextStart = start + this.#paceMs;
     if (start > now) await new Promise((done) => setTimeout(done, start - now));
   }
 
   #report(): void {
-    this.progress({ pages: this.#pages.length, known: this.#frontier.known, trackers: this.#collector.size });
+    this.progress({
+      pages: this.#pages.length,
+      known: this.#frontier?.known ?? 0,
+      trackers: this.#collector.size,
+    });
   }
 
   #sayLimits(): void {
-    if (this.#frontier.cut)
-      this.#notes.add(`Stopped at the limit of ${this.plan.maxPages} pages; the site has more.`);
-    if (Date.now() >= this.plan.until && !this.signal.aborted)
+    const { scope, until } = this.plan;
+    const frontier = this.#frontier;
+    if (frontier?.cut)
+      this.#notes.add(
+        frontier.known >= scope.maxPages
+          ? `Stopped at the limit of ${scope.maxPages} pages; the site has more.`
+          : `Links more than ${scope.maxDepth} steps from the start were not followed.`,
+      );
+    for (const { shape, kept, left } of frontier?.sampled.slice(0, 12) ?? [])
+      this.#notes.add(`Of ${kept + left} pages like ${shape}, ${kept} were swept as a sample.`);
+    if (frontier && frontier.disallowed > 0)
+      this.#notes.add(
+        `${frontier.disallowed === 1 ? '1 page was' : `${frontier.disallowed} pages were`} left out, as robots.txt asks.`,
+      );
+    if (scope.robotsOverride && !this.plan.pages)
+      this.#notes.add(`robots.txt was not kept to: ${scope.robotsOverride}`);
+    if (Date.now() >= until && !this.signal.aborted)
       this.#notes.add('Stopped at the time limit; pages were left.');
     if (this.#collector.overflowed) this.#notes.add('More kinds of trackers than are counted: 20,000.');
-  }
-}
-
-interface Loaded {
-  readonly sound: boolean;
-  readonly status: number | null;
-  readonly note: string;
-}
-
-async function load(page: Page, url: string): Promise<Loaded> {
-  try {
-    const response = await page.goto(url, { waitUntil: 'load', timeout: PAGE_MS });
-    const status = response?.status() ?? null;
-    return { sound: true, status, note: status !== null && status >= 400 ? `Answered ${status}` : '' };
-  } catch (error) {
-    const text = (error as Error).message;
-    if (/ERR_ABORTED|Download is starting/.test(text))
-      return { sound: true, status: null, note: 'A download, not a page' };
-    const timedOut = /Timeout/.test(text);
-    return {
-      sound: false,
-      status: null,
-      note: timedOut ? 'Did not finish loading in 20 seconds' : loadFailure(text),
-    };
-  }
-}
-
-function loadFailure(text: string): string {
-  const code = /net::(ERR_[A-Z_]+)/.exec(text)?.[1];
-  if (!code) return 'Could not be loaded';
-  const words: Record<string, string> = {
-    ERR_TOO_MANY_REDIRECTS: 'Redirects in a circle',
-    ERR_CONNECTION_REFUSED: 'Nothing answers there',
-    ERR_CERT_AUTHORITY_INVALID: 'Its certificate is not trusted',
-    ERR_CERT_DATE_INVALID: 'Its certificate has run out',
-    ERR_CERT_COMMON_NAME_INVALID: 'Its certificate is for another name',
-    ERR_EMPTY_RESPONSE: 'Closed without an answer',
-    ERR_TIMED_OUT: 'Never answered',
-    ERR_CONTENT_LENGTH_MISMATCH: 'Too large: cut off',
-    ERR_INCOMPLETE_CHUNKED_ENCODING: 'Too large: cut off',
-  };
-  return words[code] ?? `Could not be loaded (${code})`;
-}
-
-async function fetchText(url: string, dispatcher: ProxyAgent): Promise<string> {
-  const response = await fetchThrough(url, { dispatcher, redirect: 'manual' });
-  return response.ok ? response.text() : '';
-}
-
-async function readLinks(page: Page): Promise<string[]> {
-  return page.evaluate(() =>
-    Array.from(document.querySelectorAll('a[href], area[href]'), (a) => (a as HTMLAnchorElement).href)
-      .filter((href) => typeof href === 'string')
-      .slice(0, 3000),
-  );
-}
-
-async function readJar(context: BrowserContext): Promise<JarCookie[]> {
-  return (await context.cookies()).map(({ name, value, domain, expires }) => ({
-    name,
-    value,
-    domain,
-    expires,
-  }));
-}
-
-async function clearUnchanged(context: BrowserContext, before: readonly JarCookie[]): Promise<void> {
-  const after = await readJar(context);
-  for (const old of before) {
-    const same = after.some(
-      (c) =>
-        c.name === old.name &&
-        c.domain === old.domain &&
-        c.value === old.value &&
-        Math.abs(c.expires - old.expires) < 2,
-    );
-    if (same) await context.clearCookies({ name: old.name, domain: old.domain });
-  }
-}
-
-/** Runs in the page. */
-function storageEntries(): [string, string][][] | null {
-  try {
-    return [localStorage, sessionStorage].map((s) => Object.entries(s) as [string, string][]);
-  } catch {
-    return null;
-  }
-}
-
-/** Runs in the page: takes away what stands as it stood before the choice. */
-function removeUnchanged(before: [string, string][][] | null): void {
-  try {
-    [localStorage, sessionStorage].forEach((s, i) => {
-      for (const [key, value] of before?.[i] ?? []) if (s.getItem(key) === value) s.removeItem(key);
-    });
-  } catch {
-    // Storage is closed to this frame.
   }
 }
 
 async function closePage(page: Page, mine: Set<Page>): Promise<void> {
   mine.delete(page);
   await within(3000, page.close(), undefined);
-}
-
-/** The result, or `fallback` when it fails or takes longer than `ms`: a page can hold its own answers back for ever. */
-async function within<T>(ms: number, work: Promise<T>, fallback: T): Promise<T> {
-  let timer: NodeJS.Timeout | undefined;
-  const late = new Promise<T>((done) => (timer = setTimeout(() => done(fallback), ms)));
-  return Promise.race([work.catch(() => fallback), late]).finally(() => clearTimeout(timer));
-}
-
-/** The addresses in a sitemap or a sitemap index (sitemaps.org); nothing for what is neither. */
-export function readSitemapXml(text: string): { pages: string[]; sitemaps: string[] } {
-  if (text.length > 50 * 1024 * 1024) return { pages: [], sitemaps: [] };
-  try {
-    const parsed = new XMLParser({
-      processEntities: true,
-      isArray: (name) => name === 'url' || name === 'sitemap',
-    }).parse(text) as {
-      urlset?: { url?: { loc?: unknown }[] };
-      sitemapindex?: { sitemap?: { loc?: unknown }[] };
-    };
-    const locs = (list: { loc?: unknown }[] | undefined) =>
-      (list ?? []).map((e) => String(e.loc ?? '').trim()).filter(Boolean);
-    return { pages: locs(parsed.urlset?.url), sitemaps: locs(parsed.sitemapindex?.sitemap) };
-  } catch {
-    return { pages: [], sitemaps: [] };
-  }
 }

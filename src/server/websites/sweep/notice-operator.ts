@@ -1,82 +1,39 @@
-import type { Frame, Page } from 'playwright-core';
+import type { Frame, Locator, Page } from 'playwright-core';
+import type { SitePaths } from '../../../core/websites/click-path.ts';
+import type { Choice } from '../../../core/websites/visitor.ts';
+import { playPath } from './click-path-player.ts';
+import { NOTICE_WORDS, plainWords, PURPOSE_WORDS } from './notice-words.ts';
 
 export type Operated =
-  { readonly how: 'our notice' | 'another notice'; readonly pressed: string } | undefined;
+  | { readonly how: 'our notice' | 'another notice' | 'the recorded path'; readonly pressed: string }
+  | undefined;
 
-/** What people write on the buttons, in the languages sites of the region use. */
-const WORDS = {
-  accept: [
-    'accept all',
-    'allow all',
-    'accept',
-    'agree',
-    'i agree',
-    'allow',
-    'ok',
-    'got it',
-    'accepter alle',
-    'tillad alle',
-    'accepter',
-    'godkend alle',
-    'acceptera alla',
-    'godkänn alla',
-    'tillåt alla',
-    'alle akzeptieren',
-    'alle zulassen',
-    'akzeptieren',
-    'zustimmen',
-    'tout accepter',
-    'aceptar todo',
-    'accetta tutto',
-    'alles accepteren',
-  ],
-  refuse: [
-    'refuse all',
-    'reject all',
-    'decline all',
-    'refuse',
-    'reject',
-    'decline',
-    'only necessary',
-    'necessary only',
-    'only essential',
-    'essential only',
-    'no thanks',
-    'afvis alle',
-    'kun nødvendige',
-    'afvis',
-    'avvisa alla',
-    'endast nödvändiga',
-    'neka alla',
-    'alle ablehnen',
-    'nur notwendige',
-    'ablehnen',
-    'tout refuser',
-    'rechazar todo',
-    'rifiuta tutto',
-    'alles weigeren',
-  ],
-} as const;
+export interface Wish {
+  readonly choice: Choice;
+  /** The purposes to allow, where the choice is one's own. */
+  readonly purposes: readonly string[];
+  readonly paths: SitePaths;
+}
+
+const CONTROLS =
+  'button, [role="button"], input[type="button"], input[type="submit"], a, [onclick], label, summary, [tabindex="0"]';
 
 /**
- * Makes a choice as a person would: presses the button, on our notice or on another's found by what its buttons say.
- * `undefined` when there is nothing to press.
+ * Makes a choice as a person would: by the recorded path where there is one, else on our notice, else on another's
+ * found by what its controls say and do. `undefined` when there is nothing to press. Throws a PathError.
  */
-export async function operateNotice(
-  page: Page,
-  choice: 'accept' | 'refuse',
-  waitMs: number,
-): Promise<Operated> {
+export async function operateNotice(page: Page, wish: Wish, waitMs: number): Promise<Operated> {
+  const path = wish.paths[wish.choice];
+  if (path.length > 0) {
+    await playPath(page, path);
+    return { how: 'the recorded path', pressed: `${path.length} steps` };
+  }
   const until = Date.now() + waitMs;
   do {
-    const own = page.locator(`yare-notice button[data-choice="${choice}"]`).first();
-    if (await own.isVisible().catch(() => false)) {
-      const pressed = (await own.textContent())?.trim() ?? '';
-      await own.click({ timeout: 5000 });
-      return { how: 'our notice', pressed };
-    }
+    const own = await operateOwn(page, wish);
+    if (own) return { how: 'our notice', pressed: own };
     for (const frame of page.frames()) {
-      const pressed = await pressByWords(frame, choice);
+      const pressed = await operateOther(frame, wish);
       if (pressed) return { how: 'another notice', pressed };
     }
     await page.waitForTimeout(100);
@@ -84,31 +41,145 @@ export async function operateNotice(
   return undefined;
 }
 
-async function pressByWords(frame: Frame, choice: 'accept' | 'refuse'): Promise<string | undefined> {
-  const buttons = frame.locator(
-    'button, [role="button"], input[type="button"], input[type="submit"], a[href="#"], a:not([href])',
+async function operateOwn(page: Page, { choice, purposes }: Wish): Promise<string | undefined> {
+  const notice = page.locator('yare-notice');
+  const button = notice.locator(`button[data-choice="${choice === 'choose' ? 'save' : choice}"]`).first();
+  if ((await notice.count().catch(() => 0)) === 0) return undefined;
+  if (choice === 'choose') {
+    const details = notice.locator('details');
+    if ((await details.getAttribute('open').catch(() => null)) === null)
+      await notice
+        .locator('summary')
+        .click({ timeout: 3000 })
+        .catch(() => {});
+    for (const box of await notice.locator('input[type="checkbox"]:not(:disabled)').all())
+      await box.setChecked(purposes.includes(await box.inputValue()), { timeout: 3000 });
+  }
+  if (!(await button.isVisible().catch(() => false))) return undefined;
+  const pressed = (await button.textContent())?.trim() ?? '';
+  await button.click({ timeout: 5000 });
+  return pressed;
+}
+
+async function operateOther(frame: Frame, wish: Wish): Promise<string | undefined> {
+  if (wish.choice !== 'choose') {
+    const pressed = await press(frame, NOTICE_WORDS[wish.choice]);
+    if (pressed !== undefined) return pressed;
+    if (wish.choice === 'accept') return undefined;
+  }
+  // Where there is no such control at first, it may stand behind another.
+  if (!(await asksForConsent(frame))) return undefined;
+  const opened = await press(frame, NOTICE_WORDS.settings, false);
+  if (opened === undefined && (await boxes(frame)).length === 0) return undefined;
+  await frame.page().waitForTimeout(250);
+  if (wish.choice === 'refuse') {
+    const pressed = await press(frame, NOTICE_WORDS.refuse);
+    if (pressed !== undefined) return [opened, pressed].filter(Boolean).join(', ');
+  }
+  const ticked = await tick(frame, wish.choice === 'choose' ? wish.purposes : []);
+  const saved = await press(frame, NOTICE_WORDS.save);
+  return saved === undefined ? undefined : [opened, ...ticked, saved].filter(Boolean).join(', ');
+}
+
+interface Box {
+  readonly control: Locator;
+  readonly words: string;
+  readonly on: boolean;
+}
+
+/** The boxes and switches that are shown and may be changed. */
+async function boxes(frame: Frame): Promise<Box[]> {
+  const controls = frame.locator(
+    'input[type="checkbox"]:not(:disabled), [role="switch"]:not([aria-disabled="true"]), [role="checkbox"]:not([aria-disabled="true"])',
   );
-  const texts = await buttons
+  const told = await controls
     .evaluateAll((all) =>
-      all.slice(0, 300).map((b) => {
-        const box = b.getBoundingClientRect();
-        const shown = box.width > 0 && box.height > 0 && getComputedStyle(b).visibility !== 'hidden';
-        const text = (b as HTMLInputElement).value || b.textContent || b.getAttribute('aria-label') || '';
-        return shown ? text.trim().toLowerCase().replace(/\s+/g, ' ').slice(0, 60) : '';
+      all.slice(0, 60).map((b) => {
+        const box = b as HTMLInputElement;
+        const label = box.labels?.[0] ?? b.closest('label') ?? b.parentElement;
+        const words = [b.getAttribute('aria-label'), label?.textContent, box.name, b.id, box.value];
+        const shown = [b, label].some((e) => e && e.getBoundingClientRect().width > 0);
+        return {
+          words: shown ? words.filter(Boolean).join(' ').slice(0, 300) : '',
+          on: box.checked || b.getAttribute('aria-checked') === 'true',
+        };
       }),
     )
-    .catch(() => [] as string[]);
-  for (const word of WORDS[choice]) {
-    const at = texts.indexOf(word);
-    if (at < 0) continue;
-    const done = await buttons
-      .nth(at)
-      .click({ timeout: 3000 })
-      .then(
+    .catch(() => []);
+  return told.map((t, i) => ({ control: controls.nth(i), ...t })).filter((b) => b.words !== '');
+}
+
+/** Ticks the boxes of these purposes and no other; the words of what is on in the end. */
+async function tick(frame: Frame, purposes: readonly string[]): Promise<string[]> {
+  const on: string[] = [];
+  for (const box of await boxes(frame)) {
+    const wanted = purposes.some(
+      (p) => PURPOSE_WORDS[p]?.test(box.words) ?? box.words.toLowerCase().includes(p),
+    );
+    if (box.on !== wanted)
+      await box.control
+        .click({ timeout: 2000 })
+        .catch(() => box.control.evaluate((e) => (e as HTMLElement).click()))
+        .catch(() => {});
+    if (wanted) on.push(`☑ ${plainWords(box.words).slice(0, 40)}`);
+  }
+  return on;
+}
+
+/**
+ * Presses the shown control whose words come first in the list. `ends`: pressing it should end the notice, so one that
+ * changes nothing on the page is passed over.
+ */
+async function press(frame: Frame, words: readonly string[], ends = true): Promise<string | undefined> {
+  const controls = frame.locator(CONTROLS);
+  const texts = await controls.evaluateAll(shownWords).catch(() => [] as string[]);
+  const plain = texts.map(plainWords);
+  for (const word of words)
+    for (const [at, text] of plain.entries()) {
+      if (text !== word) continue;
+      const control = controls.nth(at);
+      const done = await control.click({ timeout: 3000 }).then(
         () => true,
         () => false,
       );
-    if (done) return texts[at];
-  }
+      if (!done) continue;
+      // It may fade away.
+      for (let look = 0; look < 6; look++) {
+        await frame.page().waitForTimeout(100);
+        if (!ends || !(await control.isVisible().catch(() => false)) || (await changed(frame, texts)))
+          return text;
+      }
+    }
   return undefined;
+}
+
+/** Something came or went among the controls, or the frame itself is gone. */
+async function changed(frame: Frame, before: readonly string[]): Promise<boolean> {
+  const after = await frame
+    .locator(CONTROLS)
+    .evaluateAll(shownWords)
+    .catch(() => undefined);
+  return after === undefined || after.join('\n') !== before.join('\n');
+}
+
+/** Runs in the page: the words on each control, '' for one that cannot be seen. */
+function shownWords(all: Element[]): string[] {
+  return all.slice(0, 600).map((b) => {
+    const box = b.getBoundingClientRect();
+    const shown = box.width > 0 && box.height > 0 && getComputedStyle(b).visibility !== 'hidden';
+    const text = (b as HTMLInputElement).value || b.textContent || '';
+    const href = b.localName === 'a' ? b.getAttribute('href') : null;
+    // A link to another page is no control of a notice.
+    if (href !== null && !/^(#|\?|javascript:)/i.test(href)) return '';
+    return shown
+      ? (text.trim() || b.getAttribute('aria-label') || b.getAttribute('title') || '').slice(0, 120)
+      : '';
+  });
+}
+
+async function asksForConsent(frame: Frame): Promise<boolean> {
+  const text = await frame.evaluate(() => (document.body?.innerText ?? '').slice(0, 200_000)).catch(() => '');
+  return /cookie|consent|samtykk|samtyck|einwillig|kakor|informasjonskaps|évästei|eväste|privacy|tracking|zustimm/i.test(
+    text,
+  );
 }

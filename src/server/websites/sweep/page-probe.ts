@@ -1,122 +1,160 @@
 import { randomBytes } from 'node:crypto';
 import type { CDPSession, Page } from 'playwright-core';
-import type { Cause } from '../../../core/websites/tracker.ts';
-import { probeScript } from './probe-script.ts';
-
-/** What a page did, as it was seen; the raw material of trackers. */
-export type Seen =
-  | {
-      readonly what: 'cookie';
-      readonly name: string;
-      readonly domain: string;
-      readonly by: 'http' | 'script';
-      readonly cause: readonly Cause[];
-    }
-  | {
-      readonly what: 'storage';
-      readonly area: 'local storage' | 'session storage';
-      readonly origin: string;
-      readonly key: string;
-      readonly value: string;
-      readonly length: number;
-      readonly cause: readonly Cause[];
-    }
-  | {
-      readonly what: 'request';
-      readonly url: string;
-      readonly resource: string;
-      readonly cause: readonly Cause[];
-    };
+import type { Cause, Moment } from '../../../core/websites/tracker.ts';
+import { CauseChains, type Initiator } from './cause-chains.ts';
+import { WorkerChannels, type Channel } from './channel.ts';
+import { probeScript, type Told } from './probe-script.ts';
+import { blockedCookieWords, readCookieLine, type Seen, type SeenRequest, type SeenStored } from './seen.ts';
 
 interface Asked {
   readonly url: string;
   readonly hops: string[];
   readonly document: string;
-  readonly frame: string;
   readonly initiator: Initiator;
-  readonly resource: string;
+  readonly top: boolean;
+  readonly seen: SeenRequest;
 }
 
-interface CallFrame {
-  readonly url: string;
-  readonly lineNumber: number;
-}
-interface Stack {
-  readonly callFrames: readonly CallFrame[];
-  readonly parent?: Stack;
-}
-interface Initiator {
-  readonly type: string;
-  readonly url?: string;
-  readonly lineNumber?: number;
-  readonly stack?: Stack;
+interface RequestEvent {
+  readonly requestId: string;
+  readonly loaderId?: string;
+  readonly documentURL: string;
+  readonly request: { url: string; postData?: string; headers: Record<string, string> };
+  readonly initiator: Initiator;
+  readonly redirectResponse?: unknown;
+  readonly type?: string;
+  readonly frameId?: string;
 }
 
-const LONGEST_CHAIN = 20;
+interface ExtraInfo {
+  readonly requestId: string;
+  readonly headers: Readonly<Record<string, string>>;
+  readonly blockedCookies?: readonly { blockedReasons: string[]; cookieLine: string }[];
+}
+
+/** What all tabs of one browser share. */
+export class Shared {
+  /** Storage keys that some tab was seen to write, since every tab is told of every write. */
+  readonly claims = new Set<string>();
+  /** Who registered a service worker, by its script. */
+  readonly serviceWorkers = new Map<string, { initiator: Initiator; document: string }>();
+}
+
+export interface ProbeSettings {
+  readonly shared: Shared;
+  readonly gpc: boolean;
+}
+
 /** More than any honest page does; a page over it is cut and says so. */
 const MOST_SEEN = 5000;
+const MOST_BODY = 64 * 1024;
+/** A page blocked by these never sent the request. */
+const NEVER_SENT: Readonly<Record<string, string>> = {
+  csp: 'the page’s content security policy forbids it',
+  'mixed-content': 'not encrypted, on an encrypted page',
+  'subresource-filter': 'the browser’s own filter stops it',
+};
 
-/** Watches one tab over the browser's debugging protocol. */
+/** Watches one tab, with its frames and workers, over the browser's debugging protocol. */
 export class PageProbe {
   readonly #binding = `b${randomBytes(8).toString('hex')}`;
+  readonly #clock = `c${randomBytes(8).toString('hex')}`;
   readonly #asked = new Map<string, Asked>();
-  /** Who asked for a script or document, by its address. */
-  readonly #loadedBy = new Map<string, { initiator: Initiator; document: string }>();
+  readonly #chains = new CauseChains();
   readonly #writers = new Map<string, readonly Cause[]>();
   #seen: Seen[] = [];
   #inFlight = new Set<string>();
   #lastActivity = Date.now();
   #extraInfos = new Map<string, number>();
-  #early: { requestId: string; headers: Record<string, string> }[] = [];
+  #early: ExtraInfo[] = [];
+  #mainFrame = '';
+  /** The addresses the tab itself went through. */
+  #path: { url: string; cause: readonly Cause[] }[] = [];
+  moment: Moment = 'load';
   overflowed = false;
 
   private constructor(
+    readonly page: Page,
     readonly session: CDPSession,
-    /** Storage keys that some tab was seen to write; shared, since every tab is told of every write. */
-    readonly claims: Set<string>,
+    readonly settings: ProbeSettings,
   ) {}
 
-  static async attach(page: Page, claims: Set<string> = new Set()): Promise<PageProbe> {
+  static async attach(page: Page, settings: Partial<ProbeSettings> = {}): Promise<PageProbe> {
     const session = await page.context().newCDPSession(page);
-    const probe = new PageProbe(session, claims);
-    probe.#listen();
-    await session.send('Network.enable', { maxTotalBufferSize: 0, maxResourceBufferSize: 0 } as never);
-    await session.send('DOMStorage.enable');
-    // Without it the browser does not say which script asked.
-    await session.send('Debugger.enable', { maxScriptsCacheSize: 0 });
-    await session.send('Debugger.setAsyncCallStackDepth', { maxDepth: 4 });
-    await session.send('Debugger.setSkipAllPauses', { skip: true });
-    await session.send('Runtime.enable');
-    await session.send('Runtime.addBinding', { name: probe.#binding });
-    await session.send('Page.enable');
-    await session.send('Page.addScriptToEvaluateOnNewDocument', { source: probeScript(probe.#binding) });
+    const probe = new PageProbe(page, session, { shared: new Shared(), gpc: false, ...settings });
+    await probe.#begin();
     return probe;
   }
 
-  /** Sends every request to `origin` with one more header. */
-  async addHeader(origin: string, name: string, value: string): Promise<void> {
+  async #begin(): Promise<void> {
+    const { session } = this;
+    const channel = session as unknown as Channel;
+    this.#listenToPage();
+    this.#listenToNetwork(channel, undefined);
+    const workers = new WorkerChannels(session, (worker, url, kind) => this.#attachWorker(worker, url, kind));
+    const source = this.#source();
+    await Promise.all([
+      enableNetwork(channel),
+      session.send('DOMStorage.enable'),
+      session.send('Runtime.enable'),
+      session.send('Runtime.addBinding', { name: this.#binding }),
+      session.send('Page.enable'),
+      session.send('Page.addScriptToEvaluateOnNewDocument', { source }),
+      workers.begin(),
+    ]);
+    const { frameTree } = await session.send('Page.getFrameTree');
+    this.#mainFrame = frameTree.frame.id;
+  }
+
+  /** A worker is watched from before its first line. */
+  async #attachWorker(worker: Channel, url: string, kind: string): Promise<void> {
+    if (kind === 'service_worker') {
+      const known = this.settings.shared.serviceWorkers.get(url);
+      if (known) this.#chains.loaded(url, known);
+    }
+    this.#chains.worker(url);
+    this.#listenToNetwork(worker, url);
+    worker.on('Runtime.bindingCalled', (e: { name: string; payload: string }) => {
+      if (e.name === this.#binding) this.#told(e.payload);
+    });
+    // Answers come only once the worker runs.
+    void enableNetwork(worker).catch(() => {});
+    void worker.send('Runtime.addBinding', { name: this.#binding }).catch(() => {});
+    void worker.send('Runtime.evaluate', { expression: this.#source() }).catch(() => {});
+  }
+
+  #source(): string {
+    return probeScript({ binding: this.#binding, clock: this.#clock, gpc: this.settings.gpc });
+  }
+
+  /** Sends every request to `origin` with these headers besides its own. */
+  async addHeaders(origin: string, more: Readonly<Record<string, string>>): Promise<void> {
+    const added = Object.entries(more).map(([name, value]) => ({ name, value }));
     this.session.on('Fetch.requestPaused', (event) => {
-      const headers = Object.entries(event.request.headers as Record<string, string>).map(([n, v]) => ({
-        name: n,
-        value: String(v),
+      const own = Object.entries(event.request.headers as Record<string, string>).map(([name, value]) => ({
+        name,
+        value: String(value),
       }));
       this.session
-        .send('Fetch.continueRequest', { requestId: event.requestId, headers: [...headers, { name, value }] })
+        .send('Fetch.continueRequest', { requestId: event.requestId, headers: [...own, ...added] })
         .catch(() => {});
     });
     await this.session.send('Fetch.enable', { patterns: [{ urlPattern: `${origin}/*` }] });
   }
 
-  /** Forgets what was seen so far; for the start of a page, or once a choice has been made. */
+  /** Forgets what was seen so far; for the start of a page. */
   begin(): void {
     this.#seen = [];
     this.#asked.clear();
-    this.#loadedBy.clear();
+    this.#chains.clear();
+    for (const [url, by] of this.settings.shared.serviceWorkers) this.#chains.loaded(url, by);
     this.#writers.clear();
     this.#inFlight.clear();
     this.#extraInfos.clear();
     this.#early = [];
+    this.#path = [];
     this.#lastActivity = Date.now();
+    this.moment = 'load';
     this.overflowed = false;
   }
 
@@ -126,9 +164,49 @@ export class PageProbe {
   }
 
   take(): readonly Seen[] {
+    const { claims } = this.settings.shared;
     return this.#seen.filter(
-      (s) => s.what !== 'storage' || s.cause.length > 0 || !this.claims.has(`${s.area}\n${s.key}`),
+      (s) => s.what !== 'stored' || s.cause.length > 0 || !claims.has(`${s.area}\n${s.key}`),
     );
+  }
+
+  /** Addresses that the tab went through on its way, in order, the last one where it is. */
+  get path(): readonly { readonly url: string; readonly cause: readonly Cause[] }[] {
+    return this.#path;
+  }
+
+  /** Requests asked for since `begin`; tells whether something more is going on. */
+  get requests(): number {
+    return this.#asked.size;
+  }
+
+  /** Tells of what the crawl itself found on the page. */
+  add(seen: Seen): void {
+    this.#add(seen);
+  }
+
+  /** Runs the page's timers of the next `ms` early, in every frame; how many ran. */
+  async passTime(ms: number, most: number): Promise<number> {
+    const runs = this.page
+      .frames()
+      .slice(0, 12)
+      .map((f) =>
+        f
+          .evaluate(
+            ([clock, wait, runsAtMost]) => {
+              const run = (
+                globalThis as unknown as Record<
+                  string,
+                  ((a: number, b: number) => Promise<number>) | undefined
+                >
+              )[clock as string];
+              return run ? run(wait as number, runsAtMost as number) : 0;
+            },
+            [this.#clock, ms, most],
+          )
+          .catch(() => 1),
+      );
+    return (await Promise.all(runs)).reduce((sum, n) => sum + n, 0);
   }
 
   /** Waits until nothing has been asked for or written for `quietMs`, at most `mostMs`. `false` if it never settled. */
@@ -139,7 +217,7 @@ export class PageProbe {
       const quiet = now - this.#lastActivity;
       if (this.#inFlight.size === 0 && quiet >= quietMs) return true;
       if (now >= until) return false;
-      const wait = this.#inFlight.size === 0 ? quietMs - quiet : 40;
+      const wait = this.#inFlight.size === 0 ? quietMs - quiet : 20;
       await new Promise((done) => setTimeout(done, Math.max(5, Math.min(wait, until - now))));
     }
   }
@@ -150,66 +228,8 @@ export class PageProbe {
     this.#lastActivity = Date.now();
   }
 
-  #listen(): void {
+  #listenToPage(): void {
     const { session } = this;
-    session.on('Network.requestWillBeSent', (e) => {
-      const initiator = e.initiator as Initiator;
-      const { url } = e.request;
-      if (!/^(https?|wss?):/.test(url)) return;
-      this.#lastActivity = Date.now();
-      const resource = String(e.type ?? 'other').toLowerCase();
-      // Of a frame's own page the browser names that page itself: what asked is in the initiator.
-      const itself = resource === 'document' && e.documentURL === url;
-      const document = itself ? (initiator.url ?? topFrame(initiator.stack)?.url ?? '') : e.documentURL;
-      const known = this.#asked.get(e.requestId);
-      if (known && e.redirectResponse) known.hops.push(url);
-      else {
-        this.#asked.set(e.requestId, {
-          url,
-          hops: [url],
-          document,
-          frame: e.frameId ?? '',
-          initiator,
-          resource,
-        });
-        this.#inFlight.add(e.requestId);
-      }
-      if (!this.#loadedBy.has(url)) this.#loadedBy.set(url, { initiator, document });
-      this.#add({
-        what: 'request',
-        url,
-        resource,
-        cause: this.#causeOf(initiator, document, url),
-      });
-      const early = this.#early.filter((x) => x.requestId === e.requestId);
-      if (early.length) {
-        this.#early = this.#early.filter((x) => x.requestId !== e.requestId);
-        for (const x of early) this.#responseHeaders(x.requestId, x.headers);
-      }
-    });
-    const over = (e: { requestId: string }) => {
-      this.#inFlight.delete(e.requestId);
-      this.#lastActivity = Date.now();
-    };
-    session.on('Network.loadingFinished', over);
-    session.on('Network.loadingFailed', over);
-    session.on('Network.webSocketCreated', (e) => {
-      this.#add({
-        what: 'request',
-        url: e.url,
-        resource: 'websocket',
-        cause: this.#causeOf((e.initiator ?? { type: 'other' }) as Initiator, '', e.url),
-      });
-    });
-    session.on('Network.responseReceived', (e) => {
-      // A stream of events never ends by itself.
-      if (e.response.mimeType === 'text/event-stream') this.#inFlight.delete(e.requestId);
-    });
-    session.on('Network.responseReceivedExtraInfo', (e) => {
-      const headers = e.headers as Record<string, string>;
-      if (this.#asked.has(e.requestId)) this.#responseHeaders(e.requestId, headers);
-      else if (this.#early.length < 200) this.#early.push({ requestId: e.requestId, headers });
-    });
     const stored = (e: {
       storageId: { securityOrigin?: string; storageKey?: string; isLocalStorage: boolean };
       key: string;
@@ -217,168 +237,250 @@ export class PageProbe {
     }) => {
       const origin = originOf(e.storageId.securityOrigin || e.storageId.storageKey || '');
       const area = e.storageId.isLocalStorage ? 'local storage' : 'session storage';
-      const cause = this.#writers.get(`${area}\n${e.key}`) ?? [];
       this.#add({
-        what: 'storage',
+        what: 'stored',
         area,
         origin,
         key: e.key,
         value: e.newValue,
         length: e.newValue.length,
-        cause,
+        cause: this.#writers.get(`${area}\n${e.key}`) ?? [],
+        refused: '',
+        moment: this.moment,
       });
     };
     session.on('DOMStorage.domStorageItemAdded', stored);
     session.on('DOMStorage.domStorageItemUpdated', stored);
     session.on('Runtime.bindingCalled', (e) => {
-      if (e.name === this.#binding) this.#written(e.payload);
+      if (e.name === this.#binding) this.#told(e.payload);
     });
     session.on('Page.javascriptDialogOpening', () => {
       session.send('Page.handleJavaScriptDialog', { accept: false }).catch(() => {});
     });
+    session.on('Page.frameNavigated', (e) => {
+      if (!e.frame.parentId && /^https?:/.test(e.frame.url)) {
+        const last = this.#path.at(-1);
+        if (last?.url !== e.frame.url) this.#path.push({ url: e.frame.url, cause: [] });
+      }
+    });
   }
 
-  #written(payload: string): void {
-    let told: {
-      kind: string;
-      name: string;
-      value: string;
-      length: number;
-      frames: string[];
-      document: string;
-      origin: string;
+  #listenToNetwork(channel: Channel, worker: string | undefined): void {
+    const scoped = (id: string) => (worker === undefined ? id : `${worker} ${id}`);
+    channel.on('Network.requestWillBeSent', (e: RequestEvent) => {
+      const { url } = e.request;
+      if (!/^(https?|wss?):/.test(url) || e.type === 'Preflight') return;
+      this.#asks({ ...e, requestId: scoped(e.requestId) }, worker);
+    });
+    const over = (e: { requestId: string; blockedReason?: string }) => {
+      const asked = this.#asked.get(scoped(e.requestId));
+      const refused = NEVER_SENT[e.blockedReason ?? ''];
+      if (asked && refused) asked.seen.refused = refused;
+      this.#inFlight.delete(scoped(e.requestId));
+      this.#lastActivity = Date.now();
     };
+    channel.on('Network.loadingFinished', over);
+    channel.on('Network.loadingFailed', over);
+    channel.on('Network.webSocketCreated', (e: { url: string; initiator?: Initiator }) => {
+      const initiator = e.initiator ?? { type: 'other' };
+      this.#add({
+        what: 'request',
+        url: e.url,
+        resource: 'websocket',
+        body: '',
+        headers: {},
+        by: 'script',
+        refused: '',
+        cause: this.#chains.of(initiator, worker ?? this.page.url(), e.url),
+        moment: this.moment,
+      });
+    });
+    channel.on('Network.responseReceived', (e: { requestId: string; response: { mimeType: string } }) => {
+      // A stream of events never ends by itself, and film may go on for hours.
+      if (/^(text\/event-stream|video\/|audio\/)/.test(e.response.mimeType))
+        this.#inFlight.delete(scoped(e.requestId));
+    });
+    channel.on('Network.responseReceivedExtraInfo', (e: ExtraInfo) => {
+      const info = { ...e, requestId: scoped(e.requestId) };
+      if (this.#asked.has(info.requestId)) this.#responseHeaders(info);
+      else if (this.#early.length < 200) this.#early.push(info);
+    });
+  }
+
+  #asks(e: RequestEvent, worker: string | undefined): void {
+    const { url } = e.request;
+    const known = this.#asked.get(e.requestId);
+    const hop = known && e.redirectResponse ? known.hops.at(-1) : undefined;
+    // A redirect was asked for by whoever asked at first.
+    const initiator = hop && known ? known.initiator : e.initiator;
+    const resource = String(e.type ?? 'other').toLowerCase();
+    const top = resource === 'document' && e.frameId === this.#mainFrame;
+    // Of a frame's own page the browser names that page itself: what asked is in the initiator.
+    const itself = resource === 'document' && e.documentURL === url;
+    const asker = this.#chains.asker(initiator);
+    const document = hop && known ? known.document : (worker ?? (itself ? asker : e.documentURL));
+    const cause = [
+      ...this.#chains.of(initiator, document, url),
+      ...(hop ? [{ what: 'response' as const, url: hop }] : []),
+    ];
+    const seen: SeenRequest = {
+      what: 'request',
+      url,
+      resource: top ? 'page' : resource,
+      body: (e.request.postData ?? '').slice(0, MOST_BODY),
+      headers: e.request.headers,
+      by: initiator.type === 'script' ? 'script' : 'page',
+      refused: '',
+      cause,
+      moment: this.moment,
+    };
+    if (top) this.#path.push({ url, cause });
+    if (known && hop) known.hops.push(url);
+    else {
+      this.#asked.set(e.requestId, { url, hops: [url], document, initiator, top, seen });
+      this.#inFlight.add(e.requestId);
+    }
+    this.#chains.loaded(url, { initiator, document });
+    this.#add(seen);
+    const early = this.#early.filter((x) => x.requestId === e.requestId);
+    if (early.length === 0) return;
+    this.#early = this.#early.filter((x) => x.requestId !== e.requestId);
+    for (const x of early) this.#responseHeaders(x);
+  }
+
+  #told(payload: string): void {
+    let told: Told;
     try {
-      told = JSON.parse(payload) as typeof told;
+      told = JSON.parse(payload) as Told;
     } catch {
       return;
     }
-    const frames = told.frames.map((f): CallFrame => {
+    const callFrames = told.frames.map((f) => {
       const at = f.lastIndexOf(' ');
       return { url: f.slice(0, at), lineNumber: Number(f.slice(at + 1)) - 1 };
     });
-    const initiator: Initiator = { type: 'script', stack: { callFrames: frames } };
-    const cause = this.#causeOf(initiator, told.document, '');
-    if (told.kind === 'cookie') {
-      const cookie = parseCookieName(told.name);
-      if (cookie)
-        this.#add({
+    const initiator: Initiator = { type: 'script', stack: { callFrames } };
+    const common = { cause: this.#chains.of(initiator, told.document, ''), moment: this.moment };
+    switch (told.kind) {
+      case 'cookie': {
+        const cookie = readCookieLine(told.name, hostOf(told.document), Date.now() / 1000);
+        if (!cookie) return;
+        if (cookie.removes)
+          return this.#takeBack((s) => s.what === 'cookie' && s.refused === '?' && s.name === cookie.name);
+        const { removes: _removes, ...rest } = cookie;
+        return this.#add({
           what: 'cookie',
-          name: cookie.name,
-          domain: cookie.domain || hostOf(told.document),
+          ...rest,
           by: 'script',
-          cause,
+          refused: told.refused,
+          top: false,
+          ...common,
         });
-    } else if (told.kind === 'local storage' || told.kind === 'session storage') {
-      // A value written again as it was changes nothing, and so raises no event of the browser's.
-      this.#rememberWriter(`${told.kind}\n${told.name}`, cause);
-      this.#add({
-        what: 'storage',
-        area: told.kind,
-        origin: told.origin,
-        key: told.name,
-        value: told.value,
-        length: told.length,
-        cause,
-      });
+      }
+      case 'local storage':
+      case 'session storage':
+        // A value written again as it was changes nothing, and so raises no event of the browser's.
+        this.#rememberWriter(`${told.kind}\n${told.name}`, common.cause);
+        return this.#stored(told, told.kind, common);
+      case 'IndexedDB':
+      case 'cache storage':
+        return this.#stored(told, told.kind, common);
+      case 'service worker':
+        this.settings.shared.serviceWorkers.set(told.name, { initiator, document: told.document });
+        this.#chains.loaded(told.name, { initiator, document: told.document });
+        // Told at once, and again should the browser refuse it in the end.
+        if (told.refused)
+          this.#takeBack((s) => s.what === 'stored' && s.area === told.kind && s.key === pathOf(told.name));
+        return this.#stored({ ...told, name: pathOf(told.name) }, told.kind, common);
+      case 'IndexedDB gone':
+      case 'cache storage gone':
+        return this.#takeBack(
+          (s) =>
+            s.what === 'stored' &&
+            told.kind.startsWith(s.area) &&
+            s.key === told.name &&
+            s.origin === told.origin,
+        );
+      case 'fingerprint':
+        return this.#add({ what: 'fingerprint', name: told.name, origin: told.origin, ...common });
+      case 'link':
+        return this.#add({ what: 'link', url: told.name, before: told.value, ...common });
     }
+  }
+
+  #stored(told: Told, area: SeenStored['area'], common: { cause: readonly Cause[]; moment: Moment }): void {
+    const { origin, name: key, value, length, refused } = told;
+    this.#add({ what: 'stored', area, origin, key, value, length, refused, ...common });
+  }
+
+  /** What a page makes and takes away again within the visit was a trial of the browser, and stays out. */
+  #takeBack(which: (seen: Seen) => boolean): void {
+    this.#seen = this.#seen.filter((s) => !which(s));
   }
 
   /** The write is told after the change: who wrote is joined to what was written, whichever comes first. */
   #rememberWriter(key: string, cause: readonly Cause[]): void {
-    this.claims.add(key);
+    this.settings.shared.claims.add(key);
     this.#writers.set(key, cause);
     this.#seen = this.#seen.map((s) =>
-      s.what === 'storage' && s.cause.length === 0 && `${s.area}\n${s.key}` === key ? { ...s, cause } : s,
+      s.what === 'stored' && s.cause.length === 0 && `${s.area}\n${s.key}` === key ? { ...s, cause } : s,
     );
   }
 
-  #responseHeaders(requestId: string, headers: Record<string, string>): void {
-    const asked = this.#asked.get(requestId);
+  #responseHeaders(info: ExtraInfo): void {
+    const asked = this.#asked.get(info.requestId);
     if (!asked) return;
-    const hop = this.#extraInfos.get(requestId) ?? 0;
-    this.#extraInfos.set(requestId, hop + 1);
-    const url = asked.hops[Math.min(hop, asked.hops.length - 1)] ?? asked.url;
-    const lines = Object.entries(headers).find(([name]) => name.toLowerCase() === 'set-cookie')?.[1];
-    if (!lines) return;
+    const hop = this.#extraInfos.get(info.requestId) ?? 0;
+    this.#extraInfos.set(info.requestId, hop + 1);
+    const at = Math.min(hop, asked.hops.length - 1);
+    const url = asked.hops[at] ?? asked.url;
+    const text = Object.entries(info.headers).find(([name]) => name.toLowerCase() === 'set-cookie')?.[1];
+    const blocked = new Map((info.blockedCookies ?? []).map((b) => [b.cookieLine, b.blockedReasons]));
+    const lines = new Set([...(text?.split('\n') ?? []), ...blocked.keys()]);
+    if (lines.size === 0) return;
     const cause: Cause[] = [
-      ...this.#causeOf(asked.initiator, asked.document, url),
+      ...this.#chains.of(asked.initiator, asked.document, url),
+      ...asked.hops.slice(0, at).map((u): Cause => ({ what: 'response', url: u })),
       { what: 'response', url },
     ];
-    for (const line of lines.split('\n')) {
-      const cookie = parseCookieName(line);
-      if (cookie)
-        this.#add({
-          what: 'cookie',
-          name: cookie.name,
-          domain: cookie.domain || hostOf(url),
-          by: 'http',
-          cause,
-        });
+    for (const line of lines) {
+      const cookie = readCookieLine(line, hostOf(url), Date.now() / 1000);
+      if (!cookie || cookie.removes) continue;
+      const { removes: _removes, ...rest } = cookie;
+      const reasons = blocked.get(line);
+      this.#add({
+        what: 'cookie',
+        ...rest,
+        by: 'http',
+        refused: reasons ? blockedCookieWords(reasons) : '',
+        top: asked.top,
+        cause,
+        moment: this.moment,
+      });
     }
   }
-
-  /** From the page to what asked: walks back from the asking script through who loaded each. */
-  #causeOf(initiator: Initiator, document: string, self: string): readonly Cause[] {
-    const steps: Cause[] = [];
-    let at: { initiator: Initiator; document: string } | undefined = { initiator, document };
-    const been = new Set<string>([self]);
-    while (at && steps.length < LONGEST_CHAIN) {
-      const frame = topFrame(at.initiator.stack);
-      const page: string = at.document;
-      const url: string = frame?.url || at.initiator.url || page;
-      const line = frame
-        ? frame.lineNumber + 1
-        : at.initiator.lineNumber !== undefined
-          ? at.initiator.lineNumber + 1
-          : undefined;
-      if (!url) break;
-      if (frame && url !== page && !been.has(url)) {
-        been.add(url);
-        steps.push({ what: 'script', url, line });
-        at = this.#loadedBy.get(url);
-        continue;
-      }
-      const parent = been.has(page) ? undefined : this.#loadedBy.get(page);
-      const inFrame =
-        parent !== undefined &&
-        parent.document !== page &&
-        parent.document !== '' &&
-        isFrameLoad(parent.initiator);
-      steps.push({ what: inFrame ? 'frame' : 'page', url: url || page, line });
-      been.add(page);
-      at = inFrame ? { initiator: parent.initiator, document: parent.document } : undefined;
-    }
-    return steps.reverse();
-  }
 }
 
-function isFrameLoad(initiator: Initiator): boolean {
-  return initiator.type === 'parser' || initiator.type === 'script';
-}
-
-function topFrame(stack: Stack | undefined): CallFrame | undefined {
-  for (let s = stack; s; s = s.parent) {
-    const frame = s.callFrames.find((f) => /^https?:/.test(f.url));
-    if (frame) return frame;
-  }
-  return undefined;
-}
-
-/** The name and the Domain attribute of a Set-Cookie line (RFC 6265 section 5.2). */
-function parseCookieName(line: string): { name: string; domain: string } | undefined {
-  const [pair = '', ...attributes] = line.split(';');
-  const at = pair.indexOf('=');
-  const name = (at < 0 ? '' : pair.slice(0, at)).trim();
-  if (name === '') return undefined;
-  const domain = attributes
-    .map((a) => a.split('='))
-    .findLast(([key]) => key?.trim().toLowerCase() === 'domain')?.[1];
-  return { name, domain: (domain ?? '').trim().replace(/^\./, '').toLowerCase() };
+async function enableNetwork(channel: Channel): Promise<void> {
+  await Promise.all([
+    channel.send('Network.enable', {
+      maxTotalBufferSize: 0,
+      maxResourceBufferSize: 0,
+      maxPostDataSize: MOST_BODY,
+    }),
+    // Without it the browser does not say which script asked.
+    channel.send('Debugger.enable', { maxScriptsCacheSize: 0 }),
+    channel.send('Debugger.setAsyncCallStackDepth', { maxDepth: 4 }),
+    channel.send('Debugger.setSkipAllPauses', { skip: true }),
+  ]);
 }
 
 function hostOf(url: string): string {
   return URL.canParse(url) ? new URL(url).hostname : '';
+}
+
+function pathOf(url: string): string {
+  return URL.canParse(url) ? new URL(url).pathname : url;
 }
 
 function originOf(key: string): string {

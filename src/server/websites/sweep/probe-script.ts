@@ -1,15 +1,54 @@
-/**
- * Runs in every frame before any of its scripts: tells, through the binding, who writes cookies and storage. It keeps
- * no reference on `window`, and what it wraps behaves as before.
- */
-export function probeScript(binding: string): string {
-  return `(${probe.toString()})(${JSON.stringify(binding)})`;
+import { watchFingerprints } from './watch-fingerprints.ts';
+import { watchTime } from './watch-time.ts';
+import { watchWrites } from './watch-writes.ts';
+
+export interface ProbeOptions {
+  /** Name of the binding over which it tells; gone from the page once it runs. */
+  readonly binding: string;
+  /** Name of the hidden function that runs the page's waiting timers early. */
+  readonly clock: string;
+  /** Tells scripts that the visitor sends Global Privacy Control. */
+  readonly gpc: boolean;
 }
 
-function probe(binding: string): void {
-  const global = globalThis as unknown as Record<string, ((text: string) => void) | undefined>;
-  const tell = global[binding];
-  if (!tell) return;
+/** What the page-side probe tells, a JSON text each. `frames` are `URL LINE`, innermost first. */
+export interface Told {
+  readonly kind: string;
+  readonly name: string;
+  readonly value: string;
+  readonly length: number;
+  /** Why the browser refused it; empty where it was done, `?` where the page cannot know. */
+  readonly refused: string;
+  readonly frames: readonly string[];
+  readonly document: string;
+  readonly origin: string;
+}
+
+export type Report = (
+  kind: string,
+  name: string,
+  value?: string,
+  refused?: string,
+  frames?: string[],
+) => void;
+
+/**
+ * Runs in every frame and worker before any of its scripts: tells, through the binding, who writes and reads what.
+ * What it wraps behaves as before.
+ */
+export function probeScript(options: ProbeOptions): string {
+  return `(${begin.toString()})(${JSON.stringify(options)},${watchWrites.toString()},${watchFingerprints.toString()},${watchTime.toString()})`;
+}
+
+function begin(
+  { binding, clock, gpc }: ProbeOptions,
+  writes: typeof watchWrites,
+  fingerprints: typeof watchFingerprints,
+  time: typeof watchTime,
+): void {
+  const global = globalThis as unknown as Record<string, unknown>;
+  const tell = global[binding] as ((text: string) => void) | undefined;
+  if (!tell || global[clock]) return;
   delete global[binding];
   const stringify = JSON.stringify;
   const where = (): string[] => {
@@ -24,15 +63,16 @@ function probe(binding: string): void {
     }
     return frames;
   };
-  const report = (kind: string, name: string, value = '') => {
+  const report: Report = (kind, name, value = '', refused = '', frames = where()) => {
     try {
       tell(
         stringify({
           kind,
-          name,
-          value: value.slice(0, 4096),
+          name: name.slice(0, 6000),
+          value: value.slice(0, 6000),
           length: value.length,
-          frames: where(),
+          refused,
+          frames,
           document: location.href,
           origin: location.origin,
         }),
@@ -41,43 +81,22 @@ function probe(binding: string): void {
       // The page must not notice.
     }
   };
-  const wrapSetter = (owner: object, property: string, kind: string) => {
-    const descriptor = Object.getOwnPropertyDescriptor(owner, property);
-    if (!descriptor?.set || !descriptor.configurable) return;
-    const set = descriptor.set;
-    Object.defineProperty(owner, property, {
-      ...descriptor,
-      set(this: unknown, value: unknown) {
-        report(kind, String(value));
-        set.call(this, value);
-      },
-    });
-  };
-  wrapSetter(Document.prototype, 'cookie', 'cookie');
-  const setItem = Storage.prototype.setItem;
-  Storage.prototype.setItem = function (this: Storage, key: string, value: string) {
-    let kind = 'local storage';
+  const guarded = (work: () => void) => {
     try {
-      if (this === sessionStorage) kind = 'session storage';
+      work();
     } catch {
-      // Storage is closed to this frame.
+      // A page without this interface has nothing of it to watch.
     }
-    report(kind, String(key), String(value));
-    return setItem.call(this, key, value);
   };
-  const store = (
-    globalThis as unknown as { CookieStore?: { prototype: { set: (...args: unknown[]) => unknown } } }
-  ).CookieStore;
-  if (store) {
-    const set = store.prototype.set;
-    store.prototype.set = function (this: unknown, ...args: unknown[]) {
-      const [first] = args;
-      const name =
-        typeof first === 'object' && first !== null
-          ? String((first as { name?: unknown }).name)
-          : String(first);
-      report('cookie', `${name}=`);
-      return set.apply(this, args);
-    };
-  }
+  if (gpc)
+    guarded(() =>
+      Object.defineProperty(Object.getPrototypeOf(navigator), 'globalPrivacyControl', {
+        get: () => true,
+        enumerable: true,
+        configurable: true,
+      }),
+    );
+  guarded(() => writes(report, where));
+  guarded(() => fingerprints(report));
+  guarded(() => time(clock));
 }
