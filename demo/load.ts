@@ -13,7 +13,7 @@ import { demoConsents, type DemoConsent } from './consents.ts';
 import { DEMO_SITES, type DemoSite } from './notices.ts';
 import { emailOf, PEOPLE } from './people.ts';
 import { Random } from './random.ts';
-import { loadRecordedSweeps } from './recorded-sweeps.ts';
+import { loadRecordedSweeps, storeReports } from './recorded-sweeps.ts';
 
 export const DEMO_PASSWORD = 'five ships, four ports';
 
@@ -49,6 +49,7 @@ export async function loadDemo(ctx: Context, tell: (words: string) => void): Pro
         startUrl: `http://${host}/`,
         name: site.name,
         by: manager,
+        region: site.host.startsWith('cruises') ? 'US-CA' : 'DK',
       });
       lines.push(line(at(90), manager, 'site.add', 'site', id, { host }));
       await loadNotice(tx, site, id, at, officer, manager, lines);
@@ -63,10 +64,16 @@ export async function loadDemo(ctx: Context, tell: (words: string) => void): Pro
         }),
       ),
     );
-    lines.push(
-      ...(await loadRecordedSweeps(tx, ctx.settings.STANDIN_PORT, ctx.settings.VISITOR_ORIGIN, now, manager)),
+    const sweeps = await loadRecordedSweeps(
+      tx,
+      ctx.settings.STANDIN_PORT,
+      ctx.settings.VISITOR_ORIGIN,
+      now,
+      manager,
     );
+    lines.push(...sweeps.lines);
     const places = await writeLedger(tx, lines);
+    await storeReports(tx, sweeps.reports, places);
     for (let i = 0; i < consents.length; i += 1000)
       await insertConsents(
         tx,
@@ -127,7 +134,7 @@ export function line(
   return { at, actor: String(actor), action, object, objectId: String(objectId), detail };
 }
 
-/** Writes entries in the order of their time, sealed in one tree a day. Returns the entry of each object. */
+/** Writes entries in the order of their time, sealed in one tree a day. Returns the entry of each consent record, and of each sweep's report by its digest. */
 async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<Map<string, number>> {
   const sorted = lines.toSorted((a, b) => a.at.getTime() - b.at.getTime());
   const places = new Map<string, number>();
@@ -177,7 +184,11 @@ async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<
             ]),
         ],
       );
-    for (const e of entries) if (e.object === 'consent') places.set(e.objectId, Number(e.id));
+    for (const e of entries) {
+      if (e.object === 'consent') places.set(e.objectId, Number(e.id));
+      const { report } = (e.detail ?? {}) as { report?: unknown };
+      if (typeof report === 'string') places.set(report, Number(e.id));
+    }
     previous = head;
     from = to;
   }

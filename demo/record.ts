@@ -1,14 +1,18 @@
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { z } from 'zod';
-import { TRACKER_KINDS, type ObservedTracker } from '../src/core/websites/tracker.ts';
+import type { ObservedTracker } from '../src/core/websites/tracker.ts';
+import { VISITORS } from '../src/core/websites/visitor.ts';
 import { openContext } from '../src/server/context.ts';
 import { projectFolder } from '../src/server/process.ts';
-import { latestSweeps, sightingsOf } from '../src/server/websites/sweeps.ts';
-import type { RecordedSweep } from './recorded-sweeps.ts';
+import { observedIn } from '../src/server/websites/sightings.ts';
+import { readPicture } from '../src/server/websites/sweep-end.ts';
+import { latestSweeps } from '../src/server/websites/sweeps.ts';
+import { pictureFile, type RecordedSweep } from './recorded-sweeps.ts';
 
 /**
- * Writes recorded-sweeps.json from the newest sweeps of the demo's sites in the database at DATABASE_URL, and an
- * earlier one of the booking site: before the chat and the fare trial came, when an old banner was still there.
+ * Writes `recorded-sweeps.json` and the pictures from the newest sweeps of the demo's sites in the database at
+ * DATABASE_URL, and an earlier one of the booking site: before the chat and the fare trial came, when an old banner was
+ * still there. Freight stays unswept.
  */
 async function main(): Promise<void> {
   const ctx = openContext();
@@ -17,31 +21,34 @@ async function main(): Promise<void> {
     'SELECT id, host, site_key FROM site ORDER BY id',
   );
   const recorded: RecordedSweep[] = [];
+  mkdirSync(`${projectFolder()}/demo/pictures`, { recursive: true });
   for (const site of sites) {
     const [sweep] = await latestSweeps(ctx.store, site.id);
-    if (!sweep) continue;
+    const [host = ''] = site.host.split(':');
+    if (!sweep || host.startsWith('freight')) continue;
     const pages = await ctx.store.all(
       z.object({ url: z.string() }),
       'SELECT DISTINCT url FROM sweep_page WHERE sweep_id = ? ORDER BY url',
       [sweep.id],
     );
-    const rows = await ctx.store.all(
-      z.object({ id: z.number(), kind: z.enum(TRACKER_KINDS), name: z.string(), host: z.string() }),
-      'SELECT t.id, t.kind, t.name, t.host FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = ? ORDER BY t.id',
-      [sweep.id],
-    );
-    const trackers: ObservedTracker[] = [];
-    for (const { id, ...key } of rows)
-      trackers.push({ ...key, sightings: await sightingsOf(ctx.store, sweep.id, id) });
-    const [host = ''] = site.host.split(':');
-    const one = {
+    const trackers = (await observedIn(ctx.store, sweep.id)).map((o) => o.tracker).map(fewerPages);
+    const booking = host.startsWith('brindle');
+    const one: RecordedSweep = {
       host,
-      hoursAgo: host.startsWith('brindle') ? 2 : 20,
-      minutes: 2,
+      hoursAgo: booking ? 2 : 20,
+      minutes: 4,
+      region: sweep.region,
       pages: pages.map((p) => p.url),
+      operated: sweep.operated,
+      notes: sweep.notes,
       trackers,
+      matters: booking ? '6 new trackers' : '',
     };
-    if (host.startsWith('brindle')) recorded.push(earlier(one));
+    if (booking) {
+      recorded.push(earlier(one));
+      for (const v of VISITORS)
+        writeFileSync(pictureFile(host, v), await readPicture(ctx.store, sweep.id, v));
+    }
     recorded.push(one);
   }
   const text = JSON.stringify(recorded)
@@ -55,6 +62,11 @@ async function main(): Promise<void> {
   await ctx.store.close();
 }
 
+/** Enough pages to look at, without the file growing large. */
+function fewerPages(t: ObservedTracker): ObservedTracker {
+  return { ...t, sightings: t.sightings.map((s) => ({ ...s, onPages: s.onPages.slice(0, 12) })) };
+}
+
 function earlier(sweep: RecordedSweep): RecordedSweep {
   const kept = sweep.trackers.filter((t) => !t.host.includes('talkdeck') && t.name !== 'fare_ab');
   const shorter = kept.map((t) =>
@@ -63,7 +75,12 @@ function earlier(sweep: RecordedSweep): RecordedSweep {
       : t,
   );
   const session = kept.find((t) => t.name === 'bs_session') as ObservedTracker;
-  return { ...sweep, hoursAgo: 7 * 24 + 3, trackers: [...shorter, { ...session, name: 'old_banner' }] };
+  return {
+    ...sweep,
+    hoursAgo: 7 * 24 + 3,
+    matters: '',
+    trackers: [...shorter, { ...session, name: 'old_banner' }],
+  };
 }
 
 void main();

@@ -1,13 +1,21 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import { z } from 'zod';
 import type { Json } from '../src/core/change.ts';
-import { propose } from '../src/core/websites/proposal.ts';
-import { trackerKey, type ObservedTracker } from '../src/core/websites/tracker.ts';
-import { VISITORS } from '../src/core/websites/visitor.ts';
+import { FIRST_LIBRARY, TrackerLibrary } from '../src/core/websites/known-tracker.ts';
+import { WHOLE_SITE } from '../src/core/websites/scope.ts';
+import { reportDigest } from '../src/core/websites/sweep-report.ts';
+import type { ObservedTracker } from '../src/core/websites/tracker.ts';
+import { VISITORS, type Visitor } from '../src/core/websites/visitor.ts';
 import { projectFolder } from '../src/server/process.ts';
 import { toDatetime } from '../src/server/store/columns.ts';
 import type { Queries } from '../src/server/store/pool.ts';
+import { listPurposes } from '../src/server/websites/purposes.ts';
+import { chunks, storeSightings } from '../src/server/websites/sightings.ts';
+import { sealFindings } from '../src/server/websites/sweep-end.ts';
+import { findSweep } from '../src/server/websites/sweeps.ts';
 import { line, type LedgerDraft } from './load.ts';
 
 /** A sweep of a stand-in site, recorded from a real one; its port stands as `{port}`, the visitor service as `{visitor}`, the site's key as `{key}`. */
@@ -15,12 +23,34 @@ export interface RecordedSweep {
   readonly host: string;
   readonly hoursAgo: number;
   readonly minutes: number;
+  readonly region: string;
   readonly pages: readonly string[];
+  readonly operated: Readonly<Partial<Record<Visitor, string | null>>>;
+  readonly notes: readonly { readonly visitor: Visitor | null; readonly words: string }[];
   readonly trackers: readonly ObservedTracker[];
+  readonly matters: string;
+}
+
+interface LoadedReport {
+  readonly sweep: number;
+  readonly body: Buffer;
+  readonly digest: string;
+}
+
+export interface LoadedSweeps {
+  readonly lines: readonly LedgerDraft[];
+  readonly reports: readonly LoadedReport[];
+}
+
+const RECORDED = 'demo/recorded-sweeps.json';
+
+/** The picture of the start page as a visitor saw it, where one was recorded. */
+export function pictureFile(host: string, visitor: Visitor): string {
+  return `${projectFolder()}/demo/pictures/${host}-${visitor}.jpg`;
 }
 
 function readRecordedSweeps(port: number, visitor: string): readonly RecordedSweep[] {
-  const file = `${projectFolder()}/demo/recorded-sweeps.json`;
+  const file = `${projectFolder()}/${RECORDED}`;
   if (!existsSync(file)) return [];
   return JSON.parse(
     readFileSync(file, 'utf8').replaceAll('{port}', String(port)).replaceAll('{visitor}', visitor),
@@ -34,8 +64,11 @@ export async function loadRecordedSweeps(
   visitor: string,
   now: Date,
   by: number,
-): Promise<LedgerDraft[]> {
+): Promise<LoadedSweeps> {
   const lines: LedgerDraft[] = [];
+  const reports: LoadedReport[] = [];
+  const purposes = await listPurposes(tx);
+  const library = new TrackerLibrary(FIRST_LIBRARY);
   for (const sweep of readRecordedSweeps(port, visitor)) {
     const site = await tx.one(
       z.object({ id: z.number(), site_key: z.string() }),
@@ -46,12 +79,17 @@ export async function loadRecordedSweeps(
     const begun = new Date(now.getTime() - sweep.hoursAgo * 3600_000);
     const ended = new Date(begun.getTime() + sweep.minutes * 60_000);
     const { id } = await tx.run(
-      "INSERT INTO sweep (site_id, state, visitors, max_pages, max_seconds, pages, trackers, notes, started_by, created_at, started_at, finished_at) VALUES (?, 'complete', ?, 250, 1800, ?, ?, '[]', ?, ?, ?, ?)",
+      "INSERT INTO sweep (site_id, state, visitors, scope, region, operated, pages, trackers, matters, notes, started_by, created_at, started_at, finished_at) VALUES (?, 'complete', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
       [
         site.id,
         JSON.stringify(VISITORS),
+        JSON.stringify(WHOLE_SITE),
+        sweep.region,
+        JSON.stringify(sweep.operated),
         sweep.pages.length,
         sweep.trackers.length,
+        sweep.matters,
+        JSON.stringify(sweep.notes),
         by,
         toDatetime(begun),
         toDatetime(begun),
@@ -64,68 +102,55 @@ export async function loadRecordedSweeps(
     const trackers = JSON.parse(
       JSON.stringify(sweep.trackers).replaceAll('{key}', site.site_key),
     ) as ObservedTracker[];
-    for (const t of trackers) await storeTracker(tx, site.id, id, t, toDatetime(ended));
-    lines.push(line(begun, by, 'sweep.start', 'sweep', id, { site: site.id, maxPages: 250, maxMinutes: 30 }));
-    lines.push(
-      line(ended, 'worker', 'sweep.end', 'sweep', id, {
-        state: 'complete',
-        site: site.id,
-        pages: sweep.pages.length,
-        trackers: sweep.trackers.length,
-      } as Json),
+    const sighted = trackers.flatMap(({ sightings, ...key }) =>
+      sightings.map((sighting) => ({ ...key, sighting })),
     );
+    for (const part of chunks(sighted, 300))
+      await storeSightings(tx, { id, site_id: site.id }, toDatetime(ended), part);
+    await loadPictures(tx, id, sweep.host);
+    const report = await sealFindings(tx, await findSweep(tx, id), purposes, library, 'localhost');
+    await tx.run('UPDATE sweep SET leaks = ? WHERE id = ?', [report.counts.leaks, id]);
+    const digest = reportDigest(report);
+    reports.push({ sweep: id, body: await promisify(gzip)(JSON.stringify(report)), digest });
+    const start = { site: site.id, maxPages: 250, maxMinutes: 30, region: sweep.region, visitors: VISITORS };
+    lines.push(line(begun, by, 'sweep.start', 'sweep', id, start as unknown as Json));
+    const end = {
+      state: 'complete',
+      site: site.id,
+      ...report.counts,
+      matters: sweep.matters,
+      report: digest,
+    };
+    lines.push(line(ended, 'worker', 'sweep.end', 'sweep', id, end));
   }
-  return lines;
+  return { lines, reports };
 }
 
-async function storeTracker(
+/** Once the ledger has numbered its entries. */
+export async function storeReports(
   tx: Queries,
-  siteId: number,
-  sweepId: number,
-  t: ObservedTracker,
-  at: string,
+  reports: readonly LoadedReport[],
+  places: ReadonlyMap<string, number>,
 ): Promise<void> {
-  const identity = createHash('sha256').update(trackerKey(t)).digest();
-  const proposal = propose(t, { host: 'localhost' });
-  await tx.run(
-    'INSERT INTO tracker (site_id, identity, kind, name, host, proposed, proposal, first_seen, last_seen) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE last_seen = VALUES(last_seen), proposed = VALUES(proposed), proposal = VALUES(proposal)',
-    [siteId, identity, t.kind, t.name, t.host, proposal.purpose, JSON.stringify(proposal), at, at],
-  );
-  const row = await tx.one(
-    z.object({ id: z.number() }),
-    'SELECT id FROM tracker WHERE site_id = ? AND identity = ?',
-    [siteId, identity],
-  );
-  const seen = t.sightings.reduce((bits, s) => bits | (1 << VISITORS.indexOf(s.visitor)), 0);
-  const lifetimes = t.sightings.flatMap((s) => (s.lifetime === null ? [] : [s.lifetime]));
-  await tx.run(
-    'INSERT INTO swept_tracker (sweep_id, tracker_id, seen, party, lifetime, pages) VALUES (?, ?, ?, ?, ?, ?)',
-    [
-      sweepId,
-      row?.id,
-      seen,
-      t.sightings[0]?.party ?? 'first',
-      lifetimes.length ? Math.max(...lifetimes) : null,
-      Math.max(...t.sightings.map((s) => s.pages)),
-    ],
-  );
-  await tx.run(
-    'INSERT INTO sighting (sweep_id, tracker_id, visitor, pages, first_page, party, lifetime, set_by, value_length, value_bits, cause, resource) VALUES ?',
-    [
-      t.sightings.map((s) => [
-        sweepId,
-        row?.id,
-        s.visitor,
-        s.pages,
-        s.firstPage,
-        s.party,
-        s.lifetime,
-        s.setBy,
-        s.valueLength,
-        s.valueBits,
-        JSON.stringify(s.cause),
-        s.resource,
-      ]),
-    ],
-  );
+  for (const r of reports)
+    await tx.run('INSERT INTO sweep_report (sweep_id, body, digest, ledger_id) VALUES (?, ?, ?, ?)', [
+      r.sweep,
+      r.body,
+      Buffer.from(r.digest, 'hex'),
+      places.get(r.digest) as number,
+    ]);
+}
+
+async function loadPictures(tx: Queries, sweep: number, host: string): Promise<void> {
+  for (const visitor of VISITORS) {
+    const file = pictureFile(host, visitor);
+    if (!existsSync(file)) continue;
+    const jpeg = readFileSync(file);
+    await tx.run('INSERT INTO sweep_picture (sweep_id, visitor, jpeg, digest) VALUES (?, ?, ?, ?)', [
+      sweep,
+      visitor,
+      jpeg,
+      createHash('sha256').update(jpeg).digest(),
+    ]);
+  }
 }

@@ -15,6 +15,7 @@ export const PROGRAMS: BuildOptions = {
     web: join(PROJECT, 'src/server/entries/web.ts'),
     visitor: join(PROJECT, 'src/server/entries/visitor.ts'),
     worker: join(PROJECT, 'src/server/entries/worker.ts'),
+    sweep: join(PROJECT, 'src/server/entries/sweep.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
@@ -64,6 +65,12 @@ export async function build(): Promise<void> {
 /** Everything but the desk. */
 export async function buildPrograms(): Promise<void> {
   await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
+}
+
+/** One program alone; for commands that need no other. */
+export async function buildProgram(name: 'sweep'): Promise<void> {
+  const entries = PROGRAMS.entryPoints as Record<string, string>;
+  await esbuild({ ...PROGRAMS, entryPoints: { [name]: entries[name] as string } });
 }
 
 async function fingerprint(): Promise<string> {

@@ -4,6 +4,7 @@ import { start } from './start.ts';
 import { test } from './test.ts';
 import { one } from './one.ts';
 import { migrateCommand } from './database-command.ts';
+import { sweepOnce } from './sweep-once.ts';
 import { verifyLedger } from './verify-ledger.ts';
 import { LauncherError } from './launcher-error.ts';
 
@@ -18,6 +19,8 @@ const HELP = `./yare COMMAND
   test [unit|integration|end-to-end]
                              every check; or one kind of tests
   bench [NAME]               figures, one JSON line each
+  sweep URL [--json FILE] [--help]
+                             sweep a website without the desk or a database
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -42,6 +45,8 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
       return test(rest);
     case 'bench':
       return bench(rest[0]);
+    case 'sweep':
+      return sweepOnce(rest);
     case 'verify-ledger':
       return verifyLedger(rest);
     case undefined:

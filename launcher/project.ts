@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 
 export const PROJECT = dirname(dirname(fileURLToPath(import.meta.url)));
 
-/** A line of progress. */
+/** A line of progress; not on standard output where a report may go there. */
 export function say(words: string): void {
-  process.stdout.write(`${words}\n`);
+  (process.argv[2] === 'sweep' ? process.stderr : process.stdout).write(`${words}\n`);
 }

@@ -49,6 +49,8 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     const env = asEnvironment({
       ...settings,
       DATABASE_URL: url,
+      // The stand-ins bring a name server of their own.
+      DNS_SERVER: settings.DNS_SERVER || `127.0.0.1:${STANDIN_PORT}`,
       LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn',
     });
     say('Starting the processes …');

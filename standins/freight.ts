@@ -44,8 +44,13 @@ const KEEP_OFFLINE = `<p><button type="button" id="keep">Keep these times offlin
 
 const FILM = '<iframe class="video" title="Film" src="//play.streamhull.localhost:{port}/film"></iframe>';
 const MAP = '<iframe class="map" title="Map" src="//tiles.mapquay.localhost:{port}/map"></iframe>';
-const PARTNERS = `<p><a href="http://kaltenhagen-hotels.localhost:{port}/rooms">Rooms for drivers</a>
-<a href="//go.adbuoy.localhost:{port}/out?to=http%3A%2F%2Ffreight.brindlestrait.localhost%3A{port}%2Fcustoms">An offer</a></p>`;
+/** A partner’s page, and an offer that leads through an advertiser and back to `path` of the site itself. */
+export function partnersOf(host: string, path: string): string {
+  const back = encodeURIComponent(`http://${host}:{port}${path}`).replace('%7Bport%7D', '{port}');
+  return `<p><a href="http://kaltenhagen-hotels.localhost:{port}/rooms">Rooms near the harbour</a>
+<a href="//go.adbuoy.localhost:{port}/out?to=${back}">An offer</a></p>`;
+}
+
 /** The page’s policy forbids this picture, which it asks for all the same. */
 const FORBIDDEN = `<img alt="" src="//sync.adbuoy.localhost:{port}/map.gif">`;
 const OWN_COUNT = '<script src="//data.freight.brindlestrait.localhost:{port}/d.js"></script>';
@@ -55,7 +60,7 @@ const GUARD = '<script src="//pay.paylock.localhost:{port}/guard.js"></script>';
 export function freightExtras(page: SitePage): string {
   switch (page.path) {
     case '/rates':
-      return PARTNERS + OWN_COUNT;
+      return partnersOf('freight.brindlestrait.localhost', '/customs') + OWN_COUNT;
     case '/customs':
       return FORBIDDEN;
     case '/trailer-check-in':

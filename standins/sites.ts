@@ -1,4 +1,4 @@
-import { FREIGHT_SCRIPT, FREIGHT_WORKER, freightExtras, freightHeaders } from './freight.ts';
+import { FREIGHT_SCRIPT, FREIGHT_WORKER, freightExtras, freightHeaders, partnersOf } from './freight.ts';
 
 /** A tag as the web team placed it on its pages. */
 export interface PlacedTag {
@@ -76,6 +76,24 @@ const HELP = [
   'Contact',
 ];
 
+const WEEKDAYS = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday'];
+const NEWS = [
+  'New ramp at Marrow Quay',
+  'MS Corrie back from the yard',
+  'More bicycles on the night sailing',
+  'Quiet cabins on MS Hale',
+  'Winter timetable is out',
+  'Kaltenhagen terminal by tram',
+  'Fewer plastic cups on board',
+  'Østervig harbour festival',
+  'School trips in spring',
+  'Saltmiles turns ten',
+  'Storm on Thursday: what to know',
+  'A new menu by the strait',
+];
+const ON_BOARD = ['Cabins', 'Restaurants', 'Play room', 'Sun deck', 'Shop', 'Car deck', 'Wi-Fi on board'];
+const OFFERS = ['Spring sail', 'Two cars, one price', 'Saltmiles double'];
+
 const booking: readonly SitePage[] = [
   page('/', 'Brindle Strait Ferries', 'Five ships, four ports. Where to?'),
   page('/routes', 'All routes'),
@@ -91,8 +109,15 @@ const booking: readonly SitePage[] = [
   ...PORTS.map((p) => page(`/ports/${slug(p)}`, `${p} terminal`)),
   page('/help', 'Help'),
   ...HELP.map((h) => page(`/help/${slug(h)}`, h)),
+  ...ROUTES.flatMap(([a, b]) =>
+    WEEKDAYS.map((day) => page(`/sailings/${slug(a)}-${slug(b)}/${day}`, `${a} to ${b}, ${day}s`)),
+  ),
+  page('/onboard', 'On board'),
+  ...ON_BOARD.map((o) => page(`/onboard/${slug(o)}`, o)),
+  page('/news', 'News'),
+  ...NEWS.map((n) => page(`/news/${slug(n)}`, n)),
   page('/offers', 'Offers'),
-  ...['Spring sail', 'Two cars, one price', 'Saltmiles double'].map((o) => page(`/offers/${slug(o)}`, o)),
+  ...OFFERS.map((o) => page(`/offers/${slug(o)}`, o)),
   page('/book', 'Book a sailing'),
   page('/book/travellers', 'Who travels'),
   page('/book/pay', 'Pay'),
@@ -146,6 +171,7 @@ export const SITES: readonly StandinSite[] = [
     installed: true,
     pages: booking,
     script: language + experiment,
+    extras: (p) => (p.path.startsWith('/offers/') ? partnersOf('brindlestrait.localhost', '/offers') : ''),
     tags: [
       tag(
         'wavemeter',
@@ -176,6 +202,30 @@ export const SITES: readonly StandinSite[] = [
       ),
       tag('paylock', 'Paylock, payment', 'pay.paylock.localhost/lock.js', null, (p) =>
         p.startsWith('/book/pay'),
+      ),
+      tag('paylock-guard', 'Paylock, fraud guard', 'pay.paylock.localhost/guard.js', null, (p) =>
+        p.startsWith('/book/pay'),
+      ),
+      tag(
+        'wavemeter-deep',
+        'Wavemeter, paths through the site',
+        'count.wavemeter.localhost/deep.js',
+        'measurement',
+        (p) => p.startsWith('/routes') || p.startsWith('/book'),
+      ),
+      tag('own-count', 'Page counter of the news', 'data.brindlestrait.localhost/d.js', null, (p) =>
+        p.startsWith('/news/'),
+      ),
+      tag('adbuoy-links', 'Adbuoy, partner links', 'sync.adbuoy.localhost/links.js', 'advertising', (p) =>
+        p.startsWith('/offers/'),
+      ),
+      tag(
+        'streamhull',
+        'Streamhull, films',
+        'play.streamhull.localhost/film',
+        'advertising',
+        (p) => p.startsWith('/onboard/'),
+        'frame',
       ),
     ],
   },

@@ -51,6 +51,8 @@ const Environment = z.object({
     .string()
     .regex(/^[0-9a-f]{64}$/, 'SECRET_KEY takes 64 hexadecimal digits')
     .optional(),
+  /** Name server that sweeps ask for aliases, as `address:port`; the machine's own without it. */
+  DNS_SERVER: z.string().default(''),
   CHROMIUM: z.string().default('/usr/bin/chromium'),
   LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   SWEEP_TABS: z.coerce.number().int().min(1).max(8).default(2),

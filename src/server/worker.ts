@@ -10,10 +10,12 @@ import { endOnSignal, requireMigrated, serve } from './process.ts';
 import { ensureMonths } from './store/partitions.ts';
 import { installCheckJob } from './websites/install-check.ts';
 import { sweepJob } from './websites/sweep-job.ts';
+import { settleSweeps, startDueSweeps } from './websites/sweep-upkeep.ts';
 
 export const JOB_KINDS: readonly JobKind[] = [sweepJob, installCheckJob];
 
 const SEAL_EVERY_MS = 5_000;
+const UPKEEP_EVERY_MS = 10_000;
 const KEEP_HOUSE_EVERY_MS = 3600_000;
 
 export async function main(): Promise<void> {
@@ -24,6 +26,8 @@ export async function main(): Promise<void> {
   runner.start();
   const timers = [
     every(SEAL_EVERY_MS, () => seal(ctx.store, ctx.now())),
+    every(UPKEEP_EVERY_MS, () => startDueSweeps(ctx)),
+    every(UPKEEP_EVERY_MS, () => settleSweeps(ctx)),
     every(KEEP_HOUSE_EVERY_MS, () => keepHouse(ctx)),
   ];
   const server = createServer((_request, response) => response.end('ok'));

@@ -1,7 +1,7 @@
 import type { Purpose } from './purpose.ts';
 import { regimeOf, type Region } from './region.ts';
 import type { Sighting } from './tracker.ts';
-import { VISITOR_WORDS, VISITORS, type Visitor } from './visitor.ts';
+import { VISITOR_WORDS, type Visitor } from './visitor.ts';
 
 /** What one visitor's sighting of a tracker means. */
 export type Verdict =
@@ -64,16 +64,30 @@ export function permission(
   }
 }
 
+/** Below this share of the likelihood, a tracker without a purpose is taken not to be essential. */
+export const HARDLY_ESSENTIAL = 0.15;
+
 /**
- * What a sighting means. Without a purpose it stays `unsorted` instead of a leak: nobody has said yet that it is not
- * essential.
+ * What a sighting means. Without a purpose it stays `unsorted`, unless `essential`, the share of the likelihood that it
+ * is essential, in [0, 1], is too small for that: whoever runs it has to show that it is.
  */
-export function judge(purpose: Purpose | null, seen: Evidence | undefined, terms: Terms): Verdict {
+export function judge(
+  purpose: Purpose | null,
+  seen: Evidence | undefined,
+  terms: Terms,
+  essential = 1,
+): Verdict {
   if (!seen) return { verdict: 'not seen' };
   const { permitted, why, law } = permission(purpose, seen.visitor, terms);
   if (permitted && purpose) return { verdict: 'allowed', why };
   if (!permitted && seen.refused)
     return { verdict: 'attempt', why: `${why} The browser refused it: ${seen.refused}.` };
+  if (!purpose && !permitted && essential < HARDLY_ESSENTIAL)
+    return {
+      verdict: 'leak',
+      why: `${why} That it is essential is unlikely: ${Math.round(essential * 100)}%.`,
+      law,
+    };
   if (!purpose)
     return {
       verdict: 'unsorted',
@@ -90,6 +104,7 @@ export function judgeAll(
   sightings: readonly Evidence[],
   visitors: readonly Visitor[],
   terms: Terms,
+  essential = 1,
 ): Readonly<Partial<Record<Visitor, Verdict>>> {
   return Object.fromEntries(
     visitors.map((v) => [
@@ -98,6 +113,7 @@ export function judgeAll(
         purpose,
         sightings.find((s) => s.visitor === v),
         terms,
+        essential,
       ),
     ]),
   );
@@ -107,11 +123,9 @@ export function leakingVisitors(
   purpose: Purpose | null,
   sightings: readonly Evidence[],
   terms: Terms,
+  essential = 1,
 ): readonly Visitor[] {
-  return sightings.filter((s) => judge(purpose, s, terms).verdict === 'leak').map((s) => s.visitor);
-}
-
-/** The visitors that a purpose may not run for, in a sweep on these terms. */
-export function forbiddenVisitors(purpose: Purpose | null, terms: Terms): readonly Visitor[] {
-  return VISITORS.filter((v) => !permission(purpose, v, terms).permitted);
+  return sightings
+    .filter((s) => judge(purpose, s, terms, essential).verdict === 'leak')
+    .map((s) => s.visitor);
 }

@@ -13,6 +13,8 @@ export interface Proposal {
   readonly purpose: PurposeCode | null;
   /** Share of the likelihood, in [0, 1], that falls to the most likely purpose. */
   readonly confidence: number;
+  /** The share that falls to Essential, in [0, 1]. */
+  readonly essential: number;
   readonly reasons: readonly Reason[];
 }
 
@@ -60,6 +62,49 @@ const CLUES: readonly NameClue[] = [
     purpose: 'essential',
     weight: 2.2,
     says: 'a name that keeps the consent choice',
+  },
+  {
+    words: [
+      'map',
+      'maps',
+      'tile',
+      'tiles',
+      'video',
+      'film',
+      'play',
+      'player',
+      'embed',
+      'chat',
+      'help',
+      'support',
+      'typing',
+    ],
+    purpose: 'preferences',
+    weight: 1.8,
+    says: 'a word for what a visitor may want shown',
+  },
+  {
+    words: [
+      'offline',
+      'timetables',
+      'saved',
+      'drafts',
+      'draft',
+      'favourites',
+      'favorites',
+      'quality',
+      'volume',
+      'seen',
+    ],
+    purpose: 'preferences',
+    weight: 1.6,
+    says: 'a name of something kept for the visitor',
+  },
+  {
+    words: ['guard', 'fraud', 'captcha', 'bot', 'lock'],
+    purpose: 'essential',
+    weight: 1.4,
+    says: 'a word for keeping fraud out',
   },
   {
     words: ['lb', 'route', 'node', 'balancer'],
@@ -139,6 +184,10 @@ const CLUES: readonly NameClue[] = [
       'conversion',
       'affiliate',
       'promo',
+      'click',
+      'bounce',
+      'out',
+      'hop',
     ],
     purpose: 'advertising',
     weight: 2.6,
@@ -146,9 +195,16 @@ const CLUES: readonly NameClue[] = [
   },
 ];
 
-/** Where the organisation's own notice comes from. */
-export interface OwnService {
-  readonly host: string;
+/** What speaks for a purpose besides the tracker itself. */
+export interface Background {
+  /** Host from which the organisation's own notice comes. */
+  readonly own?: string;
+  /** What the library says of it. */
+  readonly known?: { readonly purpose: PurposeCode; readonly provider: string } | undefined;
+  /** What it was decided to be on other sites, each with who decided. */
+  readonly decided?: readonly { readonly purpose: PurposeCode; readonly site: string }[];
+  /** The purposes that the visitor with a choice of its own allowed. */
+  readonly chosen?: readonly string[];
 }
 
 /** The cookie in which a visitor's browser keeps the choice. */
@@ -158,30 +214,129 @@ export const CHOICE_COOKIE = 'yare_choice';
  * Proposes a purpose from what was seen: an additive model over names, party, lifetime, value and behaviour, turned
  * into shares by a softmax. Deterministic; the reasons are its terms, strongest first.
  */
-export function propose(tracker: ObservedTracker, own?: OwnService): Proposal {
-  const reasons = [...ownReasons(tracker, own), ...nameReasons(tracker), ...behaviourReasons(tracker)];
-  const scores = CODES.map((code) =>
-    reasons.filter((r) => r.purpose === code).reduce((sum, r) => sum + r.weight, PRIOR[code]),
+export function propose(tracker: ObservedTracker, background: Background = {}): Proposal {
+  const reasons = [
+    ...backgroundReasons(tracker, background),
+    ...nameReasons(tracker),
+    ...behaviourReasons(tracker),
+    ...gateReasons(tracker, background.chosen ?? []),
+  ];
+  return weigh(reasons);
+}
+
+/**
+ * Proposes for all trackers of a sweep: as `propose`, and what is left without a purpose follows the company it comes
+ * from, where what else that company does here is clear.
+ */
+export function proposeAll(
+  trackers: readonly ObservedTracker[],
+  background: (tracker: ObservedTracker) => Background,
+): readonly Proposal[] {
+  const alone = trackers.map((t) => propose(t, background(t)));
+  const votes = new Map<string, Map<PurposeCode, number>>();
+  trackers.forEach((t, i) => {
+    const { purpose, confidence } = alone[i] as Proposal;
+    if (purpose === null || purpose === 'essential') return;
+    for (const company of companiesOf(t)) {
+      const counts = votes.get(company) ?? new Map<PurposeCode, number>();
+      counts.set(purpose, (counts.get(purpose) ?? 0) + confidence);
+      votes.set(company, counts);
+    }
+  });
+  return trackers.map((t, i) => {
+    const first = alone[i] as Proposal;
+    if (first.purpose !== null) return first;
+    for (const company of companiesOf(t)) {
+      const ranked = [...(votes.get(company) ?? [])].toSorted((a, b) => b[1] - a[1]);
+      const [best, second] = ranked;
+      if (!best || (second && second[1] > best[1] * 0.6)) continue;
+      const reason: Reason = {
+        purpose: best[0],
+        weight: 1.5,
+        words: `What else ${company} does here is for the same`,
+      };
+      return weigh([...first.reasons, reason]);
+    }
+    return first;
+  });
+}
+
+function weigh(reasons: readonly Reason[]): Proposal {
+  const codes = [...new Set<PurposeCode>([...CODES, ...reasons.map((r) => r.purpose)])];
+  const scores = codes.map((code) =>
+    reasons
+      .filter((r) => r.purpose === code)
+      .reduce((sum, r) => sum + r.weight, PRIOR[code as keyof typeof PRIOR] ?? -0.6),
   );
   const top = Math.max(...scores);
   const odds = scores.map((s) => Math.exp(s - top));
-  const confidence = 1 / odds.reduce((sum, o) => sum + o, 0);
-  const best = CODES[scores.indexOf(top)] ?? 'essential';
+  const total = odds.reduce((sum, o) => sum + o, 0);
+  const confidence = 1 / total;
+  const best = codes[scores.indexOf(top)] ?? 'essential';
   return {
     purpose: confidence >= PROPOSE_FROM ? best : null,
     confidence,
+    essential: (odds[codes.indexOf('essential')] ?? 0) / total,
     reasons: reasons.toSorted((a, b) => Math.abs(b.weight) - Math.abs(a.weight)),
   };
 }
 
-function ownReasons(tracker: ObservedTracker, own: OwnService | undefined): Reason[] {
+/** The other companies behind a tracker: the host it reaches, then those of the scripts that did it. */
+function companiesOf(tracker: ObservedTracker): readonly string[] {
+  const [sighting] = tracker.sightings;
+  const page = hostOf(sighting?.cause[0]?.url ?? '');
+  const hosts = [
+    ...(sighting?.party === 'third' ? [sighting.alias || tracker.host] : []),
+    ...(sighting?.cause ?? []).map((c) => hostOf(c.url)).toReversed(),
+  ];
+  return [...new Set(hosts.filter((h) => h !== '' && h !== page).map(company))];
+}
+
+function company(host: string): string {
+  return host.split('.').slice(-2).join('.');
+}
+
+function hostOf(url: string): string {
+  return URL.canParse(url) ? new URL(url).hostname : '';
+}
+
+function backgroundReasons(tracker: ObservedTracker, { own, known, decided = [] }: Background): Reason[] {
+  const reasons: Reason[] = [];
   const isChoice =
     tracker.kind === 'cookie' &&
     tracker.name === CHOICE_COOKIE &&
     tracker.sightings.every((s) => s.party === 'first');
-  if (isChoice) return [{ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' }];
-  const isService = tracker.kind === 'request' && tracker.host === own?.host;
-  return isService ? [{ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' }] : [];
+  if (isChoice) reasons.push({ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' });
+  if (tracker.kind === 'request' && tracker.host === own)
+    reasons.push({ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' });
+  if (known)
+    reasons.push({
+      purpose: known.purpose,
+      weight: 5,
+      words: `The library knows it${known.provider ? `: ${known.provider}` : ''}`,
+    });
+  const purposes = new Set(decided.map((d) => d.purpose));
+  const [elsewhere] = decided;
+  if (elsewhere && purposes.size === 1)
+    reasons.push({ purpose: elsewhere.purpose, weight: 7, words: `Decided so on ${elsewhere.site}` });
+  return reasons;
+}
+
+/** What a gate that works tells: which choices let it run. */
+function gateReasons(tracker: ObservedTracker, chosen: readonly string[]): Reason[] {
+  const visitors = new Set(tracker.sightings.map((s) => s.visitor));
+  const [only] = chosen;
+  if (
+    visitors.has('before') ||
+    visitors.has('refused') ||
+    !visitors.has('accepted') ||
+    chosen.length !== 1 ||
+    !only
+  )
+    return [];
+  return visitors.has('chosen')
+    ? [{ purpose: only, weight: 1.6, words: 'It runs once only this purpose is allowed' }]
+    : [{ purpose: only, weight: -1.6, words: 'It does not run though this purpose is allowed' }];
 }
 
 function nameReasons(tracker: ObservedTracker): Reason[] {
@@ -229,9 +384,37 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   const longest = Math.max(...sightings.map((s) => s.lifetime ?? 0));
   const bits = Math.max(...sightings.map((s) => s.valueBits), 0);
   const third = sightings.some((s) => s.party === 'third');
-  const onlyAllowed = sightings.length > 0 && sightings.every((s) => s.visitor === 'accepted');
+  const onlyAllowed =
+    sightings.length > 0 && sightings.every((s) => s.visitor === 'accepted' || s.visitor === 'chosen');
+  const visitors = new Set(sightings.map((s) => s.visitor));
+  if (
+    !third &&
+    visitors.has('refused') &&
+    visitors.has('accepted') &&
+    !visitors.has('before') &&
+    !visitors.has('gpc')
+  )
+    add('essential', 2.6, 'It comes with the choice itself, whatever the visitor chooses');
   if (onlyAllowed) add('essential', -1.6, 'It is seen only once everything is allowed');
+  if (sightings.some((s) => s.sends.length > 0)) {
+    const words = `It carries what is stored as ${[...new Set(sightings.flatMap((s) => s.sends.map((x) => x.name)))].slice(0, 3).join(', ')}`;
+    add('measurement', 0.7, words);
+    add('advertising', 0.8, words);
+    add('essential', -1.2, words);
+  }
   if (kind === 'request') return [...reasons, ...requestReasons(tracker)];
+  if (kind === 'link decoration' || kind === 'bounce') {
+    add('advertising', 2, 'It follows a visitor from one site to another');
+    return reasons;
+  }
+  if (kind === 'fingerprint') {
+    add('advertising', 0.8, 'It recognises a device without storing anything');
+    add('measurement', 0.5, 'It recognises a device without storing anything');
+    add('essential', third ? -0.8 : 0.2, 'Fraud is kept out in this way too, but seldom by another company');
+    return reasons;
+  }
+  if (kind === 'service worker' || kind === 'cache storage')
+    add('essential', third ? 0 : 0.5, 'It keeps pages at hand');
   if (third) {
     add('advertising', 0.9, 'Another company sets it');
     add('essential', -0.8, 'Another company sets it');
@@ -257,7 +440,8 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   }
   if (!third && sightings.every((s) => s.setBy === 'http'))
     add('essential', 0.6, 'The site’s own server sets it');
-  if (kind === 'local storage' && !third) add('preferences', 0.3, 'It is kept in this browser only');
+  if ((kind === 'local storage' || kind === 'IndexedDB') && !third)
+    add('preferences', 0.3, 'It is kept in this browser only');
   return reasons;
 }
 

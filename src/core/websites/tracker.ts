@@ -59,6 +59,8 @@ export interface Sighting {
   /** On how many of the visitor's pages. */
   readonly pages: number;
   readonly firstPage: string;
+  /** The pages it was on, at most fifty of them. */
+  readonly onPages: readonly string[];
   readonly party: Party;
   /** Seconds it would live, as declared; `null` for a session, storage without an end, or a request. */
   readonly lifetime: number | null;

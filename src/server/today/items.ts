@@ -6,7 +6,7 @@ import { listSites } from '../websites/sites.ts';
 /** Something that needs a hand now, with where to go for it. */
 export interface TodayItem {
   readonly key: string;
-  readonly kind: 'leak' | 'unsorted' | 'failure' | 'no notice';
+  readonly kind: 'leak' | 'unsorted' | 'failure' | 'no notice' | 'change';
   readonly words: string;
   readonly detail: string;
   readonly link: string;
@@ -31,6 +31,13 @@ export async function todayItems(store: Queries): Promise<TodayItem[]> {
        AND NOT EXISTS (SELECT 1 FROM job later WHERE later.kind = j.kind AND later.title = j.title AND later.id > j.id AND later.state = 'done')
      ORDER BY j.id DESC LIMIT 20`,
   );
+  const changed = await store.all(
+    z.object({ id: z.number(), host: z.string(), matters: z.string(), finished_at: Instant }),
+    `SELECT w.id, site.host, w.matters, w.finished_at FROM sweep w JOIN site ON site.id = w.site_id
+     WHERE w.matters <> '' AND w.matters_seen_by IS NULL AND w.finished_at IS NOT NULL
+       AND w.id = (SELECT MAX(id) FROM sweep n WHERE n.site_id = w.site_id AND n.state IN ('complete', 'cancelled') AND n.pages > 0)
+     ORDER BY w.id DESC`,
+  );
   const at = (host: string, query: string) => `/websites/${encodeURIComponent(host)}${query}`;
   return [
     ...sites
@@ -43,6 +50,14 @@ export async function todayItems(store: Queries): Promise<TodayItem[]> {
         link: at(s.host, '?show=leaks'),
         since: s.sweptAt,
       })),
+    ...changed.map((w): TodayItem => ({
+      key: `sweep ${w.id}`,
+      kind: 'change',
+      words: `The sweep of ${w.host}: ${w.matters}`,
+      detail: 'Look at what changed, and mark it as seen',
+      link: at(w.host, `?tab=sweeps&sweep=${w.id}`),
+      since: w.finished_at,
+    })),
     ...failed.map((j): TodayItem => ({
       key: `job ${j.id}`,
       kind: 'failure',

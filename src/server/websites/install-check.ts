@@ -81,11 +81,9 @@ async function readFacts(ctx: Context, site: Site, noticeExpected: boolean): Pro
   try {
     const page = await visit.context.newPage();
     const probe = await PageProbe.attach(page);
-    await probe.addHeader(
-      settings.VISITOR_ORIGIN,
-      'x-yare-rehearsal',
-      rehearsalToken(settings.SECRET_KEY, site.site_key, ctx.now()),
-    );
+    await probe.addHeaders(settings.VISITOR_ORIGIN, {
+      'x-yare-rehearsal': rehearsalToken(settings.SECRET_KEY, site.site_key, ctx.now()),
+    });
     const response = await page
       .goto(site.start_url, { timeout: 20_000, waitUntil: 'load' })
       .catch((error: Error) => error);

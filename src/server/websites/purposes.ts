@@ -6,7 +6,7 @@ import type { Queries } from '../store/pool.ts';
 /** The organisation's purposes, in its order. */
 export function listPurposes(store: Queries): Promise<Purpose[]> {
   return store.all(
-    z.object({ code: z.string(), name: z.string(), essential: Flag }),
-    'SELECT code, name, essential FROM purpose ORDER BY place',
+    z.object({ code: z.string(), name: z.string(), essential: Flag, shares: Flag }),
+    'SELECT code, name, essential, shares FROM purpose ORDER BY place',
   );
 }

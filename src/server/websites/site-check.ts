@@ -131,13 +131,13 @@ async function ask(url: URL, rules: DestinationRules): Promise<Answer | { why: s
         : 'Sweeps only go to public addresses. An administrator can allow this one with ALLOWED_PRIVATE.',
     };
   }
-  const family = isIP(to.address);
+  // Either loopback may answer.
+  const address = to.address === 'localhost' ? '127.0.0.1' : to.address;
+  const family = isIP(address);
   const lookup = ((_host, options, done) =>
     options.all
-      ? (done as (e: null, a: { address: string; family: number }[]) => void)(null, [
-          { address: to.address, family },
-        ])
-      : (done as (e: null, a: string, f: number) => void)(null, to.address, family)) as LookupFunction;
+      ? (done as (e: null, a: { address: string; family: number }[]) => void)(null, [{ address, family }])
+      : (done as (e: null, a: string, f: number) => void)(null, address, family)) as LookupFunction;
   return new Promise((resolve) => {
     const secure = url.protocol === 'https:';
     const request = (secure ? httpsRequest : httpRequest)(

@@ -1,4 +1,7 @@
 import { installSnippet } from '../../core/websites/install.ts';
+import type { SitePaths } from '../../core/websites/click-path.ts';
+import type { Schedule } from '../../core/websites/schedule.ts';
+import type { Scope } from '../../core/websites/scope.ts';
 import type { Purpose } from '../../core/websites/purpose.ts';
 import type { Stage } from '../../core/rule.ts';
 import type { Context } from '../context.ts';
@@ -6,7 +9,8 @@ import { findNotice } from './notices.ts';
 import { listPurposes } from './purposes.ts';
 import { findSite, type InstallResult } from './sites.ts';
 import { latestSweeps, listSweeps, troubledPages, type Sweep } from './sweeps.ts';
-import { countTrackers, type TrackerCounts } from './trackers.ts';
+import { hidePaths } from './site-paths.ts';
+import { countTrackers, NO_TRACKERS, type TrackerCounts } from './trackers.ts';
 
 /** What the sheet of a site needs at once. */
 export interface SiteDetail {
@@ -16,8 +20,13 @@ export interface SiteDetail {
   readonly siteKey: string;
   readonly snippet: string;
   readonly visitorOrigin: string;
-  readonly maxPages: number;
-  readonly maxMinutes: number;
+  readonly scope: Scope;
+  readonly region: string;
+  readonly chosen: readonly string[];
+  /** Secrets show as `…`. */
+  readonly paths: SitePaths;
+  readonly schedule: Schedule | null;
+  readonly nextSweep: string | null;
   readonly install: InstallResult | null;
   readonly stage: Stage;
   readonly purposes: readonly Purpose[];
@@ -44,14 +53,18 @@ export async function siteDetail(ctx: Context, host: string): Promise<SiteDetail
     siteKey: site.site_key,
     snippet: installSnippet(settings.VISITOR_ORIGIN, site.site_key),
     visitorOrigin: settings.VISITOR_ORIGIN,
-    maxPages: site.max_pages,
-    maxMinutes: site.max_minutes,
+    scope: site.scope,
+    region: site.region,
+    chosen: site.chosen,
+    paths: hidePaths(site.paths),
+    schedule: site.schedule,
+    nextSweep: site.next_sweep,
     install: site.install,
     stage: notice.stage,
     purposes,
     sweeps,
     sweep: sweep ?? null,
-    counts: sweep ? await countTrackers(store, sweep.id) : { all: 0, leaks: 0, unsorted: 0 },
+    counts: sweep ? await countTrackers(store, sweep.id) : NO_TRACKERS,
     troubled: sweep ? await troubledPages(store, sweep.id) : [],
   };
 }

@@ -7,8 +7,13 @@ import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { isDuplicate, type Queries } from '../store/pool.ts';
+import { SitePaths } from '../../core/websites/click-path.ts';
 import { firstNotice } from '../../core/websites/notice.ts';
-import { choiceOf, VISITORS } from '../../core/websites/visitor.ts';
+import { REGION_PATTERN, UNKNOWN_REGION } from '../../core/websites/region.ts';
+import { nextTime, Schedule, scheduleWords } from '../../core/websites/schedule.ts';
+import { Scope, WHOLE_SITE } from '../../core/websites/scope.ts';
+import { listPurposes } from './purposes.ts';
+import { bareOfText, sealPaths } from './site-paths.ts';
 import { StageColumn } from './stage-column.ts';
 import { checkSite } from './site-check.ts';
 
@@ -24,13 +29,18 @@ const SiteRow = z.object({
   start_url: z.string(),
   name: z.string(),
   site_key: z.string(),
-  max_pages: z.number(),
-  max_minutes: z.number(),
+  scope: JsonColumn(Scope),
+  region: z.string(),
+  chosen: JsonColumn(z.array(z.string())),
+  paths: JsonColumn(SitePaths),
+  schedule: JsonColumn(Schedule.nullable()),
+  next_sweep: Instant.nullable(),
   install: JsonColumn(InstallResult.nullable()),
   created_at: Instant,
 });
 export type Site = z.infer<typeof SiteRow>;
-const COLUMNS = 'id, host, start_url, name, site_key, max_pages, max_minutes, install, created_at';
+const COLUMNS =
+  'id, host, start_url, name, site_key, scope, region, chosen, paths, schedule, next_sweep, install, created_at';
 
 /** Throws a RefusedError (404). */
 export async function findSite(store: Queries, host: string): Promise<Site> {
@@ -70,14 +80,8 @@ const ListedRow = z.object({
   sweeping: Count,
 });
 
-/** Bits of the visitors who allowed nothing. */
-const WITHOUT_PERMISSION = VISITORS.reduce(
-  (bits, v, i) => (choiceOf(v) === 'accept' ? bits : bits | (1 << i)),
-  0,
-);
-
-/** The leak of a tracker row `t` of purpose `p`, seen as `s`: not essential, and seen by a visitor who allowed nothing. */
-export const LEAKS_SQL = `(t.purpose IS NOT NULL AND p.essential = 0 AND (s.seen & ${WITHOUT_PERMISSION}) <> 0)`;
+/** The leak of a swept tracker `s`: some visitor saw it without permission. */
+export const LEAKS_SQL = '(s.leaks <> 0)';
 
 export async function listSites(store: Queries): Promise<ListedSite[]> {
   const rows = await store.all(
@@ -130,6 +134,7 @@ export interface NewSite {
   readonly startUrl: string;
   readonly name: string;
   readonly by: number | null;
+  readonly region?: string;
 }
 
 export async function insertSite(
@@ -140,8 +145,17 @@ export async function insertSite(
   const siteKey = randomBytes(10).toString('hex');
   try {
     const { id } = await tx.run(
-      'INSERT INTO site (host, start_url, name, site_key, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?)',
-      [site.host, site.startUrl, site.name.slice(0, 120), siteKey, toDatetime(now), site.by],
+      'INSERT INTO site (host, start_url, name, site_key, scope, region, created_at, created_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      [
+        site.host,
+        site.startUrl,
+        site.name.slice(0, 120),
+        siteKey,
+        JSON.stringify(WHOLE_SITE),
+        site.region ?? UNKNOWN_REGION,
+        toDatetime(now),
+        site.by,
+      ],
     );
     const draft: Stage = { state: 'draft' };
     await tx.run(
@@ -169,49 +183,111 @@ export async function insertSite(
 
 export const SiteEdit = z.object({
   name: z.string().trim().min(1, 'Give the site a name').max(120, 'At most 120 characters').optional(),
-  maxPages: z.int().min(1, 'At least 1 page').max(5000, 'At most 5,000 pages').optional(),
-  maxMinutes: z.int().min(1, 'At least 1 minute').max(240, 'At most 240 minutes').optional(),
+  scope: Scope.partial().optional(),
+  region: z.string().regex(REGION_PATTERN, 'A region such as DK or US-CA').optional(),
+  chosen: z.array(z.string().max(31)).max(20).optional(),
+  paths: SitePaths.partial().optional(),
+  schedule: Schedule.nullable().optional(),
 });
+export type SiteEdit = z.infer<typeof SiteEdit>;
 
-/** Changes a site’s name or the limits of its sweeps; what is not given stays. */
-export async function editSite(
-  ctx: Context,
-  accountId: number,
-  host: string,
-  edit: z.infer<typeof SiteEdit>,
-): Promise<void> {
+/** Changes a site’s name or how it is swept; what is not given stays. Throws a RefusedError naming the field. */
+export async function editSite(ctx: Context, accountId: number, host: string, edit: SiteEdit): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host);
-    const before = { name: site.name, maxPages: site.max_pages, maxMinutes: site.max_minutes };
+    await tx.all(z.object({ id: z.number() }), 'SELECT id FROM site WHERE id = ? FOR UPDATE', [site.id]);
+    const codes = (await listPurposes(tx)).map((p) => p.code);
+    const wrong = edit.chosen?.find((c) => !codes.includes(c));
+    if (wrong !== undefined)
+      throw new RefusedError('There is no such purpose.', [
+        { field: 'chosen', message: `“${wrong}” is none of ${codes.join(', ')}.` },
+      ]);
+    const before = {
+      name: site.name,
+      scope: site.scope,
+      region: site.region,
+      chosen: site.chosen,
+      schedule: site.schedule,
+    };
     const after = {
       name: edit.name ?? before.name,
-      maxPages: edit.maxPages ?? before.maxPages,
-      maxMinutes: edit.maxMinutes ?? before.maxMinutes,
+      scope: { ...before.scope, ...given(edit.scope ?? {}) },
+      region: edit.region ?? before.region,
+      chosen: edit.chosen ?? before.chosen,
+      schedule: edit.schedule === undefined ? before.schedule : edit.schedule,
     };
-    const difference = change(before, after);
-    if (difference.length === 0) return;
-    await tx.run('UPDATE site SET name = ?, max_pages = ?, max_minutes = ? WHERE id = ?', [
-      after.name,
-      after.maxPages,
-      after.maxMinutes,
-      site.id,
-    ]);
-    const words = inWords(difference, { path: ([key]) => EDIT_WORDS[key as keyof typeof EDIT_WORDS] });
+    const paths = sealPaths(
+      ctx.settings.SECRET_KEY,
+      { ...site.paths, ...given(edit.paths ?? {}) },
+      site.paths,
+    );
+    const difference = change(
+      { ...before, paths: bareOfText(site.paths) } as Json,
+      { ...after, paths: bareOfText(paths) } as Json,
+    );
+    const secretsOnly = difference.length === 0 && JSON.stringify(paths) !== JSON.stringify(site.paths);
+    if (difference.length === 0 && !secretsOnly) return;
+    const next = after.schedule ? nextTime(after.schedule, ctx.now()) : null;
+    await tx.run(
+      'UPDATE site SET name = ?, scope = ?, region = ?, chosen = ?, paths = ?, schedule = ?, next_sweep = ? WHERE id = ?',
+      [
+        after.name,
+        JSON.stringify(after.scope),
+        after.region,
+        JSON.stringify(after.chosen),
+        JSON.stringify(paths),
+        after.schedule && JSON.stringify(after.schedule),
+        next && toDatetime(next),
+        site.id,
+      ],
+    );
+    const words = inWords(difference, {
+      path: (path) => path.map((p) => EDIT_WORDS[String(p)] ?? String(p)).join(', '),
+      value: (value, path) =>
+        path[0] === 'schedule' && path.length === 1 && value
+          ? scheduleWords(value as unknown as Schedule)
+          : undefined,
+    });
     await record(tx, ctx.now(), {
       actor: accountId,
       action: 'site.edit',
       object: 'site',
       objectId: site.id,
-      detail: { words: [...words], change: difference as unknown as Json },
+      detail: {
+        words: secretsOnly ? ['A text that a path types'] : [...words],
+        change: difference as unknown as Json,
+      },
     });
   });
 }
 
-const EDIT_WORDS = {
+/** Without what was not given, since a spread takes `undefined` for a value. */
+function given<T extends object>(edit: T): { [K in keyof T]-?: NonNullable<T[K]> | Extract<T[K], null> } {
+  return Object.fromEntries(Object.entries(edit).filter(([, v]) => v !== undefined)) as never;
+}
+
+const EDIT_WORDS: Readonly<Record<string, string>> = {
   name: 'Name',
-  maxPages: 'Most pages of a sweep',
-  maxMinutes: 'Most minutes of a sweep',
-} as const;
+  scope: 'Sweep',
+  maxPages: 'most pages',
+  maxMinutes: 'most minutes',
+  maxDepth: 'most links from the start',
+  startPaths: 'pages to begin at',
+  sitemap: 'site map read',
+  include: 'only pages like',
+  exclude: 'no pages like',
+  perShape: 'most pages of one shape',
+  robotsOverride: 'robots.txt not kept to, because',
+  paceMs: 'milliseconds between pages',
+  region: 'Region of its sweeps',
+  chosen: 'Purposes of a choice of one’s own',
+  schedule: 'Swept by itself',
+  paths: 'Path',
+  signIn: 'to sign in',
+  refuse: 'to refuse',
+  accept: 'to accept',
+  choose: 'to choose',
+};
 
 /** How many notices are in force and rehearsing: for the strip. */
 export async function countStages(store: Queries): Promise<{ inForce: number; rehearsing: number }> {

@@ -3,7 +3,7 @@ import type { Context } from '../context.ts';
 import { listEntries, type ListedEntry } from '../evidence/ledger.ts';
 import { consentRates, type ConsentRates } from './consents.ts';
 import { findSite } from './sites.ts';
-import { differenceSinceLast } from './sweeps.ts';
+import { differenceSinceLast } from './sweep-end.ts';
 
 export interface SiteSoundings {
   readonly rates: ConsentRates;

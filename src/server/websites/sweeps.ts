@@ -1,29 +1,15 @@
-import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { notFound, RefusedError } from '../../core/refusal.ts';
-import { leakingVisitors } from '../../core/websites/leak.ts';
-import { propose } from '../../core/websites/proposal.ts';
-import type { Purpose } from '../../core/websites/purpose.ts';
-import {
-  sweepDifference,
-  type SweepDifference,
-  type SweptTracker,
-} from '../../core/websites/sweep-difference.ts';
-import {
-  trackerKey,
-  TRACKER_KINDS,
-  type ObservedTracker,
-  type Sighting,
-} from '../../core/websites/tracker.ts';
+import { REGION_PATTERN } from '../../core/websites/region.ts';
+import { Scope } from '../../core/websites/scope.ts';
+import type { Terms } from '../../core/websites/leak.ts';
 import { VISITORS, type Visitor } from '../../core/websites/visitor.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { addJob } from '../jobs/job.ts';
 import { Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import { listPurposes } from './purposes.ts';
-import { findSite, SiteEdit } from './sites.ts';
-import type { CrawlResult } from './sweep/crawl.ts';
+import { findSite, type Site } from './sites.ts';
 
 export const SWEEP_STATES = ['waiting', 'running', 'complete', 'cancelled', 'failed'] as const;
 
@@ -40,10 +26,17 @@ const SweepRow = z.object({
     .transform((v) => (v === null ? null : String(v))),
   state: z.enum(SWEEP_STATES),
   visitors: JsonColumn(z.array(z.enum(VISITORS))),
-  max_pages: z.number(),
-  max_seconds: z.number(),
+  scope: JsonColumn(Scope),
+  region: z.string(),
+  chosen: JsonColumn(z.array(z.string())),
+  origin: z.enum(['person', 'schedule']),
+  operated: JsonColumn(z.partialRecord(z.enum(VISITORS), z.string().nullable())),
   pages: z.number(),
   trackers: z.number(),
+  leaks: z.number(),
+  matters: z.string(),
+  matters_seen_by: z.number().nullable(),
+  usual_pages: z.number().nullable(),
   notes: JsonColumn(z.array(Note)),
   created_at: Instant,
   started_at: Instant.nullable(),
@@ -52,60 +45,101 @@ const SweepRow = z.object({
 });
 export type Sweep = z.infer<typeof SweepRow>;
 const SELECT =
-  'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.max_pages, w.max_seconds, w.pages, w.trackers, w.notes, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
+  'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.scope, w.region, w.chosen, w.origin, w.operated, w.pages, w.trackers, w.leaks, w.matters, w.matters_seen_by, w.usual_pages, w.notes, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
 
-/** Limits of one sweep; without them the site's own hold. */
-export const SweepLimits = z.object({
-  maxPages: SiteEdit.shape.maxPages,
-  maxMinutes: SiteEdit.shape.maxMinutes,
+/** What differs from the site's own way of being swept, for one sweep. */
+export const SweepWish = z.object({
+  maxPages: Scope.shape.maxPages.unwrap().optional(),
+  maxMinutes: Scope.shape.maxMinutes.unwrap().optional(),
+  visitors: z.array(z.enum(VISITORS)).min(1, 'Choose at least one visitor').optional(),
+  region: z.string().regex(REGION_PATTERN, 'A region such as DK or US-CA').optional(),
 });
+export type SweepWish = z.infer<typeof SweepWish>;
+
+export function termsOf(sweep: Pick<Sweep, 'region' | 'chosen'>): Terms {
+  return { region: sweep.region, chosen: sweep.chosen };
+}
 
 /** Queues a sweep. Throws a RefusedError (409) while one of this site waits or runs. */
 export async function startSweep(
   ctx: Context,
   accountId: number,
   host: string,
-  limits: z.infer<typeof SweepLimits>,
+  wish: SweepWish,
 ): Promise<{ sweep: number; job: string }> {
   return ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host);
-    // The site's row is the turn: two people starting at once get one sweep.
-    await tx.all(z.object({ id: z.number() }), 'SELECT id FROM site WHERE id = ? FOR UPDATE', [site.id]);
-    const open = await tx.one(
-      z.object({ id: z.number() }),
-      "SELECT id FROM sweep WHERE site_id = ? AND state IN ('waiting', 'running') LIMIT 1",
-      [site.id],
-    );
-    if (open) throw new RefusedError(`${host} is being swept already.`, [], 409);
-    const now = ctx.now();
-    const maxPages = limits.maxPages ?? site.max_pages;
-    const maxMinutes = limits.maxMinutes ?? site.max_minutes;
-    const { id } = await tx.run(
-      "INSERT INTO sweep (site_id, state, visitors, max_pages, max_seconds, notes, started_by, created_at) VALUES (?, 'waiting', ?, ?, ?, '[]', ?, ?)",
-      [site.id, JSON.stringify(VISITORS), maxPages, maxMinutes * 60, accountId, toDatetime(now)],
-    );
-    const job = await addJob(tx, now, {
-      kind: 'sweep',
-      title: `Sweep of ${host}`,
-      payload: { sweep: id },
-      createdBy: accountId,
-      link: `/websites/${host}`,
-    });
-    await tx.run('UPDATE sweep SET job_id = ? WHERE id = ?', [job, id]);
-    await record(tx, now, {
-      actor: accountId,
-      action: 'sweep.start',
-      object: 'sweep',
-      objectId: id,
-      detail: { site: site.id, maxPages, maxMinutes },
-    });
-    return { sweep: id, job };
+    const queued = await queueSweep(tx, ctx.now(), site, accountId, wish);
+    if (!queued) throw new RefusedError(`${host} is being swept already.`, [], 409);
+    return queued;
   });
+}
+
+/** Queues a sweep in the caller's transaction; `by` is `null` for the schedule. `undefined` while one waits or runs. */
+export async function queueSweep(
+  tx: Queries,
+  now: Date,
+  site: Site,
+  by: number | null,
+  wish: SweepWish = {},
+): Promise<{ sweep: number; job: string } | undefined> {
+  // The site's row is the turn: two people starting at once get one sweep.
+  await tx.all(z.object({ id: z.number() }), 'SELECT id FROM site WHERE id = ? FOR UPDATE', [site.id]);
+  const open = await tx.one(
+    z.object({ id: z.number() }),
+    "SELECT w.id FROM sweep w JOIN job j ON j.id = w.job_id WHERE w.site_id = ? AND w.state IN ('waiting', 'running') AND j.state IN ('waiting', 'running') LIMIT 1",
+    [site.id],
+  );
+  if (open) return undefined;
+  const scope: Scope = {
+    ...site.scope,
+    maxPages: wish.maxPages ?? site.scope.maxPages,
+    maxMinutes: wish.maxMinutes ?? site.scope.maxMinutes,
+  };
+  const visitors = VISITORS.filter((v) => !wish.visitors || wish.visitors.includes(v));
+  const region = wish.region ?? site.region;
+  const { id } = await tx.run(
+    "INSERT INTO sweep (site_id, state, visitors, scope, region, chosen, origin, notes, started_by, created_at) VALUES (?, 'waiting', ?, ?, ?, ?, ?, '[]', ?, ?)",
+    [
+      site.id,
+      JSON.stringify(visitors),
+      JSON.stringify(scope),
+      region,
+      JSON.stringify(site.chosen),
+      by === null ? 'schedule' : 'person',
+      by,
+      toDatetime(now),
+    ],
+  );
+  const job = await addJob(tx, now, {
+    kind: 'sweep',
+    title: `Sweep of ${site.host}`,
+    payload: { sweep: id },
+    createdBy: by,
+    link: `/websites/${site.host}`,
+  });
+  await tx.run('UPDATE sweep SET job_id = ? WHERE id = ?', [job, id]);
+  await record(tx, now, {
+    actor: by ?? 'system',
+    action: 'sweep.start',
+    object: 'sweep',
+    objectId: id,
+    detail: { site: site.id, maxPages: scope.maxPages, maxMinutes: scope.maxMinutes, region, visitors },
+  });
+  return { sweep: id, job };
 }
 
 export async function findSweep(store: Queries, id: number): Promise<Sweep> {
   const sweep = await store.one(SweepRow, `${SELECT} WHERE w.id = ?`, [id]);
   if (!sweep) throw notFound('sweep');
+  return sweep;
+}
+
+/** A sweep of this very site; throws a RefusedError (404). */
+export async function findSiteSweep(store: Queries, host: string, id: number): Promise<Sweep> {
+  const site = await findSite(store, host);
+  const sweep = await findSweep(store, id);
+  if (sweep.site_id !== site.id) throw notFound('sweep');
   return sweep;
 }
 
@@ -122,6 +156,26 @@ export async function latestSweeps(store: Queries, siteId: number): Promise<Swee
   );
 }
 
+/** The sweep that found something before this one. */
+export async function sweepBefore(store: Queries, sweep: Sweep): Promise<Sweep | undefined> {
+  return store.one(
+    SweepRow,
+    `${SELECT} WHERE w.site_id = ? AND w.id < ? AND w.state IN ('complete', 'cancelled') AND w.pages > 0 ORDER BY w.id DESC LIMIT 1`,
+    [sweep.site_id, sweep.id],
+  );
+}
+
+/** Pages that complete sweeps of this site usually see: the median of the last five before; `undefined` without one. */
+export async function usualPages(store: Queries, sweep: Sweep): Promise<number | undefined> {
+  const rows = await store.all(
+    z.object({ pages: z.number() }),
+    "SELECT pages FROM sweep WHERE site_id = ? AND id < ? AND state = 'complete' AND pages > 0 ORDER BY id DESC LIMIT 5",
+    [sweep.site_id, sweep.id],
+  );
+  const sorted = rows.map((r) => r.pages).sort((a, b) => a - b);
+  return sorted[Math.floor((sorted.length - 1) / 2)];
+}
+
 export async function beginSweep(ctx: Context, id: number): Promise<void> {
   await ctx.store.run(
     "UPDATE sweep SET state = 'running', started_at = COALESCE(started_at, ?) WHERE id = ?",
@@ -135,253 +189,14 @@ export async function visitorsDone(
   id: number,
 ): Promise<{ visitors: Visitor[]; pages: string[] }> {
   const rows = await store.all(
-    z.object({ visitor: z.enum(VISITORS), url: z.string() }),
-    'SELECT visitor, url FROM sweep_page WHERE sweep_id = ? ORDER BY visitor, number',
+    z.object({ visitor: z.enum(VISITORS), url: z.string(), status: z.number().nullable() }),
+    'SELECT visitor, url, status FROM sweep_page WHERE sweep_id = ? ORDER BY visitor, number',
     [id],
   );
-  const visitors = [...new Set(rows.map((r) => r.visitor))];
-  return { visitors, pages: rows.filter((r) => r.visitor === 'before').map((r) => r.url) };
-}
-
-/** Stores what one visitor found, whole or not at all. */
-export async function storeCrawl(ctx: Context, sweep: Sweep, result: CrawlResult): Promise<void> {
-  const now = toDatetime(ctx.now());
-  await ctx.store.transaction(async (tx) => {
-    await tx.run('DELETE FROM sweep_page WHERE sweep_id = ? AND visitor = ?', [sweep.id, result.visitor]);
-    const pages = result.pages.map((p, i) => [
-      sweep.id,
-      result.visitor,
-      i,
-      p.url.slice(0, 2000),
-      p.status,
-      p.note.slice(0, 300),
-    ]);
-    for (const part of chunks(pages, 500))
-      await tx.run('INSERT INTO sweep_page (sweep_id, visitor, number, url, status, note) VALUES ?', [part]);
-    for (const part of chunks(result.sightings, 500)) await storeSightings(tx, sweep, now, part);
-    const notes = [
-      ...result.notes.map((words): SweepNote => ({ visitor: result.visitor, words })),
-      ...(result.couldChoose
-        ? []
-        : [
-            {
-              visitor: result.visitor,
-              words: 'Found no notice to answer, so this visitor could not be tried.',
-            } satisfies SweepNote,
-          ]),
-    ];
-    await tx.run(
-      `UPDATE sweep SET notes = JSON_MERGE_PRESERVE(notes, ?), trackers = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ?),
-         pages = (SELECT COUNT(DISTINCT url) FROM sweep_page WHERE sweep_id = ?) WHERE id = ?`,
-      [JSON.stringify(notes), sweep.id, sweep.id, sweep.id],
-    );
-  });
-}
-
-async function storeSightings(
-  tx: Queries,
-  sweep: Sweep,
-  now: string,
-  part: CrawlResult['sightings'],
-): Promise<void> {
-  const keyed = part.map((t) => ({
-    ...t,
-    name: t.name.slice(0, 300),
-    host: t.host.slice(0, 260),
-    identity: createHash('sha256').update(trackerKey(t)).digest(),
-  }));
-  await tx.run(
-    'INSERT INTO tracker (site_id, identity, kind, name, host, proposal, first_seen, last_seen) VALUES ? ON DUPLICATE KEY UPDATE last_seen = VALUES(last_seen)',
-    [
-      keyed.map((t) => [
-        sweep.site_id,
-        t.identity,
-        t.kind,
-        t.name,
-        t.host,
-        '{"purpose":null,"confidence":0,"reasons":[]}',
-        now,
-        now,
-      ]),
-    ],
-  );
-  const ids = await tx.all(
-    z.object({ id: z.number(), identity: z.instanceof(Buffer) }),
-    'SELECT id, identity FROM tracker WHERE site_id = ? AND identity IN (?)',
-    [sweep.site_id, keyed.map((t) => t.identity)],
-  );
-  const idOf = new Map(ids.map((r) => [r.identity.toString('hex'), r.id]));
-  const rows = keyed.map((t) => ({ ...t.sighting, id: idOf.get(t.identity.toString('hex')) as number }));
-  await tx.run(
-    `INSERT INTO swept_tracker (sweep_id, tracker_id, seen, party, lifetime, pages) VALUES ?
-     ON DUPLICATE KEY UPDATE seen = seen | VALUES(seen), lifetime = GREATEST(COALESCE(lifetime, VALUES(lifetime)), COALESCE(VALUES(lifetime), lifetime)), pages = GREATEST(pages, VALUES(pages))`,
-    [rows.map((s) => [sweep.id, s.id, 1 << VISITORS.indexOf(s.visitor), s.party, s.lifetime, s.pages])],
-  );
-  await tx.run(
-    `INSERT INTO sighting (sweep_id, tracker_id, visitor, pages, first_page, party, lifetime, set_by, value_length, value_bits, cause, resource) VALUES ?
-     ON DUPLICATE KEY UPDATE pages = VALUES(pages)`,
-    [
-      rows.map((s) => [
-        sweep.id,
-        s.id,
-        s.visitor,
-        s.pages,
-        s.firstPage.slice(0, 2000),
-        s.party,
-        s.lifetime,
-        s.setBy,
-        s.valueLength,
-        s.valueBits,
-        JSON.stringify(s.cause),
-        s.resource.slice(0, 30),
-      ]),
-    ],
-  );
-}
-
-/** Proposes purposes for what the sweep saw, ends it, and writes the outcome to the ledger. */
-export async function endSweep(
-  ctx: Context,
-  id: number,
-  state: 'complete' | 'cancelled' | 'failed',
-  words?: string,
-): Promise<void> {
-  const purposes = await listPurposes(ctx.store);
-  const own = { host: new URL(ctx.settings.VISITOR_ORIGIN).hostname };
-  await ctx.store.transaction(async (tx) => {
-    const sweep = await findSweep(tx, id);
-    for (const part of chunks(await observed(tx, id), 300))
-      for (const { trackerId, tracker } of part) {
-        const proposal = propose(tracker, own);
-        const known = purposes.some((p) => p.code === proposal.purpose);
-        await tx.run('UPDATE tracker SET proposed = ?, proposal = ? WHERE id = ?', [
-          known ? proposal.purpose : null,
-          JSON.stringify(proposal),
-          trackerId,
-        ]);
-      }
-    const notes = words ? [{ visitor: null, words }] : [];
-    await tx.run(
-      'UPDATE sweep SET state = ?, finished_at = ?, notes = JSON_MERGE_PRESERVE(notes, ?) WHERE id = ?',
-      [state, toDatetime(ctx.now()), JSON.stringify(notes), id],
-    );
-    const leaks = (await sweptTrackers(tx, id, purposes)).filter((t) => t.leaks.length > 0).length;
-    await record(tx, ctx.now(), {
-      actor: 'worker',
-      action: 'sweep.end',
-      object: 'sweep',
-      objectId: id,
-      detail: { state, site: sweep.site_id, pages: sweep.pages, trackers: sweep.trackers, leaks },
-    });
-  });
-}
-
-const SightingRow = z.object({
-  tracker_id: z.number(),
-  kind: z.enum(TRACKER_KINDS),
-  name: z.string(),
-  host: z.string(),
-  visitor: z.enum(VISITORS),
-  pages: z.number(),
-  first_page: z.string(),
-  party: z.enum(['first', 'third']),
-  lifetime: z.number().nullable(),
-  set_by: z.enum(['http', 'script', 'page']),
-  value_length: z.number(),
-  value_bits: z.number(),
-  cause: JsonColumn(
-    z.array(
-      z.object({
-        what: z.enum(['page', 'script', 'frame', 'response']),
-        url: z.string(),
-        line: z.number().optional(),
-      }),
-    ),
-  ),
-  resource: z.string(),
-});
-const SIGHTING_SQL = `SELECT s.tracker_id, t.kind, t.name, t.host, s.visitor, s.pages, s.first_page, s.party, s.lifetime, s.set_by, s.value_length, s.value_bits, s.cause, s.resource
-  FROM sighting s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = ?`;
-
-/** What the sweep saw, a tracker each; bounded by the collector's limit on kinds of trackers. */
-async function observed(
-  store: Queries,
-  sweepId: number,
-): Promise<{ trackerId: number; tracker: ObservedTracker }[]> {
-  const byId = new Map<number, { trackerId: number; tracker: ObservedTracker & { sightings: Sighting[] } }>();
-  for (const r of await store.all(SightingRow, `${SIGHTING_SQL} ORDER BY s.tracker_id`, [sweepId])) {
-    const entry = byId.get(r.tracker_id) ?? {
-      trackerId: r.tracker_id,
-      tracker: { kind: r.kind, name: r.name, host: r.host, sightings: [] },
-    };
-    entry.tracker.sightings.push(toSighting(r));
-    byId.set(r.tracker_id, entry);
-  }
-  return [...byId.values()];
-}
-
-export async function sightingsOf(store: Queries, sweepId: number, trackerId: number): Promise<Sighting[]> {
-  const rows = await store.all(SightingRow, `${SIGHTING_SQL} AND s.tracker_id = ?`, [sweepId, trackerId]);
-  return rows.map(toSighting);
-}
-
-function toSighting(r: z.infer<typeof SightingRow>): Sighting {
-  return {
-    visitor: r.visitor,
-    pages: r.pages,
-    firstPage: r.first_page,
-    party: r.party,
-    lifetime: r.lifetime,
-    setBy: r.set_by,
-    valueLength: r.value_length,
-    valueBits: r.value_bits,
-    cause: r.cause,
-    resource: r.resource,
-  };
-}
-
-/** Trackers of a sweep as the difference looks at them, with the purposes of today. */
-async function sweptTrackers(
-  store: Queries,
-  sweepId: number,
-  purposes: readonly Purpose[],
-): Promise<SweptTracker[]> {
-  const rows = await store.all(
-    z.object({
-      id: z.number(),
-      kind: z.enum(TRACKER_KINDS),
-      name: z.string(),
-      host: z.string(),
-      purpose: z.string().nullable(),
-      lifetime: z.number().nullable(),
-      seen: z.number(),
-    }),
-    'SELECT t.id, t.kind, t.name, t.host, t.purpose, s.lifetime, s.seen FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = ? ORDER BY t.host, t.name, t.id',
-    [sweepId],
-  );
-  return rows.map(({ kind, name, host, purpose, lifetime, seen }) => {
-    const visitors = VISITORS.filter((_, i) => seen & (1 << i));
-    const leaks = leakingVisitors(
-      purposes.find((p) => p.code === purpose) ?? null,
-      visitors.map((visitor) => ({ visitor }) as Sighting),
-    );
-    return { kind, name, host, purpose, lifetime, leaks };
-  });
-}
-
-/** `undefined` with fewer than two sweeps. */
-export async function differenceSinceLast(
-  store: Queries,
-  siteId: number,
-): Promise<{ since: string; difference: SweepDifference } | undefined> {
-  const [now, before] = await latestSweeps(store, siteId);
-  if (!now || !before) return undefined;
-  const purposes = await listPurposes(store);
-  const difference = sweepDifference(
-    await sweptTrackers(store, before.id, purposes),
-    await sweptTrackers(store, now.id, purposes),
-  );
-  return { since: before.finished_at ?? before.created_at, difference };
+  const done = new Set(rows.map((r) => r.visitor));
+  const visitors = VISITORS.filter((v) => done.has(v));
+  const pages = rows.filter((r) => r.visitor === visitors[0] && r.status !== null && r.status < 400);
+  return { visitors, pages: pages.map((r) => r.url) };
 }
 
 const PageRow = z.object({
@@ -390,9 +205,10 @@ const PageRow = z.object({
   status: z.number().nullable(),
   note: z.string(),
 });
+export type StoredPage = z.infer<typeof PageRow>;
 
 /** Pages of a sweep that something was the matter with. */
-export async function troubledPages(store: Queries, sweepId: number): Promise<z.infer<typeof PageRow>[]> {
+export async function troubledPages(store: Queries, sweepId: number): Promise<StoredPage[]> {
   return store.all(
     PageRow,
     "SELECT visitor, url, status, note FROM sweep_page WHERE sweep_id = ? AND note <> '' ORDER BY visitor, number LIMIT 200",
@@ -400,6 +216,30 @@ export async function troubledPages(store: Queries, sweepId: number): Promise<z.
   );
 }
 
-function* chunks<T>(list: readonly T[], size: number): Generator<readonly T[]> {
-  for (let at = 0; at < list.length; at += size) yield list.slice(at, at + size);
+/** At most some 25,000: five visitors of the most pages a sweep may have. */
+export async function allPages(store: Queries, sweepId: number): Promise<StoredPage[]> {
+  return store.all(
+    PageRow,
+    'SELECT visitor, url, status, note FROM sweep_page WHERE sweep_id = ? ORDER BY visitor, number',
+    [sweepId],
+  );
+}
+
+/** Takes what a sweep brought to Today off it. */
+export async function markSeen(ctx: Context, accountId: number, host: string, id: number): Promise<void> {
+  const sweep = await findSiteSweep(ctx.store, host, id);
+  await ctx.store.transaction(async (tx) => {
+    const { changed } = await tx.run(
+      "UPDATE sweep SET matters_seen_by = ? WHERE id = ? AND matters <> '' AND matters_seen_by IS NULL",
+      [accountId, sweep.id],
+    );
+    if (changed > 0)
+      await record(tx, ctx.now(), {
+        actor: accountId,
+        action: 'sweep.seen',
+        object: 'sweep',
+        objectId: sweep.id,
+        detail: { words: sweep.matters },
+      });
+  });
 }

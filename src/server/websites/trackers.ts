@@ -1,18 +1,20 @@
 import { z } from 'zod';
 import { notFound, RefusedError } from '../../core/refusal.ts';
-import { judgeAll, type Verdict } from '../../core/websites/leak.ts';
+import { judgeAll, leakingVisitors, type Terms, type Verdict } from '../../core/websites/leak.ts';
 import type { Proposal } from '../../core/websites/proposal.ts';
 import type { Purpose } from '../../core/websites/purpose.ts';
 import { TRACKER_KINDS, type Party, type Sighting, type TrackerKey } from '../../core/websites/tracker.ts';
-import { VISITORS, type Visitor } from '../../core/websites/visitor.ts';
+import { visitorBits, visitorsOf, type Visitor } from '../../core/websites/visitor.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
-import { Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
+import { Count, Flag, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
 import type { Queries } from '../store/pool.ts';
 import { listPurposes } from './purposes.ts';
 import { findSite, LEAKS_SQL } from './sites.ts';
-import { latestSweeps, sightingsOf } from './sweeps.ts';
+import { sightingsOf } from './sightings.ts';
+import { leakingSince } from './sweep-end.ts';
+import { latestSweeps, termsOf, type Sweep } from './sweeps.ts';
 
 export interface ListedTracker extends TrackerKey {
   readonly id: number;
@@ -20,6 +22,8 @@ export interface ListedTracker extends TrackerKey {
   readonly decided: boolean;
   readonly confidence: number;
   readonly party: Party;
+  /** Other sites decided differently. */
+  readonly conflict: boolean;
   readonly lifetime: number | null;
   readonly pages: number;
   readonly verdicts: Readonly<Partial<Record<Visitor, Verdict['verdict']>>>;
@@ -29,6 +33,7 @@ const ProposalColumn = JsonColumn(
   z.object({
     purpose: z.string().nullable(),
     confidence: z.number(),
+    essential: z.number().default(1),
     reasons: z.array(z.object({ purpose: z.string(), words: z.string(), weight: z.number() })),
   }),
 );
@@ -36,7 +41,7 @@ const ProposalColumn = JsonColumn(
 export const TRACKER_SORTS = ['place', 'name', 'kind', 'host', 'purpose', 'lifetime', 'pages'] as const;
 export const TrackerFilter = z.object({
   text: z.string().max(100).default(''),
-  show: z.enum(['all', 'leaks', 'unsorted']).default('all'),
+  show: z.enum(['all', 'leaks', 'unsorted', 'conflicts', 'attempts']).default('all'),
   purpose: z.string().max(31).optional(),
   kind: z.enum(TRACKER_KINDS).optional(),
   sort: z.enum(TRACKER_SORTS).default('place'),
@@ -44,9 +49,13 @@ export const TrackerFilter = z.object({
 });
 export type TrackerFilter = z.infer<typeof TrackerFilter>;
 
+/** Decided one way here and another way on another site. */
+const CONFLICT_SQL =
+  '(t.decided IS NOT NULL AND EXISTS (SELECT 1 FROM tracker o WHERE o.shared = t.shared AND o.site_id <> t.site_id AND o.decided <> t.decided))';
+
 /** `place`: what needs a hand first, then by purpose and name. Never NULL, so that pages can follow by key. */
 const SORT_SQL: Record<(typeof TRACKER_SORTS)[number], string> = {
-  place: `CONCAT(CASE WHEN ${LEAKS_SQL} THEN 0 WHEN t.purpose IS NULL THEN 1 ELSE 2 END, COALESCE(p.place, 9), t.name)`,
+  place: `CONCAT(CASE WHEN t.purpose IS NULL THEN 0 WHEN ${LEAKS_SQL} THEN 1 ELSE 2 END, COALESCE(p.place, 9), t.name)`,
   name: 't.name',
   kind: 't.kind',
   host: 't.host',
@@ -67,6 +76,8 @@ const Row = z.object({
   lifetime: z.number().nullable(),
   pages: z.number(),
   seen: z.number(),
+  refused: z.number(),
+  conflict: Flag,
   sort_key: z.union([z.string(), z.number()]),
 });
 const FROM =
@@ -94,27 +105,31 @@ export async function listTrackers(
   }
   const rows = await store.all(
     Row,
-    `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.proposal, s.party, s.lifetime, s.pages, s.seen, ${sort} AS sort_key
+    `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.proposal, s.party, s.lifetime, s.pages, s.seen, s.refused, ${CONFLICT_SQL} AS conflict, ${sort} AS sort_key
      ${FROM} ${where.map((w) => `AND ${w}`).join(' ')} ORDER BY sort_key ${direction}, t.id ${direction} LIMIT ?`,
     [sweep.id, ...params, size + 1],
   );
   const page = toPage(rows, size, (r) => [r.sort_key, r.id]);
-  return { ...page, rows: page.rows.map((r) => toListed(r, purposes, sweep.visitors)) };
+  return { ...page, rows: page.rows.map((r) => toListed(r, purposes, sweep)) };
 }
 
 export interface TrackerCounts {
   readonly all: number;
   readonly leaks: number;
   readonly unsorted: number;
+  readonly conflicts: number;
+  readonly attempts: number;
 }
+
+export const NO_TRACKERS: TrackerCounts = { all: 0, leaks: 0, unsorted: 0, conflicts: 0, attempts: 0 };
 
 export async function countTrackers(store: Queries, sweepId: number): Promise<TrackerCounts> {
   const row = await store.one(
-    z.object({ all: Count, leaks: Count, unsorted: Count }),
-    `SELECT COUNT(*) AS \`all\`, SUM(${LEAKS_SQL}) AS leaks, SUM(t.purpose IS NULL) AS unsorted ${FROM}`,
+    z.object({ all: Count, leaks: Count, unsorted: Count, conflicts: Count, attempts: Count }),
+    `SELECT COUNT(*) AS \`all\`, SUM(${LEAKS_SQL}) AS leaks, SUM(t.purpose IS NULL) AS unsorted, SUM(${CONFLICT_SQL}) AS conflicts, SUM(s.refused = s.seen) AS attempts ${FROM}`,
     [sweepId],
   );
-  return row ?? { all: 0, leaks: 0, unsorted: 0 };
+  return row ?? NO_TRACKERS;
 }
 
 function condition(filter: TrackerFilter): { where: string[]; params: (string | number)[] } {
@@ -126,6 +141,8 @@ function condition(filter: TrackerFilter): { where: string[]; params: (string | 
     params.push(like, like);
   }
   if (filter.show === 'leaks') where.push(LEAKS_SQL);
+  if (filter.show === 'conflicts') where.push(CONFLICT_SQL);
+  if (filter.show === 'attempts') where.push('s.refused = s.seen');
   if (filter.show === 'unsorted') where.push('t.purpose IS NULL');
   if (filter.purpose) {
     where.push('t.purpose = ?');
@@ -138,13 +155,19 @@ function condition(filter: TrackerFilter): { where: string[]; params: (string | 
   return { where, params };
 }
 
-function toListed(
-  r: z.infer<typeof Row>,
-  purposes: readonly Purpose[],
-  visitors: readonly Visitor[],
-): ListedTracker {
-  const seen = VISITORS.filter((_, i) => r.seen & (1 << i)).map((visitor) => ({ visitor }) as Sighting);
-  const verdicts = judgeAll(purposes.find((p) => p.code === r.purpose) ?? null, seen, visitors);
+function toListed(r: z.infer<typeof Row>, purposes: readonly Purpose[], sweep: Sweep): ListedTracker {
+  const refused = visitorsOf(r.refused);
+  const seen = visitorsOf(r.seen).map((visitor) => ({
+    visitor,
+    refused: refused.includes(visitor) ? 'refused' : '',
+  }));
+  const verdicts = judgeAll(
+    purposes.find((p) => p.code === r.purpose) ?? null,
+    seen,
+    sweep.visitors,
+    termsOf(sweep),
+    r.proposal.essential,
+  );
   return {
     id: r.id,
     kind: r.kind,
@@ -154,6 +177,7 @@ function toListed(
     decided: r.decided !== null,
     confidence: r.proposal.confidence,
     party: r.party,
+    conflict: r.conflict,
     lifetime: r.lifetime,
     pages: r.pages,
     verdicts: Object.fromEntries(Object.entries(verdicts).map(([v, verdict]) => [v, verdict.verdict])),
@@ -172,6 +196,16 @@ export interface OpenedTracker extends TrackerKey {
   readonly sightings: readonly Sighting[];
   readonly verdicts: Readonly<Partial<Record<Visitor, Verdict>>>;
   readonly pagesSwept: number;
+  readonly visitors: readonly Visitor[];
+  readonly terms: Terms;
+  /** Since when it has leaked without a break; `null` where it does not leak now. */
+  readonly leakingSince: string | null;
+  /** What it is decided to be elsewhere. */
+  readonly elsewhere: readonly {
+    readonly host: string;
+    readonly purpose: string;
+    readonly by: string | null;
+  }[];
 }
 
 export async function openTracker(store: Queries, host: string, id: number): Promise<OpenedTracker> {
@@ -212,8 +246,23 @@ export async function openTracker(store: Queries, host: string, id: number): Pro
     firstSeen: row.first_seen,
     lastSeen: row.last_seen,
     sightings,
-    verdicts: judgeAll(purposes.find((p) => p.code === row.purpose) ?? null, sightings, sweep.visitors),
+    verdicts: judgeAll(
+      purposes.find((p) => p.code === row.purpose) ?? null,
+      sightings,
+      sweep.visitors,
+      termsOf(sweep),
+      row.proposal.essential,
+    ),
     pagesSwept: sweep.pages,
+    visitors: sweep.visitors,
+    terms: termsOf(sweep),
+    leakingSince: (await leakingSince(store, site.id, id)) ?? null,
+    elsewhere: await store.all(
+      z.object({ host: z.string(), purpose: z.string(), by: z.string().nullable() }),
+      `SELECT site.host, o.decided AS purpose, a.name AS \`by\` FROM tracker t JOIN tracker o ON o.shared = t.shared AND o.site_id <> t.site_id
+         JOIN site ON site.id = o.site_id LEFT JOIN account a ON a.id = o.decided_by WHERE t.id = ? AND o.decided IS NOT NULL ORDER BY site.host`,
+      [id],
+    ),
   };
 }
 
@@ -261,6 +310,8 @@ export async function decidePurpose(
       'UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id IN (?)',
       [decision.purpose, accountId, toDatetime(now), decision.because || null, site.id, [...decision.ids]],
     );
+    await judgeAnew(tx, [...decision.ids]);
+    await spread(tx, [...decision.ids], site.host);
     for (const b of before)
       await record(tx, now, {
         actor: accountId,
@@ -271,6 +322,82 @@ export async function decidePurpose(
       });
     return before.map(({ proposed: _proposed, ...b }) => b);
   });
+}
+
+/** Writes down the verdicts of trackers in the newest sweep of their site, after a change of their purpose. */
+async function judgeAnew(tx: Queries, ids: readonly number[]): Promise<void> {
+  const rows = await tx.all(
+    z.object({
+      id: z.number(),
+      site_id: z.number(),
+      purpose: z.string().nullable(),
+      proposal: ProposalColumn,
+    }),
+    'SELECT id, site_id, purpose, proposal FROM tracker WHERE id IN (?)',
+    [ids],
+  );
+  const purposes = await listPurposes(tx);
+  for (const siteId of new Set(rows.map((r) => r.site_id))) {
+    const [sweep] = await latestSweeps(tx, siteId);
+    if (!sweep) continue;
+    for (const row of rows.filter((r) => r.site_id === siteId)) {
+      const seen = await tx.one(
+        z.object({ seen: z.number(), refused: z.number() }),
+        'SELECT seen, refused FROM swept_tracker WHERE sweep_id = ? AND tracker_id = ?',
+        [sweep.id, row.id],
+      );
+      if (!seen) continue;
+      const refused = visitorsOf(seen.refused);
+      const leaks = leakingVisitors(
+        purposes.find((p) => p.code === row.purpose) ?? null,
+        visitorsOf(seen.seen).map((visitor) => ({
+          visitor,
+          refused: refused.includes(visitor) ? 'yes' : '',
+        })),
+        termsOf(sweep),
+        row.proposal.essential,
+      );
+      await tx.run('UPDATE swept_tracker SET purpose = ?, leaks = ? WHERE sweep_id = ? AND tracker_id = ?', [
+        row.purpose,
+        visitorBits(leaks),
+        sweep.id,
+        row.id,
+      ]);
+    }
+    await tx.run(
+      'UPDATE sweep SET leaks = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ? AND leaks <> 0) WHERE id = ?',
+      [sweep.id, sweep.id],
+    );
+  }
+}
+
+/** Proposes what was decided here for the same trackers on other sites, where nobody has decided. */
+async function spread(tx: Queries, ids: readonly number[], host: string): Promise<void> {
+  const others = await tx.all(
+    z.object({ id: z.number(), proposal: ProposalColumn, decided: z.string().nullable() }),
+    `SELECT o.id, o.proposal, t.decided FROM tracker t JOIN tracker o ON o.shared = t.shared AND o.site_id <> t.site_id AND o.decided IS NULL WHERE t.id IN (?) LIMIT 2000`,
+    [ids],
+  );
+  for (const { id, proposal, decided } of others) {
+    if (decided === null) continue;
+    const reasons = proposal.reasons.filter((r) => !r.words.startsWith('Decided so on '));
+    const next: Proposal = {
+      purpose: decided,
+      confidence: 0.99,
+      essential: decided === 'essential' ? 0.99 : 0,
+      reasons: [{ purpose: decided, weight: 7, words: `Decided so on ${host}` }, ...reasons],
+    };
+    await tx.run('UPDATE tracker SET proposed = ?, proposal = ? WHERE id = ?', [
+      decided,
+      JSON.stringify(next),
+      id,
+    ]);
+  }
+  if (others.length > 0)
+    await judgeAnew(
+      tx,
+      others.map((o) => o.id),
+    );
 }
 
 /** Puts decisions back as they were; each into the ledger, as every change. */

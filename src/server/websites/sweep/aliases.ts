@@ -2,13 +2,15 @@ import { Resolver } from 'node:dns/promises';
 
 /** Looks up the canonical names of hosts (DNS CNAME), each once; what does not answer has none. */
 export class Aliases {
-  readonly #resolver: Resolver;
+  readonly #given: Resolver | undefined;
+  readonly #machine = new Resolver({ timeout: 1500, tries: 1 });
   readonly #known = new Map<string, Promise<string>>();
 
-  /** `server`: `address` or `address:port` of a name server; the machine's own without it. */
+  /** `server`: `address:port` of a name server to ask before the machine's own. */
   constructor(server?: string) {
-    this.#resolver = new Resolver({ timeout: 1500, tries: 1 });
-    if (server) this.#resolver.setServers([server]);
+    if (!server) return;
+    this.#given = new Resolver({ timeout: 1500, tries: 1 });
+    this.#given.setServers([server]);
   }
 
   /** The last name of the chain; '' where the host is no alias. */
@@ -21,10 +23,20 @@ export class Aliases {
   async #follow(host: string): Promise<string> {
     let name = '';
     for (let at = host, steps = 0; steps < 8; steps++) {
-      const [next] = await this.#resolver.resolveCname(at).catch(() => []);
+      const next = (await ask(this.#given, at)) ?? (isLocal(at) ? undefined : await ask(this.#machine, at));
       if (!next) break;
       name = at = next.toLowerCase().replace(/\.$/, '');
     }
     return name;
   }
+}
+
+async function ask(resolver: Resolver | undefined, host: string): Promise<string | undefined> {
+  const [alias] = (await resolver?.resolveCname(host).catch(() => [])) ?? [];
+  return alias;
+}
+
+/** Loopback names are known to no name server but one that is given. */
+function isLocal(host: string): boolean {
+  return host === 'localhost' || host.endsWith('.localhost');
 }

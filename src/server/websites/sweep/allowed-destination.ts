@@ -3,12 +3,14 @@ import { isIP } from 'node:net';
 import { isPublicAddress } from '../../../core/address.ts';
 import type { Settings } from '../../settings.ts';
 
-/** Where an outgoing request may go: the address to connect to, or why not. */
+/** Where an outgoing request may go: the address to connect to (`localhost` for either loopback), or why not. */
 export type Destination = { readonly address: string } | { readonly refused: string };
 
 export interface DestinationRules {
   /** `host:port` pairs that may be private; a `*.localhost` host counts as `localhost`. */
   readonly privateAllowed: ReadonlySet<string>;
+  /** Everything on private addresses may be reached: for a sweep that its own user started there. */
+  readonly anyPrivate?: boolean;
 }
 
 export function destinationRules(
@@ -37,9 +39,9 @@ export async function destination(
   rules: DestinationRules,
 ): Promise<Destination> {
   const host = hostname.replace(/^\[|\]$/g, '').toLowerCase();
-  const allowed = rules.privateAllowed.has(`${loopbackName(host)}:${port}`);
+  const allowed = rules.anyPrivate === true || rules.privateAllowed.has(`${loopbackName(host)}:${port}`);
   if (loopbackName(host) === 'localhost')
-    return allowed ? { address: '127.0.0.1' } : { refused: `${host}:${port} is on this machine` };
+    return allowed ? { address: 'localhost' } : { refused: `${host}:${port} is on this machine` };
   if (isIP(host))
     return allowed || isPublicAddress(host) ? { address: host } : { refused: `${host} is a private address` };
   let found: { address: string }[];

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { pageAddress } from '../../../core/websites/frontier.ts';
-import { choosesOnNotice } from './notice-words.ts';
+import { NOTICE_PHRASES } from './notice-words.ts';
 import type { PageProbe } from './page-probe.ts';
 
 /** What a page was found to hold once somebody had paid attention to it. */
@@ -9,7 +9,7 @@ export interface Attended {
   readonly links: readonly string[];
 }
 
-const QUIET_MS = 50;
+const QUIET_MS = 25;
 const SETTLE_MS = 4_000;
 /** How long a visitor stays, in the page's own time. */
 const STAY_MS = 60_000;
@@ -19,11 +19,11 @@ const ANSWER_MS = 4000;
 
 /** Controls that do something for good, and those that end the visit. */
 const LEAVE_ALONE =
-  /\b(log ?out|sign ?out|log ?in|sign ?in|delete|remove|buy|pay|order|book|send|submit|subscribe|unsubscribe|print|download|slet|fjern|køb|betal|bestil|ta bort|köp|beställ|löschen|kaufen|bezahlen|bestellen|abmelden|absenden)\b/i;
+  '\\b(log ?out|sign ?out|log ?in|sign ?in|delete|remove|buy|pay|order|book|send|submit|subscribe|unsubscribe|print|download|slet|fjern|køb|betal|bestil|ta bort|köp|beställ|löschen|kaufen|bezahlen|bestellen|abmelden|absenden)\\b';
 
 /**
  * Behaves as an attentive visitor does: scrolls, stays a minute (the page's timers are run early instead), clicks on
- * the page and on the buttons not pressed before on this visit, and leaves. `false` in `settled` when the page never
+ * the page and on the buttons not pressed before on this visit, and leaves. `settled` is `false` when the page never
  * came to rest.
  */
 export async function attend(
@@ -37,8 +37,12 @@ export async function attend(
   probe.moment = 'wait';
   settled = (await stay(probe)) && settled;
   probe.moment = 'click';
-  const found = await within(ANSWER_MS, clickAround(page, pressed), { links: [], went: [] });
+  await within(ANSWER_MS, clickAround(page, probe, pressed), undefined);
   settled = (await stay(probe)) && settled;
+  probe.moment = 'leave';
+  const found = await within(ANSWER_MS, page.evaluate(whatStands), { links: [], went: [] });
+  await within(ANSWER_MS, probe.sayGoodbye(), undefined);
+  await probe.settled(10, 500);
   return { links: [...found.links, ...found.went], settled };
 }
 
@@ -54,33 +58,15 @@ async function stay(probe: PageProbe): Promise<boolean> {
   return true;
 }
 
-async function clickAround(page: Page, pressed: Set<string>): Promise<{ links: string[]; went: string[] }> {
-  const buttons = await page.evaluate(listButtons, MOST_PRESSES * 6);
-  const chosen = buttons
-    .filter(
-      (b) =>
-        b.words !== '' && !pressed.has(b.mark) && !LEAVE_ALONE.test(b.words) && !choosesOnNotice(b.words),
-    )
-    .slice(0, MOST_PRESSES);
-  for (const b of chosen) pressed.add(b.mark);
-  const spot = await page.evaluate(
-    pressAll,
-    chosen.map((b) => b.index),
-  );
-  if (spot) {
-    await page.mouse.move(spot.x, spot.y);
-    await page.mouse.click(spot.x, spot.y);
-  }
-  return page.evaluate(whatStands);
-}
-
-/** Leaves the page, so that what it does at the last moment is seen too. */
-export async function leave(page: Page, probe: PageProbe): Promise<void> {
-  probe.moment = 'leave';
-  // Told beforehand: what a page sends while it is torn down is not told to those who watch it.
-  await within(ANSWER_MS, page.evaluate(sayGoodbye), undefined);
-  await probe.settled(10, 500);
-  await page.goto('about:blank', { timeout: 3000 }).catch(() => {});
+async function clickAround(page: Page, probe: PageProbe, pressed: Set<string>): Promise<void> {
+  const found = await page.evaluate(pressButtons, {
+    most: MOST_PRESSES,
+    already: [...pressed],
+    leaveAlone: LEAVE_ALONE,
+    notices: [...NOTICE_PHRASES],
+  });
+  for (const mark of found.pressed) pressed.add(mark);
+  if (found.spot) await probe.click(found.spot.x, found.spot.y);
 }
 
 /** Links that lead through another site and, by what they say, back to this one. */
@@ -138,9 +124,26 @@ async function scrollDown(): Promise<void> {
   await frame();
 }
 
-/** Runs in the page: its buttons, but for those that send forms or stand in a notice. */
-function listButtons(most: number): { index: number; words: string; mark: string }[] {
+interface Pressing {
+  readonly most: number;
+  readonly already: readonly string[];
+  readonly leaveAlone: string;
+  readonly notices: readonly string[];
+}
+
+/**
+ * Runs in the page: presses buttons, but for those that send forms, do something for good or stand in a notice, and
+ * touches a link to each of three other sites without following it. Says what it pressed, and finds a spot where a
+ * click means nothing.
+ */
+function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
+  pressed: string[];
+  spot: { x: number; y: number } | null;
+} {
   const asks = /cookie|consent|samtykk|samtyck|einwillig|kakor|zustimm/i;
+  const forGood = new RegExp(leaveAlone, 'i');
+  const phrases = new Set(notices);
+  const known = new Set(already);
   const inNotice = (element: Element): boolean => {
     for (let e: Element | null = element; e && e !== document.body; e = e.parentElement) {
       if (/^yare-/.test(e.localName) || e.hasAttribute('data-yare-open')) return true;
@@ -151,16 +154,14 @@ function listButtons(most: number): { index: number; words: string; mark: string
     }
     return false;
   };
-  const all = document.querySelectorAll<HTMLElement>(
+  const buttons = document.querySelectorAll<HTMLElement>(
     'button, [role="button"], [role="tab"], summary, input[type="button"], [onclick]',
   );
-  const list: { index: number; words: string; mark: string }[] = [];
-  for (const [index, button] of [...all].slice(0, 400).entries()) {
-    if (list.length >= most) break;
+  const chosen: { button: HTMLElement; mark: string }[] = [];
+  for (const button of [...buttons].slice(0, 400)) {
+    if (chosen.length >= most) break;
     const type = button.getAttribute('type');
     const sends = button.closest('form') && button.localName === 'button' && type !== 'button';
-    const box = button.getBoundingClientRect();
-    if (sends || type === 'submit' || box.width === 0 || inNotice(button)) continue;
     const words = (
       button.textContent ||
       (button as HTMLInputElement).value ||
@@ -170,58 +171,46 @@ function listButtons(most: number): { index: number; words: string; mark: string
     )
       .trim()
       .slice(0, 80);
-    list.push({ index, words, mark: `${button.localName} ${button.id} ${button.className} ${words}` });
+    const mark = `${button.localName} ${button.id} ${button.className} ${words}`;
+    const plain = words.toLowerCase().replace(/\s+/g, ' ');
+    if (sends || type === 'submit' || known.has(mark) || forGood.test(words) || phrases.has(plain)) continue;
+    if (button.getBoundingClientRect().width === 0 || inNotice(button)) continue;
+    chosen.push({ button, mark });
   }
-  return list;
-}
-
-/**
- * Runs in the page: presses the buttons, touches a link to each of three other sites without following it, and finds a
- * spot where a click means nothing.
- */
-function pressAll(indexes: number[]): { x: number; y: number } | null {
-  const all = document.querySelectorAll<HTMLElement>(
-    'button, [role="button"], [role="tab"], summary, input[type="button"], [onclick]',
-  );
-  const chosen = indexes.map((i) => all[i]);
-  for (const button of chosen) button?.click();
+  for (const { button } of chosen) button.click();
   const stay = (e: Event) => e.preventDefault();
-  const touch = (element: Element, names: readonly string[]) => {
-    for (const name of names)
-      element.dispatchEvent(
-        name.startsWith('pointer')
-          ? new PointerEvent(name, { bubbles: true, cancelable: true, composed: true })
-          : new MouseEvent(name, { bubbles: true, cancelable: true, composed: true }),
-      );
-  };
   addEventListener('click', stay);
   const hosts = new Set<string>();
   for (const link of document.querySelectorAll<HTMLAnchorElement>('a[href^="http"], a[href^="//"]')) {
     if (link.host === location.host || hosts.has(link.host) || hosts.size >= 3) continue;
     hosts.add(link.host);
-    touch(link, ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'click', 'auxclick']);
+    for (const name of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'click', 'auxclick'])
+      link.dispatchEvent(
+        name.startsWith('pointer')
+          ? new PointerEvent(name, { bubbles: true, cancelable: true, composed: true })
+          : new MouseEvent(name, { bubbles: true, cancelable: true, composed: true }),
+      );
   }
   removeEventListener('click', stay);
-  const plain = [...document.querySelectorAll('h1, h2, p, main, section, article, footer')].slice(0, 40);
   const spots = [
-    ...plain
+    ...[...document.querySelectorAll('h1, h2, p, main, section, article, footer')]
+      .slice(0, 40)
       .map((e) => e.getBoundingClientRect())
       .map((b) => ({ x: b.x + Math.min(6, b.width / 2), y: b.y + Math.min(6, b.height / 2) })),
     { x: 3, y: innerHeight / 2 },
     { x: innerWidth - 20, y: innerHeight / 2 },
   ];
-  for (const spot of spots) {
-    if (spot.x < 0 || spot.y < 0 || spot.x > innerWidth || spot.y > innerHeight) continue;
-    const hit = document.elementFromPoint(spot.x, spot.y);
-    if (!hit || /^yare-/.test(hit.localName)) continue;
-    if (
+  const spot = spots.find(({ x, y }) => {
+    const hit = x >= 0 && y >= 0 && x <= innerWidth && y <= innerHeight && document.elementFromPoint(x, y);
+    return (
+      hit &&
+      !/^yare-/.test(hit.localName) &&
       !hit.closest(
         'a, button, input, select, textarea, label, summary, iframe, video, [onclick], [role="button"], [contenteditable]',
       )
-    )
-      return spot;
-  }
-  return null;
+    );
+  });
+  return { pressed: chosen.map((c) => c.mark), spot: spot ?? null };
 }
 
 /** Runs in the page: what it links to, and where it tried to go. */
@@ -232,14 +221,6 @@ function whatStands(): { links: string[]; went: string[] } {
   );
   const { wentTo } = document as unknown as { wentTo?: string[] };
   return { links: links.filter((href) => typeof href === 'string').slice(0, 3000), went: wentTo ?? [] };
-}
-
-/** Runs in the page: tells it that it is being hidden and left. */
-function sayGoodbye(): void {
-  Object.defineProperty(document, 'visibilityState', { get: () => 'hidden', configurable: true });
-  document.dispatchEvent(new Event('visibilitychange', { bubbles: true }));
-  dispatchEvent(new PageTransitionEvent('pagehide', { persisted: false }));
-  dispatchEvent(new Event('unload'));
 }
 
 /** The result, or `fallback` when it fails or takes longer than `ms`: a page can hold its own answers back for ever. */

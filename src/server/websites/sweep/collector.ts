@@ -29,7 +29,7 @@ export interface JarCookie {
   readonly partitioned?: boolean;
 }
 
-type Facts = Omit<Sighting, 'visitor' | 'pages' | 'firstPage' | 'alias' | 'sends' | 'party'>;
+type Facts = Omit<Sighting, 'visitor' | 'pages' | 'firstPage' | 'onPages' | 'alias' | 'sends' | 'party'>;
 
 interface Gathered {
   readonly key: TrackerKey;
@@ -43,6 +43,7 @@ export type Sighted = TrackerKey & { readonly sighting: Sighting };
 
 /** More kinds of trackers than this on one site is an attack on the sweep, and is said. */
 const MOST_TRACKERS = 20_000;
+const MOST_PAGES_NAMED = 50;
 /** Outgoing links looked at on one page. */
 const MOST_LINKS = 500;
 
@@ -160,6 +161,7 @@ export class Collector {
   /** What is stored counts on every page that loaded the script or answer behind it, even where nothing new was written. */
   sightings(): readonly Sighted[] {
     const sighted: Sighted[] = [];
+    const urls = [...this.#pageNumbers.keys()];
     for (const t of this.#trackers.values()) {
       const { cause } = t.facts;
       const answerer = hostName(cause.at(-1)?.url ?? '');
@@ -179,6 +181,7 @@ export class Collector {
           visitor: this.visitor,
           pages: pages.size,
           firstPage: t.firstPage,
+          onPages: [...pages].slice(0, MOST_PAGES_NAMED).map((n) => urls[n] ?? t.firstPage),
           party,
           alias,
           ...t.facts,

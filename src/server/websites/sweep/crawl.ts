@@ -5,7 +5,7 @@ import { localeOf, type Region } from '../../../core/websites/region.ts';
 import type { Scope } from '../../../core/websites/scope.ts';
 import { choiceOf, type Choice, type Visitor } from '../../../core/websites/visitor.ts';
 import type { Aliases } from './aliases.ts';
-import { attend, bounceCandidates, leave, within } from './attention.ts';
+import { attend, bounceCandidates, within } from './attention.ts';
 import { playPath } from './click-path-player.ts';
 import { startVisit } from './chromium.ts';
 import { Collector, type Sighted } from './collector.ts';
@@ -36,6 +36,8 @@ export interface CrawlPlan {
   /** Sent with every request to the notice's own service: opens what is only rehearsed, and tells the region. */
   readonly service:
     { readonly origin: string; readonly headers: Readonly<Record<string, string>> } | undefined;
+  /** Changes a page of the site before the browser reads it; for trying a fix. */
+  readonly rewrite?: ((html: string, url: string) => string) | undefined;
   readonly picture: boolean;
 }
 
@@ -251,6 +253,7 @@ class Crawl {
     const probe = await PageProbe.attach(page, { shared: this.#shared, gpc: this.plan.visitor === 'gpc' });
     const { service } = this.plan;
     if (service) await probe.addHeaders(service.origin, service.headers);
+    if (this.plan.rewrite) await probe.rewritePages(new URL(this.plan.startUrl).origin, this.plan.rewrite);
     return [page, probe];
   }
 
@@ -270,7 +273,6 @@ class Crawl {
     if (elsewhere && !/^(about|chrome-error):/.test(landed)) {
       this.#pages.push({ url, status: loaded.status, note: `Leads away to ${new URL(landed).host}` });
       this.#report();
-      await leave(page, probe);
       return true;
     }
     let settled = true;
@@ -282,7 +284,6 @@ class Crawl {
       if (!this.plan.pages) for (const link of links) frontier.add(link, landed, depth + 1);
       for (const link of bounceCandidates(links, landed, this.#host))
         if (this.#bounces.size < MOST_BOUNCES) this.#rememberBounce(link, url);
-      await leave(page, probe);
     }
     await this.#collect(page, probe, url, links);
     const cut = this.plan.proxy.guard.cut.has(url);

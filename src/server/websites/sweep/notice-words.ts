@@ -255,11 +255,8 @@ export const PURPOSE_WORDS: Readonly<Record<string, RegExp>> = {
     /preferen|function|funktion|functional|personali[sz]|præferen|inställning|komfort|convenience|fonction|preferenc|voorkeur/i,
 };
 
-/** A control that chooses on a notice, whatever it says exactly. */
-export function choosesOnNotice(text: string): boolean {
-  const plain = plainWords(text);
-  return Object.values(NOTICE_WORDS).some((words) => (words as readonly string[]).includes(plain));
-}
+/** Everything that controls of notices say. */
+export const NOTICE_PHRASES: ReadonlySet<string> = new Set(Object.values(NOTICE_WORDS).flat());
 
 /** Lower case, single spaces, without marks at its ends. */
 export function plainWords(text: string): string {

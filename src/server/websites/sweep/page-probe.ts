@@ -32,6 +32,20 @@ interface ExtraInfo {
   readonly blockedCookies?: readonly { blockedReasons: string[]; cookieLine: string }[];
 }
 
+interface Pattern {
+  /** An origin with `/*`. */
+  readonly urlPattern: string;
+  readonly resourceType?: 'Document';
+  readonly requestStage: 'Request' | 'Response';
+}
+
+interface Paused {
+  readonly requestId: string;
+  readonly request: { readonly url: string; readonly headers: Readonly<Record<string, string>> };
+  readonly responseStatusCode?: number;
+  readonly responseHeaders?: { name: string; value: string }[];
+}
+
 /** What all tabs of one browser share. */
 export class Shared {
   /** Storage keys that some tab was seen to write, since every tab is told of every write. */
@@ -130,16 +144,64 @@ export class PageProbe {
   /** Sends every request to `origin` with these headers besides its own. */
   async addHeaders(origin: string, more: Readonly<Record<string, string>>): Promise<void> {
     const added = Object.entries(more).map(([name, value]) => ({ name, value }));
-    this.session.on('Fetch.requestPaused', (event) => {
-      const own = Object.entries(event.request.headers as Record<string, string>).map(([name, value]) => ({
+    await this.#intercept({ urlPattern: `${origin}/*`, requestStage: 'Request' }, (event) => {
+      const own = Object.entries(event.request.headers).map(([name, value]) => ({
         name,
         value: String(value),
       }));
-      this.session
-        .send('Fetch.continueRequest', { requestId: event.requestId, headers: [...own, ...added] })
-        .catch(() => {});
+      return this.session.send('Fetch.continueRequest', {
+        requestId: event.requestId,
+        headers: [...own, ...added],
+      });
     });
-    await this.session.send('Fetch.enable', { patterns: [{ urlPattern: `${origin}/*` }] });
+  }
+
+  /** Changes every page of `origin` before it is read. */
+  async rewritePages(origin: string, rewrite: (html: string, url: string) => string): Promise<void> {
+    await this.#intercept(
+      { urlPattern: `${origin}/*`, resourceType: 'Document', requestStage: 'Response' },
+      async (event) => {
+        const { requestId } = event;
+        const headers = event.responseHeaders ?? [];
+        const type = headers.find((h) => h.name.toLowerCase() === 'content-type')?.value ?? '';
+        if (event.responseStatusCode !== 200 || !/html/.test(type))
+          return this.session.send('Fetch.continueRequest', { requestId });
+        const { body, base64Encoded } = await this.session.send('Fetch.getResponseBody', { requestId });
+        const html = Buffer.from(body, base64Encoded ? 'base64' : 'utf8').toString('utf8');
+        const changed = Buffer.from(rewrite(html, event.request.url), 'utf8').toString('base64');
+        const kept = headers.filter(
+          (h) => !/^(content-length|content-encoding|transfer-encoding)$/i.test(h.name),
+        );
+        return this.session.send('Fetch.fulfillRequest', {
+          requestId,
+          responseCode: 200,
+          responseHeaders: kept,
+          body: changed,
+        });
+      },
+    );
+  }
+
+  readonly #interceptions: { pattern: Pattern; act: (event: Paused) => Promise<unknown> }[] = [];
+
+  async #intercept(pattern: Pattern, act: (event: Paused) => Promise<unknown>): Promise<void> {
+    if (this.#interceptions.length === 0)
+      this.session.on('Fetch.requestPaused', (event) => {
+        const paused = event as unknown as Paused;
+        const stage = paused.responseStatusCode === undefined ? 'Request' : 'Response';
+        const wanted = this.#interceptions.find(
+          (i) =>
+            i.pattern.requestStage === stage &&
+            paused.request.url.startsWith(i.pattern.urlPattern.slice(0, -1)),
+        );
+        const done =
+          wanted?.act(paused) ?? this.session.send('Fetch.continueRequest', { requestId: paused.requestId });
+        done.catch(() =>
+          this.session.send('Fetch.continueRequest', { requestId: paused.requestId }).catch(() => {}),
+        );
+      });
+    this.#interceptions.push({ pattern, act });
+    await this.session.send('Fetch.enable', { patterns: this.#interceptions.map((i) => i.pattern) });
   }
 
   /** Forgets what was seen so far; for the start of a page. */
@@ -206,7 +268,25 @@ export class PageProbe {
           )
           .catch(() => 1),
       );
-    return (await Promise.all(runs)).reduce((sum, n) => sum + n, 0);
+    const ran = (await Promise.all(runs)).reduce((sum, n) => sum + n, 0);
+    // What came of it is told on this session before its answer.
+    await this.session.send('Runtime.evaluate', { expression: '0' }).catch(() => {});
+    return ran;
+  }
+
+  /** Tells the page, and every frame in it, that it is being left. */
+  async sayGoodbye(): Promise<void> {
+    await this.passTime(-1, 0);
+  }
+
+  /** A move of the mouse and a click, as a visitor's hand does them. */
+  async click(x: number, y: number): Promise<void> {
+    const at = { x, y, button: 'left', clickCount: 1 } as const;
+    await Promise.all([
+      this.session.send('Input.dispatchMouseEvent', { type: 'mouseMoved', x, y }),
+      this.session.send('Input.dispatchMouseEvent', { type: 'mousePressed', ...at }),
+      this.session.send('Input.dispatchMouseEvent', { type: 'mouseReleased', ...at }),
+    ]);
   }
 
   /** Waits until nothing has been asked for or written for `quietMs`, at most `mostMs`. `false` if it never settled. */

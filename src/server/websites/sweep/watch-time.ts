@@ -1,6 +1,7 @@
 /**
  * Runs in the page: keeps the page's timers in a list, so that a sweep need not sit out the waits. The hidden function
- * `clock(ms, most)` runs early what is due within `ms`, in order, at most `most` of them, and says how many it ran.
+ * `clock(ms, most)` runs early what is due within `ms`, in order, at most `most` of them, and says how many it ran;
+ * with `ms` below 0 it tells the page that it is being left.
  */
 export function watchTime(clock: string): void {
   interface Timer {
@@ -47,7 +48,23 @@ export function watchTime(clock: string): void {
       clear.call(globalThis, id);
     };
   }
+  let left = false;
+  for (const name of ['pagehide', 'unload', 'visibilitychange'])
+    globalThis.addEventListener?.(name, (event) => left && event.stopImmediatePropagation(), true);
+  /** Says goodbye beforehand, once: what a page sends while it is torn down is not told to those who watch it. */
+  const leave = () => {
+    if (left || typeof document === 'undefined') return;
+    Object.defineProperty(document, 'visibilityState', { get: () => 'hidden', configurable: true });
+    document.dispatchEvent(new Event('visibilitychange', { bubbles: true }));
+    dispatchEvent(new PageTransitionEvent('pagehide', { persisted: false }));
+    dispatchEvent(new Event('unload'));
+    left = true;
+  };
   const run = async (ms: number, most: number): Promise<number> => {
+    if (ms < 0) {
+      leave();
+      return 0;
+    }
     const until = now() + ahead + ms;
     let ran = 0;
     for (; ran < most; ran++) {

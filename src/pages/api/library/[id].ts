@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { KnownTracker } from '../../../core/websites/known-tracker.ts';
+import { endpoint } from '../../../server/http/endpoint.ts';
+import { editKnown, removeKnown } from '../../../server/websites/known-trackers.ts';
+
+const Id = z.object({ id: z.coerce.number().int().positive() });
+
+export const PUT = endpoint({
+  action: 'websites.edit',
+  input: Id.extend({ revision: z.int().positive(), entry: KnownTracker }),
+  run: ({ ctx, account, input }) => editKnown(ctx, account.id, input.id, input.revision, input.entry),
+});
+
+export const DELETE = endpoint({
+  action: 'websites.edit',
+  input: Id,
+  run: async ({ ctx, account, input }) => ({ removed: await removeKnown(ctx, account.id, input.id) }),
+});

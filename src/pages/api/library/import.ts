@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { endpoint } from '../../../server/http/endpoint.ts';
+import { readKnownTrackers } from '../../../server/websites/known-tracker-file.ts';
+import { importKnown } from '../../../server/websites/known-trackers.ts';
+
+export const POST = endpoint({
+  action: 'websites.edit',
+  input: z.object({
+    name: z.string().max(260).default(''),
+    /** The file's bytes in base64, so that any encoding arrives as it is. */
+    base64: z.base64('Send the file in base64').min(1, 'The file is empty'),
+  }),
+  run: ({ ctx, account, input }) =>
+    importKnown(ctx, account.id, readKnownTrackers(input.name, Buffer.from(input.base64, 'base64'))),
+});

@@ -1,0 +1,12 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../../../server/http/endpoint.ts';
+import { siteObject } from '../../../../../../server/websites/host-input.ts';
+import { sweepDetail } from '../../../../../../server/websites/sweep-detail.ts';
+import { SweepInput } from '../../../../../../server/websites/sweep-input.ts';
+
+export const GET = endpoint({
+  action: 'websites.read',
+  input: SweepInput.extend({ against: z.coerce.number().int().positive().optional() }),
+  object: siteObject,
+  run: ({ ctx, input }) => sweepDetail(ctx.store, input.host, input.id, input.against),
+});
