@@ -12,6 +12,7 @@ import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
 import { openConsent, recordConsent } from './websites/consents.ts';
 import { servedNotice } from './websites/notices.ts';
+import { readHolds } from './websites/gate-holds.ts';
 import { isRehearsalToken } from './websites/rehearsal-token.ts';
 
 /** What a settings answer may lag behind the desk, and what spares the database on the hot path. */
@@ -74,6 +75,7 @@ export class VisitorService {
     const rehearsing = this.#isRehearsal(request, key);
     const served = await this.#served(key, rehearsing);
     if (!served) return refuse(response, 404, 'No site has this key.');
+    const tried = rehearsing ? readHolds(String(request.headers['x-yare-holds'] ?? '')) : [];
     const settings = served.notice && {
       key,
       origin: this.ctx.settings.VISITOR_ORIGIN,
@@ -92,7 +94,7 @@ export class VisitorService {
       JSON.stringify(value ?? null)
         .replace(/</g, '\\u003c')
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
-    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_SETTINGS=${literal(settings)};${this.script}})();`;
+    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
     const headers = { etag, 'cache-control': rehearsing ? 'no-store' : 'public, max-age=30' };
     if (request.headers['if-none-match'] === etag) return send(response, 304, 'text/javascript', '', headers);

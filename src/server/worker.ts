@@ -8,11 +8,12 @@ import { Runner, type JobKind } from './jobs/runner.ts';
 import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
 import { ensureMonths } from './store/partitions.ts';
+import { fixTrialJob } from './websites/fix-trials.ts';
 import { installCheckJob } from './websites/install-check.ts';
 import { sweepJob } from './websites/sweep-job.ts';
 import { settleSweeps, startDueSweeps } from './websites/sweep-upkeep.ts';
 
-export const JOB_KINDS: readonly JobKind[] = [sweepJob, installCheckJob];
+export const JOB_KINDS: readonly JobKind[] = [sweepJob, installCheckJob, fixTrialJob];
 
 const SEAL_EVERY_MS = 5_000;
 const UPKEEP_EVERY_MS = 10_000;

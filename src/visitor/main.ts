@@ -1,5 +1,6 @@
 import { choiceCookie, mustAsk, newKey, readChoice, type KeptChoice } from './choice.ts';
 import { Gate } from './gate.ts';
+import { Holds, type Hold } from './holds.ts';
 import { chooseLanguage } from './language.ts';
 import { NoticePanel, type NoticeSettings } from './notice.ts';
 
@@ -21,6 +22,7 @@ declare global {
 /** Put before this script by the visitor service; `null` when the site has no notice in force. */
 declare const YARE_SETTINGS: NoticeSettings | null;
 declare const YARE_SITE: string;
+declare const YARE_HOLDS: readonly Hold[];
 
 function start(sent: NoticeSettings | null): void {
   if (window.yare) return;
@@ -29,6 +31,11 @@ function start(sent: NoticeSettings | null): void {
     language: chooseLanguage(Object.keys(sent.texts), document.documentElement.lang, navigator.languages),
   };
   const gate = new Gate(document);
+  const holds = new Holds(window, YARE_HOLDS);
+  const letGo = (purposes: readonly string[]) => {
+    holds.allow(purposes);
+    gate.allow(purposes);
+  };
   const listeners: ((allowed: readonly string[]) => void)[] = [];
   let choice = readChoice(document.cookie);
   const allowed = () => choice?.allowed ?? [];
@@ -60,7 +67,7 @@ function start(sent: NoticeSettings | null): void {
     offerAgain();
     // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
     const withdrawn = before.some((p) => !purposes.includes(p));
-    if (!withdrawn) gate.allow(purposes);
+    if (!withdrawn) letGo(purposes);
     for (const listener of listeners) listener(purposes);
     void send(s, key, purposes).then((receipt) => {
       if (receipt && choice) keep(s.months, { ...choice, receipt });
@@ -85,8 +92,7 @@ function start(sent: NoticeSettings | null): void {
     if (settings && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) open(false);
     else if (choice) offerAgain();
   };
-  if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000))
-    gate.allow(allowed());
+  if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) letGo(allowed());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', begin);
   else begin();
 }

@@ -75,6 +75,12 @@ export async function listKnown(
   return { ...toPage(rows, size, (r) => [r.name, r.id]), total: total?.n ?? 0 };
 }
 
+export async function findKnown(store: Queries, id: number): Promise<ListedKnown> {
+  const row = await store.one(Row, `SELECT ${COLUMNS} FROM known_tracker WHERE id = ?`, [id]);
+  if (!row) throw notFound('entry of the library');
+  return row;
+}
+
 async function requirePurposes(tx: Queries, entries: readonly KnownTracker[]): Promise<void> {
   const codes = (await listPurposes(tx)).map((p) => p.code);
   const wrong = entries.findIndex((e) => !codes.includes(e.purpose));

@@ -7,6 +7,7 @@ import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
+import { holdsOf, type GateHold } from './gate-holds.ts';
 import { listPurposes } from './purposes.ts';
 import { findSite } from './sites.ts';
 import { StageColumn } from './stage-column.ts';
@@ -286,7 +287,9 @@ export async function servedNotice(
   store: Queries,
   siteKey: string,
   rehearsing: boolean,
-): Promise<{ siteId: number; host: string; notice: ServedNotice | undefined } | undefined> {
+): Promise<
+  { siteId: number; host: string; holds: readonly GateHold[]; notice: ServedNotice | undefined } | undefined
+> {
   const site = await store.one(
     z.object({ id: z.number(), host: z.string(), stage: StageColumn }),
     'SELECT s.id, s.host, n.stage FROM site s JOIN notice n ON n.site_id = s.id WHERE s.site_key = ?',
@@ -294,14 +297,15 @@ export async function servedNotice(
   );
   if (!site) return undefined;
   const version = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
-  if (version === undefined) return { siteId: site.id, host: site.host, notice: undefined };
+  const holds = await holdsOf(store, site.id);
+  if (version === undefined) return { siteId: site.id, host: site.host, holds, notice: undefined };
   const rows = await store.all(
     z.object({ version: z.number(), content: JsonColumn(NoticeContent) }),
     'SELECT version, content FROM notice_version WHERE site_id = ? AND version <= ? ORDER BY version DESC LIMIT 50',
     [site.id, version],
   );
   const content = rows[0]?.content;
-  if (!content) return { siteId: site.id, host: site.host, notice: undefined };
+  if (!content) return { siteId: site.id, host: site.host, holds, notice: undefined };
   const firstOther = rows.findIndex(
     (r) =>
       r.content.purposes.some((p) => !content.purposes.includes(p)) ||
@@ -311,6 +315,7 @@ export async function servedNotice(
   return {
     siteId: site.id,
     host: site.host,
+    holds,
     notice: { siteId: site.id, host: site.host, version, asksSince, content },
   };
 }

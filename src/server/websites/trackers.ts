@@ -10,6 +10,9 @@ import { record } from '../evidence/ledger.ts';
 import { Count, Flag, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
 import type { Queries } from '../store/pool.ts';
+import { gateHoldOf } from '../../core/websites/fix.ts';
+import { trialsOf, type FixTrial } from './fix-trials.ts';
+import { holdOf, type HoldInForce } from './gate-holds.ts';
 import { listPurposes } from './purposes.ts';
 import { findSite, LEAKS_SQL } from './sites.ts';
 import { sightingsOf } from './sightings.ts';
@@ -200,6 +203,11 @@ export interface OpenedTracker extends TrackerKey {
   readonly terms: Terms;
   /** Since when it has leaked without a break; `null` where it does not leak now. */
   readonly leakingSince: string | null;
+  /** What the gate holds of it; `null` where nothing. */
+  readonly held: HoldInForce | null;
+  readonly trials: readonly FixTrial[];
+  /** Whether the gate could hold it at all. */
+  readonly holdable: boolean;
   /** What it is decided to be elsewhere. */
   readonly elsewhere: readonly {
     readonly host: string;
@@ -257,6 +265,9 @@ export async function openTracker(store: Queries, host: string, id: number): Pro
     visitors: sweep.visitors,
     terms: termsOf(sweep),
     leakingSince: (await leakingSince(store, site.id, id)) ?? null,
+    held: (await holdOf(store, id)) ?? null,
+    trials: await trialsOf(store, id),
+    holdable: gateHoldOf({ kind: row.kind, name: row.name, host: row.host, sightings }, '') !== undefined,
     elsewhere: await store.all(
       z.object({ host: z.string(), purpose: z.string(), by: z.string().nullable() }),
       `SELECT site.host, o.decided AS purpose, a.name AS \`by\` FROM tracker t JOIN tracker o ON o.shared = t.shared AND o.site_id <> t.site_id

@@ -1,4 +1,5 @@
 import { useRef, useState, type ReactNode } from 'react';
+import { go } from '../desk/location.ts';
 import css from './RegisterList.module.css';
 
 export interface RegisterRow {
@@ -17,10 +18,12 @@ interface RegisterListProps {
   readonly onChoose: (row: RegisterRow) => void;
   readonly action?: ReactNode;
   readonly empty: ReactNode;
+  /** Something of the whole area, below its objects. */
+  readonly footer?: { readonly name: string; readonly href: string; readonly chosen: boolean };
 }
 
 /** The area's objects, filtered as you type; arrows move through them. */
-export function RegisterList({ what, rows, chosen, onChoose, action, empty }: RegisterListProps) {
+export function RegisterList({ what, rows, chosen, onChoose, action, empty, footer }: RegisterListProps) {
   const [text, setText] = useState('');
   const list = useRef<HTMLUListElement>(null);
   const shown = rows.filter((r) => `${r.name} ${r.id}`.toLowerCase().includes(text.trim().toLowerCase()));
@@ -69,6 +72,20 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty }: Re
           </li>
         ))}
       </ul>
+      {footer && (
+        <a
+          href={footer.href}
+          aria-current={footer.chosen ? 'true' : undefined}
+          className={css['row']}
+          onClick={(e) => {
+            if (e.ctrlKey || e.metaKey || e.shiftKey) return;
+            e.preventDefault();
+            go(footer.href);
+          }}
+        >
+          {footer.name}
+        </a>
+      )}
       {rows.length === 0 && <div className={css['none']}>{empty}</div>}
       {rows.length > 0 && shown.length === 0 && (
         <p className={css['none']}>

@@ -11,6 +11,7 @@ import css from './today.module.css';
 
 const KIND_WORDS: Readonly<Record<TodayItem['kind'], string>> = {
   leak: '◆ leak',
+  change: '◆ change',
   failure: '◆ failure',
   unsorted: '○ to decide',
   'no notice': '○ to do',

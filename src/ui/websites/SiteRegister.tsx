@@ -8,7 +8,7 @@ import { Button } from '../parts/Button.tsx';
 import { RegisterList } from '../parts/RegisterList.tsx';
 import { StageTag } from '../parts/StageTag.tsx';
 import { Failure } from '../parts/states.tsx';
-import { siteLink } from './WebsitesArea.tsx';
+import { LIBRARY, siteLink } from './WebsitesArea.tsx';
 
 export function SiteRegister({ chosen }: { readonly chosen: string | undefined }) {
   const mayEdit = useMay('websites.edit');
@@ -31,6 +31,7 @@ export function SiteRegister({ chosen }: { readonly chosen: string | undefined }
       rows={rows}
       chosen={chosen}
       onChoose={(r) => go(r.href)}
+      footer={{ name: 'Library of known trackers', href: siteLink(LIBRARY), chosen: chosen === LIBRARY }}
       action={mayEdit && <Button onClick={() => setQuery({ new: 'site' }, 'push')}>New</Button>}
       empty={sites.isPending ? 'Loading …' : 'Press New to take in the first site.'}
     />

@@ -121,7 +121,7 @@ function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweep
     setBusy(true);
     try {
       await request('POST', `/api${siteLink(site.host)}/sweeps`, {});
-      tell(`Sweeping ${site.host} as three visitors. You can leave this page.`);
+      tell(`Sweeping ${site.host} as five visitors. You can leave this page.`);
       await client.invalidateQueries({ queryKey: ['site', site.host] });
       await client.invalidateQueries({ queryKey: ['websites'] });
     } catch (e) {
@@ -163,7 +163,16 @@ function useSiteJob(host: string) {
   useEffect(() => {
     if (!id) return;
     return () => {
-      for (const key of ['site', 'trackers', 'site-soundings', 'tracker', 'websites', 'notice'])
+      for (const key of [
+        'site',
+        'trackers',
+        'site-soundings',
+        'tracker',
+        'websites',
+        'notice',
+        'sweep',
+        'today',
+      ])
         void client.invalidateQueries({ queryKey: [key] });
       const ended = deskState.get()?.jobs.find((j) => j.id === id);
       if (ended?.state === 'failed')

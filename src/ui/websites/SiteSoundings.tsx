@@ -1,9 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { fairness } from '../../core/websites/notice.ts';
-import { isNoDifference, type SweepDifference } from '../../core/websites/sweep-difference.ts';
-import type { TrackerKey } from '../../core/websites/tracker.ts';
 import { regionName, regimeOf } from '../../core/websites/region.ts';
-import { VISITOR_WORDS, type Visitor } from '../../core/websites/visitor.ts';
 import type { SiteSoundings as Soundings } from '../../server/websites/soundings.ts';
 import { request } from '../desk/request.ts';
 import { numberWords, percentWords, whenWords } from '../desk/words.ts';
@@ -12,6 +9,7 @@ import { Figure } from '../parts/Figure.tsx';
 import { IntervalChart } from '../parts/IntervalChart.tsx';
 import { SoundingsSection } from '../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
+import { Difference } from './Difference.tsx';
 import { useNotice } from './use-notice.ts';
 import { useSite } from './SiteSheet.tsx';
 import { siteLink } from './WebsitesArea.tsx';
@@ -88,7 +86,7 @@ export function SiteSoundings({ host }: { readonly host: string }) {
         title={difference ? `Since the sweep of ${whenWords(difference.since)}` : 'Since the last sweep'}
       >
         {difference ? (
-          <Difference difference={difference.difference} />
+          <Difference difference={difference.difference} purposes={site.data.purposes} />
         ) : (
           <p className={css['dim']}>
             {site.data.sweep ? 'This is the first sweep. The next one shows what changed.' : 'Never swept.'}
@@ -116,31 +114,4 @@ function changeWords(action: string, detail: unknown): string {
   return words?.length
     ? words.slice(0, 2).join('; ') + (words.length > 2 ? ` and ${words.length - 2} more` : '')
     : action.replace('notice.', '').replaceAll('-', ' ');
-}
-
-function Difference({ difference: d }: { readonly difference: SweepDifference }) {
-  if (isNoDifference(d)) return <p>Nothing changed.</p>;
-  const names = (list: readonly TrackerKey[]) =>
-    list
-      .slice(0, 6)
-      .map((t) => t.name)
-      .join(', ') + (list.length > 6 ? ` and ${list.length - 6} more` : '');
-  const leaks = (list: readonly { tracker: TrackerKey; visitors: readonly Visitor[] }[]) =>
-    list
-      .slice(0, 6)
-      .map((l) => `${l.tracker.name} (${l.visitors.map((v) => VISITOR_WORDS[v].toLowerCase()).join(', ')})`)
-      .join(', ');
-  return (
-    <div className={css['difference']}>
-      {d.leaksNoMore.length > 0 && <p className={css['good']}>✓ No leak any more: {leaks(d.leaksNoMore)}</p>}
-      {d.leaksNow.length > 0 && <p className={css['leak']}>◆ Leaks now: {leaks(d.leaksNow)}</p>}
-      {d.added.length > 0 && <p>New: {names(d.added)}</p>}
-      {d.gone.length > 0 && <p>Gone: {names(d.gone)}</p>}
-      {d.lives.slice(0, 5).map((l) => (
-        <p key={l.tracker.name + l.tracker.host}>
-          Lives {l.before} → {l.after}: {l.tracker.name}
-        </p>
-      ))}
-    </div>
-  );
 }

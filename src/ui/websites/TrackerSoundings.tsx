@@ -1,23 +1,21 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useState } from 'react';
+import { leakingVisitors } from '../../core/websites/leak.ts';
 import { setByWords } from '../../core/websites/proposal.ts';
-import { purposeName } from '../../core/websites/purpose.ts';
-import { lifetimeWords, type Cause } from '../../core/websites/tracker.ts';
+import { purposeName, type Purpose } from '../../core/websites/purpose.ts';
+import { regimeOf, regionName } from '../../core/websites/region.ts';
+import { lifetimeWords, type Cause, type Moment } from '../../core/websites/tracker.ts';
 import { VISITOR_WORDS, VISITORS } from '../../core/websites/visitor.ts';
 import type { OpenedTracker } from '../../server/websites/trackers.ts';
-import { useMay } from '../desk/account-context.ts';
 import { setQuery } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { countWords, dateWords, whenWords } from '../desk/words.ts';
-import { Button } from '../parts/Button.tsx';
-import { CopyText } from '../parts/CopyText.tsx';
 import { Explanation } from '../parts/Explanation.tsx';
 import { SoundingsSection } from '../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
-import { DecideDialog } from './DecideDialog.tsx';
-import { useDecide } from './decide.ts';
+import { FixPanel } from './FixPanel.tsx';
 import { useSite } from './SiteSheet.tsx';
+import { Mark } from './TrackersTab.tsx';
 import { siteLink } from './WebsitesArea.tsx';
 import css from './websites.module.css';
 
@@ -37,6 +35,7 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
     return verdict?.verdict === 'leak' ? [{ visitor: v, ...verdict }] : [];
   });
   const longest = t.sightings.toSorted((a, b) => b.cause.length - a.cause.length)[0];
+  const alias = t.sightings.find((s) => s.alias)?.alias;
   return (
     <article>
       <SoundingsSection title={`Tracker · ${t.kind}`}>
@@ -52,9 +51,17 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
           </button>
         </div>
         <p>
-          Reaches <code>{t.host}</code>
-          {longest?.party === 'third' ? ', another company' : ', this site'}. {valueWords(t)}
+          {REACH_WORDS[t.kind] ?? 'Reaches'} <code>{t.host}</code>
+          {longest?.party === 'third' ? ', another company' : ', this site'}
+          {alias && (
+            <>
+              {' '}
+              by its address: the name leads to <code>{alias}</code>
+            </>
+          )}
+          . {valueWords(t)}
         </p>
+        <Traits tracker={t} />
         <p className={css['dim']}>
           First seen {dateWords(t.firstSeen)}, last {whenWords(t.lastSeen)}
         </p>
@@ -66,9 +73,29 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
               ◆ <b>{VISITOR_WORDS[l.visitor]}.</b> {l.why}
             </p>
           ))}
-          <p className={css['dim']}>{leaks[0]?.law}.</p>
+          <p className={css['dim']}>
+            {regionName(t.terms.region)}: {leaks[0]?.law}.{' '}
+            {t.leakingSince && `Without a break since the sweep of ${whenWords(t.leakingSince)}.`}
+          </p>
         </SoundingsSection>
       )}
+      <SoundingsSection title="As each visitor">
+        <ul className={css['changes']}>
+          {t.visitors.map((v) => {
+            const verdict = t.verdicts[v];
+            const sighting = t.sightings.find((s) => s.visitor === v);
+            return (
+              <li key={v}>
+                <Mark verdict={verdict?.verdict} /> <b>{VISITOR_WORDS[v]}</b>{' '}
+                {sighting
+                  ? `${MOMENT_WORDS[sighting.moment]}, ${countWords(sighting.pages, 'page')}${sighting.refused ? `; refused: ${sighting.refused}` : ''}`
+                  : 'not seen'}
+              </li>
+            );
+          })}
+        </ul>
+        <OtherRegions tracker={t} purposes={purposes} />
+      </SoundingsSection>
       <SoundingsSection title="Who put it there">
         {longest && longest.cause.length > 0 ? (
           <Chain cause={longest.cause} />
@@ -86,8 +113,9 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
           </a>
           .
         </p>
+        <Pages tracker={t} />
       </SoundingsSection>
-      <WhatToDo host={host} tracker={t} leaks={leaks.length > 0} cause={longest?.cause ?? []} />
+      <FixPanel host={host} tracker={t} leaks={leaks.length > 0} cause={longest?.cause ?? []} />
       <SoundingsSection title="Its purpose">
         <p>
           <b>{purposeName(purposes, t.purpose)}</b>
@@ -98,6 +126,17 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
               : '. Nothing was likely enough to propose.'}
           {t.because && <> because “{t.because}”</>}
         </p>
+        {t.elsewhere.length > 0 && (
+          <ul className={css['changes']}>
+            {t.elsewhere.map((e) => (
+              <li key={e.host} className={t.decidedBy && e.purpose !== t.purpose ? css['leak'] : undefined}>
+                {t.decidedBy && e.purpose !== t.purpose ? '◆ ' : ''}
+                {purposeName(purposes, e.purpose)} on {e.host}
+                {e.by && `, decided by ${e.by}`}
+              </li>
+            ))}
+          </ul>
+        )}
         <Explanation
           title={`Why ${t.proposal.purpose ? `${purposeName(purposes, t.proposal.purpose)} is proposed, ${Math.round(t.proposal.confidence * 100)}% sure` : 'nothing is proposed'}`}
           grounds={t.proposal.reasons.map((r) => ({
@@ -116,86 +155,89 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
   );
 }
 
-function WhatToDo({
-  host,
-  tracker,
-  leaks,
-  cause,
-}: {
-  readonly host: string;
-  readonly tracker: OpenedTracker;
-  readonly leaks: boolean;
-  readonly cause: readonly Cause[];
-}) {
-  const site = useSite(host);
-  const decide = useDecide(host);
-  const mayEdit = useMay('websites.edit');
-  const [holding, setHolding] = useState(false);
-  const [essential, setEssential] = useState(false);
-  const purposes = site.data?.purposes ?? [];
-  const tag =
-    cause.find((c) => c.what === 'script' || c.what === 'frame') ??
-    cause.findLast((c) => c.what === 'response');
-  const purpose = purposes.find((p) => p.code === tracker.purpose && !p.essential);
-  if (!leaks && tracker.purpose !== null) return null;
+/** How a cookie is set, whether blocking ends it, and which stored values go out with a request. */
+function Traits({ tracker: t }: { readonly tracker: OpenedTracker }) {
+  const cookie = t.sightings.find((s) => s.cookie)?.cookie;
+  const sends = [...new Map(t.sightings.flatMap((s) => s.sends).map((s) => [s.name + s.host, s])).values()];
+  const traits = cookie && [
+    cookie.httpOnly ? 'HttpOnly' : 'scripts can read it',
+    `SameSite ${cookie.sameSite}`,
+    cookie.secure ? 'Secure' : 'not Secure',
+    ...(cookie.partitioned ? ['partitioned'] : []),
+  ];
   return (
-    <SoundingsSection title="What to do">
-      {tracker.purpose === null && (
-        <>
-          <p>Say what it is for:</p>
-          <div className={css['acts']}>
-            {mayEdit &&
-              purposes.map((p) => (
-                <Button
-                  key={p.code}
-                  onClick={() => (p.essential ? setEssential(true) : void decide([tracker.id], p.code, ''))}
-                >
-                  {p.name}
-                </Button>
-              ))}
-          </div>
-        </>
+    <>
+      {traits && <p className={css['dim']}>{traits.join(', ')}.</p>}
+      {t.sightings.some((s) => s.blockable) && (
+        <p className={css['dim']}>It does not survive where the browser blocks third-party cookies.</p>
       )}
-      {purpose && (
-        <div className={css['acts']}>
-          <Button kind="primary" aria-expanded={holding} onClick={() => setHolding(!holding)}>
-            Hold it until {purpose.name} is allowed
-          </Button>
-          {mayEdit && <Button onClick={() => setEssential(true)}>It is essential, because …</Button>}
-        </div>
-      )}
-      {purpose && holding && (
-        <>
-          <p>
-            Have the web team write its tag like this, and sweep again.{' '}
-            {tag ? '' : 'Its own tag could not be traced, so mark the script that sets it.'}
-          </p>
-          <CopyText label="Held tag" text={heldTag(tag, tracker, purpose.code)} />
-          <p className={css['dim']}>
-            The gate runs it as soon as the visitor allows {purpose.name}, and never after a refusal.
-          </p>
-        </>
-      )}
-      {essential && (
-        <DecideDialog
-          names={tracker.name}
-          onClose={() => setEssential(false)}
-          onDecide={async (because) => {
-            await decide([tracker.id], 'essential', because, true);
-            setEssential(false);
-          }}
-        />
-      )}
-    </SoundingsSection>
+      {sends.map((s) => (
+        <p key={s.name + s.host} className={css['leak']}>
+          ◆ It carries the visitor’s number from <code>{s.name}</code> in {s.where}
+          {s.as === 'itself' ? '' : `, as ${s.as}`}.
+        </p>
+      ))}
+    </>
   );
 }
 
-function heldTag(tag: Cause | undefined, tracker: OpenedTracker, purpose: string): string {
-  const self = tracker.kind === 'request' ? `//${tracker.host}${tracker.name}` : '…';
-  const src = tag ? tag.url.replace(/^https?:/, '').replace(/\?.*/, '') : self;
-  if (tag?.what === 'frame') return `<iframe data-yare-purpose="${purpose}" data-yare-src="${src}"></iframe>`;
-  return `<script type="text/plain" data-yare-purpose="${purpose}" src="${src}"></script>`;
+/** What the same sightings would mean under other laws. */
+function OtherRegions({
+  tracker: t,
+  purposes,
+}: {
+  readonly tracker: OpenedTracker;
+  readonly purposes: readonly Purpose[];
+}) {
+  const purpose = purposes.find((p) => p.code === t.purpose) ?? null;
+  const grounds = ['DK', 'GB', 'CH', 'US-CA', 'US', 'AU']
+    .filter((r) => r !== t.terms.region)
+    .map((region) => {
+      const leaks = leakingVisitors(purpose, t.sightings, { ...t.terms, region }, t.proposal.essential);
+      return {
+        mark: leaks.length > 0 ? ('◆' as const) : ('✓' as const),
+        words: `${regionName(region)}, ${regimeOf(region).regime}: ${
+          leaks.length > 0
+            ? `a leak ${leaks.map((v) => VISITOR_WORDS[v].toLowerCase()).join(', ')}`
+            : 'no leak'
+        }`,
+      };
+    });
+  return <Explanation title="Under other laws" grounds={grounds} />;
 }
+
+function Pages({ tracker: t }: { readonly tracker: OpenedTracker }) {
+  const pages = [...new Set(t.sightings.flatMap((s) => s.onPages))];
+  if (pages.length < 2) return null;
+  return (
+    <details className={css['pages']}>
+      <summary>Which pages</summary>
+      <ul>
+        {pages.slice(0, 50).map((p) => (
+          <li key={p}>
+            <a href={p} target="_blank" rel="noreferrer noopener">
+              {pathOf(p)}
+            </a>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+const REACH_WORDS: Readonly<Partial<Record<OpenedTracker['kind'], string>>> = {
+  fingerprint: 'Read by',
+  'link decoration': 'In links to',
+  bounce: 'Leads through',
+};
+
+const MOMENT_WORDS: Readonly<Record<Moment, string>> = {
+  load: 'at once',
+  scroll: 'once scrolled',
+  wait: 'after a while',
+  click: 'after a click',
+  leave: 'on leaving',
+};
 
 /** From the page down to what set it. */
 function Chain({ cause }: { readonly cause: readonly Cause[] }) {
@@ -215,12 +257,30 @@ const CAUSE_WORDS = {
   page: 'the page',
   script: 'runs the script',
   frame: 'holds the frame',
+  style: 'uses the style sheet',
   response: 'gets the answer of',
 } as const;
 
 function valueWords(t: OpenedTracker): string {
-  if (t.kind === 'request')
-    return `A request for ${RESOURCE_WORDS[t.sightings[0]?.resource ?? ''] ?? 'data'}; it tells ${t.host} the visitor’s address and the page.`;
+  switch (t.kind) {
+    case 'request':
+      return `A request for ${RESOURCE_WORDS[t.sightings[0]?.resource ?? ''] ?? 'data'}; it tells ${t.host} the visitor’s address and the page.`;
+    case 'link decoration':
+      return 'A script puts it into links to that site, so that the visitor is recognised there.';
+    case 'bounce':
+      return 'A link leads through it on the way to another page, so that it sees the visitor at first hand.';
+    case 'fingerprint':
+      return 'It reads how this device draws, sounds or is set up, which recognises it without storing anything.';
+    case 'service worker':
+      return 'A script that stays in the browser and stands between the site and the network.';
+    case 'IndexedDB':
+    case 'cache storage':
+      return 'A store in the browser that lives until it is cleared.';
+    case 'cookie':
+    case 'local storage':
+    case 'session storage':
+      break;
+  }
   const s = t.sightings.toSorted((a, b) => b.valueBits - a.valueBits)[0];
   if (!s) return '';
   const life = lifetimeWords(

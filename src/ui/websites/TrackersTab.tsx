@@ -23,6 +23,8 @@ const SHOWS = [
   ['all', 'All'],
   ['leaks', 'Leaks'],
   ['unsorted', 'Not sorted'],
+  ['attempts', 'Attempts'],
+  ['conflicts', 'Conflicts'],
 ] as const;
 
 export function TrackersTab({ site }: { readonly site: SiteDetail }) {
@@ -42,8 +44,9 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   if (!site.sweep)
     return (
       <Empty title="Nobody knows yet what runs here">
-        A sweep opens every page in a real browser as three visitors: before any choice, after refusing, and
-        after accepting. It lists every cookie, storage key and request to others, with who put it there.
+        A sweep opens every page in a real browser as five visitors: before any choice, after refusing, after
+        accepting, with a choice of its own, and with Global Privacy Control sent. It lists all that can
+        recognise a visitor, with who put it there.
       </Empty>
     );
   const filter = {
@@ -152,7 +155,7 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         sort={sort}
         onSort={(s) => setQuery({ sort: s.key, order: s.order === 'up' ? null : 'down' })}
         opened={query.get('tracker') ?? undefined}
-        onOpen={(t) => setQuery({ tracker: String(t.id) }, 'push')}
+        onOpen={(t) => setQuery({ tracker: String(t.id), sweep: null }, 'push')}
         {...(mayEdit ? { selected, onSelect: setSelected } : {})}
         exportHref={`/api${siteLink(site.host)}/trackers.csv${queryString(filter)}`}
         bulk={
@@ -176,7 +179,10 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
               onChange={(e) => setQuery({ text: e.target.value })}
             />
             <div role="group" aria-label="Show" className={css['segments']}>
-              {SHOWS.map(([key, name]) => (
+              {SHOWS.filter(
+                ([key]) =>
+                  (key !== 'attempts' && key !== 'conflicts') || site.counts[key] > 0 || show === key,
+              ).map(([key, name]) => (
                 <button
                   key={key}
                   type="button"
@@ -219,6 +225,11 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
             <Mark verdict="unsorted" /> seen, not sorted
           </span>
         )}
+        {site.counts.attempts > 0 && (
+          <span>
+            <Mark verdict="attempt" /> tried, the browser refused
+          </span>
+        )}
         <span>blank: not seen</span>
       </p>
       {deciding && (
@@ -253,6 +264,11 @@ function Purpose({
       data-proposed={!tracker.decided || undefined}
       className={css['purpose']}
     >
+      {tracker.conflict && (
+        <span className={css['leak']} title="Decided differently on another site">
+          ◆{' '}
+        </span>
+      )}
       <Slot
         label={`Purpose of ${tracker.name}`}
         words={words}
@@ -277,6 +293,7 @@ const MARKS: Readonly<Record<Verdict['verdict'], readonly [string, string]>> = {
   'not seen': ['', 'not seen'],
   allowed: ['●', 'seen, allowed'],
   leak: ['◆', 'seen without permission'],
+  attempt: ['△', 'tried without permission; the browser refused it'],
   unsorted: ['○', 'seen, not sorted'],
 };
 

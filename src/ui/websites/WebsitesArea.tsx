@@ -6,12 +6,18 @@ import { Desk } from '../desk/Desk.tsx';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
+import { LibrarySheet } from './LibrarySheet.tsx';
+import { LibrarySoundings } from './LibrarySoundings.tsx';
 import { NewSite } from './NewSite.tsx';
 import { SiteRegister } from './SiteRegister.tsx';
 import { SiteSheet } from './SiteSheet.tsx';
 import { SiteSoundings } from './SiteSoundings.tsx';
 import { ConsentSoundings } from './ConsentSoundings.tsx';
+import { SweepSoundings } from './SweepSoundings.tsx';
 import { TrackerSoundings } from './TrackerSoundings.tsx';
+
+/** Stands where a site's host would; no host is called so. */
+export const LIBRARY = 'library';
 
 export const SITE_TABS = ['trackers', 'notice', 'install', 'consents', 'sweeps'] as const;
 export type SiteTab = (typeof SITE_TABS)[number];
@@ -32,10 +38,15 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
   );
   const tracker = query.get('tracker');
   const consent = query.get('record');
-  const soundings = !host ? undefined : tracker ? (
+  const sweep = query.get('sweep');
+  const soundings = !host ? undefined : host === LIBRARY ? (
+    <LibrarySoundings />
+  ) : tracker ? (
     <TrackerSoundings key={tracker} host={host} id={tracker} />
   ) : consent ? (
     <ConsentSoundings key={consent} host={host} id={consent} />
+  ) : sweep ? (
+    <SweepSoundings key={sweep} host={host} id={sweep} />
   ) : (
     <SiteSoundings key={host} host={host} />
   );
@@ -47,7 +58,7 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
       register={<SiteRegister chosen={host} />}
       sheet={
         <>
-          {host ? <SiteSheet key={host} host={host} /> : <FirstSheet />}
+          {host === LIBRARY ? <LibrarySheet /> : host ? <SiteSheet key={host} host={host} /> : <FirstSheet />}
           {query.get('new') === 'site' && <NewSite />}
         </>
       }
@@ -58,7 +69,10 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
 
 /** What was opened in another tab closes with it. */
 export function openTab(tab: SiteTab): void {
-  setQuery({ tab: tab === 'trackers' ? null : tab, tracker: null, record: null }, 'push');
+  setQuery(
+    { tab: tab === 'trackers' ? null : tab, tracker: null, record: null, sweep: null, against: null },
+    'push',
+  );
 }
 
 export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {

@@ -1,9 +1,15 @@
 import { z } from 'zod';
 import { KnownTracker } from '../../../core/websites/known-tracker.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { editKnown, removeKnown } from '../../../server/websites/known-trackers.ts';
+import { editKnown, findKnown, removeKnown } from '../../../server/websites/known-trackers.ts';
 
 const Id = z.object({ id: z.coerce.number().int().positive() });
+
+export const GET = endpoint({
+  action: 'websites.read',
+  input: Id,
+  run: ({ ctx, input }) => findKnown(ctx.store, input.id),
+});
 
 export const PUT = endpoint({
   action: 'websites.edit',

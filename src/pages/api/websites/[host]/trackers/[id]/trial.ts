@@ -1,0 +1,17 @@
+import { z } from 'zod';
+import { FIXES } from '../../../../../../core/websites/fix.ts';
+import { endpoint } from '../../../../../../server/http/endpoint.ts';
+import { startTrial } from '../../../../../../server/websites/fix-trials.ts';
+import { HostInput, siteObject } from '../../../../../../server/websites/host-input.ts';
+
+export const POST = endpoint({
+  action: 'websites.sweep',
+  input: HostInput.extend({
+    id: z.coerce.number().int().positive(),
+    fix: z.enum(FIXES),
+    purpose: z.string().max(31),
+  }),
+  object: siteObject,
+  run: ({ ctx, account, input }) =>
+    startTrial(ctx, account.id, input.host, input.id, input.fix, input.purpose),
+});
