@@ -9,7 +9,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'src/pages': ['src/pages', 'src/server', 'src/core', 'src/ui'],
   'src/ui': ['src/ui', 'src/core'],
   'src/visitor': ['src/visitor', 'src/core/websites'],
-  standins: ['standins', 'src/server'],
+  standins: ['standins', 'src/core', 'src/server'],
   demo: ['demo', 'src/core', 'src/server'],
 };
 const TYPES_ONLY: Readonly<Record<string, readonly string[]>> = {

@@ -104,9 +104,19 @@ const booking: readonly SitePage[] = [
     ),
   ),
   page('/ships', 'Our ships'),
-  ...SHIPS.map((s) => page(`/ships/${slug(s)}`, s)),
+  ...SHIPS.flatMap((s) => [
+    page(`/ships/${slug(s)}`, s),
+    ...['Deck plan', 'Cabins', 'Menu'].map((part) =>
+      page(`/ships/${slug(s)}/${slug(part)}`, `${s}: ${part.toLowerCase()}`),
+    ),
+  ]),
   page('/ports', 'Our ports'),
-  ...PORTS.map((p) => page(`/ports/${slug(p)}`, `${p} terminal`)),
+  ...PORTS.flatMap((p) => [
+    page(`/ports/${slug(p)}`, `${p} terminal`),
+    ...['Parking', 'Getting there'].map((part) =>
+      page(`/ports/${slug(p)}/${slug(part)}`, `${p}: ${part.toLowerCase()}`),
+    ),
+  ]),
   page('/help', 'Help'),
   ...HELP.map((h) => page(`/help/${slug(h)}`, h)),
   ...ROUTES.flatMap(([a, b]) =>
@@ -197,7 +207,7 @@ export const SITES: readonly StandinSite[] = [
         'Mapquay, map of the port',
         'tiles.mapquay.localhost/map',
         'preferences',
-        (p) => p.startsWith('/ports/'),
+        (p) => /^\/ports\/[^/]+$/.test(p),
         'frame',
       ),
       tag('paylock', 'Paylock, payment', 'pay.paylock.localhost/lock.js', null, (p) =>

@@ -110,9 +110,9 @@ describe('the companies on them', () => {
     const [cookie] = (await ask(host, path)).headers['set-cookie'] as string[];
     expect(cookie).toMatch(new RegExp(`^${name}=[0-9a-f]{22}; Path=/; SameSite=None; Secure`));
     const pair = cookie!.split(';')[0]!;
-    expect((await ask(host, path, undefined, pair)).headers['set-cookie']).toEqual([
+    expect((await ask(host, path, undefined, pair)).headers['set-cookie']).toContainEqual(
       expect.stringContaining(pair),
-    ]);
+    );
   });
 
   it('counts without a number for who refused', async () => {

@@ -5,7 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { findProgram } from '../../launcher/prerequisites.ts';
+import { NO_PATHS } from '../../src/core/websites/click-path.ts';
+import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
 import type { Visitor } from '../../src/core/websites/visitor.ts';
+import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
 import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
 import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
 
@@ -80,15 +83,19 @@ const sweep = (visitor: Visitor, signal = new AbortController().signal): Promise
     {
       startUrl: `http://laden.localhost:${port}/`,
       visitor,
-      maxPages: 10,
+      scope: { ...WHOLE_SITE, maxPages: 10 },
+      region: 'DE',
+      chosen: [],
+      paths: NO_PATHS,
       until: Date.now() + 60_000,
       tabs: 2,
-      paceMs: 0,
       pages: undefined,
       executable: findProgram('chromium') ?? '',
       profiles: join(folder, 'profiles'),
       proxy: { url: proxy, guard },
-      rehearsal: undefined,
+      aliases: new Aliases(),
+      service: undefined,
+      picture: false,
     },
     signal,
     () => {},

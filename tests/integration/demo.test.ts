@@ -18,7 +18,8 @@ import { consentRates, listConsents, openConsent } from '../../src/server/websit
 import { findNotice } from '../../src/server/websites/notices.ts';
 import { listPurposes } from '../../src/server/websites/purposes.ts';
 import { findSite, listSites } from '../../src/server/websites/sites.ts';
-import { differenceSinceLast } from '../../src/server/websites/sweeps.ts';
+import { differenceSinceLast, readReport } from '../../src/server/websites/sweep-end.ts';
+import { latestSweeps } from '../../src/server/websites/sweeps.ts';
 
 const BOOKING = 'brindlestrait.localhost:8732';
 let store: Store;
@@ -88,7 +89,15 @@ describe('the demo', () => {
     expect(difference.lives).toMatchObject([
       { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
     ]);
-    expect((await todayItems(store)).map((i) => i.kind)).toEqual(['leak', 'unsorted']);
+    expect((await todayItems(store)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
+  });
+
+  it('has sweeps as evidence: sealed reports with pictures, each proved', async () => {
+    const [sweep] = await latestSweeps(store, (await findSite(store, BOOKING)).id);
+    const sealed = await readReport(store, sweep!.id);
+    expect(sealed).toMatchObject({ matches: true, report: { site: BOOKING, state: 'complete' } });
+    expect(sealed.report.visitors.map((v) => typeof v.picture)).toEqual(Array(5).fill('string'));
+    expect(sealed.report.counts).toMatchObject({ pages: sweep!.pages, leaks: sweep!.leaks });
   });
 
   it('has rates that differ by region and notices that are fair', async () => {

@@ -1,4 +1,9 @@
+import { readFile } from 'node:fs/promises';
+import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
+import { readClickPath } from '../../src/core/websites/click-path.ts';
+import { KnownTracker } from '../../src/core/websites/known-tracker.ts';
 import { firstNotice, type NoticeContent } from '../../src/core/websites/notice.ts';
 import type { Sighting } from '../../src/core/websites/tracker.ts';
 import { isNoDifference } from '../../src/core/websites/sweep-difference.ts';
@@ -18,16 +23,37 @@ import {
   servedNotice,
   takeBack,
 } from '../../src/server/websites/notices.ts';
-import { editSite, findSite, insertSite, listSites } from '../../src/server/websites/sites.ts';
 import {
-  beginSweep,
+  addKnown,
+  editKnown,
+  findKnown,
+  importKnown,
+  listKnown,
+  readLibrary,
+  removeKnown,
+} from '../../src/server/websites/known-trackers.ts';
+import { siteDetail } from '../../src/server/websites/site-detail.ts';
+import { openPaths } from '../../src/server/websites/site-paths.ts';
+import { editSite, findSite, insertSite, listSites } from '../../src/server/websites/sites.ts';
+import { sighting as seen } from '../../src/core/websites/tracker.fixture.ts';
+import { storeCrawl } from '../../src/server/websites/sightings.ts';
+import {
   differenceSinceLast,
   endSweep,
+  readPicture,
+  readReport,
+} from '../../src/server/websites/sweep-end.ts';
+import { sweepPdf } from '../../src/server/websites/sweep-pdf.ts';
+import { settleSweeps, startDueSweeps } from '../../src/server/websites/sweep-upkeep.ts';
+import {
+  beginSweep,
   findSweep,
+  listSweeps,
+  markSeen,
   startSweep,
-  storeCrawl,
   visitorsDone,
 } from '../../src/server/websites/sweeps.ts';
+import { cancelJob } from '../../src/server/jobs/job.ts';
 import {
   countTrackers,
   decidePurpose,
@@ -38,7 +64,7 @@ import {
 } from '../../src/server/websites/trackers.ts';
 import { everyRow } from '../../src/server/store/page.ts';
 import { todayItems } from '../../src/server/today/items.ts';
-import { testAccount, testContext, testSite } from './context.ts';
+import { testAccount, testContext, testSite, unique } from './context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
@@ -183,24 +209,23 @@ describe('a consent record', () => {
 });
 
 describe('a sweep', () => {
-  const sighting = (visitor: Sighting['visitor'], over: Partial<Sighting> = {}): Sighting => ({
-    visitor,
-    pages: 2,
-    firstPage: 'https://a.example/',
-    party: 'third',
-    lifetime: 86400 * 390,
-    setBy: 'script',
-    valueLength: 22,
-    valueBits: 80,
-    cause: [{ what: 'page', url: 'https://a.example/', line: 4 }],
-    resource: '',
-    ...over,
-  });
+  const sighting = (visitor: Sighting['visitor'], over: Partial<Sighting> = {}): Sighting =>
+    seen({
+      visitor,
+      pages: 2,
+      party: 'third',
+      lifetime: 86400 * 390,
+      valueLength: 22,
+      valueBits: 80,
+      cause: [{ what: 'page', url: 'https://a.example/', line: 4 }],
+      ...over,
+    });
   const crawled = (visitor: Sighting['visitor'], names: string[]) => ({
     visitor,
     notes: [],
     operated: null,
     couldChoose: true,
+    picture: undefined as Buffer | undefined,
     pages: [{ url: 'https://a.example/', status: 200, note: '' }],
     sightings: names.map((name) => ({
       kind: 'cookie' as const,
@@ -230,7 +255,13 @@ describe('a sweep', () => {
       return id;
     };
     const first = await sweepOnce(['visitor_count'], ['visitor_count', 'q', hostile]);
-    expect(await countTrackers(ctx.store, first)).toEqual({ all: 3, leaks: 1, unsorted: 0 });
+    expect(await countTrackers(ctx.store, first)).toEqual({
+      all: 3,
+      leaks: 1,
+      unsorted: 0,
+      conflicts: 0,
+      attempts: 0,
+    });
     const filter = (over: object) => TrackerFilter.parse(over);
     const leaks = await listTrackers(ctx.store, site.host, filter({ show: 'leaks' }), undefined, 10);
     expect(leaks.rows).toMatchObject([
@@ -281,22 +312,244 @@ describe('a sweep', () => {
     });
     expect(isNoDifference(since!.difference)).toBe(false);
   });
+
+  const endOne = async (
+    host: string,
+    account: { id: number },
+    results: ReturnType<typeof crawled>[],
+    pages = 1,
+  ) => {
+    const { sweep: id } = await startSweep(ctx, account.id, host, {});
+    await beginSweep(ctx, id);
+    for (const r of results)
+      await storeCrawl(ctx, await findSweep(ctx.store, id), {
+        ...r,
+        pages: Array.from({ length: pages }, (_, i) => ({
+          url: `https://a.example/${i}`,
+          status: 200,
+          note: '',
+        })),
+      });
+    await endSweep(ctx, id, 'complete');
+    return id;
+  };
+
+  it('is evidence: sealed as it ended, provable, and refused once a word of it is changed', async () => {
+    const account = await testAccount(ctx);
+    const site = await testSite(ctx);
+    const picture = await readFile('demo/pictures/brindlestrait.localhost-before.jpg');
+    const id = await endOne(site.host, account, [
+      { ...crawled('before', ['visitor_count']), picture },
+      crawled('accepted', ['visitor_count', '=SUM(A1)<img src=x onerror=alert(1)>\u0000']),
+    ]);
+    await seal(ctx.store, ctx.now());
+    const sealed = await readReport(ctx.store, id);
+    expect(sealed).toMatchObject({ matches: true, proof: { entry: { action: 'sweep.end' } } });
+    expect(sealed.report.visitors.map((v) => v.visitor)).toEqual(['before', 'accepted']);
+    expect(sealed.report.counts).toMatchObject({ leaks: 1, trackers: 2 });
+    expect((await readPicture(ctx.store, id, 'before')).equals(picture)).toBe(true);
+    await expect(readPicture(ctx.store, id, 'gpc')).rejects.toMatchObject({ status: 404 });
+    const pdf = await sweepPdf(sealed, new Map([['before', picture]]));
+    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(pdf.length).toBeGreaterThan(10_000);
+    // A decision made later changes the desk, not the evidence.
+    const [row] = (
+      await listTrackers(ctx.store, site.host, TrackerFilter.parse({ show: 'leaks' }), undefined, 9)
+    ).rows;
+    await decidePurpose(ctx, account.id, site.host, {
+      ids: [row!.id],
+      purpose: 'essential',
+      because: 'counts seats',
+    });
+    expect((await findSweep(ctx.store, id)).leaks).toBe(0);
+    expect((await readReport(ctx.store, id)).report.counts.leaks).toBe(1);
+    await ctx.store.run('UPDATE sweep_report SET body = ? WHERE sweep_id = ?', [
+      gzipSync(JSON.stringify({ ...sealed.report, site: 'other.example' })),
+      id,
+    ]);
+    expect((await readReport(ctx.store, id)).matches).toBe(false);
+  });
+
+  it('shares decisions between sites, and shows where they conflict', async () => {
+    const account = await testAccount(ctx);
+    const [a, b] = [await testSite(ctx), await testSite(ctx)];
+    const results = [crawled('before', ['zq']), crawled('accepted', ['zq'])];
+    await endOne(a.host, account, results);
+    await endOne(b.host, account, results);
+    const only = async (host: string) =>
+      (await listTrackers(ctx.store, host, TrackerFilter.parse({}), undefined, 9)).rows[0]!;
+    await decidePurpose(ctx, account.id, a.host, {
+      ids: [(await only(a.host)).id],
+      purpose: 'advertising',
+      because: '',
+    });
+    expect(await only(b.host)).toMatchObject({
+      purpose: 'advertising',
+      decided: false,
+      verdicts: { before: 'leak' },
+    });
+    await endOne(b.host, account, results);
+    expect(await only(b.host)).toMatchObject({ purpose: 'advertising', conflict: false });
+    await decidePurpose(ctx, account.id, b.host, {
+      ids: [(await only(b.host)).id],
+      purpose: 'measurement',
+      because: '',
+    });
+    expect([(await only(a.host)).conflict, (await only(b.host)).conflict]).toEqual([true, true]);
+    const opened = await openTracker(ctx.store, a.host, (await only(a.host)).id);
+    expect(opened.elsewhere).toEqual([{ host: b.host, purpose: 'measurement', by: 'Test Person' }]);
+    expect(opened.leakingSince).not.toBeNull();
+  });
+
+  it('brings to Today what it found for the first time, or far fewer pages than usual, until somebody has seen it', async () => {
+    const account = await testAccount(ctx);
+    const site = await testSite(ctx);
+    await endOne(site.host, account, [crawled('before', ['sid'])], 10);
+    const changes = async () =>
+      (await todayItems(ctx.store))
+        .filter((i) => i.kind === 'change' && i.words.includes(site.host))
+        .map((i) => i.words);
+    expect(await changes()).toEqual([]);
+    const fewer = await endOne(site.host, account, [crawled('before', ['sid'])], 3);
+    expect(await changes()).toEqual([`The sweep of ${site.host}: found 3 pages where 10 are usual`]);
+    expect((await findSweep(ctx.store, fewer)).usual_pages).toBe(10);
+    await markSeen(ctx, account.id, site.host, fewer);
+    await markSeen(ctx, account.id, site.host, fewer);
+    expect(await changes()).toEqual([]);
+    await endOne(site.host, account, [crawled('before', ['sid', 'visitor_count'])], 10);
+    expect(await changes()).toEqual([`The sweep of ${site.host}: 1 new leak, 1 new tracker`]);
+  });
+
+  it('starts by itself when its time has come, once, and again at the next', async () => {
+    const account = await testAccount(ctx);
+    const site = await testSite(ctx);
+    const clock = testContext();
+    clock.at('2027-03-01T12:00:00Z');
+    await editSite(clock, account.id, site.host, {
+      schedule: { every: 'week', weekday: 1, day: 1, at: '03:00', zone: 'Europe/Copenhagen' },
+    });
+    const next = async () => (await findSite(ctx.store, site.host)).next_sweep;
+    expect(await next()).toBe('2027-03-08T02:00:00.000Z');
+    await startDueSweeps(clock);
+    expect(await listSweeps(ctx.store, site.id)).toEqual([]);
+    clock.at('2027-03-29T06:00:00Z');
+    await Promise.all([startDueSweeps(clock), startDueSweeps(clock), startDueSweeps(clock)]);
+    expect(await listSweeps(ctx.store, site.id)).toMatchObject([{ origin: 'schedule', started_by: null }]);
+    // Summer time has begun.
+    expect(await next()).toBe('2027-04-05T01:00:00.000Z');
+    await editSite(clock, account.id, site.host, { schedule: null });
+    expect(await next()).toBeNull();
+    await clock.store.close();
+  });
+
+  it('is over when its work was called off before its turn', async () => {
+    const account = await testAccount(ctx);
+    const site = await testSite(ctx);
+    const { sweep, job } = await startSweep(ctx, account.id, site.host, {
+      visitors: ['gpc', 'before'],
+      region: 'US-CA',
+    });
+    expect(await findSweep(ctx.store, sweep)).toMatchObject({ visitors: ['before', 'gpc'], region: 'US-CA' });
+    await cancelJob(ctx, account, job);
+    await settleSweeps(ctx);
+    expect((await findSweep(ctx.store, sweep)).state).toBe('cancelled');
+    await startSweep(ctx, account.id, site.host, {});
+  });
 });
 
-it('keeps the limits of a site’s sweeps, and tells the ledger what changed', async () => {
-  const account = await testAccount(ctx);
-  const site = await testSite(ctx);
-  await editSite(ctx, account.id, site.host, { maxPages: 40 });
-  await editSite(ctx, account.id, site.host, { maxPages: 40 });
-  const { sweep } = await startSweep(ctx, account.id, site.host, {});
-  expect(await findSweep(ctx.store, sweep)).toMatchObject({ max_pages: 40, max_seconds: 1800 });
-  const entries = await listEntries(
-    ctx.store,
-    { object: 'site', objectId: String(site.id), action: 'site.edit' },
-    undefined,
-    9,
-  );
-  expect(entries.rows.map((e) => e.detail)).toMatchObject([{ words: ['Most pages of a sweep: 250 → 40'] }]);
+describe('how a site is swept', () => {
+  it('is kept with the site, and the ledger is told what changed', async () => {
+    const account = await testAccount(ctx);
+    const site = await testSite(ctx);
+    await editSite(ctx, account.id, site.host, { scope: { maxPages: 40 } });
+    await editSite(ctx, account.id, site.host, { scope: { maxPages: 40 } });
+    await editSite(ctx, account.id, site.host, {
+      scope: { exclude: ['/print/*'], robotsOverride: 'our own site' },
+    });
+    const { sweep } = await startSweep(ctx, account.id, site.host, {});
+    expect((await findSweep(ctx.store, sweep)).scope).toMatchObject({
+      maxPages: 40,
+      maxMinutes: 30,
+      exclude: ['/print/*'],
+    });
+    const entries = await listEntries(
+      ctx.store,
+      { object: 'site', objectId: String(site.id), action: 'site.edit' },
+      undefined,
+      9,
+    );
+    expect(entries.rows.map((e) => (e.detail as { words: string[] }).words)).toEqual([
+      [
+        'Sweep, no pages like: /print/* added',
+        'Sweep, robots.txt not kept to, because: empty → our own site',
+      ],
+      ['Sweep, most pages: 250 → 40'],
+    ]);
+    await expect(editSite(ctx, account.id, site.host, { chosen: ['nothing-known'] })).rejects.toMatchObject({
+      fields: [{ field: 'chosen' }],
+    });
+  });
+
+  it('keeps the secrets of its paths sealed, shows them to nobody, and keeps them when they come back hidden', async () => {
+    const account = await testAccount(ctx);
+    const site = await testSite(ctx);
+    const signIn = readClickPath('type "ines" in #user\ntype secret "four ports" in #word\nclick "Enter"');
+    await editSite(ctx, account.id, site.host, { paths: { signIn } });
+    const raw = await ctx.store.one(z.object({ paths: z.unknown() }), 'SELECT paths FROM site WHERE id = ?', [
+      site.id,
+    ]);
+    expect(JSON.stringify(raw)).not.toContain('four ports');
+    const { paths } = await siteDetail(ctx, site.host);
+    expect(paths.signIn[1]).toMatchObject({ secret: true, text: '…' });
+    await editSite(ctx, account.id, site.host, {
+      paths: { signIn: [...paths.signIn.slice(1), ...signIn.slice(0, 1)] },
+    });
+    const kept = (await findSite(ctx.store, site.host)).paths;
+    expect(openPaths(ctx.settings.SECRET_KEY, kept).signIn[0]).toMatchObject({ text: 'four ports' });
+    expect(() => openPaths('cd'.repeat(32), kept)).toThrow(/SECRET_KEY/);
+    const told = await listEntries(ctx.store, { object: 'site', objectId: String(site.id) }, undefined, 9);
+    expect(JSON.stringify(told.rows)).not.toMatch(/four ports|ines/);
+  });
+});
+
+describe('the library of known trackers', () => {
+  it('is added to, changed, taken in from a file, and proposes at the next sweep', async () => {
+    const account = await testAccount(ctx);
+    const name = unique('known');
+    const entry = KnownTracker.parse({ name, purpose: 'preferences', provider: 'Quay' });
+    const { id } = await addKnown(ctx, account.id, entry);
+    await expect(addKnown(ctx, account.id, entry)).rejects.toMatchObject({
+      status: 409,
+      fields: [{ field: 'name' }],
+    });
+    await editKnown(ctx, account.id, id, 1, { ...entry, purpose: 'advertising' });
+    await expect(editKnown(ctx, account.id, id, 1, entry)).rejects.toMatchObject({ status: 409 });
+    await expect(
+      addKnown(ctx, account.id, { ...entry, name: `${name}2`, purpose: 'none' }),
+    ).rejects.toMatchObject({
+      fields: [{ field: 'purpose' }],
+    });
+    const more = Array.from({ length: 30 }, (_, i) =>
+      KnownTracker.parse({ name: `${name}-${i}`, purpose: 'measurement' }),
+    );
+    expect(await importKnown(ctx, account.id, [...more, entry])).toEqual({ taken: 30, replaced: 1 });
+    await expect(
+      importKnown(ctx, account.id, [
+        { ...entry, name: `${name}x` },
+        { ...entry, purpose: 'none' },
+      ]),
+    ).rejects.toMatchObject({
+      fields: [{ field: 'entry 2, purpose' }],
+    });
+    const names: string[] = [];
+    for await (const k of everyRow((after) => listKnown(ctx.store, name, after, 7))) names.push(k.name);
+    expect(new Set(names).size).toBe(31);
+    expect((await readLibrary(ctx.store)).find({ kind: 'cookie', name, host: 'a.example' })?.purpose).toBe(
+      'preferences',
+    );
+    await removeKnown(ctx, account.id, id);
+    await expect(findKnown(ctx.store, id)).rejects.toMatchObject({ status: 404 });
+  });
 });
 
 it('takes a site in once, whoever is first', async () => {

@@ -1,31 +1,9 @@
-import { describe, expect, it, test } from 'vitest';
+import { expect, it, test } from 'vitest';
 import fc from 'fast-check';
-import { propose } from './proposal.ts';
-import type { ObservedTracker, Sighting } from './tracker.ts';
-import { judge, judgeAll } from './leak.ts';
-import { FIRST_PURPOSES } from './purpose.ts';
-import { VISITORS } from './visitor.ts';
+import { propose, proposeAll } from './proposal.ts';
+import { tracker } from './tracker.fixture.ts';
+import type { ObservedTracker } from './tracker.ts';
 
-const sighting = (over: Partial<Sighting> = {}): Sighting => ({
-  visitor: 'before',
-  pages: 3,
-  firstPage: 'https://a.example/',
-  party: 'first',
-  lifetime: null,
-  setBy: 'script',
-  valueLength: 10,
-  valueBits: 40,
-  cause: [],
-  resource: '',
-  ...over,
-});
-const tracker = (over: Partial<ObservedTracker>, ...sightings: Partial<Sighting>[]): ObservedTracker => ({
-  kind: 'cookie',
-  name: 'x',
-  host: 'a.example',
-  sightings: sightings.length ? sightings.map(sighting) : [sighting()],
-  ...over,
-});
 const YEAR = 365 * 86400;
 
 test.each<[string, ObservedTracker, string | null]>([
@@ -87,7 +65,7 @@ it('knows the notice’s own cookie and service', () => {
     { kind: 'request', name: '/*.js', host: 'v.example' },
     { party: 'third', resource: 'script' },
   );
-  expect(propose(script, { host: 'v.example' }).purpose).toBe('essential');
+  expect(propose(script, { own: 'v.example' }).purpose).toBe('essential');
   expect(propose(script).purpose).toBeNull();
 });
 
@@ -102,23 +80,40 @@ it('always explains itself, and its confidence is a share', () => {
   );
 });
 
-describe('leaks', () => {
-  const [essential, , measurement] = FIRST_PURPOSES;
-  test.each([
-    [essential, 'before', true, 'allowed'],
-    [measurement, 'before', true, 'leak'],
-    [measurement, 'refused', true, 'leak'],
-    [measurement, 'accepted', true, 'allowed'],
-    [measurement, 'refused', false, 'not seen'],
-    [null, 'before', true, 'unsorted'],
-    [null, 'accepted', true, 'unsorted'],
-  ] as const)('%o seen %s (%s): %s', (purpose, visitor, seen, verdict) => {
-    expect(judge(purpose ?? null, visitor, seen).verdict).toBe(verdict);
+it('follows the library, what other sites decided, and a gate that works', () => {
+  const unknown = tracker({ name: 'qz', host: 'q.example' }, { party: 'third', lifetime: YEAR });
+  expect(propose(unknown).purpose).toBeNull();
+  expect(propose(unknown, { known: { purpose: 'preferences', provider: 'Q' } }).purpose).toBe('preferences');
+  expect(propose(unknown, { decided: [{ purpose: 'advertising', site: 'b.example' }] })).toMatchObject({
+    purpose: 'advertising',
+    reasons: expect.arrayContaining([expect.objectContaining({ words: 'Decided so on b.example' })]),
   });
+  const split = [
+    { purpose: 'advertising', site: 'b.example' },
+    { purpose: 'measurement', site: 'c.example' },
+  ];
+  expect(propose(unknown, { decided: split }).purpose).toBeNull();
+  const released = tracker(
+    { name: 'qz', host: 'q.example' },
+    { party: 'third', visitor: 'accepted' },
+    { party: 'third', visitor: 'chosen' },
+  );
+  expect(propose(released, { chosen: ['measurement'] }).purpose).toBe('measurement');
+});
 
-  it('names the law and covers every visitor asked about', () => {
-    const all = judgeAll(measurement!, [sighting()], VISITORS);
-    expect(all.before).toMatchObject({ verdict: 'leak', law: expect.stringContaining('5(3)') });
-    expect(all.accepted).toEqual({ verdict: 'not seen' });
-  });
+it('takes what comes with every choice for the memory of it', () => {
+  const kept = (['refused', 'accepted', 'chosen'] as const).map((visitor) => ({ visitor, lifetime: YEAR }));
+  expect(propose(tracker({ name: 'kept' }, ...kept)).purpose).toBe('essential');
+});
+
+it('lets what is unsorted follow its company, but not where the company does several things', () => {
+  const of = (name: string, host: string) =>
+    tracker({ kind: 'request', name, host }, { party: 'third', resource: 'script' });
+  const [, script] = proposeAll([of('/ads.js', 'a.buoy.example'), of('/x.js', 'c.buoy.example')], () => ({}));
+  expect(script).toMatchObject({ purpose: 'advertising' });
+  const mixed = proposeAll(
+    [of('/ads.js', 'a.buoy.example'), of('/stats.js', 'b.buoy.example'), of('/x.js', 'c.buoy.example')],
+    () => ({}),
+  );
+  expect(mixed[2]?.purpose).toBeNull();
 });

@@ -252,7 +252,7 @@ export function proposeAll(
       if (!best || (second && second[1] > best[1] * 0.6)) continue;
       const reason: Reason = {
         purpose: best[0],
-        weight: 1.5,
+        weight: 1.8,
         words: `What else ${company} does here is for the same`,
       };
       return weigh([...first.reasons, reason]);
@@ -394,7 +394,7 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
     !visitors.has('before') &&
     !visitors.has('gpc')
   )
-    add('essential', 2.6, 'It comes with the choice itself, whatever the visitor chooses');
+    add('essential', 3.6, 'It comes with the choice itself, whatever the visitor chooses');
   if (onlyAllowed) add('essential', -1.6, 'It is seen only once everything is allowed');
   if (sightings.some((s) => s.sends.length > 0)) {
     const words = `It carries what is stored as ${[...new Set(sightings.flatMap((s) => s.sends.map((x) => x.name)))].slice(0, 3).join(', ')}`;

@@ -1,6 +1,12 @@
-import { expect, it } from 'vitest';
+import { expect, it, test } from 'vitest';
 import fc from 'fast-check';
-import { isNoDifference, sweepDifference, type SweptTracker } from './sweep-difference.ts';
+import {
+  invertDifference,
+  isNoDifference,
+  sweepDifference,
+  whatMatters,
+  type SweptTracker,
+} from './sweep-difference.ts';
 
 const tracker = (name: string, over: Partial<SweptTracker> = {}): SweptTracker => ({
   kind: 'cookie',
@@ -9,6 +15,7 @@ const tracker = (name: string, over: Partial<SweptTracker> = {}): SweptTracker =
   purpose: 'measurement',
   lifetime: 30 * 86400,
   leaks: [],
+  cause: 'b.example/w.js',
   ...over,
 });
 
@@ -43,8 +50,34 @@ it('of a sweep with itself is nothing, and mirrors when turned round', () => {
       expect(isNoDifference(sweepDifference(a, a))).toBe(true);
       const there = sweepDifference(a, b);
       const back = sweepDifference(b, a);
-      expect(there.added).toEqual(back.gone);
-      expect(there.leaksNow).toEqual(back.leaksNoMore);
+      const turned = invertDifference(there);
+      const names = (l: readonly { name: string }[]) => l.map((t) => t.name).toSorted();
+      expect([names(turned.added), names(turned.gone)]).toEqual([names(back.added), names(back.gone)]);
+      expect(invertDifference(turned)).toEqual(there);
     }),
   );
+});
+
+it('tells another purpose and another script behind it', () => {
+  const d = sweepDifference(
+    [tracker('a'), tracker('b')],
+    [tracker('a', { purpose: 'advertising' }), tracker('b', { cause: 'c.example/tag.js' })],
+  );
+  expect(d.purposes).toEqual([
+    { tracker: expect.objectContaining({ name: 'a' }), before: 'measurement', after: 'advertising' },
+  ]);
+  expect(d.causes.map((c) => c.tracker.name)).toEqual(['b']);
+  expect(isNoDifference(d)).toBe(false);
+});
+
+const nothing = sweepDifference([], []);
+test.each([
+  [nothing, 100, undefined, ''],
+  [nothing, 100, 100, ''],
+  [nothing, 61, 100, ''],
+  [nothing, 12, 100, 'found 12 pages where 100 are usual'],
+  [sweepDifference([], [tracker('a', { leaks: ['before'] })]), 9, 9, '1 new leak, 1 new tracker'],
+  [sweepDifference([tracker('a', { leaks: ['before'] })], []), 9, 9, ''],
+])('matters to the officer: %#', (difference, pages, usual, words) => {
+  expect(whatMatters(difference, pages, usual)).toBe(words);
 });

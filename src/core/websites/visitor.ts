@@ -10,6 +10,15 @@ export const VISITOR_WORDS: Readonly<Record<Visitor, string>> = {
   gpc: 'With GPC',
 };
 
+/** The same for the heads of narrow columns. */
+export const VISITOR_HEADS: Readonly<Record<Visitor, string>> = {
+  before: 'Before',
+  refused: 'Refused',
+  accepted: 'Accept',
+  chosen: 'Own',
+  gpc: 'GPC',
+};
+
 /** What each visitor does, as the officer reads it. */
 export const VISITOR_ACTS: Readonly<Record<Visitor, string>> = {
   before: 'before any choice',

@@ -11,6 +11,8 @@ import css from './DataTable.module.css';
 export interface Column<R> {
   readonly key: string;
   readonly title: string;
+  /** The whole of a title that had to be cut short. */
+  readonly about?: string;
   readonly cell: (row: R) => ReactNode;
   readonly sorts?: boolean;
   readonly align?: 'right' | 'centre';
@@ -198,6 +200,10 @@ export function DataTable<R>(props: DataTableProps<R>) {
                         {sort?.key === c.key ? (sort.order === 'up' ? ' ↑' : ' ↓') : ''}
                       </span>
                     </button>
+                  ) : c.about ? (
+                    <abbr title={c.about} className={css['short']}>
+                      {c.title}
+                    </abbr>
                   ) : (
                     c.title
                   )}

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { lifetimeWords } from '../../core/websites/tracker.ts';
 import { purposeName } from '../../core/websites/purpose.ts';
-import { VISITOR_WORDS, VISITORS } from '../../core/websites/visitor.ts';
+import { VISITOR_HEADS, VISITOR_WORDS, VISITORS } from '../../core/websites/visitor.ts';
 import type { Verdict } from '../../core/websites/leak.ts';
 import type { SiteDetail } from '../../server/websites/site-detail.ts';
 import type { ListedTracker } from '../../server/websites/trackers.ts';
@@ -79,7 +79,13 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         </span>
       ),
     },
-    { key: 'kind', title: 'Kind', sorts: true, optional: true, cell: (t) => t.kind },
+    {
+      key: 'kind',
+      title: 'Kind',
+      sorts: true,
+      optional: true,
+      cell: (t) => <span className={css['nowrap']}>{KIND_WORDS[t.kind] ?? t.kind}</span>,
+    },
     {
       key: 'host',
       title: 'Reaches',
@@ -116,9 +122,10 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
     },
     ...VISITORS.filter((v) => visitors.includes(v)).map((v) => ({
       key: v,
-      title: VISITOR_WORDS[v],
+      title: VISITOR_HEADS[v],
+      about: VISITOR_WORDS[v],
       align: 'centre' as const,
-      width: '62px',
+      width: '46px',
       cell: (t: ListedTracker) =>
         untried.has(v) ? <span className={css['untried']}>not tried</span> : <Mark verdict={t.verdicts[v]} />,
     })),
@@ -245,6 +252,14 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
     </>
   );
 }
+
+/** Shorter, for the column. */
+const KIND_WORDS: Readonly<Partial<Record<ListedTracker['kind'], string>>> = {
+  'local storage': 'local store',
+  'session storage': 'session store',
+  'cache storage': 'cache',
+  'link decoration': 'link',
+};
 
 function Purpose({
   site,

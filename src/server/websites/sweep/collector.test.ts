@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Collector, joinSightings, type JarCookie } from './collector.ts';
-import { readSitemapXml } from './crawl.ts';
-import type { Seen } from './page-probe.ts';
+import type { Seen } from './seen.ts';
+import { readSitemapXml } from './site-map.ts';
 
 const PAGE = 'https://www.shop.example/';
 const NOW = 1_790_000_000;
@@ -16,16 +16,35 @@ const cookie = (over: Partial<JarCookie> = {}): JarCookie => ({
   expires: NOW + 3600,
   ...over,
 });
-const set = (name: string, domain: string): Seen => ({ what: 'cookie', name, domain, by: 'http', cause: [] });
+const TRAITS = { httpOnly: false, secure: true, sameSite: 'none', partitioned: false } as const;
+const set = (name: string, domain: string, over: Partial<Extract<Seen, { what: 'cookie' }>> = {}): Seen => ({
+  what: 'cookie',
+  name,
+  domain,
+  value: '9c1f2ab47de0',
+  lifetime: 3600,
+  traits: TRAITS,
+  by: 'http',
+  refused: '',
+  top: false,
+  cause: [],
+  moment: 'load',
+  ...over,
+});
 const asked = (url: string, resource = 'image'): Seen => ({
   what: 'request',
   url,
   resource,
+  body: '',
+  headers: {},
+  by: 'script',
+  refused: '',
+  moment: 'load',
   cause: script('https://count.other.example/w.js'),
 });
 const collect = (pages: readonly (readonly [string, readonly Seen[], readonly JarCookie[]])[]) => {
   const collector = new Collector('before', 'www.shop.example');
-  for (const [url, seen, jar] of pages) collector.addPage(url, seen, jar, NOW);
+  for (const [url, seen, jar] of pages) collector.addPage(url, seen, jar);
   return collector;
 };
 
@@ -61,20 +80,90 @@ describe('the collector', () => {
     ]).toEqual(['third', 'first', 'third']);
   });
 
-  it('counts a cookie only where the browser kept it, on each page that set it, at its longest', () => {
-    const seen = [set('uid', 'count.other.example'), set('refused', 'count.other.example')];
+  it('counts a cookie on each page that set it, at its longest, and tells a refused one as an attempt', () => {
+    const seen = [
+      set('uid', 'count.other.example'),
+      set('refused', 'count.other.example', { refused: 'no SameSite' }),
+      set('doubt', 'www.shop.example', { by: 'script', refused: '?' }),
+    ];
+    const again = [
+      set('uid', 'count.other.example', { lifetime: 7200, moment: 'scroll' }),
+      set('doubt', 'www.shop.example', { by: 'script', refused: '?' }),
+    ];
     const collector = collect([
-      [PAGE, seen, [cookie()]],
-      [`${PAGE}a`, seen, [cookie({ expires: NOW + 7200 })]],
-      [PAGE, seen, [cookie()]],
+      [PAGE, seen, []],
+      [`${PAGE}a`, again, [cookie({ name: 'doubt', domain: 'www.shop.example' })]],
+      [PAGE, seen, []],
     ]);
-    expect(collector.sightings()).toMatchObject([
+    const byName = Object.fromEntries(collector.sightings().map((s) => [s.name, s.sighting]));
+    expect(byName['uid']).toMatchObject({
+      pages: 2,
+      lifetime: 7200,
+      valueLength: 12,
+      party: 'third',
+      moment: 'load',
+      refused: '',
+      blockable: true,
+      cookie: TRAITS,
+    });
+    expect(byName['refused']?.refused).toBe('no SameSite');
+    // Kept once is kept, though the browser refused it at another time.
+    expect(byName['doubt']?.refused).toBe('');
+  });
+
+  it('finds a stored number in what goes out, in links too, and names what carries it', () => {
+    const collector = new Collector('before', 'www.shop.example');
+    collector.addPage(
+      PAGE,
+      [
+        asked('https://count.other.example/hit.gif?v=9c1f2ab47de0'),
+        set('vid', 'www.shop.example', { traits: TRAITS }),
+        {
+          what: 'link',
+          url: 'https://hotel.example/?id=9c1f2ab47de0&x=1',
+          before: 'https://hotel.example/?x=1',
+          moment: 'load',
+          cause: script('https://ads.example/l.js'),
+        },
+      ],
+      [],
+      ['https://hotel.example/?id=9c1f2ab47de0', 'https://www.shop.example/?id=9c1f2ab47de0'],
+    );
+    const found = collector.sightings();
+    expect(found.find((s) => s.kind === 'request')?.sighting.sends).toMatchObject([
+      { name: 'vid', where: 'v' },
+    ]);
+    expect(found.filter((s) => s.kind === 'link decoration')).toMatchObject([
       {
-        kind: 'cookie',
-        name: 'uid',
-        host: 'count.other.example',
-        sighting: { pages: 2, lifetime: 7200, valueLength: 12, party: 'third' },
+        name: 'id',
+        host: 'hotel.example',
+        sighting: { setBy: 'script', cause: script('https://ads.example/l.js') },
       },
+    ]);
+  });
+
+  it('takes a host of the site’s own that is another company by its address for that company', () => {
+    const collector = collect([
+      [
+        PAGE,
+        [
+          asked('https://data.shop.example/d.js', 'script'),
+          asked('https://img.shop.example/a.png'),
+          set('d', 'data.shop.example'),
+        ],
+        [],
+      ],
+    ]);
+    expect(collector.ownHosts).toEqual(expect.arrayContaining(['data.shop.example', 'img.shop.example']));
+    collector.setAliases(
+      new Map([
+        ['data.shop.example', 'collect.other.example'],
+        ['img.shop.example', 'cdn.shop.example'],
+      ]),
+    );
+    expect(collector.sightings().map((s) => [s.name, s.sighting.party, s.sighting.alias])).toEqual([
+      ['d', 'third', 'collect.other.example'],
+      ['/d.js', 'third', 'collect.other.example'],
     ]);
   });
 
@@ -102,7 +191,9 @@ describe('the collector', () => {
   it('counts stored things on every page that ran the script behind them', () => {
     const w = 'https://count.other.example/w.js';
     const stored: Seen = {
-      what: 'storage',
+      what: 'stored',
+      refused: '',
+      moment: 'load',
       area: 'local storage',
       origin: 'https://www.shop.example',
       key: 'buf',
