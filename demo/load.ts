@@ -7,9 +7,11 @@ import type { Context } from '../src/server/context.ts';
 import { Count, toDatetime } from '../src/server/store/columns.ts';
 import type { Queries, Store } from '../src/server/store/pool.ts';
 import { insertConsents } from '../src/server/websites/consents.ts';
+import { insertKnown } from '../src/server/websites/known-trackers.ts';
 import { insertVersion } from '../src/server/websites/notices.ts';
 import { insertSite } from '../src/server/websites/sites.ts';
 import { demoConsents, type DemoConsent } from './consents.ts';
+import { DEMO_LIBRARY } from './library.ts';
 import { DEMO_SITES, type DemoSite } from './notices.ts';
 import { emailOf, PEOPLE } from './people.ts';
 import { Random } from './random.ts';
@@ -64,6 +66,7 @@ export async function loadDemo(ctx: Context, tell: (words: string) => void): Pro
         }),
       ),
     );
+    await insertKnown(tx, DEMO_LIBRARY, manager, at(40));
     const sweeps = await loadRecordedSweeps(
       tx,
       ctx.settings.STANDIN_PORT,

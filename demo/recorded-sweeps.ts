@@ -16,6 +16,7 @@ import { listPurposes } from '../src/server/websites/purposes.ts';
 import { chunks, storeSightings } from '../src/server/websites/sightings.ts';
 import { sealFindings } from '../src/server/websites/sweep-end.ts';
 import { findSweep } from '../src/server/websites/sweeps.ts';
+import { DEMO_LIBRARY } from './library.ts';
 import { line, type LedgerDraft } from './load.ts';
 
 /** A sweep of a stand-in site, recorded from a real one; its port stands as `{port}`, the visitor service as `{visitor}`, the site's key as `{key}`. */
@@ -68,7 +69,7 @@ export async function loadRecordedSweeps(
   const lines: LedgerDraft[] = [];
   const reports: LoadedReport[] = [];
   const purposes = await listPurposes(tx);
-  const library = new TrackerLibrary(FIRST_LIBRARY);
+  const library = new TrackerLibrary([...DEMO_LIBRARY, ...FIRST_LIBRARY]);
   for (const sweep of readRecordedSweeps(port, visitor)) {
     const site = await tx.one(
       z.object({ id: z.number(), site_key: z.string() }),

@@ -108,7 +108,7 @@ describe('an address that somebody types', () => {
 describe('where a request may go', () => {
   it('is decided by host and port together', async () => {
     const rules = destinationRules(settings());
-    expect(await destination('a.localhost', port, rules)).toEqual({ address: '127.0.0.1' });
+    expect(await destination('a.localhost', port, rules)).toEqual({ address: 'localhost' });
     expect(await destination('a.localhost', port + 1, rules)).toHaveProperty('refused');
     expect(await destination('93.184.216.34', 443, rules)).toEqual({ address: '93.184.216.34' });
     expect(await destination('192.168.1.1', 80, rules)).toHaveProperty('refused');

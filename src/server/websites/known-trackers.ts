@@ -198,14 +198,8 @@ export async function importKnown(
   return ctx.store.transaction(async (tx) => {
     await requirePurposes(tx, entries);
     let changed = 0;
-    for (let at = 0; at < entries.length; at += 500) {
-      const part = entries.slice(at, at + 500);
-      const result = await tx.run(
-        `${INSERT} ? ON DUPLICATE KEY UPDATE provider = VALUES(provider), purpose = VALUES(purpose), lifetime = VALUES(lifetime), texts = VALUES(texts), edited_by = VALUES(edited_by), edited_at = VALUES(edited_at), revision = revision + 1`,
-        [part.map((e) => values(e, accountId, ctx.now()))],
-      );
-      changed += result.changed;
-    }
+    for (let at = 0; at < entries.length; at += 500)
+      changed += await insertKnown(tx, entries.slice(at, at + 500), accountId, ctx.now());
     // MariaDB counts a replaced row twice.
     const replaced = Math.max(0, changed - entries.length);
     await record(tx, ctx.now(), {
@@ -217,6 +211,20 @@ export async function importKnown(
     });
     return { taken: entries.length - replaced, replaced };
   });
+}
+
+/** Puts entries in, replacing those that are there; how many rows MariaDB changed, a replaced one counting twice. */
+export async function insertKnown(
+  tx: Queries,
+  entries: readonly KnownTracker[],
+  by: number | null,
+  at: Date,
+): Promise<number> {
+  const { changed } = await tx.run(
+    `${INSERT} ? ON DUPLICATE KEY UPDATE provider = VALUES(provider), purpose = VALUES(purpose), lifetime = VALUES(lifetime), texts = VALUES(texts), edited_by = VALUES(edited_by), edited_at = VALUES(edited_at), revision = revision + 1`,
+    [entries.map((e) => values(e, by, at))],
+  );
+  return changed;
 }
 
 function alreadyThere(): RefusedError {

@@ -11,7 +11,7 @@ const require = createRequire(import.meta.url);
 const FONTS = {
   text: require.resolve('@fontsource/barlow/files/barlow-latin-400-normal.woff'),
   bold: require.resolve('@fontsource/barlow/files/barlow-latin-600-normal.woff'),
-  mono: require.resolve('@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-400-normal.woff'),
+  mono: require.resolve('dejavu-fonts-ttf/ttf/DejaVuSansMono.ttf'),
 } as const;
 const INK = '#1c2b33';
 const DIM = '#52636c';
@@ -165,7 +165,7 @@ function writeLeaks(doc: Doc, r: SweepReport): void {
 function writeTrackers(doc: Doc, r: SweepReport): void {
   heading(doc, 'All trackers');
   const tried = r.visitors.filter((v) => v.tried).map((v) => v.visitor);
-  const widths = [150, 75, 115, 70, 85];
+  const widths = [140, 72, 118, 112, 53];
   const row = (cells: readonly string[], font: 'text' | 'bold' | 'mono', colour: string) => {
     room(doc, 24);
     const { y } = doc;

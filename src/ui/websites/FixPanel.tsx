@@ -105,7 +105,7 @@ export function FixPanel({
       )}
       {purpose && !tracker.held && (
         <div className={css['acts']}>
-          {(['hold', 'mark', 'remove'] as const)
+          {fixesFor(tracker, cause)
             .filter((f) => f !== 'hold' || tracker.holdable)
             .map((fix, i) => (
               <Button
@@ -152,6 +152,12 @@ export function FixPanel({
       )}
     </SoundingsSection>
   );
+}
+
+/** The likeliest to help first: what stands in the page’s own HTML has to be marked there. */
+function fixesFor(tracker: OpenedTracker, cause: readonly Cause[]): readonly Fix[] {
+  const written = tracker.kind !== 'request' && cause.length === 1;
+  return written ? ['hold', 'mark', 'remove'] : ['mark', 'hold', 'remove'];
 }
 
 function HowTo({

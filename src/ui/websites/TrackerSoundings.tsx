@@ -79,23 +79,7 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
           </p>
         </SoundingsSection>
       )}
-      <SoundingsSection title="As each visitor">
-        <ul className={css['changes']}>
-          {t.visitors.map((v) => {
-            const verdict = t.verdicts[v];
-            const sighting = t.sightings.find((s) => s.visitor === v);
-            return (
-              <li key={v}>
-                <Mark verdict={verdict?.verdict} /> <b>{VISITOR_WORDS[v]}</b>{' '}
-                {sighting
-                  ? `${MOMENT_WORDS[sighting.moment]}, ${countWords(sighting.pages, 'page')}${sighting.refused ? `; refused: ${sighting.refused}` : ''}`
-                  : 'not seen'}
-              </li>
-            );
-          })}
-        </ul>
-        <OtherRegions tracker={t} purposes={purposes} />
-      </SoundingsSection>
+      <FixPanel host={host} tracker={t} leaks={leaks.length > 0} cause={longest?.cause ?? []} />
       <SoundingsSection title="Who put it there">
         {longest && longest.cause.length > 0 ? (
           <Chain cause={longest.cause} />
@@ -115,7 +99,23 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
         </p>
         <Pages tracker={t} />
       </SoundingsSection>
-      <FixPanel host={host} tracker={t} leaks={leaks.length > 0} cause={longest?.cause ?? []} />
+      <SoundingsSection title="As each visitor">
+        <ul className={css['changes']}>
+          {t.visitors.map((v) => {
+            const verdict = t.verdicts[v];
+            const sighting = t.sightings.find((s) => s.visitor === v);
+            return (
+              <li key={v}>
+                <Mark verdict={verdict?.verdict} /> <b>{VISITOR_WORDS[v]}</b>{' '}
+                {sighting
+                  ? `${MOMENT_WORDS[sighting.moment]}, ${countWords(sighting.pages, 'page')}${sighting.refused ? `; refused: ${sighting.refused}` : ''}`
+                  : 'not seen'}
+              </li>
+            );
+          })}
+        </ul>
+        <OtherRegions tracker={t} purposes={purposes} />
+      </SoundingsSection>
       <SoundingsSection title="Its purpose">
         <p>
           <b>{purposeName(purposes, t.purpose)}</b>
