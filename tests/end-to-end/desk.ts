@@ -8,6 +8,7 @@ import { prepareDatabase } from '../../launcher/database-command.ts';
 import { freePorts } from '../../launcher/free-port.ts';
 import { startMariadb, type OwnDatabase } from '../../launcher/mariadb.ts';
 import { findProgram } from '../../launcher/prerequisites.ts';
+import { run } from '../../launcher/run.ts';
 import { Processes } from '../../launcher/processes.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
 import type { Role } from '../../src/core/accounts/authority.ts';
@@ -31,6 +32,8 @@ export interface RunningDesk {
   readonly browser: Browser;
   readonly folder: string;
   readonly processes: Processes;
+  /** Kills the database and starts it again on its data. */
+  restartDatabase(): Promise<void>;
   /** Starts a worker again, after a test has ended one. */
   startWorker(): Promise<void>;
   signedIn(role?: Role): Promise<Page>;
@@ -41,7 +44,7 @@ export interface RunningDesk {
 export async function startDesk(...ports: readonly number[]): Promise<RunningDesk> {
   const folder = await mkdtemp(join(tmpdir(), 'yare-desk-'));
   const [database = 0, web = 0, visitor = 0, worker = 0] = await freePorts(4);
-  const mariadb: OwnDatabase = await startMariadb(folder, database, true);
+  let mariadb: OwnDatabase = await startMariadb(folder, database, true);
   const { store } = await prepareDatabase(mariadb.url);
   const passwordHash = await hashPassword(PASSWORD);
   const roles: readonly Role[] = ['officer', 'site manager', 'auditor'];
@@ -79,6 +82,11 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
     browser,
     folder,
     processes,
+    restartDatabase: async () => {
+      await run('pkill', ['-9', '-f', `mariadbd.*${folder}`]);
+      await new Promise((done) => setTimeout(done, 1500));
+      mariadb = await startMariadb(folder, database, true);
+    },
     startWorker: () => processes.start('worker', env, worker),
     signedIn: async (role = 'officer') => {
       const context = await browser.newContext({

@@ -49,7 +49,10 @@ const sweep = async (host: string, limits: object = {}) =>
 
 async function ended(host: string): Promise<Detail> {
   await expect
-    .poll(async () => (await detail(host)).sweeps[0]?.state, { timeout: 150_000, interval: 500 })
+    .poll(async () => (await detail(host).catch(() => undefined))?.sweeps?.[0]?.state ?? '', {
+      timeout: 150_000,
+      interval: 500,
+    })
     .toMatch(/complete|cancelled|failed/);
   return detail(host);
 }
@@ -112,7 +115,7 @@ describe('a sweep that is cut short', () => {
     const { job } = await sweep(site.host);
     await page.goto(`${desk.origin}/websites/${encodeURIComponent(site.host)}`);
     await page
-      .getByText(/visitor 1 of 3, page [1-9]/)
+      .getByText(/visitor 1 of 5, page [1-9]/)
       .first()
       .waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: `Cancel: Sweep of ${site.host}` }).click();
@@ -134,6 +137,17 @@ describe('a sweep that is cut short', () => {
     expect(sweeps[0]).toMatchObject({ state: 'complete', pages: 5 });
     await expect.poll(browsersLeft, { timeout: 15_000 }).toBe(0);
     await expect.poll(async () => (await readdir(`${desk.folder}/profiles`)).length).toBe(0);
+  });
+
+  it('goes on when the database is killed under it and comes back', async () => {
+    site.slow = 300;
+    await sweep(site.host);
+    await expect.poll(browsersLeft, { timeout: 30_000 }).toBeGreaterThan(0);
+    await desk.restartDatabase();
+    site.slow = 0;
+    const { sweeps } = await ended(site.host);
+    expect(sweeps[0]).toMatchObject({ state: 'complete', pages: 5 });
+    await expect.poll(browsersLeft, { timeout: 15_000 }).toBe(0);
   });
 
   it('fails with a reason when the site is gone', async () => {
