@@ -16,7 +16,8 @@ import { Scope } from '../core/websites/scope.ts';
 import { sweepReport, type SweepReport } from '../core/websites/sweep-report.ts';
 import { VISITORS, type Visitor } from '../core/websites/visitor.ts';
 import { readKnownTrackers } from './websites/known-tracker-file.ts';
-import { readAddress } from './websites/site-check.ts';
+import { checkSite, readAddress } from './websites/site-check.ts';
+import type { DestinationRules } from './websites/sweep/allowed-destination.ts';
 import { joinSightings } from './websites/sweep/collector.ts';
 import type { CrawlResult } from './websites/sweep/crawl.ts';
 import { sweepSite } from './websites/sweep/sweep-site.ts';
@@ -74,8 +75,8 @@ async function run(args: readonly string[]): Promise<number> {
     process.stdout.write(SWEEP_HELP);
     return 0;
   }
-  const start = readAddress(address ?? '');
-  if (!start || positionals.length !== 1) throw new UsageError('Give the address of one website.');
+  const typed = readAddress(address ?? '');
+  if (!typed || positionals.length !== 1) throw new UsageError('Give the address of one website.');
   const visitors = list(values.visitors, VISITORS, 'visitors') ?? VISITORS;
   const chosen = (values.chosen ?? 'measurement').split(',').filter(Boolean);
   for (const code of chosen) PurposeCode.parse(code);
@@ -105,6 +106,10 @@ async function run(args: readonly string[]): Promise<number> {
     ...(values.library ? readKnownTrackers(values.library, await readFile(values.library)) : []),
     ...FIRST_LIBRARY,
   ]);
+  const rules: DestinationRules = { privateAllowed: new Set(), anyPrivate: await isPrivate(typed.hostname) };
+  const check = await checkSite(typed.href, rules);
+  if (!check.ok) throw new Error(`${typed.href} cannot be swept. ${check.why} ${check.fix}`);
+  const start = new URL(check.url);
   const startedAt = new Date();
   const results: CrawlResult[] = [];
   const profiles = await mkdtemp(join(tmpdir(), 'yare-sweep-'));
@@ -123,7 +128,7 @@ async function run(args: readonly string[]): Promise<number> {
         tabs: number(values.tabs, 'tabs') ?? 2,
         executable: process.env['CHROMIUM'] || '/usr/bin/chromium',
         profiles,
-        rules: { privateAllowed: new Set(), anyPrivate: await isPrivate(start.hostname) },
+        rules,
         nameServer: values.dns ?? process.env['DNS_SERVER'],
         service: undefined,
       },

@@ -66,7 +66,7 @@ describe('an address that somebody types', () => {
   });
 
   it('is asked, its redirects followed and told', async () => {
-    expect(await checkSite(url('/moved'), settings())).toEqual({
+    expect(await checkSite(url('/moved'), destinationRules(settings()))).toEqual({
       ok: true,
       url: url('/home'),
       host: `a.localhost:${port}`,
@@ -83,7 +83,7 @@ describe('an address that somebody types', () => {
     ['/error', /answers 503/],
     ['/locked', /answers 401/],
   ])('%s is refused with a reason and a way out', async (path, why) => {
-    const check = await checkSite(url(path), settings());
+    const check = await checkSite(url(path), destinationRules(settings()));
     expect(check).toMatchObject({
       ok: false,
       why: expect.stringMatching(why),
@@ -100,7 +100,7 @@ describe('an address that somebody types', () => {
       'http://[::ffff:169.254.169.254]/',
       `http://localhost:${forbidden}/`,
     ])
-      expect(await checkSite(typed, settings()), typed).toMatchObject({ ok: false });
+      expect(await checkSite(typed, destinationRules(settings())), typed).toMatchObject({ ok: false });
     expect(asked).toEqual([]);
   });
 });

@@ -59,7 +59,7 @@ export function regimeOf(region: Region): RegimeVerdict {
     return { regime: 'on unless refused', law: 'state privacy acts, where one applies', signalCounts: false };
   return {
     regime: 'ask first',
-    law: 'no regime on file for this region; the strictest is used',
+    law: 'Directive 2002/58/EC, art. 5(3); GDPR, art. 6(1)(a), as the strictest: no regime is on file for this region',
     signalCounts: false,
   };
 }

@@ -1,8 +1,7 @@
 import { Agent as HttpAgent, request as httpRequest } from 'node:http';
 import { Agent as HttpsAgent, request as httpsRequest } from 'node:https';
 import { isIP, type LookupFunction } from 'node:net';
-import { destination, destinationRules, type DestinationRules } from './sweep/allowed-destination.ts';
-import type { Settings } from '../settings.ts';
+import { destination, type DestinationRules } from './sweep/allowed-destination.ts';
 
 /** What an address typed by a person turned out to be. */
 export type SiteCheck =
@@ -40,7 +39,7 @@ export function readAddress(typed: string): URL | undefined {
 }
 
 /** Asks the address as a browser would, following redirects; every hop is checked before it is asked. */
-export async function checkSite(typed: string, settings: Settings): Promise<SiteCheck> {
+export async function checkSite(typed: string, rules: DestinationRules): Promise<SiteCheck> {
   const first = readAddress(typed);
   if (!first)
     return {
@@ -48,7 +47,6 @@ export async function checkSite(typed: string, settings: Settings): Promise<Site
       why: 'This is not the address of a website.',
       fix: 'Type something like www.company.example or https://www.company.example/en.',
     };
-  const rules = destinationRules(settings);
   const redirects: string[] = [];
   const been = new Set<string>();
   for (let url = first; ;) {

@@ -16,6 +16,7 @@ import { listPurposes } from './purposes.ts';
 import { bareOfText, sealPaths } from './site-paths.ts';
 import { StageColumn } from './stage-column.ts';
 import { checkSite } from './site-check.ts';
+import { destinationRules } from './sweep/allowed-destination.ts';
 
 export const InstallResult = z.object({
   at: z.string(),
@@ -113,7 +114,7 @@ export async function addSite(
   address: string,
   name: string,
 ): Promise<{ host: string; redirects: readonly string[] }> {
-  const check = await checkSite(address, ctx.settings);
+  const check = await checkSite(address, destinationRules(ctx.settings));
   if (!check.ok)
     throw new RefusedError('This site cannot be taken in yet.', [
       { field: 'address', message: `${check.why} ${check.fix}` },

@@ -109,6 +109,9 @@ async function scrollDown(): Promise<void> {
       });
     });
   document.dispatchEvent(new MouseEvent('mousemove', { bubbles: true, clientX: 200, clientY: 200 }));
+  document.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, clientX: 200, clientY: 200 }));
+  document.dispatchEvent(new KeyboardEvent('keydown', { bubbles: true, key: 'Shift' }));
+  document.dispatchEvent(new Event('touchstart', { bubbles: true }));
   const height = Math.max(document.documentElement.scrollHeight, document.body?.scrollHeight ?? 0);
   if (height <= innerHeight) {
     // Nothing to scroll: a visitor's wheel still turns.
@@ -144,13 +147,13 @@ function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
   const forGood = new RegExp(leaveAlone, 'i');
   const phrases = new Set(notices);
   const known = new Set(already);
+  // Anything small enough to be a notice that speaks of cookies: rather one button too few than consent by mistake.
   const inNotice = (element: Element): boolean => {
     for (let e: Element | null = element; e && e !== document.body; e = e.parentElement) {
       if (/^yare-/.test(e.localName) || e.hasAttribute('data-yare-open')) return true;
-      const fixed = ['fixed', 'sticky'].includes(getComputedStyle(e).position);
-      const dialog = e.localName === 'dialog' || /dialog/.test(e.getAttribute('role') ?? '');
-      if ((fixed || dialog || asks.test(`${e.id} ${e.className}`)) && asks.test(e.textContent ?? ''))
-        return true;
+      if (asks.test(`${e.id} ${e.className}`)) return true;
+      const text = e.textContent ?? '';
+      if (text.length < 4000 && asks.test(text)) return true;
     }
     return false;
   };

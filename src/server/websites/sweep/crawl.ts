@@ -392,7 +392,13 @@ class Crawl {
       probe.forget();
       probe.moment = 'click';
       const { chosen, paths } = this.plan;
-      const operated = await operateNotice(page, { choice, purposes: chosen, paths }, NOTICE_MS);
+      const wish = { choice, purposes: chosen, paths };
+      let operated = await operateNotice(page, wish, NOTICE_MS);
+      if (!operated) {
+        // Some ask only after a while, or once somebody moves.
+        await attend(page, probe, this.#pressed);
+        operated = await operateNotice(page, wish, NOTICE_MS);
+      }
       if (!operated) return null;
       await probe.settled(250, SETTLE_MS);
       await within(SETTLE_MS, probe.passTime(60_000, 60), 0);

@@ -10,6 +10,9 @@ import { connect, type AddressInfo, type Socket } from 'node:net';
 import type { Duplex } from 'node:stream';
 import { destination, type DestinationRules } from './allowed-destination.ts';
 
+const WORKERS = /^(worker|sharedworker|serviceworker)$/;
+const WORKER_WAIT_MS = 120;
+
 /**
  * The only way out for a sweeping browser: a forward proxy on loopback that checks where each request goes and cuts
  * what is too large. One a sweep.
@@ -72,16 +75,23 @@ export class OutboundProxy {
       },
       (answer) => {
         response.writeHead(answer.statusCode ?? 502, answer.rawHeaders);
-        let bytes = 0;
-        answer.on('data', (chunk: Buffer) => {
-          bytes += chunk.length;
-          if (bytes <= this.mostBytes) return;
-          this.cut.add(url.href);
-          answer.destroy();
-          response.destroy();
-        });
+        const pass = () => {
+          let bytes = 0;
+          answer.on('data', (chunk: Buffer) => {
+            bytes += chunk.length;
+            if (bytes <= this.mostBytes) return;
+            this.cut.add(url.href);
+            answer.destroy();
+            response.destroy();
+          });
+          answer.pipe(response);
+        };
         answer.on('error', () => response.destroy());
-        answer.pipe(response);
+        // A worker begins with its script's first byte: by then it has to be watched.
+        if (WORKERS.test(String(request.headers['sec-fetch-dest'] ?? ''))) {
+          response.flushHeaders();
+          setTimeout(pass, WORKER_WAIT_MS);
+        } else pass();
       },
     );
     outgoing.on('error', () =>

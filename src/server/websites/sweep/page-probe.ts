@@ -26,6 +26,12 @@ interface RequestEvent {
   readonly frameId?: string;
 }
 
+interface ResponseEvent {
+  readonly requestId: string;
+  readonly type?: string;
+  readonly response: { readonly url: string; readonly mimeType: string };
+}
+
 interface ExtraInfo {
   readonly requestId: string;
   readonly headers: Readonly<Record<string, string>>;
@@ -62,6 +68,7 @@ export interface ProbeSettings {
 /** More than any honest page does; a page over it is cut and says so. */
 const MOST_SEEN = 5000;
 const MOST_BODY = 64 * 1024;
+const WORKER_STARTS_MS = 1200;
 /** A page blocked by these never sent the request. */
 const NEVER_SENT: Readonly<Record<string, string>> = {
   csp: 'the page’s content security policy forbids it',
@@ -127,6 +134,8 @@ export class PageProbe {
       if (known) this.#chains.loaded(url, known);
     }
     this.#chains.worker(url);
+    this.#holdRest(`worker ${url}`);
+    worker.on('Inspector.workerScriptLoaded', () => this.#letRest(`worker ${url}`));
     this.#listenToNetwork(worker, url);
     worker.on('Runtime.bindingCalled', (e: { name: string; payload: string }) => {
       if (e.name === this.#binding) this.#told(e.payload);
@@ -302,6 +311,19 @@ export class PageProbe {
     }
   }
 
+  /** Something is starting that the page does not wait for: it has not come to rest until that is under way. */
+  #holdRest(id: string): void {
+    this.#inFlight.add(id);
+    this.#lastActivity = Date.now();
+    setTimeout(() => this.#letRest(id), WORKER_STARTS_MS);
+  }
+
+  #letRest(id: string): void {
+    if (!this.#inFlight.delete(id)) return;
+    // Its first requests come right after.
+    this.#lastActivity = Date.now() + 60;
+  }
+
   #add(seen: Seen): void {
     if (this.#seen.length >= MOST_SEEN) this.overflowed = true;
     else this.#seen.push(seen);
@@ -357,6 +379,8 @@ export class PageProbe {
       const refused = NEVER_SENT[e.blockedReason ?? ''];
       if (asked && refused) asked.seen.refused = refused;
       this.#inFlight.delete(scoped(e.requestId));
+      // The script of a worker is asked for by the page and finished by the worker.
+      this.#inFlight.delete(e.requestId);
       this.#lastActivity = Date.now();
     };
     channel.on('Network.loadingFinished', over);
@@ -375,7 +399,8 @@ export class PageProbe {
         moment: this.moment,
       });
     });
-    channel.on('Network.responseReceived', (e: { requestId: string; response: { mimeType: string } }) => {
+    channel.on('Network.responseReceived', (e: ResponseEvent) => {
+      if (worker !== undefined) this.#answeredUnasked(e, worker);
       // A stream of events never ends by itself, and film may go on for hours.
       if (/^(text\/event-stream|video\/|audio\/)/.test(e.response.mimeType))
         this.#inFlight.delete(scoped(e.requestId));
@@ -384,6 +409,23 @@ export class PageProbe {
       const info = { ...e, requestId: scoped(e.requestId) };
       if (this.#asked.has(info.requestId)) this.#responseHeaders(info);
       else if (this.#early.length < 200) this.#early.push(info);
+    });
+  }
+
+  /** A worker that could not be watched from its first line: what it asked for before is known by the answer. */
+  #answeredUnasked({ requestId, type, response: { url } }: ResponseEvent, worker: string): void {
+    if (this.#asked.has(`${worker} ${requestId}`) || this.#asked.has(requestId) || url === worker) return;
+    if (!/^https?:/.test(url)) return;
+    this.#add({
+      what: 'request',
+      url,
+      resource: String(type ?? 'other').toLowerCase(),
+      body: '',
+      headers: {},
+      by: 'script',
+      refused: '',
+      cause: this.#chains.of({ type: 'script' }, worker, url),
+      moment: this.moment,
     });
   }
 
@@ -443,10 +485,11 @@ export class PageProbe {
     const common = { cause: this.#chains.of(initiator, told.document, ''), moment: this.moment };
     switch (told.kind) {
       case 'cookie': {
-        const cookie = readCookieLine(told.name, hostOf(told.document), Date.now() / 1000);
+        const host = hostOf(told.origin) || hostOf(told.document);
+        const cookie = readCookieLine(told.name, host, Date.now() / 1000);
         if (!cookie) return;
         if (cookie.removes)
-          return this.#takeBack((s) => s.what === 'cookie' && s.refused === '?' && s.name === cookie.name);
+          return this.#takeBack((s) => s.what === 'cookie' && s.by === 'script' && s.name === cookie.name);
         const { removes: _removes, ...rest } = cookie;
         return this.#add({
           what: 'cookie',
@@ -465,7 +508,10 @@ export class PageProbe {
       case 'IndexedDB':
       case 'cache storage':
         return this.#stored(told, told.kind, common);
+      case 'worker':
+        return this.#holdRest(`worker ${told.name}`);
       case 'service worker':
+        this.#holdRest(`worker ${told.name}`);
         this.settings.shared.serviceWorkers.set(told.name, { initiator, document: told.document });
         this.#chains.loaded(told.name, { initiator, document: told.document });
         // Told at once, and again should the browser refuse it in the end.

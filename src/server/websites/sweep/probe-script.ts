@@ -73,8 +73,9 @@ function begin(
           length: value.length,
           refused,
           frames,
-          document: location.href,
-          origin: location.origin,
+          // A frame without an address of its own is part of what holds it.
+          document: /^about:/.test(location.href) ? document.baseURI : location.href,
+          origin: globalThis.origin,
         }),
       );
     } catch {

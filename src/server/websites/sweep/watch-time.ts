@@ -11,7 +11,7 @@ export function watchTime(clock: string): void {
     readonly run: () => void;
   }
   const global = globalThis as unknown as Record<string, unknown>;
-  const MOST_RUNS_OF_ONE = 3;
+  const MOST_RUNS_OF_ONE = 15;
   const WORTH_KEEPING_MS = 100;
   const timers = new Map<number, Timer>();
   const native = {
@@ -21,6 +21,16 @@ export function watchTime(clock: string): void {
   };
   const now = performance.now.bind(performance);
   let ahead = 0;
+  // Scripts that look at the clock find it where their timers are.
+  const RealDate = Date;
+  const dateNow = RealDate.now.bind(RealDate);
+  global['Date'] = new Proxy(RealDate, {
+    construct: (target, args: unknown[], made) =>
+      Reflect.construct(target, args.length === 0 ? [dateNow() + ahead] : args, made) as object,
+    apply: () => new RealDate(dateNow() + ahead).toString(),
+  });
+  RealDate.now = () => dateNow() + ahead;
+  Object.getPrototypeOf(performance).now = () => now() + ahead;
   type Set = (handler: unknown, ms?: number, ...args: unknown[]) => number;
   const later = (set: Set, repeats: boolean): Set =>
     function (this: unknown, handler, ms = 0, ...args) {

@@ -207,6 +207,19 @@ export function watchWrites(report: Report, where: () => string[]): void {
       },
   );
 
+  for (const name of ['Worker', 'SharedWorker']) {
+    const native = (
+      globalThis as unknown as Record<string, (new (...args: unknown[]) => object) | undefined>
+    )[name];
+    if (!native) continue;
+    (globalThis as unknown as Any)[name] = new Proxy(native, {
+      construct: (target, args: unknown[], made) => {
+        report('worker', new URL(String(args[0]), document.baseURI).href);
+        return Reflect.construct(target, args, made) as object;
+      },
+    });
+  }
+
   const rewritten = (self: unknown, before: string, act: () => void) => {
     act();
     const after = (self as HTMLAnchorElement).href;
