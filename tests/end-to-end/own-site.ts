@@ -114,7 +114,7 @@ ${url.pathname === '/contact' ? '' : '<button type="button" data-yare-open>Priva
         );
         return;
       case '/restless':
-        html('<script>setInterval(() => fetch("/tick?" + Math.random()), 30)</script>');
+        html('<script>setInterval(() => fetch("/tick?" + Math.random()), 15)</script>');
         return;
       case '/download':
         response

@@ -1,19 +1,11 @@
-import { mkdtemp, rm } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { findProgram } from '../../launcher/prerequisites.ts';
-import { NO_PATHS } from '../../src/core/websites/click-path.ts';
-import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
-import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
 import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
+import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;
-let folder = '';
-let guard: OutboundProxy;
+let ground: CrawlGround;
 let result: CrawlResult;
 
 /** What stands on each page; `T` is the other company, `/x` its pixel of that name. */
@@ -74,36 +66,13 @@ beforeAll(async () => {
       .end(fill(body));
   });
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
-  const { port } = server.address() as AddressInfo;
-  folder = await mkdtemp(join(tmpdir(), 'yare-corners-'));
-  guard = new OutboundProxy({ privateAllowed: new Set([`localhost:${port}`]) }, 1e7);
-  result = await crawl(
-    {
-      startUrl: `http://corners.localhost:${port}/`,
-      scope: WHOLE_SITE,
-      visitor: 'before',
-      region: 'ZZ',
-      chosen: [],
-      paths: NO_PATHS,
-      until: Date.now() + 100_000,
-      tabs: 2,
-      pages: undefined,
-      executable: findProgram('chromium') ?? '',
-      profiles: join(folder, 'profiles'),
-      proxy: { url: await guard.listen(), guard },
-      aliases: new Aliases(),
-      service: undefined,
-      picture: false,
-    },
-    new AbortController().signal,
-    () => {},
-  );
+  ground = await CrawlGround.on((server.address() as AddressInfo).port);
+  result = await crawl(ground.plan('corners', { region: 'ZZ' }), new AbortController().signal, () => {});
 }, 120_000);
 afterAll(async () => {
-  await guard.close();
   server.closeAllConnections();
   server.close();
-  await rm(folder, { recursive: true, force: true, maxRetries: 5 });
+  await ground.leave();
 });
 
 /** Kind, name, whether it was only tried, and the paths of its cause. */

@@ -1,64 +1,32 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { mkdtemp, readdir, rm } from 'node:fs/promises';
+import { readdir } from 'node:fs/promises';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findProgram } from '../../launcher/prerequisites.ts';
 import { NO_PATHS, readClickPath } from '../../src/core/websites/click-path.ts';
 import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
 import type { Visitor } from '../../src/core/websites/visitor.ts';
-import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
 import { crawl, type CrawlPlan, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
+import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;
-let port = 0;
-let folder = '';
-let guard: OutboundProxy;
-let proxy = '';
+let ground: CrawlGround;
 /** What GPC said to each path of the signalling site. */
 const signals: (string | undefined)[] = [];
 
 beforeAll(async () => {
   server = createServer(answer);
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
-  port = (server.address() as AddressInfo).port;
-  folder = await mkdtemp(join(tmpdir(), 'yare-ways-'));
-  guard = new OutboundProxy({ privateAllowed: new Set([`localhost:${port}`]) }, 1e7);
-  proxy = await guard.listen();
+  ground = await CrawlGround.on((server.address() as AddressInfo).port);
 });
 afterAll(async () => {
-  await guard.close();
   server.closeAllConnections();
   server.close();
-  await rm(folder, { recursive: true, force: true, maxRetries: 5 });
+  await ground.leave();
 });
 
 const sweep = (host: string, visitor: Visitor, over: Partial<CrawlPlan> = {}): Promise<CrawlResult> =>
-  crawl(
-    {
-      startUrl: `http://${host}.localhost:${port}/`,
-      scope: { ...WHOLE_SITE, maxPages: 60 },
-      visitor,
-      region: 'DK',
-      chosen: ['measurement'],
-      paths: NO_PATHS,
-      until: Date.now() + 60_000,
-      tabs: 2,
-      pages: undefined,
-      executable: findProgram('chromium') ?? '',
-      profiles: join(folder, 'profiles'),
-      proxy: { url: proxy, guard },
-      aliases: new Aliases(),
-      service: undefined,
-      picture: false,
-      ...over,
-    },
-    new AbortController().signal,
-    () => {},
-  );
+  crawl(ground.plan(host, { visitor, ...over }), new AbortController().signal, () => {});
 const paths = (r: CrawlResult) => r.pages.map((p) => new URL(p.url).pathname).toSorted();
 const cookies = (r: CrawlResult) => r.sightings.filter((s) => s.kind === 'cookie').map((s) => s.name);
 
@@ -151,19 +119,14 @@ it('goes on with another browser when the first is killed, and leaves none behin
   const ours = () =>
     readdirSync('/proc').filter((pid) => {
       try {
-        return (
-          /^\d+$/.test(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(join(folder, 'profiles'))
-        );
+        return /^\d+$/.test(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ground.profiles);
       } catch {
         return false;
       }
     });
   let killed = 0;
   const result = await crawl(
-    {
-      ...(await planOf('shop')),
-      scope: { ...WHOLE_SITE, maxPages: 60, paceMs: 60 },
-    },
+    ground.plan('shop', { scope: { ...WHOLE_SITE, maxPages: 60, paceMs: 60 } }),
     new AbortController().signal,
     ({ pages }) => {
       if (pages !== 4 || killed > 0) return;
@@ -178,28 +141,8 @@ it('goes on with another browser when the first is killed, and leaves none behin
   expect(result.pages.length).toBe((await sweep('shop', 'before')).pages.length);
   expect(result.pages.every((p) => p.status === 200)).toBe(true);
   expect(ours()).toEqual([]);
-  expect(await readdir(join(folder, 'profiles'))).toEqual([]);
+  expect(await readdir(ground.profiles)).toEqual([]);
 }, 60_000);
-
-function planOf(host: string): Promise<CrawlPlan> {
-  return Promise.resolve({
-    startUrl: `http://${host}.localhost:${port}/`,
-    scope: WHOLE_SITE,
-    visitor: 'before',
-    region: 'DK',
-    chosen: [],
-    paths: NO_PATHS,
-    until: Date.now() + 60_000,
-    tabs: 2,
-    pages: undefined,
-    executable: findProgram('chromium') ?? '',
-    profiles: join(folder, 'profiles'),
-    proxy: { url: proxy, guard },
-    aliases: new Aliases(),
-    service: undefined,
-    picture: false,
-  });
-}
 
 const CHOOSE = `function choose(what) { document.cookie = 'chose_' + what + '=1; Path=/'; for (const n of document.querySelectorAll('.n')) n.remove() }`;
 const NOTICES: Readonly<Record<string, string>> = {

@@ -1,22 +1,15 @@
-import { mkdtemp, readdir, rm } from 'node:fs/promises';
+import { readdir } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findProgram } from '../../launcher/prerequisites.ts';
-import { NO_PATHS } from '../../src/core/websites/click-path.ts';
 import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
 import type { Visitor } from '../../src/core/websites/visitor.ts';
-import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
 import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
+import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;
 let port = 0;
-let folder = '';
-let guard: OutboundProxy;
-let proxy = '';
+let ground: CrawlGround;
 
 /** A shop with a notice of another make, in German, and a company that loads itself by two scripts. */
 const PAGE = (path: string) => `<!doctype html><html lang="de"><head><title>Laden</title></head><body>
@@ -67,36 +60,17 @@ beforeAll(async () => {
   });
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
   port = (server.address() as AddressInfo).port;
-  folder = await mkdtemp(join(tmpdir(), 'yare-crawl-'));
-  guard = new OutboundProxy({ privateAllowed: new Set([`localhost:${port}`]) }, 1e7);
-  proxy = await guard.listen();
+  ground = await CrawlGround.on(port);
 });
 afterAll(async () => {
-  await guard.close();
   server.closeAllConnections();
   server.close();
-  await rm(folder, { recursive: true, force: true });
+  await ground.leave();
 });
 
 const sweep = (visitor: Visitor, signal = new AbortController().signal): Promise<CrawlResult> =>
   crawl(
-    {
-      startUrl: `http://laden.localhost:${port}/`,
-      visitor,
-      scope: { ...WHOLE_SITE, maxPages: 10 },
-      region: 'DE',
-      chosen: [],
-      paths: NO_PATHS,
-      until: Date.now() + 60_000,
-      tabs: 2,
-      pages: undefined,
-      executable: findProgram('chromium') ?? '',
-      profiles: join(folder, 'profiles'),
-      proxy: { url: proxy, guard },
-      aliases: new Aliases(),
-      service: undefined,
-      picture: false,
-    },
+    ground.plan('laden', { visitor, region: 'DE', scope: { ...WHOLE_SITE, maxPages: 10 } }),
     signal,
     () => {},
   );
@@ -170,6 +144,6 @@ describe('a visitor of a site with a notice of another make', () => {
     const result = await sweep('before', abort.signal);
     expect(Date.now() - begun).toBeLessThan(20_000);
     expect(result.visitor).toBe('before');
-    expect(await readdir(join(folder, 'profiles'))).toEqual([]);
+    expect(await readdir(ground.profiles)).toEqual([]);
   });
 });

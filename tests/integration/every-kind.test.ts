@@ -5,15 +5,12 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findProgram } from '../../launcher/prerequisites.ts';
-import { NO_PATHS } from '../../src/core/websites/click-path.ts';
-import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
 import { trackerKey, type ObservedTracker } from '../../src/core/websites/tracker.ts';
 import { VISITORS } from '../../src/core/websites/visitor.ts';
 import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
 import { joinSightings } from '../../src/server/websites/sweep/collector.ts';
 import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
+import { CrawlGround } from './crawl-plan.ts';
 import { FREIGHT_ANSWERS } from '../../standins/answer-sheet.ts';
 import { startNameServer } from '../../standins/name-server.ts';
 import { startStandins } from '../../standins/server.ts';
@@ -21,7 +18,7 @@ import { startStandins } from '../../standins/server.ts';
 const HOST = 'freight.brindlestrait.localhost';
 let server: Server;
 let names: Socket;
-let guard: OutboundProxy;
+let ground: CrawlGround;
 let folder = '';
 const results: CrawlResult[] = [];
 let trackers: readonly ObservedTracker[] = [];
@@ -36,28 +33,15 @@ beforeAll(async () => {
   });
   const { port } = server.address() as AddressInfo;
   names = await startNameServer(0);
-  guard = new OutboundProxy({ privateAllowed: new Set([`localhost:${port}`]) }, 1e7);
-  const proxy = { url: await guard.listen(), guard };
+  ground = await CrawlGround.on(port);
   for (const visitor of VISITORS)
     results.push(
       await crawl(
-        {
-          startUrl: `http://${HOST}:${port}/`,
-          scope: WHOLE_SITE,
+        ground.plan('freight.brindlestrait', {
           visitor,
-          region: 'DK',
-          chosen: ['measurement'],
-          paths: NO_PATHS,
-          until: Date.now() + 120_000,
-          tabs: 2,
-          pages: undefined,
-          executable: findProgram('chromium') ?? '',
-          profiles: join(folder, 'profiles'),
-          proxy,
           aliases: new Aliases(`127.0.0.1:${names.address().port}`),
-          service: undefined,
           picture: visitor === 'before',
-        },
+        }),
         new AbortController().signal,
         () => {},
       ),
@@ -65,7 +49,7 @@ beforeAll(async () => {
   trackers = joinSightings(results.map((r) => r.sightings));
 }, 180_000);
 afterAll(async () => {
-  await guard.close();
+  await ground.leave();
   names.close();
   server.closeAllConnections();
   server.close();
