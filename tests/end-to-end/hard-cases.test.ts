@@ -43,7 +43,12 @@ const detail = async (host: string) =>
   (await (await api('get', `/websites/${encodeURIComponent(host)}`)).json()) as Detail;
 const add = (address: string) => api('post', '/websites', { address });
 const sweep = async (host: string, limits: object = {}) =>
-  (await (await api('post', `/websites/${encodeURIComponent(host)}/sweeps`, limits)).json()) as {
+  (await (
+    await api('post', `/websites/${encodeURIComponent(host)}/sweeps`, {
+      visitors: ['before', 'gpc'],
+      ...limits,
+    })
+  ).json()) as {
     job: string;
   };
 
@@ -90,7 +95,7 @@ describe('a hostile site', () => {
   it('is swept within the limits, told page by page, and leaves no browser', async () => {
     const host = `hostile.localhost:${site.port}`;
     expect((await add(`http://${host}/`)).status()).toBe(200);
-    await sweep(host, { maxPages: 14, maxMinutes: 2 });
+    await sweep(host, { maxPages: 14, maxMinutes: 2, visitors: ['before'] });
     const { sweeps, troubled } = await ended(host);
     expect(sweeps[0]).toMatchObject({ state: 'complete' });
     expect(sweeps[0]!.pages).toBeLessThanOrEqual(14);
@@ -115,7 +120,7 @@ describe('a sweep that is cut short', () => {
     const { job } = await sweep(site.host);
     await page.goto(`${desk.origin}/websites/${encodeURIComponent(site.host)}`);
     await page
-      .getByText(/visitor 1 of 5, page [1-9]/)
+      .getByText(/visitor 1 of 2, page [1-9]/)
       .first()
       .waitFor({ timeout: 60_000 });
     await page.getByRole('button', { name: `Cancel: Sweep of ${site.host}` }).click();

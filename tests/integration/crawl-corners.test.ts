@@ -68,7 +68,7 @@ beforeAll(async () => {
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
   ground = await CrawlGround.on((server.address() as AddressInfo).port);
   result = await crawl(ground.plan('corners', { region: 'ZZ' }), new AbortController().signal, () => {});
-}, 120_000);
+}, 300_000);
 afterAll(async () => {
   server.closeAllConnections();
   server.close();

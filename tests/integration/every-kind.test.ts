@@ -47,7 +47,7 @@ beforeAll(async () => {
       ),
     );
   trackers = joinSightings(results.map((r) => r.sightings));
-}, 180_000);
+}, 600_000);
 afterAll(async () => {
   await ground.leave();
   names.close();

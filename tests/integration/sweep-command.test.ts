@@ -103,7 +103,7 @@ it('ends with 0 when nothing leaks, and says which visitors could not be tried',
 });
 
 it.each([
-  [['nowhere.localhost:1'], /Nothing answers there|0 trackers/],
+  [['nowhere.localhost:1'], /Nothing answers at this address/],
   [[], /Give the address/],
   [['x.localhost', 'y.localhost'], /Give the address of one/],
   [['x.localhost', '--visitors', 'before,nobody'], /“nobody” is none/],

@@ -239,7 +239,7 @@ export async function markSeen(ctx: Context, accountId: number, host: string, id
         action: 'sweep.seen',
         object: 'sweep',
         objectId: sweep.id,
-        detail: { words: sweep.matters },
+        detail: { words: [sweep.matters] },
       });
   });
 }

@@ -67,7 +67,8 @@ export interface CrawlProgress {
   readonly trackers: number;
 }
 
-const NOTICE_MS = 2500;
+const NOTICE_MS = 1500;
+const LATE_NOTICE_MS = 800;
 const SETTLE_MS = 4_000;
 const MOST_BOUNCES = 20;
 const MOST_CRAWL_DELAY_MS = 10_000;
@@ -397,7 +398,7 @@ class Crawl {
       if (!operated) {
         // Some ask only after a while, or once somebody moves.
         await attend(page, probe, this.#pressed);
-        operated = await operateNotice(page, wish, NOTICE_MS);
+        operated = await operateNotice(page, wish, LATE_NOTICE_MS);
       }
       if (!operated) return null;
       await probe.settled(250, SETTLE_MS);
