@@ -1,12 +1,5 @@
-/** Something the gate holds by itself until its purpose is allowed, whatever the page says. `*` stands for anything. */
-export interface Hold {
-  readonly kind: 'request' | 'cookie' | 'storage';
-  /** Of a request: its host. */
-  readonly host: string;
-  /** A request's path, a cookie's name, or a storage key. */
-  readonly name: string;
-  readonly purpose: string;
-}
+import type { GateHold } from '../core/websites/fix.ts';
+import { matchesGlob } from '../core/websites/glob.ts';
 
 type Method = (this: unknown, ...args: unknown[]) => unknown;
 
@@ -20,7 +13,7 @@ export class Holds {
 
   constructor(
     readonly window: Window & typeof globalThis,
-    readonly holds: readonly Hold[],
+    readonly holds: readonly GateHold[],
   ) {
     if (holds.length === 0) return;
     this.#holdElements();
@@ -46,13 +39,13 @@ export class Holds {
     return this.#held('request', url.pathname, url.hostname);
   }
 
-  #held(kind: Hold['kind'], name: string, host = ''): string | undefined {
+  #held(kind: GateHold['kind'], name: string, host = ''): string | undefined {
     return this.holds.find(
       (h) =>
         h.kind === kind &&
         !this.#allowed.has(h.purpose) &&
         (kind !== 'request' || h.host === host) &&
-        fits(h.name, name),
+        matchesGlob(h.name, name),
     )?.purpose;
   }
 
@@ -167,17 +160,4 @@ function wrap(owner: object, name: string, make: (native: Method) => Method): vo
   const methods = owner as Record<string, Method | undefined>;
   const native = methods[name];
   if (native) methods[name] = make(native);
-}
-
-function fits(pattern: string, text: string): boolean {
-  const [first = '', ...rest] = pattern.split('*');
-  if (rest.length === 0) return pattern === text;
-  if (!text.startsWith(first)) return false;
-  let at = first.length;
-  for (const [i, part] of rest.entries()) {
-    const found = i === rest.length - 1 ? text.length - part.length : text.indexOf(part, at);
-    if (found < at || !text.startsWith(part, found)) return false;
-    at = found + part.length;
-  }
-  return true;
 }

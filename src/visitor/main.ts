@@ -1,6 +1,7 @@
 import { choiceCookie, mustAsk, newKey, readChoice, type KeptChoice } from './choice.ts';
+import type { GateHold } from '../core/websites/fix.ts';
 import { Gate } from './gate.ts';
-import { Holds, type Hold } from './holds.ts';
+import { Holds } from './holds.ts';
 import { chooseLanguage } from './language.ts';
 import { NoticePanel, type NoticeSettings } from './notice.ts';
 
@@ -22,7 +23,7 @@ declare global {
 /** Put before this script by the visitor service; `null` when the site has no notice in force. */
 declare const YARE_SETTINGS: NoticeSettings | null;
 declare const YARE_SITE: string;
-declare const YARE_HOLDS: readonly Hold[];
+declare const YARE_HOLDS: readonly GateHold[];
 
 function start(sent: NoticeSettings | null): void {
   if (window.yare) return;

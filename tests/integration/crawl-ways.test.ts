@@ -68,7 +68,7 @@ describe('a sweep keeps to its scope', () => {
   it('sends Global Privacy Control in the header and to scripts, only as that visitor', async () => {
     signals.length = 0;
     const result = await sweep('signal', 'gpc', { scope: { ...WHOLE_SITE, maxPages: 1 } });
-    expect(signals.length).toBeGreaterThan(1);
+    expect(signals.length).toBeGreaterThan(2);
     expect(new Set(signals)).toEqual(new Set(['1']));
     expect(cookies(result)).toEqual(['heard_true']);
     signals.length = 0;
@@ -94,6 +94,12 @@ describe('notices of many makes', () => {
     const result = await sweep(`notice-${make}`, visitor, { scope: { ...WHOLE_SITE, maxPages: 1 } });
     expect(result.couldChoose).toBe(true);
     expect(cookies(result)).toContain(cookie);
+  });
+
+  it('is waited for where it comes late, and what ran until then is not put down to the choice', async () => {
+    const result = await sweep('notice-late', 'refused', { scope: { ...WHOLE_SITE, maxPages: 1 } });
+    expect(cookies(result)).toEqual(['chose_refuse']);
+    expect(result.sightings.map((s) => s.name)).not.toContain('early');
   });
 
   it('is left alone where there is none, and the visitor said not to have been tried', async () => {
@@ -163,6 +169,9 @@ const NOTICES: Readonly<Record<string, string>> = {
     <button onclick="choose('refuse')">Kun nødvendige</button><button onclick="mere.hidden = false">Vælg selv</button>
     <div id="mere" hidden><label><input type="checkbox" name="s"> Statistik</label><label><input type="checkbox" name="m" checked> Markedsføring</label>
     <button onclick="choose(document.querySelector('[name=s]').checked && !document.querySelector('[name=m]').checked ? 'measurement' : 'other')">Gem valg</button></div></div>`,
+  late: `<script>${CHOOSE}
+    setTimeout(() => { document.cookie = 'early=1; Path=/'; localStorage.setItem('early', '1') }, 9000);
+    setTimeout(() => document.body.insertAdjacentHTML('beforeend', '<div class="n">Cookies? <button onclick="choose(\\'refuse\\')">Reject all</button></div>'), 20000)</script>`,
   silent: `<script>${CHOOSE}</script><div class="n">About cookies <button id="a">◀</button><button id="b" onclick="choose('accept')">▶</button></div>`,
 };
 
@@ -198,12 +207,21 @@ function answer(request: IncomingMessage, response: ServerResponse): void {
         member ? '<h1 id="welcome">Welcome</h1><a href="/roster">Roster</a>' : '<a href="/enter#x">…</a>',
       );
     }
+    case 'across':
+      // The signal must not make a request ask for leave first, which this company would not give.
+      if (request.method === 'OPTIONS') return void response.writeHead(403).end();
+      signals.push(request.headers['sec-gpc'] as string | undefined);
+      return void response
+        .writeHead(200, { 'content-type': 'application/json', 'access-control-allow-origin': '*' })
+        .end('{}');
     case 'signal':
       signals.push(request.headers['sec-gpc'] as string | undefined);
       if (url.pathname === '/s.js')
         return void response
           .writeHead(200, { 'content-type': 'text/javascript' })
-          .end("document.cookie = 'heard_' + navigator.globalPrivacyControl + '=1'");
+          .end(
+            `document.cookie = 'heard_' + navigator.globalPrivacyControl + '=1'; fetch('//across.localhost:${new URL(url).port}/json')`,
+          );
       return void html('<script src="/s.js"></script>');
     default:
       if (url.pathname === '/frame')

@@ -1,6 +1,6 @@
 import { RE2JS } from 're2js';
 import { z } from 'zod';
-import { matchesGlob } from '../glob.ts';
+import { matchesGlob } from './glob.ts';
 import { PurposeCode } from './purpose.ts';
 import { TRACKER_KINDS, type TrackerKey } from './tracker.ts';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it, test } from 'vitest';
-import { matchesGlob } from '../glob.ts';
+import { matchesGlob } from './glob.ts';
 import { isIncluded, Scope, shapeOf, WHOLE_SITE } from './scope.ts';
 
 test.each([

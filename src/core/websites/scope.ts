@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { matchesGlob } from '../glob.ts';
+import { matchesGlob } from './glob.ts';
 
 const Pattern = z
   .string()

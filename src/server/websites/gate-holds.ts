@@ -10,8 +10,6 @@ import { sightingsOf } from './sightings.ts';
 import { findSite } from './sites.ts';
 import { latestSweeps } from './sweeps.ts';
 
-export type { GateHold };
-
 const Row = z.object({
   kind: z.enum(['request', 'cookie', 'storage']),
   name: z.string(),

@@ -21,7 +21,7 @@ import { BigId, Bytes, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { readLibrary } from './known-trackers.ts';
 import { listPurposes } from './purposes.ts';
-import { observedIn, type Observed } from './sightings.ts';
+import { observedIn } from './sightings.ts';
 import { findSiteById } from './sites.ts';
 import { allPages, findSweep, latestSweeps, sweepBefore, termsOf, usualPages, type Sweep } from './sweeps.ts';
 
@@ -79,17 +79,15 @@ export async function sealFindings(
 ): Promise<SweepReport> {
   const observed = await observedIn(tx, sweep.id);
   const decisions = await decisionsOn(tx, sweep);
+  const idOf = new Map(observed.map((o) => [o.tracker, o.id]));
   const proposals = proposeAll(
     observed.map((o) => o.tracker),
-    (tracker) => {
-      const at = observed.find((o) => o.tracker === tracker) as Observed;
-      return {
-        own,
-        chosen: sweep.chosen,
-        known: library.find(tracker),
-        decided: decisions.elsewhere.get(at.id) ?? [],
-      };
-    },
+    (tracker) => ({
+      own,
+      chosen: sweep.chosen,
+      known: library.find(tracker),
+      decided: decisions.elsewhere.get(idOf.get(tracker) ?? 0) ?? [],
+    }),
   );
   const trackers = observed.map(({ id, tracker }, i) => ({
     id,
@@ -180,8 +178,7 @@ async function pictureDigests(tx: Queries, sweepId: number): Promise<Map<Visitor
 /** Why what a sweep found needs a hand, in words; empty where it does not. */
 async function mattersOf(tx: Queries, sweep: Sweep): Promise<string> {
   const before = await sweepBefore(tx, sweep);
-  const usual =
-    sweep.scope.maxPages >= (before?.scope.maxPages ?? 0) ? await usualPages(tx, sweep) : undefined;
+  const usual = await usualPages(tx, sweep);
   if (usual !== undefined) await tx.run('UPDATE sweep SET usual_pages = ? WHERE id = ?', [usual, sweep.id]);
   const difference = before && (await differenceBetween(tx, before.id, sweep.id));
   return whatMatters(difference, sweep.pages, usual);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { same } from '../../core/change.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import { REGION_PATTERN } from '../../core/websites/region.ts';
 import { Scope } from '../../core/websites/scope.ts';
@@ -165,14 +166,18 @@ export async function sweepBefore(store: Queries, sweep: Sweep): Promise<Sweep |
   );
 }
 
-/** Pages that complete sweeps of this site usually see: the median of the last five before; `undefined` without one. */
+/**
+ * Pages that complete sweeps of this site, going as far as this one, usually see: the median of the last five before.
+ * `undefined` without one.
+ */
 export async function usualPages(store: Queries, sweep: Sweep): Promise<number | undefined> {
   const rows = await store.all(
-    z.object({ pages: z.number() }),
-    "SELECT pages FROM sweep WHERE site_id = ? AND id < ? AND state = 'complete' AND pages > 0 ORDER BY id DESC LIMIT 5",
+    z.object({ pages: z.number(), scope: JsonColumn(Scope) }),
+    "SELECT pages, scope FROM sweep WHERE site_id = ? AND id < ? AND state = 'complete' AND pages > 0 ORDER BY id DESC LIMIT 20",
     [sweep.site_id, sweep.id],
   );
-  const sorted = rows.map((r) => r.pages).sort((a, b) => a - b);
+  const alike = rows.filter((r) => same(r.scope, sweep.scope)).slice(0, 5);
+  const sorted = alike.map((r) => r.pages).sort((a, b) => a - b);
   return sorted[Math.floor((sorted.length - 1) / 2)];
 }
 

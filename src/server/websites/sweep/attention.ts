@@ -2,6 +2,7 @@ import type { Page } from 'playwright-core';
 import { pageAddress } from '../../../core/websites/frontier.ts';
 import { NOTICE_PHRASES } from './notice-words.ts';
 import type { PageProbe } from './page-probe.ts';
+import { within } from './within.ts';
 
 /** What a page was found to hold once somebody had paid attention to it. */
 export interface Attended {
@@ -224,11 +225,4 @@ function whatStands(): { links: string[]; went: string[] } {
   );
   const { wentTo } = document as unknown as { wentTo?: string[] };
   return { links: links.filter((href) => typeof href === 'string').slice(0, 3000), went: wentTo ?? [] };
-}
-
-/** The result, or `fallback` when it fails or takes longer than `ms`: a page can hold its own answers back for ever. */
-export async function within<T>(ms: number, work: Promise<T>, fallback: T): Promise<T> {
-  let timer: NodeJS.Timeout | undefined;
-  const late = new Promise<T>((done) => (timer = setTimeout(() => done(fallback), ms)));
-  return Promise.race([work.catch(() => fallback), late]).finally(() => clearTimeout(timer));
 }

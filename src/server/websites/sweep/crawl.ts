@@ -5,16 +5,17 @@ import { localeOf, type Region } from '../../../core/websites/region.ts';
 import type { Scope } from '../../../core/websites/scope.ts';
 import { choiceOf, type Choice, type Visitor } from '../../../core/websites/visitor.ts';
 import type { Aliases } from './aliases.ts';
-import { attend, bounceCandidates, within } from './attention.ts';
+import { attend, bounceCandidates } from './attention.ts';
 import { playPath } from './click-path-player.ts';
 import { startVisit } from './chromium.ts';
 import { Collector, type Sighted } from './collector.ts';
-import { clearUnchanged, readJar, removeUnchanged, storageEntries } from './kept-before.ts';
+import { clearStanding, readJar, standingBefore } from './kept-before.ts';
 import { load } from './load-page.ts';
-import { operateNotice } from './notice-operator.ts';
+import { operateNotice, type Operated, type Wish } from './notice-operator.ts';
 import type { OutboundProxy } from './outbound-proxy.ts';
 import { PageProbe, Shared } from './page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
+import { within } from './within.ts';
 
 export interface CrawlPlan {
   readonly startUrl: string;
@@ -386,19 +387,15 @@ class Crawl {
         return null;
       }
       await probe.settled(150, SETTLE_MS);
-      const before = await readJar(context);
-      const stored = await Promise.all(
-        page.frames().map((f) => within(2000, f.evaluate(storageEntries), null)),
-      );
-      probe.forget();
-      probe.moment = 'click';
       const { chosen, paths } = this.plan;
       const wish = { choice, purposes: chosen, paths };
-      let operated = await operateNotice(page, wish, NOTICE_MS);
+      let standing = await standingBefore(context, page);
+      let operated = await this.#answerNotice(page, probe, wish, NOTICE_MS);
       if (!operated) {
-        // Some ask only after a while, or once somebody moves.
+        // Some ask only after a while, or once somebody moves; what that sets off is still before the choice.
         await attend(page, probe, this.#pressed);
-        operated = await operateNotice(page, wish, LATE_NOTICE_MS);
+        standing = await standingBefore(context, page);
+        operated = await this.#answerNotice(page, probe, wish, LATE_NOTICE_MS);
       }
       if (!operated) return null;
       await probe.settled(250, SETTLE_MS);
@@ -406,14 +403,18 @@ class Crawl {
       await probe.settled(100, SETTLE_MS);
       // What the choice itself set off counts: much of it is set once and never again.
       await this.#collect(page, probe, this.plan.startUrl, []);
-      await clearUnchanged(context, before);
-      await Promise.all(
-        page.frames().map((f, i) => within(2000, f.evaluate(removeUnchanged, stored[i] ?? null), undefined)),
-      );
+      await clearStanding(context, page, standing);
       return `${operated.how}, “${operated.pressed}”`;
     } finally {
       await closePage(page, mine);
     }
+  }
+
+  /** What the page does from here on comes of the choice. */
+  #answerNotice(page: Page, probe: PageProbe, wish: Wish, waitMs: number): Promise<Operated> {
+    probe.forget();
+    probe.moment = 'click';
+    return operateNotice(page, wish, waitMs);
   }
 
   async #takePicture(page: Page, probe: PageProbe): Promise<void> {
