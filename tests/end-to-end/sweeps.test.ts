@@ -38,7 +38,7 @@ async function sweep(): Promise<void> {
     .getByRole('progressbar', { name: /Sweep of/ })
     .first()
     .waitFor();
-  await page.getByText('is done.').waitFor({ timeout: 120_000 });
+  await page.getByText('is done.').waitFor({ timeout: 240_000 });
 }
 
 describe('how a site is swept', () => {
@@ -89,14 +89,14 @@ describe('a leak, from why to fixed', () => {
     await soundings().getByText('California, on unless refused: no leak').waitFor();
     await soundings().getByRole('button', { name: 'Mark its tag in the page' }).press('Enter');
     await soundings().getByRole('button', { name: 'Try it on a few pages' }).press('Enter');
-    await soundings().getByText('✓ Mark its tag in the page: it helps').waitFor({ timeout: 90_000 });
+    await soundings().getByText('✓ Mark its tag in the page: it helps').waitFor({ timeout: 240_000 });
     await soundings()
       .getByText(/Kept back with it: .*hit\.gif|Kept back with it: .*tally/)
       .waitFor();
     await soundings().getByText('The notice’s line was put into the pages for the trial').waitFor();
     await soundings().getByRole('button', { name: 'Hold it at the gate' }).click();
     await soundings().getByRole('button', { name: 'Try it on a few pages' }).click();
-    await soundings().getByText('◆ Hold it at the gate: it does not help').waitFor({ timeout: 90_000 });
+    await soundings().getByText('◆ Hold it at the gate: it does not help').waitFor({ timeout: 240_000 });
     await expectAccessible(page, 'fix of a leak');
   });
 

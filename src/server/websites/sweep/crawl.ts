@@ -76,6 +76,8 @@ const MOST_CRAWL_DELAY_MS = 10_000;
 /** A tab is renewed after so many pages, so that memory stays flat. */
 const PAGES_A_TAB = 60;
 const BROWSERS = 3;
+/** How long a sweep that was called off waits for the pages that are under way. */
+const CALLED_OFF_MS = 5_000;
 
 /** Thrown inside a visit whose browser ended by itself. */
 class BrowserEnded extends Error {}
@@ -100,6 +102,7 @@ export async function crawl(
     });
     const stop = () => void visit.close();
     signal.addEventListener('abort', stop, { once: true });
+    if (signal.aborted) stop();
     try {
       return await run.visit(visit.context);
     } catch (error) {
@@ -146,22 +149,24 @@ class Crawl {
       setTimeout(() => !mine.has(page) && void page.close().catch(() => {}), 50);
     });
     context.on('close', () => (this.#ended = true));
-    const choice = choiceOf(this.plan.visitor);
     let operated: string | null = null;
     let couldChoose = true;
-    try {
+    const walk = async () => {
       if (this.plan.paths.signIn.length > 0) await this.#signIn(context, mine);
+      const choice = choiceOf(this.plan.visitor);
       if (choice) {
         operated = await this.#choose(context, mine, choice);
         couldChoose = operated !== null;
       }
       this.#throwIfEnded();
-      if (couldChoose) {
-        const frontier = (this.#frontier ??= await this.#plan());
-        await Promise.all(Array.from({ length: this.plan.tabs }, () => this.#tab(context, mine, frontier)));
-        this.#throwIfEnded();
-        await this.#followBounces(context, mine);
-      }
+      if (!couldChoose) return;
+      const frontier = (this.#frontier ??= await this.#plan());
+      await Promise.all(Array.from({ length: this.plan.tabs }, () => this.#tab(context, mine, frontier)));
+      this.#throwIfEnded();
+      await this.#followBounces(context, mine);
+    };
+    try {
+      await untilCalledOff(walk(), this.signal);
     } catch (error) {
       this.#throwIfEnded();
       if (!this.signal.aborted) throw error;
@@ -470,6 +475,22 @@ class Crawl {
     if (Date.now() >= until && !this.signal.aborted)
       this.#notes.add('Stopped at the time limit; pages were left.');
     if (this.#collector.overflowed) this.#notes.add('More kinds of trackers than are counted: 20,000.');
+  }
+}
+
+/** A browser that is closed in the middle of a question may leave it unanswered for ever. */
+async function untilCalledOff(work: Promise<void>, signal: AbortSignal): Promise<void> {
+  let calledOff = () => {};
+  const over = new Promise<void>((done) => {
+    calledOff = () => setTimeout(done, CALLED_OFF_MS);
+    if (signal.aborted) calledOff();
+    else signal.addEventListener('abort', calledOff, { once: true });
+  });
+  try {
+    await Promise.race([work, over]);
+  } finally {
+    signal.removeEventListener('abort', calledOff);
+    work.catch(() => {});
   }
 }
 
