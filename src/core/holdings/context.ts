@@ -1,0 +1,315 @@
+import type { Context } from './detector.ts';
+import type { Step } from './confidence.ts';
+import type { Segment } from './document.ts';
+
+/** A word of the text, folded to lower case, with its place. */
+export interface Token {
+  readonly word: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+const SENTENCE = 300;
+const LINE = 400;
+const PHRASE = 40;
+/** The farthest any context reaches, in UTF-16 units. */
+export const FARTHEST_CONTEXT = 400;
+
+/** Words and phrases, asked of a row of tokens. */
+export class PhraseSet {
+  readonly #whole = new Map<string, string[][]>();
+  readonly #stems = new Map<number, Map<string, string[][]>>();
+
+  constructor(words: readonly string[]) {
+    for (const entry of words) {
+      const stem = entry.endsWith('*');
+      const tokens = wordsOf(entry);
+      const last = tokens.at(-1);
+      if (last === undefined) continue;
+      if (stem && tokens.length === 1) {
+        const byLength = this.#stems.get(last.length) ?? new Map<string, string[][]>();
+        byLength.set(last, [[]]);
+        this.#stems.set(last.length, byLength);
+      } else {
+        const [first = '', ...rest] = tokens;
+        this.#whole.set(first, [...(this.#whole.get(first) ?? []), rest]);
+      }
+    }
+  }
+
+  /** How many tokens from `i` on are one of these; 0 when none is. */
+  matchAt(tokens: readonly Token[], i: number): number {
+    const { word } = tokens[i] as Token;
+    let longest = 0;
+    for (const rest of this.#whole.get(word) ?? [])
+      if (rest.length + 1 > longest && rest.every((r, k) => tokens[i + 1 + k]?.word === r)) longest = rest.length + 1;
+    if (longest > 0) return longest;
+    for (const [length, stems] of this.#stems) if (word.length >= length && stems.has(word.slice(0, length))) return 1;
+    return 0;
+  }
+}
+
+const LETTER = 1;
+const DIGIT = 2;
+/** What each UTF-16 unit is: 0 not known yet, 3 neither letter nor digit. */
+const kinds = new Uint8Array(65536);
+
+function kindOf(unit: number): number {
+  const known = kinds[unit] as number;
+  if (known !== 0) return known;
+  const c = String.fromCharCode(unit);
+  // Halves of pairs are taken for letters: scripts beyond the first plane are.
+  const kind = (unit >= 0xd800 && unit <= 0xdfff) || /[\p{L}\p{M}]/u.test(c) ? LETTER : /\p{N}/u.test(c) ? DIGIT : 3;
+  return (kinds[unit] = kind);
+}
+
+/** The words and numbers of a stretch of text. */
+export function tokenize(text: string, from: number, to: number): readonly Token[] {
+  const out: Token[] = [];
+  let i = from;
+  while (i < to) {
+    const kind = kindOf(text.charCodeAt(i));
+    if (kind === 3) {
+      i++;
+      continue;
+    }
+    const start = i;
+    do i++;
+    while (i < to && kindOf(text.charCodeAt(i)) === kind);
+    out.push({ word: text.slice(start, i).toLowerCase(), start, end: i });
+  }
+  return out;
+}
+
+function wordsOf(text: string): string[] {
+  return tokenize(text, 0, text.length).map((t) => t.word);
+}
+
+/** A heading or field name as words: `dateOfBirth`, `date_of_birth` and `Date of birth` are the same. */
+export function headingTokens(heading: string): readonly Token[] {
+  const spaced = heading.replace(/(\p{Ll}|\p{N})(?=\p{Lu})/gu, '$1 ').replace(/(\p{Lu})(?=\p{Lu}\p{Ll})/gu, '$1 ');
+  return tokenize(spaced, 0, spaced.length);
+}
+
+export interface CompiledContext {
+  readonly of: Context;
+  readonly phrases: PhraseSet | undefined;
+  readonly pattern: RegExp | undefined;
+}
+
+export function compileContext(of: Context): CompiledContext {
+  return {
+    of,
+    phrases: of.words && new PhraseSet(of.words),
+    pattern: of.pattern === undefined ? undefined : new RegExp(of.pattern, 'giu'),
+  };
+}
+
+/** What stands around one match; the tokens are read once and asked by every detector that matched there. */
+export class Surroundings {
+  #before: readonly Token[] = [];
+  #beforeFrom = Infinity;
+  #after: readonly Token[] = [];
+  #afterTo = -1;
+  #heading: readonly Token[] | undefined;
+  readonly #wider = new Map<string, readonly Token[]>();
+  readonly low: number;
+  readonly high: number;
+
+  constructor(
+    readonly text: string,
+    readonly start: number,
+    readonly end: number,
+    readonly segment: Segment | undefined,
+    readonly record: readonly [number, number] | undefined,
+  ) {
+    const cell = segment?.heading !== undefined || segment?.place.cell !== undefined;
+    this.low = cell ? segment.start : 0;
+    this.high = cell ? Math.min(segment.end, text.length) : text.length;
+  }
+
+  /** The words before it, at least as far as `within`. */
+  before(within: number): readonly Token[] {
+    // A phrase may begin farther off than it ends.
+    const from = Math.max(this.low, this.start - within - PHRASE);
+    if (from < this.#beforeFrom) {
+      this.#before = tokenize(this.text, from, this.start);
+      this.#beforeFrom = from;
+    }
+    return this.#before;
+  }
+
+  /** The words after it, at least as far as `within`. */
+  after(within: number): readonly Token[] {
+    const to = Math.min(this.high, this.end + within + PHRASE);
+    if (to > this.#afterTo) {
+      this.#after = tokenize(this.text, this.end, to);
+      this.#afterTo = to;
+    }
+    return this.#after;
+  }
+
+  get heading(): readonly Token[] {
+    return (this.#heading ??= this.segment?.heading === undefined ? [] : headingTokens(this.segment.heading));
+  }
+
+  /** The bounds of a line, record, sentence or cell. */
+  bounds(where: 'line' | 'sentence' | 'cell'): readonly [number, number] {
+    const { text, start, end } = this;
+    if (where === 'cell' || (where === 'sentence' && this.segment?.place.cell !== undefined))
+      return [Math.max(this.low, start - FARTHEST_CONTEXT), Math.min(this.high, end + FARTHEST_CONTEXT)];
+    if (where === 'line' && this.record)
+      return [Math.max(this.record[0], start - LINE), Math.min(this.record[1], end + LINE)];
+    if (where === 'line') {
+      const from = Math.max(text.lastIndexOf('\n', start - 1) + 1, start - LINE);
+      const to = text.indexOf('\n', end);
+      return [from, Math.min(to < 0 ? text.length : to, end + LINE)];
+    }
+    const low = Math.max(this.low, start - SENTENCE);
+    let from = start;
+    while (from > low && !endsSentence(text, from - 1)) from--;
+    const high = Math.min(this.high, end + SENTENCE);
+    let to = end;
+    while (to < high && !endsSentence(text, to)) to++;
+    return [from, to];
+  }
+
+  tokens(where: 'line' | 'sentence' | 'cell'): readonly Token[] {
+    let known = this.#wider.get(where);
+    if (!known) {
+      const [from, to] = this.bounds(where);
+      known = [...tokenize(this.text, from, this.start), ...tokenize(this.text, this.end, to)];
+      this.#wider.set(where, known);
+    }
+    return known;
+  }
+}
+
+/** Whether a sentence ends with the sign at `i`. */
+function endsSentence(text: string, i: number): boolean {
+  const c = text.charCodeAt(i);
+  if (c === 10) {
+    // An empty line, or an item of a list.
+    return /^[ \t\r]*(?:\n|[-*•] |\d+[.)] )/.test(text.slice(i + 1, i + 12));
+  }
+  if (c !== 46 && c !== 33 && c !== 63) return false;
+  if (!/^["”»)]?(?:\s+[\p{Lu}\p{N}"“»(]|\s*$)/u.test(text.slice(i + 1, i + 6))) return false;
+  // A full stop after a short word or a number is no end: “Mr.”, “nr.”, “12. marts”.
+  return c !== 46 || !/(?:^|[^\p{L}\p{N}])(?:\p{L}{1,3}|\p{N}{1,4})$/u.test(text.slice(Math.max(0, i - 5), i));
+}
+
+interface Found {
+  readonly words: string;
+  /** Units between it and the match; 0 in a heading. */
+  readonly distance: number;
+}
+
+/**
+ * What the surroundings add. Of the labels (before, after, heading), only the nearest of each place counts, so that
+ * “Order 4711, CPR” is read as CPR; the line, the sentence and the cell count once for each context.
+ */
+export function weighContext(contexts: readonly CompiledContext[], around: Surroundings): readonly Step[] {
+  const steps: Step[] = [];
+  let nearest: { readonly step: Step; readonly distance: number } | undefined;
+  const label = (found: Found, context: Context, side: string) => {
+    const step = { words: `${found.words} ${side}`, steps: context.steps };
+    if (!nearest || found.distance < nearest.distance || (found.distance === nearest.distance && Math.abs(step.steps) > Math.abs(nearest.step.steps)))
+      nearest = { step, distance: found.distance };
+  };
+  for (const c of contexts) {
+    const { where, within, steps: worth } = c.of;
+    switch (where) {
+      case 'before': {
+        const found = lastBefore(c, around, within);
+        if (found) label(found, c.of, found.distance === 0 ? 'right before it' : `${chars(found.distance)} before`);
+        break;
+      }
+      case 'after': {
+        const found = firstAfter(c, around, within);
+        if (found) steps.push({ words: `${found.words} ${chars(found.distance)} after`, steps: worth });
+        break;
+      }
+      case 'around': {
+        const before = lastBefore(c, around, within);
+        const after = firstAfter(c, around, within);
+        const found = before && (!after || before.distance <= after.distance) ? before : after;
+        if (found) steps.push({ words: `${found.words} ${chars(found.distance)} away`, steps: worth });
+        break;
+      }
+      case 'heading': {
+        const found = inTokens(c, around.heading) ?? inText(c, around.segment?.heading);
+        // A heading is as near as can be, but what stands in the cell itself is nearer.
+        if (found) label({ words: found, distance: 0.5 + around.start - around.low }, c.of, 'in the heading');
+        break;
+      }
+      case 'line':
+      case 'sentence':
+      case 'cell': {
+        const [from, to] = c.pattern ? around.bounds(where) : [0, 0];
+        const found = inTokens(c, around.tokens(where)) ?? inText(c, c.pattern && `${around.text.slice(from, around.start)}\n${around.text.slice(around.end, to)}`);
+        if (found) steps.push({ words: `${found} in the same ${where}`, steps: worth });
+        break;
+      }
+    }
+  }
+  return nearest ? [nearest.step, ...steps] : steps;
+}
+
+const chars = (n: number) => (n === 1 ? '1 character' : `${n} characters`);
+const quoted = (words: string) => `“${words}”`;
+
+function lastBefore(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
+  const { text, start } = around;
+  let found: Found | undefined;
+  const before = c.phrases ? around.before(within) : [];
+  if (c.phrases)
+    for (let i = before.length - 1; i >= 0; i--) {
+      const token = before[i] as Token;
+      if (start - token.end > within) break;
+      const n = c.phrases.matchAt(before, i);
+      if (n > 0) {
+        const end = (before[i + n - 1] as Token).end;
+        // A longer phrase may begin further left and end here.
+        const longer = i > 0 && c.phrases.matchAt(before, i - 1) > n ? i - 1 : i;
+        found = { words: quoted(text.slice((before[longer] as Token).start, end)), distance: start - end };
+        break;
+      }
+    }
+  if (!found && c.pattern) {
+    const from = Math.max(around.low, start - within);
+    let last: RegExpMatchArray | undefined;
+    for (const m of text.slice(from, start).matchAll(c.pattern)) last = m;
+    if (last?.[0]) found = { words: quoted(last[0]), distance: start - (from + (last.index ?? 0) + last[0].length) };
+  }
+  return found;
+}
+
+function firstAfter(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
+  const { text, end } = around;
+  const after = c.phrases ? around.after(within) : [];
+  if (c.phrases)
+    for (let i = 0; i < after.length; i++) {
+      const token = after[i] as Token;
+      if (token.start - end > within) break;
+      const n = c.phrases.matchAt(after, i);
+      if (n > 0) return { words: quoted(text.slice(token.start, (after[i + n - 1] as Token).end)), distance: token.start - end };
+    }
+  if (!c.pattern) return undefined;
+  const m = text.slice(end, Math.min(around.high, end + within)).matchAll(c.pattern).next().value;
+  return m?.[0] ? { words: quoted(m[0]), distance: m.index } : undefined;
+}
+
+function inTokens(c: CompiledContext, tokens: readonly Token[]): string | undefined {
+  if (!c.phrases) return undefined;
+  for (let i = 0; i < tokens.length; i++) {
+    const n = c.phrases.matchAt(tokens, i);
+    if (n > 0) return quoted(tokens.slice(i, i + n).map((t) => t.word).join(' '));
+  }
+  return undefined;
+}
+
+function inText(c: CompiledContext, text: string | undefined): string | undefined {
+  if (!c.pattern || text === undefined) return undefined;
+  const m = text.matchAll(c.pattern).next().value;
+  return m?.[0] ? quoted(m[0]) : undefined;
+}

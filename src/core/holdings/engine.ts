@@ -1,0 +1,754 @@
+import { anchorFunction, type AnchorFunction } from './anchor-function.ts';
+import { compileCheck, stepOf, type CompiledCheck } from './check.ts';
+import { foldUnits, isLetter, shapeKey } from './code-shape.ts';
+import { confidence, sumOf, type Step } from './confidence.ts';
+import { compileContext, FARTHEST_CONTEXT, headingTokens, PhraseSet, Surroundings, weighContext, type CompiledContext } from './context.ts';
+import type { PatternDetector } from './detector.ts';
+import { segmentAt, type Segment, type TextDocument } from './document.ts';
+import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
+import { comparable, mask } from './mask.ts';
+import { branchesOf, LONGEST, needsOf, type Need } from './pattern-needs.ts';
+import { HIT_ANY, LETTER_CODE, WordIndex, type WordEntry } from './word-index.ts';
+
+/** Units of text on either side of a stretch that a search of it may have to see. */
+export const MARGIN = LONGEST + FARTHEST_CONTEXT + 64;
+const MOST_NEAR_MISSES = 2000;
+const SHAPE_MARGIN = 8;
+const WIDEST_GAP = 6;
+const LONGEST_CLUSTER = 72;
+/** How far apart two findings of one line or sentence may be. */
+const COMPANY = 300;
+const MOST_SHAPES = 50_000;
+const MOST_SURROUNDINGS = 5_000;
+
+/** A detector made ready to run. */
+interface Ready {
+  readonly of: PatternDetector;
+  readonly index: number;
+  readonly checks: readonly CompiledCheck[];
+  readonly context: readonly CompiledContext[];
+  /** Contexts that ask for another detector, settled when all is read. */
+  readonly company: readonly { readonly detector: string; readonly within: number; readonly where: string; readonly steps: number }[];
+  readonly excluded: ReadonlySet<string>;
+  readonly excludePatterns: readonly RegExp[];
+  /** Starts with this in every sum. */
+  readonly base: Step;
+}
+
+/** A regular expression with where to look for it. */
+interface Seeker {
+  readonly ready: Ready;
+  readonly regex: RegExp;
+  readonly need: Need;
+  readonly longest: number;
+  readonly margin: number;
+}
+
+type Trigger =
+  | { readonly what: 'seek'; readonly seeker: number }
+  | { readonly what: 'phrase'; readonly ready: Ready; readonly rest: RegExp | undefined; readonly stem: boolean }
+  | { readonly what: 'function'; readonly ready: Ready; readonly fn: AnchorFunction };
+
+export interface DetectOptions {
+  /** A keyed hash of a value as it is compared. */
+  readonly hash?: (value: string) => string;
+  /** Findings carry the clear value. */
+  readonly reveal?: boolean;
+  /** Tell what nearly matched. */
+  readonly nearMisses?: boolean;
+  /** Milliseconds that all detectors together may take, by the clock given. */
+  readonly budget?: { readonly now: () => number; readonly ms: number };
+}
+
+/** What the table of signs marks above its five bits of letter and one of capital. */
+const DIGIT = 4;
+const SIGN = 8;
+/** A run of capitals that is long enough. */
+const RUN = 16;
+
+const LETTERS = new Uint8Array(256);
+for (let b = 0; b < 256; b++) LETTERS[b] = isLetter(b) ? 1 : 0;
+
+/**
+ * Many detectors as one: a single pass over the text finds the places where something rare enough stands, and only
+ * there are patterns run, checks made and surroundings read.
+ */
+export class Engine {
+  readonly detectors: readonly PatternDetector[];
+  readonly #ready: readonly Ready[];
+  readonly #seekers: Seeker[] = [];
+  readonly #words = new WordIndex<Trigger>();
+  readonly #signTable = new Uint16Array(256);
+  readonly #runTable = new Uint8Array(256);
+  readonly #narrow: number[] = [];
+  readonly #wide: number[] = [];
+  readonly #capitals: number[] = [];
+  readonly #literals: number[] = [];
+  readonly #always: number[] = [];
+  readonly #signs: number[][] = Array.from({ length: 256 }, () => []);
+  readonly #between = new Uint8Array(256);
+  readonly #shapes = new Map<string, readonly number[]>();
+  readonly #headings: { readonly ready: Ready; readonly fn: AnchorFunction; readonly phrases: PhraseSet }[] = [];
+  readonly #headingReaders = new Map<string, readonly { readonly ready: Ready; readonly fn: AnchorFunction }[]>();
+  #gap = 1;
+  #fewestCapitals = 8;
+
+  /** Throws a SyntaxError or RangeError that says which detector cannot be made ready, and why. */
+  constructor(detectors: readonly PatternDetector[]) {
+    this.detectors = detectors;
+    this.#ready = detectors.map((of, index) => {
+      try {
+        return makeReady(of, index);
+      } catch (error) {
+        throw new RangeError(`${of.name}: ${(error as Error).message}`);
+      }
+    });
+    for (const ready of this.#ready) this.#addAnchor(ready);
+    for (const seeker of this.#narrow) {
+      const need = (this.#seekers[seeker] as Seeker).need;
+      if (need.by !== 'digits') continue;
+      for (const b of need.between) this.#between[b] = 1;
+      this.#gap = Math.max(this.#gap, need.gap);
+    }
+    for (let b = 0; b < 256; b++) {
+      const upper = b >= 65 && b <= 90 ? 32 : 0;
+      const special = b >= 48 && b <= 57 ? DIGIT : (this.#signs[b] as number[]).length > 0 ? SIGN : 0;
+      this.#signTable[b] = (LETTER_CODE[b] as number) | upper | (special << 6);
+    }
+    if (this.#capitals.length > 0) {
+      const full = (1 << this.#fewestCapitals) - 1;
+      for (let run = 0; run < 256; run++) if ((run & full) === full) this.#runTable[run] = RUN;
+    }
+  }
+
+  #addAnchor(ready: Ready): void {
+    const { anchor, name } = ready.of;
+    if (anchor.by === 'pattern') {
+      this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
+    } else if (anchor.by === 'words') {
+      for (const entry of anchor.words) this.#addPhrase(ready, entry);
+    } else {
+      const fn = anchorFunction(anchor.name);
+      for (const word of fn.words)
+        this.#words.add({ text: word, whole: true, capital: true, of: { what: 'function', ready, fn } });
+      if (anchor.headings.length > 0)
+        this.#headings.push({ ready, fn, phrases: new PhraseSet(anchor.headings) });
+    }
+  }
+
+  #addPhrase(ready: Ready, entry: string): void {
+    const stem = entry.endsWith('*');
+    let [first = '', ...rest] = entry.replace(/\*$/, '').trim().toLowerCase().split(/[\s-]+/);
+    // A short word is looked for together with the next.
+    while (first.length < 3 && rest.length > 0) [first, rest] = [`${first} ${rest[0]}`, rest.slice(1)];
+    const end = stem ? '' : '(?![\\p{L}\\p{N}])';
+    const words = rest.map((w) => `[\\s\\-]{1,3}${w.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')}`).join('');
+    this.#words.add({
+      text: first,
+      whole: rest.length > 0 || !stem,
+      capital: /^\p{Lu}/u.test(entry),
+      of: { what: 'phrase', ready, stem, rest: rest.length > 0 ? new RegExp(words + end, 'iuy') : undefined },
+    });
+  }
+
+  #addSeeker(ready: Ready, pattern: string, ignoreCase: boolean, name: string): void {
+    let needs;
+    let regex;
+    try {
+      regex = new RegExp(pattern, ignoreCase ? 'giu' : 'gu');
+      needs = needsOf(pattern, ignoreCase);
+    } catch (error) {
+      throw new SyntaxError(`${name}: ${(error as Error).message}`);
+    }
+    const { need } = needs;
+    const branches = need.by === 'all' ? branchesOf(pattern) : [];
+    if (branches.length > 1) {
+      // What the branches have in common is too common; each has something of its own.
+      for (const branch of branches) this.#addSeeker(ready, branch, ignoreCase, name);
+      return;
+    }
+    const at = this.#seekers.push({ ready, regex, ...needs }) - 1;
+    switch (need.by) {
+      case 'word':
+        for (const text of need.prefixes)
+          this.#words.add({ text, whole: false, capital: false, of: { what: 'seek', seeker: at } });
+        break;
+      case 'digits': {
+        const narrow = need.lead <= SHAPE_MARGIN && need.trail <= SHAPE_MARGIN && need.gap <= WIDEST_GAP;
+        (narrow ? this.#narrow : this.#wide).push(at);
+        break;
+      }
+      case 'sign':
+        (this.#signs[need.byte] as number[]).push(at);
+        break;
+      case 'capitals':
+        this.#capitals.push(at);
+        this.#fewestCapitals = Math.min(this.#fewestCapitals, need.least, 8);
+        break;
+      case 'literal':
+        this.#literals.push(at);
+        break;
+      case 'all':
+        this.#always.push(at);
+        break;
+    }
+  }
+
+  /** The names of detectors whose patterns have nothing rare in them, so that every text is read with them whole. */
+  get readsAll(): readonly string[] {
+    return this.#always.map((s) => (this.#seekers[s] as Seeker).ready.of.id);
+  }
+
+  /** Finds everything in a document. `units` are the text's folded units, where the caller has them. */
+  detect(document: TextDocument, options: DetectOptions = {}, units?: Uint8Array): DetectionResult {
+    const findings: Finding[] = [];
+    const session = new Session(this, options, (f) => findings.push(f));
+    session.read({ text: document.text, units: units ?? foldUnits(document.text), base: 0, from: 0, to: document.text.length, segments: document.segments });
+    const rest = session.end();
+    return { findings, ...rest };
+  }
+
+  // What follows is for Session.
+
+  get ready(): readonly Ready[] {
+    return this.#ready;
+  }
+
+  get seekers(): readonly Seeker[] {
+    return this.#seekers;
+  }
+
+  /** Detectors that look at whole cells under such a heading. */
+  readersOf(heading: string): readonly { readonly ready: Ready; readonly fn: AnchorFunction }[] {
+    let known = this.#headingReaders.get(heading);
+    if (!known) {
+      const tokens = headingTokens(heading);
+      known = this.#headings.filter((h) => tokens.some((_, i) => h.phrases.matchAt(tokens, i) > 0));
+      if (this.#headingReaders.size < 10_000) this.#headingReaders.set(heading, known);
+    }
+    return known;
+  }
+
+  get readsHeadings(): boolean {
+    return this.#headings.length > 0;
+  }
+
+  /** The one pass. `units` goes on beyond `to` by eight bytes at least. */
+  scan(text: string, units: Uint8Array, from: number, to: number, out: Finder): void {
+    const signs = this.#signTable;
+    const hits = this.#words.hits;
+    const runs = this.#runTable;
+    for (const s of this.#always) out.window(s, from, to);
+    this.#seekLiterals(text, from, to, out);
+    let clusterEnd = 0;
+    let five = 0;
+    let capitals = 0;
+    for (let i = Math.max(0, from - 5); i < from; i++) {
+      const sign = signs[units[i] as number] as number;
+      five = ((five << 5) | (sign & 31)) & 0x1ffffff;
+      capitals = ((capitals << 1) | ((sign >> 5) & 1)) & 0xff;
+    }
+    const end = to + 4;
+    for (let i = from; i < end; i++) {
+      const sign = signs[units[i] as number] as number;
+      five = ((five << 5) | (sign & 31)) & 0x1ffffff;
+      capitals = ((capitals << 1) | ((sign >> 5) & 1)) & 0xff;
+      // One branch for everything, almost never taken.
+      const found = (sign >> 6) | (hits[Math.imul(five, 0x9e3779b1) >>> 14] as number) | (runs[capitals] as number);
+      if (found === 0) continue;
+      if (sign >> 6 !== 0 && i < to) {
+        if (sign >> 6 === DIGIT) {
+          if (i >= clusterEnd) clusterEnd = this.#digitsAt(units, i, text.length, out);
+        } else this.#signAt(units, i, out);
+      }
+      if (five <= 0xfffff && (found & 3) !== 0 && ((found & HIT_ANY) !== 0 || ((units[i - 3] as number) & 32) === 0))
+        this.#wordAt(text, units, i - 3, out);
+      if ((runs[capitals] as number) !== 0) {
+        const start = i - this.#fewestCapitals + 1;
+        if (start < 1 || LETTERS[units[start - 1] as number] === 0)
+          for (const s of this.#capitals) out.window(s, start, start + (this.#seekers[s] as Seeker).longest);
+      }
+    }
+  }
+
+  #signAt(units: Uint8Array, i: number, out: Finder): void {
+    for (const s of this.#signs[units[i] as number] as number[]) {
+      const { need, longest } = this.#seekers[s] as Seeker;
+      if (need.by === 'sign' && (i === 0 || need.before[units[i - 1] as number] === 1) && need.after[units[i + 1] as number] === 1)
+        out.window(s, i - need.lead, i + longest);
+    }
+  }
+
+  #wordAt(text: string, units: Uint8Array, i: number, out: Finder): void {
+    for (const entry of this.#words.at(text, units, i, LETTERS)) {
+      const t = entry.of;
+      if (t.what === 'seek') {
+        const { need, longest } = this.#seekers[t.seeker] as Seeker;
+        out.window(t.seeker, i, i + longest + (need.by === 'word' ? need.reach : 0));
+      }
+      else out.word(t, entry, i);
+    }
+  }
+
+  /** Handles the cluster of digits that begins at `i`; where it ends. */
+  #digitsAt(units: Uint8Array, i: number, length: number, out: Finder): number {
+    const between = this.#between;
+    let last = i;
+    let count = 1;
+    for (let j = i + 1; j < length; j++) {
+      const b = units[j] as number;
+      if (b >= 48 && b <= 57) {
+        count++;
+        last = j;
+      } else if (between[b] === 0 || j - last > this.#gap) break;
+    }
+    const end = last + 1;
+    for (const s of this.#narrowFor(units, i, end, length, count)) {
+      const { need } = this.#seekers[s] as Seeker;
+      if (need.by === 'digits') out.window(s, i - need.lead, end + need.trail);
+    }
+    for (const s of this.#wide) {
+      const { need, longest } = this.#seekers[s] as Seeker;
+      if (need.by !== 'digits') continue;
+      if (need.gap <= this.#gap && count < need.least) continue;
+      if (need.before && !runBegins(units, i, end, need.before)) continue;
+      out.window(s, i - need.lead, end + longest);
+    }
+    return end;
+  }
+
+  #narrowFor(units: Uint8Array, from: number, end: number, length: number, count: number): readonly number[] {
+    if (end - from > LONGEST_CLUSTER) return this.#narrow;
+    const key = shapeKey(units, Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN));
+    let known = this.#shapes.get(key);
+    if (!known) {
+      known = this.#narrow.filter((s) => {
+        const { need } = this.#seekers[s] as Seeker;
+        return need.by === 'digits' && need.least <= count && need.shape.test(key);
+      });
+      if (this.#shapes.size >= MOST_SHAPES) this.#shapes.clear();
+      this.#shapes.set(key, known);
+    }
+    return known;
+  }
+
+  #seekLiterals(text: string, from: number, to: number, out: Finder): void {
+    let lower: string | undefined;
+    for (const s of this.#literals) {
+      const { need, longest } = this.#seekers[s] as Seeker;
+      if (need.by !== 'literal') continue;
+      const hay = need.ignoreCase ? (lower ??= text.toLowerCase()) : text;
+      for (let at = hay.indexOf(need.text, from); at >= 0 && at < to; at = hay.indexOf(need.text, at + 1))
+        out.window(s, at - need.lead, at + longest);
+    }
+  }
+}
+
+function runBegins(units: Uint8Array, from: number, end: number, before: Uint8Array): boolean {
+  for (let i = from; i < end; i++) {
+    const b = units[i] as number;
+    if (b < 48 || b > 57) continue;
+    const p = i === 0 ? 10 : (units[i - 1] as number);
+    if ((p < 48 || p > 57) && (i === 0 || before[p] === 1)) return true;
+  }
+  return false;
+}
+
+/** What the pass reports. */
+interface Finder {
+  window(seeker: number, from: number, to: number): void;
+  word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void;
+}
+
+function makeReady(of: PatternDetector, index: number): Ready {
+  const context = of.context.filter((c) => c.detector === undefined).map(compileContext);
+  return {
+    of,
+    index,
+    checks: of.checks.map(compileCheck),
+    context,
+    company: of.context.flatMap((c) =>
+      c.detector === undefined ? [] : [{ detector: c.detector, within: c.within, where: c.where, steps: c.steps }],
+    ),
+    excluded: new Set(of.exclude.values.map(comparable)),
+    excludePatterns: of.exclude.patterns.map((p) => new RegExp(p, 'u')),
+    base: { words: baseWords(of), steps: of.start },
+  };
+}
+
+function baseWords(of: PatternDetector): string {
+  if (of.anchor.by === 'pattern') return 'its shape';
+  return of.anchor.by === 'words' ? 'its word' : 'read as one';
+}
+
+/** A match under way to a finding. Offsets count from the beginning of the whole text. */
+interface Hit {
+  readonly ready: Ready;
+  readonly start: number;
+  readonly end: number;
+  readonly value: string;
+  readonly steps: Step[];
+  readonly segment: Segment | undefined;
+  readonly line: number;
+  dropped: string;
+  settled: number;
+}
+
+/** A stretch of a text: `text` and `units` reach `MARGIN` beyond [from, to) wherever the whole text does. */
+export interface Stretch {
+  readonly text: string;
+  readonly units: Uint8Array;
+  /** The offset of `text` in the whole. */
+  readonly base: number;
+  readonly from: number;
+  readonly to: number;
+  /** Offsets as in the whole text. */
+  readonly segments: readonly Segment[];
+}
+
+class Tally {
+  findings = 0;
+  best = 0;
+  readonly distinct = new Set<string>();
+  held: Finding[] = [];
+}
+
+/** Reads a text stretch by stretch, in order, and hands findings on as soon as nothing later can change them. */
+export class Session implements Finder {
+  readonly #next: Float64Array;
+  readonly #pendingFrom: Float64Array;
+  readonly #pendingTo: Float64Array;
+  readonly #spent: Float64Array;
+  readonly #off: Uint8Array;
+  readonly #tallies: Tally[];
+  readonly #near: NearMiss[] = [];
+  readonly #stopped: Stopped[] = [];
+  #hits: Hit[] = [];
+  #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
+  #records: ReadonlyMap<number, readonly [number, number]> = new Map();
+  readonly #surroundings = new Map<number, Surroundings>();
+  #low = 0;
+  #high = 0;
+  #cellsRead = 0;
+
+  constructor(
+    readonly engine: Engine,
+    readonly options: DetectOptions,
+    readonly found: (finding: Finding) => void,
+  ) {
+    const n = engine.seekers.length;
+    this.#next = new Float64Array(n);
+    this.#pendingFrom = new Float64Array(n).fill(-1);
+    this.#pendingTo = new Float64Array(n).fill(-1);
+    this.#spent = new Float64Array(n);
+    this.#off = new Uint8Array(n);
+    this.#tallies = engine.detectors.map(() => new Tally());
+  }
+
+  read(stretch: Stretch): void {
+    this.#stretch = stretch;
+    this.#surroundings.clear();
+    this.#low = stretch.from;
+    this.#high = stretch.to;
+    this.#records = recordsOf(stretch.segments);
+    const units = stretch.units.length >= stretch.text.length + 8 ? stretch.units : padded(stretch.units, stretch.text.length);
+    this.engine.scan(stretch.text, units, stretch.from, Math.min(stretch.text.length, stretch.to + LONGEST), this);
+    for (let s = 0; s < this.#pendingFrom.length; s++) this.#flush(s);
+    if (this.engine.readsHeadings) this.#readCells();
+    this.#settle(stretch.base + stretch.to - MARGIN);
+  }
+
+  /** Settles what is left. */
+  end(): Omit<DetectionResult, 'findings'> {
+    this.#settle(Infinity);
+    const verdicts: Verdict[] = [];
+    for (const [i, tally] of this.#tallies.entries()) {
+      const { of } = this.engine.ready[i] as Ready;
+      if (tally.findings === 0) continue;
+      const found = tally.distinct.size >= of.atLeast;
+      const why = found ? '' : `${tally.distinct.size} distinct, and it asks for ${of.atLeast}`;
+      verdicts.push({ detector: of.id, version: of.version, found, findings: tally.findings, distinct: tally.distinct.size, confidence: tally.best, why });
+    }
+    return { nearMisses: this.#near, verdicts, stopped: this.#stopped };
+  }
+
+  window(seeker: number, from: number, to: number): void {
+    const pendingTo = this.#pendingTo[seeker] as number;
+    if (pendingTo >= 0) {
+      if (from <= pendingTo) {
+        if (to > pendingTo) this.#pendingTo[seeker] = to;
+        if (from < (this.#pendingFrom[seeker] as number)) this.#pendingFrom[seeker] = from;
+        return;
+      }
+      this.#flush(seeker);
+    }
+    this.#pendingFrom[seeker] = from;
+    this.#pendingTo[seeker] = to;
+  }
+
+  /** Runs a pattern over the window that was gathered for it. */
+  #flush(at: number): void {
+    const windowTo = this.#pendingTo[at] as number;
+    if (windowTo < 0) return;
+    const windowFrom = this.#pendingFrom[at] as number;
+    this.#pendingTo[at] = -1;
+    if (this.#off[at]) return;
+    const { text, base } = this.#stretch;
+    const { regex, margin, ready } = this.engine.seekers[at] as Seeker;
+    // A window may reach back before this stretch: what began there was found there.
+    const from = Math.max(windowFrom, this.#low, (this.#next[at] as number) - base, 0);
+    const to = Math.min(windowTo, text.length);
+    const last = Math.min(to, this.#high);
+    if (from >= last) return;
+    const { budget } = this.options;
+    const began = budget ? budget.now() : 0;
+    const cut = Math.max(0, from - margin);
+    const slice = text.slice(cut, Math.min(text.length, to + margin));
+    regex.lastIndex = from - cut;
+    for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
+      const start = cut + m.index;
+      if (start >= last) break;
+      const length = m[0].length;
+      if (length === 0) {
+        regex.lastIndex++;
+        continue;
+      }
+      this.#next[at] = base + start + length;
+      this.#hit(ready, start, start + length, []);
+    }
+    if (budget) this.#charge(at, budget.now() - began, base + from);
+  }
+
+  #charge(at: number, ms: number, where: number): void {
+    const spent = ((this.#spent[at] as number) += ms);
+    if (spent <= (this.options.budget?.ms ?? Infinity)) return;
+    this.#off[at] = 1;
+    const { of } = (this.engine.seekers[at] as Seeker).ready;
+    this.#stopped.push({ detector: of.id, at: where, why: `Its pattern took more than ${this.options.budget?.ms} ms and was left out from here on` });
+  }
+
+  word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void {
+    const { text } = this.#stretch;
+    if (at > 0 && /[\p{L}\p{N}]/u.test(text[at - 1] as string)) return;
+    const end = at + entry.text.length;
+    if (trigger.what === 'function') {
+      const hit = trigger.fn.at(text, at, end);
+      if (hit && hit.end > hit.start) this.#once(trigger.ready, hit.start, hit.end, hit.steps);
+      return;
+    }
+    let stop = end;
+    if (trigger.rest) {
+      trigger.rest.lastIndex = end;
+      const rest = trigger.rest.exec(text);
+      if (!rest) return;
+      stop = end + rest[0].length;
+    } else if (!trigger.stem && /[\p{N}_]/u.test(text[end] ?? ' ')) return;
+    if (trigger.stem) while (stop < text.length && /[\p{L}\p{M}]/u.test(text[stop] as string)) stop++;
+    this.#once(trigger.ready, at, stop, []);
+  }
+
+  /** Of several matches of one detector that overlap, the longest. */
+  #once(ready: Ready, start: number, end: number, steps: readonly Step[]): void {
+    // What begins in the margin belongs to the stretch before or after.
+    if (start < this.#low || start >= this.#high) return;
+    const { base } = this.#stretch;
+    for (let i = this.#hits.length - 1; i >= 0 && i >= this.#hits.length - 40; i--) {
+      const h = this.#hits[i] as Hit;
+      if (h.ready !== ready || h.start >= base + end || h.end <= base + start) continue;
+      if (h.settled > 0 || h.end - h.start >= end - start) return;
+      this.#hits.splice(i, 1);
+    }
+    this.#hit(ready, start, end, steps);
+  }
+
+  #readCells(): void {
+    const { segments, text, base } = this.#stretch;
+    for (; this.#cellsRead < segments.length; this.#cellsRead++) {
+      const s = segments[this.#cellsRead] as Segment;
+      if (s.start - base >= this.#high) break;
+      if (s.heading === undefined || s.end - s.start > LONGEST) continue;
+      for (const { ready, fn } of this.engine.readersOf(s.heading)) {
+        const hit = fn.cell(text, s.start - base, s.end - base);
+        if (!hit) continue;
+        const taken = this.#hits.some((h) => h.ready === ready && h.start < base + hit.end && h.end > base + hit.start && h.end - h.start >= hit.end - hit.start);
+        if (taken) continue;
+        this.#hits = this.#hits.filter((h) => h.ready !== ready || h.settled > 0 || h.start >= base + hit.end || h.end <= base + hit.start);
+        this.#hit(ready, hit.start, hit.end, hit.steps);
+      }
+    }
+  }
+
+  /** Offsets in the stretch's text. */
+  #hit(ready: Ready, start: number, end: number, more: readonly Step[]): void {
+    const { text, base, segments } = this.#stretch;
+    const value = text.slice(start, end);
+    const segment = segments.length > 0 ? segmentAt(segments, base + start) : undefined;
+    const steps: Step[] = [ready.base, ...more];
+    const hit: Hit = { ready, start: base + start, end: base + end, value, steps, segment, line: 0, dropped: '', settled: 0 };
+    for (const check of ready.checks) {
+      const result = check.run(value);
+      const step = stepOf(check.of, result);
+      if (!step) {
+        hit.dropped = result.says;
+        break;
+      }
+      if (step.steps !== 0) steps.push(step);
+    }
+    if (hit.dropped === '' && (ready.excluded.has(comparable(value)) || ready.excludePatterns.some((p) => p.test(value))))
+      hit.dropped = 'is excluded';
+    if (hit.dropped !== '' && !this.options.nearMisses) return;
+    if (ready.context.length > 0) {
+      steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
+    }
+    this.#hits.push(hit);
+  }
+
+  /** Several detectors often match the same characters. */
+  #around(start: number, end: number, segment: Segment | undefined): Surroundings {
+    const key = start * 2048 + (end - start);
+    let known = this.#surroundings.get(key);
+    if (!known) {
+      const { text, base } = this.#stretch;
+      const local = segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
+      const record = segment?.record === undefined ? undefined : this.#records.get(segment.record);
+      known = new Surroundings(text, start, end, local, record && [Math.max(0, record[0] - base), record[1] - base]);
+      if (this.#surroundings.size >= MOST_SURROUNDINGS) this.#surroundings.clear();
+      this.#surroundings.set(key, known);
+    }
+    return known;
+  }
+
+  /** Settles every hit that begins before `upTo`. */
+  #settle(upTo: number): void {
+    const hits = this.#hits.sort((a, b) => a.start - b.start || b.end - a.end || a.ready.index - b.ready.index);
+    const ids = new Map<string, Hit[]>();
+    for (const h of hits)
+      if (h.dropped === '' && this.#kept(h)) {
+        const known = ids.get(h.ready.of.id);
+        if (known) known.push(h);
+        else ids.set(h.ready.of.id, [h]);
+      }
+    for (const h of hits)
+      if (h.settled === 0 && h.start < upTo && h.dropped === '') this.#weighCompany(h, ids);
+    this.#compete(hits, upTo);
+    for (const h of hits) {
+      if (h.settled > 0 || h.start >= upTo) continue;
+      h.settled = 1;
+      this.#tell(h);
+    }
+    // What may still be company or competition stays.
+    this.#hits = hits.filter((h) => h.settled === 0 || h.end > upTo - MARGIN);
+    if (upTo === Infinity) this.#hits = [];
+  }
+
+  #kept(h: Hit): boolean {
+    return confidence(sumOf(h.steps)) >= h.ready.of.keepFrom;
+  }
+
+  #weighCompany(h: Hit, ids: ReadonlyMap<string, readonly Hit[]>): void {
+    for (const c of h.ready.company) {
+      const all = ids.get(c.detector) ?? [];
+      const near = all.slice(firstFrom(all, h.start - COMPANY), firstFrom(all, h.end + COMPANY)).find((o) => {
+        if (o === h || (o.start < h.end && o.end > h.start)) return false;
+        const before = o.end <= h.start;
+        const distance = before ? h.start - o.end : o.start - h.end;
+        if (c.where === 'line' || c.where === 'sentence' || c.where === 'cell') {
+          if (h.segment?.record !== undefined) return o.segment?.record === h.segment.record;
+          return distance <= COMPANY;
+        }
+        return distance <= c.within && (c.where === 'before' ? before : c.where === 'after' ? !before : true);
+      });
+      if (near) h.steps.push({ words: `${near.ready.of.name} near it`, steps: c.steps });
+    }
+  }
+
+  /** Where several competing detectors read the same characters, the surest keeps them. */
+  #compete(hits: readonly Hit[], upTo: number): void {
+    const field = hits.filter((h) => h.ready.of.competes && h.dropped === '' && this.#kept(h));
+    const beaten: [Hit, Hit][] = [];
+    for (const [i, h] of field.entries()) {
+      if (h.settled > 0 || h.start >= upTo) continue;
+      let by: Hit | undefined;
+      for (let j = i - 1; j >= 0 && j >= i - 64; j--) {
+        const o = field[j] as Hit;
+        if (o.end > h.start && stronger(o, h)) by = o;
+      }
+      for (let j = i + 1; j < field.length && (field[j] as Hit).start < h.end; j++)
+        if (stronger(field[j] as Hit, h)) by = field[j] as Hit;
+      if (by) beaten.push([h, by]);
+    }
+    for (const [h, by] of beaten) h.dropped = `reads as ${by.ready.of.name}, which is surer`;
+  }
+
+  #tell(h: Hit): void {
+    const { of } = h.ready;
+    const share = confidence(sumOf(h.steps));
+    const { hash, reveal, nearMisses } = this.options;
+    const kept = h.dropped === '' && share >= of.keepFrom;
+    if (!kept && !nearMisses) return;
+    const key = comparable(h.value);
+    const finding: Finding = {
+      detector: of.id,
+      version: of.version,
+      start: h.start,
+      end: h.end,
+      confidence: share,
+      steps: h.steps,
+      masked: mask(h.value, of.mask),
+      hash: hash ? hash(key) : '',
+      place: h.segment?.place ?? {},
+      ...(h.segment?.heading === undefined ? {} : { heading: h.segment.heading }),
+      ...(reveal ? { value: h.value } : {}),
+    };
+    if (!kept) {
+      if (this.#near.length < MOST_NEAR_MISSES)
+        this.#near.push({ ...finding, lacked: h.dropped || `${Math.round(share * 100)}% is below the ${Math.round(of.keepFrom * 100)}% it asks for` });
+      return;
+    }
+    const tally = this.#tallies[h.ready.index] as Tally;
+    tally.findings++;
+    tally.best = Math.max(tally.best, share);
+    if (tally.distinct.size < 1_000_000) tally.distinct.add(finding.hash || key);
+    if (tally.distinct.size < of.atLeast) {
+      tally.held.push(finding);
+      return;
+    }
+    for (const held of tally.held) this.found(held);
+    tally.held = [];
+    this.found(finding);
+  }
+}
+
+/** The index of the first that begins at `start` or later. */
+function firstFrom(hits: readonly Hit[], start: number): number {
+  let [low, high] = [0, hits.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((hits[middle] as Hit).start < start) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+function stronger(a: Hit, b: Hit): boolean {
+  const [x, y] = [sumOf(a.steps), sumOf(b.steps)];
+  if (Math.abs(x - y) > 1e-9) return x > y;
+  if (a.end - a.start !== b.end - b.start) return a.end - a.start > b.end - b.start;
+  return a.ready.index < b.ready.index;
+}
+
+function recordsOf(segments: readonly Segment[]): ReadonlyMap<number, readonly [number, number]> {
+  const records = new Map<number, readonly [number, number]>();
+  for (const s of segments) {
+    if (s.record === undefined) continue;
+    const known = records.get(s.record);
+    records.set(s.record, known ? [known[0], Math.max(known[1], s.end)] : [s.start, s.end]);
+  }
+  return records;
+}
+
+function padded(units: Uint8Array, length: number): Uint8Array {
+  const longer = new Uint8Array(length + 16);
+  longer.set(units.subarray(0, length));
+  return longer;
+}

@@ -1,0 +1,506 @@
+import { RegExpParser, type AST } from '@eslint-community/regexpp';
+import { foldOf, OTHER, shapeOf } from './code-shape.ts';
+
+/** The longest match that is looked for, in UTF-16 units, and the farthest a lookaround is let look. */
+export const LONGEST = 1024;
+const FARTHEST_LOOK = 256;
+const MOST_PREFIXES = 4000;
+
+/**
+ * What must be in a text for a pattern to match there, derived from the pattern itself: the engine looks at a place
+ * only where that is found.
+ */
+export type Need =
+  /** A word that begins with one of these; folded to lower case, at least three units each. */
+  | {
+      readonly by: 'word';
+      readonly prefixes: readonly string[];
+      /** Units from the word's beginning to the latest beginning of a match: more than 0 where the word only leads to it. */
+      readonly reach: number;
+    }
+  /** So many digits; the first at most `lead` units into the match, the last at most `trail` before its end. */
+  | {
+      readonly by: 'digits';
+      readonly least: number;
+      readonly lead: number;
+      readonly trail: number;
+      /** Most units between two digits of a match; `Infinity` where the pattern leaves it open. */
+      readonly gap: number;
+      /** Bytes that may stand between two digits. */
+      readonly between: ReadonlySet<number>;
+      /** The bytes that may stand before the first digit, where that one begins a run of digits. */
+      readonly before: Uint8Array | undefined;
+      /** Matches every shape that the pattern can match. */
+      readonly shape: RegExp;
+    }
+  /** A rare sign, with the bytes that may stand on either side of it. */
+  | {
+      readonly by: 'sign';
+      readonly byte: number;
+      readonly before: Uint8Array;
+      readonly after: Uint8Array;
+      readonly lead: number;
+    }
+  /** At least so many capitals at the beginning of a word. */
+  | { readonly by: 'capitals'; readonly least: number }
+  /** A text that stands in every match. */
+  | { readonly by: 'literal'; readonly text: string; readonly ignoreCase: boolean; readonly lead: number }
+  /** Nothing rare: the whole text has to be read with it. */
+  | { readonly by: 'all' };
+
+export interface PatternNeeds {
+  readonly need: Need;
+  /** In UTF-16 units; at most `LONGEST`. */
+  readonly longest: number;
+  /** How far lookarounds see. */
+  readonly margin: number;
+}
+
+interface Facts {
+  readonly min: number;
+  readonly max: number;
+  readonly digits: number;
+  readonly lead: number;
+  readonly trail: number;
+  readonly gap: number;
+}
+
+/** Throws a SyntaxError where the pattern is none. */
+export function needsOf(pattern: string, ignoreCase: boolean): PatternNeeds {
+  const ast = parse(pattern);
+  const facts = factsOf(ast);
+  const longest = Math.min(LONGEST, facts.max);
+  const margin = Math.min(FARTHEST_LOOK, lookOf(ast)) + 1;
+  return { need: chooseNeed(ast, facts, ignoreCase), longest, margin };
+}
+
+/** The alternatives of a pattern, as patterns. */
+export function branchesOf(pattern: string): readonly string[] {
+  const ast = parse(pattern);
+  return ast.alternatives.map((a) => a.raw);
+}
+
+function parse(pattern: string): AST.Pattern {
+  return new RegExpParser({ ecmaVersion: 2022 }).parsePattern(pattern, 0, pattern.length, { unicode: true, unicodeSets: false });
+}
+
+function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
+  const only = ast.alternatives.length === 1 ? ast.alternatives[0] : undefined;
+  const bounded = ast.alternatives.every(beginsWord);
+  if (bounded) {
+    const prefixes = prefixesOf(ast.alternatives, ignoreCase);
+    if (prefixes && prefixes.every((p) => p.length >= 3 && isWordy(p))) return { by: 'word', prefixes, reach: 0 };
+  }
+  const led = only && leadNeed(only.elements, ignoreCase);
+  if (led) return led;
+  const sign = only && !(facts.digits > 1 && facts.lead <= 8) && signNeed(only.elements, ignoreCase);
+  if (sign) return sign;
+  if (facts.digits > 0)
+    return {
+      by: 'digits',
+      least: facts.digits,
+      lead: Math.min(LONGEST, facts.lead),
+      trail: Math.min(LONGEST, facts.trail),
+      gap: facts.gap,
+      between: betweenOf(ast, ignoreCase),
+      before: only && beforeDigits(only.elements, ignoreCase),
+      shape: new RegExp(relax(ast, ignoreCase)),
+    };
+  if (bounded && !ignoreCase) {
+    const least = Math.min(...ast.alternatives.map((a) => leadingCapitals(a.elements).count));
+    if (least >= 4) return { by: 'capitals', least };
+  }
+  const literal = only && literalNeed(only.elements);
+  if (literal) return { by: 'literal', ignoreCase, ...literal, text: ignoreCase ? literal.text.toLowerCase() : literal.text };
+  return { by: 'all' };
+}
+
+const NONE: Facts = { min: 0, max: 0, digits: 0, lead: 0, trail: 0, gap: 0 };
+
+function factsOf(node: AST.Pattern | AST.Element | AST.Alternative): Facts {
+  switch (node.type) {
+    case 'Pattern':
+    case 'Group':
+    case 'CapturingGroup':
+      return node.alternatives.map(factsOf).reduce((a, b) => ({
+        min: Math.min(a.min, b.min),
+        max: Math.max(a.max, b.max),
+        digits: Math.min(a.digits, b.digits),
+        lead: Math.max(a.lead, b.lead),
+        trail: Math.max(a.trail, b.trail),
+        gap: Math.max(a.gap, b.gap),
+      }));
+    case 'Alternative':
+      return node.elements.map(factsOf).reduce(inARow, NONE);
+    case 'Quantifier': {
+      const e = factsOf(node.element);
+      const max = e.max === 0 ? 0 : e.max * node.max;
+      if (e.digits === 0 || node.min === 0) return { ...NONE, min: e.min * node.min, max, lead: max, trail: max };
+      const again = node.max > 1 ? e.trail + e.lead : 0;
+      return { ...e, min: e.min * node.min, max, digits: e.digits * node.min, gap: Math.max(e.gap, again) };
+    }
+    case 'Assertion': {
+      if (node.kind !== 'lookahead' || node.negate) return NONE;
+      // What must follow is part of the match, or right behind it.
+      const ahead = node.alternatives.map(factsOf);
+      if (ahead.some((a) => a.digits === 0)) return NONE;
+      const lead = Math.max(...ahead.map((a) => a.lead));
+      return { ...NONE, digits: 1, lead, trail: Infinity, gap: Infinity };
+    }
+    case 'Backreference': {
+      const max = Math.max(...[node.resolved].flat().map((group) => factsOf(group).max));
+      return { min: 0, max, digits: 0, lead: max, trail: max, gap: 0 };
+    }
+    default: {
+      const digit = isDigit(node);
+      // A class with `u` may take a pair of surrogates.
+      const max = node.type === 'Character' ? (node.value > 0xffff ? 2 : 1) : digit || narrow(node) ? 1 : 2;
+      return digit
+        ? { min: 1, max: 1, digits: 1, lead: 0, trail: 0, gap: 0 }
+        : { min: 1, max, digits: 0, lead: max, trail: max, gap: 0 };
+    }
+  }
+}
+
+function inARow(a: Facts, b: Facts): Facts {
+  const gap =
+    a.digits > 0 && b.digits > 0 ? Math.max(a.gap, b.gap, a.trail + b.lead) : Math.max(a.gap, b.gap);
+  return {
+    min: a.min + b.min,
+    max: a.max + b.max,
+    digits: a.digits + b.digits,
+    lead: a.digits > 0 ? a.lead : a.max + (b.digits > 0 ? b.lead : b.max),
+    trail: b.digits > 0 ? b.trail : b.max + (a.digits > 0 ? a.trail : a.max),
+    gap,
+  };
+}
+
+function narrow(node: AST.Element): boolean {
+  if (node.type === 'CharacterSet') return node.kind === 'digit' || node.kind === 'word' || node.kind === 'space';
+  return node.type === 'CharacterClass' && !node.negate && members(node, false).every((u) => u <= 0xffff);
+}
+
+function isDigit(node: AST.Element): boolean {
+  if (node.type === 'Character') return node.value >= 48 && node.value <= 57;
+  if (node.type === 'CharacterSet') return node.kind === 'digit' && !node.negate;
+  if (node.type !== 'CharacterClass' || node.negate) return false;
+  return node.elements.every((e) => {
+    if (e.type === 'Character') return e.value >= 48 && e.value <= 57;
+    if (e.type === 'CharacterClassRange') return e.min.value >= 48 && e.max.value <= 57;
+    return e.type === 'CharacterSet' && e.kind === 'digit' && !e.negate;
+  });
+}
+
+/** Code units a class or set may take; those above Latin-1 stand for their kind. Undefined: anything. */
+function members(node: AST.Element | AST.CharacterClassElement, ignoreCase: boolean): readonly number[] {
+  const set = new Set<number>();
+  const add = (u: number) => {
+    set.add(u);
+    if (!ignoreCase) return;
+    const c = String.fromCodePoint(u);
+    for (const other of [c.toLowerCase(), c.toUpperCase()]) if (other.length === 1) set.add(other.charCodeAt(0));
+  };
+  const all = () => {
+    for (let u = 0; u < 256; u++) set.add(u);
+    for (const u of SAMPLES) set.add(u);
+  };
+  switch (node.type) {
+    case 'Character':
+      add(node.value);
+      break;
+    case 'CharacterClassRange':
+      for (let u = node.min.value; u <= Math.min(node.max.value, 0x2ff); u++) add(u);
+      if (node.max.value > 0x2ff) for (const u of SAMPLES) set.add(u);
+      break;
+    case 'CharacterSet':
+      if (node.kind === 'digit' && !node.negate) for (let u = 48; u < 58; u++) set.add(u);
+      else if (node.kind === 'word' && !node.negate) {
+        for (let u = 0; u < 128; u++) if (/\w/.test(String.fromCharCode(u))) set.add(u);
+      } else if (node.kind === 'space' && !node.negate) {
+        for (const u of [9, 10, 11, 12, 13, 32, 0xa0, 0x2003, 0x2028]) set.add(u);
+      } else if (node.kind === 'property' && !node.negate) {
+        const test = new RegExp(node.raw, 'u');
+        for (let u = 0; u < 0x300; u++) if (test.test(String.fromCharCode(u))) add(u);
+        for (const u of SAMPLES) set.add(u);
+      } else all();
+      break;
+    case 'CharacterClass':
+      if (node.negate) {
+        const not = new Set(node.elements.flatMap((e) => members(e as AST.CharacterClassElement, ignoreCase)));
+        for (let u = 0; u < 256; u++) if (!not.has(u)) set.add(u);
+        for (const u of SAMPLES) set.add(u);
+      } else
+        for (const e of node.elements) for (const u of members(e as AST.CharacterClassElement, ignoreCase)) set.add(u);
+      break;
+    default:
+      all();
+  }
+  return [...set];
+}
+/** One unit of each kind beyond Latin-1: capital, letter, blank, sign, half of a pair. */
+const SAMPLES = [0x100, 0x101, 0x2003, 0x2019, 0xd83d];
+
+function relax(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): string {
+  switch (node.type) {
+    case 'Pattern':
+    case 'Group':
+    case 'CapturingGroup':
+      return `(?:${node.alternatives.map((a) => relax(a, ignoreCase)).join('|')})`;
+    case 'Alternative':
+      return node.elements.map((e) => relax(e, ignoreCase)).join('');
+    case 'Quantifier': {
+      const most = node.max === Infinity ? '' : String(node.max);
+      const inner = relax(node.element, ignoreCase);
+      return inner === '' ? '' : `(?:${inner}){${node.min},${most}}`;
+    }
+    case 'Assertion':
+      return '';
+    case 'Backreference':
+      return '[^]*';
+    default: {
+      const shapes = new Set(members(node, ignoreCase).map((u) => (u > 0xffff ? OTHER : shapeOf(u))));
+      if (members(node, ignoreCase).some((u) => u > 0xffff)) return `[^]{1,2}`;
+      const wide = shapes.has(OTHER) ? '{1,2}' : '';
+      return `[${[...shapes].map((s) => `\\u${s.charCodeAt(0).toString(16).padStart(4, '0')}`).join('')}]${wide}`;
+    }
+  }
+}
+
+/** Bytes other than digits that any element can take. */
+function betweenOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): Set<number> {
+  const bytes = new Set<number>();
+  const walk = (n: AST.Pattern | AST.Element | AST.Alternative): void => {
+    if (n.type === 'Pattern' || n.type === 'Group' || n.type === 'CapturingGroup') n.alternatives.forEach(walk);
+    else if (n.type === 'Alternative') n.elements.forEach(walk);
+    else if (n.type === 'Quantifier') walk(n.element);
+    else if (n.type === 'Backreference') for (let b = 0; b < 256; b++) bytes.add(b);
+    else if (n.type !== 'Assertion') {
+      const units = members(n, ignoreCase);
+      if (units.some((u) => u > 255)) for (let b = 0xe0; b < 0xf7; b++) bytes.add(b);
+      for (const u of units) bytes.add(u > 0xffff ? 1 : foldOf(u));
+    }
+  };
+  walk(node);
+  for (let b = 48; b < 58; b++) bytes.delete(b);
+  return bytes;
+}
+
+function lookOf(node: AST.Pattern | AST.Element | AST.Alternative): number {
+  switch (node.type) {
+    case 'Pattern':
+    case 'Group':
+    case 'CapturingGroup':
+      return Math.max(...node.alternatives.map(lookOf));
+    case 'Alternative':
+      return Math.max(0, ...node.elements.map(lookOf));
+    case 'Quantifier':
+      return lookOf(node.element);
+    case 'Assertion':
+      return node.kind === 'lookahead' || node.kind === 'lookbehind'
+        ? Math.max(...node.alternatives.map((a) => factsOf(a).max + lookOf(a)))
+        : 1;
+    default:
+      return 0;
+  }
+}
+
+/** Whether a match can only begin where no letter of ASCII stands before it. */
+function beginsWord(alternative: AST.Alternative): boolean {
+  for (const e of alternative.elements) {
+    if (e.type === 'Assertion') {
+      if (e.kind === 'lookbehind' && e.negate)
+        return e.alternatives.some((a) => {
+          const [one] = a.elements;
+          if (a.elements.length !== 1 || !one || one.type === 'Assertion') return false;
+          const set = new Set(members(one, false));
+          return [97, 109, 122, 65, 77, 90].every((u) => set.has(u));
+        });
+      continue;
+    }
+    if ((e.type === 'Group' || e.type === 'CapturingGroup') && e.alternatives.length > 0)
+      return e.alternatives.every(beginsWord);
+    return false;
+  }
+  return false;
+}
+
+function isWordy(prefix: string): boolean {
+  return [...prefix.slice(0, 3)].every((c) => /\p{L}/u.test(c));
+}
+
+/** Every text a match can begin with, folded to lower case, cut at eight units; `undefined` when there are too many. */
+function prefixesOf(alternatives: readonly AST.Alternative[], ignoreCase: boolean): string[] | undefined {
+  const out = new Set<string>();
+  for (const a of alternatives) {
+    const some = prefixesOfRow(a.elements, ignoreCase);
+    if (!some) return undefined;
+    for (const { text } of some) out.add(text);
+    if (out.size > MOST_PREFIXES) return undefined;
+  }
+  return [...out];
+}
+
+interface Prefix {
+  readonly text: string;
+  readonly open: boolean;
+}
+
+function prefixesOfRow(elements: readonly AST.Element[], ignoreCase: boolean): Prefix[] | undefined {
+  let row: Prefix[] = [{ text: '', open: true }];
+  for (const e of elements) {
+    if (e.type === 'Assertion') continue;
+    const next = prefixesOfElement(e, ignoreCase);
+    const grown: Prefix[] = [];
+    for (const p of row) {
+      if (!p.open || p.text.length >= 8) grown.push({ ...p, open: false });
+      else if (!next) grown.push({ ...p, open: false });
+      else for (const n of next) grown.push({ text: (p.text + n.text).slice(0, 8), open: n.open });
+      if (grown.length > MOST_PREFIXES) return row.map((r) => ({ ...r, open: false }));
+    }
+    row = grown;
+    if (row.every((p) => !p.open)) break;
+  }
+  return row;
+}
+
+function prefixesOfElement(e: AST.Element, ignoreCase: boolean): Prefix[] | undefined {
+  if (e.type === 'Group' || e.type === 'CapturingGroup') {
+    const all = e.alternatives.map((a) => prefixesOfRow(a.elements, ignoreCase));
+    return all.every((a) => a !== undefined) ? all.flat() : undefined;
+  }
+  if (e.type === 'Quantifier') {
+    if (e.min === 0) return e.max === 1 ? withNothing(prefixesOfElement(e.element, ignoreCase)) : undefined;
+    const one = prefixesOfElement(e.element, ignoreCase);
+    if (!one) return undefined;
+    return e.min === 1 && e.max === 1 ? one : one.map((p) => ({ ...p, open: false }));
+  }
+  if (e.type === 'Character' || e.type === 'CharacterClass') {
+    if (e.type === 'CharacterClass' && e.negate) return undefined;
+    const units = members(e, ignoreCase);
+    if (units.length > 12 || units.some((u) => u > 0xffff)) return undefined;
+    return [...new Set(units.map((u) => String.fromCharCode(u).toLowerCase()))].map((text) => ({ text, open: true }));
+  }
+  return undefined;
+}
+
+function withNothing(p: Prefix[] | undefined): Prefix[] | undefined {
+  return p && [...p, { text: '', open: true }];
+}
+
+/** The words of a lookbehind that the pattern begins with. */
+function leadNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need | undefined {
+  const [first] = elements;
+  if (first?.type !== 'Assertion' || first.kind !== 'lookbehind' || first.negate) return undefined;
+  if (!first.alternatives.every(beginsWord)) return undefined;
+  const prefixes = prefixesOf(first.alternatives, ignoreCase);
+  const reach = Math.max(...first.alternatives.map((a) => factsOf(a).max));
+  if (!prefixes || reach > FARTHEST_LOOK || !prefixes.every((p) => p.length >= 3 && isWordy(p))) return undefined;
+  return { by: 'word', prefixes, reach };
+}
+
+/** Signs that are rare enough in writing to look at each. */
+const RARE = new Set([...'@<>{}[]|\\^~`#$%&*+=_/:'].map((c) => c.charCodeAt(0)));
+
+function signNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need | undefined {
+  let lead = 0;
+  for (const [i, e] of elements.entries()) {
+    const inner = innerRow(e);
+    const within = inner && signNeed(inner, ignoreCase);
+    if (within?.by === 'sign') {
+      // At the edge of the group, what stands outside may come next to it.
+      const last = inner?.at(-1);
+      const after = last?.type === 'Character' && last.value === within.byte ? new Uint8Array(256).fill(1) : within.after;
+      return { ...within, after, lead: Math.min(LONGEST, lead + within.lead) };
+    }
+    if (e.type === 'Character' && RARE.has(e.value)) {
+      return {
+        by: 'sign',
+        byte: e.value,
+        before: edge(elements.slice(0, i).reverse(), ignoreCase),
+        after: edge(elements.slice(i + 1), ignoreCase),
+        lead: Math.min(LONGEST, lead),
+      };
+    }
+    lead += factsOf(e).max;
+  }
+  return undefined;
+}
+
+/** The elements of a group that has to be there at least once, and in one way only. */
+function innerRow(e: AST.Element): readonly AST.Element[] | undefined {
+  const group = e.type === 'Quantifier' && e.min > 0 ? e.element : e;
+  if (group.type !== 'Group' && group.type !== 'CapturingGroup') return undefined;
+  const [only] = group.alternatives;
+  const first = only?.elements[0];
+  // A sign at the very beginning would have what stands outside before it.
+  if (group.alternatives.length !== 1 || !only || first?.type === 'Character' || first?.type === 'Assertion') return undefined;
+  return only.elements;
+}
+
+function beforeDigits(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array | undefined {
+  const first = elements.findIndex((e) => factsOf(e).digits > 0);
+  const digits = elements[first] as AST.Element;
+  const before = elements.slice(0, first).filter((e) => e.type !== 'Assertion');
+  if (factsOf(digits).lead > 0 || before.length === 0) return undefined;
+  const bytes = edge(before.reverse(), ignoreCase);
+  return bytes.subarray(48, 58).some((b) => b === 1) ? undefined : bytes;
+}
+
+/** The bytes that may stand next, going outwards through `elements`. */
+function edge(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array {
+  const bytes = new Uint8Array(256);
+  for (const e of elements) {
+    if (e.type === 'Assertion') continue;
+    const inner = e.type === 'Quantifier' ? e.element : e;
+    if (inner.type === 'Group' || inner.type === 'CapturingGroup' || inner.type === 'Backreference' || inner.type === 'Assertion')
+      return bytes.fill(1);
+    for (const u of members(inner, ignoreCase)) {
+      if (u > 255) for (let b = 0xe0; b < 0xf7; b++) bytes[b] = 1;
+      bytes[u > 0xffff ? 1 : foldOf(u)] = 1;
+    }
+    if (e.type !== 'Quantifier' || e.min > 0) return bytes;
+  }
+  return bytes.fill(1);
+}
+
+function leadingCapitals(elements: readonly AST.Element[]): { readonly count: number; readonly whole: boolean } {
+  let count = 0;
+  for (const e of elements) {
+    if (e.type === 'Assertion') continue;
+    if (e.type === 'Group' || e.type === 'CapturingGroup') {
+      const inner = e.alternatives.map((a) => leadingCapitals(a.elements));
+      count += Math.min(...inner.map((x) => x.count));
+      if (inner.every((x) => x.whole)) continue;
+      break;
+    }
+    const inner = e.type === 'Quantifier' ? e.element : e;
+    if (inner.type !== 'Character' && inner.type !== 'CharacterClass') break;
+    if (!members(inner, false).every((u) => u >= 65 && u <= 90)) break;
+    count += e.type === 'Quantifier' ? e.min : 1;
+    if (e.type === 'Quantifier' && e.min !== e.max) break;
+  }
+  return { count, whole: count > 0 };
+}
+
+function literalNeed(elements: readonly AST.Element[]): { text: string; lead: number } | undefined {
+  let best: { text: string; lead: number } | undefined;
+  let run = '';
+  let runLead = 0;
+  let lead = 0;
+  const end = () => {
+    if (run.length >= 3 && run.length > (best?.text.length ?? 0)) best = { text: run, lead: Math.min(LONGEST, runLead) };
+    run = '';
+  };
+  for (const e of elements) {
+    if (e.type === 'Assertion') continue;
+    const repeated = e.type === 'Quantifier' && e.min === e.max && e.element.type === 'Character' ? e.min : 0;
+    const one = e.type === 'Character' ? e : e.type === 'Quantifier' && e.element.type === 'Character' ? e.element : undefined;
+    if (one && one.value <= 0xffff && (e.type === 'Character' || repeated > 0)) {
+      if (run === '') runLead = lead;
+      run += String.fromCharCode(one.value).repeat(repeated || 1);
+    } else end();
+    lead += factsOf(e).max;
+  }
+  end();
+  return best;
+}

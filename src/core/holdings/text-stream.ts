@@ -1,0 +1,47 @@
+import { MARGIN, type Engine, type DetectOptions, Session } from './engine.ts';
+import type { DetectionResult, Finding } from './finding.ts';
+
+/** Reads a text of any length in pieces, in memory bounded by the largest piece. */
+export class TextStream {
+  readonly #session: Session;
+  #text = '';
+  #units: Uint8Array = new Uint8Array(0);
+  /** The offset of `#text` in the whole, and how far in it everything has been read. */
+  #base = 0;
+  #done = 0;
+
+  constructor(engine: Engine, options: DetectOptions, found: (finding: Finding) => void) {
+    this.#session = new Session(engine, options, found);
+  }
+
+  /** `units` are the folded units of `text`. */
+  push(text: string, units: Uint8Array): void {
+    const before = this.#text.length;
+    this.#text = before === 0 ? text : this.#text + text;
+    const grown = new Uint8Array(this.#text.length + 16);
+    grown.set(this.#units.subarray(0, before));
+    grown.set(units.subarray(0, text.length), before);
+    this.#units = grown;
+    this.#read(this.#text.length - MARGIN);
+  }
+
+  /** UTF-16 units read so far, all told. */
+  get length(): number {
+    return this.#base + this.#text.length;
+  }
+
+  end(): Omit<DetectionResult, 'findings'> {
+    this.#read(this.#text.length);
+    return this.#session.end();
+  }
+
+  #read(to: number): void {
+    if (to <= this.#done) return;
+    this.#session.read({ text: this.#text, units: this.#units, base: this.#base, from: this.#done, to, segments: [] });
+    const cut = Math.max(0, to - MARGIN);
+    this.#text = this.#text.slice(cut);
+    this.#units = this.#units.subarray(cut);
+    this.#base += cut;
+    this.#done = to - cut;
+  }
+}
