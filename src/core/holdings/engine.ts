@@ -147,6 +147,7 @@ export class Engine {
       text: first,
       whole: rest.length > 0 || !stem,
       capital: /^\p{Lu}/u.test(entry),
+      next: rest[0] ?? '',
       of: { what: 'phrase', ready, stem, rest: rest.length > 0 ? new RegExp(words + end, 'iuy') : undefined },
     });
   }

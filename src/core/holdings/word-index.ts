@@ -1,4 +1,4 @@
-import { foldedPrefix, LOWER } from './code-shape.ts';
+import { foldedPrefix, foldOf, LOWER } from './code-shape.ts';
 
 /** What a word sets off. */
 export interface WordEntry<T> {
@@ -8,6 +8,8 @@ export interface WordEntry<T> {
   readonly whole: boolean;
   /** Only where the word is written with a capital. */
   readonly capital: boolean;
+  /** How the next word begins, lower case; empty where the entry is one word. */
+  readonly next?: string;
   readonly of: T;
 }
 
@@ -75,11 +77,19 @@ export class WordIndex<T> {
       let k = 0;
       while (k < folded.length && LOWER[units[i + k] as number] === folded[k]) k++;
       if (k < folded.length || (entry.whole && isLetter[units[i + k] as number])) continue;
+      if (entry.next && !goesOn(units, i + k, entry.next)) continue;
       // Folding is not one to one.
       if (text.slice(i, i + k).toLowerCase() === entry.text) (found ??= []).push(entry);
     }
     return found ?? NOTHING;
   }
+}
+
+/** Whether the next word may begin with `next`; more than one sign between leaves it open. */
+function goesOn(units: Uint8Array, at: number, next: string): boolean {
+  if (LETTER_CODE[units[at] as number] !== 0) return false;
+  const first = units[at + 1] as number;
+  return LETTER_CODE[first] === 0 || LOWER[first] === LOWER[foldOf(next.charCodeAt(0))];
 }
 
 const NOTHING: readonly never[] = [];

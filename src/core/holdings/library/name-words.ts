@@ -37,7 +37,7 @@ press news times post herald radio tv music band festival film road english germ
 dutch norwegian finnish polish europe european international national royal united new old great little big the and or of
 for in on at is was has had will would can could should have are were this that these those with without your our my his her
 their its it we you they he she i please thank thanks if when where what who how why
-some then there here from into than them may one two man men day see come come came end all
+some then there here from into than them may one two man men day see come came end all said name even mile kind
 `);
 
 /** First names that are also common words, months or places: alone they say little. */

@@ -1,0 +1,121 @@
+import { gunzipSync } from 'node:zlib';
+import { extract as untar } from 'tar-stream';
+import yauzl from 'yauzl';
+import { UnreadableError, type Limits } from './extracted.ts';
+
+export interface Entry {
+  readonly name: string;
+  readonly bytes: Buffer;
+}
+
+/** What may still be unpacked of one file, shared by all archives in it. */
+export class Allowance {
+  bytes: number;
+  parts: number;
+
+  constructor(readonly limits: Limits) {
+    this.bytes = limits.unpackedBytes;
+    this.parts = limits.parts;
+  }
+
+  /** Throws an UnreadableError when that is too much. */
+  take(bytes: number, packed: number): void {
+    this.bytes -= bytes;
+    if (--this.parts < 0) throw new UnreadableError('too large', `It holds more than ${this.limits.parts} parts`);
+    if (this.bytes < 0) throw new UnreadableError('too large', `It unpacks to more than ${Math.round(this.limits.unpackedBytes / 1e6)} MB`);
+    if (bytes > 10e6 && bytes > packed * this.limits.ratio)
+      throw new UnreadableError('too large', `It unpacks to more than ${this.limits.ratio} times its size`);
+  }
+}
+
+/** The parts of a ZIP archive one by one; `wanted` chooses by name. Encrypted parts are told, not read. */
+export async function readZip(bytes: Buffer, allowance: Allowance, each: (entry: Entry) => Promise<void>, locked: (name: string) => void, wanted: (name: string) => boolean = () => true): Promise<void> {
+  let zip: yauzl.ZipFile;
+  try {
+    zip = await new Promise<yauzl.ZipFile>((done, fail) =>
+      yauzl.fromBuffer(bytes, { lazyEntries: true, validateEntrySizes: true, strictFileNames: false }, (error, z) => (error ? fail(error) : done(z))),
+    );
+  } catch (error) {
+    throw new UnreadableError('damaged', `It is no sound ZIP archive: ${(error as Error).message}`);
+  }
+  await new Promise<void>((done, fail) => {
+    zip.on('error', (error: Error) => fail(new UnreadableError('damaged', `It is no sound ZIP archive: ${error.message}`)));
+    zip.on('end', done);
+    zip.on('entry', (entry: yauzl.Entry) => {
+      const { fileName } = entry;
+      if (fileName.endsWith('/') || !wanted(fileName)) return zip.readEntry();
+      if ((entry.generalPurposeBitFlag & 1) !== 0) {
+        locked(fileName);
+        return zip.readEntry();
+      }
+      try {
+        allowance.take(entry.uncompressedSize, entry.compressedSize);
+      } catch (error) {
+        return fail(error as Error);
+      }
+      zip.openReadStream(entry, (error, stream) => {
+        if (error) return fail(new UnreadableError('damaged', `${fileName}: ${error.message}`));
+        const chunks: Buffer[] = [];
+        let size = 0;
+        stream.on('data', (chunk: Buffer) => {
+          size += chunk.length;
+          if (size > entry.uncompressedSize + 1024) stream.destroy(new Error('larger than it says'));
+          chunks.push(chunk);
+        });
+        stream.on('error', (e: Error) => fail(new UnreadableError('damaged', `${fileName}: ${e.message}`)));
+        stream.on('end', () => {
+          each({ name: fileName, bytes: Buffer.concat(chunks) }).then(() => zip.readEntry(), fail);
+        });
+      });
+    });
+    zip.readEntry();
+  });
+}
+
+/** Chosen parts of a ZIP by name. */
+export async function partsOf(bytes: Buffer, allowance: Allowance, wanted: (name: string) => boolean): Promise<ReadonlyMap<string, Buffer>> {
+  const parts = new Map<string, Buffer>();
+  await readZip(
+    bytes,
+    allowance,
+    async ({ name, bytes: b }) => void parts.set(name, b),
+    (name) => {
+      throw new UnreadableError('encrypted', `${name} is encrypted`);
+    },
+    wanted,
+  );
+  return parts;
+}
+
+export function gunzip(bytes: Buffer, allowance: Allowance): Buffer {
+  try {
+    const out = gunzipSync(bytes, { maxOutputLength: Math.max(1, Math.min(allowance.bytes, Math.max(10e6, bytes.length * allowance.limits.ratio))) });
+    allowance.take(out.length, bytes.length);
+    return out;
+  } catch (error) {
+    if (error instanceof UnreadableError) throw error;
+    const large = (error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE';
+    throw new UnreadableError(large ? 'too large' : 'damaged', large ? 'It unpacks to more than it may' : `It is no sound gzip file: ${(error as Error).message}`);
+  }
+}
+
+export async function readTar(bytes: Buffer, allowance: Allowance, each: (entry: Entry) => Promise<void>): Promise<void> {
+  const tar = untar();
+  const all = (async () => {
+    for await (const entry of tar) {
+      const chunks: Buffer[] = [];
+      for await (const chunk of entry) chunks.push(chunk as Buffer);
+      if (entry.header.type !== 'file') continue;
+      const content = Buffer.concat(chunks);
+      allowance.take(content.length, content.length);
+      await each({ name: entry.header.name, bytes: content });
+    }
+  })();
+  tar.end(bytes);
+  try {
+    await all;
+  } catch (error) {
+    if (error instanceof UnreadableError) throw error;
+    throw new UnreadableError('damaged', `It is no sound tar archive: ${(error as Error).message}`);
+  }
+}

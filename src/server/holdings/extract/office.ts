@@ -1,0 +1,279 @@
+import { partsOf, type Allowance } from './archive.ts';
+import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
+import { walkXml } from './markup.ts';
+import { cellName } from './text-formats.ts';
+
+const number = (name: string) => Number(/(\d+)\.xml$/.exec(name)?.[1] ?? 0);
+const inOrder = (names: Iterable<string>) => [...names].sort((a, b) => number(a) - number(b) || (a < b ? -1 : 1));
+const xmlOf = (parts: ReadonlyMap<string, Buffer>, name: string) => parts.get(name)?.toString('utf8') ?? '';
+
+/** A table under way while XML is walked. */
+class Table {
+  readonly rows: string[][] = [];
+  cell: string[] | undefined;
+}
+
+/** ECMA-376 WordprocessingML: body, headers, footers, notes and comments. */
+export async function extractDocx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
+  const parts = await partsOf(bytes, allowance, (n) => /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) || n === 'docProps/core.xml');
+  if (!parts.has('word/document.xml')) throw new UnreadableError('damaged', 'It has no document in it');
+  const out = new TextBuilder(limits);
+  for (const name of ['word/document.xml', ...inOrder(parts.keys()).filter((n) => n !== 'word/document.xml')]) {
+    const role = /(header|footer|footnote|endnote|comment|core)/.exec(name)?.[1];
+    const place: Record<string, string> = role ? { role: role === 'core' ? 'properties' : role } : {};
+    walkParagraphs(xmlOf(parts, name), out, place, { text: /:t$|^(?:dc|cp):/, paragraph: /:p$|^(?:dc|cp):/, row: 'w:tr', cell: 'w:tc', table: 'w:tbl', breaks: /^w:(?:br|cr)$/, tab: 'w:tab' });
+  }
+  return out.done('DOCX');
+}
+
+interface Names {
+  readonly text: RegExp;
+  readonly paragraph: RegExp;
+  readonly row: string;
+  readonly cell: string;
+  readonly table: string;
+  readonly breaks: RegExp;
+  readonly tab: string;
+}
+
+function walkParagraphs(xml: string, out: TextBuilder, place: Readonly<Record<string, string | number>>, names: Names): void {
+  const tables: Table[] = [];
+  let inText = 0;
+  let paragraph = '';
+  const say = (text: string) => {
+    const cell = tables.at(-1)?.cell;
+    if (cell) cell.push(text);
+    else paragraph += text;
+  };
+  const flush = () => {
+    if (paragraph !== '') {
+      out.add(paragraph, place);
+      out.gap('\n');
+    }
+    paragraph = '';
+  };
+  walkXml(xml, {
+    open: (name) => {
+      if (name === names.table) {
+        if (tables.length === 0) flush();
+        tables.push(new Table());
+      } else if (name === names.row) tables.at(-1)?.rows.push([]);
+      else if (name === names.cell) {
+        const table = tables.at(-1);
+        if (table) table.cell = [];
+      } else if (names.breaks.test(name)) say('\n');
+      else if (name === names.tab) say('\t');
+      if (names.text.test(name)) inText++;
+    },
+    text: (text) => inText > 0 && say(text),
+    close: (name) => {
+      if (names.text.test(name)) inText--;
+      if (names.paragraph.test(name)) {
+        if (tables.length > 0) say('\n');
+        else flush();
+      } else if (name === names.cell) {
+        const table = tables.at(-1);
+        if (table?.cell) {
+          table.rows.at(-1)?.push(table.cell.join('').trim());
+          table.cell = undefined;
+        }
+      } else if (name === names.table) {
+        const table = tables.pop();
+        if (!table) return;
+        // A table in a cell is read into the cell.
+        if (tables.length > 0) say(table.rows.map((r) => r.join('\t')).join('\n'));
+        else out.table(table.rows, (row, column) => ({ ...place, row: row + 1, cell: cellName(column, row) }));
+      }
+    },
+  });
+  flush();
+}
+
+/** ECMA-376 PresentationML: slides and their notes, a slide a page. */
+export async function extractPptx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
+  const parts = await partsOf(bytes, allowance, (n) => /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n));
+  const out = new TextBuilder(limits);
+  for (const name of inOrder(parts.keys()))
+    walkParagraphs(xmlOf(parts, name), out, { page: number(name), ...(name.includes('notes') ? { role: 'notes' } : {}) }, { text: /^(?:a:t|p:text)$/, paragraph: /^(?:a:p|p:text)$/, row: 'a:tr', cell: 'a:tc', table: 'a:tbl', breaks: /^a:br$/, tab: 'a:tab' });
+  return out.done('PPTX');
+}
+
+/** ECMA-376 SpreadsheetML: every sheet's cells as they are shown, as near as matters: dates as dates. */
+export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
+  const parts = await partsOf(bytes, allowance, (n) => /^xl\/(?:workbook\.xml|_rels\/workbook\.xml\.rels|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|comments\/[^/]+\.xml)$/.test(n));
+  if (!parts.has('xl/workbook.xml')) throw new UnreadableError('damaged', 'It has no workbook in it');
+  const strings = sharedStrings(xmlOf(parts, 'xl/sharedStrings.xml'));
+  const dates = dateStyles(xmlOf(parts, 'xl/styles.xml'));
+  const targets = new Map<string, string>();
+  if (parts.has('xl/_rels/workbook.xml.rels'))
+    walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), { open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')) });
+  const sheets: { name: string; part: string }[] = [];
+  walkXml(xmlOf(parts, 'xl/workbook.xml'), {
+    open: (name, a) => {
+      if (name.endsWith('sheet') && a['name'] !== undefined) sheets.push({ name: a['name'], part: targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml` });
+    },
+  });
+  const out = new TextBuilder(limits);
+  for (const sheet of sheets) {
+    const rows = sheetRows(xmlOf(parts, sheet.part), strings, dates);
+    out.table(rows, (row, column) => ({ sheet: sheet.name, row: row + 1, cell: cellName(column, row) }));
+    out.gap('\n');
+  }
+  for (const name of inOrder(parts.keys()))
+    if (/comments/.test(name)) walkParagraphs(xmlOf(parts, name), out, { role: 'comment' }, { text: /^t$/, paragraph: /^comment$/, row: '', cell: '', table: '-', breaks: /^-$/, tab: '-' });
+  return out.done('XLSX');
+}
+
+function sharedStrings(xml: string): string[] {
+  const strings: string[] = [];
+  if (xml === '') return strings;
+  let text = '';
+  let inText = false;
+  walkXml(xml, {
+    open: (name) => {
+      if (name === 'si') text = '';
+      else if (name === 't') inText = true;
+    },
+    text: (t) => inText && (text += t),
+    close: (name) => {
+      if (name === 't') inText = false;
+      else if (name === 'si') strings.push(text);
+    },
+  });
+  return strings;
+}
+
+/** The cell styles that show a number as a date. */
+function dateStyles(xml: string): ReadonlySet<number> {
+  const dates = new Set<number>();
+  if (xml === '') return dates;
+  const formats = new Map<number, string>();
+  let inXfs = false;
+  let index = 0;
+  walkXml(xml, {
+    open: (name, a) => {
+      if (name === 'numFmt') formats.set(Number(a['numFmtId']), a['formatCode'] ?? '');
+      else if (name === 'cellXfs') inXfs = true;
+      else if (name === 'xf' && inXfs) {
+        const id = Number(a['numFmtId'] ?? 0);
+        const code = (formats.get(id) ?? '').replace(/"[^"]*"|\[[^\]]*\]/g, '');
+        if ((id >= 14 && id <= 17) || id === 22 || /[dy]/i.test(code)) dates.add(index);
+        index++;
+      }
+    },
+    close: (name) => {
+      if (name === 'cellXfs') inXfs = false;
+    },
+  });
+  return dates;
+}
+
+function sheetRows(xml: string, strings: readonly string[], dates: ReadonlySet<number>): string[][] {
+  const rows: string[][] = [];
+  let at: readonly [number, number] = [0, 0];
+  let type = '';
+  let style = 0;
+  let value = '';
+  let reading = false;
+  let rowNumber = -1;
+  let column = -1;
+  if (xml === '') return rows;
+  walkXml(xml, {
+    open: (name, a) => {
+      if (name === 'row') {
+        rowNumber = a['r'] ? Number(a['r']) - 1 : rowNumber + 1;
+        column = -1;
+      } else if (name === 'c') {
+        const ref = /^([A-Z]+)(\d+)$/.exec(a['r'] ?? '');
+        column = ref ? columnOf(ref[1] as string) : column + 1;
+        at = [ref ? Number(ref[2]) - 1 : rowNumber, column];
+        type = a['t'] ?? '';
+        style = Number(a['s'] ?? 0);
+        value = '';
+      } else if (name === 'v' || name === 't') reading = true;
+    },
+    text: (t) => reading && (value += t),
+    close: (name) => {
+      if (name === 'v' || name === 't') reading = false;
+      else if (name === 'c' && value !== '') {
+        const [row, col] = at;
+        if (row > 1_048_576 || col > 16_384 || row < 0) return;
+        while (rows.length <= row) rows.push([]);
+        const cells = rows[row] as string[];
+        while (cells.length < col) cells.push('');
+        cells[col] = type === 's' ? (strings[Number(value)] ?? '') : type === '' && dates.has(style) ? dateOf(Number(value)) : value;
+      }
+    },
+  });
+  return rows;
+}
+
+function columnOf(letters: string): number {
+  let n = 0;
+  for (const c of letters) n = n * 26 + c.charCodeAt(0) - 64;
+  return n - 1;
+}
+
+/** ECMA-376 part 1, 18.17.4: days since the end of 1899, with a leap day in 1900 that never was. */
+function dateOf(serial: number): string {
+  if (!Number.isFinite(serial) || serial < 1 || serial > 2_958_466) return String(serial);
+  return new Date(Date.UTC(1899, 11, 30) + serial * 86_400_000).toISOString().slice(0, 10);
+}
+
+/** OpenDocument 1.3: text, tables, sheets and slides, headers and footers. */
+export async function extractOpenDocument(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
+  const parts = await partsOf(bytes, allowance, (n) => /^(?:content|styles|meta)\.xml$|^META-INF\/manifest\.xml$/.test(n));
+  if (/encryption-data/.test(xmlOf(parts, 'META-INF/manifest.xml'))) throw new UnreadableError('encrypted', 'It is encrypted');
+  if (!parts.has('content.xml')) throw new UnreadableError('damaged', 'It has no content in it');
+  const out = new TextBuilder(limits);
+  for (const name of ['content.xml', 'styles.xml', 'meta.xml']) {
+    const xml = xmlOf(parts, name);
+    if (xml === '') continue;
+    let sheet: string | undefined;
+    let rows: string[][] | undefined;
+    let cell: string[] | undefined;
+    let repeat = 1;
+    let paragraph = '';
+    let depth = 0;
+    const role = name === 'content.xml' ? {} : { role: name === 'styles.xml' ? 'header or footer' : 'properties' };
+    const say = (text: string) => (cell ? cell.push(text) : (paragraph += text));
+    walkXml(xml, {
+      open: (tag, a) => {
+        if (tag === 'table:table' && !rows) {
+          sheet = a['table:name'];
+          rows = [];
+        } else if (tag === 'table:table-row') rows?.push([]);
+        else if (tag === 'table:table-cell') {
+          cell = [];
+          repeat = Math.min(64, Number(a['table:number-columns-repeated'] ?? 1));
+          if (a['office:date-value']) cell.push('');
+        } else if (/^text:(?:p|h)$|^(?:dc|meta):/.test(tag)) depth++;
+        else if (tag === 'text:tab') say('\t');
+        else if (tag === 'text:line-break') say('\n');
+        else if (tag === 'text:s') say(' '.repeat(Math.min(100, Number(a['text:c'] ?? 1))));
+      },
+      text: (text) => depth > 0 && say(text),
+      close: (tag) => {
+        if (/^text:(?:p|h)$|^(?:dc|meta):/.test(tag)) {
+          depth--;
+          if (cell) cell.push('\n');
+          else if (depth === 0 && paragraph !== '') {
+            out.add(paragraph, role);
+            out.gap('\n');
+            paragraph = '';
+          }
+        } else if (tag === 'table:table-cell' && cell) {
+          const text = cell.join('').trim();
+          const row = rows?.at(-1);
+          for (let i = 0; i < (text === '' ? Math.min(repeat, 16) : repeat); i++) row?.push(text);
+          cell = undefined;
+        } else if (tag === 'table:table' && rows) {
+          const whole = rows.map((r) => r.slice(0, r.findLastIndex((c) => c !== '') + 1));
+          out.table(whole, (row, column) => ({ ...role, ...(sheet ? { sheet } : {}), row: row + 1, cell: cellName(column, row) }));
+          rows = undefined;
+        }
+      },
+    });
+  }
+  return out.done('OpenDocument');
+}
