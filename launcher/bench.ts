@@ -6,7 +6,7 @@ import { freePorts } from './free-port.ts';
 import { findProgram, installPrerequisites } from './prerequisites.ts';
 import { PROJECT } from './project.ts';
 
-const BENCHES = ['sweep', 'desk'] as const;
+const BENCHES = ['sweep', 'detect', 'desk'] as const;
 
 /** Figures, one JSON line each, side by side in one run. */
 export async function bench(name: string | undefined): Promise<number> {

@@ -16,9 +16,12 @@ export const PROGRAMS: BuildOptions = {
     visitor: join(PROJECT, 'src/server/entries/visitor.ts'),
     worker: join(PROJECT, 'src/server/entries/worker.ts'),
     sweep: join(PROJECT, 'src/server/entries/sweep.ts'),
+    detect: join(PROJECT, 'src/server/entries/detect.ts'),
+    'detect-thread': join(PROJECT, 'src/server/entries/detect-thread.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
+    'bench-detect': join(PROJECT, 'bench/detect.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
   },
   outdir: DIST,
@@ -62,15 +65,14 @@ export async function build(): Promise<void> {
   await writeFile(mark, print);
 }
 
-/** Everything but the desk. */
-export async function buildPrograms(): Promise<void> {
-  await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
-}
-
-/** One program alone; for commands that need no other. */
-export async function buildProgram(name: 'sweep'): Promise<void> {
+/** Everything but the desk; or only the programs named, for commands that need no other. */
+export async function buildPrograms(only?: readonly string[]): Promise<void> {
+  if (!only) {
+    await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
+    return;
+  }
   const entries = PROGRAMS.entryPoints as Record<string, string>;
-  await esbuild({ ...PROGRAMS, entryPoints: { [name]: entries[name] as string } });
+  await esbuild({ ...PROGRAMS, entryPoints: Object.fromEntries(only.map((name) => [name, entries[name] as string])) });
 }
 
 async function fingerprint(): Promise<string> {

@@ -4,7 +4,7 @@ import { start } from './start.ts';
 import { test } from './test.ts';
 import { one } from './one.ts';
 import { migrateCommand } from './database-command.ts';
-import { sweepOnce } from './sweep-once.ts';
+import { runOnce } from './run-once.ts';
 import { verifyLedger } from './verify-ledger.ts';
 import { LauncherError } from './launcher-error.ts';
 
@@ -21,6 +21,8 @@ const HELP = `./yare COMMAND
   bench [NAME]               figures, one JSON line each
   sweep URL [--json FILE] [--help]
                              sweep a website without the desk or a database
+  detect PATH… [--json] [--help]
+                             find personal data in files, without the desk or a database
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -46,7 +48,8 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'bench':
       return bench(rest[0]);
     case 'sweep':
-      return sweepOnce(rest);
+    case 'detect':
+      return runOnce(command, rest);
     case 'verify-ledger':
       return verifyLedger(rest);
     case undefined:

@@ -8,6 +8,8 @@ export interface Place {
   readonly cell?: string;
   /** From 1. */
   readonly row?: number;
+  /** From 1, in files that are plain text. */
+  readonly line?: number;
   readonly header?: string;
   /** What kind of stretch it is, where that is no plain text: comment, attribute, footnote … */
   readonly role?: string;

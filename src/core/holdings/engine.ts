@@ -58,6 +58,10 @@ export interface DetectOptions {
   readonly nearMisses?: boolean;
   /** Milliseconds that all detectors together may take, by the clock given. */
   readonly budget?: { readonly now: () => number; readonly ms: number };
+  /** Told before a pattern runs, so that whoever has to end it knows which it was, and where. */
+  readonly watch?: (detector: number, at: number) => void;
+  /** Detectors to leave out, by index. */
+  readonly without?: ReadonlySet<number>;
 }
 
 /** What the table of signs marks above its five bits of letter and one of capital. */
@@ -501,7 +505,9 @@ export class Session implements Finder {
     const to = Math.min(windowTo, text.length);
     const last = Math.min(to, this.#high);
     if (from >= last) return;
-    const { budget } = this.options;
+    const { budget, watch, without } = this.options;
+    if (without?.has(ready.index)) return;
+    watch?.(ready.index, base + from);
     const began = budget ? budget.now() : 0;
     const cut = Math.max(0, from - margin);
     const slice = text.slice(cut, Math.min(text.length, to + margin));

@@ -4,6 +4,7 @@
  */
 export class SipHash {
   readonly #key: Uint32Array;
+  readonly #v = new Uint32Array(8);
   /** The halves of the last hash. */
   high = 0;
   low = 0;
@@ -17,7 +18,8 @@ export class SipHash {
   /** Hashes the UTF-16 units of a text; the result stands in `high` and `low`. */
   hash(text: string): void {
     const [k0 = 0, k1 = 0, k2 = 0, k3 = 0] = this.#key;
-    const v = new Uint32Array([k0 ^ 0x70736575, k1 ^ 0x736f6d65, k2 ^ 0x6e646f6d, k3 ^ 0x646f7261, k0 ^ 0x6e657261, k1 ^ 0x6c796765, k2 ^ 0x79746573, k3 ^ 0x74656462]);
+    const v = this.#v;
+    v.set([k0 ^ 0x70736575, k1 ^ 0x736f6d65, k2 ^ 0x6e646f6d, k3 ^ 0x646f7261, k0 ^ 0x6e657261, k1 ^ 0x6c796765, k2 ^ 0x79746573, k3 ^ 0x74656462]);
     const n = text.length;
     let i = 0;
     for (; i + 4 <= n; i += 4) {

@@ -1,0 +1,124 @@
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Worker } from 'node:worker_threads';
+import type { FromThread, Task, TaskResults, ThreadSetting } from './detect-thread.ts';
+
+/** Thrown when a task was ended for taking too long; names the detector that ran, where one did. */
+export class TookTooLong extends Error {
+  constructor(
+    readonly ms: number,
+    /** Index of the detector, and where in the text it was. */
+    readonly detector: number | undefined,
+    readonly at: number,
+  ) {
+    super(`It took longer than ${Math.round(ms / 1000)} seconds and was ended.`);
+  }
+}
+
+interface Queued {
+  readonly task: Task;
+  readonly ms: number;
+  readonly progress: (share: number) => void;
+  readonly done: (result: unknown) => void;
+  readonly fail: (error: Error) => void;
+}
+
+/** Threads that read files and detect, each ended and replaced when a task overruns its time. */
+export class DetectPool {
+  readonly #waiting: Queued[] = [];
+  readonly #idle: Thread[] = [];
+  readonly #all = new Set<Thread>();
+  #closed = false;
+
+  constructor(
+    readonly setting: Omit<ThreadSetting, 'watch'>,
+    readonly size: number,
+    readonly memoryMb = 2048,
+  ) {}
+
+  /** Throws TookTooLong, or an Error with what went wrong. */
+  run<T extends Task>(task: T, ms: number, progress: (share: number) => void = () => {}): Promise<TaskResults[T['what']]> {
+    return new Promise((done, fail) => {
+      this.#waiting.push({ task, ms, progress, done: done as (r: unknown) => void, fail });
+      this.#next();
+    });
+  }
+
+  #next(): void {
+    if (this.#closed || this.#waiting.length === 0) return;
+    let thread = this.#idle.pop();
+    if (!thread && this.#all.size < this.size) {
+      thread = new Thread(this.setting, this.memoryMb);
+      this.#all.add(thread);
+    }
+    if (!thread) return;
+    const queued = this.#waiting.shift() as Queued;
+    const used = thread;
+    used.run(queued).then((usable) => {
+      if (usable) this.#idle.push(used);
+      else this.#all.delete(used);
+      this.#next();
+    });
+    this.#next();
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true;
+    await Promise.all([...this.#all].map((t) => t.end()));
+  }
+}
+
+const ENTRY = join(dirname(fileURLToPath(import.meta.url)), 'detect-thread.mjs');
+
+class Thread {
+  readonly #worker: Worker;
+  readonly #watch = new SharedArrayBuffer(16);
+
+  constructor(setting: Omit<ThreadSetting, 'watch'>, memoryMb: number) {
+    this.#worker = new Worker(process.env['YARE_DETECT_THREAD'] ?? ENTRY, {
+      workerData: { ...setting, watch: this.#watch } satisfies ThreadSetting,
+      resourceLimits: { maxOldGenerationSizeMb: memoryMb },
+      execArgv: [],
+    });
+    this.#worker.unref();
+  }
+
+  /** Whether the thread can be used again. */
+  run({ task, ms, progress, done, fail }: Queued): Promise<boolean> {
+    const worker = this.#worker;
+    worker.ref();
+    return new Promise((usable) => {
+      const end = (again: boolean) => {
+        clearTimeout(timer);
+        worker.removeAllListeners();
+        worker.unref();
+        if (!again) void worker.terminate();
+        usable(again);
+      };
+      const timer = setTimeout(() => {
+        const [detector = 0, at = 0] = new Float64Array(this.#watch);
+        fail(new TookTooLong(ms, detector > 0 ? detector - 1 : undefined, at));
+        end(false);
+      }, ms);
+      worker.on('message', (message: FromThread) => {
+        if (message.say === 'progress') return progress(message.share);
+        if (message.say === 'done') done(message.result);
+        else fail(new Error(message.words));
+        end(true);
+      });
+      worker.on('error', (error) => {
+        fail(new Error((error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'It needed more memory than it may have.' : error.message));
+        end(false);
+      });
+      worker.on('exit', () => {
+        fail(new Error('The thread that read it ended.'));
+        end(false);
+      });
+      worker.postMessage(task);
+    });
+  }
+
+  async end(): Promise<void> {
+    await this.#worker.terminate();
+  }
+}

@@ -1,0 +1,140 @@
+import { closeSync, openSync, readSync, statSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import type { Engine, DetectOptions } from '../../core/holdings/engine.ts';
+import type { Finding, NearMiss, Stopped, Verdict } from '../../core/holdings/finding.ts';
+import { bestLikeness, type LikenessTemplate } from '../../core/holdings/likeness.ts';
+import { score, type LearnedModel } from '../../core/holdings/learned.ts';
+import { findRecords, type Roster, type RosterRules } from '../../core/holdings/roster.ts';
+import { TextStream } from '../../core/holdings/text-stream.ts';
+import { decode } from './extract/decode.ts';
+import { extract, kindOf } from './extract/extract.ts';
+import { LIMITS, type Extracted, type Limits, type Problem } from './extract/extracted.ts';
+import { asciiPiece, unitsOf } from './units.ts';
+
+/** What a file is read with. */
+export interface Examiners {
+  readonly engine: Engine;
+  readonly rosters: readonly { readonly roster: Roster; readonly rules: RosterRules; readonly key: Uint8Array }[];
+  readonly likeness: readonly { readonly id: string; readonly version: number; readonly templates: readonly LikenessTemplate[]; readonly from: number }[];
+  readonly learned: readonly { readonly id: string; readonly version: number; readonly model: LearnedModel }[];
+}
+
+export interface Examined {
+  readonly kind: string;
+  /** UTF-16 units of text. */
+  readonly length: number;
+  readonly findings: readonly Finding[];
+  readonly nearMisses: readonly NearMiss[];
+  readonly verdicts: readonly Verdict[];
+  readonly stopped: readonly Stopped[];
+  readonly problems: readonly Problem[];
+}
+
+/** Plain text beyond it is read as a stream. */
+const STREAM_FROM = 24e6;
+const PIECE = 1 << 20;
+
+export async function examineFile(path: string, name: string, examiners: Examiners, options: DetectOptions, limits: Limits = LIMITS): Promise<Examined> {
+  const { size } = statSync(path);
+  if (size > STREAM_FROM && examiners.rosters.length + examiners.likeness.length + examiners.learned.length === 0) {
+    const head = readHead(path, 64_000);
+    const { encoding } = decode(head.subarray(0, head.length & ~3));
+    if (kindOf(head, name) === 'text' && /^(?:UTF-8|windows-1252)$/.test(encoding)) return examineStream(path, examiners.engine, options, encoding);
+  }
+  if (size > limits.fileBytes)
+    return { ...NOTHING, problems: [{ part: '', kind: 'too large', words: `It is larger than ${Math.round(limits.fileBytes / 1e6)} MB` }] };
+  return examineBytes(await readFile(path), name, examiners, options, limits);
+}
+
+export async function examineBytes(bytes: Buffer, name: string, examiners: Examiners, options: DetectOptions, limits: Limits = LIMITS): Promise<Examined> {
+  return examineExtracted(await extract(name, bytes, limits), examiners, options);
+}
+
+const NOTHING: Examined = { kind: 'nothing', length: 0, findings: [], nearMisses: [], verdicts: [], stopped: [], problems: [] };
+
+export function examineExtracted(extracted: Extracted, examiners: Examiners, options: DetectOptions): Examined {
+  const { text, segments, problems, kind } = extracted;
+  const found = examiners.engine.detect({ text, segments }, options, unitsOf(text));
+  const findings: Finding[] = [...found.findings];
+  const nearMisses: NearMiss[] = [...found.nearMisses];
+  const verdicts: Verdict[] = [...found.verdicts];
+  for (const { roster, rules, key } of examiners.rosters) {
+    const met = findRecords(roster, rules, key, { text, segments }, options);
+    findings.push(...met.findings);
+    if (options.nearMisses) nearMisses.push(...met.nearMisses);
+    if (met.findings.length > 0)
+      verdicts.push({ detector: roster.id, version: roster.version, found: true, findings: met.findings.length, distinct: new Set(met.findings.map((f) => f.hash || f.masked)).size, confidence: Math.max(...met.findings.map((f) => f.confidence)), why: '' });
+  }
+  for (const { id, version, templates, from } of examiners.likeness) {
+    const best = bestLikeness(templates, text);
+    if (!best || best.measure < from / 2) continue;
+    const is = best.measure >= from;
+    const words = `${best.how === 'copy' ? 'a copy of' : 'an excerpt of'} ${best.template}: ${Math.round(best.measure * 100)}% of it`;
+    verdicts.push({ detector: id, version, found: is, findings: best.parts.length, distinct: 1, confidence: best.measure, why: is ? words : `${words}, below ${Math.round(from * 100)}%` });
+    if (!is) continue;
+    for (const p of best.parts)
+      findings.push({ detector: id, version, ...p, confidence: best.measure, steps: [{ words, steps: 0 }], masked: '', hash: '', place: {} });
+  }
+  for (const { id, version, model } of examiners.learned) {
+    const s = score(model, text);
+    const is = s >= model.threshold;
+    verdicts.push({ detector: id, version, found: is, findings: is ? 1 : 0, distinct: is ? 1 : 0, confidence: s, why: is ? '' : `${s.toFixed(2)} is below its threshold of ${model.threshold.toFixed(2)}` });
+    if (is)
+      findings.push({ detector: id, version, start: 0, end: text.length, confidence: s, steps: [{ words: `scored ${s.toFixed(2)}, from ${model.threshold.toFixed(2)} on it counts`, steps: 0 }], masked: '', hash: '', place: {} });
+  }
+  findings.sort((a, b) => a.start - b.start || a.end - b.end);
+  const lines = kind === 'plain text' ? new LineCounter(text) : undefined;
+  const placed = lines ? findings.map((f) => ({ ...f, place: { line: lines.lineOf(f.start) } })) : findings;
+  return { kind, length: text.length, findings: placed, nearMisses, verdicts, stopped: found.stopped, problems };
+}
+
+/** Lines of rising offsets. */
+class LineCounter {
+  #at = 0;
+  #line = 1;
+
+  constructor(readonly text: string) {}
+
+  lineOf(offset: number): number {
+    for (let n = this.text.indexOf('\n', this.#at); n >= 0 && n < offset; n = this.text.indexOf('\n', n + 1)) {
+      this.#line++;
+      this.#at = n + 1;
+    }
+    return this.#line;
+  }
+}
+
+function readHead(path: string, most: number): Buffer {
+  const file = openSync(path, 'r');
+  try {
+    const bytes = Buffer.alloc(most);
+    return bytes.subarray(0, readSync(file, bytes, 0, most, 0));
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** A text of any size in memory that does not grow with it, but for its findings. */
+function examineStream(path: string, engine: Engine, options: DetectOptions, encoding: string): Examined {
+  const findings: Finding[] = [];
+  const stream = new TextStream(engine, options, (f) => findings.push(f));
+  const decoder = new TextDecoder(encoding.toLowerCase());
+  const file = openSync(path, 'r');
+  const bytes = Buffer.allocUnsafe(PIECE);
+  try {
+    for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) {
+      const ascii = asciiPiece(bytes.subarray(0, n));
+      // A sign may be cut by the end of the piece before.
+      const text = ascii && stream.length === 0 ? ascii.text : decoder.decode(bytes.subarray(0, n), { stream: true });
+      stream.push(text, ascii && text.length === n ? ascii.units : unitsOf(text));
+    }
+  } finally {
+    closeSync(file);
+  }
+  const rest = decoder.decode();
+  if (rest) stream.push(rest, unitsOf(rest));
+  const { length } = stream;
+  const end = stream.end();
+  findings.sort((a, b) => a.start - b.start || a.end - b.end);
+  return { kind: 'plain text', length, findings, ...end, problems: [] };
+}
