@@ -14,13 +14,36 @@ const SIZE = Number(process.env['BENCH_MB'] ?? 64) * MB;
 
 /** Thirty patterns as a general search is given them: the shapes of what the built-in detectors look for. */
 const PATTERNS = [
-  '[A-Za-z0-9._%+-]+@[A-Za-z0-9.-]+\\.[A-Za-z]{2,}', '\\b\\d{6}-\\d{4}\\b', '\\b(?:19|20)?\\d{6}[-+]\\d{4}\\b', '\\b[A-Z]{2}\\d{2}(?: ?[A-Z0-9]{4}){2,7}\\b',
-  '\\b\\d{4}[ -]\\d{4}[ -]\\d{4}[ -]\\d{4}\\b', '\\b3[47]\\d{13}\\b', '\\b(?:\\d{1,3}\\.){3}\\d{1,3}\\b', '\\b[0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){5}\\b',
-  '\\+\\d{1,3}[ \\d]{7,14}\\d\\b', '\\b\\d{2} \\d{2} \\d{2} \\d{2}\\b', '\\b\\d{3}-\\d{2}-\\d{4}\\b', '\\b[A-CEGHJ-PR-TW-Z]{2} ?\\d{2} ?\\d{2} ?\\d{2} ?[A-D]\\b',
-  '\\b\\d{2} \\d{3} \\d{3} \\d{3}\\b', '\\b\\d{11}\\b', '\\b\\d{6}[-+A]\\d{3}[0-9A-Z]\\b', '\\b756\\.\\d{4}\\.\\d{4}\\.\\d{2}\\b', '\\b\\d{8}[A-Z]\\b', '\\b[XYZ]\\d{7}[A-Z]\\b',
-  '\\b[A-Z]{6}\\d{2}[A-Z]\\d{2}[A-Z]\\d{3}[A-Z]\\b', '\\b\\d{7}[A-W]\\b', '\\b\\d{6}/\\d{4}\\b', '\\b\\d{3}\\.\\d{3}\\.\\d{3}-\\d{2}\\b', '\\b\\d{3} \\d{3} \\d{4}\\b',
-  '\\bAKIA[A-Z2-7]{16}\\b', '\\bgh[pousr]_[A-Za-z0-9]{36}\\b', '-----BEGIN [A-Z ]*PRIVATE KEY-----', '\\beyJ[A-Za-z0-9_-]+\\.eyJ[A-Za-z0-9_-]+', '\\b\\d{4}-\\d{2}-\\d{2}\\b',
-  '\\b\\d{1,2}[./]\\d{1,2}[./]\\d{4}\\b', '\\b[A-Z]{2}\\d{2} ?[A-Z]{3}\\b',
+  '[A-Za-z0-9._%+-]+@[A-Za-z0-9.-]+\\.[A-Za-z]{2,}',
+  '\\b\\d{6}-\\d{4}\\b',
+  '\\b(?:19|20)?\\d{6}[-+]\\d{4}\\b',
+  '\\b[A-Z]{2}\\d{2}(?: ?[A-Z0-9]{4}){2,7}\\b',
+  '\\b\\d{4}[ -]\\d{4}[ -]\\d{4}[ -]\\d{4}\\b',
+  '\\b3[47]\\d{13}\\b',
+  '\\b(?:\\d{1,3}\\.){3}\\d{1,3}\\b',
+  '\\b[0-9A-Fa-f]{2}(?::[0-9A-Fa-f]{2}){5}\\b',
+  '\\+\\d{1,3}[ \\d]{7,14}\\d\\b',
+  '\\b\\d{2} \\d{2} \\d{2} \\d{2}\\b',
+  '\\b\\d{3}-\\d{2}-\\d{4}\\b',
+  '\\b[A-CEGHJ-PR-TW-Z]{2} ?\\d{2} ?\\d{2} ?\\d{2} ?[A-D]\\b',
+  '\\b\\d{2} \\d{3} \\d{3} \\d{3}\\b',
+  '\\b\\d{11}\\b',
+  '\\b\\d{6}[-+A]\\d{3}[0-9A-Z]\\b',
+  '\\b756\\.\\d{4}\\.\\d{4}\\.\\d{2}\\b',
+  '\\b\\d{8}[A-Z]\\b',
+  '\\b[XYZ]\\d{7}[A-Z]\\b',
+  '\\b[A-Z]{6}\\d{2}[A-Z]\\d{2}[A-Z]\\d{3}[A-Z]\\b',
+  '\\b\\d{7}[A-W]\\b',
+  '\\b\\d{6}/\\d{4}\\b',
+  '\\b\\d{3}\\.\\d{3}\\.\\d{3}-\\d{2}\\b',
+  '\\b\\d{3} \\d{3} \\d{4}\\b',
+  '\\bAKIA[A-Z2-7]{16}\\b',
+  '\\bgh[pousr]_[A-Za-z0-9]{36}\\b',
+  '-----BEGIN [A-Z ]*PRIVATE KEY-----',
+  '\\beyJ[A-Za-z0-9_-]+\\.eyJ[A-Za-z0-9_-]+',
+  '\\b\\d{4}-\\d{2}-\\d{2}\\b',
+  '\\b\\d{1,2}[./]\\d{1,2}[./]\\d{4}\\b',
+  '\\b[A-Z]{2}\\d{2} ?[A-Z]{3}\\b',
 ];
 
 const WORDS = (
@@ -34,7 +57,15 @@ const WORDS = (
   'city tree cross farm hard start might story saw far sea draw left late run while press close night real life few north open seem together next white children ' +
   'begin got walk example ease paper group always music those both mark often letter until mile river car feet care second book carry took science eat room friend'
 ).split(' ');
-const RECORDS = ['Write to tove.lindqvist@brindlestrait.example today.', 'CPR 010180-1234 was given.', 'IBAN GB82 WEST 1234 5698 7654 32.', 'Card 4111 1111 1111 1111 was charged.', 'Login from 203.0.113.77 at noon.', 'Call +45 32 14 55 66 after six.', 'Order 20261123 left berth 4.'];
+const RECORDS = [
+  'Write to tove.lindqvist@brindlestrait.example today.',
+  'CPR 010180-1234 was given.',
+  'IBAN GB82 WEST 1234 5698 7654 32.',
+  'Card 4111 1111 1111 1111 was charged.',
+  'Login from 203.0.113.77 at noon.',
+  'Call +45 32 14 55 66 after six.',
+  'Order 20261123 left berth 4.',
+];
 
 /** Prose with something to find, or to be fooled by, every ten thousand characters or so. */
 function writeText(path: string, size: number): void {
@@ -70,7 +101,10 @@ function detectFile(engine: Engine, path: string): number {
   const file = openSync(path, 'r');
   const bytes = Buffer.allocUnsafe(1 << 20);
   for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) {
-    const piece = asciiPiece(bytes.subarray(0, n)) ?? { text: bytes.toString('utf8', 0, n), units: unitsOf(bytes.toString('utf8', 0, n)) };
+    const piece = asciiPiece(bytes.subarray(0, n)) ?? {
+      text: bytes.toString('utf8', 0, n),
+      units: unitsOf(bytes.toString('utf8', 0, n)),
+    };
     stream.push(piece.text, piece.units);
   }
   closeSync(file);
@@ -83,7 +117,8 @@ const seconds = (work: () => void) => {
   work();
   return (performance.now() - begun) / 1000;
 };
-const best = (times: number, work: () => void) => Math.min(...Array.from({ length: times }, () => seconds(work)));
+const best = (times: number, work: () => void) =>
+  Math.min(...Array.from({ length: times }, () => seconds(work)));
 
 const folder = mkdtempSync(join(tmpdir(), 'yare-bench-'));
 try {
@@ -96,9 +131,29 @@ try {
   let rg = Infinity;
   let hasRg = true;
   for (let i = 0; i < 5; i++) {
-    ours = Math.min(ours, best(1, () => void detectFile(engine, path)));
+    ours = Math.min(
+      ours,
+      best(1, () => void detectFile(engine, path)),
+    );
     try {
-      rg = Math.min(rg, best(1, () => execFileSync('rg', ['-o', '--no-filename', '--no-line-number', '-j1', '--no-config', ...PATTERNS.flatMap((p) => ['-e', p]), path], { stdio: ['ignore', 'ignore', 'inherit'] })));
+      rg = Math.min(
+        rg,
+        best(1, () =>
+          execFileSync(
+            'rg',
+            [
+              '-o',
+              '--no-filename',
+              '--no-line-number',
+              '-j1',
+              '--no-config',
+              ...PATTERNS.flatMap((p) => ['-e', p]),
+              path,
+            ],
+            { stdio: ['ignore', 'ignore', 'inherit'] },
+          ),
+        ),
+      );
     } catch {
       hasRg = false;
     }
@@ -114,7 +169,20 @@ try {
   const quarter = best(3, () => void detectFile(engine, small));
   figure('detect', 'linear_in_text', ours / 4 / quarter, 'ratio');
   const invented = (n: number) =>
-    new Engine(Array.from({ length: n }, (_, i) => PatternDetector.parse({ kind: 'pattern', id: `own-${i}`, name: `Own ${i}`, anchor: { by: 'pattern', pattern: `(?<![\\p{L}\\p{N}])${String.fromCharCode(65 + (i % 26), 65 + ((i * 7) % 26))}-?\\d{${4 + (i % 9)}}(?!\\p{N})` }, start: 2 })));
+    new Engine(
+      Array.from({ length: n }, (_, i) =>
+        PatternDetector.parse({
+          kind: 'pattern',
+          id: `own-${i}`,
+          name: `Own ${i}`,
+          anchor: {
+            by: 'pattern',
+            pattern: `(?<![\\p{L}\\p{N}])${String.fromCharCode(65 + (i % 26), 65 + ((i * 7) % 26))}-?\\d{${4 + (i % 9)}}(?!\\p{N})`,
+          },
+          start: 2,
+        }),
+      ),
+    );
   const engines = [10, 100, 1000].map(invented);
   const times = engines.map((e) => best(3, () => void detectFile(e, small)));
   figure('detect', 'cost_of_100_to_10', (times[1] as number) / (times[0] as number), 'ratio');

@@ -72,7 +72,10 @@ export async function buildPrograms(only?: readonly string[]): Promise<void> {
     return;
   }
   const entries = PROGRAMS.entryPoints as Record<string, string>;
-  await esbuild({ ...PROGRAMS, entryPoints: Object.fromEntries(only.map((name) => [name, entries[name] as string])) });
+  await esbuild({
+    ...PROGRAMS,
+    entryPoints: Object.fromEntries(only.map((name) => [name, entries[name] as string])),
+  });
 }
 
 async function fingerprint(): Promise<string> {

@@ -9,10 +9,14 @@ export async function runOnce(name: 'sweep' | 'detect', args: readonly string[])
   await installPrerequisites({ mariadb: false, chromium: name === 'sweep' });
   await buildPrograms(name === 'sweep' ? ['sweep'] : ['detect', 'detect-thread']);
   const env = { ...process.env, CHROMIUM: process.env['CHROMIUM'] || findProgram('chromium') || '' };
-  const child = spawn(process.execPath, ['--enable-source-maps', join(PROJECT, `dist/${name}.mjs`), ...args], {
-    stdio: 'inherit',
-    env,
-  });
+  const child = spawn(
+    process.execPath,
+    ['--enable-source-maps', join(PROJECT, `dist/${name}.mjs`), ...args],
+    {
+      stdio: 'inherit',
+      env,
+    },
+  );
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => child.kill(signal));
   return new Promise((ended) => child.on('close', (code) => ended(code ?? 2)));
 }

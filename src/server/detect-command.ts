@@ -61,8 +61,11 @@ export async function detectCommand(args: readonly string[]): Promise<number> {
   try {
     return await run(args);
   } catch (error) {
-    const fields = error instanceof RefusedError ? error.fields.map((f) => `\n  ${f.field}: ${f.message}`).join('') : '';
-    process.stderr.write(`${(error as Error).message}${fields}\n${error instanceof UsageError ? `\n${DETECT_HELP}` : ''}`);
+    const fields =
+      error instanceof RefusedError ? error.fields.map((f) => `\n  ${f.field}: ${f.message}`).join('') : '';
+    process.stderr.write(
+      `${(error as Error).message}${fields}\n${error instanceof UsageError ? `\n${DETECT_HELP}` : ''}`,
+    );
     return 2;
   }
 }
@@ -75,8 +78,30 @@ function readArgs(args: readonly string[]) {
       args: [...args],
       allowPositionals: true,
       options: {
-        help: FLAG, json: FLAG, reveal: FLAG, explain: FLAG, 'near-misses': FLAG, min: TEXT, only: TEXT, detectors: LIST, 'no-built-in': FLAG, threads: TEXT, seconds: TEXT, list: FLAG, fail: FLAG,
-        like: LIST, 'like-from': TEXT, roster: LIST, key: LIST, beside: LIST, corroboration: TEXT, learn: LIST, against: LIST, seed: TEXT, 'cost-alarm': TEXT, 'cost-miss': TEXT,
+        help: FLAG,
+        json: FLAG,
+        reveal: FLAG,
+        explain: FLAG,
+        'near-misses': FLAG,
+        min: TEXT,
+        only: TEXT,
+        detectors: LIST,
+        'no-built-in': FLAG,
+        threads: TEXT,
+        seconds: TEXT,
+        list: FLAG,
+        fail: FLAG,
+        like: LIST,
+        'like-from': TEXT,
+        roster: LIST,
+        key: LIST,
+        beside: LIST,
+        corroboration: TEXT,
+        learn: LIST,
+        against: LIST,
+        seed: TEXT,
+        'cost-alarm': TEXT,
+        'cost-miss': TEXT,
       },
     });
   } catch (error) {
@@ -87,7 +112,8 @@ function readArgs(args: readonly string[]) {
 function number(text: string | undefined, name: string, fallback: number, from: number, to: number): number {
   if (text === undefined) return fallback;
   const n = Number(text);
-  if (!Number.isFinite(n) || n < from || n > to) throw new UsageError(`--${name}: a number from ${from} to ${to}.`);
+  if (!Number.isFinite(n) || n < from || n > to)
+    throw new UsageError(`--${name}: a number from ${from} to ${to}.`);
   return n;
 }
 
@@ -100,7 +126,11 @@ async function run(args: readonly string[]): Promise<number> {
   const detectors = await detectorsOf(values);
   if (values.list) {
     for (const d of detectors)
-      process.stdout.write(values.json ? `${JSON.stringify({ id: d.id, name: d.name, category: d.category, country: d.country, source: d.source })}\n` : `${d.id.padEnd(34)} ${d.name}\n`);
+      process.stdout.write(
+        values.json
+          ? `${JSON.stringify({ id: d.id, name: d.name, category: d.category, country: d.country, source: d.source })}\n`
+          : `${d.id.padEnd(34)} ${d.name}\n`,
+      );
     return 0;
   }
   if (positionals.length === 0 && !values.learn) throw new UsageError('Name the files or folders to read.');
@@ -143,8 +173,12 @@ async function detectorsOf(values: Values): Promise<readonly PatternDetector[]> 
   const all = [...(values['no-built-in'] ? [] : builtInDetectors().filter((d) => !ids.has(d.id))), ...own];
   const min = values.min === undefined ? undefined : number(values.min, 'min', KEEP_FROM, 0.001, 0.999);
   const only = values.only?.split(',').map((s) => s.trim());
-  for (const id of only ?? []) if (!all.some((d) => d.id === id)) throw new UsageError(`There is no detector “${id}”. --list tells which there are.`);
-  return all.filter((d) => !only || only.includes(d.id)).map((d) => (min === undefined ? d : { ...d, keepFrom: min }));
+  for (const id of only ?? [])
+    if (!all.some((d) => d.id === id))
+      throw new UsageError(`There is no detector “${id}”. --list tells which there are.`);
+  return all
+    .filter((d) => !only || only.includes(d.id))
+    .map((d) => (min === undefined ? d : { ...d, keepFrom: min }));
 }
 
 interface Found {
@@ -159,7 +193,8 @@ async function filesOf(paths: readonly string[]): Promise<readonly Found[]> {
   const files: Found[] = [];
   const walk = async (path: string, shown: string): Promise<void> => {
     const info = await lstat(path);
-    if (info.isDirectory()) for (const name of (await readdir(path)).sort()) await walk(join(path, name), join(shown, name));
+    if (info.isDirectory())
+      for (const name of (await readdir(path)).sort()) await walk(join(path, name), join(shown, name));
     else if (info.isFile()) files.push({ path, shown, size: info.size });
   };
   for (const path of paths) {
@@ -178,13 +213,29 @@ interface Outcome {
 }
 
 /** Reads a file; a detector that never ends is left out and the file read again. */
-async function examine(pool: DetectPool, file: Found, detectors: readonly PatternDetector[], values: Values, ms: number): Promise<Outcome> {
+async function examine(
+  pool: DetectPool,
+  file: Found,
+  detectors: readonly PatternDetector[],
+  values: Values,
+  ms: number,
+): Promise<Outcome> {
   const without: number[] = [];
   const stopped: Stopped[] = [];
   for (;;) {
     try {
       const examined = await pool.run(
-        { what: 'file', path: file.path, name: basename(file.path), options: { reveal: Boolean(values.reveal), nearMisses: Boolean(values['near-misses']), without, budgetMs: ms / 2 } },
+        {
+          what: 'file',
+          path: file.path,
+          name: basename(file.path),
+          options: {
+            reveal: Boolean(values.reveal),
+            nearMisses: Boolean(values['near-misses']),
+            without,
+            budgetMs: ms / 2,
+          },
+        },
         ms + file.size / 5e4,
       );
       return { examined, problems: examined.problems, stopped: [...stopped, ...examined.stopped] };
@@ -192,9 +243,23 @@ async function examine(pool: DetectPool, file: Found, detectors: readonly Patter
       const { detector, at } = error instanceof TookTooLong ? error : { detector: undefined, at: 0 };
       const of = detector === undefined ? undefined : detectors[detector];
       if (detector === undefined || !of || without.length >= 5)
-        return { examined: undefined, problems: [{ part: '', kind: error instanceof TookTooLong ? 'cut short' : 'damaged', words: (error as Error).message }], stopped };
+        return {
+          examined: undefined,
+          problems: [
+            {
+              part: '',
+              kind: error instanceof TookTooLong ? 'cut short' : 'damaged',
+              words: (error as Error).message,
+            },
+          ],
+          stopped,
+        };
       without.push(detector);
-      stopped.push({ detector: of.id, at, why: 'Its pattern did not come to an end and was left out of this file' });
+      stopped.push({
+        detector: of.id,
+        at,
+        why: 'Its pattern did not come to an end and was left out of this file',
+      });
     }
   }
 }
@@ -203,10 +268,18 @@ async function likenessOf(values: Values): Promise<ThreadSetting['likeness'][num
   const templates = [];
   for (const file of await filesOf(values.like ?? [])) {
     const { text, problems } = await extractOf(file.path);
-    if (text.trim() === '') throw new UsageError(`“${file.shown}” cannot be a template: ${problems[0]?.words ?? 'it holds no text'}.`);
+    if (text.trim() === '')
+      throw new UsageError(
+        `“${file.shown}” cannot be a template: ${problems[0]?.words ?? 'it holds no text'}.`,
+      );
     templates.push({ name: basename(file.shown), text });
   }
-  return { id: 'like', version: 1, templates, from: number(values['like-from'], 'like-from', LIKENESS_FROM, 0.05, 1) };
+  return {
+    id: 'like',
+    version: 1,
+    templates,
+    from: number(values['like-from'], 'like-from', LIKENESS_FROM, 0.05, 1),
+  };
 }
 
 async function extractOf(path: string) {
@@ -221,10 +294,28 @@ async function rostersOf(values: Values): Promise<ThreadSetting['rosters']> {
     const table = readTable(await readFile(path));
     const keys = values.key ? values.key.map((k) => columnNamed(table, k)) : [0];
     const corroborating = (values.beside ?? []).map((b) => columnNamed(table, b));
-    const id = DetectorId.catch(`roster-${i + 1}`).parse(basename(path).replace(/\.[^.]*$/, '').toLowerCase());
-    const builder = new RosterBuilder({ id, name: basename(path), version: 1, headings: table.headings, columns: { keys, corroborating }, expected: table.rows.length }, key);
+    const id = DetectorId.catch(`roster-${i + 1}`).parse(
+      basename(path)
+        .replace(/\.[^.]*$/, '')
+        .toLowerCase(),
+    );
+    const builder = new RosterBuilder(
+      {
+        id,
+        name: basename(path),
+        version: 1,
+        headings: table.headings,
+        columns: { keys, corroborating },
+        expected: table.rows.length,
+      },
+      key,
+    );
     for (const row of table.rows) builder.add(row);
-    rosters.push({ roster: builder.done(), key, rules: { ...ROSTER_RULES, corroboration: number(values.corroboration, 'corroboration', 0, 0, 20) } });
+    rosters.push({
+      roster: builder.done(),
+      key,
+      rules: { ...ROSTER_RULES, corroboration: number(values.corroboration, 'corroboration', 0, 0, 20) },
+    });
   }
   return rosters;
 }
@@ -238,15 +329,24 @@ async function learnedOf(values: Values, report: Report): Promise<ThreadSetting[
     yes[0] = join(folder, 'examples');
   }
   const examples: Example[] = [];
-  for (const [folders, positive] of [[yes, true], [no, false]] as const)
+  for (const [folders, positive] of [
+    [yes, true],
+    [no, false],
+  ] as const)
     for (const file of await filesOf(folders)) {
       const { text } = await extractOf(file.path);
       if (text.trim() !== '') examples.push({ name: relative('.', file.path), text, positive });
     }
   const pool = new DetectPool({ detectors: [], rosters: [], likeness: [], learned: [], key: '' }, 1);
   try {
-    const costs = { falseAlarm: number(values['cost-alarm'], 'cost-alarm', 1, 0.001, 1e6), miss: number(values['cost-miss'], 'cost-miss', 1, 0.001, 1e6) };
-    const training = await pool.run({ what: 'train', examples, seed: number(values.seed, 'seed', 1, 0, 2 ** 31), costs }, 600_000);
+    const costs = {
+      falseAlarm: number(values['cost-alarm'], 'cost-alarm', 1, 0.001, 1e6),
+      miss: number(values['cost-miss'], 'cost-miss', 1, 0.001, 1e6),
+    };
+    const training = await pool.run(
+      { what: 'train', examples, seed: number(values.seed, 'seed', 1, 0, 2 ** 31), costs },
+      600_000,
+    );
     report.training(training, examples.length);
     return { id: 'learned', version: 1, model: training.model };
   } finally {
@@ -275,10 +375,26 @@ class Report {
   training(t: import('../core/holdings/learned.ts').Training, examples: number): void {
     const { judgement: j, warnings, telling, model, mistakes } = t;
     if (this.values.json)
-      this.#line({ learned: { examples, threshold: model.threshold, precision: j.precision, recall: j.recall, f1: j.f1, falseAlarms: j.falseAlarms, misses: j.misses, warnings, telling: telling.slice(0, 20), mistakes: mistakes.slice(0, 50) } });
+      this.#line({
+        learned: {
+          examples,
+          threshold: model.threshold,
+          precision: j.precision,
+          recall: j.recall,
+          f1: j.f1,
+          falseAlarms: j.falseAlarms,
+          misses: j.misses,
+          warnings,
+          telling: telling.slice(0, 20),
+          mistakes: mistakes.slice(0, 50),
+        },
+      });
     else {
-      const rate = (r: { value: number; low: number; high: number }) => `${(r.value * 100).toFixed(1)}% (${(r.low * 100).toFixed(0)} to ${(r.high * 100).toFixed(0)})`;
-      process.stdout.write(`Learned from ${examples} texts. Precision ${rate(j.precision)}, recall ${rate(j.recall)}.\n${warnings.map((w) => `◆ ${w.words}\n`).join('')}`);
+      const rate = (r: { value: number; low: number; high: number }) =>
+        `${(r.value * 100).toFixed(1)}% (${(r.low * 100).toFixed(0)} to ${(r.high * 100).toFixed(0)})`;
+      process.stdout.write(
+        `Learned from ${examples} texts. Precision ${rate(j.precision)}, recall ${rate(j.recall)}.\n${warnings.map((w) => `◆ ${w.words}\n`).join('')}`,
+      );
     }
   }
 
@@ -313,9 +429,15 @@ class Report {
     const of = this.#of.get(f.detector);
     const shown = f.value ?? f.masked;
     if (!this.values.json) {
-      const place = Object.entries(f.place).map(([k, v]) => `${k} ${v}`).join(', ');
-      process.stdout.write(`${file}${place ? ` (${place})` : ''}: ${of?.name ?? f.detector}, ${Math.round(f.confidence * 100)}%${lacked ? `, not counted: ${lacked}` : ''}: ${shown}\n`);
-      if (this.values.explain) for (const s of f.steps) process.stdout.write(`    ${s.steps >= 0 ? '+' : '−'}${Math.abs(s.steps)}  ${s.words}\n`);
+      const place = Object.entries(f.place)
+        .map(([k, v]) => `${k} ${v}`)
+        .join(', ');
+      process.stdout.write(
+        `${file}${place ? ` (${place})` : ''}: ${of?.name ?? f.detector}, ${Math.round(f.confidence * 100)}%${lacked ? `, not counted: ${lacked}` : ''}: ${shown}\n`,
+      );
+      if (this.values.explain)
+        for (const s of f.steps)
+          process.stdout.write(`    ${s.steps >= 0 ? '+' : '−'}${Math.abs(s.steps)}  ${s.words}\n`);
       return;
     }
     this.#line({
@@ -339,10 +461,22 @@ class Report {
     const seconds = (Date.now() - this.#begun) / 1000;
     const detectors = Object.fromEntries([...this.#byDetector].sort((a, b) => b[1].findings - a[1].findings));
     if (this.values.json) {
-      this.#line({ summary: { files: this.#files, characters: this.#units, findings: this.findings, detectors, problems: this.#problems, stopped: this.#stopped, seconds } });
+      this.#line({
+        summary: {
+          files: this.#files,
+          characters: this.#units,
+          findings: this.findings,
+          detectors,
+          problems: this.#problems,
+          stopped: this.#stopped,
+          seconds,
+        },
+      });
       return;
     }
-    process.stdout.write(`${this.findings} findings in ${this.#files} files, ${seconds.toFixed(1)} s.${this.#problems.length > 0 ? ` ${this.#problems.length} could not be read whole.` : ''}\n`);
+    process.stdout.write(
+      `${this.findings} findings in ${this.#files} files, ${seconds.toFixed(1)} s.${this.#problems.length > 0 ? ` ${this.#problems.length} could not be read whole.` : ''}\n`,
+    );
   }
 
   #line(value: unknown): void {

@@ -36,7 +36,13 @@ const FIELD: AnchorFunction = {
   cell: (text, start, end) => {
     const [a, b] = trimmed(text, start, end);
     const value = text.slice(a, b);
-    if (b - a < 2 || /^(?:no|none|nej|ingen|nein|keine?|n\/?a|null|undefined|false|true|yes|ja|-+|\?+|unknown|ukendt|okänd|unbekannt|nil|0)\.?$/i.test(value)) return undefined;
+    if (
+      b - a < 2 ||
+      /^(?:no|none|nej|ingen|nein|keine?|n\/?a|null|undefined|false|true|yes|ja|-+|\?+|unknown|ukendt|okänd|unbekannt|nil|0)\.?$/i.test(
+        value,
+      )
+    )
+      return undefined;
     return { start: a, end: b, steps: [{ words: 'a filled field', steps: 0 }] };
   },
 };
@@ -47,8 +53,10 @@ const titles = new Set(TITLES);
 const notSurnames = new Set(NOT_SURNAMES);
 const labels = new Set(NAME_LABELS);
 
-const TOKEN = /(?:\p{Lu}[\p{Ll}\p{M}]+(?:['’-]\p{L}[\p{Ll}\p{M}]*)*|(?:Mc|Mac|O['’]|D['’])\p{Lu}\p{Ll}+|\p{Lu}{2,}(?:-\p{Lu}{2,})*|\p{Lu}\.?)(?![\p{L}\p{N}@_])/uy;
-const PARTICLE = /(?:von der|van der|van den|van de|von|van|zu|zum|zur|de la|de los|del|della|der|den|ter|ten|de|di|da|dos|das|du|le|la|af|av|bin|al|el)(?= )/uy;
+const TOKEN =
+  /(?:\p{Lu}[\p{Ll}\p{M}]+(?:['’-]\p{L}[\p{Ll}\p{M}]*)*|(?:Mc|Mac|O['’]|D['’])\p{Lu}\p{Ll}+|\p{Lu}{2,}(?:-\p{Lu}{2,})*|\p{Lu}\.?)(?![\p{L}\p{N}@_])/uy;
+const PARTICLE =
+  /(?:von der|van der|van den|van de|von|van|zu|zum|zur|de la|de los|del|della|der|den|ter|ten|de|di|da|dos|das|du|le|la|af|av|bin|al|el)(?= )/uy;
 
 function tokenAt(text: string, at: number): string | undefined {
   TOKEN.lastIndex = at;
@@ -91,7 +99,11 @@ function nameFrom(text: string, at: number): { end: number; words: string[] } {
 const PERSON: AnchorFunction = {
   words: [...new Set([...FIRST_NAMES, ...TITLES])].filter((w) => w.length >= 3 && !notSurnames.has(w)),
   at: (text, start, end) => {
-    if (/[\p{L}\p{N}@_.\-/’']/u.test(text[start - 1] ?? ' ') && !/(?:^|\s)\p{Lu}\.$/u.test(text.slice(Math.max(0, start - 3), start))) return undefined;
+    if (
+      /[\p{L}\p{N}@_.\-/’']/u.test(text[start - 1] ?? ' ') &&
+      !/(?:^|\s)\p{Lu}\.$/u.test(text.slice(Math.max(0, start - 3), start))
+    )
+      return undefined;
     const word = text.slice(start, end).toLowerCase();
     if (titles.has(word)) return titled(text, start);
     const { end: last, words } = nameFrom(text, start);
@@ -111,7 +123,11 @@ const PERSON: AnchorFunction = {
     if (parts.some((p) => surnames.has(p))) steps.push({ words: `“${words.at(-1)}” is a surname`, steps: 2 });
     else if (words.length >= 3 && firstNames.has((words[1] as string).toLowerCase()))
       steps.push({ words: 'two first names in a row', steps: 1.5 });
-    else if (/(?:sen|sson|son|gaard|gård|berg|ström|strøm|lund|quist|qvist|holm|mann|feld|stein|hoff|ski|ska|wicz|ov|ova|ić|escu|oğlu|opoulos|sdóttir|sdottir)$/u.test(surname))
+    else if (
+      /(?:sen|sson|son|gaard|gård|berg|ström|strøm|lund|quist|qvist|holm|mann|feld|stein|hoff|ski|ska|wicz|ov|ova|ić|escu|oğlu|opoulos|sdóttir|sdottir)$/u.test(
+        surname,
+      )
+    )
       steps.push({ words: `“${words.at(-1)}” is formed like a surname`, steps: 1 });
     if (words.every((w) => w === w.toUpperCase() && w.length > 1))
       steps.push({ words: 'all in capitals', steps: -1 });
@@ -135,7 +151,13 @@ function titled(text: string, start: number): FunctionHit | undefined {
   if (i === start) return undefined;
   const { end, words } = nameFrom(text, i);
   const [first = ''] = words;
-  if (words.length === 0 || first.length < 3 || notSurnames.has(first.toLowerCase()) || labels.has(first.toLowerCase())) return undefined;
+  if (
+    words.length === 0 ||
+    first.length < 3 ||
+    notSurnames.has(first.toLowerCase()) ||
+    labels.has(first.toLowerCase())
+  )
+    return undefined;
   return {
     start: i,
     end,
@@ -145,7 +167,9 @@ function titled(text: string, start: number): FunctionHit | undefined {
 
 /** The start of `Surname, First` at the beginning of a line, cell or list. */
 function turnedName(text: string, start: number, end: number): number | undefined {
-  const m = /(?:^|[\n\t;|"(:•*-] ?)(\p{Lu}[\p{Ll}\p{M}]+(?:-\p{Lu}\p{Ll}+)?), $/u.exec(text.slice(Math.max(0, start - 40), start));
+  const m = /(?:^|[\n\t;|"(:•*-] ?)(\p{Lu}[\p{Ll}\p{M}]+(?:-\p{Lu}\p{Ll}+)?), $/u.exec(
+    text.slice(Math.max(0, start - 40), start),
+  );
   if (!m || !/^(?:$|[\s.;:,|")\n])/u.test(text.slice(end, end + 1))) return undefined;
   const surname = (m[1] as string).toLowerCase();
   if (notSurnames.has(surname) || labels.has(surname)) return undefined;

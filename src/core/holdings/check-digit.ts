@@ -28,8 +28,33 @@ type Validators = Record<string, Record<string, { validate(v: string): { isValid
 
 /** How the library names each member state's VAT number. */
 const VAT_MODULE: Readonly<Record<string, string>> = {
-  AT: 'uid', BE: 'vat', BG: 'vat', CY: 'vat', CZ: 'dic', DE: 'vat', DK: 'cvr', EE: 'kmkr', ES: 'nif', FI: 'alv', FR: 'tva', GR: 'vat', HR: 'oib', HU: 'anum',
-  IE: 'vat', IT: 'iva', LT: 'pvm', LU: 'tva', LV: 'pvn', MT: 'vat', NL: 'btw', PL: 'nip', PT: 'nif', RO: 'cif', SE: 'vat', SI: 'ddv', SK: 'dph',
+  AT: 'uid',
+  BE: 'vat',
+  BG: 'vat',
+  CY: 'vat',
+  CZ: 'dic',
+  DE: 'vat',
+  DK: 'cvr',
+  EE: 'kmkr',
+  ES: 'nif',
+  FI: 'alv',
+  FR: 'tva',
+  GR: 'vat',
+  HR: 'oib',
+  HU: 'anum',
+  IE: 'vat',
+  IT: 'iva',
+  LT: 'pvm',
+  LU: 'tva',
+  LV: 'pvn',
+  MT: 'vat',
+  NL: 'btw',
+  PL: 'nip',
+  PT: 'nif',
+  RO: 'cif',
+  SE: 'vat',
+  SI: 'ddv',
+  SK: 'dph',
 };
 
 const digitsOf = (value: string) => value.replace(/\D/g, '');
@@ -70,7 +95,7 @@ const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = 
     }
     return sum % 10 === Number(bare[9]);
   },
-  'adóazonosító': (value) => {
+  adóazonosító: (value) => {
     const d = digitsOf(value);
     return d.length === 10 && weighted(d.slice(0, 9), [1, 2, 3, 4, 5, 6, 7, 8, 9]) % 11 === Number(d[9]);
   },
@@ -120,7 +145,24 @@ const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = 
 };
 
 /** Where a number without its country's code is tried. */
-const HOME: readonly CountryCode[] = ['DK', 'SE', 'DE', 'GB', 'NO', 'US', 'FI', 'NL', 'FR', 'AT', 'CH', 'PL', 'ES', 'IT', 'BE', 'IE'];
+const HOME: readonly CountryCode[] = [
+  'DK',
+  'SE',
+  'DE',
+  'GB',
+  'NO',
+  'US',
+  'FI',
+  'NL',
+  'FR',
+  'AT',
+  'CH',
+  'PL',
+  'ES',
+  'IT',
+  'BE',
+  'IE',
+];
 
 /** Ranges of issuers by ISO/IEC 7812 as the schemes publish them, with their lengths. */
 const CARD =
@@ -128,7 +170,9 @@ const CARD =
 
 /** ISO 3166-1, and XK as it is used for accounts. */
 const COUNTRIES = new Set(
-  'AD AE AF AG AI AL AM AO AR AS AT AU AW AX AZ BA BB BD BE BF BG BH BI BJ BL BM BN BO BQ BR BS BT BW BY BZ CA CC CD CF CG CH CI CK CL CM CN CO CR CU CV CW CX CY CZ DE DJ DK DM DO DZ EC EE EG ER ES ET FI FJ FK FM FO FR GA GB GD GE GF GG GH GI GL GM GN GP GQ GR GT GU GW GY HK HN HR HT HU ID IE IL IM IN IQ IR IS IT JE JM JO JP KE KG KH KI KM KN KP KR KW KY KZ LA LB LC LI LK LR LS LT LU LV LY MA MC MD ME MF MG MH MK ML MM MN MO MP MQ MR MS MT MU MV MW MX MY MZ NA NC NE NF NG NI NL NO NP NR NU NZ OM PA PE PF PG PH PK PL PM PN PR PS PT PW PY QA RE RO RS RU RW SA SB SC SD SE SG SH SI SK SL SM SN SO SR SS ST SV SX SY SZ TC TD TG TH TJ TK TL TM TN TO TR TT TV TW TZ UA UG US UY UZ VA VC VE VG VI VN VU WF WS XK YE YT ZA ZM ZW'.split(' '),
+  'AD AE AF AG AI AL AM AO AR AS AT AU AW AX AZ BA BB BD BE BF BG BH BI BJ BL BM BN BO BQ BR BS BT BW BY BZ CA CC CD CF CG CH CI CK CL CM CN CO CR CU CV CW CX CY CZ DE DJ DK DM DO DZ EC EE EG ER ES ET FI FJ FK FM FO FR GA GB GD GE GF GG GH GI GL GM GN GP GQ GR GT GU GW GY HK HN HR HT HU ID IE IL IM IN IQ IR IS IT JE JM JO JP KE KG KH KI KM KN KP KR KW KY KZ LA LB LC LI LK LR LS LT LU LV LY MA MC MD ME MF MG MH MK ML MM MN MO MP MQ MR MS MT MU MV MW MX MY MZ NA NC NE NF NG NI NL NO NP NR NU NZ OM PA PE PF PG PH PK PL PM PN PR PS PT PW PY QA RE RO RS RU RW SA SB SC SD SE SG SH SI SK SL SM SN SO SR SS ST SV SX SY SZ TC TD TG TH TJ TK TL TM TN TO TR TT TV TW TZ UA UG US UY UZ VA VC VE VG VI VN VU WF WS XK YE YT ZA ZM ZW'.split(
+    ' ',
+  ),
 );
 
 /** ISO 3779 and 49 CFR § 565.15: the ninth sign is the sum over 11. */
@@ -146,9 +190,27 @@ function vin(value: string): boolean {
 }
 
 const D5 = [
-  '0123456789', '1234067895', '2340178956', '3401289567', '4012395678', '5987604321', '6598710432', '7659821043', '8765932104', '9876543210',
+  '0123456789',
+  '1234067895',
+  '2340178956',
+  '3401289567',
+  '4012395678',
+  '5987604321',
+  '6598710432',
+  '7659821043',
+  '8765932104',
+  '9876543210',
 ];
-const P8 = ['0123456789', '1576283094', '5803796142', '8916043527', '9453126870', '4286573901', '2793806415', '7046913258'];
+const P8 = [
+  '0123456789',
+  '1576283094',
+  '5803796142',
+  '8916043527',
+  '9453126870',
+  '4286573901',
+  '2793806415',
+  '7046913258',
+];
 
 /** J. Verhoeff, Error Detecting Decimal Codes, 1969. */
 function verhoeff(digits: string): boolean {
@@ -185,7 +247,8 @@ function bech32(value: string): boolean {
   for (const v of [3, 3, 0, 2, 3, ...data]) {
     const top = chk >>> 25;
     chk = ((chk & 0x1ffffff) << 5) ^ v;
-    for (const [i, g] of [0x3b6a57b2, 0x26508e6d, 0x1ea119fa, 0x3d4233dd, 0x2a1462b3].entries()) if ((top >>> i) & 1) chk ^= g;
+    for (const [i, g] of [0x3b6a57b2, 0x26508e6d, 0x1ea119fa, 0x3d4233dd, 0x2a1462b3].entries())
+      if ((top >>> i) & 1) chk ^= g;
   }
   return chk === 1 || chk === 0x2bc830a3;
 }
@@ -213,13 +276,95 @@ export function mod97(value: string): number {
 
 /** Lengths by country, from the IBAN registry (ISO 13616-2). */
 export const IBAN_LENGTHS: Readonly<Record<string, number>> = {
-  AD: 24, AE: 23, AL: 28, AT: 20, AZ: 28, BA: 20, BE: 16, BG: 22, BH: 22, BI: 27, BR: 29, BY: 28, CH: 21, CR: 22,
-  CY: 28, CZ: 24, DE: 22, DJ: 27, DK: 18, DO: 28, EE: 20, EG: 29, ES: 24, FI: 18, FK: 18, FO: 18, FR: 27, GB: 22,
-  GE: 22, GI: 23, GL: 18, GR: 27, GT: 28, HN: 28, HR: 21, HU: 28, IE: 22, IL: 23, IQ: 23, IS: 26, IT: 27, JO: 30,
-  KW: 30, KZ: 20, LB: 28, LC: 32, LI: 21, LT: 20, LU: 20, LV: 21, LY: 25, MC: 27, MD: 24, ME: 22, MK: 19, MN: 20,
-  MR: 27, MT: 31, MU: 30, NI: 28, NL: 18, NO: 15, OM: 23, PK: 24, PL: 28, PS: 29, PT: 25, QA: 29, RO: 24, RS: 22,
-  RU: 33, SA: 24, SC: 31, SD: 18, SE: 24, SI: 19, SK: 24, SM: 27, SO: 23, ST: 25, SV: 28, TL: 23, TN: 24, TR: 26,
-  UA: 29, VA: 22, VG: 24, XK: 20, YE: 30,
+  AD: 24,
+  AE: 23,
+  AL: 28,
+  AT: 20,
+  AZ: 28,
+  BA: 20,
+  BE: 16,
+  BG: 22,
+  BH: 22,
+  BI: 27,
+  BR: 29,
+  BY: 28,
+  CH: 21,
+  CR: 22,
+  CY: 28,
+  CZ: 24,
+  DE: 22,
+  DJ: 27,
+  DK: 18,
+  DO: 28,
+  EE: 20,
+  EG: 29,
+  ES: 24,
+  FI: 18,
+  FK: 18,
+  FO: 18,
+  FR: 27,
+  GB: 22,
+  GE: 22,
+  GI: 23,
+  GL: 18,
+  GR: 27,
+  GT: 28,
+  HN: 28,
+  HR: 21,
+  HU: 28,
+  IE: 22,
+  IL: 23,
+  IQ: 23,
+  IS: 26,
+  IT: 27,
+  JO: 30,
+  KW: 30,
+  KZ: 20,
+  LB: 28,
+  LC: 32,
+  LI: 21,
+  LT: 20,
+  LU: 20,
+  LV: 21,
+  LY: 25,
+  MC: 27,
+  MD: 24,
+  ME: 22,
+  MK: 19,
+  MN: 20,
+  MR: 27,
+  MT: 31,
+  MU: 30,
+  NI: 28,
+  NL: 18,
+  NO: 15,
+  OM: 23,
+  PK: 24,
+  PL: 28,
+  PS: 29,
+  PT: 25,
+  QA: 29,
+  RO: 24,
+  RS: 22,
+  RU: 33,
+  SA: 24,
+  SC: 31,
+  SD: 18,
+  SE: 24,
+  SI: 19,
+  SK: 24,
+  SM: 27,
+  SO: 23,
+  ST: 25,
+  SV: 28,
+  TL: 23,
+  TN: 24,
+  TR: 26,
+  UA: 29,
+  VA: 22,
+  VG: 24,
+  XK: 20,
+  YE: 30,
 };
 
 function iban(value: string): boolean {
@@ -240,7 +385,8 @@ export function mrzDigit(field: string): number {
 function mrz(value: string): boolean {
   const lines = value.trim().split(/\s+/);
   const last = lines.at(-1) ?? '';
-  const holds = (from: number, to: number, line = last) => mrzDigit(line.slice(from, to)) === Number(line[to]);
+  const holds = (from: number, to: number, line = last) =>
+    mrzDigit(line.slice(from, to)) === Number(line[to]);
   if (lines.length === 3 && lines.every((l) => l.length === 30)) {
     const [one = '', two = ''] = lines;
     return mrzDigit(one.slice(5, 14)) === Number(one[14]) && holds(0, 6, two) && holds(8, 14, two);

@@ -25,7 +25,11 @@ export function compileCheck(of: Check): CompiledCheck {
         of,
         run: (v) => {
           const n = Number(v.replace(/[^\d.-]/g, ''));
-          return say(n >= of.from && n <= of.to, `from ${of.from} to ${of.to}`, `not from ${of.from} to ${of.to}`);
+          return say(
+            n >= of.from && n <= of.to,
+            `from ${of.from} to ${of.to}`,
+            `not from ${of.from} to ${of.to}`,
+          );
         },
       };
     case 'length':
@@ -33,7 +37,11 @@ export function compileCheck(of: Check): CompiledCheck {
         of,
         run: (v) => {
           const n = of.of === 'digits' ? v.replace(/\D/g, '').length : v.length;
-          return say(n >= of.from && n <= of.to, `${n} ${of.of}`, `${n} ${of.of}, not ${of.from} to ${of.to}`);
+          return say(
+            n >= of.from && n <= of.to,
+            `${n} ${of.of}`,
+            `${n} ${of.of}, not ${of.from} to ${of.to}`,
+          );
         },
       };
     case 'begins with': {
@@ -42,7 +50,11 @@ export function compileCheck(of: Check): CompiledCheck {
         of,
         run: (v) => {
           const bare = comparable(v);
-          return say(any.some((p) => bare.startsWith(p)), 'begins as it should', 'begins as none does');
+          return say(
+            any.some((p) => bare.startsWith(p)),
+            'begins as it should',
+            'begins as none does',
+          );
         },
       };
     }
@@ -53,19 +65,27 @@ export function compileCheck(of: Check): CompiledCheck {
       return {
         of,
         run: (v) =>
-          say(values.has(comparable(v)) === wanted, wanted ? 'is on its list' : 'is not on the list of forbidden values', wanted ? 'is not on its list' : 'is a forbidden value'),
+          say(
+            values.has(comparable(v)) === wanted,
+            wanted ? 'is on its list' : 'is not on the list of forbidden values',
+            wanted ? 'is not on its list' : 'is a forbidden value',
+          ),
       };
     }
     case 'does not match': {
       const pattern = new RegExp(of.pattern, 'u');
-      return { of, run: (v) => say(!pattern.test(v), 'has none of what rules it out', 'has what rules it out') };
+      return { of, run: (v) => say(!pattern.test(v), 'in its usual form', 'not in its usual form') };
     }
     case 'entropy':
       return {
         of,
         run: (v) => {
           const bits = entropy(v);
-          return say(bits >= of.from, `as mixed as chance (${bits.toFixed(1)} bits a sign)`, `too even for chance (${bits.toFixed(1)} bits a sign)`);
+          return say(
+            bits >= of.from,
+            `as mixed as chance (${bits.toFixed(1)} bits a sign)`,
+            `too even for chance (${bits.toFixed(1)} bits a sign)`,
+          );
         },
       };
   }
@@ -105,5 +125,14 @@ export function holdsDate(value: string, layout: string): boolean {
   // A year of two digits: 00 is a leap year in 2000.
   const y = year === '' ? 2000 : year.length === 2 ? (Number(year) % 4 === 0 ? 2000 : 2001) : Number(year);
   if (m < 1 || m > 12 || d < 1 || (year.length === 4 && (y < 1880 || y > 2100))) return false;
-  return d <= (m === 2 ? (y % 4 === 0 && (y % 100 !== 0 || y % 400 === 0) ? 29 : 28) : [4, 6, 9, 11].includes(m) ? 30 : 31);
+  return (
+    d <=
+    (m === 2
+      ? y % 4 === 0 && (y % 100 !== 0 || y % 400 === 0)
+        ? 29
+        : 28
+      : [4, 6, 9, 11].includes(m)
+        ? 30
+        : 31)
+  );
 }

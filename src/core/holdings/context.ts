@@ -42,9 +42,11 @@ export class PhraseSet {
     const { word } = tokens[i] as Token;
     let longest = 0;
     for (const rest of this.#whole.get(word) ?? [])
-      if (rest.length + 1 > longest && rest.every((r, k) => tokens[i + 1 + k]?.word === r)) longest = rest.length + 1;
+      if (rest.length + 1 > longest && rest.every((r, k) => tokens[i + 1 + k]?.word === r))
+        longest = rest.length + 1;
     if (longest > 0) return longest;
-    for (const [length, stems] of this.#stems) if (word.length >= length && stems.has(word.slice(0, length))) return 1;
+    for (const [length, stems] of this.#stems)
+      if (word.length >= length && stems.has(word.slice(0, length))) return 1;
     return 0;
   }
 }
@@ -59,7 +61,8 @@ function kindOf(unit: number): number {
   if (known !== 0) return known;
   const c = String.fromCharCode(unit);
   // Halves of pairs are taken for letters: scripts beyond the first plane are.
-  const kind = (unit >= 0xd800 && unit <= 0xdfff) || /[\p{L}\p{M}]/u.test(c) ? LETTER : /\p{N}/u.test(c) ? DIGIT : 3;
+  const kind =
+    (unit >= 0xd800 && unit <= 0xdfff) || /[\p{L}\p{M}]/u.test(c) ? LETTER : /\p{N}/u.test(c) ? DIGIT : 3;
   return (kinds[unit] = kind);
 }
 
@@ -87,7 +90,9 @@ function wordsOf(text: string): string[] {
 
 /** A heading or field name as words: `dateOfBirth`, `date_of_birth` and `Date of birth` are the same. */
 export function headingTokens(heading: string): readonly Token[] {
-  const spaced = heading.replace(/(\p{Ll}|\p{N})(?=\p{Lu})/gu, '$1 ').replace(/(\p{Lu})(?=\p{Lu}\p{Ll})/gu, '$1 ');
+  const spaced = heading
+    .replace(/(\p{Ll}|\p{N})(?=\p{Lu})/gu, '$1 ')
+    .replace(/(\p{Lu})(?=\p{Lu}\p{Ll})/gu, '$1 ');
   return tokenize(spaced, 0, spaced.length);
 }
 
@@ -195,7 +200,9 @@ function endsSentence(text: string, i: number): boolean {
   if (c !== 46 && c !== 33 && c !== 63) return false;
   if (!/^["”»)]?(?:\s+[\p{Lu}\p{N}"“»(]|\s*$)/u.test(text.slice(i + 1, i + 6))) return false;
   // A full stop after a short word or a number is no end: “Mr.”, “nr.”, “12. marts”.
-  return c !== 46 || !/(?:^|[^\p{L}\p{N}])(?:\p{L}{1,3}|\p{N}{1,4})$/u.test(text.slice(Math.max(0, i - 5), i));
+  return (
+    c !== 46 || !/(?:^|[^\p{L}\p{N}])(?:\p{L}{1,3}|\p{N}{1,4})$/u.test(text.slice(Math.max(0, i - 5), i))
+  );
 }
 
 interface Found {
@@ -213,7 +220,11 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
   let nearest: { readonly step: Step; readonly distance: number } | undefined;
   const label = (found: Found, context: Context, side: string) => {
     const step = { words: `${found.words} ${side}`, steps: context.steps };
-    if (!nearest || found.distance < nearest.distance || (found.distance === nearest.distance && Math.abs(step.steps) > Math.abs(nearest.step.steps)))
+    if (
+      !nearest ||
+      found.distance < nearest.distance ||
+      (found.distance === nearest.distance && Math.abs(step.steps) > Math.abs(nearest.step.steps))
+    )
       nearest = { step, distance: found.distance };
   };
   for (const c of contexts) {
@@ -221,7 +232,8 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
     switch (where) {
       case 'before': {
         const found = lastBefore(c, around, within);
-        if (found) label(found, c.of, found.distance === 0 ? 'right before it' : `${chars(found.distance)} before`);
+        if (found)
+          label(found, c.of, found.distance === 0 ? 'right before it' : `${chars(found.distance)} before`);
         break;
       }
       case 'after': {
@@ -246,7 +258,12 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
       case 'sentence':
       case 'cell': {
         const [from, to] = c.pattern ? around.bounds(where) : [0, 0];
-        const found = inTokens(c, around.tokens(where)) ?? inText(c, c.pattern && `${around.text.slice(from, around.start)}\n${around.text.slice(around.end, to)}`);
+        const found =
+          inTokens(c, around.tokens(where)) ??
+          inText(
+            c,
+            c.pattern && `${around.text.slice(from, around.start)}\n${around.text.slice(around.end, to)}`,
+          );
         if (found) steps.push({ words: `${found} in the same ${where}`, steps: worth });
         break;
       }
@@ -279,7 +296,8 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
     const from = Math.max(around.low, start - within);
     let last: RegExpMatchArray | undefined;
     for (const m of text.slice(from, start).matchAll(c.pattern)) last = m;
-    if (last?.[0]) found = { words: quoted(last[0]), distance: start - (from + (last.index ?? 0) + last[0].length) };
+    if (last?.[0])
+      found = { words: quoted(last[0]), distance: start - (from + (last.index ?? 0) + last[0].length) };
   }
   return found;
 }
@@ -292,10 +310,17 @@ function firstAfter(c: CompiledContext, around: Surroundings, within: number): F
       const token = after[i] as Token;
       if (token.start - end > within) break;
       const n = c.phrases.matchAt(after, i);
-      if (n > 0) return { words: quoted(text.slice(token.start, (after[i + n - 1] as Token).end)), distance: token.start - end };
+      if (n > 0)
+        return {
+          words: quoted(text.slice(token.start, (after[i + n - 1] as Token).end)),
+          distance: token.start - end,
+        };
     }
   if (!c.pattern) return undefined;
-  const m = text.slice(end, Math.min(around.high, end + within)).matchAll(c.pattern).next().value;
+  const m = text
+    .slice(end, Math.min(around.high, end + within))
+    .matchAll(c.pattern)
+    .next().value;
   return m?.[0] ? { words: quoted(m[0]), distance: m.index } : undefined;
 }
 
@@ -303,7 +328,13 @@ function inTokens(c: CompiledContext, tokens: readonly Token[]): string | undefi
   if (!c.phrases) return undefined;
   for (let i = 0; i < tokens.length; i++) {
     const n = c.phrases.matchAt(tokens, i);
-    if (n > 0) return quoted(tokens.slice(i, i + n).map((t) => t.word).join(' '));
+    if (n > 0)
+      return quoted(
+        tokens
+          .slice(i, i + n)
+          .map((t) => t.word)
+          .join(' '),
+      );
   }
   return undefined;
 }

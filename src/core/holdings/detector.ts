@@ -94,7 +94,12 @@ export const PatternDetector = z.object({
   checks: z.array(Check).max(20).default([]),
   context: z.array(Context).max(40).default([]),
   /** Values that never count, compared as written and without spaces and signs; or patterns that a value must not match. */
-  exclude: z.object({ values: z.array(z.string().max(400)).max(20_000).default([]), patterns: z.array(PatternText).max(50).default([]) }).default({ values: [], patterns: [] }),
+  exclude: z
+    .object({
+      values: z.array(z.string().max(400)).max(20_000).default([]),
+      patterns: z.array(PatternText).max(50).default([]),
+    })
+    .default({ values: [], patterns: [] }),
   /** Distinct values a document needs before the detector counts it. */
   atLeast: z.int().min(1).max(10_000).default(1),
   keepFrom: z.number().min(0.01).max(0.999).default(KEEP_FROM),

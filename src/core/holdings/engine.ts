@@ -2,7 +2,15 @@ import { anchorFunction, type AnchorFunction } from './anchor-function.ts';
 import { compileCheck, stepOf, type CompiledCheck } from './check.ts';
 import { foldUnits, isLetter, shapeKey } from './code-shape.ts';
 import { confidence, sumOf, type Step } from './confidence.ts';
-import { compileContext, FARTHEST_CONTEXT, headingTokens, PhraseSet, Surroundings, weighContext, type CompiledContext } from './context.ts';
+import {
+  compileContext,
+  FARTHEST_CONTEXT,
+  headingTokens,
+  PhraseSet,
+  Surroundings,
+  weighContext,
+  type CompiledContext,
+} from './context.ts';
 import type { PatternDetector } from './detector.ts';
 import { segmentAt, type Segment, type TextDocument } from './document.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
@@ -28,7 +36,12 @@ interface Ready {
   readonly checks: readonly CompiledCheck[];
   readonly context: readonly CompiledContext[];
   /** Contexts that ask for another detector, settled when all is read. */
-  readonly company: readonly { readonly detector: string; readonly within: number; readonly where: string; readonly steps: number }[];
+  readonly company: readonly {
+    readonly detector: string;
+    readonly within: number;
+    readonly where: string;
+    readonly steps: number;
+  }[];
   readonly excluded: ReadonlySet<string>;
   readonly excludePatterns: readonly RegExp[];
   /** Starts with this in every sum. */
@@ -46,7 +59,12 @@ interface Seeker {
 
 type Trigger =
   | { readonly what: 'seek'; readonly seeker: number }
-  | { readonly what: 'phrase'; readonly ready: Ready; readonly rest: RegExp | undefined; readonly stem: boolean }
+  | {
+      readonly what: 'phrase';
+      readonly ready: Ready;
+      readonly rest: RegExp | undefined;
+      readonly stem: boolean;
+    }
   | { readonly what: 'function'; readonly ready: Ready; readonly fn: AnchorFunction };
 
 export interface DetectOptions {
@@ -92,8 +110,12 @@ export class Engine {
   readonly #signs: number[][] = Array.from({ length: 256 }, () => []);
   readonly #between = new Uint8Array(256);
   readonly #shapes = new Map<string, readonly number[]>();
-  readonly #headings: { readonly ready: Ready; readonly fn: AnchorFunction; readonly phrases: PhraseSet }[] = [];
-  readonly #headingReaders = new Map<string, readonly { readonly ready: Ready; readonly fn: AnchorFunction }[]>();
+  readonly #headings: { readonly ready: Ready; readonly fn: AnchorFunction; readonly phrases: PhraseSet }[] =
+    [];
+  readonly #headingReaders = new Map<
+    string,
+    readonly { readonly ready: Ready; readonly fn: AnchorFunction }[]
+  >();
   #gap = 1;
   #fewestCapitals = 8;
 
@@ -142,7 +164,11 @@ export class Engine {
 
   #addPhrase(ready: Ready, entry: string): void {
     const stem = entry.endsWith('*');
-    let [first = '', ...rest] = entry.replace(/\*$/, '').trim().toLowerCase().split(/[\s-]+/);
+    let [first = '', ...rest] = entry
+      .replace(/\*$/, '')
+      .trim()
+      .toLowerCase()
+      .split(/[\s-]+/);
     // A short word is looked for together with the next.
     while (first.length < 3 && rest.length > 0) [first, rest] = [`${first} ${rest[0]}`, rest.slice(1)];
     const end = stem ? '' : '(?![\\p{L}\\p{N}])';
@@ -208,7 +234,14 @@ export class Engine {
   detect(document: TextDocument, options: DetectOptions = {}, units?: Uint8Array): DetectionResult {
     const findings: Finding[] = [];
     const session = new Session(this, options, (f) => findings.push(f));
-    session.read({ text: document.text, units: units ?? foldUnits(document.text), base: 0, from: 0, to: document.text.length, segments: document.segments });
+    session.read({
+      text: document.text,
+      units: units ?? foldUnits(document.text),
+      base: 0,
+      from: 0,
+      to: document.text.length,
+      segments: document.segments,
+    });
     const rest = session.end();
     return { findings, ...rest };
   }
@@ -259,14 +292,19 @@ export class Engine {
       five = ((five << 5) | (sign & 31)) & 0x1ffffff;
       capitals = ((capitals << 1) | ((sign >> 5) & 1)) & 0xff;
       // One branch for everything, almost never taken.
-      const found = (sign >> 6) | (hits[Math.imul(five, 0x9e3779b1) >>> 14] as number) | (runs[capitals] as number);
+      const found =
+        (sign >> 6) | (hits[Math.imul(five, 0x9e3779b1) >>> 14] as number) | (runs[capitals] as number);
       if (found === 0) continue;
       if (sign >> 6 !== 0 && i < to) {
         if (sign >> 6 === DIGIT) {
           if (i >= clusterEnd) clusterEnd = this.#digitsAt(units, i, text.length, out);
         } else this.#signAt(units, i, out);
       }
-      if (five <= 0xfffff && (found & 3) !== 0 && ((found & HIT_ANY) !== 0 || ((units[i - 3] as number) & 32) === 0))
+      if (
+        five <= 0xfffff &&
+        (found & 3) !== 0 &&
+        ((found & HIT_ANY) !== 0 || ((units[i - 3] as number) & 32) === 0)
+      )
         this.#wordAt(text, units, i - 3, out);
       if ((runs[capitals] as number) !== 0) {
         const start = i - this.#fewestCapitals + 1;
@@ -279,7 +317,11 @@ export class Engine {
   #signAt(units: Uint8Array, i: number, out: Finder): void {
     for (const s of this.#signs[units[i] as number] as number[]) {
       const { need, longest } = this.#seekers[s] as Seeker;
-      if (need.by === 'sign' && (i === 0 || need.before[units[i - 1] as number] === 1) && need.after[units[i + 1] as number] === 1)
+      if (
+        need.by === 'sign' &&
+        (i === 0 || need.before[units[i - 1] as number] === 1) &&
+        need.after[units[i + 1] as number] === 1
+      )
         out.window(s, i - need.lead, i + longest);
     }
   }
@@ -290,8 +332,7 @@ export class Engine {
       if (t.what === 'seek') {
         const { need, longest } = this.#seekers[t.seeker] as Seeker;
         out.window(t.seeker, i, i + longest + (need.by === 'word' ? need.reach : 0));
-      }
-      else out.word(t, entry, i);
+      } else out.word(t, entry, i);
     }
   }
 
@@ -373,7 +414,9 @@ function makeReady(of: PatternDetector, index: number): Ready {
     checks: of.checks.map(compileCheck),
     context,
     company: of.context.flatMap((c) =>
-      c.detector === undefined ? [] : [{ detector: c.detector, within: c.within, where: c.where, steps: c.steps }],
+      c.detector === undefined
+        ? []
+        : [{ detector: c.detector, within: c.within, where: c.where, steps: c.steps }],
     ),
     excluded: new Set(of.exclude.values.map(comparable)),
     excludePatterns: of.exclude.patterns.map((p) => new RegExp(p, 'u')),
@@ -456,8 +499,17 @@ export class Session implements Finder {
     this.#low = stretch.from;
     this.#high = stretch.to;
     this.#records = recordsOf(stretch.segments);
-    const units = stretch.units.length >= stretch.text.length + 8 ? stretch.units : padded(stretch.units, stretch.text.length);
-    this.engine.scan(stretch.text, units, stretch.from, Math.min(stretch.text.length, stretch.to + LONGEST), this);
+    const units =
+      stretch.units.length >= stretch.text.length + 8
+        ? stretch.units
+        : padded(stretch.units, stretch.text.length);
+    this.engine.scan(
+      stretch.text,
+      units,
+      stretch.from,
+      Math.min(stretch.text.length, stretch.to + LONGEST),
+      this,
+    );
     for (let s = 0; s < this.#pendingFrom.length; s++) this.#flush(s);
     if (this.engine.readsHeadings) this.#readCells();
     this.#settle(stretch.base + stretch.to - MARGIN);
@@ -472,7 +524,15 @@ export class Session implements Finder {
       if (tally.findings === 0) continue;
       const found = tally.distinct.size >= of.atLeast;
       const why = found ? '' : `${tally.distinct.size} distinct, and it asks for ${of.atLeast}`;
-      verdicts.push({ detector: of.id, version: of.version, found, findings: tally.findings, distinct: tally.distinct.size, confidence: tally.best, why });
+      verdicts.push({
+        detector: of.id,
+        version: of.version,
+        found,
+        findings: tally.findings,
+        distinct: tally.distinct.size,
+        confidence: tally.best,
+        why,
+      });
     }
     return { nearMisses: this.#near, verdicts, stopped: this.#stopped };
   }
@@ -509,21 +569,43 @@ export class Session implements Finder {
     if (without?.has(ready.index)) return;
     watch?.(ready.index, base + from);
     const began = budget ? budget.now() : 0;
-    const cut = Math.max(0, from - margin);
-    const slice = text.slice(cut, Math.min(text.length, to + margin));
-    regex.lastIndex = from - cut;
-    for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
-      const start = cut + m.index;
-      if (start >= last) break;
-      const length = m[0].length;
-      if (length === 0) {
-        regex.lastIndex++;
-        continue;
+    for (const [low, high] of this.#bounds(from, to)) {
+      const begin = Math.max(from, low);
+      const cut = Math.max(low, begin - margin);
+      const slice = text.slice(cut, Math.min(high, to + margin));
+      regex.lastIndex = begin - cut;
+      for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
+        const start = cut + m.index;
+        if (start >= last) break;
+        const length = m[0].length;
+        if (length === 0) {
+          regex.lastIndex++;
+          continue;
+        }
+        this.#next[at] = base + start + length;
+        this.#hit(ready, start, start + length, []);
       }
-      this.#next[at] = base + start + length;
-      this.#hit(ready, start, start + length, []);
     }
     if (budget) this.#charge(at, budget.now() - began, base + from);
+  }
+
+  /** What a match in [from, to) may not reach beyond: its cell where there are cells, else the whole text. */
+  #bounds(from: number, to: number): readonly (readonly [number, number])[] {
+    const { segments, base, text } = this.#stretch;
+    if (this.#records.size === 0) return [[0, text.length]];
+    const bounds: [number, number][] = [];
+    let open = from;
+    for (let i = firstEnding(segments, base + from); i < segments.length; i++) {
+      const s = segments[i] as Segment;
+      if (s.start - base >= to) break;
+      if (s.record === undefined) continue;
+      const start = Math.max(0, s.start - base);
+      if (start > open) bounds.push([open, start]);
+      bounds.push([start, Math.min(text.length, s.end - base)]);
+      open = s.end - base;
+    }
+    if (open < to) bounds.push([open, Math.min(text.length, to)]);
+    return bounds;
   }
 
   #charge(at: number, ms: number, where: number): void {
@@ -531,7 +613,11 @@ export class Session implements Finder {
     if (spent <= (this.options.budget?.ms ?? Infinity)) return;
     this.#off[at] = 1;
     const { of } = (this.engine.seekers[at] as Seeker).ready;
-    this.#stopped.push({ detector: of.id, at: where, why: `Its pattern took more than ${this.options.budget?.ms} ms and was left out from here on` });
+    this.#stopped.push({
+      detector: of.id,
+      at: where,
+      why: `Its pattern took more than ${this.options.budget?.ms} ms and was left out from here on`,
+    });
   }
 
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void {
@@ -577,9 +663,17 @@ export class Session implements Finder {
       for (const { ready, fn } of this.engine.readersOf(s.heading)) {
         const hit = fn.cell(text, s.start - base, s.end - base);
         if (!hit) continue;
-        const taken = this.#hits.some((h) => h.ready === ready && h.start < base + hit.end && h.end > base + hit.start && h.end - h.start >= hit.end - hit.start);
+        const taken = this.#hits.some(
+          (h) =>
+            h.ready === ready &&
+            h.start < base + hit.end &&
+            h.end > base + hit.start &&
+            h.end - h.start >= hit.end - hit.start,
+        );
         if (taken) continue;
-        this.#hits = this.#hits.filter((h) => h.ready !== ready || h.settled > 0 || h.start >= base + hit.end || h.end <= base + hit.start);
+        this.#hits = this.#hits.filter(
+          (h) => h.ready !== ready || h.settled > 0 || h.start >= base + hit.end || h.end <= base + hit.start,
+        );
         this.#hit(ready, hit.start, hit.end, hit.steps);
       }
     }
@@ -591,7 +685,17 @@ export class Session implements Finder {
     const value = text.slice(start, end);
     const segment = segments.length > 0 ? segmentAt(segments, base + start) : undefined;
     const steps: Step[] = [ready.base, ...more];
-    const hit: Hit = { ready, start: base + start, end: base + end, value, steps, segment, line: 0, dropped: '', settled: 0 };
+    const hit: Hit = {
+      ready,
+      start: base + start,
+      end: base + end,
+      value,
+      steps,
+      segment,
+      line: 0,
+      dropped: '',
+      settled: 0,
+    };
     for (const check of ready.checks) {
       const result = check.run(value);
       const step = stepOf(check.of, result);
@@ -601,7 +705,10 @@ export class Session implements Finder {
       }
       if (step.steps !== 0) steps.push(step);
     }
-    if (hit.dropped === '' && (ready.excluded.has(comparable(value)) || ready.excludePatterns.some((p) => p.test(value))))
+    if (
+      hit.dropped === '' &&
+      (ready.excluded.has(comparable(value)) || ready.excludePatterns.some((p) => p.test(value)))
+    )
       hit.dropped = 'is excluded';
     if (hit.dropped !== '' && !this.options.nearMisses) return;
     if (ready.context.length > 0) {
@@ -616,9 +723,16 @@ export class Session implements Finder {
     let known = this.#surroundings.get(key);
     if (!known) {
       const { text, base } = this.#stretch;
-      const local = segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
+      const local =
+        segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
       const record = segment?.record === undefined ? undefined : this.#records.get(segment.record);
-      known = new Surroundings(text, start, end, local, record && [Math.max(0, record[0] - base), record[1] - base]);
+      known = new Surroundings(
+        text,
+        start,
+        end,
+        local,
+        record && [Math.max(0, record[0] - base), record[1] - base],
+      );
       if (this.#surroundings.size >= MOST_SURROUNDINGS) this.#surroundings.clear();
       this.#surroundings.set(key, known);
     }
@@ -627,7 +741,9 @@ export class Session implements Finder {
 
   /** Settles every hit that begins before `upTo`. */
   #settle(upTo: number): void {
-    const hits = this.#hits.sort((a, b) => a.start - b.start || b.end - a.end || a.ready.index - b.ready.index);
+    const hits = this.#hits.sort(
+      (a, b) => a.start - b.start || b.end - a.end || a.ready.index - b.ready.index,
+    );
     const ids = new Map<string, Hit[]>();
     for (const h of hits)
       if (h.dropped === '' && this.#kept(h)) {
@@ -709,7 +825,12 @@ export class Session implements Finder {
     };
     if (!kept) {
       if (this.#near.length < MOST_NEAR_MISSES)
-        this.#near.push({ ...finding, lacked: h.dropped || `${Math.round(share * 100)}% is below the ${Math.round(of.keepFrom * 100)}% it asks for` });
+        this.#near.push({
+          ...finding,
+          lacked:
+            h.dropped ||
+            `${Math.round(share * 100)}% is below the ${Math.round(of.keepFrom * 100)}% it asks for`,
+        });
       return;
     }
     const tally = this.#tallies[h.ready.index] as Tally;
@@ -724,6 +845,17 @@ export class Session implements Finder {
     tally.held = [];
     this.found(finding);
   }
+}
+
+/** The index of the first stretch that ends beyond `offset`. */
+function firstEnding(segments: readonly Segment[], offset: number): number {
+  let [low, high] = [0, segments.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((segments[middle] as Segment).end <= offset) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** The index of the first that begins at `start` or later. */

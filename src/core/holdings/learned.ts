@@ -46,7 +46,11 @@ export interface Mistake {
   readonly score: number;
 }
 
-export type Warning = { readonly what: 'too few' | 'too alike' | 'mislabelled' | 'leaking' | 'unbalanced'; readonly words: string; readonly examples: readonly number[] };
+export type Warning = {
+  readonly what: 'too few' | 'too alike' | 'mislabelled' | 'leaking' | 'unbalanced';
+  readonly words: string;
+  readonly examples: readonly number[];
+};
 
 export interface Training {
   readonly model: LearnedModel;
@@ -75,16 +79,26 @@ type Vector = { readonly index: Int32Array; readonly value: Float64Array };
  * Learns to tell examples from counter-examples: logistic regression over words and pairs of words, judged by scores
  * that each example got from a model that had not seen it. The same examples and seed give the same model.
  */
-export function train(examples: readonly Example[], seed: number, costs: Costs, progress: (share: number) => void = () => {}): Training {
+export function train(
+  examples: readonly Example[],
+  seed: number,
+  costs: Costs,
+  progress: (share: number) => void = () => {},
+): Training {
   const yes = examples.filter((e) => e.positive).length;
-  if (yes < 2 || examples.length - yes < 2) throw new RangeError('Two examples and two counter-examples at the least.');
+  if (yes < 2 || examples.length - yes < 2)
+    throw new RangeError('Two examples and two counter-examples at the least.');
   const bags = examples.map((e) => bagOf(e.text));
   const labels = examples.map((e) => (e.positive ? 1 : 0));
   const folds = foldsOf(labels, seed);
   const scores = new Array<number>(examples.length).fill(0);
   for (let f = 0; f < FOLDS; f++) {
     const inside = [...bags.keys()].filter((i) => folds[i] !== f);
-    const part = fit(inside.map((i) => bags[i] as Bag), inside.map((i) => labels[i] as number), seed + f + 1);
+    const part = fit(
+      inside.map((i) => bags[i] as Bag),
+      inside.map((i) => labels[i] as number),
+      seed + f + 1,
+    );
     for (const i of bags.keys()) if (folds[i] === f) scores[i] = scoreBag(part, bags[i] as Bag);
     progress((f + 1) / (FOLDS + 1));
   }
@@ -98,7 +112,12 @@ export function train(examples: readonly Example[], seed: number, costs: Costs, 
     curve: curveOf(scores, labels),
     judgement: judge(scores, labels, threshold),
     mistakes: scores
-      .map((score, example) => ({ example, name: examples[example]?.name ?? '', positive: labels[example] === 1, score }))
+      .map((score, example) => ({
+        example,
+        name: examples[example]?.name ?? '',
+        positive: labels[example] === 1,
+        score,
+      }))
       .filter((m) => m.score >= threshold !== m.positive)
       .sort((a, b) => Math.abs(b.score - threshold) - Math.abs(a.score - threshold)),
     telling: tellingWords(model),
@@ -112,11 +131,18 @@ export function score(model: LearnedModel, text: string): number {
 }
 
 /** The words of a text that moved its score most, with what each added to the log-odds. */
-export function explainScore(model: LearnedModel, text: string, most = 12): readonly { readonly word: string; readonly weight: number }[] {
+export function explainScore(
+  model: LearnedModel,
+  text: string,
+  most = 12,
+): readonly { readonly word: string; readonly weight: number }[] {
   const at = indexOf(model);
   const v = vectorOf(bagOf(text), at, model.idf);
   return [...v.index]
-    .map((i, k) => ({ word: model.words[i] as string, weight: (model.weights[i] as number) * (v.value[k] as number) }))
+    .map((i, k) => ({
+      word: model.words[i] as string,
+      weight: (model.weights[i] as number) * (v.value[k] as number),
+    }))
     .sort((a, b) => Math.abs(b.weight) - Math.abs(a.weight))
     .slice(0, most);
 }
@@ -161,7 +187,11 @@ function vectorOf(bag: Bag, at: ReadonlyMap<string, number>, idf: readonly numbe
   return { index: Int32Array.from(index), value: Float64Array.from(value, (v) => v * scale) };
 }
 
-function fit(bags: readonly Bag[], labels: readonly number[], seed: number): Omit<LearnedModel, 'threshold' | 'seed'> {
+function fit(
+  bags: readonly Bag[],
+  labels: readonly number[],
+  seed: number,
+): Omit<LearnedModel, 'threshold' | 'seed'> {
   const df = new Map<string, number>();
   for (const bag of bags) for (const word of bag.keys()) df.set(word, (df.get(word) ?? 0) + 1);
   const words = [...df]
@@ -207,7 +237,8 @@ function scoreBag(model: Pick<LearnedModel, 'words' | 'weights' | 'idf' | 'bias'
 
 function dot(weights: ArrayLike<number>, index: Int32Array, value: Float64Array): number {
   let sum = 0;
-  for (let k = 0; k < index.length; k++) sum += (weights[index[k] as number] as number) * (value[k] as number);
+  for (let k = 0; k < index.length; k++)
+    sum += (weights[index[k] as number] as number) * (value[k] as number);
   return sum;
 }
 
@@ -263,10 +294,20 @@ export function chooseThreshold(scores: readonly number[], labels: readonly numb
   const sorted = [...new Set(scores)].sort((a, b) => a - b);
   let best = { threshold: 0.5, cost: Infinity };
   for (let i = 0; i <= sorted.length; i++) {
-    const threshold = i === 0 ? (sorted[0] as number) / 2 : i === sorted.length ? ((sorted[i - 1] as number) + 1) / 2 : ((sorted[i - 1] as number) + (sorted[i] as number)) / 2;
+    const threshold =
+      i === 0
+        ? (sorted[0] as number) / 2
+        : i === sorted.length
+          ? ((sorted[i - 1] as number) + 1) / 2
+          : ((sorted[i - 1] as number) + (sorted[i] as number)) / 2;
     let cost = 0;
-    for (const [n, s] of scores.entries()) if (s >= threshold !== (labels[n] === 1)) cost += labels[n] === 1 ? costs.miss : costs.falseAlarm;
-    if (cost < best.cost || (cost === best.cost && Math.abs(threshold - 0.5) < Math.abs(best.threshold - 0.5))) best = { threshold, cost };
+    for (const [n, s] of scores.entries())
+      if (s >= threshold !== (labels[n] === 1)) cost += labels[n] === 1 ? costs.miss : costs.falseAlarm;
+    if (
+      cost < best.cost ||
+      (cost === best.cost && Math.abs(threshold - 0.5) < Math.abs(best.threshold - 0.5))
+    )
+      best = { threshold, cost };
   }
   return best.threshold;
 }
@@ -282,7 +323,17 @@ export function judge(scores: readonly number[], labels: readonly number[], thre
   const precision = wilson(right, right + falseAlarms);
   const recall = wilson(right, right + misses);
   const f = (p: number, r: number) => (p + r === 0 ? 0 : (2 * p * r) / (p + r));
-  return { precision, recall, f1: { value: f(precision.value, recall.value), low: f(precision.low, recall.low), high: f(precision.high, recall.high) }, falseAlarms, misses };
+  return {
+    precision,
+    recall,
+    f1: {
+      value: f(precision.value, recall.value),
+      low: f(precision.low, recall.low),
+      high: f(precision.high, recall.high),
+    },
+    falseAlarms,
+    misses,
+  };
 }
 
 /** E. B. Wilson, 1927: the interval of a share of `n` at 95%. */
@@ -296,33 +347,69 @@ export function wilson(k: number, n: number): Rate {
 }
 
 function tellingWords(model: LearnedModel): readonly { readonly word: string; readonly weight: number }[] {
-  const all = model.words.map((word, i) => ({ word, weight: model.weights[i] as number })).sort((a, b) => b.weight - a.weight);
+  const all = model.words
+    .map((word, i) => ({ word, weight: model.weights[i] as number }))
+    .sort((a, b) => b.weight - a.weight);
   return [...all.slice(0, 20), ...all.slice(-20)];
 }
 
-function warningsOf(examples: readonly Example[], bags: readonly Bag[], labels: readonly number[], scores: readonly number[], model: LearnedModel): readonly Warning[] {
+function warningsOf(
+  examples: readonly Example[],
+  bags: readonly Bag[],
+  labels: readonly number[],
+  scores: readonly number[],
+  model: LearnedModel,
+): readonly Warning[] {
   const warnings: Warning[] = [];
   const yes = labels.reduce((a, b) => a + b, 0);
   const no = labels.length - yes;
   if (yes < LEAST_EXAMPLES || no < LEAST_EXAMPLES)
-    warnings.push({ what: 'too few', words: `${yes} examples and ${no} counter-examples; from ${LEAST_EXAMPLES} of each on its figures can be relied on`, examples: [] });
-  if (Math.max(yes, no) > 4 * Math.min(yes, no)) warnings.push({ what: 'unbalanced', words: 'One side has more than four times as many as the other', examples: [] });
+    warnings.push({
+      what: 'too few',
+      words: `${yes} examples and ${no} counter-examples; from ${LEAST_EXAMPLES} of each on its figures can be relied on`,
+      examples: [],
+    });
+  if (Math.max(yes, no) > 4 * Math.min(yes, no))
+    warnings.push({
+      what: 'unbalanced',
+      words: 'One side has more than four times as many as the other',
+      examples: [],
+    });
   const pairs = alikePairs(bags);
   const same = pairs.filter(([a, b]) => labels[a] === labels[b]);
   const across = pairs.filter(([a, b]) => labels[a] !== labels[b]);
   const distinct = (all: readonly (readonly [number, number])[]) => [...new Set(all.flat())];
   if (distinct(same).length > examples.length * 0.1)
-    warnings.push({ what: 'too alike', words: `${distinct(same).length} examples are nearly the same as another: they teach nothing new, and flatter the figures`, examples: distinct(same).slice(0, 200) });
+    warnings.push({
+      what: 'too alike',
+      words: `${distinct(same).length} examples are nearly the same as another: they teach nothing new, and flatter the figures`,
+      examples: distinct(same).slice(0, 200),
+    });
   if (across.length > 0)
-    warnings.push({ what: 'leaking', words: `${distinct(across).length} texts stand among examples and counter-examples alike`, examples: distinct(across).slice(0, 200) });
+    warnings.push({
+      what: 'leaking',
+      words: `${distinct(across).length} texts stand among examples and counter-examples alike`,
+      examples: distinct(across).slice(0, 200),
+    });
   const alone = model.words.filter((w) => {
     const inYes = bags.filter((b, i) => labels[i] === 1 && b.has(w)).length;
     return inYes === yes && !bags.some((b, i) => labels[i] === 0 && b.has(w));
   });
   if (alone.length > 0)
-    warnings.push({ what: 'leaking', words: `“${alone[0]}” stands in every example and in no counter-example: is it the matter, or only how they were gathered?`, examples: [] });
-  const wrong = [...scores.keys()].filter((i) => (labels[i] === 1 ? (scores[i] as number) < 0.1 : (scores[i] as number) > 0.9));
-  if (wrong.length > 0) warnings.push({ what: 'mislabelled', words: `${wrong.length} look like the other side`, examples: wrong });
+    warnings.push({
+      what: 'leaking',
+      words: `“${alone[0]}” stands in every example and in no counter-example: is it the matter, or only how they were gathered?`,
+      examples: [],
+    });
+  const wrong = [...scores.keys()].filter((i) =>
+    labels[i] === 1 ? (scores[i] as number) < 0.1 : (scores[i] as number) > 0.9,
+  );
+  if (wrong.length > 0)
+    warnings.push({
+      what: 'mislabelled',
+      words: `${wrong.length} look like the other side`,
+      examples: wrong,
+    });
   return warnings;
 }
 
@@ -342,9 +429,9 @@ function alikePairs(bags: readonly Bag[]): readonly (readonly [number, number])[
   for (let a = 0; a < sketches.length; a++)
     for (let b = a + 1; b < sketches.length && pairs.length < 5000; b++) {
       const [x, y] = [sketches[a] as Uint32Array, sketches[b] as Uint32Array];
-      if (x.length < 5 || x[0] !== y[0] && x[1] !== y[1] && x[0] !== y[1] && x[1] !== y[0]) continue;
+      if (x.length < 5 || (x[0] !== y[0] && x[1] !== y[1] && x[0] !== y[1] && x[1] !== y[0])) continue;
       let common = 0;
-      for (let i = 0, j = 0; i < x.length && j < y.length; ) {
+      for (let i = 0, j = 0; i < x.length && j < y.length;) {
         if (x[i] === y[j]) common++;
         if ((x[i] as number) <= (y[j] as number)) i++;
         else j++;

@@ -59,7 +59,8 @@ function shingle(text: string): Shingled {
 /** Throws a RangeError for a document of too few words to be told from others. */
 export function likenessTemplate(name: string, text: string): LikenessTemplate {
   const { hashes } = shingle(text);
-  if (hashes.length < 12) throw new RangeError(`“${name}” has too few words to be recognised: give one with fifteen or more.`);
+  if (hashes.length < 12)
+    throw new RangeError(`“${name}” has too few words to be recognised: give one with fifteen or more.`);
   const blocks: number[][] = [];
   for (let i = 0; i < hashes.length; i += BLOCK) blocks.push(hashes.slice(i, i + BLOCK));
   const last = blocks.at(-1);
@@ -96,10 +97,17 @@ export function likeness(template: LikenessTemplate, text: string): Likeness {
     if (!template.shingles.has(h)) continue;
     const span = spans[i] as LikenessPart;
     const last = parts.at(-1);
-    if (last && span.start - last.end < 24) parts[parts.length - 1] = { start: last.start, end: Math.max(last.end, span.end) };
+    if (last && span.start - last.end < 24)
+      parts[parts.length - 1] = { start: last.start, end: Math.max(last.end, span.end) };
     else parts.push(span);
   }
-  return { template: template.name, measure: Math.max(whole, excerpt), how: whole >= excerpt ? 'copy' : 'excerpt', coverage, parts };
+  return {
+    template: template.name,
+    measure: Math.max(whole, excerpt),
+    how: whole >= excerpt ? 'copy' : 'excerpt',
+    coverage,
+    parts,
+  };
 }
 
 /** The template a text is most like. */

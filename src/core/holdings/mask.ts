@@ -17,6 +17,9 @@ export function mask(value: string, how: 'ends' | 'all' | 'none'): string {
 
 /** A value as it is compared: without case, marks, blanks and signs. */
 export function comparable(value: string): string {
-  const bare = value.normalize('NFKD').replace(/[^\p{L}\p{N}]+/gu, '').toLowerCase();
+  const bare = value
+    .normalize('NFKD')
+    .replace(/[^\p{L}\p{N}]+/gu, '')
+    .toLowerCase();
   return bare === '' ? value : bare;
 }

@@ -81,7 +81,10 @@ export function branchesOf(pattern: string): readonly string[] {
 }
 
 function parse(pattern: string): AST.Pattern {
-  return new RegExpParser({ ecmaVersion: 2022 }).parsePattern(pattern, 0, pattern.length, { unicode: true, unicodeSets: false });
+  return new RegExpParser({ ecmaVersion: 2022 }).parsePattern(pattern, 0, pattern.length, {
+    unicode: true,
+    unicodeSets: false,
+  });
 }
 
 function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
@@ -89,7 +92,8 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
   const bounded = ast.alternatives.every(beginsWord);
   if (bounded) {
     const prefixes = prefixesOf(ast.alternatives, ignoreCase);
-    if (prefixes && prefixes.every((p) => p.length >= 3 && isWordy(p))) return { by: 'word', prefixes, reach: 0 };
+    if (prefixes && prefixes.every((p) => p.length >= 3 && isWordy(p)))
+      return { by: 'word', prefixes, reach: 0 };
   }
   const led = only && leadNeed(only.elements, ignoreCase);
   if (led) return led;
@@ -111,7 +115,13 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
     if (least >= 4) return { by: 'capitals', least };
   }
   const literal = only && literalNeed(only.elements);
-  if (literal) return { by: 'literal', ignoreCase, ...literal, text: ignoreCase ? literal.text.toLowerCase() : literal.text };
+  if (literal)
+    return {
+      by: 'literal',
+      ignoreCase,
+      ...literal,
+      text: ignoreCase ? literal.text.toLowerCase() : literal.text,
+    };
   return { by: 'all' };
 }
 
@@ -135,7 +145,8 @@ function factsOf(node: AST.Pattern | AST.Element | AST.Alternative): Facts {
     case 'Quantifier': {
       const e = factsOf(node.element);
       const max = e.max === 0 ? 0 : e.max * node.max;
-      if (e.digits === 0 || node.min === 0) return { ...NONE, min: e.min * node.min, max, lead: max, trail: max };
+      if (e.digits === 0 || node.min === 0)
+        return { ...NONE, min: e.min * node.min, max, lead: max, trail: max };
       const again = node.max > 1 ? e.trail + e.lead : 0;
       return { ...e, min: e.min * node.min, max, digits: e.digits * node.min, gap: Math.max(e.gap, again) };
     }
@@ -176,7 +187,8 @@ function inARow(a: Facts, b: Facts): Facts {
 }
 
 function narrow(node: AST.Element): boolean {
-  if (node.type === 'CharacterSet') return node.kind === 'digit' || node.kind === 'word' || node.kind === 'space';
+  if (node.type === 'CharacterSet')
+    return node.kind === 'digit' || node.kind === 'word' || node.kind === 'space';
   return node.type === 'CharacterClass' && !node.negate && members(node, false).every((u) => u <= 0xffff);
 }
 
@@ -198,7 +210,8 @@ function members(node: AST.Element | AST.CharacterClassElement, ignoreCase: bool
     set.add(u);
     if (!ignoreCase) return;
     const c = String.fromCodePoint(u);
-    for (const other of [c.toLowerCase(), c.toUpperCase()]) if (other.length === 1) set.add(other.charCodeAt(0));
+    for (const other of [c.toLowerCase(), c.toUpperCase()])
+      if (other.length === 1) set.add(other.charCodeAt(0));
   };
   const all = () => {
     for (let u = 0; u < 256; u++) set.add(u);
@@ -226,11 +239,14 @@ function members(node: AST.Element | AST.CharacterClassElement, ignoreCase: bool
       break;
     case 'CharacterClass':
       if (node.negate) {
-        const not = new Set(node.elements.flatMap((e) => members(e as AST.CharacterClassElement, ignoreCase)));
+        const not = new Set(
+          node.elements.flatMap((e) => members(e as AST.CharacterClassElement, ignoreCase)),
+        );
         for (let u = 0; u < 256; u++) if (!not.has(u)) set.add(u);
         for (const u of SAMPLES) set.add(u);
       } else
-        for (const e of node.elements) for (const u of members(e as AST.CharacterClassElement, ignoreCase)) set.add(u);
+        for (const e of node.elements)
+          for (const u of members(e as AST.CharacterClassElement, ignoreCase)) set.add(u);
       break;
     default:
       all();
@@ -270,7 +286,8 @@ function relax(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: bo
 function betweenOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): Set<number> {
   const bytes = new Set<number>();
   const walk = (n: AST.Pattern | AST.Element | AST.Alternative): void => {
-    if (n.type === 'Pattern' || n.type === 'Group' || n.type === 'CapturingGroup') n.alternatives.forEach(walk);
+    if (n.type === 'Pattern' || n.type === 'Group' || n.type === 'CapturingGroup')
+      n.alternatives.forEach(walk);
     else if (n.type === 'Alternative') n.elements.forEach(walk);
     else if (n.type === 'Quantifier') walk(n.element);
     else if (n.type === 'Backreference') for (let b = 0; b < 256; b++) bytes.add(b);
@@ -378,7 +395,10 @@ function prefixesOfElement(e: AST.Element, ignoreCase: boolean): Prefix[] | unde
     if (e.type === 'CharacterClass' && e.negate) return undefined;
     const units = members(e, ignoreCase);
     if (units.length > 12 || units.some((u) => u > 0xffff)) return undefined;
-    return [...new Set(units.map((u) => String.fromCharCode(u).toLowerCase()))].map((text) => ({ text, open: true }));
+    return [...new Set(units.map((u) => String.fromCharCode(u).toLowerCase()))].map((text) => ({
+      text,
+      open: true,
+    }));
   }
   return undefined;
 }
@@ -394,7 +414,8 @@ function leadNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need |
   if (!first.alternatives.every(beginsWord)) return undefined;
   const prefixes = prefixesOf(first.alternatives, ignoreCase);
   const reach = Math.max(...first.alternatives.map((a) => factsOf(a).max));
-  if (!prefixes || reach > FARTHEST_LOOK || !prefixes.every((p) => p.length >= 3 && isWordy(p))) return undefined;
+  if (!prefixes || reach > FARTHEST_LOOK || !prefixes.every((p) => p.length >= 3 && isWordy(p)))
+    return undefined;
   return { by: 'word', prefixes, reach };
 }
 
@@ -409,7 +430,8 @@ function signNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need |
     if (within?.by === 'sign') {
       // At the edge of the group, what stands outside may come next to it.
       const last = inner?.at(-1);
-      const after = last?.type === 'Character' && last.value === within.byte ? new Uint8Array(256).fill(1) : within.after;
+      const after =
+        last?.type === 'Character' && last.value === within.byte ? new Uint8Array(256).fill(1) : within.after;
       return { ...within, after, lead: Math.min(LONGEST, lead + within.lead) };
     }
     if (e.type === 'Character' && RARE.has(e.value)) {
@@ -433,7 +455,8 @@ function innerRow(e: AST.Element): readonly AST.Element[] | undefined {
   const [only] = group.alternatives;
   const first = only?.elements[0];
   // A sign at the very beginning would have what stands outside before it.
-  if (group.alternatives.length !== 1 || !only || first?.type === 'Character' || first?.type === 'Assertion') return undefined;
+  if (group.alternatives.length !== 1 || !only || first?.type === 'Character' || first?.type === 'Assertion')
+    return undefined;
   return only.elements;
 }
 
@@ -452,7 +475,12 @@ function edge(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array
   for (const e of elements) {
     if (e.type === 'Assertion') continue;
     const inner = e.type === 'Quantifier' ? e.element : e;
-    if (inner.type === 'Group' || inner.type === 'CapturingGroup' || inner.type === 'Backreference' || inner.type === 'Assertion')
+    if (
+      inner.type === 'Group' ||
+      inner.type === 'CapturingGroup' ||
+      inner.type === 'Backreference' ||
+      inner.type === 'Assertion'
+    )
       return bytes.fill(1);
     for (const u of members(inner, ignoreCase)) {
       if (u > 255) for (let b = 0xe0; b < 0xf7; b++) bytes[b] = 1;
@@ -463,7 +491,10 @@ function edge(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array
   return bytes.fill(1);
 }
 
-function leadingCapitals(elements: readonly AST.Element[]): { readonly count: number; readonly whole: boolean } {
+function leadingCapitals(elements: readonly AST.Element[]): {
+  readonly count: number;
+  readonly whole: boolean;
+} {
   let count = 0;
   for (const e of elements) {
     if (e.type === 'Assertion') continue;
@@ -488,13 +519,19 @@ function literalNeed(elements: readonly AST.Element[]): { text: string; lead: nu
   let runLead = 0;
   let lead = 0;
   const end = () => {
-    if (run.length >= 3 && run.length > (best?.text.length ?? 0)) best = { text: run, lead: Math.min(LONGEST, runLead) };
+    if (run.length >= 3 && run.length > (best?.text.length ?? 0))
+      best = { text: run, lead: Math.min(LONGEST, runLead) };
     run = '';
   };
   for (const e of elements) {
     if (e.type === 'Assertion') continue;
     const repeated = e.type === 'Quantifier' && e.min === e.max && e.element.type === 'Character' ? e.min : 0;
-    const one = e.type === 'Character' ? e : e.type === 'Quantifier' && e.element.type === 'Character' ? e.element : undefined;
+    const one =
+      e.type === 'Character'
+        ? e
+        : e.type === 'Quantifier' && e.element.type === 'Character'
+          ? e.element
+          : undefined;
     if (one && one.value <= 0xffff && (e.type === 'Character' || repeated > 0)) {
       if (run === '') runLead = lead;
       run += String.fromCharCode(one.value).repeat(repeated || 1);

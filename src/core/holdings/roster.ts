@@ -131,11 +131,19 @@ export class RosterBuilder {
     const { id, name, version, headings, columns } = this.input;
     const named = (all: readonly number[]) => all.map((c) => headings[c] ?? `column ${c + 1}`);
     return {
-      id, name, version, rows: this.#rows,
+      id,
+      name,
+      version,
+      rows: this.#rows,
       columns: { keys: named(columns.keys), corroborating: named(columns.corroborating) },
-      high: this.#high, low: this.#low, rowOf: this.#rowOf, columnOf: this.#columnOf,
+      high: this.#high,
+      low: this.#low,
+      rowOf: this.#rowOf,
+      columnOf: this.#columnOf,
       beside: this.#beside.slice(0, this.#rows * columns.corroborating.length * 2),
-      shapes: this.#shapes, unusable: this.#unusable, repeated: this.#repeated,
+      shapes: this.#shapes,
+      unusable: this.#unusable,
+      repeated: this.#repeated,
     };
   }
 }
@@ -150,7 +158,13 @@ export interface RosterResult {
 }
 
 /** Meets the records of a roster in a text, however their values are written there. */
-export function findRecords(roster: Roster, rules: RosterRules, key: Uint8Array, document: TextDocument, options: { readonly reveal?: boolean; readonly hash?: (v: string) => string } = {}): RosterResult {
+export function findRecords(
+  roster: Roster,
+  rules: RosterRules,
+  key: Uint8Array,
+  document: TextDocument,
+  options: { readonly reveal?: boolean; readonly hash?: (v: string) => string } = {},
+): RosterResult {
   const sip = new SipHash(key);
   const { text } = document;
   const tokens = tokenize(text, 0, text.length);
@@ -168,20 +182,34 @@ export function findRecords(roster: Roster, rules: RosterRules, key: Uint8Array,
     const value = text.slice(start, end);
     const length = met.value.length;
     const steps: Step[] = [
-      { words: `a known ${roster.columns.keys[met.key] ?? 'value'}`, steps: length <= 5 ? -1 : length <= 6 ? 0.5 : 3 },
+      {
+        words: `a known ${roster.columns.keys[met.key] ?? 'value'}`,
+        steps: length <= 5 ? -1 : length <= 6 ? 0.5 : 3,
+      },
       ...beside.map((column) => ({ words: `the record’s ${column} near it`, steps: 3 })),
     ];
     const share = confidence(sumOf(steps));
     const segment = segmentAt(document.segments, start);
     const finding: Finding = {
-      detector: roster.id, version: roster.version, start, end, confidence: share, steps, masked: mask(value, 'ends'),
-      hash: options.hash ? options.hash(met.value) : '', place: segment?.place ?? {},
+      detector: roster.id,
+      version: roster.version,
+      start,
+      end,
+      confidence: share,
+      steps,
+      masked: mask(value, 'ends'),
+      hash: options.hash ? options.hash(met.value) : '',
+      place: segment?.place ?? {},
       ...(segment?.heading === undefined ? {} : { heading: segment.heading }),
       ...(options.reveal ? { value } : {}),
     };
     if (beside.length < rules.corroboration)
-      nearMisses.push({ ...finding, lacked: `${beside.length} of the ${rules.corroboration} corroborating values it asks for` });
-    else if (share < rules.keepFrom) nearMisses.push({ ...finding, lacked: 'too short a value to count alone' });
+      nearMisses.push({
+        ...finding,
+        lacked: `${beside.length} of the ${rules.corroboration} corroborating values it asks for`,
+      });
+    else if (share < rules.keepFrom)
+      nearMisses.push({ ...finding, lacked: 'too short a value to count alone' });
     else {
       findings.push(finding);
       next = i + met.tokens;
@@ -198,7 +226,14 @@ interface Met {
 }
 
 /** The longest known value that begins with token `i`. */
-function meet(roster: Roster, sip: SipHash, text: string, tokens: readonly Token[], bare: readonly string[], i: number): Met | undefined {
+function meet(
+  roster: Roster,
+  sip: SipHash,
+  text: string,
+  tokens: readonly Token[],
+  bare: readonly string[],
+  i: number,
+): Met | undefined {
   let value = '';
   let best: Met | undefined;
   for (let n = 0; n < MOST_TOKENS && i + n < tokens.length; n++) {
@@ -221,7 +256,11 @@ function lookUp(roster: Roster, sip: SipHash, value: string): { rows: number[]; 
   const rows: number[] = [];
   let key = 0;
   const size = roster.rowOf.length;
-  for (let slot = low & (size - 1); roster.rowOf[slot] !== -1 && rows.length < 50; slot = (slot + 1) & (size - 1))
+  for (
+    let slot = low & (size - 1);
+    roster.rowOf[slot] !== -1 && rows.length < 50;
+    slot = (slot + 1) & (size - 1)
+  )
     if (roster.high[slot] === high && roster.low[slot] === low) {
       rows.push(roster.rowOf[slot] as number);
       key = roster.columnOf[slot] as number;
@@ -230,7 +269,17 @@ function lookUp(roster: Roster, sip: SipHash, value: string): { rows: number[]; 
 }
 
 /** The corroborating columns of the row that has most of them near. */
-function bestCorroboration(roster: Roster, rules: RosterRules, sip: SipHash, tokens: readonly Token[], bare: readonly string[], at: number, width: number, rows: readonly number[], document: TextDocument): readonly string[] {
+function bestCorroboration(
+  roster: Roster,
+  rules: RosterRules,
+  sip: SipHash,
+  tokens: readonly Token[],
+  bare: readonly string[],
+  at: number,
+  width: number,
+  rows: readonly number[],
+  document: TextDocument,
+): readonly string[] {
   const columns = roster.columns.corroborating;
   if (columns.length === 0) return [];
   const start = (tokens[at] as Token).start;
@@ -238,7 +287,9 @@ function bestCorroboration(roster: Roster, rules: RosterRules, sip: SipHash, tok
   const record = segmentAt(document.segments, start)?.record;
   const inReach = (t: Token) =>
     (t.end <= start || t.start >= end) &&
-    (record === undefined ? t.start >= start - rules.within && t.end <= end + rules.within : segmentAt(document.segments, t.start)?.record === record);
+    (record === undefined
+      ? t.start >= start - rules.within && t.end <= end + rules.within
+      : segmentAt(document.segments, t.start)?.record === record);
   let from = at;
   while (from > 0 && at - from < 200 && inReach(tokens[from - 1] as Token)) from--;
   let to = at + width;

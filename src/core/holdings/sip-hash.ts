@@ -19,7 +19,16 @@ export class SipHash {
   hash(text: string): void {
     const [k0 = 0, k1 = 0, k2 = 0, k3 = 0] = this.#key;
     const v = this.#v;
-    v.set([k0 ^ 0x70736575, k1 ^ 0x736f6d65, k2 ^ 0x6e646f6d, k3 ^ 0x646f7261, k0 ^ 0x6e657261, k1 ^ 0x6c796765, k2 ^ 0x79746573, k3 ^ 0x74656462]);
+    v.set([
+      k0 ^ 0x70736575,
+      k1 ^ 0x736f6d65,
+      k2 ^ 0x6e646f6d,
+      k3 ^ 0x646f7261,
+      k0 ^ 0x6e657261,
+      k1 ^ 0x6c796765,
+      k2 ^ 0x79746573,
+      k3 ^ 0x74656462,
+    ]);
     const n = text.length;
     let i = 0;
     for (; i + 4 <= n; i += 4) {

@@ -37,7 +37,14 @@ export class TextStream {
 
   #read(to: number): void {
     if (to <= this.#done) return;
-    this.#session.read({ text: this.#text, units: this.#units, base: this.#base, from: this.#done, to, segments: [] });
+    this.#session.read({
+      text: this.#text,
+      units: this.#units,
+      base: this.#base,
+      from: this.#done,
+      to,
+      segments: [],
+    });
     const cut = Math.max(0, to - MARGIN);
     this.#text = this.#text.slice(cut);
     this.#units = this.#units.subarray(cut);

@@ -49,7 +49,12 @@ export class WordIndex<T> {
   add(entry: WordEntry<T>): void {
     const folded = Uint8Array.from(foldedPrefix(entry.text));
     if (folded.length < 3) throw new RangeError(`“${entry.text}” is too short: three letters at least.`);
-    const [a, b, c, d] = Array.from(folded.subarray(0, 4), (u) => LETTER_CODE[u] as number) as [number, number, number, number?];
+    const [a, b, c, d] = Array.from(folded.subarray(0, 4), (u) => LETTER_CODE[u] as number) as [
+      number,
+      number,
+      number,
+      number?,
+    ];
     const three = (a << 10) | (b << 5) | c;
     for (const last of d === undefined ? ALL_CODES : [d]) {
       const slot = slotOf((three << 5) | last);

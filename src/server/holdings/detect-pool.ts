@@ -37,7 +37,11 @@ export class DetectPool {
   ) {}
 
   /** Throws TookTooLong, or an Error with what went wrong. */
-  run<T extends Task>(task: T, ms: number, progress: (share: number) => void = () => {}): Promise<TaskResults[T['what']]> {
+  run<T extends Task>(
+    task: T,
+    ms: number,
+    progress: (share: number) => void = () => {},
+  ): Promise<TaskResults[T['what']]> {
     return new Promise((done, fail) => {
       this.#waiting.push({ task, ms, progress, done: done as (r: unknown) => void, fail });
       this.#next();
@@ -70,9 +74,16 @@ export class DetectPool {
 
 const ENTRY = join(dirname(fileURLToPath(import.meta.url)), 'detect-thread.mjs');
 
+interface Running {
+  readonly queued: Queued;
+  readonly timer: NodeJS.Timeout;
+  readonly usable: (again: boolean) => void;
+}
+
 class Thread {
   readonly #worker: Worker;
   readonly #watch = new SharedArrayBuffer(16);
+  #running: Running | undefined;
 
   constructor(setting: Omit<ThreadSetting, 'watch'>, memoryMb: number) {
     this.#worker = new Worker(process.env['YARE_DETECT_THREAD'] ?? ENTRY, {
@@ -80,42 +91,44 @@ class Thread {
       resourceLimits: { maxOldGenerationSizeMb: memoryMb },
       execArgv: [],
     });
-    this.#worker.unref();
+    this.#worker.on('message', (message: FromThread) => {
+      if (message.say === 'progress') this.#running?.queued.progress(message.share);
+      else if (message.say === 'done') this.#end(true, ({ done }) => done(message.result));
+      else this.#end(true, ({ fail }) => fail(new Error(message.words)));
+    });
+    this.#worker.on('error', (error) => {
+      const memory = (error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY';
+      this.#end(false, ({ fail }) =>
+        fail(new Error(memory ? 'It needed more memory than it may have.' : error.message)),
+      );
+    });
+    this.#worker.on('exit', () =>
+      this.#end(false, ({ fail }) => fail(new Error('The thread that read it ended.'))),
+    );
   }
 
   /** Whether the thread can be used again. */
-  run({ task, ms, progress, done, fail }: Queued): Promise<boolean> {
-    const worker = this.#worker;
-    worker.ref();
+  run(queued: Queued): Promise<boolean> {
     return new Promise((usable) => {
-      const end = (again: boolean) => {
-        clearTimeout(timer);
-        worker.removeAllListeners();
-        worker.unref();
-        if (!again) void worker.terminate();
-        usable(again);
-      };
       const timer = setTimeout(() => {
         const [detector = 0, at = 0] = new Float64Array(this.#watch);
-        fail(new TookTooLong(ms, detector > 0 ? detector - 1 : undefined, at));
-        end(false);
-      }, ms);
-      worker.on('message', (message: FromThread) => {
-        if (message.say === 'progress') return progress(message.share);
-        if (message.say === 'done') done(message.result);
-        else fail(new Error(message.words));
-        end(true);
-      });
-      worker.on('error', (error) => {
-        fail(new Error((error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'It needed more memory than it may have.' : error.message));
-        end(false);
-      });
-      worker.on('exit', () => {
-        fail(new Error('The thread that read it ended.'));
-        end(false);
-      });
-      worker.postMessage(task);
+        this.#end(false, ({ fail, ms }) =>
+          fail(new TookTooLong(ms, detector > 0 ? detector - 1 : undefined, at)),
+        );
+      }, queued.ms);
+      this.#running = { queued, timer, usable };
+      this.#worker.postMessage(queued.task);
     });
+  }
+
+  #end(again: boolean, tell: (queued: Queued) => void): void {
+    const running = this.#running;
+    if (!running) return;
+    this.#running = undefined;
+    clearTimeout(running.timer);
+    if (!again) void this.#worker.terminate();
+    tell(running.queued);
+    running.usable(again);
   }
 
   async end(): Promise<void> {

@@ -3,7 +3,13 @@ import type { MessagePort } from 'node:worker_threads';
 import type { PatternDetector } from '../../core/holdings/detector.ts';
 import { Engine, type DetectOptions } from '../../core/holdings/engine.ts';
 import { likenessTemplate } from '../../core/holdings/likeness.ts';
-import { train, type Costs, type Example, type LearnedModel, type Training } from '../../core/holdings/learned.ts';
+import {
+  train,
+  type Costs,
+  type Example,
+  type LearnedModel,
+  type Training,
+} from '../../core/holdings/learned.ts';
 import type { Roster, RosterRules } from '../../core/holdings/roster.ts';
 import { extract } from './extract/extract.ts';
 import type { Extracted, Limits } from './extract/extracted.ts';
@@ -12,9 +18,22 @@ import { examineBytes, examineExtracted, examineFile, type Examined, type Examin
 /** What a thread detects with; sent once. */
 export interface ThreadSetting {
   readonly detectors: readonly PatternDetector[];
-  readonly rosters: readonly { readonly roster: Roster; readonly rules: RosterRules; readonly key: Uint8Array }[];
-  readonly likeness: readonly { readonly id: string; readonly version: number; readonly from: number; readonly templates: readonly { readonly name: string; readonly text: string }[] }[];
-  readonly learned: readonly { readonly id: string; readonly version: number; readonly model: LearnedModel }[];
+  readonly rosters: readonly {
+    readonly roster: Roster;
+    readonly rules: RosterRules;
+    readonly key: Uint8Array;
+  }[];
+  readonly likeness: readonly {
+    readonly id: string;
+    readonly version: number;
+    readonly from: number;
+    readonly templates: readonly { readonly name: string; readonly text: string }[];
+  }[];
+  readonly learned: readonly {
+    readonly id: string;
+    readonly version: number;
+    readonly model: LearnedModel;
+  }[];
   /** Key of the hashes of values; empty for none. */
   readonly key: string;
   /** Two numbers: the detector whose pattern runs, counted from 1, and where. */
@@ -31,10 +50,20 @@ export interface TaskOptions {
 
 export type Task =
   | { readonly what: 'file'; readonly path: string; readonly name: string; readonly options: TaskOptions }
-  | { readonly what: 'bytes'; readonly bytes: Uint8Array; readonly name: string; readonly options: TaskOptions }
+  | {
+      readonly what: 'bytes';
+      readonly bytes: Uint8Array;
+      readonly name: string;
+      readonly options: TaskOptions;
+    }
   | { readonly what: 'text'; readonly text: string; readonly options: TaskOptions }
   | { readonly what: 'extract'; readonly bytes: Uint8Array; readonly name: string }
-  | { readonly what: 'train'; readonly examples: readonly Example[]; readonly seed: number; readonly costs: Costs };
+  | {
+      readonly what: 'train';
+      readonly examples: readonly Example[];
+      readonly seed: number;
+      readonly costs: Costs;
+    };
 
 export interface TaskResults {
   readonly file: Examined;
@@ -56,7 +85,12 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
     (examiners ??= {
       engine: new Engine(setting.detectors),
       rosters: setting.rosters,
-      likeness: setting.likeness.map((l) => ({ id: l.id, version: l.version, from: l.from, templates: l.templates.map((t) => likenessTemplate(t.name, t.text)) })),
+      likeness: setting.likeness.map((l) => ({
+        id: l.id,
+        version: l.version,
+        from: l.from,
+        templates: l.templates.map((t) => likenessTemplate(t.name, t.text)),
+      })),
       learned: setting.learned,
     });
   const watch = new Float64Array(setting.watch);
@@ -65,7 +99,9 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
     ...(o.nearMisses ? { nearMisses: true } : {}),
     ...(o.without ? { without: new Set(o.without) } : {}),
     ...(o.budgetMs ? { budget: { now: () => performance.now(), ms: o.budgetMs } } : {}),
-    ...(setting.key ? { hash: (v: string) => createHmac('sha256', setting.key).update(v).digest('hex').slice(0, 32) } : {}),
+    ...(setting.key
+      ? { hash: (v: string) => createHmac('sha256', setting.key).update(v).digest('hex').slice(0, 32) }
+      : {}),
     watch: (detector, at) => {
       watch[0] = detector + 1;
       watch[1] = at;
@@ -76,20 +112,33 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
       case 'file':
         return examineFile(task.path, task.name, ready(), options(task.options), task.options.limits);
       case 'bytes':
-        return examineBytes(Buffer.from(task.bytes), task.name, ready(), options(task.options), task.options.limits);
+        return examineBytes(
+          Buffer.from(task.bytes),
+          task.name,
+          ready(),
+          options(task.options),
+          task.options.limits,
+        );
       case 'text':
-        return examineExtracted({ text: task.text, segments: [], problems: [], kind: 'plain text' }, ready(), options(task.options));
+        return examineExtracted(
+          { text: task.text, segments: [], problems: [], kind: 'plain text' },
+          ready(),
+          options(task.options),
+        );
       case 'extract':
         return extract(task.name, Buffer.from(task.bytes));
       case 'train':
-        return train(task.examples, task.seed, task.costs, (share) => port.postMessage({ say: 'progress', share } satisfies FromThread));
+        return train(task.examples, task.seed, task.costs, (share) =>
+          port.postMessage({ say: 'progress', share } satisfies FromThread),
+        );
     }
   };
   port.on('message', (task: Task) => {
     watch[0] = 0;
     run(task).then(
       (result) => port.postMessage({ say: 'done', result } satisfies FromThread),
-      (error: unknown) => port.postMessage({ say: 'failed', words: (error as Error).message } satisfies FromThread),
+      (error: unknown) =>
+        port.postMessage({ say: 'failed', words: (error as Error).message } satisfies FromThread),
     );
   });
 }

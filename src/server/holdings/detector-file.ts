@@ -16,9 +16,13 @@ export function readDetectorFile(text: string): readonly PatternDetector[] {
   try {
     value = JSON.parse(text.replace(/^\ufeff/, ''));
   } catch (error) {
-    throw new RefusedError(`This is no JSON: ${(error as Error).message}`, [{ field: 'file', message: 'Give a file of detectors as the desk exports them.' }]);
+    throw new RefusedError(`This is no JSON: ${(error as Error).message}`, [
+      { field: 'file', message: 'Give a file of detectors as the desk exports them.' },
+    ]);
   }
-  const parsed = DetectorFile.safeParse(Array.isArray(value) ? { format: 'yare-warden/detectors', version: 1, detectors: value } : value);
+  const parsed = DetectorFile.safeParse(
+    Array.isArray(value) ? { format: 'yare-warden/detectors', version: 1, detectors: value } : value,
+  );
   if (!parsed.success)
     throw new RefusedError(
       'These are no detectors that can be read.',

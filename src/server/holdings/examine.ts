@@ -14,9 +14,22 @@ import { asciiPiece, unitsOf } from './units.ts';
 /** What a file is read with. */
 export interface Examiners {
   readonly engine: Engine;
-  readonly rosters: readonly { readonly roster: Roster; readonly rules: RosterRules; readonly key: Uint8Array }[];
-  readonly likeness: readonly { readonly id: string; readonly version: number; readonly templates: readonly LikenessTemplate[]; readonly from: number }[];
-  readonly learned: readonly { readonly id: string; readonly version: number; readonly model: LearnedModel }[];
+  readonly rosters: readonly {
+    readonly roster: Roster;
+    readonly rules: RosterRules;
+    readonly key: Uint8Array;
+  }[];
+  readonly likeness: readonly {
+    readonly id: string;
+    readonly version: number;
+    readonly templates: readonly LikenessTemplate[];
+    readonly from: number;
+  }[];
+  readonly learned: readonly {
+    readonly id: string;
+    readonly version: number;
+    readonly model: LearnedModel;
+  }[];
 }
 
 export interface Examined {
@@ -34,25 +47,58 @@ export interface Examined {
 const STREAM_FROM = 24e6;
 const PIECE = 1 << 20;
 
-export async function examineFile(path: string, name: string, examiners: Examiners, options: DetectOptions, limits: Limits = LIMITS): Promise<Examined> {
+export async function examineFile(
+  path: string,
+  name: string,
+  examiners: Examiners,
+  options: DetectOptions,
+  limits: Limits = LIMITS,
+): Promise<Examined> {
   const { size } = statSync(path);
-  if (size > STREAM_FROM && examiners.rosters.length + examiners.likeness.length + examiners.learned.length === 0) {
+  if (
+    size > STREAM_FROM &&
+    examiners.rosters.length + examiners.likeness.length + examiners.learned.length === 0
+  ) {
     const head = readHead(path, 64_000);
     const { encoding } = decode(head.subarray(0, head.length & ~3));
-    if (kindOf(head, name) === 'text' && /^(?:UTF-8|windows-1252)$/.test(encoding)) return examineStream(path, examiners.engine, options, encoding);
+    if (kindOf(head, name) === 'text' && /^(?:UTF-8|windows-1252)$/.test(encoding))
+      return examineStream(path, examiners.engine, options, encoding);
   }
   if (size > limits.fileBytes)
-    return { ...NOTHING, problems: [{ part: '', kind: 'too large', words: `It is larger than ${Math.round(limits.fileBytes / 1e6)} MB` }] };
+    return {
+      ...NOTHING,
+      problems: [
+        { part: '', kind: 'too large', words: `It is larger than ${Math.round(limits.fileBytes / 1e6)} MB` },
+      ],
+    };
   return examineBytes(await readFile(path), name, examiners, options, limits);
 }
 
-export async function examineBytes(bytes: Buffer, name: string, examiners: Examiners, options: DetectOptions, limits: Limits = LIMITS): Promise<Examined> {
+export async function examineBytes(
+  bytes: Buffer,
+  name: string,
+  examiners: Examiners,
+  options: DetectOptions,
+  limits: Limits = LIMITS,
+): Promise<Examined> {
   return examineExtracted(await extract(name, bytes, limits), examiners, options);
 }
 
-const NOTHING: Examined = { kind: 'nothing', length: 0, findings: [], nearMisses: [], verdicts: [], stopped: [], problems: [] };
+const NOTHING: Examined = {
+  kind: 'nothing',
+  length: 0,
+  findings: [],
+  nearMisses: [],
+  verdicts: [],
+  stopped: [],
+  problems: [],
+};
 
-export function examineExtracted(extracted: Extracted, examiners: Examiners, options: DetectOptions): Examined {
+export function examineExtracted(
+  extracted: Extracted,
+  examiners: Examiners,
+  options: DetectOptions,
+): Examined {
   const { text, segments, problems, kind } = extracted;
   const found = examiners.engine.detect({ text, segments }, options, unitsOf(text));
   const findings: Finding[] = [...found.findings];
@@ -63,29 +109,82 @@ export function examineExtracted(extracted: Extracted, examiners: Examiners, opt
     findings.push(...met.findings);
     if (options.nearMisses) nearMisses.push(...met.nearMisses);
     if (met.findings.length > 0)
-      verdicts.push({ detector: roster.id, version: roster.version, found: true, findings: met.findings.length, distinct: new Set(met.findings.map((f) => f.hash || f.masked)).size, confidence: Math.max(...met.findings.map((f) => f.confidence)), why: '' });
+      verdicts.push({
+        detector: roster.id,
+        version: roster.version,
+        found: true,
+        findings: met.findings.length,
+        distinct: new Set(met.findings.map((f) => f.hash || f.masked)).size,
+        confidence: Math.max(...met.findings.map((f) => f.confidence)),
+        why: '',
+      });
   }
   for (const { id, version, templates, from } of examiners.likeness) {
     const best = bestLikeness(templates, text);
     if (!best || best.measure < from / 2) continue;
     const is = best.measure >= from;
     const words = `${best.how === 'copy' ? 'a copy of' : 'an excerpt of'} ${best.template}: ${Math.round(best.measure * 100)}% of it`;
-    verdicts.push({ detector: id, version, found: is, findings: best.parts.length, distinct: 1, confidence: best.measure, why: is ? words : `${words}, below ${Math.round(from * 100)}%` });
+    verdicts.push({
+      detector: id,
+      version,
+      found: is,
+      findings: best.parts.length,
+      distinct: 1,
+      confidence: best.measure,
+      why: is ? words : `${words}, below ${Math.round(from * 100)}%`,
+    });
     if (!is) continue;
     for (const p of best.parts)
-      findings.push({ detector: id, version, ...p, confidence: best.measure, steps: [{ words, steps: 0 }], masked: '', hash: '', place: {} });
+      findings.push({
+        detector: id,
+        version,
+        ...p,
+        confidence: best.measure,
+        steps: [{ words, steps: 0 }],
+        masked: '',
+        hash: '',
+        place: {},
+      });
   }
   for (const { id, version, model } of examiners.learned) {
     const s = score(model, text);
     const is = s >= model.threshold;
-    verdicts.push({ detector: id, version, found: is, findings: is ? 1 : 0, distinct: is ? 1 : 0, confidence: s, why: is ? '' : `${s.toFixed(2)} is below its threshold of ${model.threshold.toFixed(2)}` });
+    verdicts.push({
+      detector: id,
+      version,
+      found: is,
+      findings: is ? 1 : 0,
+      distinct: is ? 1 : 0,
+      confidence: s,
+      why: is ? '' : `${s.toFixed(2)} is below its threshold of ${model.threshold.toFixed(2)}`,
+    });
     if (is)
-      findings.push({ detector: id, version, start: 0, end: text.length, confidence: s, steps: [{ words: `scored ${s.toFixed(2)}, from ${model.threshold.toFixed(2)} on it counts`, steps: 0 }], masked: '', hash: '', place: {} });
+      findings.push({
+        detector: id,
+        version,
+        start: 0,
+        end: text.length,
+        confidence: s,
+        steps: [
+          { words: `scored ${s.toFixed(2)}, from ${model.threshold.toFixed(2)} on it counts`, steps: 0 },
+        ],
+        masked: '',
+        hash: '',
+        place: {},
+      });
   }
   findings.sort((a, b) => a.start - b.start || a.end - b.end);
   const lines = kind === 'plain text' ? new LineCounter(text) : undefined;
   const placed = lines ? findings.map((f) => ({ ...f, place: { line: lines.lineOf(f.start) } })) : findings;
-  return { kind, length: text.length, findings: placed, nearMisses, verdicts, stopped: found.stopped, problems };
+  return {
+    kind,
+    length: text.length,
+    findings: placed,
+    nearMisses,
+    verdicts,
+    stopped: found.stopped,
+    problems,
+  };
 }
 
 /** Lines of rising offsets. */
@@ -96,7 +195,11 @@ class LineCounter {
   constructor(readonly text: string) {}
 
   lineOf(offset: number): number {
-    for (let n = this.text.indexOf('\n', this.#at); n >= 0 && n < offset; n = this.text.indexOf('\n', n + 1)) {
+    for (
+      let n = this.text.indexOf('\n', this.#at);
+      n >= 0 && n < offset;
+      n = this.text.indexOf('\n', n + 1)
+    ) {
       this.#line++;
       this.#at = n + 1;
     }
@@ -125,7 +228,8 @@ function examineStream(path: string, engine: Engine, options: DetectOptions, enc
     for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) {
       const ascii = asciiPiece(bytes.subarray(0, n));
       // A sign may be cut by the end of the piece before.
-      const text = ascii && stream.length === 0 ? ascii.text : decoder.decode(bytes.subarray(0, n), { stream: true });
+      const text =
+        ascii && stream.length === 0 ? ascii.text : decoder.decode(bytes.subarray(0, n), { stream: true });
       stream.push(text, ascii && text.length === n ? ascii.units : unitsOf(text));
     }
   } finally {

@@ -21,25 +21,42 @@ export class Allowance {
   /** Throws an UnreadableError when that is too much. */
   take(bytes: number, packed: number): void {
     this.bytes -= bytes;
-    if (--this.parts < 0) throw new UnreadableError('too large', `It holds more than ${this.limits.parts} parts`);
-    if (this.bytes < 0) throw new UnreadableError('too large', `It unpacks to more than ${Math.round(this.limits.unpackedBytes / 1e6)} MB`);
+    if (--this.parts < 0)
+      throw new UnreadableError('too large', `It holds more than ${this.limits.parts} parts`);
+    if (this.bytes < 0)
+      throw new UnreadableError(
+        'too large',
+        `It unpacks to more than ${Math.round(this.limits.unpackedBytes / 1e6)} MB`,
+      );
     if (bytes > 10e6 && bytes > packed * this.limits.ratio)
       throw new UnreadableError('too large', `It unpacks to more than ${this.limits.ratio} times its size`);
   }
 }
 
 /** The parts of a ZIP archive one by one; `wanted` chooses by name. Encrypted parts are told, not read. */
-export async function readZip(bytes: Buffer, allowance: Allowance, each: (entry: Entry) => Promise<void>, locked: (name: string) => void, wanted: (name: string) => boolean = () => true): Promise<void> {
+export async function readZip(
+  bytes: Buffer,
+  allowance: Allowance,
+  each: (entry: Entry) => Promise<void>,
+  locked: (name: string) => void,
+  wanted: (name: string) => boolean = () => true,
+): Promise<void> {
   let zip: yauzl.ZipFile;
   try {
     zip = await new Promise<yauzl.ZipFile>((done, fail) =>
-      yauzl.fromBuffer(bytes, { lazyEntries: true, validateEntrySizes: true, strictFileNames: false }, (error, z) => (error ? fail(error) : done(z))),
+      yauzl.fromBuffer(
+        bytes,
+        { lazyEntries: true, validateEntrySizes: true, strictFileNames: false },
+        (error, z) => (error ? fail(error) : done(z)),
+      ),
     );
   } catch (error) {
     throw new UnreadableError('damaged', `It is no sound ZIP archive: ${(error as Error).message}`);
   }
   await new Promise<void>((done, fail) => {
-    zip.on('error', (error: Error) => fail(new UnreadableError('damaged', `It is no sound ZIP archive: ${error.message}`)));
+    zip.on('error', (error: Error) =>
+      fail(new UnreadableError('damaged', `It is no sound ZIP archive: ${error.message}`)),
+    );
     zip.on('end', done);
     zip.on('entry', (entry: yauzl.Entry) => {
       const { fileName } = entry;
@@ -73,7 +90,11 @@ export async function readZip(bytes: Buffer, allowance: Allowance, each: (entry:
 }
 
 /** Chosen parts of a ZIP by name. */
-export async function partsOf(bytes: Buffer, allowance: Allowance, wanted: (name: string) => boolean): Promise<ReadonlyMap<string, Buffer>> {
+export async function partsOf(
+  bytes: Buffer,
+  allowance: Allowance,
+  wanted: (name: string) => boolean,
+): Promise<ReadonlyMap<string, Buffer>> {
   const parts = new Map<string, Buffer>();
   await readZip(
     bytes,
@@ -89,17 +110,29 @@ export async function partsOf(bytes: Buffer, allowance: Allowance, wanted: (name
 
 export function gunzip(bytes: Buffer, allowance: Allowance): Buffer {
   try {
-    const out = gunzipSync(bytes, { maxOutputLength: Math.max(1, Math.min(allowance.bytes, Math.max(10e6, bytes.length * allowance.limits.ratio))) });
+    const out = gunzipSync(bytes, {
+      maxOutputLength: Math.max(
+        1,
+        Math.min(allowance.bytes, Math.max(10e6, bytes.length * allowance.limits.ratio)),
+      ),
+    });
     allowance.take(out.length, bytes.length);
     return out;
   } catch (error) {
     if (error instanceof UnreadableError) throw error;
     const large = (error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE';
-    throw new UnreadableError(large ? 'too large' : 'damaged', large ? 'It unpacks to more than it may' : `It is no sound gzip file: ${(error as Error).message}`);
+    throw new UnreadableError(
+      large ? 'too large' : 'damaged',
+      large ? 'It unpacks to more than it may' : `It is no sound gzip file: ${(error as Error).message}`,
+    );
   }
 }
 
-export async function readTar(bytes: Buffer, allowance: Allowance, each: (entry: Entry) => Promise<void>): Promise<void> {
+export async function readTar(
+  bytes: Buffer,
+  allowance: Allowance,
+  each: (entry: Entry) => Promise<void>,
+): Promise<void> {
   const tar = untar();
   const all = (async () => {
     for await (const entry of tar) {

@@ -27,7 +27,8 @@ export function decode(bytes: Buffer): Decoded {
   const wide = wideEncoding(bytes);
   if (wide) return { text: iconv.decode(bytes, wide), encoding: wide };
   const guess = chardet.detect(bytes.subarray(0, 64_000)) ?? 'windows-1252';
-  const encoding = /^(?:ISO-8859-1|ASCII|UTF-8)$/i.test(guess) || !iconv.encodingExists(guess) ? 'windows-1252' : guess;
+  const encoding =
+    /^(?:ISO-8859-1|ASCII|UTF-8)$/i.test(guess) || !iconv.encodingExists(guess) ? 'windows-1252' : guess;
   return { text: iconv.decode(bytes, encoding), encoding };
 }
 

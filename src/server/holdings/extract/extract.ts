@@ -1,6 +1,13 @@
 import { Allowance, gunzip, readTar, readZip } from './archive.ts';
 import { decode } from './decode.ts';
-import { LIMITS, TextBuilder, UnreadableError, type Extracted, type Limits, type Problem } from './extracted.ts';
+import {
+  LIMITS,
+  TextBuilder,
+  UnreadableError,
+  type Extracted,
+  type Limits,
+  type Problem,
+} from './extracted.ts';
 import { extractCards, extractMail, extractMbox } from './mail.ts';
 import { extractHtml, extractXml } from './markup.ts';
 import { extractDocx, extractOpenDocument, extractPptx, extractXlsx } from './office.ts';
@@ -16,28 +23,51 @@ export function kindOf(bytes: Buffer, name: string): string {
   if (head.startsWith('{\\rtf')) return 'rtf';
   if (head.startsWith('\xd0\xcf\x11\xe0')) return 'old office';
   if (head.slice(257, 262) === 'ustar') return 'tar';
-  if (/^(?:\x89PNG|\xff\xd8\xff|GIF8|BM|RIFF|II\*\0|MM\0\*|\x7fELF|MZ|OggS|ID3|\0\0\0.ftyp|7z\xbc\xaf|Rar!|fLaC|SQLite format)/.test(head)) return 'binary';
+  if (
+    /^(?:\x89PNG|\xff\xd8\xff|GIF8|BM|RIFF|II\*\0|MM\0\*|\x7fELF|MZ|OggS|ID3|\0\0\0.ftyp|7z\xbc\xaf|Rar!|fLaC|SQLite format)/.test(
+      head,
+    )
+  )
+    return 'binary';
   const extension = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
   const text = head.replace(/^\xef\xbb\xbf/, '').trimStart();
   if (extension === 'mbox' || /^From \S+@?\S* .*\d{4}\r?\n[\w-]+:/.test(text)) return 'mbox';
-  if (extension === 'eml' || /^(?:(?:Received|Return-Path|Delivered-To|From|To|Subject|Date|MIME-Version|Message-ID|X-[\w-]+): [^\n]*\n(?:[ \t][^\n]*\n)*){3}/i.test(text)) return 'eml';
+  if (
+    extension === 'eml' ||
+    /^(?:(?:Received|Return-Path|Delivered-To|From|To|Subject|Date|MIME-Version|Message-ID|X-[\w-]+): [^\n]*\n(?:[ \t][^\n]*\n)*){3}/i.test(
+      text,
+    )
+  )
+    return 'eml';
   if (/^BEGIN:VCARD/i.test(text)) return 'vcf';
   if (/^BEGIN:VCALENDAR/i.test(text)) return 'ics';
-  if (/^<!doctype html|^<html[\s>]/i.test(text) || ((extension === 'html' || extension === 'htm') && text.includes('<'))) return 'html';
-  if (/^<\?xml/.test(text) || (extension === 'xml' && text.startsWith('<'))) return /<html[\s>]/.test(text.slice(0, 600)) ? 'html' : 'xml';
+  if (
+    /^<!doctype html|^<html[\s>]/i.test(text) ||
+    ((extension === 'html' || extension === 'htm') && text.includes('<'))
+  )
+    return 'html';
+  if (/^<\?xml/.test(text) || (extension === 'xml' && text.startsWith('<')))
+    return /<html[\s>]/.test(text.slice(0, 600)) ? 'html' : 'xml';
   if (extension === 'json' || extension === 'geojson') return 'json';
   if (extension === 'jsonl' || extension === 'ndjson') return 'json lines';
   if (extension === 'csv' || extension === 'tsv') return 'csv';
-  if (extension === 'rtf' || extension === 'pdf' || /^(?:docx|xlsx|pptx|odt|ods|odp|zip)$/.test(extension)) return `no ${extension}`;
+  if (extension === 'rtf' || extension === 'pdf' || /^(?:docx|xlsx|pptx|odt|ods|odp|zip)$/.test(extension))
+    return `no ${extension}`;
   return looksBinary(bytes) ? 'binary' : 'text';
 }
 
 function zipKind(bytes: Buffer, name: string): string {
-  const names = bytes.toString('latin1', 0, Math.min(bytes.length, 400_000)) + bytes.toString('latin1', Math.max(0, bytes.length - 200_000));
+  const names =
+    bytes.toString('latin1', 0, Math.min(bytes.length, 400_000)) +
+    bytes.toString('latin1', Math.max(0, bytes.length - 200_000));
   if (names.includes('word/document.xml')) return 'docx';
   if (names.includes('xl/workbook.xml')) return 'xlsx';
   if (names.includes('ppt/presentation.xml') || names.includes('ppt/slides/')) return 'pptx';
-  if (names.includes('mimetypeapplication/vnd.oasis.opendocument') || (/\.od[tspg]$/i.test(name) && names.includes('content.xml'))) return 'opendocument';
+  if (
+    names.includes('mimetypeapplication/vnd.oasis.opendocument') ||
+    (/\.od[tspg]$/i.test(name) && names.includes('content.xml'))
+  )
+    return 'opendocument';
   return 'zip';
 }
 
@@ -50,7 +80,19 @@ function looksBinary(bytes: Buffer): boolean {
   return !(encoding.startsWith('UTF-') && !/[\0-\x08]/.test(text));
 }
 
-const EXPECTED: Readonly<Record<string, readonly string[]>> = { pdf: ['pdf'], docx: ['docx'], xlsx: ['xlsx'], pptx: ['pptx'], odt: ['opendocument'], ods: ['opendocument'], rtf: ['rtf'], zip: ['zip', 'docx', 'xlsx', 'pptx', 'opendocument'], png: ['binary'], jpg: ['binary'], txt: ['text', 'csv', 'json', 'html', 'xml', 'eml', 'mbox', 'vcf', 'ics', 'json lines'] };
+const EXPECTED: Readonly<Record<string, readonly string[]>> = {
+  pdf: ['pdf'],
+  docx: ['docx'],
+  xlsx: ['xlsx'],
+  pptx: ['pptx'],
+  odt: ['opendocument'],
+  ods: ['opendocument'],
+  rtf: ['rtf'],
+  zip: ['zip', 'docx', 'xlsx', 'pptx', 'opendocument'],
+  png: ['binary'],
+  jpg: ['binary'],
+  txt: ['text', 'csv', 'json', 'html', 'xml', 'eml', 'mbox', 'vcf', 'ics', 'json lines'],
+};
 
 /**
  * The text of a file's bytes with where each stretch stood. What cannot be read is told among the problems: a damaged,
@@ -60,9 +102,21 @@ export async function extract(name: string, bytes: Buffer, limits: Limits = LIMI
   return read(name, bytes, limits, new Allowance(limits), 0);
 }
 
-async function read(name: string, bytes: Buffer, limits: Limits, allowance: Allowance, depth: number): Promise<Extracted> {
-  const nothing = (kind: Problem['kind'], words: string): Extracted => ({ text: '', segments: [], problems: [{ part: '', kind, words }], kind: 'nothing' });
-  if (bytes.length > limits.fileBytes) return nothing('too large', `It is larger than ${Math.round(limits.fileBytes / 1e6)} MB`);
+async function read(
+  name: string,
+  bytes: Buffer,
+  limits: Limits,
+  allowance: Allowance,
+  depth: number,
+): Promise<Extracted> {
+  const nothing = (kind: Problem['kind'], words: string): Extracted => ({
+    text: '',
+    segments: [],
+    problems: [{ part: '', kind, words }],
+    kind: 'nothing',
+  });
+  if (bytes.length > limits.fileBytes)
+    return nothing('too large', `It is larger than ${Math.round(limits.fileBytes / 1e6)} MB`);
   if (depth > limits.depth) return nothing('too deep', `It is packed more than ${limits.depth} times`);
   const kind = kindOf(bytes, name);
   const extension = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
@@ -70,14 +124,31 @@ async function read(name: string, bytes: Buffer, limits: Limits, allowance: Allo
     const extracted = await readAs(kind, name, bytes, limits, allowance, depth);
     const expected = EXPECTED[extension];
     if (!expected || expected.includes(kind)) return extracted;
-    return { ...extracted, problems: [{ part: '', kind: 'misnamed', words: `Its name says ${extension.toUpperCase()}, but it is ${extracted.kind}` }, ...extracted.problems] };
+    return {
+      ...extracted,
+      problems: [
+        {
+          part: '',
+          kind: 'misnamed',
+          words: `Its name says ${extension.toUpperCase()}, but it is ${extracted.kind}`,
+        },
+        ...extracted.problems,
+      ],
+    };
   } catch (error) {
     if (error instanceof UnreadableError) return nothing(error.kind, error.message);
     return nothing('damaged', `It could not be read: ${(error as Error).message}`);
   }
 }
 
-async function readAs(kind: string, name: string, bytes: Buffer, limits: Limits, allowance: Allowance, depth: number): Promise<Extracted> {
+async function readAs(
+  kind: string,
+  name: string,
+  bytes: Buffer,
+  limits: Limits,
+  allowance: Allowance,
+  depth: number,
+): Promise<Extracted> {
   const inner = (part: string, content: Buffer) => read(part, content, limits, allowance, depth + 1);
   const text = () => decode(bytes).text;
   switch (kind) {
@@ -117,13 +188,18 @@ async function readAs(kind: string, name: string, bytes: Buffer, limits: Limits,
       return extractPlain(text(), limits);
     case 'gzip': {
       const content = gunzip(bytes, allowance);
-      return inner(name.replace(/\.(?:gz|tgz)$/i, (e) => (e.toLowerCase() === '.tgz' ? '.tar' : '')), content);
+      return inner(
+        name.replace(/\.(?:gz|tgz)$/i, (e) => (e.toLowerCase() === '.tgz' ? '.tar' : '')),
+        content,
+      );
     }
     case 'zip':
     case 'tar': {
       const out = new TextBuilder(limits);
-      const each = async (e: { readonly name: string; readonly bytes: Buffer }) => out.part(e.name, await inner(e.name, e.bytes));
-      const locked = (part: string) => void out.problems.push({ part, kind: 'encrypted', words: 'It is encrypted' });
+      const each = async (e: { readonly name: string; readonly bytes: Buffer }) =>
+        out.part(e.name, await inner(e.name, e.bytes));
+      const locked = (part: string) =>
+        void out.problems.push({ part, kind: 'encrypted', words: 'It is encrypted' });
       try {
         await (kind === 'zip' ? readZip(bytes, allowance, each, locked) : readTar(bytes, allowance, each));
       } catch (error) {
@@ -134,7 +210,10 @@ async function readAs(kind: string, name: string, bytes: Buffer, limits: Limits,
       return out.done(kind === 'zip' ? 'ZIP' : 'tar');
     }
     case 'old office':
-      throw new UnreadableError('encrypted', 'It is encrypted, or in the binary format of Office before 2007; save it anew to have it read');
+      throw new UnreadableError(
+        'encrypted',
+        'It is encrypted, or in the binary format of Office before 2007; save it anew to have it read',
+      );
     case 'binary':
       throw new UnreadableError('unknown kind', 'It holds no text that can be read');
     default:

@@ -4,7 +4,8 @@ import type { Place, Segment } from '../../../core/holdings/document.ts';
 export interface Problem {
   /** Names of the parts down to it; empty for the file itself. */
   readonly part: string;
-  readonly kind: 'encrypted' | 'damaged' | 'too large' | 'too deep' | 'misnamed' | 'unknown kind' | 'cut short';
+  readonly kind:
+    'encrypted' | 'damaged' | 'too large' | 'too deep' | 'misnamed' | 'unknown kind' | 'cut short';
   readonly words: string;
 }
 
@@ -30,7 +31,14 @@ export interface Limits {
   readonly text: number;
 }
 
-export const LIMITS: Limits = { fileBytes: 512e6, unpackedBytes: 512e6, ratio: 200, depth: 6, parts: 20_000, text: 256e6 };
+export const LIMITS: Limits = {
+  fileBytes: 512e6,
+  unpackedBytes: 512e6,
+  ratio: 200,
+  depth: 6,
+  parts: 20_000,
+  text: 256e6,
+};
 
 /** Thrown by readers of a format: the file is not what it should be. */
 export class UnreadableError extends Error {
@@ -59,10 +67,17 @@ export class TextBuilder {
   }
 
   /** Text with a place; throws an UnreadableError past the limit. */
-  add(text: string, place: Place, more: { readonly heading?: string | undefined; readonly record?: number | undefined } = {}): void {
+  add(
+    text: string,
+    place: Place,
+    more: { readonly heading?: string | undefined; readonly record?: number | undefined } = {},
+  ): void {
     if (text === '') return;
     if (this.length + text.length > this.limits.text)
-      throw new UnreadableError('too large', `Its text is longer than ${Math.round(this.limits.text / 1e6)} million characters`);
+      throw new UnreadableError(
+        'too large',
+        `Its text is longer than ${Math.round(this.limits.text / 1e6)} million characters`,
+      );
     const { heading, record } = more;
     this.segments.push({
       start: this.length,
@@ -104,7 +119,13 @@ export class TextBuilder {
     for (const s of inner.segments) {
       cover(at, s.start);
       if (s.record !== undefined) most = Math.max(most, s.record);
-      this.segments.push({ ...s, start: s.start + offset, end: s.end + offset, place: under(s.place), ...(s.record === undefined ? {} : { record: s.record + base }) });
+      this.segments.push({
+        ...s,
+        start: s.start + offset,
+        end: s.end + offset,
+        place: under(s.place),
+        ...(s.record === undefined ? {} : { record: s.record + base }),
+      });
       at = s.end;
     }
     cover(at, inner.text.length);

@@ -4,16 +4,24 @@ import { TextBuilder, UnreadableError, type Extracted, type Limits } from './ext
 import { extractHtml } from './markup.ts';
 
 /** RFC 5322 and 2045: headers, body and attachments, which `inner` reads. */
-export async function extractMail(bytes: Buffer, limits: Limits, inner: (name: string, bytes: Buffer) => Promise<Extracted>): Promise<Extracted> {
+export async function extractMail(
+  bytes: Buffer,
+  limits: Limits,
+  inner: (name: string, bytes: Buffer) => Promise<Extracted>,
+): Promise<Extracted> {
   const out = new TextBuilder(limits);
-  const mail = await new PostalMime({ forceRfc822Attachments: true, attachmentEncoding: 'arraybuffer' }).parse(bytes);
+  const mail = await new PostalMime({
+    forceRfc822Attachments: true,
+    attachmentEncoding: 'arraybuffer',
+  }).parse(bytes);
   const header = (name: string, text: string) => {
     if (text === '') return;
     out.gap(`${name}: `);
     out.add(text, { header: name });
     out.gap('\n');
   };
-  const list = (all: readonly Address[] | undefined) => (all ?? []).map((a) => (a.name ? `${a.name} <${a.address ?? ''}>` : (a.address ?? ''))).join(', ');
+  const list = (all: readonly Address[] | undefined) =>
+    (all ?? []).map((a) => (a.name ? `${a.name} <${a.address ?? ''}>` : (a.address ?? ''))).join(', ');
   header('From', list(mail.from ? [mail.from] : []));
   header('To', list(mail.to));
   header('Cc', list(mail.cc));
@@ -21,7 +29,8 @@ export async function extractMail(bytes: Buffer, limits: Limits, inner: (name: s
   header('Reply-To', list(mail.replyTo));
   header('Subject', mail.subject ?? '');
   header('Date', mail.date ?? '');
-  for (const { key, value } of mail.headers) if (key === 'x-originating-ip') header('X-Originating-IP', value);
+  for (const { key, value } of mail.headers)
+    if (key === 'x-originating-ip') header('X-Originating-IP', value);
   out.gap('\n');
   if (mail.text) {
     out.add(mail.text, { role: 'body' });
@@ -29,14 +38,19 @@ export async function extractMail(bytes: Buffer, limits: Limits, inner: (name: s
   } else if (mail.html) out.part('body', extractHtml(mail.html, limits));
   for (const [i, a] of mail.attachments.entries()) {
     const name = a.filename ?? `attachment ${i + 1}`;
-    const content = typeof a.content === 'string' ? Buffer.from(a.content) : Buffer.from(a.content as ArrayBuffer);
+    const content =
+      typeof a.content === 'string' ? Buffer.from(a.content) : Buffer.from(a.content as ArrayBuffer);
     out.part(name, await inner(name, content));
   }
   return out.done('mail');
 }
 
 /** RFC 4155: one mail after the other. */
-export async function extractMbox(bytes: Buffer, limits: Limits, inner: (name: string, bytes: Buffer) => Promise<Extracted>): Promise<Extracted> {
+export async function extractMbox(
+  bytes: Buffer,
+  limits: Limits,
+  inner: (name: string, bytes: Buffer) => Promise<Extracted>,
+): Promise<Extracted> {
   const out = new TextBuilder(limits);
   const source = bytes.toString('latin1');
   const starts = [...source.matchAll(/^From [^\n]*\d{4}\r?$/gm)].map((m) => m.index);
@@ -49,8 +63,37 @@ export async function extractMbox(bytes: Buffer, limits: Limits, inner: (name: s
 }
 
 /** What the properties of cards and calendars are to a reader. */
-const NAMES: Readonly<Record<string, string>> = { fn: 'full name', n: 'name', bday: 'birth date', tel: 'phone', email: 'email', adr: 'address', note: 'note', org: 'organisation', attendee: 'attendee', organizer: 'organizer', summary: 'subject', description: 'description', location: 'location', nickname: 'nickname', uid: 'uid', url: 'url', title: 'job title' };
-const NOISE = new Set(['version', 'prodid', 'dtstamp', 'uid', 'rev', 'sequence', 'calscale', 'method', 'status', 'transp']);
+const NAMES: Readonly<Record<string, string>> = {
+  fn: 'full name',
+  n: 'name',
+  bday: 'birth date',
+  tel: 'phone',
+  email: 'email',
+  adr: 'address',
+  note: 'note',
+  org: 'organisation',
+  attendee: 'attendee',
+  organizer: 'organizer',
+  summary: 'subject',
+  description: 'description',
+  location: 'location',
+  nickname: 'nickname',
+  uid: 'uid',
+  url: 'url',
+  title: 'job title',
+};
+const NOISE = new Set([
+  'version',
+  'prodid',
+  'dtstamp',
+  'uid',
+  'rev',
+  'sequence',
+  'calscale',
+  'method',
+  'status',
+  'transp',
+]);
 
 /** RFC 6350 and 5545: every property under its name, a card or event a record. */
 export function extractCards(text: string, limits: Limits, kind: string): Extracted {
@@ -59,8 +102,17 @@ export function extractCards(text: string, limits: Limits, kind: string): Extrac
     const record = out.records++;
     for (const property of component.getAllProperties()) {
       if (NOISE.has(property.name)) continue;
-      const value = property.getValues().flat(2).map(String).filter((v) => v !== '').join(property.name === 'n' || property.name === 'adr' ? ', ' : ' ');
-      out.add(value.replace(/^(?:mailto|tel):/i, ''), { header: property.name.toUpperCase() }, { heading: NAMES[property.name] ?? property.name, record });
+      const value = property
+        .getValues()
+        .flat(2)
+        .map(String)
+        .filter((v) => v !== '')
+        .join(property.name === 'n' || property.name === 'adr' ? ', ' : ' ');
+      out.add(
+        value.replace(/^(?:mailto|tel):/i, ''),
+        { header: property.name.toUpperCase() },
+        { heading: NAMES[property.name] ?? property.name, record },
+      );
       const name = property.getParameter('cn');
       if (typeof name === 'string') {
         out.gap(' ');

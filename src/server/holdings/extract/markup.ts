@@ -5,7 +5,11 @@ import { TextBuilder, UnreadableError, type Extracted, type Limits } from './ext
 type Node = DefaultTreeAdapterTypes.Node;
 type Element = DefaultTreeAdapterTypes.Element;
 
-const BLOCK = new Set('address article aside blockquote br caption dd div dl dt fieldset figure footer form h1 h2 h3 h4 h5 h6 header hr li main nav ol option p pre section select table td th tr ul title body'.split(' '));
+const BLOCK = new Set(
+  'address article aside blockquote br caption dd div dl dt fieldset figure footer form h1 h2 h3 h4 h5 h6 header hr li main nav ol option p pre section select table td th tr ul title body'.split(
+    ' ',
+  ),
+);
 const SILENT = new Set(['script', 'style', 'template', 'noscript']);
 const SPOKEN = new Set(['alt', 'title', 'value', 'placeholder', 'content', 'aria-label', 'summary']);
 
@@ -50,8 +54,13 @@ export function extractHtml(html: string, limits: Limits): Extracted {
     if (block) line();
     for (const child of 'childNodes' in node ? node.childNodes : []) walk(child, label);
     for (const { name, value } of element.attrs ?? []) {
-      if (SPOKEN.has(name) && !(node.nodeName === 'meta' && /viewport|charset|robots/.test(attribute(element, 'name')))) aside(value, 'attribute', attribute(element, 'name') || name);
-      else if (name === 'href' && /^(?:mailto|tel):/i.test(value)) aside(decodeURI0(value.replace(/^(?:mailto|tel):/i, '').split('?')[0] ?? ''), 'link');
+      if (
+        SPOKEN.has(name) &&
+        !(node.nodeName === 'meta' && /viewport|charset|robots/.test(attribute(element, 'name')))
+      )
+        aside(value, 'attribute', attribute(element, 'name') || name);
+      else if (name === 'href' && /^(?:mailto|tel):/i.test(value))
+        aside(decodeURI0(value.replace(/^(?:mailto|tel):/i, '').split('?')[0] ?? ''), 'link');
     }
     if (block) line();
   };
@@ -89,7 +98,9 @@ function textOf(node: Node): string {
   if (node.nodeName === '#text') return (node as DefaultTreeAdapterTypes.TextNode).value;
   if (SILENT.has(node.nodeName)) return '';
   const own = node.nodeName === 'input' ? attribute(node as Element, 'value') : '';
-  return own + ('childNodes' in node ? node.childNodes.map(textOf).join(BLOCK.has(node.nodeName) ? ' ' : '') : '');
+  return (
+    own + ('childNodes' in node ? node.childNodes.map(textOf).join(BLOCK.has(node.nodeName) ? ' ' : '') : '')
+  );
 }
 
 /** Element text and attributes, each under its name. */

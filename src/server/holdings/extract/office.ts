@@ -4,7 +4,8 @@ import { walkXml } from './markup.ts';
 import { cellName } from './text-formats.ts';
 
 const number = (name: string) => Number(/(\d+)\.xml$/.exec(name)?.[1] ?? 0);
-const inOrder = (names: Iterable<string>) => [...names].sort((a, b) => number(a) - number(b) || (a < b ? -1 : 1));
+const inOrder = (names: Iterable<string>) =>
+  [...names].sort((a, b) => number(a) - number(b) || (a < b ? -1 : 1));
 const xmlOf = (parts: ReadonlyMap<string, Buffer>, name: string) => parts.get(name)?.toString('utf8') ?? '';
 
 /** A table under way while XML is walked. */
@@ -15,13 +16,30 @@ class Table {
 
 /** ECMA-376 WordprocessingML: body, headers, footers, notes and comments. */
 export async function extractDocx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(bytes, allowance, (n) => /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) || n === 'docProps/core.xml');
+  const parts = await partsOf(
+    bytes,
+    allowance,
+    (n) =>
+      /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) ||
+      n === 'docProps/core.xml',
+  );
   if (!parts.has('word/document.xml')) throw new UnreadableError('damaged', 'It has no document in it');
   const out = new TextBuilder(limits);
-  for (const name of ['word/document.xml', ...inOrder(parts.keys()).filter((n) => n !== 'word/document.xml')]) {
+  for (const name of [
+    'word/document.xml',
+    ...inOrder(parts.keys()).filter((n) => n !== 'word/document.xml'),
+  ]) {
     const role = /(header|footer|footnote|endnote|comment|core)/.exec(name)?.[1];
     const place: Record<string, string> = role ? { role: role === 'core' ? 'properties' : role } : {};
-    walkParagraphs(xmlOf(parts, name), out, place, { text: /:t$|^(?:dc|cp):/, paragraph: /:p$|^(?:dc|cp):/, row: 'w:tr', cell: 'w:tc', table: 'w:tbl', breaks: /^w:(?:br|cr)$/, tab: 'w:tab' });
+    walkParagraphs(xmlOf(parts, name), out, place, {
+      text: /:t$|^(?:dc|cp):/,
+      paragraph: /:p$|^(?:dc|cp):/,
+      row: 'w:tr',
+      cell: 'w:tc',
+      table: 'w:tbl',
+      breaks: /^w:(?:br|cr)$/,
+      tab: 'w:tab',
+    });
   }
   return out.done('DOCX');
 }
@@ -36,7 +54,12 @@ interface Names {
   readonly tab: string;
 }
 
-function walkParagraphs(xml: string, out: TextBuilder, place: Readonly<Record<string, string | number>>, names: Names): void {
+function walkParagraphs(
+  xml: string,
+  out: TextBuilder,
+  place: Readonly<Record<string, string | number>>,
+  names: Names,
+): void {
   const tables: Table[] = [];
   let inText = 0;
   let paragraph = '';
@@ -82,7 +105,8 @@ function walkParagraphs(xml: string, out: TextBuilder, place: Readonly<Record<st
         if (!table) return;
         // A table in a cell is read into the cell.
         if (tables.length > 0) say(table.rows.map((r) => r.join('\t')).join('\n'));
-        else out.table(table.rows, (row, column) => ({ ...place, row: row + 1, cell: cellName(column, row) }));
+        else
+          out.table(table.rows, (row, column) => ({ ...place, row: row + 1, cell: cellName(column, row) }));
       }
     },
   });
@@ -91,26 +115,51 @@ function walkParagraphs(xml: string, out: TextBuilder, place: Readonly<Record<st
 
 /** ECMA-376 PresentationML: slides and their notes, a slide a page. */
 export async function extractPptx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(bytes, allowance, (n) => /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n));
+  const parts = await partsOf(bytes, allowance, (n) =>
+    /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n),
+  );
   const out = new TextBuilder(limits);
   for (const name of inOrder(parts.keys()))
-    walkParagraphs(xmlOf(parts, name), out, { page: number(name), ...(name.includes('notes') ? { role: 'notes' } : {}) }, { text: /^(?:a:t|p:text)$/, paragraph: /^(?:a:p|p:text)$/, row: 'a:tr', cell: 'a:tc', table: 'a:tbl', breaks: /^a:br$/, tab: 'a:tab' });
+    walkParagraphs(
+      xmlOf(parts, name),
+      out,
+      { page: number(name), ...(name.includes('notes') ? { role: 'notes' } : {}) },
+      {
+        text: /^(?:a:t|p:text)$/,
+        paragraph: /^(?:a:p|p:text)$/,
+        row: 'a:tr',
+        cell: 'a:tc',
+        table: 'a:tbl',
+        breaks: /^a:br$/,
+        tab: 'a:tab',
+      },
+    );
   return out.done('PPTX');
 }
 
 /** ECMA-376 SpreadsheetML: every sheet's cells as they are shown, as near as matters: dates as dates. */
 export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(bytes, allowance, (n) => /^xl\/(?:workbook\.xml|_rels\/workbook\.xml\.rels|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|comments\/[^/]+\.xml)$/.test(n));
+  const parts = await partsOf(bytes, allowance, (n) =>
+    /^xl\/(?:workbook\.xml|_rels\/workbook\.xml\.rels|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|comments\/[^/]+\.xml)$/.test(
+      n,
+    ),
+  );
   if (!parts.has('xl/workbook.xml')) throw new UnreadableError('damaged', 'It has no workbook in it');
   const strings = sharedStrings(xmlOf(parts, 'xl/sharedStrings.xml'));
   const dates = dateStyles(xmlOf(parts, 'xl/styles.xml'));
   const targets = new Map<string, string>();
   if (parts.has('xl/_rels/workbook.xml.rels'))
-    walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), { open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')) });
+    walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), {
+      open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')),
+    });
   const sheets: { name: string; part: string }[] = [];
   walkXml(xmlOf(parts, 'xl/workbook.xml'), {
     open: (name, a) => {
-      if (name.endsWith('sheet') && a['name'] !== undefined) sheets.push({ name: a['name'], part: targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml` });
+      if (name.endsWith('sheet') && a['name'] !== undefined)
+        sheets.push({
+          name: a['name'],
+          part: targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml`,
+        });
     },
   });
   const out = new TextBuilder(limits);
@@ -120,7 +169,13 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
     out.gap('\n');
   }
   for (const name of inOrder(parts.keys()))
-    if (/comments/.test(name)) walkParagraphs(xmlOf(parts, name), out, { role: 'comment' }, { text: /^t$/, paragraph: /^comment$/, row: '', cell: '', table: '-', breaks: /^-$/, tab: '-' });
+    if (/comments/.test(name))
+      walkParagraphs(
+        xmlOf(parts, name),
+        out,
+        { role: 'comment' },
+        { text: /^t$/, paragraph: /^comment$/, row: '', cell: '', table: '-', breaks: /^-$/, tab: '-' },
+      );
   return out.done('XLSX');
 }
 
@@ -201,7 +256,12 @@ function sheetRows(xml: string, strings: readonly string[], dates: ReadonlySet<n
         while (rows.length <= row) rows.push([]);
         const cells = rows[row] as string[];
         while (cells.length < col) cells.push('');
-        cells[col] = type === 's' ? (strings[Number(value)] ?? '') : type === '' && dates.has(style) ? dateOf(Number(value)) : value;
+        cells[col] =
+          type === 's'
+            ? (strings[Number(value)] ?? '')
+            : type === '' && dates.has(style)
+              ? dateOf(Number(value))
+              : value;
       }
     },
   });
@@ -221,9 +281,16 @@ function dateOf(serial: number): string {
 }
 
 /** OpenDocument 1.3: text, tables, sheets and slides, headers and footers. */
-export async function extractOpenDocument(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(bytes, allowance, (n) => /^(?:content|styles|meta)\.xml$|^META-INF\/manifest\.xml$/.test(n));
-  if (/encryption-data/.test(xmlOf(parts, 'META-INF/manifest.xml'))) throw new UnreadableError('encrypted', 'It is encrypted');
+export async function extractOpenDocument(
+  bytes: Buffer,
+  limits: Limits,
+  allowance: Allowance,
+): Promise<Extracted> {
+  const parts = await partsOf(bytes, allowance, (n) =>
+    /^(?:content|styles|meta)\.xml$|^META-INF\/manifest\.xml$/.test(n),
+  );
+  if (/encryption-data/.test(xmlOf(parts, 'META-INF/manifest.xml')))
+    throw new UnreadableError('encrypted', 'It is encrypted');
   if (!parts.has('content.xml')) throw new UnreadableError('damaged', 'It has no content in it');
   const out = new TextBuilder(limits);
   for (const name of ['content.xml', 'styles.xml', 'meta.xml']) {
@@ -235,7 +302,8 @@ export async function extractOpenDocument(bytes: Buffer, limits: Limits, allowan
     let repeat = 1;
     let paragraph = '';
     let depth = 0;
-    const role = name === 'content.xml' ? {} : { role: name === 'styles.xml' ? 'header or footer' : 'properties' };
+    const role =
+      name === 'content.xml' ? {} : { role: name === 'styles.xml' ? 'header or footer' : 'properties' };
     const say = (text: string) => (cell ? cell.push(text) : (paragraph += text));
     walkXml(xml, {
       open: (tag, a) => {
@@ -269,7 +337,12 @@ export async function extractOpenDocument(bytes: Buffer, limits: Limits, allowan
           cell = undefined;
         } else if (tag === 'table:table' && rows) {
           const whole = rows.map((r) => r.slice(0, r.findLastIndex((c) => c !== '') + 1));
-          out.table(whole, (row, column) => ({ ...role, ...(sheet ? { sheet } : {}), row: row + 1, cell: cellName(column, row) }));
+          out.table(whole, (row, column) => ({
+            ...role,
+            ...(sheet ? { sheet } : {}),
+            row: row + 1,
+            cell: cellName(column, row),
+          }));
           rows = undefined;
         }
       },

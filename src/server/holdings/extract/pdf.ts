@@ -5,7 +5,11 @@ import { TextBuilder, UnreadableError, type Extracted, type Limits } from './ext
 export async function extractPdf(bytes: Buffer, limits: Limits): Promise<Extracted> {
   const out = new TextBuilder(limits);
   try {
-    const document = await getDocumentProxy(new Uint8Array(bytes), { verbosity: 0, isEvalSupported: false, stopAtErrors: false });
+    const document = await getDocumentProxy(new Uint8Array(bytes), {
+      verbosity: 0,
+      isEvalSupported: false,
+      stopAtErrors: false,
+    });
     const { text } = await extractText(document, { mergePages: false });
     for (const [i, page] of text.entries()) {
       out.add(page, { page: i + 1 });
@@ -18,6 +22,9 @@ export async function extractPdf(bytes: Buffer, limits: Limits): Promise<Extract
   } catch (error) {
     if (error instanceof UnreadableError) throw error;
     const words = (error as Error).message;
-    throw new UnreadableError(/password/i.test(words) ? 'encrypted' : 'damaged', /password/i.test(words) ? 'It is encrypted' : `It is no sound PDF: ${words}`);
+    throw new UnreadableError(
+      /password/i.test(words) ? 'encrypted' : 'damaged',
+      /password/i.test(words) ? 'It is encrypted' : `It is no sound PDF: ${words}`,
+    );
   }
 }

@@ -22,7 +22,11 @@ export function extractCsv(text: string, limits: Limits): Extracted | undefined 
     }
     for (const [column, c] of cells.entries()) {
       out.gap(text.slice(at, c.start));
-      out.add(text.slice(c.start, c.end), { row: row + 1, cell: cellName(column, row) }, { heading: row > 0 ? headings?.[column] : undefined, record: row });
+      out.add(
+        text.slice(c.start, c.end),
+        { row: row + 1, cell: cellName(column, row) },
+        { heading: row > 0 ? headings?.[column] : undefined, record: row },
+      );
       at = c.end;
     }
     row++;
@@ -53,7 +57,10 @@ function* rowsOf(text: string, delimiter: string): Generator<readonly Span[]> {
       } else {
         const start = i;
         while (i < text.length && text[i] !== delimiter && text[i] !== '\n') i++;
-        cells.push({ start, end: text[i - 1] === '\r' && text[i] !== delimiter ? Math.max(start, i - 1) : i });
+        cells.push({
+          start,
+          end: text[i - 1] === '\r' && text[i] !== delimiter ? Math.max(start, i - 1) : i,
+        });
       }
       if (text[i] !== delimiter) break;
       i++;
@@ -65,7 +72,11 @@ function* rowsOf(text: string, delimiter: string): Generator<readonly Span[]> {
 
 /** The sign that parts the first lines into as many cells each. */
 function delimiterOf(text: string): string | undefined {
-  const lines = text.slice(0, 20_000).split('\n').slice(0, 12).filter((l) => l.trim() !== '');
+  const lines = text
+    .slice(0, 20_000)
+    .split('\n')
+    .slice(0, 12)
+    .filter((l) => l.trim() !== '');
   let best: { readonly sign: string; readonly cells: number } | undefined;
   for (const sign of ['\t', ';', ',', '|']) {
     const counts = lines.map((l) => l.replace(/"(?:[^"]|"")*"/g, '').split(sign).length);
@@ -79,7 +90,8 @@ function delimiterOf(text: string): string | undefined {
 /** As a spreadsheet names a cell; both from 0. */
 export function cellName(column: number, row: number): string {
   let name = '';
-  for (let c = column + 1; c > 0; c = Math.floor((c - 1) / 26)) name = String.fromCharCode(65 + ((c - 1) % 26)) + name;
+  for (let c = column + 1; c > 0; c = Math.floor((c - 1) / 26))
+    name = String.fromCharCode(65 + ((c - 1) % 26)) + name;
   return `${name}${row + 1}`;
 }
 
@@ -110,7 +122,11 @@ export function extractJson(text: string, limits: Limits, byLine: boolean): Extr
           const start = base + offset + (quoted ? 1 : 0);
           out.gap(text.slice(at, start));
           const inner = quoted ? raw.slice(1, -1) : raw;
-          out.add(quoted && inner.includes('\\') ? String(value) : inner, {}, { heading: names.at(-1), record: records.at(-1) });
+          out.add(
+            quoted && inner.includes('\\') ? String(value) : inner,
+            {},
+            { heading: names.at(-1), record: records.at(-1) },
+          );
           at = start + inner.length;
         },
       },
@@ -130,7 +146,8 @@ export function extractJson(text: string, limits: Limits, byLine: boolean): Extr
 
 const TEXTUAL: Readonly<Record<string, string>> = { '{': '', '}': '', '\\': '\\' };
 /** Groups of RTF that hold no text of the document. */
-const SILENT = /^(?:fonttbl|colortbl|stylesheet|pict|themedata|colorschememapping|datastore|latentstyles|listtable|listoverridetable|rsidtbl|generator|xmlnstbl|filetbl|revtbl|object|fldinst)$/;
+const SILENT =
+  /^(?:fonttbl|colortbl|stylesheet|pict|themedata|colorschememapping|datastore|latentstyles|listtable|listoverridetable|rsidtbl|generator|xmlnstbl|filetbl|revtbl|object|fldinst)$/;
 
 /** Rich Text Format 1.9: the text of the document, headers, footers and notes. */
 export function extractRtf(bytes: Buffer, limits: Limits): Extracted {
@@ -146,7 +163,7 @@ export function extractRtf(bytes: Buffer, limits: Limits): Extracted {
     if (skip > 0) skip--;
     else if (!state.silent) text += s;
   };
-  for (let i = 0; i < source.length; ) {
+  for (let i = 0; i < source.length;) {
     const c = source[i] as string;
     if (c === '{') {
       stack.push({ ...state });
