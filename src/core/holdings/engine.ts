@@ -365,12 +365,18 @@ export class Engine {
 
   #narrowFor(units: Uint8Array, from: number, end: number, length: number, count: number): readonly number[] {
     if (end - from > LONGEST_CLUSTER) return this.#narrow;
-    const key = shapeKey(units, Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN));
+    const shape = shapeKey(
+      units,
+      Math.max(0, from - SHAPE_MARGIN),
+      Math.min(length, end + SHAPE_MARGIN),
+    );
+    // Another cluster nearby may have the same shape around it, and other digits.
+    const key = `${count} ${shape}`;
     let known = this.#shapes.get(key);
     if (!known) {
       known = this.#narrow.filter((s) => {
         const { need } = this.#seekers[s] as Seeker;
-        return need.by === 'digits' && need.least <= count && need.shape.test(key);
+        return need.by === 'digits' && need.least <= count && need.shape.test(shape);
       });
       if (this.#shapes.size >= MOST_SHAPES) this.#shapes.clear();
       this.#shapes.set(key, known);
@@ -579,7 +585,8 @@ export class Session implements Finder {
         if (start >= last) break;
         const length = m[0].length;
         if (length === 0) {
-          regex.lastIndex++;
+          // By a whole sign: in the middle of a pair it would be found again.
+          regex.lastIndex = m.index + ((slice.codePointAt(m.index) ?? 0) > 0xffff ? 2 : 1);
           continue;
         }
         this.#next[at] = base + start + length;
