@@ -1,6 +1,6 @@
 import { anchorFunction, type AnchorFunction } from './anchor-function.ts';
 import { compileCheck, stepOf, type CompiledCheck } from './check.ts';
-import { foldUnits, isLetter, shapeKey } from './code-shape.ts';
+import { foldUnits, shapeKey } from './code-shape.ts';
 import { confidence, sumOf, type Step } from './confidence.ts';
 import {
   compileContext,
@@ -16,7 +16,8 @@ import { segmentAt, type Segment, type TextDocument } from './document.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { comparable, mask } from './mask.ts';
 import { branchesOf, LONGEST, needsOf, type Need } from './pattern-needs.ts';
-import { HIT_ANY, LETTER_CODE, WordIndex, type WordEntry } from './word-index.ts';
+import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
+import { WordIndex, type WordEntry } from './word-index.ts';
 
 /** Units of text on either side of a stretch that a search of it may have to see. */
 export const MARGIN = LONGEST + FARTHEST_CONTEXT + 64;
@@ -82,15 +83,6 @@ export interface DetectOptions {
   readonly without?: ReadonlySet<number>;
 }
 
-/** What the table of signs marks above its five bits of letter and one of capital. */
-const DIGIT = 4;
-const SIGN = 8;
-/** A run of capitals that is long enough. */
-const RUN = 16;
-
-const LETTERS = new Uint8Array(256);
-for (let b = 0; b < 256; b++) LETTERS[b] = isLetter(b) ? 1 : 0;
-
 /**
  * Many detectors as one: a single pass over the text finds the places where something rare enough stands, and only
  * there are patterns run, checks made and surroundings read.
@@ -100,8 +92,6 @@ export class Engine {
   readonly #ready: readonly Ready[];
   readonly #seekers: Seeker[] = [];
   readonly #words = new WordIndex<Trigger>();
-  readonly #signTable = new Uint16Array(256);
-  readonly #runTable = new Uint8Array(256);
   readonly #narrow: number[] = [];
   readonly #wide: number[] = [];
   readonly #capitals: number[] = [];
@@ -117,7 +107,7 @@ export class Engine {
     readonly { readonly ready: Ready; readonly fn: AnchorFunction }[]
   >();
   #gap = 1;
-  #fewestCapitals = 8;
+  #kernel: ScanKernel | undefined;
 
   /** Throws a SyntaxError or RangeError that says which detector cannot be made ready, and why. */
   constructor(detectors: readonly PatternDetector[]) {
@@ -135,15 +125,6 @@ export class Engine {
       if (need.by !== 'digits') continue;
       for (const b of need.between) this.#between[b] = 1;
       this.#gap = Math.max(this.#gap, need.gap);
-    }
-    for (let b = 0; b < 256; b++) {
-      const upper = b >= 65 && b <= 90 ? 32 : 0;
-      const special = b >= 48 && b <= 57 ? DIGIT : (this.#signs[b] as number[]).length > 0 ? SIGN : 0;
-      this.#signTable[b] = (LETTER_CODE[b] as number) | upper | (special << 6);
-    }
-    if (this.#capitals.length > 0) {
-      const full = (1 << this.#fewestCapitals) - 1;
-      for (let run = 0; run < 256; run++) if ((run & full) === full) this.#runTable[run] = RUN;
     }
   }
 
@@ -214,7 +195,6 @@ export class Engine {
         break;
       case 'capitals':
         this.#capitals.push(at);
-        this.#fewestCapitals = Math.min(this.#fewestCapitals, need.least, 8);
         break;
       case 'literal':
         this.#literals.push(at);
@@ -273,44 +253,27 @@ export class Engine {
 
   /** The one pass. `units` goes on beyond `to` by eight bytes at least. */
   scan(text: string, units: Uint8Array, from: number, to: number, out: Finder): void {
-    const signs = this.#signTable;
-    const hits = this.#words.hits;
-    const runs = this.#runTable;
     for (const s of this.#always) out.window(s, from, to);
     this.#seekLiterals(text, from, to, out);
+    this.#kernel ??= new ScanKernel(
+      this.#words.hits,
+      this.#signs.flatMap((seekers, b) => (seekers.length > 0 ? [b] : [])),
+    );
     let clusterEnd = 0;
-    let five = 0;
-    let capitals = 0;
-    for (let i = Math.max(0, from - 5); i < from; i++) {
-      const sign = signs[units[i] as number] as number;
-      five = ((five << 5) | (sign & 31)) & 0x1ffffff;
-      capitals = ((capitals << 1) | ((sign >> 5) & 1)) & 0xff;
-    }
-    const end = to + 4;
-    for (let i = from; i < end; i++) {
-      const sign = signs[units[i] as number] as number;
-      five = ((five << 5) | (sign & 31)) & 0x1ffffff;
-      capitals = ((capitals << 1) | ((sign >> 5) & 1)) & 0xff;
-      // One branch for everything, almost never taken.
-      const found =
-        (sign >> 6) | (hits[Math.imul(five, 0x9e3779b1) >>> 14] as number) | (runs[capitals] as number);
-      if (found === 0) continue;
-      if (sign >> 6 !== 0 && i < to) {
-        if (sign >> 6 === DIGIT) {
-          if (i >= clusterEnd) clusterEnd = this.#digitsAt(units, i, text.length, out);
-        } else this.#signAt(units, i, out);
-      }
-      if (
-        five <= 0xfffff &&
-        (found & 3) !== 0 &&
-        ((found & HIT_ANY) !== 0 || ((units[i - 3] as number) & 32) === 0)
-      )
-        this.#wordAt(text, units, i - 3, out);
-      if ((runs[capitals] as number) !== 0) {
-        const start = i - this.#fewestCapitals + 1;
-        if (start < 1 || LETTERS[units[start - 1] as number] === 0)
-          for (const s of this.#capitals) out.window(s, start, start + (this.#seekers[s] as Seeker).longest);
-      }
+    this.#kernel.run(units, from, to, (i, kind) => {
+      if (kind === WORD) this.#wordAt(text, units, i, out);
+      else if (kind === SIGN) this.#signAt(units, i, out);
+      else if (kind === CAPITALS) this.#capitalsAt(units, i, out);
+      else if (i >= clusterEnd) clusterEnd = this.#digitsAt(units, i, text.length, out);
+    });
+  }
+
+  #capitalsAt(units: Uint8Array, i: number, out: Finder): void {
+    let end = i;
+    while ((units[end] as number) >= 65 && (units[end] as number) <= 90) end++;
+    for (const s of this.#capitals) {
+      const { need, longest } = this.#seekers[s] as Seeker;
+      if (need.by === 'capitals' && end - i >= need.least) out.window(s, i, i + longest);
     }
   }
 
@@ -327,7 +290,7 @@ export class Engine {
   }
 
   #wordAt(text: string, units: Uint8Array, i: number, out: Finder): void {
-    for (const entry of this.#words.at(text, units, i, LETTERS)) {
+    for (const entry of this.#words.at(text, units, i)) {
       const t = entry.of;
       if (t.what === 'seek') {
         const { need, longest } = this.#seekers[t.seeker] as Seeker;

@@ -1,0 +1,77 @@
+import { SCAN_CODE } from './scan-code.ts';
+
+/** What may begin at a place. */
+export const WORD = 0;
+export const DIGITS = 1;
+export const SIGN = 2;
+export const CAPITALS = 3;
+
+/** Slots for the hash of a word's first four letters. */
+export const HIT_SLOTS = 1 << 17;
+
+const TEXT = 64;
+const BLOCK = 1 << 19;
+const SIGNS = TEXT + BLOCK + 64;
+const HITS = SIGNS + 64;
+const OUT = HITS + HIT_SLOTS;
+
+let compiled: WebAssembly.Module | undefined;
+
+function compile(): WebAssembly.Module {
+  if (!compiled) {
+    const bytes = Uint8Array.from(atob(SCAN_CODE), (c) => c.charCodeAt(0));
+    compiled = new WebAssembly.Module(bytes);
+  }
+  return compiled;
+}
+
+interface Exports {
+  readonly memory: WebAssembly.Memory;
+  readonly reached: WebAssembly.Global;
+  readonly scan: (text: number, length: number, hits: number, signs: number, out: number, most: number) => number;
+}
+
+/**
+ * The one pass over a text, in WebAssembly with vectors of sixteen bytes: marks where a word begins whose first letters
+ * some entry has, where digits begin, and where a sign stands that somebody looks for.
+ */
+export class ScanKernel {
+  readonly #exports: Exports;
+  readonly #bytes: Uint8Array;
+  readonly #places: Int32Array;
+
+  /** `hits` has HIT_SLOTS bytes; `signs` are ASCII. */
+  constructor(hits: Uint8Array, signs: readonly number[]) {
+    this.#exports = new WebAssembly.Instance(compile()).exports as unknown as Exports;
+    const { buffer } = this.#exports.memory;
+    this.#bytes = new Uint8Array(buffer);
+    this.#places = new Int32Array(buffer, OUT, (buffer.byteLength - OUT) >> 2);
+    this.#bytes.set(hits, HITS);
+    for (const b of signs) {
+      const low = SIGNS + (b & 15);
+      const high = SIGNS + 16 + (b >> 4);
+      const bit = 1 << (b >> 4);
+      this.#bytes[low] = (this.#bytes[low] as number) | bit;
+      this.#bytes[high] = bit;
+    }
+  }
+
+  /** Calls `each` with every place in [from, to) of `units`, kind by kind in rising order. */
+  run(units: Uint8Array, from: number, to: number, each: (at: number, kind: number) => void): void {
+    const { scan, reached } = this.#exports;
+    const places = this.#places;
+    for (let at = from; at < to; ) {
+      const length = Math.min(BLOCK, to - at);
+      this.#bytes[TEXT - 1] = at > 0 ? (units[at - 1] as number) : 0;
+      this.#bytes.fill(0, TEXT + length, TEXT + length + 32);
+      this.#bytes.set(units.subarray(at, Math.min(units.length, at + length + 16)), TEXT);
+      const n = scan(TEXT, length, HITS, SIGNS, OUT, places.length);
+      for (let k = 0; k < n; k++) {
+        const place = places[k] as number;
+        const i = at + (place >>> 2);
+        if (i < to) each(i, place & 3);
+      }
+      at += Math.min(length, reached.value as number);
+    }
+  }
+}

@@ -1,0 +1,78 @@
+;; Finds, sixteen bytes at a time, where something in a text may begin. See scan-kernel.ts.
+(module
+  (memory (export "memory") 48)
+  ;; text: where the bytes stand; the byte before and sixteen after can be read. length: how many.
+  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters: bit 0 any, bit 1 with a capital only.
+  ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought.
+  ;; out: where places go, four bytes each: the offset shifted left by two, and 0 word, 1 digits, 2 sign, 3 capitals.
+  ;; Answers how many places there are; at most `most` are written, and then it ends early at a block's end and the
+  ;; global "reached" tells where.
+  (global $reached (export "reached") (mut i32) (i32.const 0))
+  (func (export "scan") (param $text i32) (param $length i32) (param $hits i32) (param $signs i32) (param $out i32) (param $most i32) (result i32)
+    (local $at i32) (local $n i32) (local $v v128) (local $alpha i32) (local $wide i32) (local $digit i32) (local $sign i32)
+    (local $lastAlpha i32) (local $lastDigit i32) (local $starts i32) (local $bit i32) (local $word i32) (local $low v128) (local $high v128) (local $p i32) (local $hit i32)
+    (local.set $low (v128.load (local.get $signs)))
+    (local.set $high (v128.load offset=16 (local.get $signs)))
+    (local.set $p (i32.load8_u (i32.sub (local.get $text) (i32.const 1))))
+    (local.set $lastAlpha (i32.lt_u (i32.sub (i32.or (local.get $p) (i32.const 32)) (i32.const 97)) (i32.const 26)))
+    (local.set $lastDigit (i32.lt_u (i32.sub (local.get $p) (i32.const 48)) (i32.const 10)))
+    (block $done
+      (loop $blocks
+        (br_if $done (i32.ge_u (local.get $at) (local.get $length)))
+        (br_if $done (i32.gt_u (i32.add (local.get $n) (i32.const 40)) (local.get $most)))
+        (local.set $v (v128.load (i32.add (local.get $text) (local.get $at))))
+        (local.set $alpha (i8x16.bitmask (i8x16.lt_u (i8x16.sub (v128.or (local.get $v) (i8x16.splat (i32.const 32))) (i8x16.splat (i32.const 97))) (i8x16.splat (i32.const 26)))))
+        (local.set $digit (i8x16.bitmask (i8x16.lt_u (i8x16.sub (local.get $v) (i8x16.splat (i32.const 48))) (i8x16.splat (i32.const 10)))))
+        (local.set $wide (i8x16.bitmask (local.get $v)))
+        (local.set $sign (i32.xor (i32.const 65535) (i8x16.bitmask (i8x16.eq
+          (v128.and
+            (i8x16.swizzle (local.get $low) (v128.and (local.get $v) (i8x16.splat (i32.const 15))))
+            (i8x16.swizzle (local.get $high) (i8x16.shr_u (local.get $v) (i32.const 4))))
+          (i8x16.splat (i32.const 0))))))
+        ;; Words: letters after no letter; a byte beyond ASCII may be one or none, so it counts both ways.
+        (local.set $starts (i32.or (i32.shl (local.get $alpha) (i32.const 1)) (local.get $lastAlpha)))
+        (local.set $starts (i32.and (i32.or (local.get $alpha) (local.get $wide)) (i32.xor (local.get $starts) (i32.const -1))))
+        (block $wordsDone
+          (loop $words
+            (br_if $wordsDone (i32.eqz (local.get $starts)))
+            (local.set $bit (i32.add (local.get $at) (i32.ctz (local.get $starts))))
+            (local.set $starts (i32.and (local.get $starts) (i32.sub (local.get $starts) (i32.const 1))))
+            (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
+            (local.set $hit (i32.load8_u (i32.add (local.get $hits)
+              (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x9e3779b1)) (i32.const 15)))))
+            (if (local.get $hit)
+              (then
+                (if (i32.or (i32.and (local.get $hit) (i32.const 1)) (i32.eqz (i32.and (local.get $word) (i32.const 32))))
+                  (then
+                    (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.shl (local.get $bit) (i32.const 2)))
+                    (local.set $n (i32.add (local.get $n) (i32.const 1)))))))
+            ;; Four capitals: each byte has bit 6 and not bit 5.
+            (if (i32.eq (i32.and (local.get $word) (i32.const 0xe0e0e0e0)) (i32.const 0x40404040))
+              (then
+                (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.or (i32.shl (local.get $bit) (i32.const 2)) (i32.const 3)))
+                (local.set $n (i32.add (local.get $n) (i32.const 1)))))
+            (br $words)))
+        (local.set $starts (i32.or (i32.shl (local.get $digit) (i32.const 1)) (local.get $lastDigit)))
+        (local.set $starts (i32.and (local.get $digit) (i32.xor (local.get $starts) (i32.const -1))))
+        (block $digitsDone
+          (loop $digits
+            (br_if $digitsDone (i32.eqz (local.get $starts)))
+            (local.set $bit (i32.add (local.get $at) (i32.ctz (local.get $starts))))
+            (local.set $starts (i32.and (local.get $starts) (i32.sub (local.get $starts) (i32.const 1))))
+            (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.or (i32.shl (local.get $bit) (i32.const 2)) (i32.const 1)))
+            (local.set $n (i32.add (local.get $n) (i32.const 1)))
+            (br $digits)))
+        (block $signsDone
+          (loop $each
+            (br_if $signsDone (i32.eqz (local.get $sign)))
+            (local.set $bit (i32.add (local.get $at) (i32.ctz (local.get $sign))))
+            (local.set $sign (i32.and (local.get $sign) (i32.sub (local.get $sign) (i32.const 1))))
+            (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.or (i32.shl (local.get $bit) (i32.const 2)) (i32.const 2)))
+            (local.set $n (i32.add (local.get $n) (i32.const 1)))
+            (br $each)))
+        (local.set $lastAlpha (i32.and (i32.shr_u (local.get $alpha) (i32.const 15)) (i32.const 1)))
+        (local.set $lastDigit (i32.and (i32.shr_u (local.get $digit) (i32.const 15)) (i32.const 1)))
+        (local.set $at (i32.add (local.get $at) (i32.const 16)))
+        (br $blocks)))
+    (global.set $reached (local.get $at))
+    (local.get $n)))
