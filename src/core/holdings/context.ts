@@ -1,6 +1,7 @@
 import type { Context } from './detector.ts';
 import type { Step } from './confidence.ts';
 import type { Segment } from './document.ts';
+import { needsOf } from './pattern-needs.ts';
 
 /** A word of the text, folded to lower case, with its place. */
 export interface Token {
@@ -98,13 +99,17 @@ export function headingTokens(heading: string): readonly Token[] {
 
 export interface CompiledContext {
   readonly of: Context;
+  /** The pattern matches nothing without a digit. */
+  readonly needsDigit: boolean;
   readonly phrases: PhraseSet | undefined;
   readonly pattern: RegExp | undefined;
 }
 
 export function compileContext(of: Context): CompiledContext {
+  const need = of.pattern === undefined ? undefined : needsOf(of.pattern, true).need;
   return {
     of,
+    needsDigit: need?.by === 'digits',
     phrases: of.words && new PhraseSet(of.words),
     pattern: of.pattern === undefined ? undefined : new RegExp(of.pattern, 'giu'),
   };
@@ -158,6 +163,18 @@ export class Surroundings {
     return (this.#heading ??= this.segment?.heading === undefined ? [] : headingTokens(this.segment.heading));
   }
 
+  /** Whether a digit stands within so many units on either side. */
+  hasDigit(within: number): boolean {
+    const { text } = this;
+    const to = Math.min(this.high, this.end + within);
+    for (let i = Math.max(this.low, this.start - within); i < to; i++) {
+      if (i === this.start) i = this.end;
+      const u = text.charCodeAt(i);
+      if (u >= 48 && u <= 57 && i < to) return true;
+    }
+    return false;
+  }
+
   /** The bounds of a line, record, sentence or cell. */
   bounds(where: 'line' | 'sentence' | 'cell'): readonly [number, number] {
     const { text, start, end } = this;
@@ -209,6 +226,20 @@ interface Found {
   readonly words: string;
   /** Units between it and the match; 0 in a heading. */
   readonly distance: number;
+}
+
+/**
+ * Whether the surroundings can make up what a match lacks, by the quickest look: contexts that can only add are taken
+ * as met unless they need a digit and there is none.
+ */
+export function mayMakeUp(contexts: readonly CompiledContext[], around: Surroundings, lacking: number): boolean {
+  let most = 0;
+  for (const c of contexts) {
+    if (c.of.steps <= 0) continue;
+    if (c.needsDigit && c.of.where === 'around' && !c.phrases && !around.hasDigit(c.of.within)) continue;
+    most += c.of.steps;
+  }
+  return most >= lacking;
 }
 
 /**

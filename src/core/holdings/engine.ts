@@ -1,9 +1,10 @@
 import { anchorFunction, type AnchorFunction } from './anchor-function.ts';
 import { compileCheck, stepOf, type CompiledCheck } from './check.ts';
 import { foldUnits, shapeKey } from './code-shape.ts';
-import { confidence, sumOf, type Step } from './confidence.ts';
+import { confidence, stepsOf, sumOf, type Step } from './confidence.ts';
 import {
   compileContext,
+  mayMakeUp,
   FARTHEST_CONTEXT,
   headingTokens,
   PhraseSet,
@@ -45,6 +46,8 @@ interface Ready {
   }[];
   readonly excluded: ReadonlySet<string>;
   readonly excludePatterns: readonly RegExp[];
+  /** Its own surroundings are weighed after others’: a word that needs more than itself, asked for by nobody. */
+  readonly waits: boolean;
   /** Starts with this in every sum. */
   readonly base: Step;
 }
@@ -112,9 +115,10 @@ export class Engine {
   /** Throws a SyntaxError or RangeError that says which detector cannot be made ready, and why. */
   constructor(detectors: readonly PatternDetector[]) {
     this.detectors = detectors;
+    const asked = new Set(detectors.flatMap((d) => d.context.flatMap((c) => c.detector ?? [])));
     this.#ready = detectors.map((of, index) => {
       try {
-        return makeReady(of, index);
+        return makeReady(of, index, asked);
       } catch (error) {
         throw new RangeError(`${of.name}: ${(error as Error).message}`);
       }
@@ -375,7 +379,7 @@ interface Finder {
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void;
 }
 
-function makeReady(of: PatternDetector, index: number): Ready {
+function makeReady(of: PatternDetector, index: number, asked: ReadonlySet<string>): Ready {
   const context = of.context.filter((c) => c.detector === undefined).map(compileContext);
   return {
     of,
@@ -389,6 +393,7 @@ function makeReady(of: PatternDetector, index: number): Ready {
     ),
     excluded: new Set(of.exclude.values.map(comparable)),
     excludePatterns: of.exclude.patterns.map((p) => new RegExp(p, 'u')),
+    waits: of.anchor.by === 'words' && !of.competes && of.start < 0 && !asked.has(of.id),
     base: { words: baseWords(of), steps: of.start },
   };
 }
@@ -409,6 +414,8 @@ interface Hit {
   readonly line: number;
   dropped: string;
   settled: number;
+  /** Its surroundings are yet to be weighed. */
+  waiting: boolean;
 }
 
 /** A stretch of a text: `text` and `units` reach `MARGIN` beyond [from, to) wherever the whole text does. */
@@ -665,6 +672,7 @@ export class Session implements Finder {
       line: 0,
       dropped: '',
       settled: 0,
+      waiting: false,
     };
     for (const check of ready.checks) {
       const result = check.run(value);
@@ -681,7 +689,10 @@ export class Session implements Finder {
     )
       hit.dropped = 'is excluded';
     if (hit.dropped !== '' && !this.options.nearMisses) return;
-    if (ready.context.length > 0) {
+    if (ready.waits && hit.dropped === '' && !this.options.nearMisses) {
+      // What is common in writing is weighed only once it is known what stands near it.
+      hit.waiting = true;
+    } else if (ready.context.length > 0) {
       steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
     }
     this.#hits.push(hit);
@@ -722,7 +733,10 @@ export class Session implements Finder {
         else ids.set(h.ready.of.id, [h]);
       }
     for (const h of hits)
-      if (h.settled === 0 && h.start < upTo && h.dropped === '') this.#weighCompany(h, ids);
+      if (h.settled === 0 && h.start < upTo && h.dropped === '') {
+        this.#weighCompany(h, ids);
+        if (h.waiting) this.#weighLate(h);
+      }
     this.#compete(hits, upTo);
     for (const h of hits) {
       if (h.settled > 0 || h.start >= upTo) continue;
@@ -736,6 +750,14 @@ export class Session implements Finder {
 
   #kept(h: Hit): boolean {
     return confidence(sumOf(h.steps)) >= h.ready.of.keepFrom;
+  }
+
+  #weighLate(h: Hit): void {
+    const { base } = this.#stretch;
+    const lacking = stepsOf(h.ready.of.keepFrom) - sumOf(h.steps);
+    const around = this.#around(h.start - base, h.end - base, h.segment);
+    h.waiting = false;
+    if (mayMakeUp(h.ready.context, around, lacking)) h.steps.push(...weighContext(h.ready.context, around));
   }
 
   #weighCompany(h: Hit, ids: ReadonlyMap<string, readonly Hit[]>): void {

@@ -45,7 +45,8 @@ export class TextStream {
       to,
       segments: [],
     });
-    const cut = Math.max(0, to - MARGIN);
+    // What is settled late still needs what stands before it.
+    const cut = Math.max(0, to - 2 * MARGIN);
     this.#text = this.#text.slice(cut);
     this.#units = this.#units.subarray(cut);
     this.#base += cut;
