@@ -6,6 +6,7 @@ export const ACTIONS = [
   'websites.put-in-force',
   'consent.read',
   'consent.export',
+  'holdings.read',
   'ledger.read',
   'ledger.export',
   'jobs.read',
@@ -42,13 +43,14 @@ const GRANTS: Readonly<Record<Role, readonly Action[]>> = {
     'jobs.cancel',
     'ledger.read',
   ],
-  'data steward': [...EVERYONE, 'websites.read', 'ledger.read'],
-  'records manager': [...EVERYONE, 'websites.read', 'ledger.read', 'ledger.export'],
+  'data steward': [...EVERYONE, 'websites.read', 'holdings.read', 'ledger.read'],
+  'records manager': [...EVERYONE, 'websites.read', 'holdings.read', 'ledger.read', 'ledger.export'],
   'access reviewer': [...EVERYONE, 'ledger.read', 'accounts.read'],
-  'request handler': [...EVERYONE, 'websites.read', 'consent.read', 'consent.export'],
+  'request handler': [...EVERYONE, 'websites.read', 'holdings.read', 'consent.read', 'consent.export'],
   auditor: [
     ...EVERYONE,
     'websites.read',
+    'holdings.read',
     'consent.read',
     'consent.export',
     'ledger.read',
@@ -96,6 +98,7 @@ export function may(account: Pick<Account, 'role'>, action: Action): boolean {
 
 export const ACTION_WORDS: Readonly<Record<Action, string>> = {
   'websites.read': 'seeing websites',
+  'holdings.read': 'seeing detectors and findings',
   'websites.edit': 'changing websites',
   'websites.sweep': 'starting a sweep',
   'websites.put-in-force': 'putting a notice in force',

@@ -232,7 +232,11 @@ interface Found {
  * Whether the surroundings can make up what a match lacks, by the quickest look: contexts that can only add are taken
  * as met unless they need a digit and there is none.
  */
-export function mayMakeUp(contexts: readonly CompiledContext[], around: Surroundings, lacking: number): boolean {
+export function mayMakeUp(
+  contexts: readonly CompiledContext[],
+  around: Surroundings,
+  lacking: number,
+): boolean {
   let most = 0;
   for (const c of contexts) {
     if (c.of.steps <= 0) continue;

@@ -10,7 +10,14 @@ import { builtInDetectors } from './library.ts';
 import { TextStream } from './text-stream.ts';
 
 const own = (id: string, pattern: string, more: Partial<PatternDetectorInput> = {}) =>
-  PatternDetector.parse({ kind: 'pattern', id, name: id, anchor: { by: 'pattern', pattern }, start: 3, ...more });
+  PatternDetector.parse({
+    kind: 'pattern',
+    id,
+    name: id,
+    anchor: { by: 'pattern', pattern },
+    start: 3,
+    ...more,
+  });
 
 const plain = (findings: readonly Finding[]) =>
   findings
@@ -18,29 +25,102 @@ const plain = (findings: readonly Finding[]) =>
     .sort((a, b) => a.start - b.start || a.end - b.end || (a.detector < b.detector ? -1 : 1));
 
 /** Pieces of patterns that lead the engine to each of its ways of looking. */
-const piece = fc.constantFrom('\\d', '\\d{2,4}', '[A-Z]', '[a-z]{1,3}', 'ab', 'Kai', '-', '[ -]?', '@', '(?:x|yz)', 'é', '[å-ö]', '\\p{Lu}', '\\s', ':', '#', '(?:\\d-)?', '\\w', '.', '(?=\\d)', '(\\d)\\1', '[^a]');
+const piece = fc.constantFrom(
+  '\\d',
+  '\\d{2,4}',
+  '[A-Z]',
+  '[a-z]{1,3}',
+  'ab',
+  'Kai',
+  '-',
+  '[ -]?',
+  '@',
+  '(?:x|yz)',
+  'é',
+  '[å-ö]',
+  '\\p{Lu}',
+  '\\s',
+  ':',
+  '#',
+  '(?:\\d-)?',
+  '\\w',
+  '.',
+  '(?=\\d)',
+  '(\\d)\\1',
+  '[^a]',
+);
 const edgePiece = fc.constantFrom('', '\\b', '(?<!\\p{L})', '(?<![\\p{L}\\p{N}])', '(?<=no )');
-const pattern = fc.tuple(edgePiece, fc.array(piece, { minLength: 1, maxLength: 6 }), fc.constantFrom('', '\\b', '(?!\\d)', '(?![\\p{L}\\p{N}])')).map(([a, b, c]) => a + b.join('') + c);
+const pattern = fc
+  .tuple(
+    edgePiece,
+    fc.array(piece, { minLength: 1, maxLength: 6 }),
+    fc.constantFrom('', '\\b', '(?!\\d)', '(?![\\p{L}\\p{N}])'),
+  )
+  .map(([a, b, c]) => a + b.join('') + c);
 const text = fc
-  .array(fc.constantFrom('1', '42', '7777', 'A', 'KAI', 'Kai', 'ab', 'a', 'xyz', 'é', 'Å', 'ö', '-', ' ', ' ', '\n', '@', ':', '#', 'no ', '’', '😀', '\u00a0', 'ſ', '9-9-', 'order', '.'), { maxLength: 60 })
+  .array(
+    fc.constantFrom(
+      '1',
+      '42',
+      '7777',
+      'A',
+      'KAI',
+      'Kai',
+      'ab',
+      'a',
+      'xyz',
+      'é',
+      'Å',
+      'ö',
+      '-',
+      ' ',
+      ' ',
+      '\n',
+      '@',
+      ':',
+      '#',
+      'no ',
+      '’',
+      '😀',
+      '\u00a0',
+      'ſ',
+      '9-9-',
+      'order',
+      '.',
+    ),
+    { maxLength: 60 },
+  )
   .map((p) => p.join(''));
 
 describe('the engine', () => {
   it('finds what the slow and obvious way finds, whatever the patterns and the text', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(pattern, fc.boolean()), { minLength: 1, maxLength: 5 }), text, (patterns, t) => {
-        const detectors = patterns.map(([p, ignoreCase], i) =>
-          own(`d-${i}`, p, { anchor: { by: 'pattern', pattern: p, ignoreCase }, context: [{ where: 'before', within: 12, words: ['order'], steps: -4 }, { where: 'after', within: 9, words: ['kai'], steps: 2 }] }),
-        );
-        expect(plain(new Engine(detectors).detect({ text: t, segments: [] }).findings)).toEqual(detectSlowly(detectors, t));
-      }),
+      fc.property(
+        fc.array(fc.tuple(pattern, fc.boolean()), { minLength: 1, maxLength: 5 }),
+        text,
+        (patterns, t) => {
+          const detectors = patterns.map(([p, ignoreCase], i) =>
+            own(`d-${i}`, p, {
+              anchor: { by: 'pattern', pattern: p, ignoreCase },
+              context: [
+                { where: 'before', within: 12, words: ['order'], steps: -4 },
+                { where: 'after', within: 9, words: ['kai'], steps: 2 },
+              ],
+            }),
+          );
+          expect(plain(new Engine(detectors).detect({ text: t, segments: [] }).findings)).toEqual(
+            detectSlowly(detectors, t),
+          );
+        },
+      ),
       { numRuns: 1200 },
     );
   }, 60_000);
 
   it('loses nothing at the edge of a piece, however a text is cut', () => {
     const engine = new Engine(builtInDetectors());
-    const record = 'CPR 010180-1234, IBAN GB82 WEST 1234 5698 7654 32, write to tove@brindlestrait.example, born 12 March 1984.\nMvh Göran Bergström\n';
+    const record =
+      'CPR 010180-1234, IBAN GB82 WEST 1234 5698 7654 32, write to tove@brindlestrait.example, born 12 March 1984.\nMvh Göran Bergström\n';
     const filler = 'the ship leaves the quay at noon and nobody is on deck '.repeat(60);
     const whole = `${record}${filler}${record.repeat(3)}${filler}${filler}${record}`;
     const expected = engine.detect({ text: whole, segments: [] }).findings;
@@ -65,9 +145,13 @@ describe('the engine', () => {
   it('is deterministic, and its confidence is the sum that it tells', () => {
     const engine = new Engine(builtInDetectors());
     const t = 'Kære Jens Hansen, dit CPR-nr. 010180-1234 og kort 4111 1111 1111 1111.';
-    const [a, b] = [engine.detect({ text: t, segments: [] }).findings, engine.detect({ text: t, segments: [] }).findings];
+    const [a, b] = [
+      engine.detect({ text: t, segments: [] }).findings,
+      engine.detect({ text: t, segments: [] }).findings,
+    ];
     expect(a).toEqual(b);
-    for (const f of a) expect(f.confidence).toBeCloseTo(confidence(f.steps.reduce((sum, s) => sum + s.steps, 0)), 10);
+    for (const f of a)
+      expect(f.confidence).toBeCloseTo(confidence(f.steps.reduce((sum, s) => sum + s.steps, 0)), 10);
     expect(a.map((f) => f.detector)).toEqual(['person-name', 'dk-cpr', 'payment-card']);
     expect(a.every((f) => !JSON.stringify(f).includes('4111 1111'))).toBe(true);
   });
@@ -82,9 +166,20 @@ describe('the engine', () => {
   it('reads cells by their heading, and not by what stands in the next cell', () => {
     const engine = new Engine(builtInDetectors());
     const t = '4711,0207946001,1984-03-12';
-    const segment = (start: number, end: number, heading: string) => ({ start, end, heading, place: { cell: 'A1' }, record: 0 });
+    const segment = (start: number, end: number, heading: string) => ({
+      start,
+      end,
+      heading,
+      place: { cell: 'A1' },
+      record: 0,
+    });
     const found = (headings: readonly [string, string, string]) =>
-      engine.detect({ text: t, segments: [segment(0, 4, headings[0]), segment(5, 15, headings[1]), segment(16, 26, headings[2])] }).findings.map((f) => f.detector);
+      engine
+        .detect({
+          text: t,
+          segments: [segment(0, 4, headings[0]), segment(5, 15, headings[1]), segment(16, 26, headings[2])],
+        })
+        .findings.map((f) => f.detector);
     expect(found(['id', 'order_no', 'dateOfBirth'])).toEqual(['date-of-birth']);
     expect(found(['cpr', 'amount', 'created'])).toEqual([]);
   });
@@ -93,15 +188,22 @@ describe('the engine', () => {
     const engine = new Engine([own('crew', '(?<!\\p{L})CR\\d{4}(?!\\d)', { atLeast: 2 })]);
     const once = engine.detect({ text: 'CR1000, CR1000, CR1000', segments: [] });
     expect(once.findings).toEqual([]);
-    expect(once.verdicts).toMatchObject([{ found: false, findings: 3, distinct: 1, why: '1 distinct, and it asks for 2' }]);
+    expect(once.verdicts).toMatchObject([
+      { found: false, findings: 3, distinct: 1, why: '1 distinct, and it asks for 2' },
+    ]);
     const twice = engine.detect({ text: 'CR1000, CR1001', segments: [] });
     expect(twice.findings.length).toBe(2);
     expect(twice.verdicts).toMatchObject([{ found: true, distinct: 2 }]);
   });
 
   it('leaves out excluded values, and tells near misses with what they lacked', () => {
-    const engine = new Engine([own('crew', 'CR\\d{4}', { exclude: { values: ['cr 1000'], patterns: ['99$'] } })]);
-    const { findings, nearMisses } = engine.detect({ text: 'CR1000 CR1099 CR1001', segments: [] }, { nearMisses: true });
+    const engine = new Engine([
+      own('crew', 'CR\\d{4}', { exclude: { values: ['cr 1000'], patterns: ['99$'] } }),
+    ]);
+    const { findings, nearMisses } = engine.detect(
+      { text: 'CR1000 CR1099 CR1001', segments: [] },
+      { nearMisses: true },
+    );
     expect(findings.map((f) => f.start)).toEqual([14]);
     expect(nearMisses.map((n) => n.lacked)).toEqual(['is excluded', 'is excluded']);
   });
@@ -110,7 +212,10 @@ describe('the engine', () => {
     let clock = 0;
     const engine = new Engine([own('slow', 'S\\d{3}'), own('quick', 'Q\\d{3}')]);
     const t = 'S123 and so on and on and on '.repeat(50) + 'Q123';
-    const { findings, stopped } = engine.detect({ text: t, segments: [] }, { budget: { now: () => (clock += 3), ms: 20 } });
+    const { findings, stopped } = engine.detect(
+      { text: t, segments: [] },
+      { budget: { now: () => (clock += 3), ms: 20 } },
+    );
     expect(stopped.map((s) => s.detector)).toContain('slow');
     expect(findings.filter((f) => f.detector === 'slow').length).toBeLessThan(50);
   });

@@ -332,11 +332,7 @@ export class Engine {
 
   #narrowFor(units: Uint8Array, from: number, end: number, length: number, count: number): readonly number[] {
     if (end - from > LONGEST_CLUSTER) return this.#narrow;
-    const shape = shapeKey(
-      units,
-      Math.max(0, from - SHAPE_MARGIN),
-      Math.min(length, end + SHAPE_MARGIN),
-    );
+    const shape = shapeKey(units, Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN));
     // Another cluster nearby may have the same shape around it, and other digits.
     const key = `${count} ${shape}`;
     let known = this.#shapes.get(key);

@@ -317,7 +317,8 @@ export function judge(scores: readonly number[], labels: readonly number[], thre
   let falseAlarms = 0;
   let misses = 0;
   for (const [i, s] of scores.entries()) {
-    if (s >= threshold) labels[i] === 1 ? right++ : falseAlarms++;
+    if (s >= threshold && labels[i] === 1) right++;
+    else if (s >= threshold) falseAlarms++;
     else if (labels[i] === 1) misses++;
   }
   const precision = wilson(right, right + falseAlarms);

@@ -53,7 +53,9 @@ export class WordIndex<T> {
   /** The entries that stand at `i`. */
   at(text: string, units: Uint8Array, i: number): readonly WordEntry<T>[] {
     const first = units[i] as number;
-    const list = this.#entries.get(keyOf(first, units[i + 1] as number, units[i + 2] as number, units[i + 3] as number));
+    const list = this.#entries.get(
+      keyOf(first, units[i + 1] as number, units[i + 2] as number, units[i + 3] as number),
+    );
     if (!list) return NOTHING;
     const capital = (first & 32) === 0;
     let found: WordEntry<T>[] | undefined;

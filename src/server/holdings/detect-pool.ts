@@ -34,6 +34,8 @@ export class DetectPool {
     readonly setting: Omit<ThreadSetting, 'watch'>,
     readonly size: number,
     readonly memoryMb = 2048,
+    /** The program of the threads. */
+    readonly program = ENTRY,
   ) {}
 
   /** Throws TookTooLong, or an Error with what went wrong. */
@@ -52,7 +54,7 @@ export class DetectPool {
     if (this.#closed || this.#waiting.length === 0) return;
     let thread = this.#idle.pop();
     if (!thread && this.#all.size < this.size) {
-      thread = new Thread(this.setting, this.memoryMb);
+      thread = new Thread(this.setting, this.memoryMb, this.program);
       this.#all.add(thread);
     }
     if (!thread) return;
@@ -85,8 +87,8 @@ class Thread {
   readonly #watch = new SharedArrayBuffer(16);
   #running: Running | undefined;
 
-  constructor(setting: Omit<ThreadSetting, 'watch'>, memoryMb: number) {
-    this.#worker = new Worker(process.env['YARE_DETECT_THREAD'] ?? ENTRY, {
+  constructor(setting: Omit<ThreadSetting, 'watch'>, memoryMb: number, program: string) {
+    this.#worker = new Worker(program, {
       workerData: { ...setting, watch: this.#watch } satisfies ThreadSetting,
       resourceLimits: { maxOldGenerationSizeMb: memoryMb },
       execArgv: [],

@@ -56,7 +56,7 @@ export type Task =
       readonly name: string;
       readonly options: TaskOptions;
     }
-  | { readonly what: 'text'; readonly text: string; readonly options: TaskOptions }
+  | { readonly what: 'extracted'; readonly extracted: Extracted; readonly options: TaskOptions }
   | { readonly what: 'extract'; readonly bytes: Uint8Array; readonly name: string }
   | {
       readonly what: 'train';
@@ -68,7 +68,7 @@ export type Task =
 export interface TaskResults {
   readonly file: Examined;
   readonly bytes: Examined;
-  readonly text: Examined;
+  readonly extracted: Examined;
   readonly extract: Extracted;
   readonly train: Training;
 }
@@ -119,12 +119,8 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
           options(task.options),
           task.options.limits,
         );
-      case 'text':
-        return examineExtracted(
-          { text: task.text, segments: [], problems: [], kind: 'plain text' },
-          ready(),
-          options(task.options),
-        );
+      case 'extracted':
+        return examineExtracted(task.extracted, ready(), options(task.options));
       case 'extract':
         return extract(task.name, Buffer.from(task.bytes));
       case 'train':

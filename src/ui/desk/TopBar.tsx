@@ -4,12 +4,13 @@ import { useAccount } from './account-context.ts';
 import { deskState } from './live.ts';
 import css from './TopBar.module.css';
 
-export type Area = 'today' | 'websites' | 'evidence' | 'account';
+export type Area = 'today' | 'websites' | 'holdings' | 'evidence' | 'account';
 
 /** Areas the desk has, in their order, with what somebody must be allowed to see them. */
 export const AREAS: readonly { readonly area: Area; readonly name: string; readonly action: Action }[] = [
   { area: 'today', name: 'Today', action: 'today.read' },
   { area: 'websites', name: 'Websites', action: 'websites.read' },
+  { area: 'holdings', name: 'Holdings', action: 'holdings.read' },
   { area: 'evidence', name: 'Evidence', action: 'ledger.read' },
 ];
 

@@ -28,7 +28,14 @@ function compile(): WebAssembly.Module {
 interface Exports {
   readonly memory: WebAssembly.Memory;
   readonly reached: WebAssembly.Global;
-  readonly scan: (text: number, length: number, hits: number, signs: number, out: number, most: number) => number;
+  readonly scan: (
+    text: number,
+    length: number,
+    hits: number,
+    signs: number,
+    out: number,
+    most: number,
+  ) => number;
 }
 
 /**
@@ -60,7 +67,7 @@ export class ScanKernel {
   run(units: Uint8Array, from: number, to: number, each: (at: number, kind: number) => void): void {
     const { scan, reached } = this.#exports;
     const places = this.#places;
-    for (let at = from; at < to; ) {
+    for (let at = from; at < to;) {
       const length = Math.min(BLOCK, to - at);
       this.#bytes[TEXT - 1] = at > 0 ? (units[at - 1] as number) : 0;
       this.#bytes.fill(0, TEXT + length, TEXT + length + 32);

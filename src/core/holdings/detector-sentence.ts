@@ -1,0 +1,102 @@
+import { confidence } from './confidence.ts';
+import type { Check, Context, PatternDetector } from './detector.ts';
+
+/** A detector as a person reads it: a label at the margin and a sentence. */
+export interface DetectorLine {
+  readonly label: string;
+  readonly words: string;
+  /** What it is worth, where it is worth something. */
+  readonly steps?: number;
+}
+
+const percent = (share: number) => `${Math.round(share * 100)}%`;
+
+/** What it looks for, what a match has to pass, what makes it surer, and from when on it counts. */
+export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
+  return [
+    { label: 'Looks for', words: anchorWords(of), steps: of.start },
+    ...of.checks.map((c) => ({
+      label: 'Checks',
+      words: checkWords(c),
+      ...(typeof c.fails === 'number' && c.fails !== 0
+        ? { steps: c.fails }
+        : c.passes !== 0
+          ? { steps: c.passes }
+          : {}),
+    })),
+    ...of.context.map((c) => ({
+      label: c.steps >= 0 ? 'Surer' : 'Less sure',
+      words: contextWords(c),
+      steps: c.steps,
+    })),
+    ...(of.exclude.values.length + of.exclude.patterns.length > 0
+      ? [{ label: 'Never', words: [...of.exclude.values, ...of.exclude.patterns].slice(0, 8).join(', ') }]
+      : []),
+    {
+      label: 'Counts',
+      words: `from ${percent(of.keepFrom)} on${of.atLeast > 1 ? `, in a document with ${of.atLeast} distinct values or more` : ''}${of.competes ? '; where another detector reads the same characters, the surer one has them' : ''}`,
+    },
+  ];
+}
+
+function anchorWords(of: PatternDetector): string {
+  const { anchor } = of;
+  const alone = `; alone that is ${percent(confidence(of.start))}`;
+  if (anchor.by === 'pattern')
+    return `what is written like ${anchor.pattern}${anchor.ignoreCase ? ', in capitals or not' : ''}${alone}`;
+  if (anchor.by === 'words') return `${some(anchor.words)}${alone}`;
+  const cells =
+    anchor.headings.length > 0 ? `, or what stands under a heading such as ${some(anchor.headings, 5)}` : '';
+  return `${anchor.name === 'person name' ? 'a known first name or a title with a name behind it' : 'what was written into a field'}${cells}${alone}`;
+}
+
+function some(words: readonly string[], most = 8): string {
+  const shown = words
+    .slice(0, most)
+    .map((w) => `“${w}”`)
+    .join(', ');
+  return words.length > most ? `${shown} and ${words.length - most} more` : shown;
+}
+
+function checkWords(c: Check): string {
+  const otherwise = c.fails === 'drop' ? '; otherwise it is none' : '';
+  switch (c.check) {
+    case 'check digit':
+      return `it stands its check (${c.by})${otherwise}`;
+    case 'date':
+      return `its digits hold a date, as ${c.digits}${otherwise}`;
+    case 'range':
+      return `it lies from ${c.from} to ${c.to}${otherwise}`;
+    case 'length':
+      return `it has ${c.from} to ${c.to} ${c.of}${otherwise}`;
+    case 'begins with':
+      return `it begins with ${some(c.any)}${otherwise}`;
+    case 'is none of':
+      return `it is none of ${some(c.values)}${otherwise}`;
+    case 'is one of':
+      return `it is one of ${some(c.values)}${otherwise}`;
+    case 'does not match':
+      return `it is not written like ${c.pattern}${otherwise}`;
+    case 'entropy':
+      return `its signs are as mixed as chance would have them, ${c.from} bits a sign or more${otherwise}`;
+  }
+}
+
+function contextWords(c: Context): string {
+  const what = c.words
+    ? some(c.words)
+    : c.pattern !== undefined
+      ? `something like ${c.pattern}`
+      : `a finding of ${c.detector ?? ''}`;
+  switch (c.where) {
+    case 'before':
+    case 'after':
+      return `${what} at most ${c.within} characters ${c.where} it`;
+    case 'around':
+      return `${what} at most ${c.within} characters away`;
+    case 'heading':
+      return `${what} in the heading of its column or the name of its field`;
+    default:
+      return `${what} in the same ${c.where}`;
+  }
+}
