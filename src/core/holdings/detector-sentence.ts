@@ -1,3 +1,4 @@
+import { ALONE_AFTER, ALONE_BEFORE } from './bounds.ts';
 import { confidence } from './confidence.ts';
 import type { Check, Context, PatternDetector } from './detector.ts';
 
@@ -15,15 +16,7 @@ const percent = (share: number) => `${Math.round(share * 100)}%`;
 export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
   return [
     { label: 'Looks for', words: anchorWords(of), steps: of.start },
-    ...of.checks.map((c) => ({
-      label: 'Checks',
-      words: checkWords(c),
-      ...(typeof c.fails === 'number' && c.fails !== 0
-        ? { steps: c.fails }
-        : c.passes !== 0
-          ? { steps: c.passes }
-          : {}),
-    })),
+    ...of.checks.flatMap(checkLines),
     ...of.context.map((c) => ({
       label: c.steps >= 0 ? 'Surer' : 'Less sure',
       words: contextWords(c),
@@ -42,8 +35,12 @@ export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
 function anchorWords(of: PatternDetector): string {
   const { anchor } = of;
   const alone = `; alone that is ${percent(confidence(of.start))}`;
-  if (anchor.by === 'pattern')
-    return `what is written like ${anchor.pattern}${anchor.ignoreCase ? ', in capitals or not' : ''}${alone}`;
+  if (anchor.by === 'pattern') {
+    const { pattern } = anchor;
+    const standsAlone = pattern.startsWith(ALONE_BEFORE) && pattern.endsWith(ALONE_AFTER);
+    const body = standsAlone ? pattern.slice(ALONE_BEFORE.length, -ALONE_AFTER.length) : pattern;
+    return `what is written like ${body}${anchor.ignoreCase ? ', in capitals or not' : ''}${standsAlone ? ', and is no part of a longer word or number' : ''}${alone}`;
+  }
   if (anchor.by === 'words') return `${some(anchor.words)}${alone}`;
   const cells =
     anchor.headings.length > 0 ? `, or what stands under a heading such as ${some(anchor.headings, 5)}` : '';
@@ -58,27 +55,45 @@ function some(words: readonly string[], most = 8): string {
   return words.length > most ? `${shown} and ${words.length - most} more` : shown;
 }
 
-function checkWords(c: Check): string {
-  const otherwise = c.fails === 'drop' ? '; otherwise it is none' : '';
+/** A check as a condition where failing it ends the match, else as what passing or failing it is worth. */
+function checkLines(c: Check): readonly DetectorLine[] {
+  const [yes, no] = checkWords(c);
+  const lines: DetectorLine[] = [];
+  if (c.fails === 'drop') lines.push({ label: 'Only where', words: yes });
+  else if (c.fails !== 0)
+    lines.push({ label: c.fails > 0 ? 'Surer' : 'Less sure', words: no, steps: c.fails });
+  if (c.passes !== 0)
+    lines.push({ label: c.passes > 0 ? 'Surer' : 'Less sure', words: yes, steps: c.passes });
+  return lines;
+}
+
+/** What passing it means, and what failing it means. */
+function checkWords(c: Check): readonly [string, string] {
   switch (c.check) {
     case 'check digit':
-      return `it stands its check (${c.by})${otherwise}`;
+      return [`it stands its check (${c.by})`, `it fails its check (${c.by})`];
     case 'date':
-      return `its digits hold a date, as ${c.digits}${otherwise}`;
+      return [`its digits hold a date, as ${c.digits}`, `its digits hold no date, as ${c.digits}`];
     case 'range':
-      return `it lies from ${c.from} to ${c.to}${otherwise}`;
+      return [`it lies from ${c.from} to ${c.to}`, `it lies outside ${c.from} to ${c.to}`];
     case 'length':
-      return `it has ${c.from} to ${c.to} ${c.of}${otherwise}`;
+      return [
+        `it has ${c.from} to ${c.to} ${c.of}`,
+        `it has fewer than ${c.from} or more than ${c.to} ${c.of}`,
+      ];
     case 'begins with':
-      return `it begins with ${some(c.any)}${otherwise}`;
+      return [`it begins with ${some(c.any)}`, `it begins with none of ${some(c.any)}`];
     case 'is none of':
-      return `it is none of ${some(c.values)}${otherwise}`;
+      return [`it is none of ${some(c.values)}`, `it is one of ${some(c.values)}`];
     case 'is one of':
-      return `it is one of ${some(c.values)}${otherwise}`;
+      return [`it is one of ${some(c.values)}`, `it is none of ${some(c.values)}`];
     case 'does not match':
-      return `it is not written like ${c.pattern}${otherwise}`;
+      return [`it is not written like ${c.pattern}`, `it is written like ${c.pattern}`];
     case 'entropy':
-      return `its signs are as mixed as chance would have them, ${c.from} bits a sign or more${otherwise}`;
+      return [
+        `its signs are as mixed as chance would have them, ${c.from} bits a sign or more`,
+        `its signs are less mixed than chance would have them, below ${c.from} bits a sign`,
+      ];
   }
 }
 

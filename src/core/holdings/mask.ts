@@ -15,9 +15,33 @@ export function mask(value: string, how: 'ends' | 'all' | 'none'): string {
     .join('');
 }
 
+const LETTERS: Readonly<Record<string, string>> = {
+  ø: 'o',
+  Ø: 'O',
+  æ: 'ae',
+  Æ: 'AE',
+  œ: 'oe',
+  Œ: 'OE',
+  ß: 'ss',
+  ł: 'l',
+  Ł: 'L',
+  đ: 'd',
+  Đ: 'D',
+  ð: 'd',
+  Ð: 'D',
+  þ: 'th',
+  Þ: 'Th',
+  ı: 'i',
+};
+
+/** Letters that Unicode does not take apart, in those that stand for them elsewhere. */
+function foldLetters(value: string): string {
+  return value.replace(/[øØæÆœŒßłŁđĐðÐþÞı]/g, (c) => LETTERS[c] ?? c);
+}
+
 /** A value as it is compared: without case, marks, blanks and signs. */
 export function comparable(value: string): string {
-  const bare = value
+  const bare = foldLetters(value)
     .normalize('NFKD')
     .replace(/[^\p{L}\p{N}]+/gu, '')
     .toLowerCase();

@@ -1,6 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import type { DescribedDetector } from '../../server/holdings/trial.ts';
 import { request } from '../desk/request.ts';
+import { go } from '../desk/location.ts';
+import { Button } from '../parts/Button.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
@@ -21,6 +23,7 @@ export function DetectorSheet({ id }: { readonly id: string }) {
     <>
       <SheetHead
         title={detector.name}
+        actions={<Button onClick={() => go('/holdings')}>All detectors</Button>}
         detail={
           <>
             <span className={css['id']}>{detector.id}</span> · version {detector.version} ·{' '}

@@ -1,3 +1,4 @@
+import { ALONE_AFTER, ALONE_BEFORE } from '../bounds.ts';
 import type { BuiltIn, Category, Check, Context } from '../detector.ts';
 
 /** One kind of number that stands for a person, as the library's tables give it. */
@@ -29,7 +30,7 @@ const START = { strong: 2, medium: 0, weak: -2 } as const;
 
 /** No letter or digit on either side, and no longer number of which this would be a part. */
 export function bounded(body: string): string {
-  return `(?<![\\p{L}\\p{N}_])(?<!\\p{N}[.,:/–-])(?<![-#]\\p{N}{0,1}-)(?:${body})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})`;
+  return `${ALONE_BEFORE}${body}${ALONE_AFTER}`;
 }
 
 /** Words before a number, or over its column, that say it is something else. */
