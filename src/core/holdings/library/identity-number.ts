@@ -305,7 +305,7 @@ const GENERIC = [
 
 /** A number after which a unit or currency stands is a quantity. */
 export const QUANTITY_AFTER =
-  '^\\s?(?:kr\\b|dkk|sek|nok|eur|€|\\$|usd|gbp|£|%|kg\\b|km\\b|m²|m2\\b|m3\\b|pcs|stk|stück|styck|liter|mb\\b|gb\\b|kb\\b|ms\\b|px\\b|rows|bytes|kwh|hours|timer|seconds)';
+  '^[ \u00a0]?(?:kr\\b|dkk|sek|nok|eur|€|\\$|usd|gbp|£|%|kg\\b|km\\b|m²|m2\\b|m3\\b|pcs|stk|stück|styck|liter|mb\\b|gb\\b|kb\\b|ms\\b|px\\b|rows|bytes|kwh|hours|timer|seconds)';
 
 export function labelled(
   labels: readonly string[],
