@@ -97,14 +97,18 @@ function nameFrom(text: string, at: number): { end: number; words: string[] } {
 }
 
 const PERSON: AnchorFunction = {
-  words: [...new Set([...FIRST_NAMES, ...TITLES])].filter((w) => w.length >= 3 && !notSurnames.has(w)),
+  words: [
+    ...new Set([...FIRST_NAMES, ...TITLES].filter((w) => w.length >= 3 && !notSurnames.has(w))),
+    // A title of two letters is looked for with what stands behind it.
+    ...TITLES.filter((t) => t.length === 2).flatMap((t) => [`${t} `, `${t}.`]),
+  ],
   at: (text, start, end) => {
     if (
       /[\p{L}\p{N}@_.\-/’']/u.test(text[start - 1] ?? ' ') &&
       !/(?:^|\s)\p{Lu}\.$/u.test(text.slice(Math.max(0, start - 3), start))
     )
       return undefined;
-    const word = text.slice(start, end).toLowerCase();
+    const word = text.slice(start, end).toLowerCase().replace(/[ .]$/, '');
     if (titles.has(word)) return titled(text, start);
     const { end: last, words } = nameFrom(text, start);
     if (words.length === 0 || (words[0] as string).toLowerCase().split(/['’-]/)[0] !== word) {
@@ -120,7 +124,8 @@ const PERSON: AnchorFunction = {
     if (ALSO_WORDS.has(word)) steps.push({ words: `“${words[0]}” is a word of its own too`, steps: -2 });
     const surname = (words.at(-1) as string).toLowerCase();
     const parts = surname.split('-');
-    if (parts.some((p) => surnames.has(p))) steps.push({ words: `“${words.at(-1)}” is a surname`, steps: 2 });
+    if (parts.some((p) => surnames.has(p)))
+      steps.push({ words: `“${words.at(-1)}” is a surname`, steps: 2.2 });
     else if (words.length >= 3 && firstNames.has((words[1] as string).toLowerCase()))
       steps.push({ words: 'two first names in a row', steps: 1.5 });
     else if (

@@ -1,5 +1,5 @@
 import { sha256 } from '@noble/hashes/sha2.js';
-import { isValidPhoneNumber, type CountryCode } from 'libphonenumber-js';
+import { isPossiblePhoneNumber, isValidPhoneNumber, type CountryCode } from 'libphonenumber-js';
 import { stdnum } from 'stdnum';
 
 /** Whether a value as written stands its named check. Checks named `XX.name` are those of country XX in the `stdnum` library. */
@@ -131,7 +131,7 @@ const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = 
   BIC: (value) => COUNTRIES.has(value.slice(4, 6)),
   'phone near': (value) => {
     const bare = value.trim();
-    if (/^(?:\+|00)/.test(bare)) return isValidPhoneNumber(bare.replace(/^00/, '+').replace('(0)', ''));
+    if (/^(?:\+|00)/.test(bare)) return isPossiblePhoneNumber(bare.replace(/^00/, '+').replace('(0)', ''));
     return HOME.some((country) => isValidPhoneNumber(bare, country));
   },
   btc: (value) => base58check(value),

@@ -888,7 +888,7 @@ export const CONTACT: readonly BuiltIn[] = [
     about: 'A street and number; a postcode and town, or a label, make it sure.',
     anchor: {
       by: 'pattern',
-      pattern: `(?<![\\p{L}\\p{N}_])(?:(?:${COMPOUND}|${TWO_WORDS}|${PREFIXED}) ${NUMBER}${FLOOR}${TAIL}?|\\d{1,4}[A-Za-z]?(?:[-–]\\d{1,4})?,? (?:${CAP} ){1,3}${EN_STREET}(?![\\p{L}])(?:\\.(?=,))?(?:,? (?:Flat|Apt\\.?|Apartment|Unit|Suite|#) ?\\d{1,4}[A-Z]?)?(?:,? ?\\n?${CAP}(?: ${CAP}){0,2}){0,2}(?:,? ?\\n?(?:${UK_CODE}|[A-Z]{2},? \\d{5}(?:-\\d{4})?))?)(?![\\p{N}_])`,
+      pattern: `(?<![\\p{L}\\p{N}_])(?:(?:${COMPOUND}|${TWO_WORDS}|${PREFIXED}) ${NUMBER}${FLOOR}${TAIL}?|\\d{1,4}[A-Za-z]?(?:[-–]\\d{1,4})?,? (?:${CAP} ){1,3}${EN_STREET}(?![\\p{L}])(?:\\.(?=,))?(?:,? (?:Flat|Apt\\.?|Apartment|Unit|Suite|#) ?\\d{1,4}[A-Z]?)?(?:,? ?\\n?${CAP}(?: ${CAP}){0,2}){0,2}(?:,? ?\\n?(?:${UK_CODE}|(?:[A-Z]{2},? )?\\d{5}(?:-\\d{4})?))?)(?![\\p{N}_])`,
     },
     start: 1,
     checks: [

@@ -209,7 +209,9 @@ export const PAYMENT: readonly BuiltIn[] = [
     source: 'Finans Danmark, Registreringsnumre',
     anchor: {
       by: 'pattern',
-      pattern: bounded('\\d{4}[ -]\\d{6}|\\d{4}[ -]\\d{8,10}|\\d{4}[ -]\\d{3} ?\\d{3} ?\\d{4}'),
+      pattern: bounded(
+        '\\d{4}[ -]\\d{6}|\\d{4},? [Kk]onto(?:nr|nummer)?[.:]{0,2} ?\\d{6,10}|\\d{4}[ -]\\d{8,10}|\\d{4}[ -]\\d{3} ?\\d{3} ?\\d{4}',
+      ),
     },
     start: -3,
     context: labelled(

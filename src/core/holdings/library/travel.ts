@@ -151,7 +151,7 @@ export const TRAVEL: readonly BuiltIn[] = [
     anchor: {
       by: 'pattern',
       pattern: bounded(
-        '[A-Z]{1,2} ?\\d{6,8}|\\d{8,9}|(?=[A-Z]{1,8}\\d)[CFGHJKLMNPRTVWXYZ][CFGHJKLMNPRTVWXYZ0-9]{8}|\\d{2}[A-Z]{2}\\d{5}',
+        '[A-Z]{1,2} ?\\d{6,8}|\\d{8,9}|(?=[A-Z]{1,8}\\d)[CFGHJKLMNPRTVWXYZ][CFGHJKLMNPRTVWXYZ0-9]{8}\\d?|\\d{2}[A-Z]{2}\\d{5}',
       ),
       ignoreCase: false,
     },
