@@ -1,6 +1,6 @@
 import type { Context } from './detector.ts';
 import type { Step } from './confidence.ts';
-import type { Segment } from './document.ts';
+import type { Segment } from './segment.ts';
 import { needsOf } from './pattern-needs.ts';
 
 /** A word of the text, folded to lower case, with its place. */

@@ -13,7 +13,7 @@ import {
   type CompiledContext,
 } from './context.ts';
 import type { PatternDetector } from './detector.ts';
-import { segmentAt, type Segment, type TextDocument } from './document.ts';
+import { segmentAt, type Segment, type TextDocument } from './segment.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { comparable, mask } from './mask.ts';
 import { branchesOf, LONGEST, needsOf, type Need } from './pattern-needs.ts';
@@ -215,16 +215,16 @@ export class Engine {
   }
 
   /** Finds everything in a document. `units` are the text's folded units, where the caller has them. */
-  detect(document: TextDocument, options: DetectOptions = {}, units?: Uint8Array): DetectionResult {
+  detect(source: TextDocument, options: DetectOptions = {}, units?: Uint8Array): DetectionResult {
     const findings: Finding[] = [];
     const session = new Session(this, options, (f) => findings.push(f));
     session.read({
-      text: document.text,
-      units: units ?? foldUnits(document.text),
+      text: source.text,
+      units: units ?? foldUnits(source.text),
       base: 0,
       from: 0,
-      to: document.text.length,
-      segments: document.segments,
+      to: source.text.length,
+      segments: source.segments,
     });
     const rest = session.end();
     return { findings, ...rest };

@@ -1,6 +1,6 @@
 import { confidence, KEEP_FROM, sumOf, type Step } from './confidence.ts';
 import { tokenize, type Token } from './context.ts';
-import { segmentAt, type TextDocument } from './document.ts';
+import { segmentAt, type TextDocument } from './segment.ts';
 import type { Finding, NearMiss } from './finding.ts';
 import { comparable, mask } from './mask.ts';
 import { SipHash } from './sip-hash.ts';
@@ -162,11 +162,11 @@ export function findRecords(
   roster: Roster,
   rules: RosterRules,
   key: Uint8Array,
-  document: TextDocument,
+  source: TextDocument,
   options: { readonly reveal?: boolean; readonly hash?: (v: string) => string } = {},
 ): RosterResult {
   const sip = new SipHash(key);
-  const { text } = document;
+  const { text } = source;
   const tokens = tokenize(text, 0, text.length);
   const bare = tokens.map((t) => comparable(t.word));
   const findings: Finding[] = [];
@@ -178,7 +178,7 @@ export function findRecords(
     if (!met) continue;
     const start = (tokens[i] as Token).start;
     const end = (tokens[i + met.tokens - 1] as Token).end;
-    const beside = bestCorroboration(roster, rules, sip, tokens, bare, i, met.tokens, met.rows, document);
+    const beside = bestCorroboration(roster, rules, sip, tokens, bare, i, met.tokens, met.rows, source);
     const value = text.slice(start, end);
     const length = met.value.length;
     const steps: Step[] = [
@@ -189,7 +189,7 @@ export function findRecords(
       ...beside.map((column) => ({ words: `the record’s ${column} near it`, steps: 3 })),
     ];
     const share = confidence(sumOf(steps));
-    const segment = segmentAt(document.segments, start);
+    const segment = segmentAt(source.segments, start);
     const finding: Finding = {
       detector: roster.id,
       version: roster.version,
@@ -278,18 +278,18 @@ function bestCorroboration(
   at: number,
   width: number,
   rows: readonly number[],
-  document: TextDocument,
+  source: TextDocument,
 ): readonly string[] {
   const columns = roster.columns.corroborating;
   if (columns.length === 0) return [];
   const start = (tokens[at] as Token).start;
   const end = (tokens[at + width - 1] as Token).end;
-  const record = segmentAt(document.segments, start)?.record;
+  const record = segmentAt(source.segments, start)?.record;
   const inReach = (t: Token) =>
     (t.end <= start || t.start >= end) &&
     (record === undefined
       ? t.start >= start - rules.within && t.end <= end + rules.within
-      : segmentAt(document.segments, t.start)?.record === record);
+      : segmentAt(source.segments, t.start)?.record === record);
   let from = at;
   while (from > 0 && at - from < 200 && inReach(tokens[from - 1] as Token)) from--;
   let to = at + width;

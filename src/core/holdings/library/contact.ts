@@ -207,7 +207,7 @@ export const CONTACT: readonly BuiltIn[] = [
     anchor: {
       by: 'pattern',
       pattern:
-        "(?<![\\p{L}\\p{N}._%+'-])(?<!://[^\\s/]{0,80})(?:[\\p{L}\\p{N}_](?:[\\p{L}\\p{N}._%+'’-]{0,62}[\\p{L}\\p{N}_+-])?)@(?:[\\p{L}\\p{N}](?:[\\p{L}\\p{N}-]{0,61}[\\p{L}\\p{N}])?\\.){1,6}\\p{L}{2,24}(?![\\p{L}\\p{N}]|\\.[\\p{L}\\p{N}]|@)",
+        "(?<![\\p{L}\\p{N}._%+'-])(?<!://[^\\s/]{0,80})(?:[\\p{L}\\p{N}_](?:[\\p{L}\\p{N}._%+'’-]{0,62}[\\p{L}\\p{N}_+-])?)@(?:[\\p{L}\\p{N}](?:[\\p{L}\\p{N}-]{0,61}[\\p{L}\\p{N}])?\\.){1,6}\\p{L}{2,24}(?![\\p{L}\\p{N}]|\\.[\\p{L}\\p{N}]|@|:[~./\\w-]{0,80}/)",
     },
     start: 4.5,
     checks: [
@@ -239,7 +239,7 @@ export const CONTACT: readonly BuiltIn[] = [
       'user@localhost',
       'anna@',
       'a@b..example',
-      'ssh git@host:path',
+      'ssh git@host.example:group/path',
     ],
   },
   {
@@ -268,7 +268,7 @@ export const CONTACT: readonly BuiltIn[] = [
       },
     ],
     context: [
-      { where: 'before', within: 40, words: PHONE, steps: 5 },
+      { where: 'before', within: 26, words: PHONE, steps: 5 },
       { where: 'heading', within: 1, words: PHONE, steps: 5 },
       {
         where: 'after',

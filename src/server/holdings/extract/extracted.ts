@@ -1,4 +1,4 @@
-import type { Place, Segment } from '../../../core/holdings/document.ts';
+import type { Place, Segment } from '../../../core/holdings/segment.ts';
 
 /** Something about a file that its reader has to know: what could not be read, and why. */
 export interface Problem {
