@@ -7,6 +7,7 @@ import { PatternDetector } from '../src/core/holdings/detector.ts';
 import { builtInDetectors } from '../src/core/holdings/library.ts';
 import { TextStream } from '../src/core/holdings/text-stream.ts';
 import { asciiPiece, unitsOf } from '../src/server/holdings/units.ts';
+import { benchExtraction, benchRoster, benchTraining } from './detect-kinds.ts';
 import { figure } from './figure.ts';
 
 const MB = 1e6;
@@ -199,6 +200,9 @@ try {
   figure('detect', 'stream_mb', statSync(big).size / MB, 'MB');
   figure('detect', 'stream_mb_per_s', statSync(big).size / MB / long, 'MB/s');
   figure('detect', 'stream_memory_growth_mb', (peak - before) / MB, 'MB');
+  benchRoster();
+  benchTraining();
+  await benchExtraction();
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
