@@ -96,10 +96,37 @@ function nameFrom(text: string, at: number): { end: number; words: string[] } {
   return { end, words };
 }
 
+/** Before a colon, they name somebody. */
+const FORM_LABELS = new Set(
+  'name navn namn vorname nachname fornavn efternavn förnamn efternamn surname passenger passager passagerare fahrgast patient kunde kund customer kontaktperson ansprechpartner employee medarbejder medarbetare mitarbeiter'.split(
+    ' ',
+  ),
+);
+
+function labelledName(text: string, end: number): FunctionHit | undefined {
+  const colon = /^ ?: {1,4}/.exec(text.slice(end, end + 8));
+  if (!colon) return undefined;
+  const start = end + colon[0].length;
+  const { end: last, words } = nameFrom(text, start);
+  const [first = ''] = words;
+  if (
+    words.length < 2 ||
+    first.length < 2 ||
+    notSurnames.has(first.toLowerCase()) ||
+    labels.has(first.toLowerCase())
+  )
+    return undefined;
+  // A firm, a street or a ship goes on with the word for what it is.
+  const next = /^[ -]?([\p{L}/&]+)/u.exec(text.slice(last, last + 24))?.[1]?.toLowerCase() ?? '';
+  if (notSurnames.has(next) || /^(?:a\/s|&|aps|s\.a)$/.test(next)) return undefined;
+  return { start, end: last, steps: [{ words: 'written like a name behind a label', steps: 1 }] };
+}
+
 const PERSON: AnchorFunction = {
   words: [
     ...new Set([...FIRST_NAMES, ...TITLES].filter((w) => w.length >= 3 && !notSurnames.has(w))),
     // A title of two letters is looked for with what stands behind it.
+    ...FORM_LABELS,
     ...TITLES.filter((t) => t.length === 2).flatMap((t) => [`${t} `, `${t}.`]),
   ],
   at: (text, start, end) => {
@@ -110,6 +137,7 @@ const PERSON: AnchorFunction = {
       return undefined;
     const word = text.slice(start, end).toLowerCase().replace(/[ .]$/, '');
     if (titles.has(word)) return titled(text, start);
+    if (FORM_LABELS.has(word)) return labelledName(text, end);
     const { end: last, words } = nameFrom(text, start);
     if (words.length === 0 || (words[0] as string).toLowerCase().split(/['’-]/)[0] !== word) {
       return undefined;

@@ -800,6 +800,7 @@ export const CONTACT: readonly BuiltIn[] = [
     mask: 'ends',
     examples: [
       'Name: ⟦Tove Lindqvist⟧',
+      'Navn: ⟦Kåre Østergård Lund⟧, født 1970',
       'Kære ⟦Jens Hansen⟧,',
       'Herr ⟦Jürgen Müller⟧ hat angerufen.',
       'I met ⟦Charlotte Davies⟧ on board.',
@@ -810,6 +811,8 @@ export const CONTACT: readonly BuiltIn[] = [
     ],
     counterExamples: [
       'Charlotte Street is closed.',
+      'Kunde: Brindle Strait Ferries A/S',
+      'Customer: Marrow Quay Shipping Ltd',
       'Will Terms apply?',
       'Victoria Station',
       'Mark the box',

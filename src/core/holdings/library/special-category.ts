@@ -169,7 +169,7 @@ export const SPECIAL: readonly BuiltIn[] = [
     'Trade-union membership',
     'special category',
     'Regulation (EU) 2016/679, art. 9(1)',
-    `trade union, labour union, trade union member, trade union membership, union member, union membership, union rep, union representative, shop steward, union dues, union fees, member of the union, member of a union, fagforeningsmedlem, fagforening, fagforbund, medlem af 3f, fagforeningskontingent, tillidsrepræsentant, tillidsmand, fackmedlem, fackförbund, fackförening, fackligt ansluten, fackavgift, facklig förtroendeman, medlem i unionen, gewerkschaftsmitglied, gewerkschaft, gewerkschaftsmitgliedschaft, gewerkschaftsbeitrag, vertrauensmann der gewerkschaft, ver.di-mitglied, ig metall`,
+    `trade union, labour union, trade union member, trade union membership, union member, union membership, union rep, union representative, shop steward, union dues, union fees, member of the union, member of a union, fagforeningsmedlem, fagforening*, fagforbund*, medlem af 3f, fagforeningskontingent, tillidsrepræsentant, tillidsmand, fackmedlem, fackförbund*, fackförening*, fackligt ansluten, fackavgift, facklig förtroendeman, medlem i unionen, gewerkschaft*, gewerkschaftsmitgliedschaft, gewerkschaftsbeitrag, vertrauensmann der gewerkschaft, ver.di-mitglied, ig metall`,
     'union, trade union, union membership, fagforening, fackförbund, fackförening, fack, gewerkschaft, gewerkschaftszugehörigkeit',
     [
       'She has been a ⟦union member⟧ since 2019.',
