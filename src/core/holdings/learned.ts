@@ -344,7 +344,11 @@ export function wilson(k: number, n: number): Rate {
   const p = k / n;
   const middle = (p + (z * z) / (2 * n)) / (1 + (z * z) / n);
   const half = (z * Math.sqrt((p * (1 - p)) / n + (z * z) / (4 * n * n))) / (1 + (z * z) / n);
-  return { value: p, low: Math.max(0, middle - half), high: Math.min(1, middle + half) };
+  return {
+    value: p,
+    low: Math.max(0, Math.min(p, middle - half)),
+    high: Math.min(1, Math.max(p, middle + half)),
+  };
 }
 
 function tellingWords(model: LearnedModel): readonly { readonly word: string; readonly weight: number }[] {
