@@ -16,11 +16,13 @@ export function checkDigit(by: string): ((value: string) => boolean) | undefined
     // A refusal carries an error, whose stack nobody reads and which costs more than the check.
     const limit = Error.stackTraceLimit;
     Error.stackTraceLimit = 0;
-    const valid = found.validate(value).isValid;
-    const bare = valid ? value : value.replace(/[\s./()–-]/g, '');
-    const either = valid || (bare !== value && found.validate(bare).isValid);
-    Error.stackTraceLimit = limit;
-    return either;
+    try {
+      if (found.validate(value).isValid) return true;
+      const bare = value.replace(/[\s./()–-]/g, '');
+      return bare !== value && found.validate(bare).isValid;
+    } finally {
+      Error.stackTraceLimit = limit;
+    }
   };
 }
 

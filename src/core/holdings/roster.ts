@@ -115,10 +115,8 @@ export class RosterBuilder {
     const { high, low } = this.#sip;
     let slot = low & (this.#slots - 1);
     while (this.#rowOf[slot] !== -1) {
-      if (this.#high[slot] === high && this.#low[slot] === low) {
-        this.#repeated++;
-        // The next slot holds the other row of the same value.
-      }
+      // Another row of the same value: both stand in the table, one slot after the other.
+      if (this.#high[slot] === high && this.#low[slot] === low) this.#repeated++;
       slot = (slot + 1) & (this.#slots - 1);
     }
     this.#high[slot] = high;

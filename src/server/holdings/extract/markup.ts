@@ -28,7 +28,7 @@ export function extractHtml(html: string, limits: Limits): Extracted {
     out.add(text, { role }, { heading });
     out.gap('\n');
   };
-  const walk = (node: Node, label: string | undefined): void => {
+  const walk = (node: Node): void => {
     if (node.nodeName === '#text') {
       const text = (node as DefaultTreeAdapterTypes.TextNode).value.replace(/[ \t\r\n]+/g, ' ');
       if (text === '' || (fresh && text === ' ')) return;
@@ -52,7 +52,7 @@ export function extractHtml(html: string, limits: Limits): Extracted {
     }
     const block = BLOCK.has(node.nodeName);
     if (block) line();
-    for (const child of 'childNodes' in node ? node.childNodes : []) walk(child, label);
+    for (const child of 'childNodes' in node ? node.childNodes : []) walk(child);
     for (const { name, value } of element.attrs ?? []) {
       if (
         SPOKEN.has(name) &&
@@ -60,17 +60,17 @@ export function extractHtml(html: string, limits: Limits): Extracted {
       )
         aside(value, 'attribute', attribute(element, 'name') || name);
       else if (name === 'href' && /^(?:mailto|tel):/i.test(value))
-        aside(decodeURI0(value.replace(/^(?:mailto|tel):/i, '').split('?')[0] ?? ''), 'link');
+        aside(unescaped(value.replace(/^(?:mailto|tel):/i, '').split('?')[0] ?? ''), 'link');
     }
     if (block) line();
   };
-  walk(document, undefined);
+  walk(document);
   return out.done('HTML');
 }
 
 const attribute = (e: Element, name: string) => e.attrs?.find((a) => a.name === name)?.value ?? '';
 
-function decodeURI0(text: string): string {
+function unescaped(text: string): string {
   try {
     return decodeURIComponent(text);
   } catch {
