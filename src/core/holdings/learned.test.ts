@@ -7,7 +7,6 @@ import {
   judge,
   score,
   train,
-  wilson,
   type Example,
 } from './learned.ts';
 
@@ -128,9 +127,6 @@ describe('its figures', () => {
       [3 / 5, 1],
       [1 / 2, 1],
     ]);
-    // Wilson, 1927: 8 of 10.
-    expect(wilson(8, 10).low).toBeCloseTo(0.4902, 3);
-    expect(wilson(8, 10).high).toBeCloseTo(0.9433, 3);
   });
 
   it('follow what each error costs', () => {

@@ -1,3 +1,4 @@
+import { wilson } from '../interval.ts';
 import { tokenize } from './context.ts';
 
 export interface Example {
@@ -321,8 +322,8 @@ export function judge(scores: readonly number[], labels: readonly number[], thre
     else if (s >= threshold) falseAlarms++;
     else if (labels[i] === 1) misses++;
   }
-  const precision = wilson(right, right + falseAlarms);
-  const recall = wilson(right, right + misses);
+  const precision = rate(right, right + falseAlarms);
+  const recall = rate(right, right + misses);
   const f = (p: number, r: number) => (p + r === 0 ? 0 : (2 * p * r) / (p + r));
   return {
     precision,
@@ -337,18 +338,9 @@ export function judge(scores: readonly number[], labels: readonly number[], thre
   };
 }
 
-/** E. B. Wilson, 1927: the interval of a share of `n` at 95%. */
-export function wilson(k: number, n: number): Rate {
-  if (n === 0) return { value: 0, low: 0, high: 1 };
-  const z = 1.959964;
-  const p = k / n;
-  const middle = (p + (z * z) / (2 * n)) / (1 + (z * z) / n);
-  const half = (z * Math.sqrt((p * (1 - p)) / n + (z * z) / (4 * n * n))) / (1 + (z * z) / n);
-  return {
-    value: p,
-    low: Math.max(0, Math.min(p, middle - half)),
-    high: Math.min(1, Math.max(p, middle + half)),
-  };
+function rate(k: number, n: number): Rate {
+  const share = wilson(k, n);
+  return share ? { value: share.share, low: share.low, high: share.high } : { value: 0, low: 0, high: 1 };
 }
 
 function tellingWords(model: LearnedModel): readonly { readonly word: string; readonly weight: number }[] {

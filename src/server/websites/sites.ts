@@ -14,7 +14,7 @@ import { nextTime, Schedule, scheduleWords } from '../../core/websites/schedule.
 import { Scope, WHOLE_SITE } from '../../core/websites/scope.ts';
 import { listPurposes } from './purposes.ts';
 import { bareOfText, sealPaths } from './site-paths.ts';
-import { StageColumn } from './stage-column.ts';
+import { StageColumn } from '../store/stage-column.ts';
 import { checkSite } from './site-check.ts';
 import { destinationRules } from './sweep/allowed-destination.ts';
 

@@ -1,48 +1,59 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import type { NoticeContent } from '../../core/websites/notice.ts';
-import type { EditConflict } from '../../server/websites/notices.ts';
-import { request, RequestError } from '../desk/request.ts';
-import type { NoticeWithVersions } from './use-notice.ts';
+import type { EditConflict } from '../../server/rule-store.ts';
+import { request, RequestError } from './request.ts';
 
 const SAVE_AFTER_MS = 500;
 const TRY_AGAIN_MS = 5000;
 
-export interface Draft {
-  readonly content: NoticeContent;
-  readonly set: (content: NoticeContent) => void;
+/** Where a rule's draft is saved, and what shows it. */
+export interface DraftPlace<T> {
+  /** Takes `{ revision, base, content }`. */
+  readonly path: string;
+  readonly saved: { readonly content: T; readonly revision: number };
+  /** First parts of the queries to ask again after a save. */
+  readonly shownBy: readonly (readonly string[])[];
+}
+
+export interface Draft<T> {
+  readonly content: T;
+  readonly set: (content: T) => void;
   readonly undo: (() => void) | undefined;
   readonly saving: 'saved' | 'saving' | 'unsaved' | 'failed';
-  readonly conflict: EditConflict | undefined;
+  readonly conflict: EditConflict<T> | undefined;
   /** Goes on from this content, on top of what the other saved. */
-  readonly settle: (content: NoticeContent) => void;
+  readonly settle: (content: T) => void;
   readonly error: RequestError | undefined;
   readonly revision: number;
+  /** The content before the last change, where it was changed here. */
+  readonly before: T | undefined;
 }
 
 /**
  * The draft under edit, saved shortly after each change. When someone else saved meanwhile, nothing is lost: `conflict`
  * holds both, and `settle` goes on from whichever content is chosen.
  */
-export function useDraft(host: string, notice: NoticeWithVersions): Draft {
+export function useDraft<T>({ path, saved, shownBy }: DraftPlace<T>): Draft<T> {
   const client = useQueryClient();
-  const [content, setContent] = useState(notice.content);
-  const [base, setBase] = useState({ content: notice.content, revision: notice.revision });
-  const [history, setHistory] = useState<readonly NoticeContent[]>([]);
-  const [saving, setSaving] = useState<Draft['saving']>('saved');
+  const [content, setContent] = useState(saved.content);
+  const [base, setBase] = useState({ content: saved.content, revision: saved.revision });
+  const [history, setHistory] = useState<readonly T[]>([]);
+  const [saving, setSaving] = useState<Draft<T>['saving']>('saved');
   // One save at a time: a second would find the first's revision and take it for another's.
   const [flying, setFlying] = useState(false);
-  const [conflict, setConflict] = useState<EditConflict | undefined>();
+  const [conflict, setConflict] = useState<EditConflict<T> | undefined>();
   const [error, setError] = useState<RequestError | undefined>();
   const latest = useRef(content);
   latest.current = content;
+  const shown = useRef(shownBy);
+  shown.current = shownBy;
   // Another's save arrives while nothing of ours is unsaved: show it.
   useEffect(() => {
-    if (saving !== 'saved' || notice.revision <= base.revision) return;
-    setBase({ content: notice.content, revision: notice.revision });
-    setContent(notice.content);
+    if (saving !== 'saved' || saved.revision <= base.revision) return;
+    setBase({ content: saved.content, revision: saved.revision });
+    setContent(saved.content);
     setHistory([]);
-  }, [notice, base.revision, saving]);
+  }, [saved, base.revision, saving]);
   useEffect(() => {
     if (saving !== 'unsaved' || conflict || flying) return;
     const timer = setTimeout(() => void save(), SAVE_AFTER_MS);
@@ -51,19 +62,18 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
       setSaving('saving');
       setFlying(true);
       try {
-        const { revision } = await request<{ revision: number }>(
-          'PUT',
-          `/api/websites/${encodeURIComponent(host)}/notice`,
-          { revision: base.revision, base: base.content, content: sent },
-        );
+        const { revision } = await request<{ revision: number }>('PUT', path, {
+          revision: base.revision,
+          base: base.content,
+          content: sent,
+        });
         setBase({ content: sent, revision });
         setError(undefined);
         setSaving(latest.current === sent ? 'saved' : 'unsaved');
-        await client.invalidateQueries({ queryKey: ['notice', host] });
-        await client.invalidateQueries({ queryKey: ['site-soundings', host] });
+        for (const queryKey of shown.current) await client.invalidateQueries({ queryKey });
       } catch (e) {
         if (e instanceof RequestError && e.status === 409 && e.refusal.detail)
-          setConflict(e.refusal.detail as EditConflict);
+          setConflict(e.refusal.detail as EditConflict<T>);
         else if (e instanceof RequestError) setError(e);
         setSaving('failed');
       } finally {
@@ -71,7 +81,7 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
       }
     };
     return () => clearTimeout(timer);
-  }, [saving, content, base, conflict, flying, host, client]);
+  }, [saving, content, base, conflict, flying, path, client]);
   // What was refused waits for an edit; what did not arrive is sent again.
   const lost = saving === 'failed' && error !== undefined && (error.status === 0 || error.status >= 500);
   useEffect(() => {
@@ -85,7 +95,7 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
     window.addEventListener('beforeunload', keep);
     return () => window.removeEventListener('beforeunload', keep);
   }, [saving]);
-  const change = (next: NoticeContent) => {
+  const change = (next: T) => {
     setContent(next);
     setSaving('unsaved');
   };
@@ -97,7 +107,7 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
     },
     undo: history.length
       ? () => {
-          change(history.at(-1) as NoticeContent);
+          change(history.at(-1) as T);
           setHistory(history.slice(0, -1));
         }
       : undefined,
@@ -111,5 +121,6 @@ export function useDraft(host: string, notice: NoticeWithVersions): Draft {
     },
     error,
     revision: base.revision,
+    before: history.at(-1),
   };
 }

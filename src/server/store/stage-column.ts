@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { JsonColumn } from '../store/columns.ts';
+import { JsonColumn } from './columns.ts';
 
 const Standing = z.object({ version: z.number(), since: z.string() });
 

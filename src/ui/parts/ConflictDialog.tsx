@@ -1,28 +1,29 @@
-import { noticeVocabulary, type NoticeContent } from '../../core/websites/notice.ts';
-import { change, inWords, type Json } from '../../core/change.ts';
-import type { EditConflict } from '../../server/websites/notices.ts';
-import { Button } from '../parts/Button.tsx';
-import { Dialog } from '../parts/Dialog.tsx';
-import css from './websites.module.css';
+import { change, inWords, type Json, type Vocabulary } from '../../core/change.ts';
+import type { EditConflict } from '../../server/rule-store.ts';
+import { Button } from './Button.tsx';
+import { Dialog } from './Dialog.tsx';
+import css from './ConflictDialog.module.css';
 
 /** Tells the second of two editors what the first saved, and lets them go on without losing anything. */
-export function ConflictDialog({
+export function ConflictDialog<T>({
+  what,
+  vocabulary,
   conflict,
   mine,
   onSettle,
 }: {
-  readonly conflict: EditConflict;
-  readonly mine: NoticeContent;
-  readonly onSettle: (content: NoticeContent) => void;
+  /** The rule both edited, such as notice. */
+  readonly what: string;
+  readonly vocabulary: Vocabulary;
+  readonly conflict: EditConflict<T>;
+  readonly mine: T;
+  readonly onSettle: (content: T) => void;
 }) {
-  const merged = conflict.merged as unknown as NoticeContent;
-  const ownChanges = inWords(
-    change(conflict.theirs as unknown as Json, conflict.merged),
-    noticeVocabulary([]),
-  );
+  const merged = conflict.merged as unknown as T;
+  const ownChanges = inWords(change(conflict.theirs as Json, conflict.merged), vocabulary);
   return (
     <Dialog
-      title={`${conflict.editedBy ?? 'Someone'} saved this notice while you were editing`}
+      title={`${conflict.editedBy ?? 'Someone'} saved this ${what} while you were editing`}
       onClose={() => onSettle(merged)}
     >
       <div className={css['form']}>
@@ -33,7 +34,7 @@ export function ConflictDialog({
           ))}
         </ul>
         {conflict.collisions.length > 0 ? (
-          <p className={css['leak']}>
+          <p className={css['trouble']}>
             ◆ You both changed: {conflict.collisions.join(', ')}. Keeping both takes yours there.
           </p>
         ) : (
@@ -49,7 +50,7 @@ export function ConflictDialog({
             </ul>
           </>
         )}
-        <div className={css['formActs']}>
+        <div className={css['acts']}>
           <Button kind="primary" autoFocus onClick={() => onSettle(merged)}>
             Keep both
           </Button>
