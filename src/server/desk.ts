@@ -1,6 +1,6 @@
 import { recentJobs, type Job, type JobProgress } from './jobs/job.ts';
 import { ledgerState } from './evidence/ledger.ts';
-import { countStages } from './websites/sites.ts';
+import { countStages } from './rule-store.ts';
 import { todayItems } from './today/items.ts';
 import type { Context } from './context.ts';
 

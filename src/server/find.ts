@@ -1,10 +1,14 @@
 import { z } from 'zod';
 import { may, type Account } from '../core/accounts/authority.ts';
+import { KIND_WORDS } from '../core/holdings/own-detector.ts';
 import type { Context } from './context.ts';
+import { listSets } from './holdings/labelled-sets.ts';
+import { listOwnDetectors } from './holdings/own-detectors.ts';
+import { listBuiltIn } from './holdings/trial.ts';
 
 /** One thing Find can lead to. */
 export interface Found {
-  readonly kind: 'site' | 'tracker' | 'ledger';
+  readonly kind: 'site' | 'tracker' | 'detector' | 'labelled set' | 'ledger';
   readonly words: string;
   readonly detail: string;
   readonly link: string;
@@ -39,6 +43,29 @@ export async function find(ctx: Context, account: Account, text: string): Promis
         words: t.name,
         detail: `${t.host}, on ${t.site}`,
         link: `/websites/${encodeURIComponent(t.site)}?tracker=${t.id}`,
+      })),
+    );
+  }
+  if (may(account, 'holdings.read')) {
+    const own = await listOwnDetectors(ctx.store);
+    const lower = text.toLowerCase();
+    const named = [
+      ...own.map((d) => ({ ...d, detail: `${d.stage.state} · ${KIND_WORDS[d.kind]}` })),
+      ...listBuiltIn().map((d) => ({ ...d, detail: `ships with Yare Warden · ${d.category}` })),
+    ].filter((d) => d.name.toLowerCase().includes(lower) || d.id.includes(lower));
+    const sets = (await listSets(ctx.store)).filter((s) => s.name.toLowerCase().includes(lower));
+    found.push(
+      ...named.slice(0, 8).map((d): Found => ({
+        kind: 'detector',
+        words: d.name,
+        detail: d.detail,
+        link: `/holdings/detectors/${encodeURIComponent(d.id)}`,
+      })),
+      ...sets.slice(0, 4).map((s): Found => ({
+        kind: 'labelled set',
+        words: s.name,
+        detail: `${s.texts} texts`,
+        link: `/holdings/sets/${s.id}`,
       })),
     );
   }

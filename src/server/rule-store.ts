@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { change, inWords, merge, same, type Json, type Vocabulary } from '../core/change.ts';
-import { move, type Act, type Stage } from '../core/rule.ts';
+import { move, versionInForce, type Act, type Stage } from '../core/rule.ts';
 import { notFound, RefusedError, type Refusal } from '../core/refusal.ts';
 import type { Context } from './context.ts';
 import { record } from './evidence/ledger.ts';
@@ -284,4 +284,16 @@ export async function listRuleVersions<T>(
       changes: before ? inWords(change(before.content as Json, row.content as Json), vocabulary) : [],
     };
   });
+}
+
+/** Rules of all kinds that take effect, and those that are rehearsed. */
+export async function countStages(store: Queries): Promise<{ inForce: number; rehearsing: number }> {
+  const rows = await store.all(
+    z.object({ stage: StageColumn }),
+    'SELECT stage FROM notice UNION ALL SELECT stage FROM detector',
+  );
+  return {
+    inForce: rows.filter((r) => versionInForce(r.stage) !== undefined).length,
+    rehearsing: rows.filter((r) => r.stage.state === 'rehearsing').length,
+  };
 }

@@ -8,12 +8,21 @@ import { Runner, type JobKind } from './jobs/runner.ts';
 import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
 import { ensureMonths } from './store/partitions.ts';
+import { buildRosterJob } from './holdings/roster-builds.ts';
+import { trainJob } from './holdings/trainings.ts';
+import { forgetOldUploads } from './uploads.ts';
 import { fixTrialJob } from './websites/fix-trials.ts';
 import { installCheckJob } from './websites/install-check.ts';
 import { sweepJob } from './websites/sweep-job.ts';
 import { settleSweeps, startDueSweeps } from './websites/sweep-upkeep.ts';
 
-export const JOB_KINDS: readonly JobKind[] = [sweepJob, installCheckJob, fixTrialJob];
+export const JOB_KINDS: readonly JobKind[] = [
+  sweepJob,
+  installCheckJob,
+  fixTrialJob,
+  buildRosterJob,
+  trainJob,
+];
 
 const SEAL_EVERY_MS = 5_000;
 const UPKEEP_EVERY_MS = 10_000;
@@ -43,6 +52,7 @@ export async function main(): Promise<void> {
 
 async function keepHouse(ctx: Context): Promise<void> {
   await forgetOldSessions(ctx);
+  await forgetOldUploads(ctx);
   await ensureMonths(ctx.store, ctx.now(), ctx.now());
 }
 

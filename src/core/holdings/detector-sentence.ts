@@ -68,7 +68,7 @@ function checkLines(c: Check): readonly DetectorLine[] {
 }
 
 /** What passing it means, and what failing it means. */
-function checkWords(c: Check): readonly [string, string] {
+export function checkWords(c: Check): readonly [string, string] {
   switch (c.check) {
     case 'check digit':
       return [`it stands its check (${c.by})`, `it fails its check (${c.by})`];
@@ -97,7 +97,7 @@ function checkWords(c: Check): readonly [string, string] {
   }
 }
 
-function contextWords(c: Context): string {
+export function contextWords(c: Context): string {
   const what = c.words
     ? some(c.words)
     : c.pattern !== undefined

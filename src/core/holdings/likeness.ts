@@ -92,22 +92,32 @@ export function likeness(template: LikenessTemplate, text: string): Likeness {
   const whole = Math.cbrt(coverage);
   // Part of it within something else counts a little less than the whole.
   const excerpt = Math.max(Math.cbrt(ofExcerpt), 0.9 * Math.cbrt(block));
+  return {
+    template: template.name,
+    measure: Math.max(whole, excerpt),
+    how: whole >= excerpt ? 'copy' : 'excerpt',
+    coverage,
+    parts: partsIn({ hashes, spans }, template.shingles),
+  };
+}
+
+/** The parts of a template’s text that stand in a document: the other side of what `likeness` marks there. */
+export function matchedInTemplate(templateText: string, text: string): readonly LikenessPart[] {
+  return partsIn(shingle(templateText), new Set(shingle(text).hashes));
+}
+
+/** Stretches whose word rows are among some, joined where little lies between. */
+function partsIn({ hashes, spans }: Shingled, among: ReadonlySet<number>): readonly LikenessPart[] {
   const parts: LikenessPart[] = [];
   for (const [i, h] of hashes.entries()) {
-    if (!template.shingles.has(h)) continue;
+    if (!among.has(h)) continue;
     const span = spans[i] as LikenessPart;
     const last = parts.at(-1);
     if (last && span.start - last.end < 24)
       parts[parts.length - 1] = { start: last.start, end: Math.max(last.end, span.end) };
     else parts.push(span);
   }
-  return {
-    template: template.name,
-    measure: Math.max(whole, excerpt),
-    how: whole >= excerpt ? 'copy' : 'excerpt',
-    coverage,
-    parts,
-  };
+  return parts;
 }
 
 /** The template a text is most like. */

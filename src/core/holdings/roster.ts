@@ -22,10 +22,10 @@ export interface RosterRules {
 
 export const ROSTER_RULES: RosterRules = { corroboration: 0, within: 120, keepFrom: KEEP_FROM };
 
-const LONGEST_KEY = 64;
+export const LONGEST_KEY = 64;
 const MOST_TOKENS = 10;
 /** Shorter values would be met everywhere. */
-const SHORTEST_KEY = 4;
+export const SHORTEST_KEY = 4;
 
 /** Known records as keyed hashes, ready to be met in a text. Nothing of the values can be read back from it. */
 export interface Roster {

@@ -1,7 +1,7 @@
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import type { FromThread, Task, TaskResults, ThreadSetting } from './detect-thread.ts';
+import type { DetectSetting, FromThread, Task, TaskResults, ThreadSetting } from './detect-thread.ts';
 
 /** Thrown when a task was ended for taking too long; names the detector that ran, where one did. */
 export class TookTooLong extends Error {
@@ -31,7 +31,7 @@ export class DetectPool {
   #closed = false;
 
   constructor(
-    readonly setting: Omit<ThreadSetting, 'watch'>,
+    readonly setting: DetectSetting,
     readonly size: number,
     readonly memoryMb = 2048,
     /** The program of the threads. */
@@ -68,12 +68,18 @@ export class DetectPool {
     this.#next();
   }
 
+  /** A pool for tasks that bring their own detectors. */
+  static forTasks(size: number, memoryMb: number, program: string): DetectPool {
+    return new DetectPool(NO_DETECTORS, size, memoryMb, program);
+  }
+
   async close(): Promise<void> {
     this.#closed = true;
     await Promise.all([...this.#all].map((t) => t.end()));
   }
 }
 
+export const NO_DETECTORS: DetectSetting = { detectors: [], rosters: [], likeness: [], learned: [], key: '' };
 const ENTRY = join(dirname(fileURLToPath(import.meta.url)), 'detect-thread.mjs');
 
 interface Running {
@@ -87,7 +93,7 @@ class Thread {
   readonly #watch = new SharedArrayBuffer(16);
   #running: Running | undefined;
 
-  constructor(setting: Omit<ThreadSetting, 'watch'>, memoryMb: number, program: string) {
+  constructor(setting: DetectSetting, memoryMb: number, program: string) {
     this.#worker = new Worker(program, {
       workerData: { ...setting, watch: this.#watch } satisfies ThreadSetting,
       resourceLimits: { maxOldGenerationSizeMb: memoryMb },

@@ -11,12 +11,16 @@ import {
   type Training,
 } from '../../core/holdings/learned.ts';
 import type { Roster, RosterRules } from '../../core/holdings/roster.ts';
+import type { TextDocument } from '../../core/holdings/segment.ts';
+import { findRisk, type FoundRisk } from './pattern-risk.ts';
+import { buildRoster, type BuiltRoster, type RosterTableInput } from './roster-table.ts';
+import { readTableOf, sightOf, type TableSight } from './table-file.ts';
 import { extract } from './extract/extract.ts';
 import type { Extracted, Limits } from './extract/extracted.ts';
 import { examineBytes, examineExtracted, examineFile, type Examined, type Examiners } from './examine.ts';
 
-/** What a thread detects with; sent once. */
-export interface ThreadSetting {
+/** What is detected with. */
+export interface DetectSetting {
   readonly detectors: readonly PatternDetector[];
   readonly rosters: readonly {
     readonly roster: Roster;
@@ -36,6 +40,10 @@ export interface ThreadSetting {
   }[];
   /** Key of the hashes of values; empty for none. */
   readonly key: string;
+}
+
+/** What a thread begins with. */
+export interface ThreadSetting extends DetectSetting {
   /** Two numbers: the detector whose pattern runs, counted from 1, and where. */
   readonly watch: SharedArrayBuffer;
 }
@@ -58,6 +66,23 @@ export type Task =
     }
   | { readonly what: 'extracted'; readonly extracted: Extracted; readonly options: TaskOptions }
   | { readonly what: 'extract'; readonly bytes: Uint8Array; readonly name: string }
+  /** With other detectors than the thread's own; made ready once for the same `name`. */
+  | {
+      readonly what: 'with';
+      readonly name: string;
+      readonly setting: DetectSetting;
+      readonly texts: readonly TextDocument[];
+      readonly options: TaskOptions;
+    }
+  | {
+      readonly what: 'roster';
+      readonly bytes: Uint8Array;
+      readonly file: string;
+      readonly input: RosterTableInput;
+      readonly key: Uint8Array;
+    }
+  | { readonly what: 'table'; readonly bytes: Uint8Array; readonly file: string }
+  | { readonly what: 'risk'; readonly pattern: string; readonly ignoreCase: boolean }
   | {
       readonly what: 'train';
       readonly examples: readonly Example[];
@@ -70,6 +95,10 @@ export interface TaskResults {
   readonly bytes: Examined;
   readonly extracted: Examined;
   readonly extract: Extracted;
+  readonly with: readonly Examined[];
+  readonly roster: BuiltRoster;
+  readonly table: TableSight;
+  readonly risk: FoundRisk | undefined;
   readonly train: Training;
 }
 
@@ -78,21 +107,25 @@ export type FromThread =
   | { readonly say: 'failed'; readonly words: string }
   | { readonly say: 'progress'; readonly share: number };
 
+function examinersOf(setting: DetectSetting): Examiners {
+  return {
+    engine: new Engine(setting.detectors),
+    rosters: setting.rosters,
+    likeness: setting.likeness.map((l) => ({
+      id: l.id,
+      version: l.version,
+      from: l.from,
+      templates: l.templates.map((t) => likenessTemplate(t.name, t.text)),
+    })),
+    learned: setting.learned,
+  };
+}
+
 /** Serves tasks one after the other. */
 export function runThread(port: MessagePort, setting: ThreadSetting): void {
   let examiners: Examiners | undefined;
-  const ready = (): Examiners =>
-    (examiners ??= {
-      engine: new Engine(setting.detectors),
-      rosters: setting.rosters,
-      likeness: setting.likeness.map((l) => ({
-        id: l.id,
-        version: l.version,
-        from: l.from,
-        templates: l.templates.map((t) => likenessTemplate(t.name, t.text)),
-      })),
-      learned: setting.learned,
-    });
+  const ready = (): Examiners => (examiners ??= examinersOf(setting));
+  let others: { readonly name: string; readonly examiners: Examiners } | undefined;
   const watch = new Float64Array(setting.watch);
   const options = (o: TaskOptions): DetectOptions => ({
     ...(o.reveal ? { reveal: true } : {}),
@@ -123,6 +156,21 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
         return examineExtracted(task.extracted, ready(), options(task.options));
       case 'extract':
         return extract(task.name, Buffer.from(task.bytes));
+      case 'with': {
+        if (others?.name !== task.name) others = { name: task.name, examiners: examinersOf(task.setting) };
+        const { examiners: mine } = others;
+        return task.texts.map((t) =>
+          examineExtracted({ ...t, problems: [], kind: '' }, mine, options(task.options)),
+        );
+      }
+      case 'roster':
+        return buildRoster(Buffer.from(task.bytes), task.file, task.input, task.key, (share) =>
+          port.postMessage({ say: 'progress', share } satisfies FromThread),
+        );
+      case 'table':
+        return sightOf(await readTableOf(task.file, Buffer.from(task.bytes)));
+      case 'risk':
+        return findRisk(task.pattern, task.ignoreCase);
       case 'train':
         return train(task.examples, task.seed, task.costs, (share) =>
           port.postMessage({ say: 'progress', share } satisfies FromThread),

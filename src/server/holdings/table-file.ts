@@ -1,5 +1,8 @@
 import { parse } from 'csv-parse/sync';
+import { comparable, mask } from '../../core/holdings/mask.ts';
+import { SHORTEST_KEY } from '../../core/holdings/roster.ts';
 import { decode } from './extract/decode.ts';
+import { extract } from './extract/extract.ts';
 
 export interface Table {
   readonly headings: readonly string[];
@@ -35,4 +38,78 @@ export function columnNamed(table: Table, name: string): number {
   if (found < 0 || found >= table.headings.length)
     throw new Error(`There is no column “${name}”. There are: ${table.headings.join(', ')}.`);
   return found;
+}
+
+/** A table in CSV, or the first sheet of a workbook. Throws an Error where it is none. */
+export async function readTableOf(name: string, bytes: Buffer): Promise<Table> {
+  if (bytes.subarray(0, 2).toString('latin1') !== 'PK') return readTable(bytes);
+  const { segments, text, problems, kind } = await extract(name, bytes);
+  const rows: string[][] = [];
+  const sheet = segments.find((s) => s.place.sheet !== undefined)?.place.sheet;
+  for (const { place, start, end } of segments) {
+    if (sheet === undefined || place.sheet !== sheet || place.row === undefined || !place.cell) continue;
+    const column = columnOf(place.cell);
+    (rows[place.row - 1] ??= [])[column] = text.slice(start, end).trim();
+  }
+  const width = Math.max(0, ...rows.map((r) => r?.length ?? 0));
+  const whole = Array.from(rows, (r) => Array.from({ length: width }, (_, i) => r?.[i] ?? ''));
+  const [headings, ...rest] = whole.filter((r) => r.some((c) => c !== ''));
+  if (!headings || rest.length === 0)
+    throw new Error(problems[0]?.words ?? `This is a ${kind} without a table of records.`);
+  return { headings, rows: rest };
+}
+
+/** `B7` stands in column 1. */
+function columnOf(cell: string): number {
+  let n = 0;
+  for (const c of cell.replace(/[^A-Z]/g, '')) n = n * 26 + c.charCodeAt(0) - 64;
+  return n - 1;
+}
+
+/** What a person needs to see of a table to say what its columns are. */
+export interface TableSight {
+  readonly rows: number;
+  readonly columns: readonly ColumnSight[];
+}
+
+export interface ColumnSight {
+  readonly heading: string;
+  readonly filled: number;
+  readonly distinct: number;
+  /** Some of its values, masked. */
+  readonly examples: readonly string[];
+  /** What it seems fit for. */
+  readonly fit: 'key' | 'beside' | 'neither';
+}
+
+export function sightOf({ headings, rows }: Table): TableSight {
+  return {
+    rows: rows.length,
+    columns: headings.map((heading, i): ColumnSight => {
+      const values = new Set<string>();
+      let filled = 0;
+      for (const row of rows) {
+        const value = comparable(row[i] ?? '');
+        if (value === '') continue;
+        filled++;
+        values.add(value);
+      }
+      const some = [...values].slice(0, 200);
+      const length = some.reduce((n, v) => n + v.length, 0) / Math.max(1, some.length);
+      const unique = filled > 0 && values.size / filled > 0.98 && filled / rows.length > 0.5;
+      const fit =
+        unique && length >= SHORTEST_KEY + 1 ? 'key' : values.size > 1 && length >= 3 ? 'beside' : 'neither';
+      return {
+        heading: heading || `column ${i + 1}`,
+        filled,
+        distinct: values.size,
+        examples: rows
+          .slice(0, 60)
+          .flatMap((r) => r[i] || [])
+          .slice(0, 3)
+          .map((v) => mask(v, 'ends')),
+        fit,
+      };
+    }),
+  };
 }

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { change, inWords, type Json } from '../../core/change.ts';
-import { versionInForce, type Stage } from '../../core/rule.ts';
+import type { Stage } from '../../core/rule.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
@@ -291,10 +291,3 @@ const EDIT_WORDS: Readonly<Record<string, string>> = {
 };
 
 /** How many notices are in force and rehearsing: for the strip. */
-export async function countStages(store: Queries): Promise<{ inForce: number; rehearsing: number }> {
-  const rows = await store.all(z.object({ stage: StageColumn }), 'SELECT stage FROM notice');
-  return {
-    inForce: rows.filter((r) => versionInForce(r.stage) !== undefined).length,
-    rehearsing: rows.filter((r) => r.stage.state === 'rehearsing').length,
-  };
-}

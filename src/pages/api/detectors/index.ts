@@ -1,5 +1,16 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { addDetector, listOwnDetectors, NewDetectorInput } from '../../../server/holdings/own-detectors.ts';
 import { listBuiltIn } from '../../../server/holdings/trial.ts';
 
-export const GET = endpoint({ action: 'holdings.read', input: z.object({}), run: async () => listBuiltIn() });
+export const GET = endpoint({
+  action: 'holdings.read',
+  input: z.object({}),
+  run: async ({ ctx }) => ({ builtIn: listBuiltIn(), own: await listOwnDetectors(ctx.store) }),
+});
+
+export const POST = endpoint({
+  action: 'holdings.edit',
+  input: NewDetectorInput,
+  run: ({ ctx, account, input }) => addDetector(ctx, account.id, input),
+});

@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
+import { openDetector } from '../../../../server/holdings/open-detector.ts';
+import { DetectorDraft, saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
+
+export const GET = endpoint({
+  action: 'holdings.read',
+  input: DetectorInput,
+  object: detectorObject,
+  run: ({ ctx, input }) => openDetector(ctx, input.id),
+});
+
+export const PUT = endpoint({
+  action: 'holdings.edit',
+  input: DetectorInput.extend({
+    revision: z.int().nonnegative(),
+    base: DetectorDraft,
+    content: DetectorDraft,
+  }),
+  object: detectorObject,
+  run: ({ ctx, account, input: { id, ...edit } }) => saveDetectorDraft(ctx, account.id, id, edit),
+});

@@ -1,0 +1,12 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
+import { DETECTOR } from '../../../../server/holdings/own-detectors.ts';
+import { takeRuleBack } from '../../../../server/rule-store.ts';
+
+export const POST = endpoint({
+  action: 'holdings.edit',
+  input: DetectorInput.extend({ version: z.int().positive() }),
+  object: detectorObject,
+  run: ({ ctx, account, input }) => takeRuleBack(ctx, DETECTOR, account.id, input.id, input.version),
+});

@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { endpoint } from '../../../server/http/endpoint.ts';
+import { importDetectors } from '../../../server/holdings/own-detectors.ts';
+
+export const POST = endpoint({
+  action: 'holdings.edit',
+  input: z.object({ text: z.string().min(1, 'The file is empty') }),
+  run: ({ ctx, account, input }) => importDetectors(ctx, account.id, input.text),
+});

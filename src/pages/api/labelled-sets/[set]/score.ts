@@ -1,0 +1,17 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { SetInput, setObject } from '../../../../server/holdings/detector-input.ts';
+import { scoreOnSet } from '../../../../server/holdings/labelled-sets.ts';
+import { DetectorDraft } from '../../../../server/holdings/own-detectors.ts';
+
+export const POST = endpoint({
+  action: 'holdings.edit',
+  input: SetInput.extend({
+    label: z.string().min(1).max(64),
+    draft: DetectorDraft,
+    /** Contents to compare it with. */
+    earlier: z.array(DetectorDraft).max(3).default([]),
+  }),
+  object: setObject,
+  run: ({ ctx, input: { set, label, draft, earlier } }) => scoreOnSet(ctx, set, label, draft, earlier),
+});

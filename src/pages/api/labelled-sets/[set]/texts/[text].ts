@@ -1,0 +1,22 @@
+import { z } from 'zod';
+import { Mark } from '../../../../../core/holdings/labelled.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+import { RowNumber, SetInput, setObject } from '../../../../../server/holdings/detector-input.ts';
+import { removeLabelledText, setMarks } from '../../../../../server/holdings/labelled-sets.ts';
+
+const Input = SetInput.extend({ text: RowNumber });
+
+export const PUT = endpoint({
+  action: 'holdings.edit',
+  input: Input.extend({ revision: z.int().nonnegative(), marks: z.array(Mark).max(5000) }),
+  object: setObject,
+  run: ({ ctx, account, input: { set, text, revision, marks } }) =>
+    setMarks(ctx, account.id, set, text, revision, marks),
+});
+
+export const DELETE = endpoint({
+  action: 'holdings.edit',
+  input: Input,
+  object: setObject,
+  run: ({ ctx, account, input: { set, text } }) => removeLabelledText(ctx, account.id, set, text),
+});

@@ -1,0 +1,22 @@
+/** An input on which a pattern takes far longer than a text of its length may. */
+export interface FoundRisk {
+  /** How its time grows, such as “exponential”. */
+  readonly growth: string;
+  readonly exponential: boolean;
+  readonly attack: string;
+}
+
+const CHECK_MS = 3000;
+
+/** Looks for an input that a pattern would hang on; `undefined` where none was found in a few seconds. */
+export async function findRisk(pattern: string, ignoreCase: boolean): Promise<FoundRisk | undefined> {
+  // The build without a process or a binary of its own.
+  const { checkSync } = (await import('recheck/lib/browser.js' as 'recheck')) as typeof import('recheck');
+  const found = checkSync(pattern, ignoreCase ? 'iu' : 'u', { timeout: CHECK_MS });
+  if (found.status !== 'vulnerable') return undefined;
+  return {
+    growth: found.complexity.summary.replace(/ \(fuzz\)$/, ''),
+    exponential: found.complexity.type === 'exponential',
+    attack: found.attack.string,
+  };
+}
