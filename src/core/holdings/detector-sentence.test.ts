@@ -8,8 +8,9 @@ it('tells a detector from what it looks for to when it counts', () => {
   const cpr = lines('dk-cpr');
   expect(cpr[0]).toEqual({
     label: 'Looks for',
-    words:
-      'what is written like \\d{6}[- ]?\\d{4}, and is no part of a longer word or number; alone that is 80%',
+    words: 'what is written like ',
+    code: '\\d{6}[- ]?\\d{4}',
+    rest: ', and is no part of a longer word or number; alone that is 80%',
     steps: 2,
   });
   expect(cpr.map((l) => l.label)).toEqual([

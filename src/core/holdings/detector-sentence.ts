@@ -1,11 +1,14 @@
-import { ALONE_AFTER, ALONE_BEFORE } from './bounds.ts';
 import { confidence } from './confidence.ts';
 import type { Check, Context, PatternDetector } from './detector.ts';
+import { bodyOfAlone } from './pattern-example.ts';
 
 /** A detector as a person reads it: a label at the margin and a sentence. */
 export interface DetectorLine {
   readonly label: string;
   readonly words: string;
+  /** A pattern in it, between `words` and `rest`. */
+  readonly code?: string;
+  readonly rest?: string;
   /** What it is worth, where it is worth something. */
   readonly steps?: number;
 }
@@ -15,7 +18,7 @@ const percent = (share: number) => `${Math.round(share * 100)}%`;
 /** What it looks for, what a match has to pass, what makes it surer, and from when on it counts. */
 export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
   return [
-    { label: 'Looks for', words: anchorWords(of), steps: of.start },
+    { label: 'Looks for', ...anchorWords(of), steps: of.start },
     ...of.checks.flatMap(checkLines),
     ...of.context.map((c) => ({
       label: c.steps >= 0 ? 'Surer' : 'Less sure',
@@ -32,19 +35,25 @@ export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
   ];
 }
 
-function anchorWords(of: PatternDetector): string {
+function anchorWords(of: PatternDetector): Pick<DetectorLine, 'words' | 'code' | 'rest'> {
   const { anchor } = of;
   const alone = `; alone that is ${percent(confidence(of.start))}`;
   if (anchor.by === 'pattern') {
-    const { pattern } = anchor;
-    const standsAlone = pattern.startsWith(ALONE_BEFORE) && pattern.endsWith(ALONE_AFTER);
-    const body = standsAlone ? pattern.slice(ALONE_BEFORE.length, -ALONE_AFTER.length) : pattern;
-    return `what is written like ${body}${anchor.ignoreCase ? ', in capitals or not' : ''}${standsAlone ? ', and is no part of a longer word or number' : ''}${alone}`;
+    const body = bodyOfAlone(anchor.pattern);
+    return {
+      words: 'what is written like ',
+      code: body ?? anchor.pattern,
+      rest: `${anchor.ignoreCase ? ', in capitals or not' : ''}${body === undefined ? '' : ', and is no part of a longer word or number'}${alone}`,
+    };
   }
-  if (anchor.by === 'words') return `${some(anchor.words)}${alone}`;
+  if (anchor.by === 'words') return { words: `${some(anchor.words)}${alone}` };
   const cells =
     anchor.headings.length > 0 ? `, or what stands under a heading such as ${some(anchor.headings, 5)}` : '';
-  return `${anchor.name === 'person name' ? 'a known first name or a title with a name behind it' : 'what was written into a field'}${cells}${alone}`;
+  const words =
+    anchor.name === 'person name'
+      ? 'a known first name or a title with a name behind it'
+      : 'what was written into a field';
+  return { words: `${words}${cells}${alone}` };
 }
 
 function some(words: readonly string[], most = 8): string {

@@ -26,7 +26,9 @@ it('always matches its own examples, alone and not within a longer word', () => 
       const pattern = new RegExp(patternFromExamples(examples), 'u');
       for (const e of examples) {
         expect(pattern.exec(`value ${e} here`)?.[0]).toBeDefined();
-        expect(new RegExp(`^(?:${bodyOfAlone(pattern.source)})$`, 'u').test(e.replace(/\s+/g, ' '))).toBe(true);
+        expect(new RegExp(`^(?:${bodyOfAlone(pattern.source)})$`, 'u').test(e.replace(/\s+/g, ' '))).toBe(
+          true,
+        );
       }
     }),
   );

@@ -114,7 +114,8 @@ export async function readTextsByDigest(
 }
 
 export type TextInput =
-  { readonly upload: number } | { readonly name: string; readonly text: string; readonly origin: 'file' | 'verdict' };
+  | { readonly upload: number }
+  | { readonly name: string; readonly text: string; readonly origin: 'file' | 'verdict' };
 
 /**
  * Adds a text to what a detector is made from; one that is there already takes the new role. Throws a RefusedError

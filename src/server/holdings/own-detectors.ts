@@ -13,6 +13,7 @@ import {
   RosterDetector,
   type DetectorKind,
 } from '../../core/holdings/own-detector.ts';
+import { bodyOfAlone, patternFromExamples } from '../../core/holdings/pattern-example.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../core/rule.ts';
 import type { Context } from '../context.ts';
@@ -137,6 +138,21 @@ export async function usesOf(store: Queries, id: string): Promise<readonly Detec
 export const NewDetectorInput = z.object({
   name: z.string().trim().min(1, 'Give it a name, such as crew number').max(120),
   kind: z.enum(DETECTOR_KINDS).default('pattern'),
+  /** What a pattern detector begins with: how some values are written, or the words themselves. */
+  from: z
+    .object({
+      format: z
+        .array(z.string().trim().min(1).max(200))
+        .min(1, 'Give one as it is written')
+        .max(100)
+        .optional(),
+      words: z
+        .array(z.string().trim().min(1).max(120))
+        .min(1, 'Give at least one word')
+        .max(20_000)
+        .optional(),
+    })
+    .optional(),
   /** A detector to begin as a copy of. */
   copyOf: DetectorId.optional(),
 });
@@ -150,11 +166,21 @@ export async function addDetector(
     const id = idOf(input.name, await takenIds(tx));
     const content =
       input.copyOf === undefined
-        ? newDetector(input.kind, id, input.name)
+        ? begun(newDetector(input.kind, id, input.name), input.from)
         : await copyOf(tx, input.copyOf, id, input.name);
     await insertDetector(tx, ctx.now(), accountId, content, input.copyOf ?? '');
     return { id };
   });
+}
+
+/** A new pattern detector with what is known of its values; one with letters or signs of its own is surer alone. */
+function begun(detector: OwnDetector, from: z.infer<typeof NewDetectorInput>['from']): OwnDetector {
+  if (detector.kind !== 'pattern' || !from) return detector;
+  if (from.words) return { ...detector, anchor: { by: 'words', words: from.words }, start: 2 };
+  if (!from.format) return detector;
+  const pattern = patternFromExamples(from.format);
+  const telling = /^(?!\\)[\p{L}]|(?<!\\)\p{Lu}{2}/u.test(bodyOfAlone(pattern) ?? '');
+  return { ...detector, anchor: { by: 'pattern', pattern, ignoreCase: false }, start: telling ? 2 : 0 };
 }
 
 async function takenIds(store: Queries): Promise<Set<string>> {

@@ -1,59 +1,102 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { ListedDetector } from '../../server/holdings/trial.ts';
+import { may } from '../../core/accounts/authority.ts';
+import { KIND_WORDS } from '../../core/holdings/own-detector.ts';
+import { useMay } from '../desk/account-context.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go, useDeskLocation } from '../desk/location.ts';
-import { request } from '../desk/request.ts';
-import { RegisterList } from '../parts/RegisterList.tsx';
+import { countWords } from '../desk/words.ts';
+import { Button } from '../parts/Button.tsx';
+import { RegisterList, type RegisterRow } from '../parts/RegisterList.tsx';
+import { StageTag } from '../parts/StageTag.tsx';
 import { Failure } from '../parts/states.tsx';
 import { DetectorSheet } from './DetectorSheet.tsx';
+import { LabelledSetSheet } from './LabelledSetSheet.tsx';
 import { LibraryIntroduction } from './LibraryIntroduction.tsx';
+import { detectorLink, NEW_DETECTOR, setLink } from './links.ts';
+import { NewDetector } from './NewDetector.tsx';
+import { SetFigures } from './SetFigures.tsx';
 import { TrialSoundings } from './TrialSoundings.tsx';
+import { useDetectors, useSets } from './use-detectors.ts';
 
-export function detectorLink(id: string): string {
-  return `/holdings/detectors/${encodeURIComponent(id)}`;
-}
-
-export function useDetectors() {
-  return useQuery({
-    queryKey: ['detectors'],
-    queryFn: () => request<readonly ListedDetector[]>('GET', '/api/detectors'),
-    staleTime: Infinity,
-  });
-}
-
-/** The detectors: what each looks for, and a place to try them on a text or a file. */
+/** The detectors: what each looks for, how well it does, and a place to make and try them. */
 export function HoldingsArea({ account }: { readonly account: Account }) {
   const { path } = useDeskLocation();
-  const id = path[0] === 'detectors' ? path[1] : undefined;
+  const [what, id] = path;
+  const detector = what === 'detectors' ? id : undefined;
+  const keys = useMemo(
+    () =>
+      may(account, 'holdings.edit')
+        ? [{ press: 'n', does: 'Make a detector', act: () => go(NEW_DETECTOR) }]
+        : [],
+    [account],
+  );
   return (
     <Desk
       account={account}
       area="holdings"
-      register={<DetectorRegister chosen={id} />}
-      sheet={id ? <DetectorSheet key={id} id={id} /> : <LibraryIntroduction />}
-      soundings={<TrialSoundings key={id ?? ''} detector={id} />}
+      keys={keys}
+      register={<DetectorRegister chosen={path.slice(0, 2).join('/')} />}
+      sheet={
+        detector ? (
+          <DetectorSheet key={detector} id={detector} />
+        ) : what === 'sets' && id ? (
+          <LabelledSetSheet key={id} id={id} />
+        ) : what === 'new' ? (
+          <NewDetector />
+        ) : (
+          <LibraryIntroduction />
+        )
+      }
+      soundings={
+        <>
+          {detector && <SetFigures key={`figures ${detector}`} detector={detector} />}
+          <TrialSoundings key={detector ?? ''} detector={detector} />
+        </>
+      }
     />
   );
 }
 
-function DetectorRegister({ chosen }: { readonly chosen: string | undefined }) {
+function DetectorRegister({ chosen }: { readonly chosen: string }) {
   const detectors = useDetectors();
+  const sets = useSets();
+  const mayEdit = useMay('holdings.edit');
   if (detectors.isError && !detectors.data)
     return <Failure error={detectors.error} onRetry={() => void detectors.refetch()} />;
-  const rows = (detectors.data ?? []).map((d) => ({
-    id: d.id,
-    name: d.name,
-    detail: d.country ? `${d.category} · ${d.country}` : d.category,
-    href: detectorLink(d.id),
-  }));
+  const { own = [], builtIn = [] } = detectors.data ?? {};
+  const rows: RegisterRow[] = [
+    ...own.map((d) => ({
+      id: `detectors/${d.id}`,
+      name: d.name,
+      detail: KIND_WORDS[d.kind],
+      tag: <StageTag state={d.stage.state} />,
+      href: detectorLink(d.id),
+      group: 'Your detectors',
+    })),
+    ...(sets.data ?? []).map((s) => ({
+      id: `sets/${s.id}`,
+      name: s.name,
+      detail: `${countWords(s.texts, 'text')}, ${countWords(s.marks, 'mark')}`,
+      href: setLink(s.id),
+      group: 'Labelled sets',
+    })),
+    ...builtIn.map((d) => ({
+      id: `detectors/${d.id}`,
+      name: d.name,
+      detail: d.country ? `${d.category} · ${d.country}` : d.category,
+      href: detectorLink(d.id),
+      group: 'Ships with Yare Warden',
+    })),
+  ];
   return (
     <RegisterList
       what="detectors"
       rows={rows}
       chosen={chosen}
       onChoose={(r) => go(r.href)}
-      footer={{ name: 'All detectors together', href: '/holdings', chosen: chosen === undefined }}
+      action={mayEdit && <Button onClick={() => go(NEW_DETECTOR)}>New</Button>}
+      footer={{ name: 'All detectors together', href: '/holdings', chosen: chosen === '' }}
       empty={detectors.isPending ? 'Loading …' : 'No detector is called so.'}
     />
   );

@@ -1,14 +1,24 @@
+import { useStore } from '@nanostores/react';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Finding, NearMiss } from '../../core/holdings/finding.ts';
+import type { OwnDetector } from '../../core/holdings/own-detector.ts';
 import type { Trial } from '../../server/holdings/trial.ts';
 import { request } from '../desk/request.ts';
 import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { SoundingsSection } from '../parts/SoundingsSection.tsx';
+import { StageTag } from '../parts/StageTag.tsx';
 import { Failure } from '../parts/states.tsx';
-import { detectorLink, useDetectors } from './HoldingsArea.tsx';
+import { draftInHand } from './draft-in-hand.ts';
+import { KeepText } from './KeepText.tsx';
+import { LearnedVerdict } from './LearnedVerdict.tsx';
+import { LikenessSides } from './LikenessSides.tsx';
+import { detectorLink } from './links.ts';
+import { Mend } from './Mend.tsx';
+import { base64Of } from './send-file.ts';
 import { StepFigure } from './StepFigure.tsx';
+import { useDetectorName } from './use-detectors.ts';
 import css from './holdings.module.css';
 
 const AFTER_MS = 350;
@@ -22,28 +32,32 @@ Order no. 4012888888881881, version 10.4.12.1`;
 
 type Input = { readonly text: string } | { readonly name: string; readonly base64: string };
 
+/** What was last tried, so that another detector can be tried on the same text. */
+let lastText = FIRST_TEXT;
+
 /** A text or file read with the detectors at once; every match opens to its arithmetic. */
 export function TrialSoundings({ detector }: { readonly detector: string | undefined }) {
-  const [text, setText] = useState(FIRST_TEXT);
+  const hand = useStore(draftInHand);
+  const draft = hand && hand.content.id === detector ? hand.content : undefined;
+  const [text, setText] = useState(lastText);
   const [file, setFile] = useState<{ name: string; base64: string }>();
   const [open, setOpen] = useState<string>();
   const choose = useRef<HTMLInputElement>(null);
   const trial = useMutation({
-    mutationFn: (of: Input) => request<Trial>('POST', '/api/detectors/trial', { detector, of }),
+    mutationFn: ({ of, draft }: { of: Input; draft: OwnDetector | undefined }) =>
+      request<Trial>('POST', '/api/detectors/trial', { detector, draft, of }),
   });
   const { mutate } = trial;
   useEffect(() => {
-    const timer = setTimeout(() => mutate(file ?? { text }), AFTER_MS);
+    lastText = text;
+    const timer = setTimeout(() => mutate({ of: file ?? { text }, draft }), AFTER_MS);
     return () => clearTimeout(timer);
-  }, [text, file, mutate]);
+  }, [text, file, draft, mutate]);
   const take = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    const bytes = new Uint8Array(await chosen.arrayBuffer());
-    let binary = '';
-    for (const b of bytes) binary += String.fromCharCode(b);
-    setFile({ name: chosen.name, base64: btoa(binary) });
+    if (chosen) setFile({ name: chosen.name, base64: await base64Of(chosen) });
   };
   const { data } = trial;
+  const whole = draft !== undefined && (draft.kind === 'likeness' || draft.kind === 'learned');
   return (
     <div
       onDragOver={(e) => e.preventDefault()}
@@ -77,11 +91,11 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
         <Button onClick={() => choose.current?.click()}>Read a file</Button>
         <span className={css['hint']}> or drop one here. Nothing of it is kept.</span>
       </SoundingsSection>
-      {trial.isError && <Failure error={trial.error} onRetry={() => mutate(file ?? { text })} />}
-      {data && (
-        <SoundingsSection
-          title={`${countWords(data.findings.length, 'finding')}${data.nearMisses.length > 0 ? `, ${countWords(data.nearMisses.length, 'near miss', 'near misses')}` : ''}`}
-        >
+      {trial.isError && (
+        <Failure error={trial.error} onRetry={() => mutate({ of: file ?? { text }, draft })} />
+      )}
+      {data && !trial.isError && (
+        <SoundingsSection title={titleOf(data, whole)}>
           {data.problems.map((p) => (
             <p key={p.part + p.words} className={css['problem']}>
               ◆ {p.part && `${p.part}: `}
@@ -89,37 +103,58 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
             </p>
           ))}
           {data.cut && <p className={css['hint']}>Only its first 400,000 characters are shown.</p>}
-          <Highlighted trial={data} onOpen={setOpen} />
-          <ul className={css['matches']}>
-            {data.findings.slice(0, 300).map((f) => (
-              <Match
-                key={keyOf(f)}
-                match={f}
-                text={data.text}
-                open={open === keyOf(f)}
-                onToggle={(o) => setOpen(o ? keyOf(f) : undefined)}
-              />
-            ))}
-            {data.nearMisses.map((f) => (
-              <Match
-                key={keyOf(f)}
-                match={f}
-                text={data.text}
-                open={open === keyOf(f)}
-                onToggle={(o) => setOpen(o ? keyOf(f) : undefined)}
-              />
-            ))}
-          </ul>
-          {data.findings.length + data.nearMisses.length === 0 && (
+          {draft?.kind === 'likeness' && <LikenessSides trial={data} />}
+          {draft?.kind === 'learned' && (
+            <LearnedVerdict trial={data} id={draft.id} name={file?.name ?? 'Pasted text'} />
+          )}
+          {!whole && <Highlighted trial={data} onOpen={setOpen} />}
+          {!whole && (
+            <ul className={css['matches']}>
+              {data.findings.slice(0, 300).map((f) => (
+                <Match
+                  key={keyOf(f)}
+                  match={f}
+                  text={data.text}
+                  open={open === keyOf(f)}
+                  onToggle={(o) => setOpen(o ? keyOf(f) : undefined)}
+                />
+              ))}
+              {data.nearMisses.map((f) => (
+                <Match
+                  key={keyOf(f)}
+                  match={f}
+                  text={data.text}
+                  open={open === keyOf(f)}
+                  onToggle={(o) => setOpen(o ? keyOf(f) : undefined)}
+                />
+              ))}
+            </ul>
+          )}
+          {!whole && data.findings.length + data.nearMisses.length === 0 && (
             <p className={css['hint']}>Nothing in it is what it looks for.</p>
           )}
+          {!whole && data.text.trim() !== '' && <KeepText trial={data} name={file?.name ?? 'Pasted text'} />}
         </SoundingsSection>
       )}
     </div>
   );
 }
 
-const keyOf = (f: Finding | NearMiss) => `${f.detector} ${f.start}`;
+function titleOf(data: Trial, whole: boolean): string {
+  if (whole) {
+    const [verdict] = data.verdicts;
+    return verdict?.found ? 'It is one' : 'It is none';
+  }
+  const counted = data.findings.filter((f) => !f.rehearsed).length;
+  const rehearsed = data.findings.length - counted;
+  return [
+    countWords(counted, 'finding'),
+    ...(rehearsed > 0 ? [`${rehearsed} rehearsed`] : []),
+    ...(data.nearMisses.length > 0 ? [countWords(data.nearMisses.length, 'near miss', 'near misses')] : []),
+  ].join(', ');
+}
+
+const keyOf = (f: Finding | NearMiss) => `${f.detector} ${f.version} ${f.start}`;
 const MOST_SHOWN = 6000;
 
 /** The text with what was found marked in place. */
@@ -152,13 +187,14 @@ function Match({
   open,
   onToggle,
 }: {
-  readonly match: Finding | NearMiss;
+  readonly match: Trial['findings'][number] | NearMiss;
   readonly text: string;
   readonly open: boolean;
   readonly onToggle: (open: boolean) => void;
 }) {
-  const name = useDetectors().data?.find((d) => d.id === match.detector)?.name ?? match.detector;
+  const name = useDetectorName()(match.detector);
   const lacked = 'lacked' in match ? match.lacked : undefined;
+  const rehearsed = 'rehearsed' in match && match.rehearsed === true;
   const { place } = match;
   const where = [
     place.part,
@@ -177,7 +213,15 @@ function Match({
         <summary>
           <span className={css['share']}>{Math.round(match.confidence * 100)}%</span>
           <span className={css['value']}>{text.slice(match.start, match.end).slice(0, 60)}</span>
-          <span className={css['kind']}>{lacked === undefined ? name : `not counted: ${lacked}`}</span>
+          <span className={css['kind']}>
+            {lacked === undefined ? name : `not counted: ${lacked}`}
+            {rehearsed && (
+              <>
+                {' '}
+                <StageTag state="rehearsing" />
+              </>
+            )}
+          </span>
         </summary>
         <ul className={css['steps']}>
           {match.steps.map((s, i) => (
@@ -190,6 +234,7 @@ function Match({
             <b>together {Math.round(match.confidence * 1000) / 10}%</b>
           </li>
         </ul>
+        {open && <Mend match={match} text={text} />}
         <p className={css['hint']}>
           {where && `${where} · `}
           <a href={detectorLink(match.detector)}>{name}</a>

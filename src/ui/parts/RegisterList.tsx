@@ -8,6 +8,8 @@ export interface RegisterRow {
   readonly detail: ReactNode;
   readonly tag?: ReactNode;
   readonly href: string;
+  /** Rows of one group stand together under its name. */
+  readonly group?: string;
 }
 
 interface RegisterListProps {
@@ -51,8 +53,9 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty, foot
         {action}
       </div>
       <ul ref={list}>
-        {shown.map((r) => (
+        {shown.map((r, i) => (
           <li key={r.id}>
+            {r.group && r.group !== shown[i - 1]?.group && <h2 className={css['group']}>{r.group}</h2>}
             <a
               href={r.href}
               aria-current={r.id === chosen ? 'true' : undefined}

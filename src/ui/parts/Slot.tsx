@@ -35,6 +35,9 @@ export type SlotKind =
       readonly value: string;
       readonly set: (value: string) => void;
       readonly colour?: boolean;
+      /** What is wrong with what is typed; empty where nothing is. */
+      readonly check?: (text: string) => string;
+      readonly hint?: string;
     };
 
 interface SlotProps {
@@ -46,10 +49,12 @@ interface SlotProps {
   /** Reads only, as for someone who may not edit. */
   readonly fixed?: boolean | undefined;
   readonly title?: string | undefined;
+  /** Written by a machine or for one. */
+  readonly code?: boolean | undefined;
 }
 
 /** A part of a sentence that is edited in place: Enter opens it, Esc leaves it as it was. */
-export function Slot({ label, words, edit, error, fixed = false, title }: SlotProps) {
+export function Slot({ label, words, edit, error, fixed = false, title, code = false }: SlotProps) {
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   const panel = useRef<HTMLDivElement>(null);
@@ -72,7 +77,12 @@ export function Slot({ label, words, edit, error, fixed = false, title }: SlotPr
     document.addEventListener('pointerdown', outside);
     return () => document.removeEventListener('pointerdown', outside);
   }, [open]);
-  if (fixed) return <b className={css['fixed']}>{words}</b>;
+  if (fixed)
+    return (
+      <b className={css['fixed']} data-code={code || undefined}>
+        {words}
+      </b>
+    );
   return (
     <span className={css['wrap']}>
       <button
@@ -82,6 +92,7 @@ export function Slot({ label, words, edit, error, fixed = false, title }: SlotPr
         }}
         type="button"
         className={css['slot']}
+        data-code={code || undefined}
         title={title}
         aria-label={`${label}: ${typeof words === 'string' ? words : ''}`}
         aria-haspopup="dialog"

@@ -112,8 +112,18 @@ export function TextEditor({
   long = false,
   most,
   colour = false,
+  check,
+  hint,
   onDone,
-}: Common & { value: string; set: (v: string) => void; long?: boolean; most: number; colour?: boolean }) {
+}: Common & {
+  value: string;
+  set: (v: string) => void;
+  long?: boolean;
+  most: number;
+  colour?: boolean;
+  check?: (text: string) => string;
+  hint?: string;
+}) {
   const [text, setText] = useState(value);
   const tooLong = text.length > most;
   const badColour = colour && !/^#[0-9a-f]{6}$/i.test(text);
@@ -121,9 +131,10 @@ export function TextEditor({
     ? `${most} characters at most; this has ${text.length}.`
     : badColour
       ? 'A colour as # and six hexadecimal digits, such as #14403d.'
-      : '';
+      : (check?.(text) ?? '');
   return (
     <Form wrong={wrong} onSave={() => set(text)} onDone={onDone} stacked={long}>
+      {hint && <p className={css['hint']}>{hint}</p>}
       {colour && (
         <input
           type="color"

@@ -1,0 +1,47 @@
+import type { LikenessPart } from '../../core/holdings/likeness.ts';
+import type { Trial } from '../../server/holdings/trial.ts';
+import { percentWords } from '../desk/words.ts';
+import css from './holdings.module.css';
+
+const MOST = 6000;
+
+/** The known document and the text side by side, with what they have in common. */
+export function LikenessSides({ trial }: { readonly trial: Trial }) {
+  const { likeness } = trial;
+  if (!likeness) return <p className={css['hint']}>Nothing in it comes from a document it knows.</p>;
+  const counts = likeness.measure >= likeness.from;
+  return (
+    <>
+      <p>
+        <b>{percentWords(likeness.measure)}</b> of {likeness.template},{' '}
+        {likeness.how === 'copy' ? 'as a copy' : 'as an excerpt'};{' '}
+        {counts
+          ? `✓ it counts from ${percentWords(likeness.from)} on`
+          : `○ below the ${percentWords(likeness.from)} from which it counts`}
+        . Marked is what they have in common.
+      </p>
+      <div className={css['sides']}>
+        <section aria-label="The known document">
+          <h3>{likeness.template}</h3>
+          <Parts text={likeness.templateText} parts={likeness.inTemplate} />
+        </section>
+        <section aria-label="What is tried">
+          <h3>What is tried</h3>
+          <Parts text={trial.text} parts={likeness.inText} />
+        </section>
+      </div>
+    </>
+  );
+}
+
+function Parts({ text, parts }: { readonly text: string; readonly parts: readonly LikenessPart[] }) {
+  const shown: React.ReactNode[] = [];
+  let at = 0;
+  for (const p of parts) {
+    if (p.start < at || p.end > MOST) continue;
+    shown.push(text.slice(at, p.start), <mark key={p.start}>{text.slice(p.start, p.end)}</mark>);
+    at = p.end;
+  }
+  shown.push(text.slice(at, MOST));
+  return <div className={css['shown']}>{shown}</div>;
+}

@@ -1,0 +1,44 @@
+import { useQuery } from '@tanstack/react-query';
+import type { ListedSet } from '../../server/holdings/labelled-sets.ts';
+import type { OpenedDetector } from '../../server/holdings/open-detector.ts';
+import type { ListedOwnDetector } from '../../server/holdings/own-detectors.ts';
+import type { ListedDetector } from '../../server/holdings/trial.ts';
+import { useMay } from '../desk/account-context.ts';
+import { request } from '../desk/request.ts';
+
+export interface Detectors {
+  readonly builtIn: readonly ListedDetector[];
+  readonly own: readonly ListedOwnDetector[];
+}
+
+export function useDetectors() {
+  return useQuery({
+    queryKey: ['detectors'],
+    queryFn: () => request<Detectors>('GET', '/api/detectors'),
+    staleTime: 60_000,
+  });
+}
+
+/** A detector’s name by its id; the id where it is not known. */
+export function useDetectorName(): (id: string) => string {
+  const { data } = useDetectors();
+  return (id) =>
+    data?.own.find((d) => d.id === id)?.name ?? data?.builtIn.find((d) => d.id === id)?.name ?? id;
+}
+
+export function useDetector(id: string) {
+  return useQuery({
+    queryKey: ['detector', id],
+    queryFn: () => request<OpenedDetector>('GET', `/api/detectors/${encodeURIComponent(id)}`),
+    refetchOnWindowFocus: false,
+  });
+}
+
+export function useSets() {
+  const may = useMay('holdings.read');
+  return useQuery({
+    queryKey: ['labelled-sets'],
+    queryFn: () => request<readonly ListedSet[]>('GET', '/api/labelled-sets'),
+    enabled: may,
+  });
+}
