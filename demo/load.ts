@@ -11,6 +11,7 @@ import { insertKnown } from '../src/server/websites/known-trackers.ts';
 import { insertVersion } from '../src/server/websites/notices.ts';
 import { insertSite } from '../src/server/websites/sites.ts';
 import { demoConsents, type DemoConsent } from './consents.ts';
+import { loadDetectors } from './detectors.ts';
 import { DEMO_LIBRARY } from './library.ts';
 import { DEMO_SITES, type DemoSite } from './notices.ts';
 import { emailOf, PEOPLE } from './people.ts';
@@ -57,6 +58,8 @@ export async function loadDemo(ctx: Context, tell: (words: string) => void): Pro
       await loadNotice(tx, site, id, at, officer, manager, lines);
       consents.push(...demoConsents(site, id, host, now, random));
     }
+    const steward = ids.get('Osei Darko') as number;
+    await loadDetectors(tx, ctx, random, at, officer, steward, lines);
     await tx.run('DELETE FROM ledger_entry');
     tell(`${consents.length.toLocaleString('en')} consent records over 90 days`);
     lines.push(

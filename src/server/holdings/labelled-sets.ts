@@ -268,7 +268,7 @@ export interface SetFigures {
   })[];
 }
 
-const MOST_SHOWN = 40;
+const MOST_SHOWN = 100;
 
 /** Holds a detector, and earlier contents of it, against what is marked in a set as `label`. */
 export async function scoreOnSet(

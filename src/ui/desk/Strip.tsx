@@ -32,7 +32,7 @@ export function Strip() {
       <span role="status" className={css['jobs']}>
         {!online && <span className={css['trouble']}>◆ Not connected: trying again</span>}
         {failed && running.length === 0 && <span className={css['trouble']}>◆ {failed.title} failed</span>}
-        {state && running.length === 0 && !failed && <span>Sweeps: idle</span>}
+        {state && running.length === 0 && !failed && <span>Nothing runs</span>}
       </span>
       {running.slice(0, 2).map((job) => (
         <Running key={job.id} job={job} />

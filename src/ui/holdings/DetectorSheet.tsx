@@ -109,9 +109,9 @@ function BuiltInSheet({
 export function UsedBy({ uses }: { readonly uses: readonly DetectorUse[] }) {
   if (uses.length === 0) return null;
   return (
-    <section className={css['texts']}>
+    <section className={css['mapping']}>
       <h2>Used by</h2>
-      <ul>
+      <ul className={css['uses']}>
         {uses.map((u) => {
           const href = u.what === 'detector' ? detectorLink(u.id) : setLink(u.id);
           return (

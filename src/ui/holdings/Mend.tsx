@@ -1,10 +1,10 @@
 import { useStore } from '@nanostores/react';
 import { leadingWords } from '../../core/holdings/mend.ts';
 import type { Finding } from '../../core/holdings/finding.ts';
-import type { Context } from '../../core/holdings/detector.ts';
+import type { PatternDetector } from '../../core/holdings/detector.ts';
 import { tell } from '../desk/toasts.ts';
 import { Button } from '../parts/Button.tsx';
-import { draftInHand } from './draft-in-hand.ts';
+import { draftInHand, withContext } from './draft-in-hand.ts';
 import css from './holdings.module.css';
 
 /** What would mend a false alarm or a near miss, each in one act on the draft in hand. */
@@ -15,44 +15,49 @@ export function Mend({ match, text }: { readonly match: Finding; readonly text: 
   const value = text.slice(match.start, match.end);
   const missed = 'lacked' in match;
   const words = leadingWords(text, match.start);
-  const add = (context: Context, told: string) => {
-    set({ ...content, context: [...content.context, context] });
+  const put = (next: PatternDetector, told: string) => {
+    set(next);
     tell(told, { undo: () => set(content) });
   };
+  const sure = missed ? 'Surer' : 'Less sure';
   return (
     <div className={css['mend']}>
       {words && (
-        <Button
-          onClick={() =>
-            missed
-              ? add({ where: 'before', within: 40, words: [words], steps: 3 }, `Surer after “${words}” now.`)
-              : add(
-                  { where: 'before', within: 40, words: [words], steps: -4 },
-                  `Less sure after “${words}” now.`,
-                )
-          }
-        >
-          {missed ? `Surer after “${words}”` : `Less sure after “${words}”`}
+        <Button onClick={() => put(withContext(content, words, !missed), `${sure} after “${words}” now.`)}>
+          {sure} after “{words}”
         </Button>
       )}
       {match.heading !== undefined && match.heading.trim() !== '' && (
         <Button
           onClick={() =>
-            add(
-              { where: 'heading', within: 60, words: [match.heading?.trim() ?? ''], steps: missed ? 3 : -4 },
-              `${missed ? 'Surer' : 'Less sure'} under “${match.heading}” now.`,
+            put(
+              {
+                ...content,
+                context: [
+                  ...content.context,
+                  {
+                    where: 'heading',
+                    within: 60,
+                    words: [match.heading?.trim() ?? ''],
+                    steps: missed ? 3 : -4,
+                  },
+                ],
+              },
+              `${sure} under “${match.heading}” now.`,
             )
           }
         >
-          {missed ? 'Surer' : 'Less sure'} under “{match.heading}”
+          {sure} under “{match.heading}”
         </Button>
       )}
       {!missed && (
         <Button
-          onClick={() => {
-            set({ ...content, exclude: { ...content.exclude, values: [...content.exclude.values, value] } });
-            tell('This value never counts now.', { undo: () => set(content) });
-          }}
+          onClick={() =>
+            put(
+              { ...content, exclude: { ...content.exclude, values: [...content.exclude.values, value] } },
+              'This value never counts now.',
+            )
+          }
         >
           Never count this value
         </Button>

@@ -8,11 +8,11 @@ import { useMay } from '../desk/account-context.ts';
 import { useRemembered } from '../desk/preferences.ts';
 import { request } from '../desk/request.ts';
 import { countWords, percentWords } from '../desk/words.ts';
-import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
 import { SoundingsSection } from '../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
 import { draftInHand } from './draft-in-hand.ts';
+import { LedBy } from './LedBy.tsx';
 import { useDetector, useDetectorName, useSets } from './use-detectors.ts';
 import css from './holdings.module.css';
 
@@ -50,7 +50,8 @@ export function SetFigures({ detector }: { readonly detector: string }) {
   const judged = label ?? labels.find((l) => marks(set, l) > 0) ?? detector;
   return (
     <SoundingsSection title="On a labelled set">
-      <Sentence label="On">
+      <p className={css['judged']}>
+        On{' '}
         <Slot
           label="Labelled set"
           words={set.name}
@@ -85,7 +86,7 @@ export function SetFigures({ detector }: { readonly detector: string }) {
             set: setLabel,
           }}
         />
-      </Sentence>
+      </p>
       <SetScore set={set.id} label={judged} content={settled} own={own} />
     </SoundingsSection>
   );
@@ -224,6 +225,7 @@ function CaseList({
       <summary>
         {title} <b>{total}</b>
       </summary>
+      <LedBy cases={cases} missed={title === 'Missed'} />
       <ul>
         {cases.map((c, i) => (
           <li key={i}>

@@ -1,4 +1,5 @@
 import { atom } from 'nanostores';
+import type { PatternDetector } from '../../core/holdings/detector.ts';
 import type { OwnDetector } from '../../core/holdings/own-detector.ts';
 
 /** The detector under edit, so that what shows its effect sees each change at once. */
@@ -12,6 +13,24 @@ export interface DraftInHand {
   readonly copiedFrom: string;
   /** Changes the draft; `undefined` for someone who may not. */
   readonly set: ((content: OwnDetector) => void) | undefined;
+}
+
+/** A pattern detector that is less sure, or surer, after some words; they join a context of the same kind. */
+export function withContext(content: PatternDetector, words: string, against: boolean): PatternDetector {
+  const steps = against ? -4 : 3;
+  const there = content.context.findIndex(
+    (c) => c.where === 'before' && c.words !== undefined && c.steps === steps,
+  );
+  const context = content.context[there];
+  if (context?.words)
+    return {
+      ...content,
+      context: content.context.with(there, { ...context, words: [...context.words, words] }),
+    };
+  return {
+    ...content,
+    context: [...content.context, { where: 'before', within: 40, words: [words], steps }],
+  };
 }
 
 export const draftInHand = atom<DraftInHand | undefined>(undefined);
