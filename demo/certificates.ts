@@ -35,13 +35,35 @@ export function demoCertificates(random: Random): readonly DemoSample[] {
       .replace(/\{d\}/g, () => random.pick(DAYS))
       .replace(/\{n\}/g, () => String(2 + random.below(20))),
   });
+  const one = (text: string, i: number, kind: string, positive: boolean): DemoSample =>
+    make([[text]], 60 - ODD_CERTIFICATES.length + i, kind, positive);
   return [
-    ...Array.from({ length: 60 }, (_, i) =>
+    ...ODD_CERTIFICATES.map((t, i) => one(t, i, 'certificate', true)),
+    ...ODD_PAPERS.map((t, i) => one(t, i, 'paper', false)),
+    ...Array.from({ length: 60 - ODD_CERTIFICATES.length }, (_, i) =>
       make(CERTIFICATES[i % CERTIFICATES.length] as never, i, 'certificate', true),
     ),
-    ...Array.from({ length: 60 }, (_, i) => make(OTHERS[i % OTHERS.length] as never, i, 'paper', false)),
+    ...Array.from({ length: 60 - ODD_PAPERS.length }, (_, i) =>
+      make(OTHERS[i % OTHERS.length] as never, i, 'paper', false),
+    ),
   ];
 }
+
+/** Papers that are like no other of their kind. */
+const ODD_CERTIFICATES = [
+  '{p} on board MS Hale, {d}. Fit. No objection to the night watch, overtime allowed.',
+  'Bridge, {d}. I have looked at the hand of {p}: nothing broken, watch list unchanged.',
+  'To crewing: {p} stays ashore {n} days, travel home is paid by the insurer.',
+  '{p}, {d}: ingen indvendinger mod vagtplanen.',
+  'Uniform size is no matter, {p} must not carry more than {n} kg from {d}.',
+];
+const ODD_PAPERS = [
+  'This is to certify that {p} was examined in navigation on {d} and passed.',
+  'The patient waiting area in the terminal is closed for {n} days. Signed, the attending officer.',
+  'Diagnosis of the engine fault by {p} on {d}: unfit for duty at sea for {n} days.',
+  'Undertegnede har undersøgt redningsbåden den {d}; den er uarbejdsdygtig i {n} dage.',
+  'Härmed intygas att {p} har gått kursen den {d}. Ansvarig lärare.',
+];
 
 const CERTIFICATES: readonly (readonly (readonly string[])[])[] = [
   [
@@ -120,8 +142,19 @@ const CERTIFICATES: readonly (readonly (readonly string[])[])[] = [
     ],
     ['Der behandelnde Arzt.', 'Dr. med. Reuter, Facharzt.', 'Nachuntersuchung in zwei Wochen.'],
   ],
+  [
+    [
+      '{p} may take the bridge again from {d}.',
+      'No objection to {p} on the watch list from {d}.',
+      '{p} was seen on {d}.',
+    ],
+    ['Light work for {n} days.', 'Relief for {n} days is advised.', 'To be seen again in {n} days.'],
+    ['Travel to the port is possible.', 'No heavy lifting on board.', 'Rest in the cabin.'],
+    ['Signed, the doctor on board.', 'Regards, the surgery.', 'The nurse.'],
+  ],
 ];
 
+/** What the two kinds have in common is what makes telling them apart worth learning. */
 const OTHERS: readonly (readonly (readonly string[])[])[] = [
   [
     [
@@ -172,5 +205,19 @@ const OTHERS: readonly (readonly (readonly string[])[])[] = [
     ['It took {n} hours.', 'There are {n} blankets to be replaced.', 'The stretcher was tested {n} times.'],
     ['The nurse checks the cabin.', 'The exercise went well.', 'The list is complete.'],
     ['Training office.', 'Regards, the purser.', 'Signed, the safety officer.'],
+  ],
+  [
+    [
+      'The certificate of {p} from the physician is missing since {d}.',
+      '{p} was on sick leave until {d}.',
+      'Certificate of fitness of {p} received on {d}.',
+    ],
+    [
+      'Work is possible for {n} days without it.',
+      'Unfit days so far: {n}.',
+      'Please send it within {n} days.',
+    ],
+    ['The diagnosis is none of our business.', 'The surgery was asked.', 'The cabin is kept.'],
+    ['Crew office.', 'Regards, crewing.', 'The nurse has a copy.'],
   ],
 ];

@@ -13,9 +13,13 @@ import { record } from '../evidence/ledger.ts';
 import { openText, sealText } from '../secret.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { isDuplicate, type Queries } from '../store/pool.ts';
+import { builtInDetectors } from '../../core/holdings/library.ts';
 import { TookTooLong } from './detect-pool.ts';
+import type { DetectSetting } from './detect-thread.ts';
 import { detectorPool } from './detector-pool.ts';
 import { detectorSetting } from './detector-setting.ts';
+import type { Examined } from './examine.ts';
+import { usedDetectors } from './own-detectors.ts';
 
 const MOST_TEXTS = 2000;
 const SCORE_MS = 30_000;
@@ -315,20 +319,63 @@ export async function scoreOnSet(
   };
 }
 
+/** How a detector in force does on what a set marks for it. */
+export interface LabelScore extends Omit<LabelledScore, 'cases'> {
+  readonly label: string;
+  /** False where nothing of that name is in force: what is marked so is all missed. */
+  readonly used: boolean;
+}
+
+/** Everything in force read over a set at once, told for each kind of mark and each detector that found something. */
+export async function overviewOfSet(ctx: Context, set: number): Promise<readonly LabelScore[]> {
+  const { texts } = await readSet(ctx, set);
+  const force = (await usedDetectors(ctx.store)).filter((u) => !u.rehearsed);
+  const own = new Set(force.map((u) => u.detector.id));
+  const shipped = builtInDetectors()
+    .filter((d) => !own.has(d.id))
+    .map((detector) => ({ detector, version: detector.version }));
+  const examined = await examine(ctx, await detectorSetting(ctx, [...shipped, ...force]), texts, 'all');
+  const labels = new Set([
+    ...texts.flatMap((t) => t.marks.map((m) => m.label)),
+    ...examined.flatMap((e) => e.findings.map((f) => f.detector)),
+  ]);
+  return [...labels]
+    .map((label) => {
+      const { cases: _cases, ...counts } = scoreLabelled(
+        texts.map((t, i) => ({
+          marks: t.marks.filter((m) => m.label === label),
+          found: examined[i]?.findings.filter((f) => f.detector === label) ?? [],
+        })),
+      );
+      return { label, used: own.has(label) || shipped.some((s) => s.detector.id === label), ...counts };
+    })
+    .sort((a, b) => b.right + b.missed - (a.right + a.missed) || b.falseAlarms - a.falseAlarms);
+}
+
 async function spansOf(ctx: Context, content: OwnDetector, texts: readonly LabelledText[]) {
   const setting = await detectorSetting(ctx, [{ detector: content, version: 1 }]);
+  const examined = await examine(ctx, setting, texts, JSON.stringify(content));
+  return examined.map((e) => e.findings.filter((f) => f.detector === content.id));
+}
+
+async function examine(
+  ctx: Context,
+  setting: DetectSetting,
+  texts: readonly LabelledText[],
+  name: string,
+): Promise<readonly Examined[]> {
   try {
-    const examined = await detectorPool().run(
+    return await detectorPool().run(
       {
         what: 'with',
-        name: JSON.stringify(content),
+        // What stands behind a detector may change without its words: nothing is kept from one time to the next.
+        name: `${name} ${ctx.now().toISOString()}`,
         setting,
         texts: texts.map((t) => ({ text: t.text, segments: [] })),
         options: {},
       },
       SCORE_MS,
     );
-    return examined.map((e) => e.findings.filter((f) => f.detector === content.id));
   } catch (error) {
     if (!(error instanceof TookTooLong)) throw error;
     throw new RefusedError('Holding it against the labelled set took too long and was ended.', [

@@ -88,7 +88,7 @@ async function riskOf(at: PatternAt): Promise<string | undefined> {
     risk.attack.length > 60
       ? `${JSON.stringify(risk.attack.slice(0, 40)).slice(0, -1)}…" (${risk.attack.length} characters)`
       : JSON.stringify(risk.attack);
-  return `This pattern would take for ever on some texts: its time grows in ${risk.growth} steps, for example on ${input}. Say it so that no part can be matched in two ways.`;
+  return `This pattern would take for ever on some texts: its time grows in ${risk.growth} steps, for example on ${input}. ${risk.exponential ? 'Say it so that no part can be matched in two ways.' : 'Bound what may repeat, as in {1,12} for +.'}`;
 }
 
 /** Whether our own engine, which looks only where something is to be found, is held up by it. */

@@ -1,3 +1,5 @@
+import { createRequire } from 'node:module';
+
 /** An input on which a pattern takes far longer than a text of its length may. */
 export interface FoundRisk {
   /** How its time grows, such as “exponential”. */
@@ -9,9 +11,9 @@ export interface FoundRisk {
 const CHECK_MS = 3000;
 
 /** Looks for an input that a pattern would hang on; `undefined` where none was found in a few seconds. */
-export async function findRisk(pattern: string, ignoreCase: boolean): Promise<FoundRisk | undefined> {
-  // The build without a process or a binary of its own.
-  const { checkSync } = (await import('recheck/lib/browser.js' as 'recheck')) as typeof import('recheck');
+export function findRisk(pattern: string, ignoreCase: boolean): FoundRisk | undefined {
+  // The build without a process or a binary of its own; loaded only where it is asked for.
+  const { checkSync } = createRequire(import.meta.url)('recheck/lib/browser.js') as typeof import('recheck');
   const found = checkSync(pattern, ignoreCase ? 'iu' : 'u', { timeout: CHECK_MS });
   if (found.status !== 'vulnerable') return undefined;
   return {

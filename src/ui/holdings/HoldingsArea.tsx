@@ -16,6 +16,7 @@ import { LibraryIntroduction } from './LibraryIntroduction.tsx';
 import { detectorLink, NEW_DETECTOR, setLink } from './links.ts';
 import { NewDetector } from './NewDetector.tsx';
 import { SetFigures } from './SetFigures.tsx';
+import { SetOverview } from './SetOverview.tsx';
 import { TrialSoundings } from './TrialSoundings.tsx';
 import { useDetectors, useSets } from './use-detectors.ts';
 
@@ -50,6 +51,7 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
       }
       soundings={
         <>
+          {what === 'sets' && id && <SetOverview key={`set ${id}`} set={id} />}
           {detector && <SetFigures key={`figures ${detector}`} detector={detector} />}
           <TrialSoundings key={detector ?? ''} detector={detector} />
         </>

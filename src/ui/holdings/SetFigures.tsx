@@ -129,6 +129,12 @@ function SetScore({
   if (!figures.data) return <Loading what="its figures" />;
   const { score, falseAlarms, missed, changes } = figures.data;
   const [change] = changes;
+  if (score.right + score.falseAlarms + score.missed === 0)
+    return (
+      <p className={css['hint']}>
+        ○ Nothing in it is marked so, and nothing is found. Mark some in the set to have figures.
+      </p>
+    );
   return (
     <div data-set-figures aria-busy={figures.isFetching}>
       <div className={css['rates']}>

@@ -1,0 +1,10 @@
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { SetInput, setObject } from '../../../../server/holdings/detector-input.ts';
+import { overviewOfSet } from '../../../../server/holdings/labelled-sets.ts';
+
+export const GET = endpoint({
+  action: 'holdings.read',
+  input: SetInput,
+  object: setObject,
+  run: ({ ctx, input }) => overviewOfSet(ctx, input.set),
+});
