@@ -47,7 +47,7 @@ describe('the detectors', () => {
 
   it('read files, with the place of each match, and say what cannot be read', async () => {
     await page.goto(`${desk.origin}/holdings`);
-    const file = page.locator('input[type=file]');
+    const file = page.getByLabel('File to try');
     await file.setInputFiles({
       name: 'people.csv',
       mimeType: 'text/csv',

@@ -3,7 +3,16 @@ import { KEEP_FROM } from './confidence.ts';
 import { DetectorId, PatternDetector } from './detector.ts';
 import { LIKENESS_FROM } from './likeness.ts';
 
-const Heading = z.string().trim().min(1).max(200);
+const Headings = z.array(z.string().trim().min(1).max(200)).max(10);
+const Templates = z
+  .array(
+    z.object({
+      name: z.string().max(260),
+      /** SHA-256 of its text, in hex. */
+      digest: z.string().regex(/^[0-9a-f]{64}$/),
+    }),
+  )
+  .max(50, 'At most 50 documents to one detector');
 const Named = {
   id: DetectorId,
   name: z.string().trim().min(1, 'Give it a name').max(120, 'A name of at most 120 characters'),
@@ -15,9 +24,9 @@ export const RosterDetector = z.object({
   kind: z.literal('roster'),
   ...Named,
   /** Headings of columns each of which alone names a record. */
-  keys: z.array(Heading).min(1, 'Choose at least one column that names a record').max(10),
+  keys: Headings.min(1, 'Choose at least one column that names a record'),
   /** Headings of columns that confirm it. */
-  beside: z.array(Heading).max(10).default([]),
+  beside: Headings.default([]),
   /** Confirming values that must stand near a key. */
   corroboration: z.int().min(0).max(10).default(0),
   /** Characters. */
@@ -30,16 +39,7 @@ export type RosterDetector = z.infer<typeof RosterDetector>;
 export const LikenessDetector = z.object({
   kind: z.literal('likeness'),
   ...Named,
-  templates: z
-    .array(
-      z.object({
-        name: z.string().max(260),
-        /** SHA-256 of its text, in hex. */
-        digest: z.string().regex(/^[0-9a-f]{64}$/),
-      }),
-    )
-    .min(1, 'Add at least one blank document')
-    .max(50, 'At most 50 documents to one detector'),
+  templates: Templates.min(1, 'Add at least one blank document'),
   /** The least measure that counts. */
   from: z.number().min(0.05).max(1).default(LIKENESS_FROM),
 });
@@ -57,6 +57,14 @@ export const LearnedDetector = z.object({
   training: z.int('Train it first').min(1, 'Train it first'),
 });
 export type LearnedDetector = z.infer<typeof LearnedDetector>;
+
+/** A draft: of the right shape, but what it is made from may still be missing. */
+export const DetectorDraft = z.discriminatedUnion('kind', [
+  PatternDetector,
+  RosterDetector.extend({ keys: Headings }),
+  LikenessDetector.extend({ templates: Templates }),
+  LearnedDetector.extend({ training: z.int().min(0) }),
+]);
 
 /** A detector of the organisation's own, whole enough to be rehearsed. */
 export const OwnDetector = z.discriminatedUnion('kind', [

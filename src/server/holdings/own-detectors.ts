@@ -6,11 +6,8 @@ import { builtInDetectors } from '../../core/holdings/library.ts';
 import {
   DETECTOR_KINDS,
   idOf,
-  LearnedDetector,
-  LikenessDetector,
   newDetector,
   OwnDetector,
-  RosterDetector,
   type DetectorKind,
 } from '../../core/holdings/own-detector.ts';
 import { bodyOfAlone, patternFromExamples } from '../../core/holdings/pattern-example.ts';
@@ -37,14 +34,6 @@ export const DETECTOR: RuleKind<OwnDetector> = {
   vocabulary: async () => detectorVocabulary,
   blocks,
 };
-
-/** A draft: of the right shape, but what it is made from may still be missing. */
-export const DetectorDraft = z.discriminatedUnion('kind', [
-  PatternDetector,
-  RosterDetector.extend({ keys: RosterDetector.shape.keys.min(0) }),
-  LikenessDetector.extend({ templates: LikenessDetector.shape.templates.min(0) }),
-  LearnedDetector.extend({ training: z.int().min(0) }),
-]);
 
 export interface ListedOwnDetector {
   readonly id: string;

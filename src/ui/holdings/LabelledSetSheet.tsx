@@ -252,9 +252,11 @@ function MarkedText({
         className={css['paste']}
         aria-label="The text to mark"
         rows={Math.min(14, t.text.split('\n').length + 3)}
-        readOnly
         spellCheck={false}
+        // Not read-only: there a browser shows no caret to select with.
+        aria-readonly
         value={t.text}
+        onChange={() => {}}
         onSelect={select}
         onKeyDown={(e) => {
           if (e.altKey && e.code === 'KeyM') {

@@ -397,7 +397,9 @@ function TextDialog({
           Take it out
         </Button>
       </p>
-      <div className={css['shown']}>{text.text.slice(0, 20_000)}</div>
+      <div className={css['shown']} role="group" aria-label="Text" tabIndex={0}>
+        {text.text.slice(0, 20_000)}
+      </div>
     </Dialog>
   );
 }

@@ -43,5 +43,9 @@ function Parts({ text, parts }: { readonly text: string; readonly parts: readonl
     at = p.end;
   }
   shown.push(text.slice(at, MOST));
-  return <div className={css['shown']}>{shown}</div>;
+  return (
+    <div className={css['shown']} role="group" aria-label="Text" tabIndex={0}>
+      {shown}
+    </div>
+  );
 }

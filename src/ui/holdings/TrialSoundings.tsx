@@ -178,7 +178,11 @@ function Highlighted({ trial, onOpen }: { readonly trial: Trial; readonly onOpen
     at = f.end;
   }
   parts.push(trial.text.slice(at, MOST_SHOWN));
-  return <div className={css['shown']}>{parts}</div>;
+  return (
+    <div className={css['shown']} role="group" aria-label="Text with what was found" tabIndex={0}>
+      {parts}
+    </div>
+  );
 }
 
 function Match({

@@ -15,11 +15,14 @@ export interface DraftInHand {
   readonly set: ((content: OwnDetector) => void) | undefined;
 }
 
+/** Words that lead to a value stand right before it. */
+const LEADS_WITHIN = 12;
+
 /** A pattern detector that is less sure, or surer, after some words; they join a context of the same kind. */
 export function withContext(content: PatternDetector, words: string, against: boolean): PatternDetector {
   const steps = against ? -4 : 3;
   const there = content.context.findIndex(
-    (c) => c.where === 'before' && c.words !== undefined && c.steps === steps,
+    (c) => c.where === 'before' && c.within === LEADS_WITHIN && c.words !== undefined && c.steps === steps,
   );
   const context = content.context[there];
   if (context?.words)
@@ -29,7 +32,7 @@ export function withContext(content: PatternDetector, words: string, against: bo
     };
   return {
     ...content,
-    context: [...content.context, { where: 'before', within: 40, words: [words], steps }],
+    context: [...content.context, { where: 'before', within: LEADS_WITHIN, words: [words], steps }],
   };
 }
 

@@ -160,6 +160,7 @@ export function TextEditor({
           className={css['input']}
           value={text}
           onChange={(e) => setText(e.target.value)}
+          onFocus={(e) => e.target.select()}
         />
       )}
     </Form>

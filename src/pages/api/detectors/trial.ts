@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { DetectorId } from '../../../core/holdings/detector.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { DetectorDraft } from '../../../server/holdings/own-detectors.ts';
+import { DetectorDraft } from '../../../core/holdings/own-detector.ts';
 import { detectorToTry } from '../../../server/holdings/open-detector.ts';
 import { tryDetectors } from '../../../server/holdings/trial.ts';
 

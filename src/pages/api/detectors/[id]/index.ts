@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
 import { openDetector } from '../../../../server/holdings/open-detector.ts';
-import { DetectorDraft, saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
+import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
+import { saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { SetInput, setObject } from '../../../../server/holdings/detector-input.ts';
 import { scoreOnSet } from '../../../../server/holdings/labelled-sets.ts';
-import { DetectorDraft } from '../../../../server/holdings/own-detectors.ts';
+import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',
