@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import type { LikenessPart } from '../../core/holdings/likeness.ts';
 import type { Trial } from '../../server/holdings/trial.ts';
 import { percentWords } from '../desk/words.ts';
@@ -35,6 +36,12 @@ export function LikenessSides({ trial }: { readonly trial: Trial }) {
 }
 
 function Parts({ text, parts }: { readonly text: string; readonly parts: readonly LikenessPart[] }) {
+  const box = useRef<HTMLDivElement>(null);
+  // The first of what they have in common is in view.
+  useEffect(() => {
+    const mark = box.current?.querySelector('mark');
+    if (box.current && mark) box.current.scrollTop = mark.offsetTop - 20;
+  }, [text, parts]);
   const shown: React.ReactNode[] = [];
   let at = 0;
   for (const p of parts) {
@@ -44,7 +51,7 @@ function Parts({ text, parts }: { readonly text: string; readonly parts: readonl
   }
   shown.push(text.slice(at, MOST));
   return (
-    <div className={css['shown']} role="group" aria-label="Text" tabIndex={0}>
+    <div ref={box} className={css['shown']} role="group" aria-label="Text" tabIndex={0}>
       {shown}
     </div>
   );
