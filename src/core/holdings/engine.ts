@@ -12,7 +12,7 @@ import {
   weighContext,
   type CompiledContext,
 } from './context.ts';
-import type { PatternDetector } from './detector.ts';
+import type { Check, PatternDetector } from './detector.ts';
 import { segmentAt, type Segment, type TextDocument } from './segment.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { comparable, mask } from './mask.ts';
@@ -36,6 +36,10 @@ interface Ready {
   readonly of: PatternDetector;
   readonly index: number;
   readonly checks: readonly CompiledCheck[];
+  /** Steps that a match needs beside those of its anchor. */
+  readonly lacking: number;
+  /** What dear checks and other detectors may add at most; `undefined` without a dear check. */
+  readonly dearSteps: number | undefined;
   readonly context: readonly CompiledContext[];
   /** Contexts that ask for another detector, settled when all is read. */
   readonly company: readonly {
@@ -377,10 +381,19 @@ interface Finder {
 
 function makeReady(of: PatternDetector, index: number, asked: ReadonlySet<string>): Ready {
   const context = of.context.filter((c) => c.detector === undefined).map(compileContext);
+  const checks = of.checks.map(compileCheck);
+  const dear = checks.filter((c) => c.dear);
+  const best = (c: Check) => Math.max(0, c.passes, c.fails === 'drop' ? 0 : c.fails);
   return {
     of,
     index,
-    checks: of.checks.map(compileCheck),
+    checks,
+    lacking: stepsOf(of.keepFrom) - of.start,
+    dearSteps:
+      dear.length > 0
+        ? dear.reduce((sum, c) => sum + best(c.of), 0) +
+          of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0)
+        : undefined,
     context,
     company: of.context.flatMap((c) =>
       c.detector === undefined
@@ -393,6 +406,9 @@ function makeReady(of: PatternDetector, index: number, asked: ReadonlySet<string
     base: { words: baseWords(of), steps: of.start },
   };
 }
+
+/** Sums of fractions are not exact. */
+const SLACK = 1e-6;
 
 function baseWords(of: PatternDetector): string {
   if (of.anchor.by === 'pattern') return 'its shape';
@@ -657,6 +673,7 @@ export class Session implements Finder {
     const { text, base, segments } = this.#stretch;
     const value = text.slice(start, end);
     const segment = segments.length > 0 ? segmentAt(segments, base + start) : undefined;
+    if (this.#isHopeless(ready, value, start, end, segment, more)) return;
     const steps: Step[] = [ready.base, ...more];
     const hit: Hit = {
       ready,
@@ -692,6 +709,31 @@ export class Session implements Finder {
       steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
     }
     this.#hits.push(hit);
+  }
+
+  /**
+   * Whether a value cannot come to count, whatever its dear checks say: what is cheap is looked at first. Where near
+   * misses are told, all of it is.
+   */
+  #isHopeless(
+    ready: Ready,
+    value: string,
+    start: number,
+    end: number,
+    segment: Segment | undefined,
+    more: readonly Step[],
+  ): boolean {
+    if (ready.dearSteps === undefined || this.options.nearMisses) return false;
+    let open = ready.lacking - ready.dearSteps - sumOf(more);
+    for (const check of ready.checks) {
+      if (check.dear) continue;
+      const step = stepOf(check.of, check.run(value));
+      if (!step) return true;
+      open -= step.steps;
+    }
+    if (open <= SLACK) return false;
+    const around = this.#around(start, end, segment);
+    return open - sumOf(weighContext(ready.context, around)) > SLACK;
   }
 
   /** Several detectors often match the same characters. */

@@ -22,9 +22,10 @@ interface Known<T> {
 const HIT_ANY = 1;
 const HIT_CAPITAL = 2;
 
-/** The first four units, five bits each: both cases of a letter, in Latin-1 too, have the same five. */
-function keyOf(a: number, b: number, c: number, d: number): number {
-  return (a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
+/** The first four units, five bits each, hashed: both cases of a letter, in Latin-1 too, have the same five. */
+function slotOf(a: number, b: number, c: number, d: number): number {
+  const key = (a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
+  return Math.imul(key, 0x9e3779b1) >>> 15;
 }
 
 /**
@@ -33,7 +34,8 @@ function keyOf(a: number, b: number, c: number, d: number): number {
  */
 export class WordIndex<T> {
   readonly hits = new Uint8Array(HIT_SLOTS);
-  readonly #entries = new Map<number, Known<T>[]>();
+  /** By the slot of the first four letters; those of several may share one. */
+  readonly #entries: (Known<T>[] | undefined)[] = new Array<undefined>(HIT_SLOTS).fill(undefined);
 
   /** Throws a RangeError for an entry of fewer than three units. */
   add(entry: WordEntry<T>): void {
@@ -41,26 +43,23 @@ export class WordIndex<T> {
     if (folded.length < 3) throw new RangeError(`“${entry.text}” is too short: three letters at least.`);
     const [a, b, c] = folded as unknown as readonly [number, number, number];
     for (const last of folded.length > 3 ? [folded[3] as number] : ALL_CODES) {
-      const key = keyOf(a, b, c, last);
-      const slot = Math.imul(key, 0x9e3779b1) >>> 15;
+      const slot = slotOf(a, b, c, last);
       this.hits[slot] = (this.hits[slot] as number) | (entry.capital ? HIT_CAPITAL : HIT_ANY);
-      const list = this.#entries.get(key);
-      if (list) list.push({ entry, folded });
-      else this.#entries.set(key, [{ entry, folded }]);
+      (this.#entries[slot] ??= []).push({ entry, folded });
     }
   }
 
   /** The entries that stand at `i`. */
   at(text: string, units: Uint8Array, i: number): readonly WordEntry<T>[] {
     const first = units[i] as number;
-    const list = this.#entries.get(
-      keyOf(first, units[i + 1] as number, units[i + 2] as number, units[i + 3] as number),
-    );
+    const list =
+      this.#entries[slotOf(first, units[i + 1] as number, units[i + 2] as number, units[i + 3] as number)];
     if (!list) return NOTHING;
+    const fifth = LOWER[units[i + 4] as number];
     const capital = (first & 32) === 0;
     let found: WordEntry<T>[] | undefined;
     for (const { entry, folded } of list) {
-      if (entry.capital && !capital) continue;
+      if ((entry.capital && !capital) || (folded.length > 4 && folded[4] !== fifth)) continue;
       let k = 0;
       while (k < folded.length && LOWER[units[i + k] as number] === folded[k]) k++;
       if (k < folded.length || (entry.whole && isLetter(units[i + k] as number))) continue;
