@@ -58,18 +58,14 @@ export async function readZip(
       fail(new UnreadableError('damaged', `It is no sound ZIP archive: ${error.message}`)),
     );
     zip.on('end', done);
-    zip.on('entry', (entry: yauzl.Entry) => {
+    const take = (entry: yauzl.Entry): void => {
       const { fileName } = entry;
       if (fileName.endsWith('/') || !wanted(fileName)) return zip.readEntry();
       if ((entry.generalPurposeBitFlag & 1) !== 0) {
         locked(fileName);
         return zip.readEntry();
       }
-      try {
-        allowance.take(entry.uncompressedSize, entry.compressedSize);
-      } catch (error) {
-        return fail(error as Error);
-      }
+      allowance.take(entry.uncompressedSize, entry.compressedSize);
       zip.openReadStream(entry, (error, stream) => {
         if (error) return fail(new UnreadableError('damaged', `${fileName}: ${error.message}`));
         const chunks: Buffer[] = [];
@@ -84,6 +80,18 @@ export async function readZip(
           each({ name: fileName, bytes: Buffer.concat(chunks) }).then(() => zip.readEntry(), fail);
         });
       });
+    };
+    // What is thrown in a handler would end the thread, not this promise.
+    zip.on('entry', (entry: yauzl.Entry) => {
+      try {
+        take(entry);
+      } catch (error) {
+        fail(
+          error instanceof UnreadableError
+            ? error
+            : new UnreadableError('damaged', `${entry.fileName}: ${(error as Error).message}`),
+        );
+      }
     });
     zip.readEntry();
   });
