@@ -97,7 +97,7 @@ function personnummer(random: Random): string {
 
 function iban(random: Random): string {
   const body = `5000${digits(random, 10)}`;
-  const check = two(98 - mod97(`${body}131400`));
+  const check = two(98 - mod97(`${body}132000`));
   return `DK${check}${body}`.replace(/(.{4})(?=.)/g, '$1 ');
 }
 
@@ -135,6 +135,7 @@ const VALUES: Readonly<Record<string, (random: Random) => Value>> = {
   miles: (r) => [milesNumber(r), 'saltmiles-number'],
   booking: (r) => [`${r.pick(['BS', 'HK', 'MQ'])}${digits(r, 6)}`, 'booking-reference'],
   crew: (r) => [`${1 + r.below(8)}${digits(r, 4)}`, 'crew-number'],
+  wheelchair: () => ['rullstol', 'disability'],
   ship: (r) => [r.pick(SHIPS), ''],
   port: (r) => [r.pick(PORTS), ''],
   invoice: (r) => [digits(r, 5), ''],
@@ -172,7 +173,7 @@ const TEMPLATES: readonly (readonly [name: string, template: string])[] = [
   ],
   [
     'Svensk assistans',
-    'Hej,\njag heter {person}, personnummer {personnummer}, och behöver rullstol i {port} den {date}.\nMvh, {email}',
+    'Hej,\njag heter {person}, personnummer {personnummer}, och behöver {wheelchair} i {port} den {date}.\nMvh, {email}',
   ],
   [
     'Dansk henvendelse',
@@ -180,7 +181,7 @@ const TEMPLATES: readonly (readonly [name: string, template: string])[] = [
   ],
   [
     'Deutsche Anfrage',
-    'Sehr geehrte Damen und Herren,\nmeine Buchungsnummer lautet {booking}. Bitte erstatten Sie auf die Karte {card}.\nMit freundlichen Grüßen\n{person}\n{postcode} {port}',
+    'Sehr geehrte Damen und Herren,\nmeine Buchungsnummer lautet {booking}. Bitte erstatten Sie auf die Karte {card}.\nMit freundlichen Grüßen\n{person}\nVorgang {postcode}',
   ],
   [
     'Terminal printout',
