@@ -330,7 +330,7 @@ async function loadLearned(
     id: 'medical-certificate',
     name: 'Medical certificate',
     about: 'Certificates of fitness or illness that crew hand in, in four languages.',
-    costs: { falseAlarm: 1, miss: 3 },
+    costs: { falseAlarm: 3, miss: 1 },
     threshold: null,
     training: 1,
   };

@@ -18,7 +18,7 @@ import { detectorLink } from './links.ts';
 import { Mend } from './Mend.tsx';
 import { base64Of } from './send-file.ts';
 import { StepFigure } from './StepFigure.tsx';
-import { useDetectorName } from './use-detectors.ts';
+import { useDetectorName, useDetectors } from './use-detectors.ts';
 import css from './holdings.module.css';
 
 const AFTER_MS = 350;
@@ -157,12 +157,21 @@ function titleOf(data: Trial, whole: boolean): string {
 const keyOf = (f: Finding | NearMiss) => `${f.detector} ${f.version} ${f.start}`;
 const MOST_SHOWN = 6000;
 
+/** Whether a detector speaks of a text as a whole. */
+function useIsWhole(): (id: string) => boolean {
+  const { data } = useDetectors();
+  return (id) =>
+    data?.own.some((d) => d.id === id && (d.kind === 'learned' || d.kind === 'likeness')) ?? false;
+}
+
 /** The text with what was found marked in place. */
 function Highlighted({ trial, onOpen }: { readonly trial: Trial; readonly onOpen: (key: string) => void }) {
+  const isWhole = useIsWhole();
   const parts: React.ReactNode[] = [];
   let at = 0;
   for (const f of trial.findings) {
-    if (f.start < at || f.end > MOST_SHOWN) continue;
+    // What is said of the whole would hide what is found in it.
+    if (f.start < at || f.end > MOST_SHOWN || isWhole(f.detector)) continue;
     parts.push(trial.text.slice(at, f.start));
     parts.push(
       <button
@@ -199,6 +208,7 @@ function Match({
   const name = useDetectorName()(match.detector);
   const lacked = 'lacked' in match ? match.lacked : undefined;
   const rehearsed = 'rehearsed' in match && match.rehearsed === true;
+  const whole = useIsWhole()(match.detector);
   const { place } = match;
   const where = [
     place.part,
@@ -216,7 +226,9 @@ function Match({
       <details open={open} onToggle={(e) => e.currentTarget.open !== open && onToggle(e.currentTarget.open)}>
         <summary>
           <span className={css['share']}>{Math.round(match.confidence * 100)}%</span>
-          <span className={css['value']}>{text.slice(match.start, match.end).slice(0, 60)}</span>
+          <span className={css['value']}>
+            {whole ? 'the text as a whole' : text.slice(match.start, match.end).slice(0, 60)}
+          </span>
           <span className={css['kind']}>
             {lacked === undefined ? name : `not counted: ${lacked}`}
             {rehearsed && (
@@ -231,7 +243,7 @@ function Match({
           {match.steps.map((s, i) => (
             <li key={i}>
               <span>{s.words}</span>
-              <StepFigure steps={s.steps} />
+              {s.steps !== 0 && <StepFigure steps={s.steps} />}
             </li>
           ))}
           <li>
