@@ -158,6 +158,24 @@ const CERTIFICATES: readonly (readonly (readonly string[])[])[] = [
 const OTHERS: readonly (readonly (readonly string[])[])[] = [
   [
     [
+      'Dear {p}, your booking is paid.',
+      'Dear {p}, thank you for your letter of {d}.',
+      'Dear {p}, we found your coat on board.',
+    ],
+    [
+      'It was paid with your card ending in {n}.',
+      'Please write to us within {n} days, or call.',
+      'Order no. {n} is on its way.',
+    ],
+    [
+      'You were born on {d}, as your passport says.',
+      'The ship leaves on {d}.',
+      'Your number with us is on the card.',
+    ],
+    ['Passenger care.', 'Kind regards, the booking office.', 'Yours, the terminal.'],
+  ],
+  [
+    [
       '{p} is rostered on MS Hale from {d}.',
       'Watch list from {d}: {p} takes the bridge.',
       'Please change the shift of {p} on {d}.',
