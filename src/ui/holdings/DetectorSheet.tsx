@@ -6,6 +6,7 @@ import { go } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
 import { Button } from '../parts/Button.tsx';
+import { GoLink } from '../parts/GoLink.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
@@ -116,17 +117,7 @@ export function UsedBy({ uses }: { readonly uses: readonly DetectorUse[] }) {
           const href = u.what === 'detector' ? detectorLink(u.id) : setLink(u.id);
           return (
             <li key={href}>
-              <a
-                href={href}
-                onClick={(e) => {
-                  if (e.ctrlKey || e.metaKey || e.shiftKey) return;
-                  e.preventDefault();
-                  go(href);
-                }}
-              >
-                {u.name}
-              </a>
-              , a {u.what}: {u.how}
+              <GoLink href={href}>{u.name}</GoLink>, a {u.what}: {u.how}
             </li>
           );
         })}

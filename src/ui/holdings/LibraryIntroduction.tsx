@@ -7,6 +7,7 @@ import { request } from '../desk/request.ts';
 import { tell } from '../desk/toasts.ts';
 import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
+import { GoLink } from '../parts/GoLink.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { StageTag } from '../parts/StageTag.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
@@ -53,7 +54,7 @@ export function LibraryIntroduction() {
           <ul>
             {own.map((d) => (
               <li key={d.id}>
-                <DetectorLink id={d.id} name={d.name} /> <StageTag state={d.stage.state} />
+                <GoLink href={detectorLink(d.id)}>{d.name}</GoLink> <StageTag state={d.stage.state} />
               </li>
             ))}
           </ul>
@@ -69,7 +70,7 @@ export function LibraryIntroduction() {
             <ul>
               {mine.map((d) => (
                 <li key={d.id}>
-                  <DetectorLink id={d.id} name={d.name} />
+                  <GoLink href={detectorLink(d.id)}>{d.name}</GoLink>
                 </li>
               ))}
             </ul>
@@ -77,21 +78,6 @@ export function LibraryIntroduction() {
         );
       })}
     </>
-  );
-}
-
-function DetectorLink({ id, name }: { readonly id: string; readonly name: string }) {
-  return (
-    <a
-      href={detectorLink(id)}
-      onClick={(e) => {
-        if (e.ctrlKey || e.metaKey || e.shiftKey) return;
-        e.preventDefault();
-        go(detectorLink(id));
-      }}
-    >
-      {name}
-    </a>
   );
 }
 

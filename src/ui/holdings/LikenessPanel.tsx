@@ -5,8 +5,8 @@ import { request } from '../desk/request.ts';
 import { tell } from '../desk/toasts.ts';
 import { numberWords, percentWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
+import { PercentSlot } from '../parts/PercentSlot.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
-import { Slot } from '../parts/Slot.tsx';
 import { Failure } from '../parts/states.tsx';
 import type { OpenedOwn } from './OwnDetectorSheet.tsx';
 import { sendFile } from './send-file.ts';
@@ -62,18 +62,14 @@ export function LikenessPanel({
       </Sentence>
       <Sentence label="Counts">
         from{' '}
-        <Slot
+        <PercentSlot
           label="Counts from"
-          words={percentWords(content.from)}
+          unit="% of its words"
+          least={5}
+          most={100}
+          share={content.from}
           fixed={fixed}
-          edit={{
-            kind: 'number',
-            unit: '% of its words',
-            least: 5,
-            most: 100,
-            value: Math.round(content.from * 100),
-            set: (n) => set({ ...content, from: n / 100 }),
-          }}
+          set={(from) => set({ ...content, from })}
         />{' '}
         of its words on, in whatever order and form
       </Sentence>

@@ -12,6 +12,7 @@ import { bodyOfAlone, patternFromExamples, standAlone } from '../../core/holding
 import { percentWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import type { Option } from '../parts/ChoiceEditor.tsx';
+import { PercentSlot } from '../parts/PercentSlot.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
 import { CheckWords, newCheck, CHECK_OPTIONS } from './CheckWords.tsx';
@@ -133,18 +134,11 @@ export function PatternSentences({ content, set, fixed, error }: PatternSentence
       </Sentence>
       <Sentence label="Counts">
         from{' '}
-        <Slot
+        <PercentSlot
           label="Counts from"
-          words={percentWords(content.keepFrom)}
+          share={content.keepFrom}
           fixed={fixed}
-          edit={{
-            kind: 'number',
-            unit: '%',
-            least: 1,
-            most: 99,
-            value: Math.round(content.keepFrom * 100),
-            set: (n) => set({ ...content, keepFrom: n / 100 }),
-          }}
+          set={(keepFrom) => set({ ...content, keepFrom })}
         />{' '}
         on, in a document with{' '}
         <Slot

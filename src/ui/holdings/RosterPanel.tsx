@@ -5,6 +5,7 @@ import type { TableSight } from '../../server/holdings/table-file.ts';
 import { request } from '../desk/request.ts';
 import { countWords, numberWords, percentWords, whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
+import { PercentSlot } from '../parts/PercentSlot.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
 import { Failure, ProgressBar } from '../parts/states.tsx';
@@ -118,18 +119,11 @@ export function RosterPanel({
           }}
         />{' '}
         away or in the same row, from{' '}
-        <Slot
+        <PercentSlot
           label="Counts from"
-          words={percentWords(content.keepFrom)}
+          share={content.keepFrom}
           fixed={fixed}
-          edit={{
-            kind: 'number',
-            unit: '%',
-            least: 1,
-            most: 99,
-            value: Math.round(content.keepFrom * 100),
-            set: (n) => set({ ...content, keepFrom: n / 100 }),
-          }}
+          set={(keepFrom) => set({ ...content, keepFrom })}
         />{' '}
         on
       </Sentence>
