@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import type { LikenessDetector } from '../../core/holdings/own-detector.ts';
 import { request } from '../desk/request.ts';
 import { tell } from '../desk/toasts.ts';
-import { numberWords, percentWords } from '../desk/words.ts';
+import { numberWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { PercentSlot } from '../parts/PercentSlot.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
