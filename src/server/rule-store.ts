@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { change, inWords, merge, same, type Json, type Vocabulary } from '../core/change.ts';
+import { change, inWords, merge, same, type Difference, type Json, type Vocabulary } from '../core/change.ts';
 import { move, versionInForce, type Act, type Stage } from '../core/rule.ts';
 import { notFound, RefusedError, type Refusal } from '../core/refusal.ts';
 import type { Context } from './context.ts';
@@ -22,6 +22,8 @@ export interface RuleKind<T> {
   /** What is put in force; drafts are stored as they are, since they may be unfinished. */
   readonly content: z.ZodType<T>;
   vocabulary(store: Queries): Promise<Vocabulary>;
+  /** Takes out of a change what may be personal, for the ledger. */
+  redact?(difference: Difference): Difference;
   /** What else keeps a draft from being rehearsed or put in force. */
   blocks?(store: Queries, key: Key, content: T): Promise<Refusal['fields']>;
 }
@@ -149,6 +151,7 @@ export async function saveRuleDraft<T>(
     const difference = change(rule.content as Json, content);
     if (difference.length === 0) return { revision: rule.revision };
     const revision = rule.revision + 1;
+    const told = difference.map((d) => kind.redact?.(d) ?? d);
     await tx.run(
       `UPDATE ${kind.table} SET content = ?, revision = ?, edited_by = ?, edited_at = ? WHERE ${kind.key} = ?`,
       [JSON.stringify(content), revision, accountId, toDatetime(now), key],
@@ -158,7 +161,7 @@ export async function saveRuleDraft<T>(
       action: `${kind.object}.edit`,
       object: kind.object,
       objectId: key,
-      detail: { revision, words: inWords(difference, vocabulary), change: difference as unknown as Json },
+      detail: { revision, words: inWords(told, vocabulary), change: told as unknown as Json },
     });
     return { revision };
   });

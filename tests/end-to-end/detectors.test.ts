@@ -243,6 +243,9 @@ it('export gives a file that imports elsewhere', async () => {
     ),
   });
   await button('Name: Cadet number').waitFor();
+  await button('Remove the draft').press('Enter');
+  await button('Remove it').press('Enter');
+  await page.getByText('Cadet number is removed.').waitFor();
   await page.goto(`${desk.origin}/holdings`);
   await page.getByLabel('File of detectors').setInputFiles({
     name: 'broken.json',

@@ -24,6 +24,7 @@ import {
   importDetectors,
   moveDetector,
   patternDetectorsToExport,
+  removeDetector,
   saveDetectorDraft,
 } from '../../src/server/holdings/own-detectors.ts';
 import { writeDetectorFile } from '../../src/server/holdings/detector-file.ts';
@@ -142,6 +143,27 @@ describe('a pattern detector', () => {
       anchor: { by: 'pattern', pattern: '(?:\\d{2,6}[- ]?){2,4}[A-Z]?', ignoreCase: false },
     } as never);
     expect((await open(id)).revision).toBe(1);
+  });
+
+  it('that never had a version can be removed, and one that had cannot', async () => {
+    const { id } = await newPattern();
+    await removeDetector(ctx, by, id);
+    await expect(openDetector(ctx, id)).rejects.toThrow('no detector');
+    const kept = await newPattern();
+    await put(kept.id);
+    await expect(removeDetector(ctx, by, kept.id)).rejects.toThrow('stays on record');
+  });
+
+  it('leaves no clear value in the ledger', async () => {
+    const { id } = await newPattern();
+    await save(id, { exclude: { values: ['010180-1234'], patterns: [] } } as never);
+    const [entry] = await ctx.store.all(
+      z.object({ detail: z.unknown().transform((d) => JSON.stringify(d)) }),
+      "SELECT detail FROM ledger_entry WHERE object = 'detector' AND object_id = ? AND action = 'detector.edit'",
+      [id],
+    );
+    expect(entry?.detail).toContain('Values that never count');
+    expect(entry?.detail).not.toContain('010180');
   });
 
   it('of two people at once loses nothing', async () => {

@@ -82,9 +82,12 @@ export class DetectPool {
 export const NO_DETECTORS: DetectSetting = { detectors: [], rosters: [], likeness: [], learned: [], key: '' };
 const ENTRY = join(dirname(fileURLToPath(import.meta.url)), 'detect-thread.mjs');
 
+/** What a thread may take to start, at the most. */
+const START_MS = 60_000;
+
 interface Running {
   readonly queued: Queued;
-  readonly timer: NodeJS.Timeout;
+  timer: NodeJS.Timeout;
   readonly usable: (again: boolean) => void;
 }
 
@@ -100,7 +103,8 @@ class Thread {
       execArgv: [],
     });
     this.#worker.on('message', (message: FromThread) => {
-      if (message.say === 'progress') this.#running?.queued.progress(message.share);
+      if (message.say === 'begun') this.#count();
+      else if (message.say === 'progress') this.#running?.queued.progress(message.share);
       else if (message.say === 'done') this.#end(true, ({ done }) => done(message.result));
       else this.#end(true, ({ fail }) => fail(new Error(message.words)));
     });
@@ -118,15 +122,24 @@ class Thread {
   /** Whether the thread can be used again. */
   run(queued: Queued): Promise<boolean> {
     return new Promise((usable) => {
-      const timer = setTimeout(() => {
-        const [detector = 0, at = 0] = new Float64Array(this.#watch);
-        this.#end(false, ({ fail, ms }) =>
-          fail(new TookTooLong(ms, detector > 0 ? detector - 1 : undefined, at)),
-        );
-      }, queued.ms);
+      const timer = setTimeout(() => this.#overrun(), queued.ms + START_MS);
       this.#running = { queued, timer, usable };
       this.#worker.postMessage(queued.task);
     });
+  }
+
+  /** Starting a thread and making detectors ready is not the task’s time. */
+  #count(): void {
+    if (!this.#running) return;
+    clearTimeout(this.#running.timer);
+    this.#running.timer = setTimeout(() => this.#overrun(), this.#running.queued.ms);
+  }
+
+  #overrun(): void {
+    const [detector = 0, at = 0] = new Float64Array(this.#watch);
+    this.#end(false, ({ fail, ms }) =>
+      fail(new TookTooLong(ms, detector > 0 ? detector - 1 : undefined, at)),
+    );
   }
 
   #end(again: boolean, tell: (queued: Queued) => void): void {

@@ -105,6 +105,8 @@ export interface TaskResults {
 export type FromThread =
   | { readonly say: 'done'; readonly result: unknown }
   | { readonly say: 'failed'; readonly words: string }
+  /** Ready to read: from here on its time counts. */
+  | { readonly say: 'begun' }
   | { readonly say: 'progress'; readonly share: number };
 
 function examinersOf(setting: DetectSetting): Examiners {
@@ -124,7 +126,12 @@ function examinersOf(setting: DetectSetting): Examiners {
 /** Serves tasks one after the other. */
 export function runThread(port: MessagePort, setting: ThreadSetting): void {
   let examiners: Examiners | undefined;
-  const ready = (): Examiners => (examiners ??= examinersOf(setting));
+  const begun = () => port.postMessage({ say: 'begun' } satisfies FromThread);
+  const ready = (): Examiners => {
+    examiners ??= examinersOf(setting);
+    begun();
+    return examiners;
+  };
   let others: { readonly name: string; readonly examiners: Examiners } | undefined;
   const watch = new Float64Array(setting.watch);
   const options = (o: TaskOptions): DetectOptions => ({
@@ -159,6 +166,7 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
       case 'with': {
         if (others?.name !== task.name) others = { name: task.name, examiners: examinersOf(task.setting) };
         const { examiners: mine } = others;
+        begun();
         return task.texts.map((t) =>
           examineExtracted({ ...t, problems: [], kind: '' }, mine, options(task.options)),
         );
@@ -179,6 +187,7 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
   };
   port.on('message', (task: Task) => {
     watch[0] = 0;
+    if (task.what !== 'with' && !('options' in task)) begun();
     run(task).then(
       (result) => port.postMessage({ say: 'done', result } satisfies FromThread),
       (error: unknown) =>

@@ -11,6 +11,7 @@ import {
   type DetectorKind,
 } from '../../core/holdings/own-detector.ts';
 import { bodyOfAlone, patternFromExamples } from '../../core/holdings/pattern-example.ts';
+import { redactDetectorChange } from '../../core/holdings/redact.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../core/rule.ts';
 import type { Context } from '../context.ts';
@@ -32,6 +33,7 @@ export const DETECTOR: RuleKind<OwnDetector> = {
   versionKey: 'detector_id',
   content: OwnDetector,
   vocabulary: async () => detectorVocabulary,
+  redact: redactDetectorChange,
   blocks,
 };
 
@@ -220,6 +222,27 @@ export async function insertDetector(
     object: 'detector',
     objectId: content.id,
     detail: { kind: content.kind, name: content.name, ...(copiedFrom ? { copiedFrom } : {}) },
+  });
+}
+
+/** Removes a draft that never had a version, with all it was made from. Throws a RefusedError (409) for any other. */
+export async function removeDetector(ctx: Context, accountId: number, id: string): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const rule = await rules.readRule(tx, DETECTOR, id, true);
+    if (rule.lastVersion > 0)
+      throw new RefusedError(
+        'It has been rehearsed or in force, so it stays on record.',
+        [{ field: 'id', message: 'Retire it instead.' }],
+        409,
+      );
+    await tx.run('DELETE FROM detector WHERE id = ?', [id]);
+    await record(tx, ctx.now(), {
+      actor: accountId,
+      action: 'detector.remove',
+      object: 'detector',
+      objectId: id,
+      detail: { kind: rule.content.kind, name: rule.content.name },
+    });
   });
 }
 

@@ -16,6 +16,7 @@ import { LearnedPanel } from './LearnedPanel.tsx';
 import { LikenessPanel } from './LikenessPanel.tsx';
 import { detectorLink } from './links.ts';
 import { PatternSentences } from './PatternSentences.tsx';
+import { RemoveDraft } from './RemoveDraft.tsx';
 import { RosterPanel } from './RosterPanel.tsx';
 import { useDetectorName } from './use-detectors.ts';
 import css from './holdings.module.css';
@@ -77,6 +78,9 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
           <>
             {content.kind === 'pattern' && (
               <Button onClick={() => location.assign(`/api/detectors/export?id=${id}`)}>Export</Button>
+            )}
+            {mayEdit && of.lastVersion === 0 && (
+              <RemoveDraft id={id} name={content.name} texts={of.texts.length} />
             )}
             <Button onClick={() => go('/holdings')}>All detectors</Button>
           </>

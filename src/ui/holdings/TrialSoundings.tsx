@@ -5,6 +5,7 @@ import type { Finding, NearMiss } from '../../core/holdings/finding.ts';
 import type { OwnDetector } from '../../core/holdings/own-detector.ts';
 import type { Trial } from '../../server/holdings/trial.ts';
 import { request } from '../desk/request.ts';
+import { tellFailure } from '../desk/toasts.ts';
 import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { SoundingsSection } from '../parts/SoundingsSection.tsx';
@@ -16,7 +17,7 @@ import { LearnedVerdict } from './LearnedVerdict.tsx';
 import { LikenessSides } from './LikenessSides.tsx';
 import { detectorLink } from './links.ts';
 import { Mend } from './Mend.tsx';
-import { base64Of } from './send-file.ts';
+import { base64Of, sendFile } from './send-file.ts';
 import { StepFigure } from './StepFigure.tsx';
 import { useDetectorName, useDetectors } from './use-detectors.ts';
 import css from './holdings.module.css';
@@ -30,7 +31,12 @@ tove.lindqvist@brindlestrait.example or call +45 32 14 55 66.
 
 Order no. 4012888888881881, version 10.4.12.1`;
 
-type Input = { readonly text: string } | { readonly name: string; readonly base64: string };
+type FileInput =
+  { readonly name: string; readonly base64: string } | { readonly name: string; readonly upload: number };
+type Input = { readonly text: string } | FileInput;
+
+/** Larger files are sent part by part. */
+const AT_ONCE = 1_000_000;
 
 /** What was last tried, so that another detector can be tried on the same text. */
 let lastText = FIRST_TEXT;
@@ -40,7 +46,7 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
   const hand = useStore(draftInHand);
   const draft = hand && hand.content.id === detector ? hand.content : undefined;
   const [text, setText] = useState(lastText);
-  const [file, setFile] = useState<{ name: string; base64: string }>();
+  const [file, setFile] = useState<FileInput>();
   const [open, setOpen] = useState<string>();
   const choose = useRef<HTMLInputElement>(null);
   const trial = useMutation({
@@ -54,7 +60,16 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
     return () => clearTimeout(timer);
   }, [text, file, draft, mutate]);
   const take = async (chosen: File | undefined) => {
-    if (chosen) setFile({ name: chosen.name, base64: await base64Of(chosen) });
+    if (!chosen) return;
+    try {
+      setFile(
+        chosen.size <= AT_ONCE
+          ? { name: chosen.name, base64: await base64Of(chosen) }
+          : { name: chosen.name, upload: await sendFile(chosen) },
+      );
+    } catch (e) {
+      tellFailure(e);
+    }
   };
   const { data } = trial;
   const whole = draft !== undefined && (draft.kind === 'likeness' || draft.kind === 'learned');

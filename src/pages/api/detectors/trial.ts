@@ -3,6 +3,7 @@ import { DetectorId } from '../../../core/holdings/detector.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { DetectorDraft } from '../../../core/holdings/own-detector.ts';
 import { detectorToTry } from '../../../server/holdings/open-detector.ts';
+import { readUpload } from '../../../server/uploads.ts';
 import { tryDetectors } from '../../../server/holdings/trial.ts';
 
 export const POST = endpoint({
@@ -15,12 +16,18 @@ export const POST = endpoint({
     of: z.union([
       z.object({ text: z.string().max(400_000, 'At most 400,000 characters at once') }),
       z.object({ name: z.string().max(260), base64: z.base64('Send the file in base64') }),
+      /** A larger file, sent before; it stays for a day. */
+      z.object({ upload: z.int().positive() }),
     ]),
   }),
-  run: async ({ ctx, input: { detector, draft, of } }) =>
+  run: async ({ ctx, account, input: { detector, draft, of } }) =>
     tryDetectors(
       ctx,
-      'text' in of ? of : { name: of.name, bytes: Buffer.from(of.base64, 'base64') },
+      'text' in of
+        ? of
+        : 'upload' in of
+          ? await readUpload(ctx, account.id, of.upload)
+          : { name: of.name, bytes: Buffer.from(of.base64, 'base64') },
       draft ?? (detector === undefined ? undefined : await detectorToTry(ctx, detector)),
     ),
 });

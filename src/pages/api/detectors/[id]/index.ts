@@ -3,7 +3,7 @@ import { endpoint } from '../../../../server/http/endpoint.ts';
 import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
 import { openDetector } from '../../../../server/holdings/open-detector.ts';
 import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
-import { saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
+import { removeDetector, saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',
@@ -21,4 +21,11 @@ export const PUT = endpoint({
   }),
   object: detectorObject,
   run: ({ ctx, account, input: { id, ...edit } }) => saveDetectorDraft(ctx, account.id, id, edit),
+});
+
+export const DELETE = endpoint({
+  action: 'holdings.edit',
+  input: DetectorInput,
+  object: detectorObject,
+  run: ({ ctx, account, input }) => removeDetector(ctx, account.id, input.id),
 });
