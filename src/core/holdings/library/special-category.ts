@@ -265,7 +265,7 @@ export const SPECIAL: readonly BuiltIn[] = [
     anchor: {
       by: 'words',
       words: list(
-        `child, children, minor, pupil, pupils, schoolchild, toddler, infant, baby, daughter, son, underage, unaccompanied minor, school class, kindergarten, foster child, barn, barnet, børn, børnene, elev, elever, eleven, skolebarn, spædbarn, datter, søn, mindreårig, børnehave, plejebarn, barnets, dotter, son, barnen, skolelev, spädbarn, minderårig, omyndig, förskola, fosterbarn, Kind, Kinder, Kindes, schüler, schülerin, schulkind, säugling, tochter, sohn, minderjährig*, kita, pflegekind`,
+        `child, children, minor, pupil, pupils, schoolchild, toddler, infant, baby, daughter, son, underage, unaccompanied minor, school class, kindergarten, primary school, nursery school, foster child, barn, barnet, børn, børnene, elev, elever, eleven, skolebarn, spædbarn, datter, søn, mindreårig, børnehave, folkeskole, plejebarn, barnets, dotter, son, barnen, skolelev, spädbarn, minderårig, omyndig, förskola, grundskola, fosterbarn, Kind, Kinder, Kindes, schüler, schülerin, schulkind, säugling, tochter, sohn, minderjährig*, kita, grundschule, pflegekind`,
       ),
     },
     start: -3,
@@ -301,11 +301,13 @@ export const SPECIAL: readonly BuiltIn[] = [
       '⟦Pupil⟧ Emma Wilson, 9 years old',
       'Min ⟦søn⟧ på 8 år er med.',
       'Mein ⟦Sohn⟧ ist 6 Jahre alt.',
+      'Lena, 7 Jahre alt, besucht die ⟦Grundschule⟧.',
     ],
     counterExamples: [
       'Children under 4 travel free of charge: fares',
       'The child seat is on deck 2',
       'Kinderteller 6 Euro',
+      'Die Grundschule am Hafen wird renoviert.',
     ],
   },
 ];
