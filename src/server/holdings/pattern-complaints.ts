@@ -72,7 +72,7 @@ export async function newRisks(of: PatternDetector, before: PatternDetector | un
   return fields;
 }
 
-const CHECK_MS = 20_000;
+const CHECK_MS = 40_000;
 const RUN_MS = 2500;
 
 async function riskOf(at: PatternAt): Promise<string | undefined> {

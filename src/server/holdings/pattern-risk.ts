@@ -8,7 +8,7 @@ export interface FoundRisk {
   readonly attack: string;
 }
 
-const CHECK_MS = 3000;
+const CHECK_MS = 12_000;
 
 /** Looks for an input that a pattern would hang on; `undefined` where none was found in a few seconds. */
 export function findRisk(pattern: string, ignoreCase: boolean): FoundRisk | undefined {
