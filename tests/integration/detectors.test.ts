@@ -372,6 +372,19 @@ describe('a learned detector', () => {
       await addDetectorText(ctx, by, id, 'example', say(i, 'sick leave certificate for illness'));
       await addDetectorText(ctx, by, id, 'counter-example', say(i, 'shift plan and overtime'));
     }
+    // A text that was taught is shown to nobody by way of a trial.
+    const [taught] = (await open(id)).texts;
+    const asForm = {
+      kind: 'likeness',
+      id,
+      name: 'x',
+      about: '',
+      from: 0.05,
+      templates: [{ name: 'x', digest: taught?.digest ?? '' }],
+    } as const;
+    expect(
+      (await tryDetectors(ctx, { text: 'sick leave certificate for illness' }, asForm)).likeness,
+    ).toBeNull();
     await queueTraining(ctx, by, id);
     expect(await work(trainJob)).toEqual({ number: 1 });
     const trained = await open(id);

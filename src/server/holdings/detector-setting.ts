@@ -4,7 +4,7 @@ import type { OwnDetector } from '../../core/holdings/own-detector.ts';
 import type { Context } from '../context.ts';
 import { NO_DETECTORS } from './detect-pool.ts';
 import type { DetectSetting } from './detect-thread.ts';
-import { readTextsByDigest } from './detector-texts.ts';
+import { readTemplates } from './detector-texts.ts';
 import { usedDetectors, type UsedDetector } from './own-detectors.ts';
 import { usableRoster } from './roster-builds.ts';
 import { readModel, thresholdOf } from './trainings.ts';
@@ -32,7 +32,7 @@ export async function detectorSetting(
         break;
       }
       case 'likeness': {
-        const texts = await readTextsByDigest(
+        const texts = await readTemplates(
           ctx,
           detector.id,
           detector.templates.map((t) => t.digest),
@@ -63,15 +63,15 @@ export async function detectorSetting(
 async function addAsked(ctx: Context, detectors: Map<string, PatternDetector>): Promise<void> {
   const asked = (all: readonly OwnDetector[]) =>
     all.flatMap((d) => (d.kind === 'pattern' ? d.context.flatMap((c) => c.detector ?? []) : []));
-  const missing = asked([...detectors.values()]).filter((id) => !detectors.has(id));
+  const missing = () => asked([...detectors.values()]).filter((id) => !detectors.has(id));
   const competing = [...detectors.values()].some((d) => d.competes);
-  if (missing.length === 0 && !competing) return;
+  if (missing().length === 0 && !competing) return;
   const own = await usedDetectors(ctx.store);
   const all = new Map(builtInDetectors().map((d) => [d.id, d]));
   for (const u of own) if (u.detector.kind === 'pattern' && !u.rehearsed) all.set(u.detector.id, u.detector);
   // One that yields to surer readings has to meet them.
   if (competing) for (const d of all.values()) if (d.competes && !detectors.has(d.id)) detectors.set(d.id, d);
-  for (let open = missing; open.length > 0;) {
+  for (let open = missing(); open.length > 0;) {
     const next = open.flatMap((id) => all.get(id) ?? []);
     for (const d of next) detectors.set(d.id, d);
     open = asked(next).filter((id) => !detectors.has(id) && all.has(id));

@@ -4,7 +4,7 @@ import { RefusedError, notFound } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { openText, sealText } from '../secret.ts';
-import { Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
+import { BigId, Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { dropUpload, readUpload } from '../uploads.ts';
 import { TookTooLong } from './detect-pool.ts';
@@ -30,7 +30,7 @@ export interface ListedText {
 }
 
 const Row = z.object({
-  id: z.union([z.number(), z.string()]).transform(String),
+  id: BigId,
   role: z.enum(TEXT_ROLES),
   name: z.string(),
   digest: Bytes,
@@ -62,7 +62,7 @@ export interface OpenText {
 }
 
 const BodyRow = z.object({
-  id: z.union([z.number(), z.string()]).transform(String),
+  id: BigId,
   name: z.string(),
   role: z.enum(TEXT_ROLES),
   body: z.string(),
@@ -93,8 +93,8 @@ export async function readTexts(
   return rows.map(({ body, ...rest }) => ({ ...rest, text: openText(ctx.settings.SECRET_KEY, body) }));
 }
 
-/** The texts of a detector with these digests, in their order. */
-export async function readTextsByDigest(
+/** The blank documents of a detector with these digests, in their order; never its examples, which hold personal data. */
+export async function readTemplates(
   ctx: Context,
   detector: string,
   digests: readonly string[],
@@ -102,7 +102,7 @@ export async function readTextsByDigest(
   if (digests.length === 0) return [];
   const rows = await ctx.store.all(
     BodyRow.extend({ digest: Bytes }),
-    'SELECT id, name, role, body, digest FROM detector_text WHERE detector_id = ? AND digest IN (?)',
+    "SELECT id, name, role, body, digest FROM detector_text WHERE detector_id = ? AND role = 'template' AND digest IN (?)",
     [detector, digests.map((d) => Buffer.from(d, 'hex'))],
   );
   return digests.map((d) => {

@@ -11,7 +11,7 @@ import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { openText, sealText } from '../secret.ts';
-import { Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
+import { BigId, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { isDuplicate, type Queries } from '../store/pool.ts';
 import { builtInDetectors } from '../../core/holdings/library.ts';
 import { TookTooLong } from './detect-pool.ts';
@@ -72,7 +72,7 @@ export interface LabelledSet {
 }
 
 const TextRow = z.object({
-  id: z.union([z.number(), z.string()]).transform(String),
+  id: BigId,
   name: z.string(),
   body: z.string(),
   marks: Marks,
