@@ -374,14 +374,14 @@ describe('a learned detector', () => {
     }
     // A text that was taught is shown to nobody by way of a trial.
     const [taught] = (await open(id)).texts;
-    const asForm = {
+    const asForm: OwnDetector = {
       kind: 'likeness',
       id,
       name: 'x',
       about: '',
       from: 0.05,
       templates: [{ name: 'x', digest: taught?.digest ?? '' }],
-    } as const;
+    };
     expect(
       (await tryDetectors(ctx, { text: 'sick leave certificate for illness' }, asForm)).likeness,
     ).toBeNull();
