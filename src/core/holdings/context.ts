@@ -2,100 +2,15 @@ import type { Context } from './detector.ts';
 import type { Step } from './confidence.ts';
 import type { Segment } from './segment.ts';
 import { needsOf } from './pattern-needs.ts';
-
-/** A word of the text, folded to lower case, with its place. */
-export interface Token {
-  readonly word: string;
-  readonly start: number;
-  readonly end: number;
-}
+import { PhraseSet, type Vocabulary } from './phrase-set.ts';
+import { headingTokens, tokenize, type Token } from './token.ts';
+import type { TokenRow, TokenSpan } from './token-row.ts';
 
 const SENTENCE = 300;
 const LINE = 400;
 const PHRASE = 40;
 /** The farthest any context reaches, in UTF-16 units. */
 export const FARTHEST_CONTEXT = 400;
-
-/** Words and phrases, asked of a row of tokens. */
-export class PhraseSet {
-  readonly #whole = new Map<string, string[][]>();
-  readonly #stems = new Map<number, Map<string, string[][]>>();
-
-  constructor(words: readonly string[]) {
-    for (const entry of words) {
-      const stem = entry.endsWith('*');
-      const tokens = wordsOf(entry);
-      const last = tokens.at(-1);
-      if (last === undefined) continue;
-      if (stem && tokens.length === 1) {
-        const byLength = this.#stems.get(last.length) ?? new Map<string, string[][]>();
-        byLength.set(last, [[]]);
-        this.#stems.set(last.length, byLength);
-      } else {
-        const [first = '', ...rest] = tokens;
-        this.#whole.set(first, [...(this.#whole.get(first) ?? []), rest]);
-      }
-    }
-  }
-
-  /** How many tokens from `i` on are one of these; 0 when none is. */
-  matchAt(tokens: readonly Token[], i: number): number {
-    const { word } = tokens[i] as Token;
-    let longest = 0;
-    for (const rest of this.#whole.get(word) ?? [])
-      if (rest.length + 1 > longest && rest.every((r, k) => tokens[i + 1 + k]?.word === r))
-        longest = rest.length + 1;
-    if (longest > 0) return longest;
-    for (const [length, stems] of this.#stems)
-      if (word.length >= length && stems.has(word.slice(0, length))) return 1;
-    return 0;
-  }
-}
-
-const LETTER = 1;
-const DIGIT = 2;
-/** What each UTF-16 unit is: 0 not known yet, 3 neither letter nor digit. */
-const kinds = new Uint8Array(65536);
-
-function kindOf(unit: number): number {
-  const known = kinds[unit] as number;
-  if (known !== 0) return known;
-  const c = String.fromCharCode(unit);
-  // Halves of pairs are taken for letters: scripts beyond the first plane are.
-  const kind =
-    (unit >= 0xd800 && unit <= 0xdfff) || /[\p{L}\p{M}]/u.test(c) ? LETTER : /\p{N}/u.test(c) ? DIGIT : 3;
-  return (kinds[unit] = kind);
-}
-
-/** The words and numbers of a stretch of text. */
-export function tokenize(text: string, from: number, to: number): readonly Token[] {
-  const out: Token[] = [];
-  let i = from;
-  while (i < to) {
-    const kind = kindOf(text.charCodeAt(i));
-    if (kind === 3) {
-      i++;
-      continue;
-    }
-    const start = i;
-    do i++;
-    while (i < to && kindOf(text.charCodeAt(i)) === kind);
-    out.push({ word: text.slice(start, i).toLowerCase(), start, end: i });
-  }
-  return out;
-}
-
-function wordsOf(text: string): string[] {
-  return tokenize(text, 0, text.length).map((t) => t.word);
-}
-
-/** A heading or field name as words: `dateOfBirth`, `date_of_birth` and `Date of birth` are the same. */
-export function headingTokens(heading: string): readonly Token[] {
-  const spaced = heading
-    .replace(/(\p{Ll}|\p{N})(?=\p{Lu})/gu, '$1 ')
-    .replace(/(\p{Lu})(?=\p{Lu}\p{Ll})/gu, '$1 ');
-  return tokenize(spaced, 0, spaced.length);
-}
 
 export interface CompiledContext {
   readonly of: Context;
@@ -105,21 +20,22 @@ export interface CompiledContext {
   readonly pattern: RegExp | undefined;
 }
 
-export function compileContext(of: Context): CompiledContext {
+/** In a vocabulary, where texts are read by a row of tokens of the same. */
+export function compileContext(of: Context, vocabulary?: Vocabulary): CompiledContext {
   const need = of.pattern === undefined ? undefined : needsOf(of.pattern, true).need;
   return {
     of,
     needsDigit: need?.by === 'digits',
-    phrases: of.words && new PhraseSet(of.words),
+    phrases: of.words && new PhraseSet(of.words, vocabulary),
     pattern: of.pattern === undefined ? undefined : new RegExp(of.pattern, 'giu'),
   };
 }
 
 /** What stands around one match; the tokens are read once and asked by every detector that matched there. */
 export class Surroundings {
-  #before: readonly Token[] = [];
+  #before = NO_TOKENS;
   #beforeFrom = Infinity;
-  #after: readonly Token[] = [];
+  #after = NO_TOKENS;
   #afterTo = -1;
   #heading: readonly Token[] | undefined;
   readonly #wider = new Map<string, readonly Token[]>();
@@ -132,6 +48,7 @@ export class Surroundings {
     readonly end: number,
     readonly segment: Segment | undefined,
     readonly record: readonly [number, number] | undefined,
+    readonly row?: TokenRow,
   ) {
     const cell = segment?.heading !== undefined || segment?.place.cell !== undefined;
     this.low = cell ? segment.start : 0;
@@ -139,24 +56,33 @@ export class Surroundings {
   }
 
   /** The words before it, at least as far as `within`. */
-  before(within: number): readonly Token[] {
+  before(within: number): TokenSpan {
     // A phrase may begin farther off than it ends.
     const from = Math.max(this.low, this.start - within - PHRASE);
     if (from < this.#beforeFrom) {
-      this.#before = tokenize(this.text, from, this.start);
+      this.#before = this.#read(from, this.start);
       this.#beforeFrom = from;
     }
     return this.#before;
   }
 
   /** The words after it, at least as far as `within`. */
-  after(within: number): readonly Token[] {
+  after(within: number): TokenSpan {
     const to = Math.min(this.high, this.end + within + PHRASE);
     if (to > this.#afterTo) {
-      this.#after = tokenize(this.text, this.end, to);
+      this.#after = this.#read(this.end, to);
       this.#afterTo = to;
     }
     return this.#after;
+  }
+
+  /** A word that the match or its cell cuts is read as far as the cut. */
+  #read(from: number, to: number): TokenSpan {
+    const sharp = { from: from === this.end || from === this.low, to: to === this.start || to === this.high };
+    const span = this.row?.within(from, to, sharp);
+    if (span) return span;
+    const tokens = from < to ? tokenize(this.text, from, to) : [];
+    return { tokens, low: 0, high: tokens.length };
   }
 
   get heading(): readonly Token[] {
@@ -200,7 +126,9 @@ export class Surroundings {
     let known = this.#wider.get(where);
     if (!known) {
       const [from, to] = this.bounds(where);
-      known = [...tokenize(this.text, from, this.start), ...tokenize(this.text, this.end, to)];
+      known = [this.#read(from, this.start), this.#read(this.end, to)].flatMap(({ tokens, low, high }) =>
+        tokens.slice(low, high),
+      );
       this.#wider.set(where, known);
     }
     return known;
@@ -222,10 +150,22 @@ function endsSentence(text: string, i: number): boolean {
   );
 }
 
+const NO_TOKENS: TokenSpan = { tokens: [], low: 0, high: 0 };
+
 interface Found {
   readonly words: string;
   /** Units between it and the match; 0 in a heading. */
   readonly distance: number;
+}
+
+/** The most that such contexts can add, whatever stands around. */
+export function mostOf(contexts: readonly Context[]): number {
+  let nearest = 0;
+  let most = 0;
+  for (const c of contexts)
+    if (c.where === 'before' || c.where === 'heading') nearest = Math.max(nearest, c.steps);
+    else most += Math.max(0, c.steps);
+  return nearest + most;
 }
 
 /**
@@ -313,20 +253,21 @@ const quoted = (words: string) => `“${words}”`;
 function lastBefore(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
   const { text, start } = around;
   let found: Found | undefined;
-  const before = c.phrases ? around.before(within) : [];
-  if (c.phrases)
-    for (let i = before.length - 1; i >= 0; i--) {
-      const token = before[i] as Token;
+  if (c.phrases) {
+    const { tokens, low, high } = around.before(within);
+    for (let i = high - 1; i >= low; i--) {
+      const token = tokens[i] as Token;
       if (start - token.end > within) break;
-      const n = c.phrases.matchAt(before, i);
+      const n = c.phrases.matchAt(tokens, i, high);
       if (n > 0) {
-        const end = (before[i + n - 1] as Token).end;
+        const end = (tokens[i + n - 1] as Token).end;
         // A longer phrase may begin further left and end here.
-        const longer = i > 0 && c.phrases.matchAt(before, i - 1) > n ? i - 1 : i;
-        found = { words: quoted(text.slice((before[longer] as Token).start, end)), distance: start - end };
+        const longer = i > low && c.phrases.matchAt(tokens, i - 1, high) > n ? i - 1 : i;
+        found = { words: quoted(text.slice((tokens[longer] as Token).start, end)), distance: start - end };
         break;
       }
     }
+  }
   if (!found && c.pattern) {
     const from = Math.max(around.low, start - within);
     let last: RegExpMatchArray | undefined;
@@ -339,18 +280,19 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
 
 function firstAfter(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
   const { text, end } = around;
-  const after = c.phrases ? around.after(within) : [];
-  if (c.phrases)
-    for (let i = 0; i < after.length; i++) {
-      const token = after[i] as Token;
+  if (c.phrases) {
+    const { tokens, low, high } = around.after(within);
+    for (let i = low; i < high; i++) {
+      const token = tokens[i] as Token;
       if (token.start - end > within) break;
-      const n = c.phrases.matchAt(after, i);
+      const n = c.phrases.matchAt(tokens, i, high);
       if (n > 0)
         return {
-          words: quoted(text.slice(token.start, (after[i + n - 1] as Token).end)),
+          words: quoted(text.slice(token.start, (tokens[i + n - 1] as Token).end)),
           distance: token.start - end,
         };
     }
+  }
   if (!c.pattern) return undefined;
   const m = text
     .slice(end, Math.min(around.high, end + within))

@@ -15,7 +15,7 @@ export function detectSlowly(detectors: readonly PatternDetector[], text: string
   const out: PlainFinding[] = [];
   for (const d of detectors) {
     if (d.anchor.by !== 'pattern') throw new RangeError('Patterns only.');
-    const context = d.context.map(compileContext);
+    const context = d.context.map((c) => compileContext(c));
     const checks = d.checks.map(compileCheck);
     for (const m of text.matchAll(new RegExp(d.anchor.pattern, d.anchor.ignoreCase ? 'giu' : 'gu'))) {
       if (m[0] === '') continue;

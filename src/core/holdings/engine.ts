@@ -5,14 +5,16 @@ import { confidence, stepsOf, sumOf, type Step } from './confidence.ts';
 import {
   compileContext,
   mayMakeUp,
+  mostOf,
   FARTHEST_CONTEXT,
-  headingTokens,
-  PhraseSet,
   Surroundings,
   weighContext,
   type CompiledContext,
 } from './context.ts';
 import type { Check, PatternDetector } from './detector.ts';
+import { PhraseSet, Vocabulary } from './phrase-set.ts';
+import { headingTokens } from './token.ts';
+import { TokenRow } from './token-row.ts';
 import { segmentAt, type Segment, type TextDocument } from './segment.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { comparable, mask } from './mask.ts';
@@ -38,8 +40,10 @@ interface Ready {
   readonly checks: readonly CompiledCheck[];
   /** Steps that a match needs beside those of its anchor. */
   readonly lacking: number;
-  /** What dear checks and other detectors may add at most; `undefined` without a dear check. */
-  readonly dearSteps: number | undefined;
+  /** What dear checks and other detectors may add at most. */
+  readonly dearSteps: number;
+  /** What its surroundings may add at most. */
+  readonly contextSteps: number;
   readonly context: readonly CompiledContext[];
   /** Contexts that ask for another detector, settled when all is read. */
   readonly company: readonly {
@@ -96,6 +100,8 @@ export interface DetectOptions {
  */
 export class Engine {
   readonly detectors: readonly PatternDetector[];
+  /** Of the words that speak for or against. */
+  readonly vocabulary = new Vocabulary();
   readonly #ready: readonly Ready[];
   readonly #seekers: Seeker[] = [];
   readonly #words = new WordIndex<Trigger>();
@@ -122,7 +128,7 @@ export class Engine {
     const asked = new Set(detectors.flatMap((d) => d.context.flatMap((c) => c.detector ?? [])));
     this.#ready = detectors.map((of, index) => {
       try {
-        return makeReady(of, index, asked);
+        return makeReady(of, index, asked, this.vocabulary);
       } catch (error) {
         throw new RangeError(`${of.name}: ${(error as Error).message}`);
       }
@@ -264,7 +270,7 @@ export class Engine {
     for (const s of this.#always) out.window(s, from, to);
     this.#seekLiterals(text, from, to, out);
     this.#kernel ??= new ScanKernel(
-      this.#words.hits,
+      this.#words.tables(),
       this.#signs.flatMap((seekers, b) => (seekers.length > 0 ? [b] : [])),
     );
     let clusterEnd = 0;
@@ -379,8 +385,14 @@ interface Finder {
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void;
 }
 
-function makeReady(of: PatternDetector, index: number, asked: ReadonlySet<string>): Ready {
-  const context = of.context.filter((c) => c.detector === undefined).map(compileContext);
+function makeReady(
+  of: PatternDetector,
+  index: number,
+  asked: ReadonlySet<string>,
+  vocabulary: Vocabulary,
+): Ready {
+  const plain = of.context.filter((c) => c.detector === undefined);
+  const context = plain.map((c) => compileContext(c, vocabulary));
   const checks = of.checks.map(compileCheck);
   const dear = checks.filter((c) => c.dear);
   const best = (c: Check) => Math.max(0, c.passes, c.fails === 'drop' ? 0 : c.fails);
@@ -390,10 +402,9 @@ function makeReady(of: PatternDetector, index: number, asked: ReadonlySet<string
     checks,
     lacking: stepsOf(of.keepFrom) - of.start,
     dearSteps:
-      dear.length > 0
-        ? dear.reduce((sum, c) => sum + best(c.of), 0) +
-          of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0)
-        : undefined,
+      dear.reduce((sum, c) => sum + best(c.of), 0) +
+      of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
+    contextSteps: mostOf(plain),
     context,
     company: of.context.flatMap((c) =>
       c.detector === undefined
@@ -405,6 +416,13 @@ function makeReady(of: PatternDetector, index: number, asked: ReadonlySet<string
     waits: of.anchor.by === 'words' && !of.competes && of.start < 0 && !asked.has(of.id),
     base: { words: baseWords(of), steps: of.start },
   };
+}
+
+function isExcluded(ready: Ready, value: string): boolean {
+  return (
+    (ready.excluded.size > 0 && ready.excluded.has(comparable(value))) ||
+    ready.excludePatterns.some((p) => p.test(value))
+  );
 }
 
 /** Sums of fractions are not exact. */
@@ -463,6 +481,7 @@ export class Session implements Finder {
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
   readonly #surroundings = new Map<number, Surroundings>();
+  #row: TokenRow | undefined;
   #low = 0;
   #high = 0;
   #cellsRead = 0;
@@ -484,6 +503,7 @@ export class Session implements Finder {
   read(stretch: Stretch): void {
     this.#stretch = stretch;
     this.#surroundings.clear();
+    this.#row = new TokenRow(stretch.text, this.engine.vocabulary);
     this.#low = stretch.from;
     this.#high = stretch.to;
     this.#records = recordsOf(stretch.segments);
@@ -673,9 +693,22 @@ export class Session implements Finder {
     const { text, base, segments } = this.#stretch;
     const value = text.slice(start, end);
     const segment = segments.length > 0 ? segmentAt(segments, base + start) : undefined;
-    if (this.#isHopeless(ready, value, start, end, segment, more)) return;
-    const steps: Step[] = [ready.base, ...more];
-    const hit: Hit = {
+    let steps: Step[];
+    let dropped = '';
+    let waiting = false;
+    if (this.options.nearMisses) {
+      steps = [ready.base, ...more];
+      dropped = this.#check(ready, value, steps);
+      if (ready.context.length > 0)
+        steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
+    } else {
+      // What is common in writing is weighed only once it is known what stands near it.
+      waiting = ready.waits;
+      const weighed = this.#weigh(ready, value, start, end, segment, more);
+      if (!weighed) return;
+      steps = weighed;
+    }
+    this.#hits.push({
       ready,
       start: base + start,
       end: base + end,
@@ -683,57 +716,59 @@ export class Session implements Finder {
       steps,
       segment,
       line: 0,
-      dropped: '',
+      dropped,
       settled: 0,
-      waiting: false,
-    };
+      waiting,
+    });
+  }
+
+  /** Adds what the checks say to `steps`; what rules the value out, empty where nothing does. */
+  #check(ready: Ready, value: string, steps: Step[]): string {
     for (const check of ready.checks) {
       const result = check.run(value);
       const step = stepOf(check.of, result);
-      if (!step) {
-        hit.dropped = result.says;
-        break;
-      }
+      if (!step) return result.says;
       if (step.steps !== 0) steps.push(step);
     }
-    if (
-      hit.dropped === '' &&
-      (ready.excluded.has(comparable(value)) || ready.excludePatterns.some((p) => p.test(value)))
-    )
-      hit.dropped = 'is excluded';
-    if (hit.dropped !== '' && !this.options.nearMisses) return;
-    if (ready.waits && hit.dropped === '' && !this.options.nearMisses) {
-      // What is common in writing is weighed only once it is known what stands near it.
-      hit.waiting = true;
-    } else if (ready.context.length > 0) {
-      steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
-    }
-    this.#hits.push(hit);
+    return isExcluded(ready, value) ? 'is excluded' : '';
   }
 
   /**
-   * Whether a value cannot come to count, whatever its dear checks say: what is cheap is looked at first. Where near
-   * misses are told, all of it is.
+   * All that speaks for and against a match; `undefined` where it cannot come to count. What is cheap is looked at
+   * first, and the rest only where it can still make a difference.
    */
-  #isHopeless(
+  #weigh(
     ready: Ready,
     value: string,
     start: number,
     end: number,
     segment: Segment | undefined,
     more: readonly Step[],
-  ): boolean {
-    if (ready.dearSteps === undefined || this.options.nearMisses) return false;
+  ): Step[] | undefined {
+    // A longer match of words keeps shorter ones away even where it does not count itself.
+    const mayFail = ready.of.anchor.by === 'pattern';
+    const { checks } = ready;
+    const told: (Step | undefined)[] = new Array<undefined>(checks.length).fill(undefined);
     let open = ready.lacking - ready.dearSteps - sumOf(more);
-    for (const check of ready.checks) {
+    for (let i = 0; i < checks.length; i++) {
+      const check = checks[i] as CompiledCheck;
       if (check.dear) continue;
-      const step = stepOf(check.of, check.run(value));
-      if (!step) return true;
+      const step = (told[i] = stepOf(check.of, check.run(value)));
+      if (!step) return undefined;
       open -= step.steps;
     }
-    if (open <= SLACK) return false;
-    const around = this.#around(start, end, segment);
-    return open - sumOf(weighContext(ready.context, around)) > SLACK;
+    if (mayFail && open - ready.contextSteps > SLACK) return undefined;
+    let context: readonly Step[] = [];
+    if (ready.context.length > 0 && !ready.waits) {
+      context = weighContext(ready.context, this.#around(start, end, segment));
+      if (mayFail && open - sumOf(context) > SLACK) return undefined;
+    }
+    for (let i = 0; i < checks.length; i++) {
+      const check = checks[i] as CompiledCheck;
+      if (check.dear && !(told[i] = stepOf(check.of, check.run(value)))) return undefined;
+    }
+    if (isExcluded(ready, value)) return undefined;
+    return [ready.base, ...more, ...told.filter((s) => s !== undefined && s.steps !== 0), ...context] as Step[];
   }
 
   /** Several detectors often match the same characters. */
@@ -751,6 +786,7 @@ export class Session implements Finder {
         end,
         local,
         record && [Math.max(0, record[0] - base), record[1] - base],
+        this.#row,
       );
       if (this.#surroundings.size >= MOST_SURROUNDINGS) this.#surroundings.clear();
       this.#surroundings.set(key, known);

@@ -1,5 +1,5 @@
 import { wilson } from '../interval.ts';
-import { tokenize } from './context.ts';
+import { tokenize } from './token.ts';
 
 export interface Example {
   readonly name: string;

@@ -1,4 +1,4 @@
-import { tokenize } from './context.ts';
+import { tokenize } from './token.ts';
 
 /** Words in a row that are compared as one. */
 const SHINGLE = 3;

@@ -1,5 +1,5 @@
 import { confidence, KEEP_FROM, sumOf, type Step } from './confidence.ts';
-import { tokenize, type Token } from './context.ts';
+import { tokenize, type Token } from './token.ts';
 import { segmentAt, type TextDocument } from './segment.ts';
 import type { Finding, NearMiss } from './finding.ts';
 import { comparable, mask } from './mask.ts';

@@ -1,5 +1,5 @@
 import { foldedPrefix, foldOf, isLetter, LOWER } from './code-shape.ts';
-import { HIT_SLOTS } from './kernel/scan-kernel.ts';
+import { ANY, CAPITAL, HIT_SLOTS, type WordTables } from './kernel/scan-kernel.ts';
 
 /** What a word sets off. */
 export interface WordEntry<T> {
@@ -19,8 +19,9 @@ interface Known<T> {
   readonly folded: Uint8Array;
 }
 
-const HIT_ANY = 1;
-const HIT_CAPITAL = 2;
+/** So many bytes of a word the kernel compares. */
+const DEEPEST = 8;
+const MIX = 0x9e3779b97f4a7c15n;
 
 /** The first four units, five bits each, hashed: both cases of a letter, in Latin-1 too, have the same five. */
 function slotOf(a: number, b: number, c: number, d: number): number {
@@ -28,12 +29,31 @@ function slotOf(a: number, b: number, c: number, d: number): number {
   return Math.imul(key, 0x9e3779b1) >>> 15;
 }
 
+/** As the kernel hashes bytes: five bits of a letter, nothing of anything else. */
+function deepSlotOf(folded: Uint8Array, length: number): number {
+  let key = 0n;
+  for (let k = 0; k < length; k++) {
+    const b = folded[k] ?? 0;
+    if (b >= 97 && b <= 122) key |= BigInt(b & 31) << BigInt(8 * k);
+  }
+  return Number(BigInt.asUintN(64, key * MIX) >> 47n);
+}
+
+/** The bytes that an entry begins with, its end and the beginning of the next word included: more than one way to be. */
+function waysOf<T>({ entry, folded }: Known<T>): readonly Uint8Array[] {
+  if (!entry.whole) return [folded];
+  const ended = Uint8Array.of(...folded, 0);
+  // More than one sign between two words leaves it open.
+  return entry.next
+    ? [foldOf(entry.next.charCodeAt(0)), 0].map((b) => Uint8Array.of(...ended, b))
+    : [ended];
+}
+
 /**
- * Finds which entries stand at the beginning of a word. A table for the kernel says of a word's first four letters
- * whether an entry may begin so. Entries have three units or more.
+ * Finds which entries stand at the beginning of a word. Tables for the kernel say of a word's first letters whether an
+ * entry may begin so. Entries have three units or more.
  */
 export class WordIndex<T> {
-  readonly hits = new Uint8Array(HIT_SLOTS);
   /** By the slot of the first four letters; those of several may share one. */
   readonly #entries: (Known<T>[] | undefined)[] = new Array<undefined>(HIT_SLOTS).fill(undefined);
 
@@ -43,10 +63,30 @@ export class WordIndex<T> {
     if (folded.length < 3) throw new RangeError(`“${entry.text}” is too short: three letters at least.`);
     const [a, b, c] = folded as unknown as readonly [number, number, number];
     for (const last of folded.length > 3 ? [folded[3] as number] : ALL_CODES) {
-      const slot = slotOf(a, b, c, last);
-      this.hits[slot] = (this.hits[slot] as number) | (entry.capital ? HIT_CAPITAL : HIT_ANY);
-      (this.#entries[slot] ??= []).push({ entry, folded });
+      (this.#entries[slotOf(a, b, c, last)] ??= []).push({ entry, folded });
     }
+  }
+
+  /** For the kernel, of the entries so far. */
+  tables(): WordTables {
+    const hits = new Uint8Array(HIT_SLOTS);
+    const deep = new Uint8Array(HIT_SLOTS);
+    for (const [slot, list] of this.#entries.entries()) {
+      if (!list) continue;
+      const ways = list.map(waysOf);
+      const depth = Math.min(DEEPEST, ...ways.flat().map((way) => way.length));
+      let bits = depth << 4;
+      for (const [i, { entry }] of list.entries()) {
+        const bit = entry.capital ? CAPITAL : ANY;
+        bits |= bit;
+        for (const way of ways[i] as readonly Uint8Array[]) {
+          const at = deepSlotOf(way, depth);
+          deep[at] = (deep[at] as number) | bit;
+        }
+      }
+      hits[slot] = bits;
+    }
+    return { hits, deep };
   }
 
   /** The entries that stand at `i`. */

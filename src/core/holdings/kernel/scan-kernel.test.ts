@@ -13,8 +13,8 @@ it('is what its source assembles to', async () => {
 });
 
 it('marks what a plain loop marks, wherever the text begins and ends', () => {
-  const hits = new Uint8Array(HIT_SLOTS).fill(1);
-  const kernel = new ScanKernel(hits, [64, 58]);
+  const hits = new Uint8Array(HIT_SLOTS).fill(1 | (3 << 4));
+  const kernel = new ScanKernel({ hits, deep: new Uint8Array(HIT_SLOTS).fill(1) }, [64, 58]);
   const alpha = (b: number) => (b >= 65 && b <= 90) || (b >= 97 && b <= 122);
   const digit = (b: number) => b >= 48 && b <= 57;
   fc.assert(

@@ -6,14 +6,26 @@ export const DIGITS = 1;
 export const SIGN = 2;
 export const CAPITALS = 3;
 
-/** Slots for the hash of a word's first four letters. */
+/** Slots for the hash of a word's first letters. */
 export const HIT_SLOTS = 1 << 17;
+
+/** Of the words that are sought: what the kernel reads of them. */
+export interface WordTables {
+  /** By the hash of the first four letters, HIT_SLOTS bytes: `ANY` or `CAPITAL`, and from bit 4 on how many bytes to look at then. */
+  readonly hits: Uint8Array;
+  /** By the hash of so many bytes, as many: `ANY` or `CAPITAL`. */
+  readonly deep: Uint8Array;
+}
+export const ANY = 1;
+/** Only where the word is written with a capital. */
+export const CAPITAL = 2;
 
 const TEXT = 64;
 const BLOCK = 1 << 19;
 const SIGNS = TEXT + BLOCK + 64;
 const HITS = SIGNS + 64;
-const OUT = HITS + HIT_SLOTS;
+const DEEP = HITS + HIT_SLOTS;
+const OUT = DEEP + HIT_SLOTS;
 
 let compiled: WebAssembly.Module | undefined;
 
@@ -32,6 +44,7 @@ interface Exports {
     text: number,
     length: number,
     hits: number,
+    deep: number,
     signs: number,
     out: number,
     most: number,
@@ -47,13 +60,14 @@ export class ScanKernel {
   readonly #bytes: Uint8Array;
   readonly #places: Int32Array;
 
-  /** `hits` has HIT_SLOTS bytes; `signs` are ASCII. */
-  constructor(hits: Uint8Array, signs: readonly number[]) {
+  /** `signs` are ASCII. */
+  constructor({ hits, deep }: WordTables, signs: readonly number[]) {
     this.#exports = new WebAssembly.Instance(compile()).exports as unknown as Exports;
     const { buffer } = this.#exports.memory;
     this.#bytes = new Uint8Array(buffer);
     this.#places = new Int32Array(buffer, OUT, (buffer.byteLength - OUT) >> 2);
     this.#bytes.set(hits, HITS);
+    this.#bytes.set(deep, DEEP);
     for (const b of signs) {
       const low = SIGNS + (b & 15);
       const high = SIGNS + 16 + (b >> 4);
@@ -72,7 +86,7 @@ export class ScanKernel {
       this.#bytes[TEXT - 1] = at > 0 ? (units[at - 1] as number) : 0;
       this.#bytes.fill(0, TEXT + length, TEXT + length + 32);
       this.#bytes.set(units.subarray(at, Math.min(units.length, at + length + 16)), TEXT);
-      const n = scan(TEXT, length, HITS, SIGNS, OUT, places.length);
+      const n = scan(TEXT, length, HITS, DEEP, SIGNS, OUT, places.length);
       for (let k = 0; k < n; k++) {
         const place = places[k] as number;
         const i = at + (place >>> 2);

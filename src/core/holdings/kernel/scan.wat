@@ -2,15 +2,17 @@
 (module
   (memory (export "memory") 48)
   ;; text: where the bytes stand; the byte before and sixteen after can be read. length: how many.
-  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters: bit 0 any, bit 1 with a capital only.
+  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters: bit 0 any, bit 1 with a capital only, and in
+  ;; the upper half how many of its first eight bytes to look at then. deep: 131072 bytes, a slot for each hash of so many
+  ;; bytes, with the same two bits; what is no letter is as good as zero there.
   ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought.
   ;; out: where places go, four bytes each: the offset shifted left by two, and 0 word, 1 digits, 2 sign, 3 capitals.
   ;; Answers how many places there are; at most `most` are written, and then it ends early at a block's end and the
   ;; global "reached" tells where.
   (global $reached (export "reached") (mut i32) (i32.const 0))
-  (func (export "scan") (param $text i32) (param $length i32) (param $hits i32) (param $signs i32) (param $out i32) (param $most i32) (result i32)
+  (func (export "scan") (param $text i32) (param $length i32) (param $hits i32) (param $deep i32) (param $signs i32) (param $out i32) (param $most i32) (result i32)
     (local $at i32) (local $n i32) (local $v v128) (local $alpha i32) (local $wide i32) (local $digit i32) (local $sign i32)
-    (local $lastAlpha i32) (local $lastDigit i32) (local $starts i32) (local $bit i32) (local $word i32) (local $low v128) (local $high v128) (local $p i32) (local $hit i32)
+    (local $lastAlpha i32) (local $lastDigit i32) (local $starts i32) (local $bit i32) (local $word i32) (local $low v128) (local $high v128) (local $p i32) (local $hit i32) (local $need i32) (local $w i64) (local $l i64)
     (local.set $low (v128.load (local.get $signs)))
     (local.set $high (v128.load offset=16 (local.get $signs)))
     (local.set $p (i32.load8_u (i32.sub (local.get $text) (i32.const 1))))
@@ -42,10 +44,28 @@
               (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x9e3779b1)) (i32.const 15)))))
             (if (local.get $hit)
               (then
-                (if (i32.or (i32.and (local.get $hit) (i32.const 1)) (i32.eqz (i32.and (local.get $word) (i32.const 32))))
+                ;; Which of the two bits will do.
+                (local.set $need (i32.or (i32.const 1) (i32.shr_u (i32.and (i32.xor (local.get $word) (i32.const 32)) (i32.const 32)) (i32.const 4))))
+                (if (i32.and (local.get $hit) (local.get $need))
                   (then
-                    (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.shl (local.get $bit) (i32.const 2)))
-                    (local.set $n (i32.add (local.get $n) (i32.const 1)))))))
+                    (local.set $w (i64.load align=1 (i32.add (local.get $text) (local.get $bit))))
+                    ;; Bytes beyond ASCII are left to whoever reads the places.
+                    (if (i64.eqz (i64.and (local.get $w) (i64.const 0x8080808080808080)))
+                      (then
+                        (local.set $l (i64.or (local.get $w) (i64.const 0x2020202020202020)))
+                        (local.set $l (i64.and
+                          (i64.and (i64.add (local.get $l) (i64.const 0x1f1f1f1f1f1f1f1f))
+                                   (i64.xor (i64.add (local.get $l) (i64.const 0x0505050505050505)) (i64.const -1)))
+                          (i64.const 0x8080808080808080)))
+                        (local.set $w (i64.and (local.get $w) (i64.mul (i64.shr_u (local.get $l) (i64.const 7)) (i64.const 31))))
+                        (local.set $w (i64.and (local.get $w)
+                          (i64.shr_u (i64.const -1) (i64.extend_i32_u (i32.sub (i32.const 64) (i32.shl (i32.shr_u (local.get $hit) (i32.const 4)) (i32.const 3)))))))
+                        (local.set $need (i32.and (local.get $need) (i32.load8_u (i32.add (local.get $deep)
+                          (i32.wrap_i64 (i64.shr_u (i64.mul (local.get $w) (i64.const 0x9e3779b97f4a7c15)) (i64.const 47)))))))))
+                    (if (local.get $need)
+                      (then
+                        (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.shl (local.get $bit) (i32.const 2)))
+                        (local.set $n (i32.add (local.get $n) (i32.const 1)))))))))
             ;; Four capitals: each byte has bit 6 and not bit 5.
             (if (i32.eq (i32.and (local.get $word) (i32.const 0xe0e0e0e0)) (i32.const 0x40404040))
               (then

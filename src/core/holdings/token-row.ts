@@ -1,0 +1,86 @@
+import type { Vocabulary } from './phrase-set.ts';
+import { tokenize, type Token } from './token.ts';
+import { kindOf, NEITHER } from './unit-kind.ts';
+
+/** Tokens in [low, high) of an array. */
+export interface TokenSpan {
+  readonly tokens: readonly Token[];
+  readonly low: number;
+  readonly high: number;
+}
+
+/** Units read at once beyond those asked for. */
+const AHEAD = 24;
+const MOST_TOKENS = 4096;
+const LONGEST_WORD = 256;
+
+/** The tokens of one part of a text, read once for all who ask for stretches of it; it moves along with them. */
+export class TokenRow {
+  #tokens: Token[] = [];
+  #from = 0;
+  #to = 0;
+
+  constructor(
+    readonly text: string,
+    readonly vocabulary: Vocabulary,
+  ) {}
+
+  /** The tokens that begin in [from, to); `undefined` where one crosses an end that is said to be `sharp`. */
+  within(from: number, to: number, sharp: { from: boolean; to: boolean }): TokenSpan | undefined {
+    if (from >= to) return EMPTY;
+    if ((sharp.from && this.#isWithin(from)) || (sharp.to && this.#isWithin(to))) return undefined;
+    this.#reach(from, to);
+    const tokens = this.#tokens;
+    return { tokens, low: firstFrom(tokens, from), high: firstFrom(tokens, to) };
+  }
+
+  /** Whether a word stands on both sides of `at`. */
+  #isWithin(at: number): boolean {
+    const { text } = this;
+    if (at <= 0 || at >= text.length) return false;
+    const kind = kindOf(text.charCodeAt(at));
+    return kind !== NEITHER && kind === kindOf(text.charCodeAt(at - 1));
+  }
+
+  #reach(from: number, to: number): void {
+    if (this.#tokens.length > MOST_TOKENS || from > this.#to + AHEAD || to < this.#from - AHEAD) {
+      this.#tokens = [];
+      this.#from = this.#to = this.#edge(from, -1);
+    }
+    if (to > this.#to) {
+      const end = this.#edge(to + AHEAD, 1);
+      this.#tokens.push(...this.#read(this.#to, end));
+      this.#to = end;
+    }
+    if (from < this.#from) {
+      const start = this.#edge(from - AHEAD, -1);
+      // Others hold on to the array as it was.
+      this.#tokens = [...this.#read(start, this.#from), ...this.#tokens];
+      this.#from = start;
+    }
+  }
+
+  /** `at`, or where the word that it stands in begins or ends. */
+  #edge(at: number, way: -1 | 1): number {
+    let edge = Math.max(0, Math.min(this.text.length, at));
+    for (let n = 0; n < LONGEST_WORD && this.#isWithin(edge); n++) edge += way;
+    return edge;
+  }
+
+  #read(from: number, to: number): readonly Token[] {
+    return tokenize(this.text, from, to, this.vocabulary);
+  }
+}
+
+const EMPTY: TokenSpan = { tokens: [], low: 0, high: 0 };
+
+/** The index of the first that begins at `start` or later. */
+function firstFrom(tokens: readonly Token[], start: number): number {
+  let [low, high] = [0, tokens.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((tokens[middle] as Token).start < start) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

@@ -1,0 +1,46 @@
+import { kindOf, NEITHER } from './unit-kind.ts';
+
+/** A word or number of a text, folded to lower case, with its place. */
+export interface Token {
+  readonly word: string;
+  readonly start: number;
+  readonly end: number;
+  /** By the number of a set of phrases: 1 where one of its phrases begins with this word. Absent where nobody has looked. */
+  readonly begins: Uint8Array | undefined;
+}
+
+/** The words and numbers of a stretch of text, each with which phrases begin with it where somebody knows. */
+export function tokenize(
+  text: string,
+  from: number,
+  to: number,
+  vocabulary?: { begins(word: string): Uint8Array },
+): Token[] {
+  const out: Token[] = [];
+  let i = from;
+  while (i < to) {
+    const kind = kindOf(text.charCodeAt(i));
+    if (kind === NEITHER) {
+      i++;
+      continue;
+    }
+    const start = i;
+    do i++;
+    while (i < to && kindOf(text.charCodeAt(i)) === kind);
+    const word = text.slice(start, i).toLowerCase();
+    out.push({ word, start, end: i, begins: vocabulary?.begins(word) });
+  }
+  return out;
+}
+
+export function wordsOf(text: string): string[] {
+  return tokenize(text, 0, text.length).map((t) => t.word);
+}
+
+/** A heading or field name as words: `dateOfBirth`, `date_of_birth` and `Date of birth` are the same. */
+export function headingTokens(heading: string): readonly Token[] {
+  const spaced = heading
+    .replace(/(\p{Ll}|\p{N})(?=\p{Lu})/gu, '$1 ')
+    .replace(/(\p{Lu})(?=\p{Lu}\p{Ll})/gu, '$1 ');
+  return tokenize(spaced, 0, spaced.length);
+}
