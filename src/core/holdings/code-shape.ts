@@ -18,7 +18,7 @@ export function shapeOf(unit: number): string {
   if (unit < 256) return unit === 0xaa || unit === 0xb5 || unit === 0xba ? 'a' : OTHER;
   const c = String.fromCharCode(unit);
   if (/\p{Lu}/u.test(c)) return 'A';
-  if (/[\p{L}\p{M}]/u.test(c)) return 'a';
+  if (/\p{L}/u.test(c)) return 'a';
   return /\s/.test(c) ? ' ' : OTHER;
 }
 

@@ -2,9 +2,10 @@ import type { Context } from './detector.ts';
 import type { Step } from './confidence.ts';
 import type { Segment } from './segment.ts';
 import { needsOf } from './pattern-needs.ts';
-import { PhraseSet, type Vocabulary } from './phrase-set.ts';
+import { PhraseSet } from './phrase-set.ts';
 import { headingTokens, tokenize, type Token } from './token.ts';
 import type { TokenRow, TokenSpan } from './token-row.ts';
+import type { Vocabulary } from './vocabulary.ts';
 
 const SENTENCE = 300;
 const LINE = 400;
@@ -38,7 +39,7 @@ export class Surroundings {
   #after = NO_TOKENS;
   #afterTo = -1;
   #heading: readonly Token[] | undefined;
-  readonly #wider = new Map<string, readonly Token[]>();
+  readonly #wider = new Map<string, TokenSpan>();
   readonly low: number;
   readonly high: number;
 
@@ -122,13 +123,15 @@ export class Surroundings {
     return [from, to];
   }
 
-  tokens(where: 'line' | 'sentence' | 'cell'): readonly Token[] {
+  tokens(where: 'line' | 'sentence' | 'cell'): TokenSpan {
     let known = this.#wider.get(where);
     if (!known) {
       const [from, to] = this.bounds(where);
-      known = [this.#read(from, this.start), this.#read(this.end, to)].flatMap(({ tokens, low, high }) =>
-        tokens.slice(low, high),
-      );
+      const before = this.#read(from, this.start);
+      const after = this.#read(this.end, to);
+      const tokens = [before, after].flatMap((s) => s.tokens.slice(s.low, s.high));
+      known = { tokens, low: 0, high: tokens.length };
+      if (before.begun && before.begun === after.begun) known = { ...known, begun: before.begun };
       this.#wider.set(where, known);
     }
     return known;
@@ -168,22 +171,35 @@ export function mostOf(contexts: readonly Context[]): number {
   return nearest + most;
 }
 
-/**
- * Whether the surroundings can make up what a match lacks, by the quickest look: contexts that can only add are taken
- * as met unless they need a digit and there is none.
- */
-export function mayMakeUp(
-  contexts: readonly CompiledContext[],
-  around: Surroundings,
-  lacking: number,
-): boolean {
+/** The most that contexts can add here, by the quickest look: one that may be met is taken as met. */
+export function mostAround(contexts: readonly CompiledContext[], around: Surroundings): number {
+  let nearest = 0;
   let most = 0;
   for (const c of contexts) {
-    if (c.of.steps <= 0) continue;
-    if (c.needsDigit && c.of.where === 'around' && !c.phrases && !around.hasDigit(c.of.within)) continue;
-    most += c.of.steps;
+    const { steps } = c.of;
+    if (steps <= 0 || !mayBeMet(c, around)) continue;
+    if (c.of.where === 'before' || c.of.where === 'heading') nearest = Math.max(nearest, steps);
+    else most += steps;
   }
-  return most >= lacking;
+  return nearest + most;
+}
+
+function mayBeMet(c: CompiledContext, around: Surroundings): boolean {
+  const { where, within } = c.of;
+  const isBegun = (span: TokenSpan) => c.phrases !== undefined && begunIn(c.phrases, span) === span;
+  switch (where) {
+    case 'heading':
+      return around.segment?.heading !== undefined;
+    case 'before':
+      return c.pattern !== undefined || isBegun(around.before(within));
+    case 'after':
+      return c.pattern !== undefined || isBegun(around.after(within));
+    case 'around':
+      if (c.pattern) return !c.needsDigit || c.phrases !== undefined || around.hasDigit(within);
+      return isBegun(around.before(within)) || isBegun(around.after(within));
+    default:
+      return true;
+  }
 }
 
 /**
@@ -224,7 +240,7 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
         break;
       }
       case 'heading': {
-        const found = inTokens(c, around.heading) ?? inText(c, around.segment?.heading);
+        const found = inTokens(c, { tokens: around.heading, low: 0, high: around.heading.length }) ?? inText(c, around.segment?.heading);
         // A heading is as near as can be, but what stands in the cell itself is nearer.
         if (found) label({ words: found, distance: 0.5 + around.start - around.low }, c.of, 'in the heading');
         break;
@@ -250,11 +266,15 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
 const chars = (n: number) => (n === 1 ? '1 character' : `${n} characters`);
 const quoted = (words: string) => `“${words}”`;
 
+/** The tokens to look at for the phrases of a set: none where it is known that none begins there. */
+const begunIn = (phrases: PhraseSet, span: TokenSpan): TokenSpan =>
+  span.begun && span.begun[phrases.number] !== 1 ? NO_TOKENS : span;
+
 function lastBefore(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
   const { text, start } = around;
   let found: Found | undefined;
   if (c.phrases) {
-    const { tokens, low, high } = around.before(within);
+    const { tokens, low, high } = begunIn(c.phrases, around.before(within));
     for (let i = high - 1; i >= low; i--) {
       const token = tokens[i] as Token;
       if (start - token.end > within) break;
@@ -281,7 +301,7 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
 function firstAfter(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
   const { text, end } = around;
   if (c.phrases) {
-    const { tokens, low, high } = around.after(within);
+    const { tokens, low, high } = begunIn(c.phrases, around.after(within));
     for (let i = low; i < high; i++) {
       const token = tokens[i] as Token;
       if (token.start - end > within) break;
@@ -301,10 +321,11 @@ function firstAfter(c: CompiledContext, around: Surroundings, within: number): F
   return m?.[0] ? { words: quoted(m[0]), distance: m.index } : undefined;
 }
 
-function inTokens(c: CompiledContext, tokens: readonly Token[]): string | undefined {
+function inTokens(c: CompiledContext, span: TokenSpan): string | undefined {
   if (!c.phrases) return undefined;
-  for (let i = 0; i < tokens.length; i++) {
-    const n = c.phrases.matchAt(tokens, i);
+  const { tokens, low, high } = begunIn(c.phrases, span);
+  for (let i = low; i < high; i++) {
+    const n = c.phrases.matchAt(tokens, i, high);
     if (n > 0)
       return quoted(
         tokens

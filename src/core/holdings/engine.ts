@@ -4,7 +4,7 @@ import { foldUnits, shapeKey } from './code-shape.ts';
 import { confidence, stepsOf, sumOf, type Step } from './confidence.ts';
 import {
   compileContext,
-  mayMakeUp,
+  mostAround,
   mostOf,
   FARTHEST_CONTEXT,
   Surroundings,
@@ -12,26 +12,27 @@ import {
   type CompiledContext,
 } from './context.ts';
 import type { Check, PatternDetector } from './detector.ts';
-import { PhraseSet, Vocabulary } from './phrase-set.ts';
+import { PhraseSet } from './phrase-set.ts';
 import { headingTokens } from './token.ts';
 import { TokenRow } from './token-row.ts';
 import { segmentAt, type Segment, type TextDocument } from './segment.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { comparable, mask } from './mask.ts';
-import { branchesOf, LONGEST, needsOf, type Need } from './pattern-needs.ts';
+import { branchesOf, LONGEST, needsOf, SHAPE_MARGIN, type Need } from './pattern-needs.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
+import { kindOf, NEITHER } from './unit-kind.ts';
+import { Vocabulary } from './vocabulary.ts';
 import { WordIndex, type WordEntry } from './word-index.ts';
 
 /** Units of text on either side of a stretch that a search of it may have to see. */
 export const MARGIN = LONGEST + FARTHEST_CONTEXT + 64;
 const MOST_NEAR_MISSES = 2000;
-const SHAPE_MARGIN = 8;
 const WIDEST_GAP = 6;
 const LONGEST_CLUSTER = 72;
 /** How far apart two findings of one line or sentence may be. */
 const COMPANY = 300;
 const MOST_SHAPES = 50_000;
-const MOST_SURROUNDINGS = 5_000;
+const MOST_SURROUNDINGS = 16;
 
 /** A detector made ready to run. */
 interface Ready {
@@ -40,6 +41,8 @@ interface Ready {
   readonly checks: readonly CompiledCheck[];
   /** Steps that a match needs beside those of its anchor. */
   readonly lacking: number;
+  /** All the steps of a match that counts. */
+  readonly needed: number;
   /** What dear checks and other detectors may add at most. */
   readonly dearSteps: number;
   /** What its surroundings may add at most. */
@@ -67,6 +70,18 @@ interface Seeker {
   readonly need: Need;
   readonly longest: number;
   readonly margin: number;
+}
+
+/** A pattern that needs digits. */
+interface DigitSeeker {
+  readonly seeker: number;
+  readonly need: Extract<Need, { by: 'digits' }>;
+  /** A match reaches only a little beyond its digits on either side, and they stand together. */
+  readonly narrow: boolean;
+  /** Units beyond a cluster that a match may reach. */
+  readonly reach: number;
+  /** The digits of a match are all in one cluster. */
+  together: boolean;
 }
 
 type Trigger =
@@ -105,14 +120,13 @@ export class Engine {
   readonly #ready: readonly Ready[];
   readonly #seekers: Seeker[] = [];
   readonly #words = new WordIndex<Trigger>();
-  readonly #narrow: number[] = [];
-  readonly #wide: number[] = [];
+  readonly #digits: DigitSeeker[] = [];
   readonly #capitals: number[] = [];
   readonly #literals: number[] = [];
   readonly #always: number[] = [];
   readonly #signs: number[][] = Array.from({ length: 256 }, () => []);
   readonly #between = new Uint8Array(256);
-  readonly #shapes = new Map<string, readonly number[]>();
+  readonly #shapes = new Map<string, readonly DigitSeeker[]>();
   readonly #headings: { readonly ready: Ready; readonly fn: AnchorFunction; readonly phrases: PhraseSet }[] =
     [];
   readonly #headingReaders = new Map<
@@ -134,12 +148,13 @@ export class Engine {
       }
     });
     for (const ready of this.#ready) this.#addAnchor(ready);
-    for (const seeker of this.#narrow) {
-      const need = (this.#seekers[seeker] as Seeker).need;
-      if (need.by !== 'digits') continue;
+    for (const { need, narrow } of this.#digits) {
+      if (!narrow) continue;
       for (const b of need.between) this.#between[b] = 1;
       this.#gap = Math.max(this.#gap, need.gap);
     }
+    for (const d of this.#digits)
+      d.together = d.need.gap <= this.#gap && [...d.need.between].every((b) => this.#between[b] === 1);
   }
 
   #addAnchor(ready: Ready): void {
@@ -201,7 +216,8 @@ export class Engine {
         break;
       case 'digits': {
         const narrow = need.lead <= SHAPE_MARGIN && need.trail <= SHAPE_MARGIN && need.gap <= WIDEST_GAP;
-        (narrow ? this.#narrow : this.#wide).push(at);
+        const reach = narrow ? need.trail : needs.longest;
+        this.#digits.push({ seeker: at, need, narrow, reach, together: false });
         break;
       }
       case 'sign':
@@ -326,31 +342,28 @@ export class Engine {
       } else if (between[b] === 0 || j - last > this.#gap) break;
     }
     const end = last + 1;
-    for (const s of this.#narrowFor(units, i, end, length, count)) {
-      const { need } = this.#seekers[s] as Seeker;
-      if (need.by === 'digits') out.window(s, i - need.lead, end + need.trail);
-    }
-    for (const s of this.#wide) {
-      const { need, longest } = this.#seekers[s] as Seeker;
-      if (need.by !== 'digits') continue;
-      if (need.gap <= this.#gap && count < need.least) continue;
-      if (need.before && !runBegins(units, i, end, need.before)) continue;
-      out.window(s, i - need.lead, end + longest);
-    }
+    for (const { seeker, need, reach } of this.#fitting(units, i, end, length, count))
+      out.window(seeker, i - need.lead, end + reach);
     return end;
   }
 
-  #narrowFor(units: Uint8Array, from: number, end: number, length: number, count: number): readonly number[] {
-    if (end - from > LONGEST_CLUSTER) return this.#narrow;
+  /** Patterns that may match with their first digit in the cluster. */
+  #fitting(
+    units: Uint8Array,
+    from: number,
+    end: number,
+    length: number,
+    count: number,
+  ): readonly DigitSeeker[] {
+    if (end - from > LONGEST_CLUSTER) return this.#digits;
     const shape = shapeKey(units, Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN));
     // Another cluster nearby may have the same shape around it, and other digits.
     const key = `${count} ${shape}`;
     let known = this.#shapes.get(key);
     if (!known) {
-      known = this.#narrow.filter((s) => {
-        const { need } = this.#seekers[s] as Seeker;
-        return need.by === 'digits' && need.least <= count && need.shape.test(shape);
-      });
+      known = this.#digits.filter(
+        ({ need, together }) => (!together || need.least <= count) && need.mayFit(shape),
+      );
       if (this.#shapes.size >= MOST_SHAPES) this.#shapes.clear();
       this.#shapes.set(key, known);
     }
@@ -367,16 +380,6 @@ export class Engine {
         out.window(s, at - need.lead, at + longest);
     }
   }
-}
-
-function runBegins(units: Uint8Array, from: number, end: number, before: Uint8Array): boolean {
-  for (let i = from; i < end; i++) {
-    const b = units[i] as number;
-    if (b < 48 || b > 57) continue;
-    const p = i === 0 ? 10 : (units[i - 1] as number);
-    if ((p < 48 || p > 57) && (i === 0 || before[p] === 1)) return true;
-  }
-  return false;
 }
 
 /** What the pass reports. */
@@ -401,6 +404,7 @@ function makeReady(
     index,
     checks,
     lacking: stepsOf(of.keepFrom) - of.start,
+    needed: stepsOf(of.keepFrom),
     dearSteps:
       dear.reduce((sum, c) => sum + best(c.of), 0) +
       of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
@@ -424,6 +428,16 @@ function isExcluded(ready: Ready, value: string): boolean {
     ready.excludePatterns.some((p) => p.test(value))
   );
 }
+
+/** Whether a word or number ends at `at`, with the marks on its last letter. */
+function endsWord(text: string, at: number): boolean {
+  const kind = kindOf(text.charCodeAt(at - 1));
+  return kind !== NEITHER && /[\p{L}\p{N}]\p{M}*$/u.test(text.slice(Math.max(0, at - 4), at));
+}
+
+/** Whether a word that has its letters goes on with this unit. */
+const goesOn = (unit: number) =>
+  unit === 95 || (kindOf(unit) !== NEITHER && /[\p{M}\p{N}]/u.test(String.fromCharCode(unit)));
 
 /** Sums of fractions are not exact. */
 const SLACK = 1e-6;
@@ -472,6 +486,8 @@ export class Session implements Finder {
   readonly #next: Float64Array;
   readonly #pendingFrom: Float64Array;
   readonly #pendingTo: Float64Array;
+  readonly #pending: number[] = [];
+  #farthest = -1;
   readonly #spent: Float64Array;
   readonly #off: Uint8Array;
   readonly #tallies: Tally[];
@@ -480,7 +496,7 @@ export class Session implements Finder {
   #hits: Hit[] = [];
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
-  readonly #surroundings = new Map<number, Surroundings>();
+  readonly #surroundings: Surroundings[] = [];
   #row: TokenRow | undefined;
   #low = 0;
   #high = 0;
@@ -502,7 +518,7 @@ export class Session implements Finder {
 
   read(stretch: Stretch): void {
     this.#stretch = stretch;
-    this.#surroundings.clear();
+    this.#surroundings.length = 0;
     this.#row = new TokenRow(stretch.text, this.engine.vocabulary);
     this.#low = stretch.from;
     this.#high = stretch.to;
@@ -518,7 +534,7 @@ export class Session implements Finder {
       Math.min(stretch.text.length, stretch.to + LONGEST),
       this,
     );
-    for (let s = 0; s < this.#pendingFrom.length; s++) this.#flush(s);
+    this.#flushAll();
     if (this.engine.readsHeadings) this.#readCells();
     this.#settle(stretch.base + stretch.to - MARGIN);
   }
@@ -546,6 +562,9 @@ export class Session implements Finder {
   }
 
   window(seeker: number, from: number, to: number): void {
+    // What is far behind is read now, all together: the patterns share what stands around.
+    if (from > this.#farthest) this.#flushAll();
+    this.#farthest = Math.max(this.#farthest, to);
     const pendingTo = this.#pendingTo[seeker] as number;
     if (pendingTo >= 0) {
       if (from <= pendingTo) {
@@ -555,8 +574,15 @@ export class Session implements Finder {
       }
       this.#flush(seeker);
     }
+    this.#pending.push(seeker);
     this.#pendingFrom[seeker] = from;
     this.#pendingTo[seeker] = to;
+  }
+
+  #flushAll(): void {
+    for (const seeker of this.#pending) this.#flush(seeker);
+    this.#pending.length = 0;
+    this.#farthest = -1;
   }
 
   /** Runs a pattern over the window that was gathered for it. */
@@ -577,7 +603,7 @@ export class Session implements Finder {
     if (without?.has(ready.index)) return;
     watch?.(ready.index, base + from);
     const began = budget ? budget.now() : 0;
-    for (const [low, high] of this.#bounds(from, to)) {
+    const search = (low: number, high: number) => {
       const begin = Math.max(from, low);
       const cut = Math.max(low, begin - margin);
       const slice = text.slice(cut, Math.min(high, to + margin));
@@ -594,14 +620,15 @@ export class Session implements Finder {
         this.#next[at] = base + start + length;
         this.#hit(ready, start, start + length, []);
       }
-    }
+    };
+    if (this.#records.size === 0) search(0, text.length);
+    else for (const [low, high] of this.#bounds(from, to)) search(low, high);
     if (budget) this.#charge(at, budget.now() - began, base + from);
   }
 
-  /** What a match in [from, to) may not reach beyond: its cell where there are cells, else the whole text. */
+  /** What a match in [from, to) may not reach beyond where there are cells: its own. */
   #bounds(from: number, to: number): readonly (readonly [number, number])[] {
     const { segments, base, text } = this.#stretch;
-    if (this.#records.size === 0) return [[0, text.length]];
     const bounds: [number, number][] = [];
     let open = from;
     for (let i = firstEnding(segments, base + from); i < segments.length; i++) {
@@ -631,7 +658,7 @@ export class Session implements Finder {
 
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void {
     const { text } = this.#stretch;
-    if (at > 0 && /[\p{L}\p{N}]/u.test(text[at - 1] as string)) return;
+    if (at > 0 && endsWord(text, at)) return;
     const end = at + entry.text.length;
     if (trigger.what === 'function') {
       const hit = trigger.fn.at(text, at, end);
@@ -644,7 +671,7 @@ export class Session implements Finder {
       const rest = trigger.rest.exec(text);
       if (!rest) return;
       stop = end + rest[0].length;
-    } else if (!trigger.stem && /[\p{N}_]/u.test(text[end] ?? ' ')) return;
+    } else if (!trigger.stem && end < text.length && goesOn(text.charCodeAt(end))) return;
     if (trigger.stem) while (stop < text.length && /[\p{L}\p{M}]/u.test(text[stop] as string)) stop++;
     this.#once(trigger.ready, at, stop, []);
   }
@@ -760,7 +787,9 @@ export class Session implements Finder {
     if (mayFail && open - ready.contextSteps > SLACK) return undefined;
     let context: readonly Step[] = [];
     if (ready.context.length > 0 && !ready.waits) {
-      context = weighContext(ready.context, this.#around(start, end, segment));
+      const around = this.#around(start, end, segment);
+      if (mayFail && open - mostAround(ready.context, around) > SLACK) return undefined;
+      context = weighContext(ready.context, around);
       if (mayFail && open - sumOf(context) > SLACK) return undefined;
     }
     for (let i = 0; i < checks.length; i++) {
@@ -773,25 +802,26 @@ export class Session implements Finder {
 
   /** Several detectors often match the same characters. */
   #around(start: number, end: number, segment: Segment | undefined): Surroundings {
-    const key = start * 2048 + (end - start);
-    let known = this.#surroundings.get(key);
-    if (!known) {
-      const { text, base } = this.#stretch;
-      const local =
-        segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
-      const record = segment?.record === undefined ? undefined : this.#records.get(segment.record);
-      known = new Surroundings(
-        text,
-        start,
-        end,
-        local,
-        record && [Math.max(0, record[0] - base), record[1] - base],
-        this.#row,
-      );
-      if (this.#surroundings.size >= MOST_SURROUNDINGS) this.#surroundings.clear();
-      this.#surroundings.set(key, known);
+    const last = this.#surroundings;
+    for (let i = last.length - 1; i >= 0; i--) {
+      const known = last[i] as Surroundings;
+      if (known.start === start && known.end === end) return known;
     }
-    return known;
+    const { text, base } = this.#stretch;
+    const local =
+      segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
+    const record = segment?.record === undefined ? undefined : this.#records.get(segment.record);
+    const made = new Surroundings(
+      text,
+      start,
+      end,
+      local,
+      record && [Math.max(0, record[0] - base), record[1] - base],
+      this.#row,
+    );
+    if (last.length >= MOST_SURROUNDINGS) last.length = 0;
+    last.push(made);
+    return made;
   }
 
   /** Settles every hit that begins before `upTo`. */
@@ -823,20 +853,24 @@ export class Session implements Finder {
   }
 
   #kept(h: Hit): boolean {
-    return confidence(sumOf(h.steps)) >= h.ready.of.keepFrom;
+    const sum = sumOf(h.steps);
+    return sum > h.ready.needed - SLACK && confidence(sum) >= h.ready.of.keepFrom;
   }
 
   #weighLate(h: Hit): void {
-    const { base } = this.#stretch;
-    const lacking = stepsOf(h.ready.of.keepFrom) - sumOf(h.steps);
-    const around = this.#around(h.start - base, h.end - base, h.segment);
     h.waiting = false;
-    if (mayMakeUp(h.ready.context, around, lacking)) h.steps.push(...weighContext(h.ready.context, around));
+    const { base } = this.#stretch;
+    const { context, contextSteps, needed } = h.ready;
+    const lacking = needed - sumOf(h.steps) - SLACK;
+    if (contextSteps < lacking) return;
+    const around = this.#around(h.start - base, h.end - base, h.segment);
+    if (mostAround(context, around) >= lacking) h.steps.push(...weighContext(context, around));
   }
 
   #weighCompany(h: Hit, ids: ReadonlyMap<string, readonly Hit[]>): void {
     for (const c of h.ready.company) {
-      const all = ids.get(c.detector) ?? [];
+      const all = ids.get(c.detector);
+      if (!all) continue;
       const near = all.slice(firstFrom(all, h.start - COMPANY), firstFrom(all, h.end + COMPANY)).find((o) => {
         if (o === h || (o.start < h.end && o.end > h.start)) return false;
         const before = o.end <= h.start;
@@ -871,10 +905,10 @@ export class Session implements Finder {
 
   #tell(h: Hit): void {
     const { of } = h.ready;
-    const share = confidence(sumOf(h.steps));
     const { hash, reveal, nearMisses } = this.options;
-    const kept = h.dropped === '' && share >= of.keepFrom;
+    const kept = h.dropped === '' && this.#kept(h);
     if (!kept && !nearMisses) return;
+    const share = confidence(sumOf(h.steps));
     const key = comparable(h.value);
     const finding: Finding = {
       detector: of.id,

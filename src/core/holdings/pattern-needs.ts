@@ -1,8 +1,12 @@
-import { RegExpParser, type AST } from '@eslint-community/regexpp';
-import { foldOf, OTHER, shapeOf } from './code-shape.ts';
+import type { AST } from '@eslint-community/regexpp';
+import { foldOf } from './code-shape.ts';
+import { shapeTest } from './pattern-shape.ts';
+import { factsOf, members, parse, type Facts } from './pattern-syntax.ts';
 
 /** The longest match that is looked for, in UTF-16 units, and the farthest a lookaround is let look. */
 export const LONGEST = 1024;
+/** Units of text on either side of a cluster of digits whose shape is looked at. */
+export const SHAPE_MARGIN = 8;
 const FARTHEST_LOOK = 256;
 const MOST_PREFIXES = 4000;
 
@@ -28,10 +32,8 @@ export type Need =
       readonly gap: number;
       /** Bytes that may stand between two digits. */
       readonly between: ReadonlySet<number>;
-      /** The bytes that may stand before the first digit, where that one begins a run of digits. */
-      readonly before: Uint8Array | undefined;
-      /** Matches every shape that the pattern can match. */
-      readonly shape: RegExp;
+      /** Whether a match may have its first digit in a cluster, by the shape of what stands around. */
+      readonly mayFit: (shape: string) => boolean;
     }
   /** A rare sign, with the bytes that may stand on either side of it. */
   | {
@@ -56,15 +58,6 @@ export interface PatternNeeds {
   readonly margin: number;
 }
 
-interface Facts {
-  readonly min: number;
-  readonly max: number;
-  readonly digits: number;
-  readonly lead: number;
-  readonly trail: number;
-  readonly gap: number;
-}
-
 /** Throws a SyntaxError where the pattern is none. */
 export function needsOf(pattern: string, ignoreCase: boolean): PatternNeeds {
   const ast = parse(pattern);
@@ -78,13 +71,6 @@ export function needsOf(pattern: string, ignoreCase: boolean): PatternNeeds {
 export function branchesOf(pattern: string): readonly string[] {
   const ast = parse(pattern);
   return ast.alternatives.map((a) => a.raw);
-}
-
-function parse(pattern: string): AST.Pattern {
-  return new RegExpParser({ ecmaVersion: 2022 }).parsePattern(pattern, 0, pattern.length, {
-    unicode: true,
-    unicodeSets: false,
-  });
 }
 
 function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
@@ -107,8 +93,7 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
       trail: Math.min(LONGEST, facts.trail),
       gap: facts.gap,
       between: betweenOf(ast, ignoreCase),
-      before: only && beforeDigits(only.elements, ignoreCase),
-      shape: new RegExp(relax(ast, ignoreCase)),
+      mayFit: shapeTest(ast, ignoreCase, facts.lead, SHAPE_MARGIN),
     };
   if (bounded && !ignoreCase) {
     const least = Math.min(...ast.alternatives.map((a) => leadingCapitals(a.elements).count));
@@ -123,163 +108,6 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
       text: ignoreCase ? literal.text.toLowerCase() : literal.text,
     };
   return { by: 'all' };
-}
-
-const NONE: Facts = { min: 0, max: 0, digits: 0, lead: 0, trail: 0, gap: 0 };
-
-function factsOf(node: AST.Pattern | AST.Element | AST.Alternative): Facts {
-  switch (node.type) {
-    case 'Pattern':
-    case 'Group':
-    case 'CapturingGroup':
-      return node.alternatives.map(factsOf).reduce((a, b) => ({
-        min: Math.min(a.min, b.min),
-        max: Math.max(a.max, b.max),
-        digits: Math.min(a.digits, b.digits),
-        lead: Math.max(a.lead, b.lead),
-        trail: Math.max(a.trail, b.trail),
-        gap: Math.max(a.gap, b.gap),
-      }));
-    case 'Alternative':
-      return node.elements.map(factsOf).reduce(inARow, NONE);
-    case 'Quantifier': {
-      const e = factsOf(node.element);
-      const max = e.max === 0 ? 0 : e.max * node.max;
-      if (e.digits === 0 || node.min === 0)
-        return { ...NONE, min: e.min * node.min, max, lead: max, trail: max };
-      const again = node.max > 1 ? e.trail + e.lead : 0;
-      return { ...e, min: e.min * node.min, max, digits: e.digits * node.min, gap: Math.max(e.gap, again) };
-    }
-    case 'Assertion': {
-      if (node.kind !== 'lookahead' || node.negate) return NONE;
-      // What must follow is part of the match, or right behind it.
-      const ahead = node.alternatives.map(factsOf);
-      if (ahead.some((a) => a.digits === 0)) return NONE;
-      const lead = Math.max(...ahead.map((a) => a.lead));
-      return { ...NONE, digits: 1, lead, trail: Infinity, gap: Infinity };
-    }
-    case 'Backreference': {
-      const max = Math.max(...[node.resolved].flat().map((group) => factsOf(group).max));
-      return { min: 0, max, digits: 0, lead: max, trail: max, gap: 0 };
-    }
-    default: {
-      const digit = isDigit(node);
-      // A class with `u` may take a pair of surrogates.
-      const max = node.type === 'Character' ? (node.value > 0xffff ? 2 : 1) : digit || narrow(node) ? 1 : 2;
-      return digit
-        ? { min: 1, max: 1, digits: 1, lead: 0, trail: 0, gap: 0 }
-        : { min: 1, max, digits: 0, lead: max, trail: max, gap: 0 };
-    }
-  }
-}
-
-function inARow(a: Facts, b: Facts): Facts {
-  const gap =
-    a.digits > 0 && b.digits > 0 ? Math.max(a.gap, b.gap, a.trail + b.lead) : Math.max(a.gap, b.gap);
-  return {
-    min: a.min + b.min,
-    max: a.max + b.max,
-    digits: a.digits + b.digits,
-    lead: a.digits > 0 ? a.lead : a.max + (b.digits > 0 ? b.lead : b.max),
-    trail: b.digits > 0 ? b.trail : b.max + (a.digits > 0 ? a.trail : a.max),
-    gap,
-  };
-}
-
-function narrow(node: AST.Element): boolean {
-  if (node.type === 'CharacterSet')
-    return node.kind === 'digit' || node.kind === 'word' || node.kind === 'space';
-  return node.type === 'CharacterClass' && !node.negate && members(node, false).every((u) => u <= 0xffff);
-}
-
-function isDigit(node: AST.Element): boolean {
-  if (node.type === 'Character') return node.value >= 48 && node.value <= 57;
-  if (node.type === 'CharacterSet') return node.kind === 'digit' && !node.negate;
-  if (node.type !== 'CharacterClass' || node.negate) return false;
-  return node.elements.every((e) => {
-    if (e.type === 'Character') return e.value >= 48 && e.value <= 57;
-    if (e.type === 'CharacterClassRange') return e.min.value >= 48 && e.max.value <= 57;
-    return e.type === 'CharacterSet' && e.kind === 'digit' && !e.negate;
-  });
-}
-
-/** Code units a class or set may take; those above Latin-1 stand for their kind. Undefined: anything. */
-function members(node: AST.Element | AST.CharacterClassElement, ignoreCase: boolean): readonly number[] {
-  const set = new Set<number>();
-  const add = (u: number) => {
-    set.add(u);
-    if (!ignoreCase) return;
-    const c = String.fromCodePoint(u);
-    for (const other of [c.toLowerCase(), c.toUpperCase()])
-      if (other.length === 1) set.add(other.charCodeAt(0));
-  };
-  const all = () => {
-    for (let u = 0; u < 256; u++) set.add(u);
-    for (const u of SAMPLES) set.add(u);
-  };
-  switch (node.type) {
-    case 'Character':
-      add(node.value);
-      break;
-    case 'CharacterClassRange':
-      for (let u = node.min.value; u <= Math.min(node.max.value, 0x2ff); u++) add(u);
-      if (node.max.value > 0x2ff) for (const u of SAMPLES) set.add(u);
-      break;
-    case 'CharacterSet':
-      if (node.kind === 'digit' && !node.negate) for (let u = 48; u < 58; u++) set.add(u);
-      else if (node.kind === 'word' && !node.negate) {
-        for (let u = 0; u < 128; u++) if (/\w/.test(String.fromCharCode(u))) set.add(u);
-      } else if (node.kind === 'space' && !node.negate) {
-        for (const u of [9, 10, 11, 12, 13, 32, 0xa0, 0x2003, 0x2028]) set.add(u);
-      } else if (node.kind === 'property' && !node.negate) {
-        const test = new RegExp(node.raw, 'u');
-        for (let u = 0; u < 0x300; u++) if (test.test(String.fromCharCode(u))) add(u);
-        for (const u of SAMPLES) set.add(u);
-      } else all();
-      break;
-    case 'CharacterClass':
-      if (node.negate) {
-        const not = new Set(
-          node.elements.flatMap((e) => members(e as AST.CharacterClassElement, ignoreCase)),
-        );
-        for (let u = 0; u < 256; u++) if (!not.has(u)) set.add(u);
-        for (const u of SAMPLES) set.add(u);
-      } else
-        for (const e of node.elements)
-          for (const u of members(e as AST.CharacterClassElement, ignoreCase)) set.add(u);
-      break;
-    default:
-      all();
-  }
-  return [...set];
-}
-/** One unit of each kind beyond Latin-1: capital, letter, blank, sign, half of a pair. */
-const SAMPLES = [0x100, 0x101, 0x2003, 0x2019, 0xd83d];
-
-function relax(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): string {
-  switch (node.type) {
-    case 'Pattern':
-    case 'Group':
-    case 'CapturingGroup':
-      return `(?:${node.alternatives.map((a) => relax(a, ignoreCase)).join('|')})`;
-    case 'Alternative':
-      return node.elements.map((e) => relax(e, ignoreCase)).join('');
-    case 'Quantifier': {
-      const most = node.max === Infinity ? '' : String(node.max);
-      const inner = relax(node.element, ignoreCase);
-      return inner === '' ? '' : `(?:${inner}){${node.min},${most}}`;
-    }
-    case 'Assertion':
-      return '';
-    case 'Backreference':
-      return '[^]*';
-    default: {
-      const shapes = new Set(members(node, ignoreCase).map((u) => (u > 0xffff ? OTHER : shapeOf(u))));
-      if (members(node, ignoreCase).some((u) => u > 0xffff)) return `[^]{1,2}`;
-      const wide = shapes.has(OTHER) ? '{1,2}' : '';
-      return `[${[...shapes].map((s) => `\\u${s.charCodeAt(0).toString(16).padStart(4, '0')}`).join('')}]${wide}`;
-    }
-  }
 }
 
 /** Bytes other than digits that any element can take. */
@@ -458,15 +286,6 @@ function innerRow(e: AST.Element): readonly AST.Element[] | undefined {
   if (group.alternatives.length !== 1 || !only || first?.type === 'Character' || first?.type === 'Assertion')
     return undefined;
   return only.elements;
-}
-
-function beforeDigits(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array | undefined {
-  const first = elements.findIndex((e) => factsOf(e).digits > 0);
-  const digits = elements[first] as AST.Element;
-  const before = elements.slice(0, first).filter((e) => e.type !== 'Assertion');
-  if (factsOf(digits).lead > 0 || before.length === 0) return undefined;
-  const bytes = edge(before.reverse(), ignoreCase);
-  return bytes.subarray(48, 58).some((b) => b === 1) ? undefined : bytes;
 }
 
 /** The bytes that may stand next, going outwards through `elements`. */

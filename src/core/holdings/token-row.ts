@@ -1,12 +1,14 @@
-import type { Vocabulary } from './phrase-set.ts';
-import { tokenize, type Token } from './token.ts';
+import type { Token } from './token.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
+import type { Vocabulary } from './vocabulary.ts';
 
 /** Tokens in [low, high) of an array. */
 export interface TokenSpan {
   readonly tokens: readonly Token[];
   readonly low: number;
   readonly high: number;
+  /** By the number of a set of phrases: 1 where one of the tokens, or one nearby, begins one of its phrases. Absent where nobody has looked. */
+  readonly begun?: Uint8Array;
 }
 
 /** Units read at once beyond those asked for. */
@@ -19,11 +21,14 @@ export class TokenRow {
   #tokens: Token[] = [];
   #from = 0;
   #to = 0;
+  #begun: Uint8Array;
 
   constructor(
     readonly text: string,
     readonly vocabulary: Vocabulary,
-  ) {}
+  ) {
+    this.#begun = new Uint8Array(vocabulary.sets);
+  }
 
   /** The tokens that begin in [from, to); `undefined` where one crosses an end that is said to be `sharp`. */
   within(from: number, to: number, sharp: { from: boolean; to: boolean }): TokenSpan | undefined {
@@ -31,7 +36,7 @@ export class TokenRow {
     if ((sharp.from && this.#isWithin(from)) || (sharp.to && this.#isWithin(to))) return undefined;
     this.#reach(from, to);
     const tokens = this.#tokens;
-    return { tokens, low: firstFrom(tokens, from), high: firstFrom(tokens, to) };
+    return { tokens, begun: this.#begun, low: firstFrom(tokens, from), high: firstFrom(tokens, to) };
   }
 
   /** Whether a word stands on both sides of `at`. */
@@ -45,6 +50,7 @@ export class TokenRow {
   #reach(from: number, to: number): void {
     if (this.#tokens.length > MOST_TOKENS || from > this.#to + AHEAD || to < this.#from - AHEAD) {
       this.#tokens = [];
+      this.#begun = new Uint8Array(this.vocabulary.sets);
       this.#from = this.#to = this.#edge(from, -1);
     }
     if (to > this.#to) {
@@ -68,7 +74,9 @@ export class TokenRow {
   }
 
   #read(from: number, to: number): readonly Token[] {
-    return tokenize(this.text, from, to, this.vocabulary);
+    const tokens = this.vocabulary.tokenize(this.text, from, to);
+    for (const { begins } of tokens) for (const set of begins?.sets ?? []) this.#begun[set] = 1;
+    return tokens;
   }
 }
 

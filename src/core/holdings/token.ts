@@ -1,3 +1,4 @@
+import type { Beginnings } from './vocabulary.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 
 /** A word or number of a text, folded to lower case, with its place. */
@@ -5,17 +6,12 @@ export interface Token {
   readonly word: string;
   readonly start: number;
   readonly end: number;
-  /** By the number of a set of phrases: 1 where one of its phrases begins with this word. Absent where nobody has looked. */
-  readonly begins: Uint8Array | undefined;
+  /** Absent where nobody has looked. */
+  readonly begins?: Beginnings;
 }
 
-/** The words and numbers of a stretch of text, each with which phrases begin with it where somebody knows. */
-export function tokenize(
-  text: string,
-  from: number,
-  to: number,
-  vocabulary?: { begins(word: string): Uint8Array },
-): Token[] {
+/** The words and numbers of a stretch of text. */
+export function tokenize(text: string, from: number, to: number): readonly Token[] {
   const out: Token[] = [];
   let i = from;
   while (i < to) {
@@ -27,8 +23,7 @@ export function tokenize(
     const start = i;
     do i++;
     while (i < to && kindOf(text.charCodeAt(i)) === kind);
-    const word = text.slice(start, i).toLowerCase();
-    out.push({ word, start, end: i, begins: vocabulary?.begins(word) });
+    out.push({ word: text.slice(start, i).toLowerCase(), start, end: i });
   }
   return out;
 }

@@ -18,3 +18,17 @@ export function kindOf(unit: number): number {
         : NEITHER;
   return (kinds[unit] = kind);
 }
+
+/** Of units whose lower case is no single unit, or hangs on what stands around. */
+export const NO_LOWER = 0;
+const lowers = new Uint16Array(65536);
+const looked = new Uint8Array(65536);
+
+/** The lower case of a unit, where it is one unit wherever it stands. */
+export function lowerOf(unit: number): number {
+  if (looked[unit] === 1) return lowers[unit] as number;
+  looked[unit] = 1;
+  const lower = String.fromCharCode(unit).toLowerCase();
+  // A capital sigma is another letter at the end of a word.
+  return (lowers[unit] = lower.length === 1 && unit !== 0x3a3 ? lower.charCodeAt(0) : NO_LOWER);
+}

@@ -1,0 +1,118 @@
+import type { Token } from './token.ts';
+import { kindOf, lowerOf, NEITHER, NO_LOWER } from './unit-kind.ts';
+
+const MOST_WORDS = 100_000;
+const SLOTS = 1 << 14;
+const LONGEST_STEM = 64;
+
+/** The sets of phrases of which some begin with a word. */
+export interface Beginnings {
+  readonly sets: readonly number[];
+  /** By the number of a set: 1 where it is one of them. */
+  readonly of: Uint8Array;
+}
+const NOBODY: Beginnings = { sets: [], of: new Uint8Array(0) };
+
+const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193) >>> 0;
+const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
+
+/** A token that is written out only when somebody asks. */
+class TextToken implements Token {
+  #word: string | undefined;
+
+  constructor(
+    readonly text: string,
+    readonly start: number,
+    readonly end: number,
+    readonly begins: Beginnings,
+  ) {}
+
+  get word(): string {
+    return (this.#word ??= this.text.slice(this.start, this.end).toLowerCase());
+  }
+}
+
+/** The words that the phrases of many sets begin with, so that a word of a text is looked up once for all of them. */
+export class Vocabulary {
+  #sets = 0;
+  readonly #whole = new Map<string, number[]>();
+  readonly #stems = new Map<number, Map<string, number[]>>();
+  readonly #known = new Map<string, Beginnings>();
+  /** By the hash of a word, or of a stem: whether there may be one. */
+  readonly #mayBe = new Uint8Array(SLOTS);
+  readonly #mayStem = new Uint8Array(SLOTS);
+  /** By length: whether there is a stem so long. */
+  readonly #stemLengths = new Uint8Array(LONGEST_STEM + 1);
+
+  get sets(): number {
+    return this.#sets;
+  }
+
+  next(): number {
+    this.#known.clear();
+    return this.#sets++;
+  }
+
+  addWord(word: string, set: number): void {
+    this.#whole.set(word, [...(this.#whole.get(word) ?? []), set]);
+    this.#mayBe[slotOf(hashOf(word))] = 1;
+  }
+
+  addStem(stem: string, set: number): void {
+    const stems = this.#stems.get(stem.length) ?? new Map<string, number[]>();
+    this.#stems.set(stem.length, stems.set(stem, [...(stems.get(stem) ?? []), set]));
+    const length = Math.min(stem.length, LONGEST_STEM);
+    this.#stemLengths[length] = 1;
+    this.#mayStem[slotOf(hashOf(stem.slice(0, length)))] = 1;
+  }
+
+  /** The words and numbers of a stretch of text. */
+  tokenize(text: string, from: number, to: number): Token[] {
+    const out: Token[] = [];
+    const stems = this.#mayStem;
+    const lengths = this.#stemLengths;
+    let i = from;
+    while (i < to) {
+      const kind = kindOf(text.charCodeAt(i));
+      if (kind === NEITHER) {
+        i++;
+        continue;
+      }
+      const start = i;
+      let hash = 0;
+      let maybe = false;
+      do {
+        const lower = lowerOf(text.charCodeAt(i++));
+        hash = mixed(hash, lower);
+        const length = i - start;
+        if (lower === NO_LOWER || (lengths[length] === 1 && stems[slotOf(hash)] === 1)) maybe = true;
+      } while (i < to && kindOf(text.charCodeAt(i)) === kind);
+      const begins =
+        maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text.slice(start, i).toLowerCase()) : NOBODY;
+      out.push(new TextToken(text, start, i, begins));
+    }
+    return out;
+  }
+
+  #begins(word: string): Beginnings {
+    let known = this.#known.get(word);
+    if (known) return known;
+    const sets = [...(this.#whole.get(word) ?? [])];
+    for (const [length, stems] of this.#stems)
+      if (word.length >= length) sets.push(...(stems.get(word.slice(0, length)) ?? []));
+    known = NOBODY;
+    if (sets.length > 0) {
+      known = { sets, of: new Uint8Array(this.#sets) };
+      for (const set of sets) known.of[set] = 1;
+    }
+    if (this.#known.size >= MOST_WORDS) this.#known.clear();
+    this.#known.set(word, known);
+    return known;
+  }
+}
+
+function hashOf(word: string): number {
+  let hash = 0;
+  for (let i = 0; i < word.length; i++) hash = mixed(hash, word.charCodeAt(i));
+  return hash;
+}
