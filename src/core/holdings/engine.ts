@@ -324,7 +324,7 @@ export class Engine {
       const t = entry.of;
       if (t.what === 'seek') {
         const { need, longest } = this.#seekers[t.seeker] as Seeker;
-        out.window(t.seeker, i, i + longest + (need.by === 'word' ? need.reach : 0));
+        if (need.by === 'word') out.window(t.seeker, i - need.lead, i + longest + need.reach);
       } else out.word(t, entry, i);
     }
   }

@@ -21,6 +21,8 @@ export type Need =
       readonly prefixes: readonly string[];
       /** Units from the word's beginning to the latest beginning of a match: more than 0 where the word only leads to it. */
       readonly reach: number;
+      /** Most units of a match before the word. */
+      readonly lead: number;
     }
   /** So many digits; the first at most `lead` units into the match, the last at most `trail` before its end. */
   | {
@@ -79,7 +81,7 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
   if (bounded) {
     const prefixes = prefixesOf(ast.alternatives, ignoreCase);
     if (prefixes && prefixes.every((p) => p.length >= 3 && isWordy(p)))
-      return { by: 'word', prefixes, reach: 0 };
+      return { by: 'word', prefixes, reach: 0, lead: 0 };
   }
   const led = only && leadNeed(only.elements, ignoreCase);
   if (led) return led;
@@ -100,6 +102,8 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
     if (least >= 4) return { by: 'capitals', least };
   }
   const literal = only && literalNeed(only.elements);
+  const word = literal && wordIn(literal, ignoreCase);
+  if (word) return word;
   if (literal)
     return {
       by: 'literal',
@@ -244,7 +248,7 @@ function leadNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need |
   const reach = Math.max(...first.alternatives.map((a) => factsOf(a).max));
   if (!prefixes || reach > FARTHEST_LOOK || !prefixes.every((p) => p.length >= 3 && isWordy(p)))
     return undefined;
-  return { by: 'word', prefixes, reach };
+  return { by: 'word', prefixes, reach, lead: 0 };
 }
 
 /** Signs that are rare enough in writing to look at each. */
@@ -359,4 +363,13 @@ function literalNeed(elements: readonly AST.Element[]): { text: string; lead: nu
   }
   end();
   return best;
+}
+
+/** A word that begins within a text is found with all other words. */
+function wordIn({ text, lead }: { text: string; lead: number }, ignoreCase: boolean): Need | undefined {
+  const at = /(?<=[\0-@[-`{-\x7f])[A-Za-z]{3}/.exec(text)?.index;
+  const prefix = at === undefined ? '' : text.slice(at, at + 8).toLowerCase();
+  // Two letters beyond ASCII are the same as these where case does not count.
+  if (at === undefined || (ignoreCase && /[ks]/.test(prefix))) return undefined;
+  return { by: 'word', prefixes: [prefix], reach: 0, lead: lead + at };
 }

@@ -1,6 +1,9 @@
 import { MARGIN, type Engine, type DetectOptions, Session } from './engine.ts';
 import type { DetectionResult, Finding } from './finding.ts';
 
+/** Units kept empty behind the text: who reads words looks a little ahead. */
+const BEYOND = 16;
+
 /** Reads a text of any length in pieces, in memory bounded by the largest piece. */
 export class TextStream {
   readonly #session: Session;
@@ -18,10 +21,14 @@ export class TextStream {
   push(text: string, units: Uint8Array): void {
     const before = this.#text.length;
     this.#text = before === 0 ? text : this.#text + text;
-    const grown = new Uint8Array(this.#text.length + 16);
-    grown.set(this.#units.subarray(0, before));
-    grown.set(units.subarray(0, text.length), before);
-    this.#units = grown;
+    const { length } = this.#text;
+    if (this.#units.length < length + BEYOND) {
+      const grown = new Uint8Array(length + (length >> 2) + BEYOND);
+      grown.set(this.#units.subarray(0, before));
+      this.#units = grown;
+    }
+    this.#units.set(units.subarray(0, text.length), before);
+    this.#units.fill(0, length, length + BEYOND);
     this.#read(this.#text.length - MARGIN);
   }
 
@@ -48,7 +55,7 @@ export class TextStream {
     // What is settled late still needs what stands before it.
     const cut = Math.max(0, to - 2 * MARGIN);
     this.#text = this.#text.slice(cut);
-    this.#units = this.#units.subarray(cut);
+    this.#units.copyWithin(0, cut, cut + this.#text.length + BEYOND);
     this.#base += cut;
     this.#done = to - cut;
   }
