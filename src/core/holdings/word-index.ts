@@ -19,6 +19,11 @@ interface Known<T> {
   readonly folded: Uint8Array;
 }
 
+const NEEDS_CAPITAL = 1;
+const WHOLE = 2;
+/** All ASCII: the bytes alone tell it. */
+const CERTAIN = 4;
+
 /** So many bytes of a word the kernel compares. */
 const DEEPEST = 8;
 const MIX = 0x9e3779b97f4a7c15n;
@@ -57,6 +62,12 @@ export class WordIndex<T> {
   /** By the slot of the first four letters; those of several may share one. */
   readonly #entries: (Known<T>[] | undefined)[] = new Array<undefined>(HIT_SLOTS).fill(undefined);
 
+  /** By slot, where in `#rows` its entries stand: how many, and four numbers each: entry, first byte, bytes, flags. */
+  readonly #rowOf = new Int32Array(HIT_SLOTS);
+  #rows = new Int32Array(0);
+  #bytes = new Uint8Array(0);
+  readonly #all: WordEntry<T>[] = [];
+
   /** Throws a RangeError for an entry of fewer than three units. */
   add(entry: WordEntry<T>): void {
     const folded = Uint8Array.from(foldedPrefix(entry.text));
@@ -67,45 +78,63 @@ export class WordIndex<T> {
     }
   }
 
-  /** For the kernel, of the entries so far. */
+  /** For the kernel, of all entries: none may be added any more. */
   tables(): WordTables {
     const hits = new Uint8Array(HIT_SLOTS);
     const deep = new Uint8Array(HIT_SLOTS);
+    const rows: number[] = [0];
+    const bytes: number[] = [];
     for (const [slot, list] of this.#entries.entries()) {
       if (!list) continue;
       const ways = list.map(waysOf);
       const depth = Math.min(DEEPEST, ...ways.flat().map((way) => way.length));
       let bits = depth << 4;
-      for (const [i, { entry }] of list.entries()) {
+      this.#rowOf[slot] = rows.push(list.length) - 1;
+      for (const [i, { entry, folded }] of list.entries()) {
         const bit = entry.capital ? CAPITAL : ANY;
         bits |= bit;
         for (const way of ways[i] as readonly Uint8Array[]) {
           const at = deepSlotOf(way, depth);
           deep[at] = (deep[at] as number) | bit;
         }
+        const flags =
+          (entry.capital ? NEEDS_CAPITAL : 0) |
+          (entry.whole ? WHOLE : 0) |
+          (folded.every((b) => b > 32 && b < 128) ? CERTAIN : 0);
+        rows.push(this.#all.push(entry) - 1, bytes.length, folded.length, flags);
+        bytes.push(...folded);
       }
       hits[slot] = bits;
     }
+    this.#rows = Int32Array.from(rows);
+    this.#bytes = Uint8Array.from(bytes);
     return { hits, deep };
   }
 
-  /** The entries that stand at `i`. */
+  /** The entries that stand at `i`, once there are tables. */
   at(text: string, units: Uint8Array, i: number): readonly WordEntry<T>[] {
+    const rows = this.#rows;
+    const bytes = this.#bytes;
     const first = units[i] as number;
-    const list =
-      this.#entries[slotOf(first, units[i + 1] as number, units[i + 2] as number, units[i + 3] as number)];
-    if (!list) return NOTHING;
-    const fifth = LOWER[units[i + 4] as number];
-    const capital = (first & 32) === 0;
+    let row = this.#rowOf[
+      slotOf(first, units[i + 1] as number, units[i + 2] as number, units[i + 3] as number)
+    ] as number;
+    if (row === 0) return NOTHING;
+    const isCapital = (first & 32) === 0;
     let found: WordEntry<T>[] | undefined;
-    for (const { entry, folded } of list) {
-      if ((entry.capital && !capital) || (folded.length > 4 && folded[4] !== fifth)) continue;
+    for (let n = rows[row++] as number; n > 0; n--, row += 4) {
+      const flags = rows[row + 3] as number;
+      if ((flags & NEEDS_CAPITAL) !== 0 && !isCapital) continue;
+      const from = rows[row + 1] as number;
+      const length = rows[row + 2] as number;
       let k = 0;
-      while (k < folded.length && LOWER[units[i + k] as number] === folded[k]) k++;
-      if (k < folded.length || (entry.whole && isLetter(units[i + k] as number))) continue;
+      while (k < length && LOWER[units[i + k] as number] === bytes[from + k]) k++;
+      if (k < length || ((flags & WHOLE) !== 0 && isLetter(units[i + k] as number))) continue;
+      const entry = this.#all[rows[row] as number] as WordEntry<T>;
       if (entry.next && !goesOn(units, i + k, entry.next)) continue;
-      // Folding is not one to one.
-      if (text.slice(i, i + k).toLowerCase() === entry.text) (found ??= []).push(entry);
+      // Folding beyond ASCII is not one to one.
+      if ((flags & CERTAIN) !== 0 || text.slice(i, i + k).toLowerCase() === entry.text)
+        (found ??= []).push(entry);
     }
     return found ?? NOTHING;
   }
