@@ -39,7 +39,7 @@ export class Surroundings {
   #after = NO_TOKENS;
   #afterTo = -1;
   #heading: readonly Token[] | undefined;
-  readonly #wider = new Map<string, TokenSpan>();
+  #wider: Map<string, TokenSpan> | undefined;
   readonly low: number;
   readonly high: number;
 
@@ -124,7 +124,7 @@ export class Surroundings {
   }
 
   tokens(where: 'line' | 'sentence' | 'cell'): TokenSpan {
-    let known = this.#wider.get(where);
+    let known = (this.#wider ??= new Map<string, TokenSpan>()).get(where);
     if (!known) {
       const [from, to] = this.bounds(where);
       const before = this.#read(from, this.start);

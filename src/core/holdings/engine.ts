@@ -43,6 +43,7 @@ interface Ready {
   readonly lacking: number;
   /** All the steps of a match that counts. */
   readonly needed: number;
+  readonly hasDear: boolean;
   /** What dear checks and other detectors may add at most. */
   readonly dearSteps: number;
   /** What its surroundings may add at most. */
@@ -310,12 +311,11 @@ export class Engine {
   #signAt(units: Uint8Array, i: number, out: Finder): void {
     for (const s of this.#signs[units[i] as number] as number[]) {
       const { need, longest } = this.#seekers[s] as Seeker;
-      if (
-        need.by === 'sign' &&
-        (i === 0 || need.before[units[i - 1] as number] === 1) &&
-        need.after[units[i + 1] as number] === 1
-      )
-        out.window(s, i - need.lead, i + longest);
+      if (need.by !== 'sign' || need.after[units[i + 1] as number] !== 1) continue;
+      if (i > 0 && need.before[units[i - 1] as number] !== 1) continue;
+      let from = i;
+      while (from > 0 && i - from < need.lead && need.run[units[from - 1] as number] === 1) from--;
+      out.window(s, from, i + longest);
     }
   }
 
@@ -405,6 +405,7 @@ function makeReady(
     checks,
     lacking: stepsOf(of.keepFrom) - of.start,
     needed: stepsOf(of.keepFrom),
+    hasDear: dear.length > 0,
     dearSteps:
       dear.reduce((sum, c) => sum + best(c.of), 0) +
       of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
@@ -519,7 +520,6 @@ export class Session implements Finder {
   read(stretch: Stretch): void {
     this.#stretch = stretch;
     this.#surroundings.length = 0;
-    this.#row = new TokenRow(stretch.text, this.engine.vocabulary);
     this.#low = stretch.from;
     this.#high = stretch.to;
     this.#records = recordsOf(stretch.segments);
@@ -527,6 +527,7 @@ export class Session implements Finder {
       stretch.units.length >= stretch.text.length + 8
         ? stretch.units
         : padded(stretch.units, stretch.text.length);
+    this.#row = new TokenRow(stretch.text, units, this.engine.vocabulary);
     this.engine.scan(
       stretch.text,
       units,
@@ -593,7 +594,7 @@ export class Session implements Finder {
     this.#pendingTo[at] = -1;
     if (this.#off[at]) return;
     const { text, base } = this.#stretch;
-    const { regex, margin, ready } = this.engine.seekers[at] as Seeker;
+    const { ready } = this.engine.seekers[at] as Seeker;
     // A window may reach back before this stretch: what began there was found there.
     const from = Math.max(windowFrom, this.#low, (this.#next[at] as number) - base, 0);
     const to = Math.min(windowTo, text.length);
@@ -603,27 +604,32 @@ export class Session implements Finder {
     if (without?.has(ready.index)) return;
     watch?.(ready.index, base + from);
     const began = budget ? budget.now() : 0;
-    const search = (low: number, high: number) => {
-      const begin = Math.max(from, low);
-      const cut = Math.max(low, begin - margin);
-      const slice = text.slice(cut, Math.min(high, to + margin));
-      regex.lastIndex = begin - cut;
-      for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
-        const start = cut + m.index;
-        if (start >= last) break;
-        const length = m[0].length;
-        if (length === 0) {
-          // By a whole sign: in the middle of a pair it would be found again.
-          regex.lastIndex = m.index + ((slice.codePointAt(m.index) ?? 0) > 0xffff ? 2 : 1);
-          continue;
-        }
-        this.#next[at] = base + start + length;
-        this.#hit(ready, start, start + length, []);
-      }
-    };
-    if (this.#records.size === 0) search(0, text.length);
-    else for (const [low, high] of this.#bounds(from, to)) search(low, high);
+    if (this.#records.size === 0) this.#search(at, from, to, 0, text.length);
+    else for (const [low, high] of this.#bounds(from, to)) this.#search(at, from, to, low, high);
     if (budget) this.#charge(at, budget.now() - began, base + from);
+  }
+
+  /** Runs a pattern for what begins in [from, to); it sees nothing outside [low, high). */
+  #search(at: number, from: number, to: number, low: number, high: number): void {
+    const { text, base } = this.#stretch;
+    const { regex, margin, ready } = this.engine.seekers[at] as Seeker;
+    const last = Math.min(to, this.#high);
+    const begin = Math.max(from, low);
+    const cut = Math.max(low, begin - margin);
+    const slice = text.slice(cut, Math.min(high, to + margin));
+    regex.lastIndex = begin - cut;
+    for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
+      const start = cut + m.index;
+      if (start >= last) break;
+      const length = m[0].length;
+      if (length === 0) {
+        // By a whole sign: in the middle of a pair it would be found again.
+        regex.lastIndex = m.index + ((slice.codePointAt(m.index) ?? 0) > 0xffff ? 2 : 1);
+        continue;
+      }
+      this.#next[at] = base + start + length;
+      this.#hit(ready, start, start + length, []);
+    }
   }
 
   /** What a match in [from, to) may not reach beyond where there are cells: its own. */
@@ -775,14 +781,15 @@ export class Session implements Finder {
     // A longer match of words keeps shorter ones away even where it does not count itself.
     const mayFail = ready.of.anchor.by === 'pattern';
     const { checks } = ready;
-    const told: (Step | undefined)[] = new Array<undefined>(checks.length).fill(undefined);
+    let steps: Step[] = [ready.base, ...more];
     let open = ready.lacking - ready.dearSteps - sumOf(more);
     for (let i = 0; i < checks.length; i++) {
       const check = checks[i] as CompiledCheck;
       if (check.dear) continue;
-      const step = (told[i] = stepOf(check.of, check.run(value)));
+      const step = stepOf(check.of, check.run(value));
       if (!step) return undefined;
       open -= step.steps;
+      if (step.steps !== 0) steps.push(step);
     }
     if (mayFail && open - ready.contextSteps > SLACK) return undefined;
     let context: readonly Step[] = [];
@@ -792,12 +799,18 @@ export class Session implements Finder {
       context = weighContext(ready.context, around);
       if (mayFail && open - sumOf(context) > SLACK) return undefined;
     }
-    for (let i = 0; i < checks.length; i++) {
-      const check = checks[i] as CompiledCheck;
-      if (check.dear && !(told[i] = stepOf(check.of, check.run(value)))) return undefined;
+    if (ready.hasDear) {
+      // Told in the order of the detector; what was cheap is known by now.
+      steps = [ready.base, ...more];
+      for (const check of checks) {
+        const step = stepOf(check.of, check.run(value));
+        if (!step) return undefined;
+        if (step.steps !== 0) steps.push(step);
+      }
     }
     if (isExcluded(ready, value)) return undefined;
-    return [ready.base, ...more, ...told.filter((s) => s !== undefined && s.steps !== 0), ...context] as Step[];
+    steps.push(...context);
+    return steps;
   }
 
   /** Several detectors often match the same characters. */

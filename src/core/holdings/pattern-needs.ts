@@ -44,6 +44,8 @@ export type Need =
       readonly before: Uint8Array;
       readonly after: Uint8Array;
       readonly lead: number;
+      /** The bytes that a match may have before the sign. */
+      readonly run: Uint8Array;
     }
   /** At least so many capitals at the beginning of a word. */
   | { readonly by: 'capitals'; readonly least: number }
@@ -114,8 +116,8 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
   return { by: 'all' };
 }
 
-/** Bytes other than digits that any element can take. */
-function betweenOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): Set<number> {
+/** Bytes that any element can take. */
+function bytesOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): Set<number> {
   const bytes = new Set<number>();
   const walk = (n: AST.Pattern | AST.Element | AST.Alternative): void => {
     if (n.type === 'Pattern' || n.type === 'Group' || n.type === 'CapturingGroup')
@@ -130,6 +132,12 @@ function betweenOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase
     }
   };
   walk(node);
+  return bytes;
+}
+
+/** Bytes other than digits that any element can take. */
+function betweenOf(ast: AST.Pattern, ignoreCase: boolean): Set<number> {
+  const bytes = bytesOf(ast, ignoreCase);
   for (let b = 48; b < 58; b++) bytes.delete(b);
   return bytes;
 }
@@ -264,7 +272,9 @@ function signNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need |
       const last = inner?.at(-1);
       const after =
         last?.type === 'Character' && last.value === within.byte ? new Uint8Array(256).fill(1) : within.after;
-      return { ...within, after, lead: Math.min(LONGEST, lead + within.lead) };
+      const run = runOf(elements.slice(0, i), ignoreCase);
+      for (let b = 0; b < 256; b++) if (within.run[b] === 1) run[b] = 1;
+      return { ...within, after, run, lead: Math.min(LONGEST, lead + within.lead) };
     }
     if (e.type === 'Character' && RARE.has(e.value)) {
       return {
@@ -273,11 +283,18 @@ function signNeed(elements: readonly AST.Element[], ignoreCase: boolean): Need |
         before: edge(elements.slice(0, i).reverse(), ignoreCase),
         after: edge(elements.slice(i + 1), ignoreCase),
         lead: Math.min(LONGEST, lead),
+        run: runOf(elements.slice(0, i), ignoreCase),
       };
     }
     lead += factsOf(e).max;
   }
   return undefined;
+}
+
+function runOf(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array {
+  const run = new Uint8Array(256);
+  for (const e of elements) for (const b of bytesOf(e, ignoreCase)) run[b] = 1;
+  return run;
 }
 
 /** The elements of a group that has to be there at least once, and in one way only. */

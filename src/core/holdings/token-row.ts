@@ -25,6 +25,8 @@ export class TokenRow {
 
   constructor(
     readonly text: string,
+    /** The folded units of the text. */
+    readonly units: Uint8Array,
     readonly vocabulary: Vocabulary,
   ) {
     this.#begun = new Uint8Array(vocabulary.sets);
@@ -74,7 +76,7 @@ export class TokenRow {
   }
 
   #read(from: number, to: number): readonly Token[] {
-    const tokens = this.vocabulary.tokenize(this.text, from, to);
+    const tokens = this.vocabulary.tokenize(this.text, this.units, from, to);
     for (const { begins } of tokens) for (const set of begins?.sets ?? []) this.#begun[set] = 1;
     return tokens;
   }

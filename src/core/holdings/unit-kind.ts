@@ -32,3 +32,11 @@ export function lowerOf(unit: number): number {
   // A capital sigma is another letter at the end of a word.
   return (lowers[unit] = lower.length === 1 && unit !== 0x3a3 ? lower.charCodeAt(0) : NO_LOWER);
 }
+
+/** Of folded units: the kind in the upper half and the lower case in the lower; `ASK` where only the unit itself tells. */
+export const FOLDED = new Int32Array(256);
+export const ASK = -1;
+for (let b = 0; b < 256; b++) FOLDED[b] = b === 1 || b > 127 ? ASK : (kindOf(b) << 16) | lowerOf(b);
+
+/** As in `FOLDED`, of any unit. */
+export const lookUp = (unit: number): number => (kindOf(unit) << 16) | lowerOf(unit);

@@ -1,5 +1,5 @@
 import type { Token } from './token.ts';
-import { kindOf, lowerOf, NEITHER, NO_LOWER } from './unit-kind.ts';
+import { ASK, FOLDED, lookUp, NEITHER, NO_LOWER } from './unit-kind.ts';
 
 const MOST_WORDS = 100_000;
 const SLOTS = 1 << 14;
@@ -18,7 +18,7 @@ const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
 
 /** A token that is written out only when somebody asks. */
 class TextToken implements Token {
-  #word: string | undefined;
+  private known: string | undefined = undefined;
 
   constructor(
     readonly text: string,
@@ -28,7 +28,7 @@ class TextToken implements Token {
   ) {}
 
   get word(): string {
-    return (this.#word ??= this.text.slice(this.start, this.end).toLowerCase());
+    return (this.known ??= this.text.slice(this.start, this.end).toLowerCase());
   }
 }
 
@@ -66,27 +66,30 @@ export class Vocabulary {
     this.#mayStem[slotOf(hashOf(stem.slice(0, length)))] = 1;
   }
 
-  /** The words and numbers of a stretch of text. */
-  tokenize(text: string, from: number, to: number): Token[] {
+  /** The words and numbers in [from, to) of a text. `units` are its folded units. */
+  tokenize(text: string, units: Uint8Array, from: number, to: number): Token[] {
     const out: Token[] = [];
     const stems = this.#mayStem;
     const lengths = this.#stemLengths;
     let i = from;
+    let about = i < to ? aboutUnit(text, units, i) : 0;
     while (i < to) {
-      const kind = kindOf(text.charCodeAt(i));
+      const kind = about >> 16;
       if (kind === NEITHER) {
-        i++;
+        about = ++i < to ? aboutUnit(text, units, i) : 0;
         continue;
       }
       const start = i;
       let hash = 0;
       let maybe = false;
       do {
-        const lower = lowerOf(text.charCodeAt(i++));
+        const lower = about & 0xffff;
         hash = mixed(hash, lower);
+        i++;
         const length = i - start;
         if (lower === NO_LOWER || (lengths[length] === 1 && stems[slotOf(hash)] === 1)) maybe = true;
-      } while (i < to && kindOf(text.charCodeAt(i)) === kind);
+        about = i < to ? aboutUnit(text, units, i) : 0;
+      } while (about >> 16 === kind);
       const begins =
         maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text.slice(start, i).toLowerCase()) : NOBODY;
       out.push(new TextToken(text, start, i, begins));
@@ -109,6 +112,11 @@ export class Vocabulary {
     this.#known.set(word, known);
     return known;
   }
+}
+
+function aboutUnit(text: string, units: Uint8Array, i: number): number {
+  const about = FOLDED[units[i] as number] as number;
+  return about === ASK ? lookUp(text.charCodeAt(i)) : about;
 }
 
 function hashOf(word: string): number {
