@@ -324,7 +324,9 @@ export class Engine {
       const t = entry.of;
       if (t.what === 'seek') {
         const { need, longest } = this.#seekers[t.seeker] as Seeker;
-        if (need.by === 'word') out.window(t.seeker, i - need.lead, i + longest + need.reach);
+        if (need.by !== 'word') continue;
+        if (need.within && !text.startsWith(need.within.text, i - need.within.at)) continue;
+        out.window(t.seeker, i - need.lead, i + longest + need.reach);
       } else out.word(t, entry, i);
     }
   }

@@ -23,6 +23,8 @@ export type Need =
       readonly reach: number;
       /** Most units of a match before the word. */
       readonly lead: number;
+      /** A text that stands around the word, as it is, which begins so many units before it. */
+      readonly within?: { readonly text: string; readonly at: number };
     }
   /** So many digits; the first at most `lead` units into the match, the last at most `trail` before its end. */
   | {
@@ -388,5 +390,6 @@ function wordIn({ text, lead }: { text: string; lead: number }, ignoreCase: bool
   const prefix = at === undefined ? '' : text.slice(at, at + 8).toLowerCase();
   // Two letters beyond ASCII are the same as these where case does not count.
   if (at === undefined || (ignoreCase && /[ks]/.test(prefix))) return undefined;
-  return { by: 'word', prefixes: [prefix], reach: 0, lead: lead + at };
+  const within = ignoreCase ? {} : { within: { text, at } };
+  return { by: 'word', prefixes: [prefix], reach: 0, lead: lead + at, ...within };
 }

@@ -21,7 +21,7 @@ export const ANY = 1;
 export const CAPITAL = 2;
 
 const TEXT = 64;
-const BLOCK = 1 << 19;
+const BLOCK = 1 << 15;
 const SIGNS = TEXT + BLOCK + 128;
 const HITS = SIGNS + 64;
 const DEEP = HITS + HIT_SLOTS;
