@@ -73,30 +73,28 @@
             (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
             (local.set $hit (i32.load8_u (i32.add (local.get $hits)
               (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x9e3779b1)) (i32.const 15)))))
-            (if (local.get $hit)
+            ;; Which of the two bits will do: asked before the branch, which would else be guessed wrong too often.
+            (local.set $need (i32.or (i32.const 1) (i32.shr_u (i32.and (i32.xor (local.get $word) (i32.const 32)) (i32.const 32)) (i32.const 4))))
+            (if (i32.and (local.get $hit) (local.get $need))
               (then
-                ;; Which of the two bits will do.
-                (local.set $need (i32.or (i32.const 1) (i32.shr_u (i32.and (i32.xor (local.get $word) (i32.const 32)) (i32.const 32)) (i32.const 4))))
-                (if (i32.and (local.get $hit) (local.get $need))
+                (local.set $w (i64.load align=1 (i32.add (local.get $text) (local.get $bit))))
+                ;; Bytes beyond ASCII are left to whoever reads the places.
+                (if (i64.eqz (i64.and (local.get $w) (i64.const 0x8080808080808080)))
                   (then
-                    (local.set $w (i64.load align=1 (i32.add (local.get $text) (local.get $bit))))
-                    ;; Bytes beyond ASCII are left to whoever reads the places.
-                    (if (i64.eqz (i64.and (local.get $w) (i64.const 0x8080808080808080)))
-                      (then
-                        (local.set $l (i64.or (local.get $w) (i64.const 0x2020202020202020)))
-                        (local.set $l (i64.and
-                          (i64.and (i64.add (local.get $l) (i64.const 0x1f1f1f1f1f1f1f1f))
-                                   (i64.xor (i64.add (local.get $l) (i64.const 0x0505050505050505)) (i64.const -1)))
-                          (i64.const 0x8080808080808080)))
-                        (local.set $w (i64.and (local.get $w) (i64.mul (i64.shr_u (local.get $l) (i64.const 7)) (i64.const 31))))
-                        (local.set $w (i64.and (local.get $w)
-                          (i64.shr_u (i64.const -1) (i64.extend_i32_u (i32.sub (i32.const 64) (i32.shl (i32.shr_u (local.get $hit) (i32.const 4)) (i32.const 3)))))))
-                        (local.set $need (i32.and (local.get $need) (i32.load8_u (i32.add (local.get $deep)
-                          (i32.wrap_i64 (i64.shr_u (i64.mul (local.get $w) (i64.const 0x9e3779b97f4a7c15)) (i64.const 47)))))))))
-                    (if (local.get $need)
-                      (then
-                        (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.shl (local.get $bit) (i32.const 2)))
-                        (local.set $n (i32.add (local.get $n) (i32.const 1)))))))))
+                    (local.set $l (i64.or (local.get $w) (i64.const 0x2020202020202020)))
+                    (local.set $l (i64.and
+                      (i64.and (i64.add (local.get $l) (i64.const 0x1f1f1f1f1f1f1f1f))
+                               (i64.xor (i64.add (local.get $l) (i64.const 0x0505050505050505)) (i64.const -1)))
+                      (i64.const 0x8080808080808080)))
+                    (local.set $w (i64.and (local.get $w) (i64.mul (i64.shr_u (local.get $l) (i64.const 7)) (i64.const 31))))
+                    (local.set $w (i64.and (local.get $w)
+                      (i64.shr_u (i64.const -1) (i64.extend_i32_u (i32.sub (i32.const 64) (i32.shl (i32.shr_u (local.get $hit) (i32.const 4)) (i32.const 3)))))))
+                    (local.set $need (i32.and (local.get $need) (i32.load8_u (i32.add (local.get $deep)
+                      (i32.wrap_i64 (i64.shr_u (i64.mul (local.get $w) (i64.const 0x9e3779b97f4a7c15)) (i64.const 47)))))))))
+                (if (local.get $need)
+                  (then
+                    (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.shl (local.get $bit) (i32.const 2)))
+                    (local.set $n (i32.add (local.get $n) (i32.const 1)))))))
             ;; Four capitals: each byte has bit 6 and not bit 5.
             (if (i32.eq (i32.and (local.get $word) (i32.const 0xe0e0e0e0)) (i32.const 0x40404040))
               (then
