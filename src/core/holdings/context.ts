@@ -39,7 +39,7 @@ export class Surroundings {
   #after = NO_TOKENS;
   #afterTo = -1;
   #heading: readonly Token[] | undefined;
-  #wider: Map<string, TokenSpan> | undefined;
+  #wider: Map<string, Sides> | undefined;
   readonly low: number;
   readonly high: number;
 
@@ -110,9 +110,12 @@ export class Surroundings {
     if (where === 'line' && this.record)
       return [Math.max(this.record[0], start - LINE), Math.min(this.record[1], end + LINE)];
     if (where === 'line') {
-      const from = Math.max(text.lastIndexOf('\n', start - 1) + 1, start - LINE);
-      const to = text.indexOf('\n', end);
-      return [from, Math.min(to < 0 ? text.length : to, end + LINE)];
+      const low = Math.max(0, start - LINE);
+      const high = Math.min(text.length, end + LINE);
+      let [from, to] = [start, end];
+      while (from > low && text.charCodeAt(from - 1) !== 10) from--;
+      while (to < high && text.charCodeAt(to) !== 10) to++;
+      return [from, to];
     }
     const low = Math.max(this.low, start - SENTENCE);
     let from = start;
@@ -123,19 +126,21 @@ export class Surroundings {
     return [from, to];
   }
 
-  tokens(where: 'line' | 'sentence' | 'cell'): TokenSpan {
-    let known = (this.#wider ??= new Map<string, TokenSpan>()).get(where);
+  /** The words before and after it in its line, record, sentence or cell. */
+  sides(where: 'line' | 'sentence' | 'cell'): Sides {
+    let known = (this.#wider ??= new Map<string, Sides>()).get(where);
     if (!known) {
       const [from, to] = this.bounds(where);
-      const before = this.#read(from, this.start);
-      const after = this.#read(this.end, to);
-      const tokens = [before, after].flatMap((s) => s.tokens.slice(s.low, s.high));
-      known = { tokens, low: 0, high: tokens.length };
-      if (before.begun && before.begun === after.begun) known = { ...known, begun: before.begun };
+      known = { before: this.#read(from, this.start), after: this.#read(this.end, to) };
       this.#wider.set(where, known);
     }
     return known;
   }
+}
+
+interface Sides {
+  readonly before: TokenSpan;
+  readonly after: TokenSpan;
 }
 
 /** Whether a sentence ends with the sign at `i`. */
@@ -250,7 +255,7 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
       case 'cell': {
         const [from, to] = c.pattern ? around.bounds(where) : [0, 0];
         const found =
-          inTokens(c, around.tokens(where)) ??
+          inSides(c, around.sides(where)) ??
           inText(
             c,
             c.pattern && `${around.text.slice(from, around.start)}\n${around.text.slice(around.end, to)}`,
@@ -290,10 +295,16 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
   }
   if (!found && c.pattern) {
     const from = Math.max(around.low, start - within);
-    let last: RegExpMatchArray | undefined;
-    for (const m of text.slice(from, start).matchAll(c.pattern)) last = m;
+    const before = text.slice(from, start);
+    const { pattern } = c;
+    let last: RegExpExecArray | undefined;
+    pattern.lastIndex = 0;
+    for (let m = pattern.exec(before); m; m = pattern.exec(before)) {
+      last = m;
+      if (m[0] === '') pattern.lastIndex++;
+    }
     if (last?.[0])
-      found = { words: quoted(last[0]), distance: start - (from + (last.index ?? 0) + last[0].length) };
+      found = { words: quoted(last[0]), distance: start - (from + (last.index) + last[0].length) };
   }
   return found;
 }
@@ -314,11 +325,21 @@ function firstAfter(c: CompiledContext, around: Surroundings, within: number): F
     }
   }
   if (!c.pattern) return undefined;
-  const m = text
-    .slice(end, Math.min(around.high, end + within))
-    .matchAll(c.pattern)
-    .next().value;
+  const m = firstMatch(c.pattern, text.slice(end, Math.min(around.high, end + within)));
   return m?.[0] ? { words: quoted(m[0]), distance: m.index } : undefined;
+}
+
+function firstMatch(pattern: RegExp, text: string): RegExpExecArray | null {
+  pattern.lastIndex = 0;
+  return pattern.exec(text);
+}
+
+function inSides(c: CompiledContext, { before, after }: Sides): string | undefined {
+  if (!c.phrases || (begunIn(c.phrases, before) !== before && begunIn(c.phrases, after) !== after))
+    return undefined;
+  // A phrase may have the match in its middle.
+  const tokens = [before, after].flatMap((s) => s.tokens.slice(s.low, s.high));
+  return inTokens(c, { tokens, low: 0, high: tokens.length });
 }
 
 function inTokens(c: CompiledContext, span: TokenSpan): string | undefined {
@@ -339,6 +360,6 @@ function inTokens(c: CompiledContext, span: TokenSpan): string | undefined {
 
 function inText(c: CompiledContext, text: string | undefined): string | undefined {
   if (!c.pattern || text === undefined) return undefined;
-  const m = text.matchAll(c.pattern).next().value;
+  const m = firstMatch(c.pattern, text);
   return m?.[0] ? quoted(m[0]) : undefined;
 }

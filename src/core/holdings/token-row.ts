@@ -12,7 +12,7 @@ export interface TokenSpan {
 }
 
 /** Units read at once beyond those asked for. */
-const AHEAD = 24;
+const AHEAD = 12;
 const MOST_TOKENS = 4096;
 const LONGEST_WORD = 256;
 
@@ -34,7 +34,7 @@ export class TokenRow {
 
   /** The tokens that begin in [from, to); `undefined` where one crosses an end that is said to be `sharp`. */
   within(from: number, to: number, sharp: { from: boolean; to: boolean }): TokenSpan | undefined {
-    if (from >= to) return EMPTY;
+    if (from >= to) return { ...EMPTY, begun: this.#begun };
     if ((sharp.from && this.#isWithin(from)) || (sharp.to && this.#isWithin(to))) return undefined;
     this.#reach(from, to);
     const tokens = this.#tokens;

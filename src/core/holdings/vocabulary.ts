@@ -1,8 +1,8 @@
 import type { Token } from './token.ts';
-import { ASK, FOLDED, lookUp, NEITHER, NO_LOWER } from './unit-kind.ts';
+import { ASK, FOLDED, lookUp, lowerOf, NEITHER, NO_LOWER } from './unit-kind.ts';
 
 const MOST_WORDS = 100_000;
-const SLOTS = 1 << 14;
+const SLOTS = 1 << 16;
 const LONGEST_STEM = 64;
 
 /** The sets of phrases of which some begin with a word. */
@@ -13,7 +13,7 @@ export interface Beginnings {
 }
 const NOBODY: Beginnings = { sets: [], of: new Uint8Array(0) };
 
-const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193) >>> 0;
+const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193);
 const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
 
 /** A token that is written out only when somebody asks. */
@@ -37,7 +37,8 @@ export class Vocabulary {
   #sets = 0;
   readonly #whole = new Map<string, number[]>();
   readonly #stems = new Map<number, Map<string, number[]>>();
-  readonly #known = new Map<string, Beginnings>();
+  /** By the hash of a word. */
+  readonly #known = new Map<number, { readonly word: string; readonly begins: Beginnings }>();
   /** By the hash of a word, or of a stem: whether there may be one. */
   readonly #mayBe = new Uint8Array(SLOTS);
   readonly #mayStem = new Uint8Array(SLOTS);
@@ -91,26 +92,31 @@ export class Vocabulary {
         about = i < to ? aboutUnit(text, units, i) : 0;
       } while (about >> 16 === kind);
       const begins =
-        maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text.slice(start, i).toLowerCase()) : NOBODY;
+        maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text, start, i, hash) : NOBODY;
       out.push(new TextToken(text, start, i, begins));
     }
     return out;
   }
 
-  #begins(word: string): Beginnings {
-    let known = this.#known.get(word);
-    if (known) return known;
+  #begins(text: string, start: number, end: number, hash: number): Beginnings {
+    const known = this.#known.get(hash);
+    if (known && known.word.length === end - start) {
+      let i = start;
+      while (i < end && lowerOf(text.charCodeAt(i)) === known.word.charCodeAt(i - start)) i++;
+      if (i === end) return known.begins;
+    }
+    const word = text.slice(start, end).toLowerCase();
     const sets = [...(this.#whole.get(word) ?? [])];
     for (const [length, stems] of this.#stems)
       if (word.length >= length) sets.push(...(stems.get(word.slice(0, length)) ?? []));
-    known = NOBODY;
+    let begins = NOBODY;
     if (sets.length > 0) {
-      known = { sets, of: new Uint8Array(this.#sets) };
-      for (const set of sets) known.of[set] = 1;
+      begins = { sets, of: new Uint8Array(this.#sets) };
+      for (const set of sets) begins.of[set] = 1;
     }
     if (this.#known.size >= MOST_WORDS) this.#known.clear();
-    this.#known.set(word, known);
-    return known;
+    this.#known.set(hash, { word, begins });
+    return begins;
   }
 }
 
