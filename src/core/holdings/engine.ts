@@ -46,6 +46,8 @@ interface Ready {
   readonly hasDear: boolean;
   /** What dear checks and other detectors may add at most. */
   readonly dearSteps: number;
+  /** What its checks may add at most. */
+  readonly checkSteps: number;
   /** What its surroundings may add at most. */
   readonly contextSteps: number;
   readonly context: readonly CompiledContext[];
@@ -411,6 +413,7 @@ function makeReady(
     dearSteps:
       dear.reduce((sum, c) => sum + best(c.of), 0) +
       of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
+    checkSteps: checks.reduce((sum, c) => sum + best(c.of), 0),
     contextSteps: mostOf(plain),
     context,
     company: of.context.flatMap((c) =>
@@ -461,8 +464,13 @@ interface Hit {
   readonly line: number;
   dropped: string;
   settled: number;
-  /** Its surroundings are yet to be weighed. */
-  waiting: boolean;
+}
+
+/** A word that is common in writing. It becomes a hit only if what stands near it can make it count. */
+interface Waiting {
+  readonly ready: Ready;
+  readonly start: number;
+  readonly end: number;
 }
 
 /** A stretch of a text: `text` and `units` reach `MARGIN` beyond [from, to) wherever the whole text does. */
@@ -497,6 +505,7 @@ export class Session implements Finder {
   readonly #near: NearMiss[] = [];
   readonly #stopped: Stopped[] = [];
   #hits: Hit[] = [];
+  #waiting: Waiting[] = [];
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
   readonly #surroundings: Surroundings[] = [];
@@ -681,7 +690,23 @@ export class Session implements Finder {
       stop = end + rest[0].length;
     } else if (!trigger.stem && end < text.length && goesOn(text.charCodeAt(end))) return;
     if (trigger.stem) while (stop < text.length && /[\p{L}\p{M}]/u.test(text[stop] as string)) stop++;
-    this.#once(trigger.ready, at, stop, []);
+    if (trigger.ready.waits && !this.options.nearMisses) this.#wait(trigger.ready, at, stop);
+    else this.#once(trigger.ready, at, stop, []);
+  }
+
+  #wait(ready: Ready, from: number, to: number): void {
+    if (from < this.#low || from >= this.#high) return;
+    const waiting = this.#waiting;
+    const start = this.#stretch.base + from;
+    const end = this.#stretch.base + to;
+    for (let i = waiting.length - 1; i >= 0 && i >= waiting.length - 40; i--) {
+      const w = waiting[i] as Waiting;
+      if (w.end <= start - LONGEST) break;
+      if (w.ready !== ready || w.start >= end || w.end <= start) continue;
+      if (w.end - w.start >= end - start) return;
+      waiting.splice(i, 1);
+    }
+    waiting.push({ ready, start, end });
   }
 
   /** Of several matches of one detector that overlap, the longest. */
@@ -730,15 +755,12 @@ export class Session implements Finder {
     const segment = segments.length > 0 ? segmentAt(segments, base + start) : undefined;
     let steps: Step[];
     let dropped = '';
-    let waiting = false;
     if (this.options.nearMisses) {
       steps = [ready.base, ...more];
       dropped = this.#check(ready, value, steps);
       if (ready.context.length > 0)
         steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
     } else {
-      // What is common in writing is weighed only once it is known what stands near it.
-      waiting = ready.waits;
       const weighed = this.#weigh(ready, value, start, end, segment, more);
       if (!weighed) return;
       steps = weighed;
@@ -753,7 +775,6 @@ export class Session implements Finder {
       line: 0,
       dropped,
       settled: 0,
-      waiting,
     });
   }
 
@@ -795,7 +816,7 @@ export class Session implements Finder {
     }
     if (mayFail && open - ready.contextSteps > SLACK) return undefined;
     let context: readonly Step[] = [];
-    if (ready.context.length > 0 && !ready.waits) {
+    if (ready.context.length > 0) {
       const around = this.#around(start, end, segment);
       if (mayFail && open - mostAround(ready.context, around) > SLACK) return undefined;
       context = weighContext(ready.context, around);
@@ -841,9 +862,7 @@ export class Session implements Finder {
 
   /** Settles every hit that begins before `upTo`. */
   #settle(upTo: number): void {
-    const hits = this.#hits.sort(
-      (a, b) => a.start - b.start || b.end - a.end || a.ready.index - b.ready.index,
-    );
+    const hits = this.#hits.sort(inOrder);
     const ids = new Map<string, Hit[]>();
     for (const h of hits)
       if (h.dropped === '' && this.#kept(h)) {
@@ -852,10 +871,9 @@ export class Session implements Finder {
         else ids.set(h.ready.of.id, [h]);
       }
     for (const h of hits)
-      if (h.settled === 0 && h.start < upTo && h.dropped === '') {
-        this.#weighCompany(h, ids);
-        if (h.waiting) this.#weighLate(h);
-      }
+      if (h.settled === 0 && h.start < upTo && h.dropped === '')
+        h.steps.push(...companyOf(h, h.segment, ids));
+    this.#weighWaiting(upTo, ids);
     this.#compete(hits, upTo);
     for (const h of hits) {
       if (h.settled > 0 || h.start >= upTo) continue;
@@ -867,37 +885,37 @@ export class Session implements Finder {
     if (upTo === Infinity) this.#hits = [];
   }
 
+  /** Makes hits of those words that may count by what stands near them. */
+  #weighWaiting(upTo: number, ids: ReadonlyMap<string, readonly Hit[]>): void {
+    const { text, base, segments } = this.#stretch;
+    const later: Waiting[] = [];
+    let some = false;
+    for (const w of this.#waiting) {
+      if (w.start >= upTo) {
+        later.push(w);
+        continue;
+      }
+      const { context, contextSteps, needed, base: own } = w.ready;
+      const segment = segments.length > 0 ? segmentAt(segments, w.start) : undefined;
+      const company = w.ready.company.length > 0 ? companyOf(w, segment, ids) : [];
+      const lacking = needed - own.steps - w.ready.checkSteps - sumOf(company) - SLACK;
+      if (contextSteps < lacking) continue;
+      const around = this.#around(w.start - base, w.end - base, segment);
+      if (mostAround(context, around) < lacking) continue;
+      const value = text.slice(w.start - base, w.end - base);
+      const steps = [own];
+      if (this.#check(w.ready, value, steps) !== '') continue;
+      steps.push(...company, ...weighContext(context, around));
+      this.#hits.push({ ...w, value, steps, segment, line: 0, dropped: '', settled: 0 });
+      some = true;
+    }
+    this.#waiting = later;
+    if (some) this.#hits.sort(inOrder);
+  }
+
   #kept(h: Hit): boolean {
     const sum = sumOf(h.steps);
     return sum > h.ready.needed - SLACK && confidence(sum) >= h.ready.of.keepFrom;
-  }
-
-  #weighLate(h: Hit): void {
-    h.waiting = false;
-    const { base } = this.#stretch;
-    const { context, contextSteps, needed } = h.ready;
-    const lacking = needed - sumOf(h.steps) - SLACK;
-    if (contextSteps < lacking) return;
-    const around = this.#around(h.start - base, h.end - base, h.segment);
-    if (mostAround(context, around) >= lacking) h.steps.push(...weighContext(context, around));
-  }
-
-  #weighCompany(h: Hit, ids: ReadonlyMap<string, readonly Hit[]>): void {
-    for (const c of h.ready.company) {
-      const all = ids.get(c.detector);
-      if (!all) continue;
-      const near = all.slice(firstFrom(all, h.start - COMPANY), firstFrom(all, h.end + COMPANY)).find((o) => {
-        if (o === h || (o.start < h.end && o.end > h.start)) return false;
-        const before = o.end <= h.start;
-        const distance = before ? h.start - o.end : o.start - h.end;
-        if (c.where === 'line' || c.where === 'sentence' || c.where === 'cell') {
-          if (h.segment?.record !== undefined) return o.segment?.record === h.segment.record;
-          return distance <= COMPANY;
-        }
-        return distance <= c.within && (c.where === 'before' ? before : c.where === 'after' ? !before : true);
-      });
-      if (near) h.steps.push({ words: `${near.ready.of.name} near it`, steps: c.steps });
-    }
   }
 
   /** Where several competing detectors read the same characters, the surest keeps them. */
@@ -982,6 +1000,34 @@ function firstFrom(hits: readonly Hit[], start: number): number {
     else high = middle;
   }
   return low;
+}
+
+const inOrder = (a: Hit, b: Hit) =>
+  a.start - b.start || b.end - a.end || a.ready.index - b.ready.index;
+
+/** What other detectors found near a match adds to it. */
+function companyOf(
+  h: Hit | Waiting,
+  segment: Segment | undefined,
+  ids: ReadonlyMap<string, readonly Hit[]>,
+): Step[] {
+  const steps: Step[] = [];
+  for (const c of h.ready.company) {
+    const all = ids.get(c.detector);
+    if (!all) continue;
+    const near = all.slice(firstFrom(all, h.start - COMPANY), firstFrom(all, h.end + COMPANY)).find((o) => {
+      if (o === h || (o.start < h.end && o.end > h.start)) return false;
+      const before = o.end <= h.start;
+      const distance = before ? h.start - o.end : o.start - h.end;
+      if (c.where === 'line' || c.where === 'sentence' || c.where === 'cell') {
+        if (segment?.record !== undefined) return o.segment?.record === segment.record;
+        return distance <= COMPANY;
+      }
+      return distance <= c.within && (c.where === 'before' ? before : c.where === 'after' ? !before : true);
+    });
+    if (near) steps.push({ words: `${near.ready.of.name} near it`, steps: c.steps });
+  }
+  return steps;
 }
 
 function stronger(a: Hit, b: Hit): boolean {
