@@ -286,7 +286,7 @@ export class Engine {
 
   /** The one pass. `units` goes on beyond `to` by eight bytes at least. */
   scan(text: string, units: Uint8Array, from: number, to: number, out: Finder): void {
-    for (const s of this.#always) out.window(s, from, to);
+    for (const s of this.#always) out.window(s, from, to, to);
     this.#seekLiterals(text, from, to, out);
     this.#kernel ??= new ScanKernel(
       this.#words.tables(),
@@ -306,7 +306,7 @@ export class Engine {
     while ((units[end] as number) >= 65 && (units[end] as number) <= 90) end++;
     for (const s of this.#capitals) {
       const { need, longest } = this.#seekers[s] as Seeker;
-      if (need.by === 'capitals' && end - i >= need.least) out.window(s, i, i + longest);
+      if (need.by === 'capitals' && end - i >= need.least) out.window(s, i, i + longest, i);
     }
   }
 
@@ -317,7 +317,7 @@ export class Engine {
       if (i > 0 && need.before[units[i - 1] as number] !== 1) continue;
       let from = i;
       while (from > 0 && i - from < need.lead && need.run[units[from - 1] as number] === 1) from--;
-      out.window(s, from, i + longest);
+      out.window(s, from, i + longest, i);
     }
   }
 
@@ -328,7 +328,7 @@ export class Engine {
         const { need, longest } = this.#seekers[t.seeker] as Seeker;
         if (need.by !== 'word') continue;
         if (need.within && !text.startsWith(need.within.text, i - need.within.at)) continue;
-        out.window(t.seeker, i - need.lead, i + longest + need.reach);
+        out.window(t.seeker, i - need.lead, i + longest + need.reach, i + need.reach);
       } else out.word(t, entry, i);
     }
   }
@@ -347,7 +347,7 @@ export class Engine {
     }
     const end = last + 1;
     for (const { seeker, need, reach } of this.#fitting(units, i, end, length, count))
-      out.window(seeker, i - need.lead, end + reach);
+      out.window(seeker, i - need.lead, end + reach, end);
     return end;
   }
 
@@ -381,14 +381,15 @@ export class Engine {
       if (need.by !== 'literal') continue;
       const hay = need.ignoreCase ? (lower ??= text.toLowerCase()) : text;
       for (let at = hay.indexOf(need.text, from); at >= 0 && at < to; at = hay.indexOf(need.text, at + 1))
-        out.window(s, at - need.lead, at + longest);
+        out.window(s, at - need.lead, at + longest, at);
     }
   }
 }
 
 /** What the pass reports. */
 interface Finder {
-  window(seeker: number, from: number, to: number): void;
+  /** A match may begin in [from, last], and ends before `to`. */
+  window(seeker: number, from: number, to: number, last: number): void;
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void;
 }
 
@@ -497,6 +498,7 @@ export class Session implements Finder {
   readonly #next: Float64Array;
   readonly #pendingFrom: Float64Array;
   readonly #pendingTo: Float64Array;
+  readonly #pendingLast: Float64Array;
   readonly #pending: number[] = [];
   #farthest = -1;
   readonly #spent: Float64Array;
@@ -523,6 +525,7 @@ export class Session implements Finder {
     this.#next = new Float64Array(n);
     this.#pendingFrom = new Float64Array(n).fill(-1);
     this.#pendingTo = new Float64Array(n).fill(-1);
+    this.#pendingLast = new Float64Array(n);
     this.#spent = new Float64Array(n);
     this.#off = new Uint8Array(n);
     this.#tallies = engine.detectors.map(() => new Tally());
@@ -573,7 +576,7 @@ export class Session implements Finder {
     return { nearMisses: this.#near, verdicts, stopped: this.#stopped };
   }
 
-  window(seeker: number, from: number, to: number): void {
+  window(seeker: number, from: number, to: number, last: number): void {
     // What is far behind is read now, all together: the patterns share what stands around.
     if (from > this.#farthest) this.#flushAll();
     this.#farthest = Math.max(this.#farthest, to);
@@ -582,6 +585,7 @@ export class Session implements Finder {
       if (from <= pendingTo) {
         if (to > pendingTo) this.#pendingTo[seeker] = to;
         if (from < (this.#pendingFrom[seeker] as number)) this.#pendingFrom[seeker] = from;
+        if (last > (this.#pendingLast[seeker] as number)) this.#pendingLast[seeker] = last;
         return;
       }
       this.#flush(seeker);
@@ -589,6 +593,7 @@ export class Session implements Finder {
     this.#pending.push(seeker);
     this.#pendingFrom[seeker] = from;
     this.#pendingTo[seeker] = to;
+    this.#pendingLast[seeker] = last;
   }
 
   #flushAll(): void {
@@ -640,6 +645,7 @@ export class Session implements Finder {
       }
       this.#next[at] = base + start + length;
       this.#hit(ready, start, start + length, []);
+      if (start + length > (this.#pendingLast[at] as number)) break;
     }
   }
 
