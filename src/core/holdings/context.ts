@@ -5,6 +5,7 @@ import { needsOf } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { headingTokens, tokenize, type Token } from './token.ts';
 import type { TokenRow, TokenSpan } from './token-row.ts';
+import { kindOf, NEITHER } from './unit-kind.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
 const SENTENCE = 300;
@@ -77,12 +78,15 @@ export class Surroundings {
     return this.#after;
   }
 
-  /** A word that the match or its cell cuts is read as far as the cut. */
+  /** Whole words only, but a word that the match or its cell cuts is read as far as the cut. */
   #read(from: number, to: number): TokenSpan {
     const sharp = { from: from === this.end || from === this.low, to: to === this.start || to === this.high };
     const span = this.row?.within(from, to, sharp);
     if (span) return span;
-    const tokens = from < to ? tokenize(this.text, from, to) : [];
+    let [low, high] = [from, to];
+    if (!sharp.from) while (low < to && isWithinWord(this.text, low)) low++;
+    if (!sharp.to) while (high < this.high && isWithinWord(this.text, high)) high++;
+    const tokens = low < high ? tokenize(this.text, low, high) : [];
     return { tokens, low: 0, high: tokens.length };
   }
 
@@ -92,14 +96,9 @@ export class Surroundings {
 
   /** Whether a digit stands within so many units on either side. */
   hasDigit(within: number): boolean {
-    const { text } = this;
+    const from = Math.max(this.low, this.start - within);
     const to = Math.min(this.high, this.end + within);
-    for (let i = Math.max(this.low, this.start - within); i < to; i++) {
-      if (i === this.start) i = this.end;
-      const u = text.charCodeAt(i);
-      if (u >= 48 && u <= 57 && i < to) return true;
-    }
-    return false;
+    return hasDigitIn(this.text, from, this.start) || hasDigitIn(this.text, this.end, to);
   }
 
   /** The bounds of a line, record, sentence or cell. */
@@ -158,6 +157,21 @@ function endsSentence(text: string, i: number): boolean {
   );
 }
 
+/** Whether one word stands on both sides of `at`. */
+function isWithinWord(text: string, at: number): boolean {
+  if (at <= 0 || at >= text.length) return false;
+  const kind = kindOf(text.charCodeAt(at));
+  return kind !== NEITHER && kind === kindOf(text.charCodeAt(at - 1));
+}
+
+function hasDigitIn(text: string, from: number, to: number): boolean {
+  for (let i = from; i < to; i++) {
+    const unit = text.charCodeAt(i);
+    if (unit >= 48 && unit <= 57) return true;
+  }
+  return false;
+}
+
 const NO_TOKENS: TokenSpan = { tokens: [], low: 0, high: 0 };
 
 interface Found {
@@ -165,6 +179,10 @@ interface Found {
   /** Units between it and the match; 0 in a heading. */
   readonly distance: number;
 }
+
+/** Whether a context is met only where a digit stands within its reach. */
+export const asksForDigit = (c: CompiledContext): boolean =>
+  c.needsDigit && c.of.where === 'around' && !c.phrases;
 
 /** The most that such contexts can add, whatever stands around. */
 export function mostOf(contexts: readonly Context[]): number {
@@ -200,7 +218,7 @@ function mayBeMet(c: CompiledContext, around: Surroundings): boolean {
     case 'after':
       return c.pattern !== undefined || isBegun(around.after(within));
     case 'around':
-      if (c.pattern) return !c.needsDigit || c.phrases !== undefined || around.hasDigit(within);
+      if (c.pattern) return !asksForDigit(c) || around.hasDigit(within);
       return isBegun(around.before(within)) || isBegun(around.after(within));
     default:
       return true;
@@ -245,7 +263,9 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
         break;
       }
       case 'heading': {
-        const found = inTokens(c, { tokens: around.heading, low: 0, high: around.heading.length }) ?? inText(c, around.segment?.heading);
+        const found =
+          inTokens(c, { tokens: around.heading, low: 0, high: around.heading.length }) ??
+          inText(c, around.segment?.heading);
         // A heading is as near as can be, but what stands in the cell itself is nearer.
         if (found) label({ words: found, distance: 0.5 + around.start - around.low }, c.of, 'in the heading');
         break;
@@ -303,8 +323,7 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
       last = m;
       if (m[0] === '') pattern.lastIndex++;
     }
-    if (last?.[0])
-      found = { words: quoted(last[0]), distance: start - (from + (last.index) + last[0].length) };
+    if (last?.[0]) found = { words: quoted(last[0]), distance: start - (from + last.index + last[0].length) };
   }
   return found;
 }

@@ -48,13 +48,29 @@ const piece = fc.constantFrom(
   '(?=\\d)',
   '(\\d)\\1',
   '[^a]',
+  // A match that reaches far before or behind its digits.
+  '[a-z ]{3,12}',
+  '(?:[A-Za-z]{1,14} ){1,2}',
+  '(?:ab|order|Kai) ?',
+  '\\d(?: ?[A-Z]{1,9}){1,3}',
+  '[\\p{L}\\d]{9,20}',
+  '(?=[A-Za-z]{0,9}\\d)',
+  '(?!\\d)',
+  'a-order',
 );
-const edgePiece = fc.constantFrom('', '\\b', '(?<!\\p{L})', '(?<![\\p{L}\\p{N}])', '(?<=no )');
+const edgePiece = fc.constantFrom(
+  '',
+  '\\b',
+  '(?<!\\p{L})',
+  '(?<!\\p{N}[.:-])',
+  '(?<![\\p{L}\\p{N}])',
+  '(?<=no )',
+);
 const pattern = fc
   .tuple(
     edgePiece,
     fc.array(piece, { minLength: 1, maxLength: 6 }),
-    fc.constantFrom('', '\\b', '(?!\\d)', '(?![\\p{L}\\p{N}])'),
+    fc.constantFrom('', '\\b', '(?!\\d)', '(?![\\p{L}\\p{N}])', '(?![\\p{L}\\p{N}_])(?![.:-]\\p{N})'),
   )
   .map(([a, b, c]) => a + b.join('') + c);
 const text = fc
@@ -87,6 +103,11 @@ const text = fc
       '9-9-',
       'order',
       '.',
+      // A mark on the letter or digit before it; letters and digits beyond Latin-1.
+      '\u0301',
+      'Ā',
+      '٣',
+      'AKAIKAIKAI ab order ',
     ),
     { maxLength: 60 },
   )
@@ -105,6 +126,8 @@ describe('the engine', () => {
               context: [
                 { where: 'before', within: 12, words: ['order'], steps: -4 },
                 { where: 'after', within: 9, words: ['kai'], steps: 2 },
+                { where: 'line', words: ['kai order', 'ord*'], steps: 1 },
+                { where: 'around', within: 7, words: ['kai'], pattern: '9-9', steps: 1.5 },
               ],
             }),
           );

@@ -4,6 +4,7 @@ import { foldUnits, shapeKey } from './code-shape.ts';
 import { confidence, stepsOf, sumOf, type Step } from './confidence.ts';
 import {
   compileContext,
+  asksForDigit,
   mostAround,
   mostOf,
   FARTHEST_CONTEXT,
@@ -18,7 +19,8 @@ import { TokenRow } from './token-row.ts';
 import { segmentAt, type Segment, type TextDocument } from './segment.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { comparable, mask } from './mask.ts';
-import { branchesOf, LONGEST, needsOf, SHAPE_MARGIN, type Need } from './pattern-needs.ts';
+import { branchesOf, needsOf, SHAPE_MARGIN, type Need } from './pattern-needs.ts';
+import { LONGEST } from './pattern-syntax.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 import { Vocabulary } from './vocabulary.ts';
@@ -48,8 +50,10 @@ interface Ready {
   readonly dearSteps: number;
   /** What its checks may add at most. */
   readonly checkSteps: number;
-  /** What its surroundings may add at most. */
+  /** What its surroundings may add at most; and where no digit is within `digitReach`. */
   readonly contextSteps: number;
+  readonly digitlessSteps: number;
+  readonly digitReach: number;
   readonly context: readonly CompiledContext[];
   /** Contexts that ask for another detector, settled when all is read. */
   readonly company: readonly {
@@ -285,7 +289,7 @@ export class Engine {
   }
 
   /** The one pass. `units` goes on beyond `to` by eight bytes at least. */
-  scan(text: string, units: Uint8Array, from: number, to: number, out: Finder): void {
+  scan(text: string, units: Uint8Array, from: number, to: number, hasCells: boolean, out: Finder): void {
     for (const s of this.#always) out.window(s, from, to, to);
     this.#seekLiterals(text, from, to, out);
     this.#kernel ??= new ScanKernel(
@@ -297,7 +301,7 @@ export class Engine {
       if (kind === WORD) this.#wordAt(text, units, i, out);
       else if (kind === SIGN) this.#signAt(units, i, out);
       else if (kind === CAPITALS) this.#capitalsAt(units, i, out);
-      else if (i >= clusterEnd) clusterEnd = this.#digitsAt(units, i, text.length, out);
+      else if (i >= clusterEnd) clusterEnd = this.#digitsAt(units, i, text.length, hasCells, out);
     });
   }
 
@@ -334,7 +338,7 @@ export class Engine {
   }
 
   /** Handles the cluster of digits that begins at `i`; where it ends. */
-  #digitsAt(units: Uint8Array, i: number, length: number, out: Finder): number {
+  #digitsAt(units: Uint8Array, i: number, length: number, hasCells: boolean, out: Finder): number {
     const between = this.#between;
     let last = i;
     let count = 1;
@@ -346,7 +350,8 @@ export class Engine {
       } else if (between[b] === 0 || j - last > this.#gap) break;
     }
     const end = last + 1;
-    for (const { seeker, need, reach } of this.#fitting(units, i, end, length, count))
+    out.digits(i, end);
+    for (const { seeker, need, reach } of this.#fitting(units, i, end, length, count, hasCells))
       out.window(seeker, i - need.lead, end + reach, end);
     return end;
   }
@@ -358,15 +363,18 @@ export class Engine {
     end: number,
     length: number,
     count: number,
+    hasCells: boolean,
   ): readonly DigitSeeker[] {
     if (end - from > LONGEST_CLUSTER) return this.#digits;
     const shape = shapeKey(units, Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN));
     // Another cluster nearby may have the same shape around it, and other digits.
-    const key = `${count} ${shape}`;
+    const key = `${hasCells ? 'c' : ''}${count} ${shape}`;
     let known = this.#shapes.get(key);
     if (!known) {
       known = this.#digits.filter(
-        ({ need, together }) => (!together || need.least <= count) && need.mayFit(shape),
+        ({ need, together }) =>
+          (!together || need.least <= count) &&
+          (hasCells ? need.mayFit.inCells(shape) : need.mayFit.inText(shape)),
       );
       if (this.#shapes.size >= MOST_SHAPES) this.#shapes.clear();
       this.#shapes.set(key, known);
@@ -391,6 +399,8 @@ interface Finder {
   /** A match may begin in [from, last], and ends before `to`. */
   window(seeker: number, from: number, to: number, last: number): void;
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void;
+  /** All digits of ASCII in [from, to) are told so, in rising order. */
+  digits(from: number, to: number): void;
 }
 
 function makeReady(
@@ -416,6 +426,8 @@ function makeReady(
       of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
     checkSteps: checks.reduce((sum, c) => sum + best(c.of), 0),
     contextSteps: mostOf(plain),
+    digitlessSteps: mostOf(context.filter((c) => !asksForDigit(c)).map((c) => c.of)),
+    digitReach: Math.max(0, ...context.filter(asksForDigit).map((c) => c.of.within)),
     context,
     company: of.context.flatMap((c) =>
       c.detector === undefined
@@ -508,6 +520,9 @@ export class Session implements Finder {
   readonly #stopped: Stopped[] = [];
   #hits: Hit[] = [];
   #waiting: Waiting[] = [];
+  /** Where clusters of digits stand, as far back as it matters. */
+  #digitStarts: number[] = [];
+  #digitEnds: number[] = [];
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
   readonly #surroundings: Surroundings[] = [];
@@ -547,6 +562,7 @@ export class Session implements Finder {
       units,
       stretch.from,
       Math.min(stretch.text.length, stretch.to + LONGEST),
+      this.#records.size > 0,
       this,
     );
     this.#flushAll();
@@ -636,7 +652,8 @@ export class Session implements Finder {
     regex.lastIndex = begin - cut;
     for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
       const start = cut + m.index;
-      if (start >= last) break;
+      // Farther on, the text may be cut before a match ends.
+      if (start >= last || start > (this.#pendingLast[at] as number)) break;
       const length = m[0].length;
       if (length === 0) {
         // By a whole sign: in the middle of a pair it would be found again.
@@ -698,6 +715,27 @@ export class Session implements Finder {
     if (trigger.stem) while (stop < text.length && /[\p{L}\p{M}]/u.test(text[stop] as string)) stop++;
     if (trigger.ready.waits && !this.options.nearMisses) this.#wait(trigger.ready, at, stop);
     else this.#once(trigger.ready, at, stop, []);
+  }
+
+  digits(from: number, to: number): void {
+    const { base } = this.#stretch;
+    const known = this.#digitEnds.at(-1) ?? -1;
+    // What stands beyond a stretch is told twice.
+    if (base + to <= known) return;
+    this.#digitStarts.push(base + from);
+    this.#digitEnds.push(base + to);
+  }
+
+  /** Whether a digit may stand in [from, to), by offsets in the whole text. */
+  #mayHaveDigit(from: number, to: number): boolean {
+    const ends = this.#digitEnds;
+    let [low, high] = [0, ends.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((ends[middle] as number) <= from) low = middle + 1;
+      else high = middle;
+    }
+    return low < ends.length && (this.#digitStarts[low] as number) < to;
   }
 
   #wait(ready: Ready, from: number, to: number): void {
@@ -901,11 +939,12 @@ export class Session implements Finder {
         later.push(w);
         continue;
       }
-      const { context, contextSteps, needed, base: own } = w.ready;
+      const { context, contextSteps, digitlessSteps, digitReach, needed, base: own } = w.ready;
       const segment = segments.length > 0 ? segmentAt(segments, w.start) : undefined;
       const company = w.ready.company.length > 0 ? companyOf(w, segment, ids) : [];
       const lacking = needed - own.steps - w.ready.checkSteps - sumOf(company) - SLACK;
       if (contextSteps < lacking) continue;
+      if (digitlessSteps < lacking && !this.#mayHaveDigit(w.start - digitReach, w.end + digitReach)) continue;
       const around = this.#around(w.start - base, w.end - base, segment);
       if (mostAround(context, around) < lacking) continue;
       const value = text.slice(w.start - base, w.end - base);
@@ -916,6 +955,9 @@ export class Session implements Finder {
       some = true;
     }
     this.#waiting = later;
+    const old = this.#digitEnds.findIndex((end) => end > upTo - MARGIN);
+    this.#digitStarts = old < 0 ? [] : this.#digitStarts.slice(old);
+    this.#digitEnds = old < 0 ? [] : this.#digitEnds.slice(old);
     if (some) this.#hits.sort(inOrder);
   }
 
@@ -1008,8 +1050,7 @@ function firstFrom(hits: readonly Hit[], start: number): number {
   return low;
 }
 
-const inOrder = (a: Hit, b: Hit) =>
-  a.start - b.start || b.end - a.end || a.ready.index - b.ready.index;
+const inOrder = (a: Hit, b: Hit) => a.start - b.start || b.end - a.end || a.ready.index - b.ready.index;
 
 /** What other detectors found near a match adds to it. */
 function companyOf(

@@ -1,12 +1,11 @@
 import type { AST } from '@eslint-community/regexpp';
 import { foldOf } from './code-shape.ts';
-import { shapeTest } from './pattern-shape.ts';
-import { factsOf, members, parse, type Facts } from './pattern-syntax.ts';
+import { shapeTest, type ShapeTest } from './pattern-shape.ts';
+import { factsOf, LONGEST, members, parse, type Facts } from './pattern-syntax.ts';
 
-/** The longest match that is looked for, in UTF-16 units, and the farthest a lookaround is let look. */
-export const LONGEST = 1024;
 /** Units of text on either side of a cluster of digits whose shape is looked at. */
 export const SHAPE_MARGIN = 8;
+/** The farthest a lookaround is let look. */
 const FARTHEST_LOOK = 256;
 const MOST_PREFIXES = 4000;
 
@@ -36,8 +35,7 @@ export type Need =
       readonly gap: number;
       /** Bytes that may stand between two digits. */
       readonly between: ReadonlySet<number>;
-      /** Whether a match may have its first digit in a cluster, by the shape of what stands around. */
-      readonly mayFit: (shape: string) => boolean;
+      readonly mayFit: ShapeTest;
     }
   /** A rare sign, with the bytes that may stand on either side of it. */
   | {

@@ -1,6 +1,6 @@
 import type { AST } from '@eslint-community/regexpp';
 import { foldOf, OTHER, shapeOf } from './code-shape.ts';
-import { factsOf, members } from './pattern-syntax.ts';
+import { factsOf, isDigit, LONGEST, members } from './pattern-syntax.ts';
 
 type Node = AST.Pattern | AST.Element | AST.Alternative;
 
@@ -8,31 +8,38 @@ type Node = AST.Pattern | AST.Element | AST.Alternative;
 const BEYOND = '\u0001';
 const DIGIT = '0';
 
+/** Whether a match may have its first digit in a cluster, by the shape of what stands around. */
+export interface ShapeTest {
+  readonly inText: (shape: string) => boolean;
+  /** Where there are cells: nothing is known of what a match sees before and behind its own. */
+  readonly inCells: (shape: string) => boolean;
+}
+
 /**
- * A test of the shape around a cluster of digits: whether a match of the pattern may have its first digit there. The
- * shape begins `margin` units before the cluster; what of a match is not in it is taken to fit. `lead` is how many units
- * of a match may stand before its first digit.
+ * A test of the shape around a cluster of digits. The shape begins `margin` units before the cluster; what of a match is
+ * not in it is taken to fit. `lead` is how many units of a match may stand before its first digit.
  */
-export function shapeTest(
-  ast: AST.Pattern,
-  ignoreCase: boolean,
-  lead: number,
-  margin: number,
-): (shape: string) => boolean {
-  const relaxed = new Relaxed(ignoreCase);
-  // It has a digit of the text: else it could lie beyond the end.
-  const ways = [`(?=[^${BEYOND}]*${DIGIT})${relaxed.whole(ast)}`];
-  if (lead > margin) ways.push(...[...relaxed.tails(ast)].map((tail) => `^${tail}`));
-  const regex = new RegExp(ways.join('|'));
-  const beyond = BEYOND.repeat(factsOf(ast).min);
-  return (shape) => regex.test(shape + beyond);
+export function shapeTest(ast: AST.Pattern, ignoreCase: boolean, lead: number, margin: number): ShapeTest {
+  const beyond = BEYOND.repeat(Math.min(LONGEST, lengthToEnd(ast)));
+  const test = (relaxed: Relaxed) => {
+    // It has a digit of the text: else it could lie beyond the end.
+    const ways = [`(?=[^${BEYOND}]*${DIGIT})${relaxed.whole(ast)}`];
+    if (lead > margin) ways.push(...[...relaxed.tails(ast)].map((tail) => `^${tail}`));
+    const regex = new RegExp(ways.join('|'));
+    return (shape: string) => regex.test(shape + beyond);
+  };
+  return { inText: test(new Relaxed(ignoreCase, true)), inCells: test(new Relaxed(ignoreCase, false)) };
 }
 
 /** A pattern as one of shapes: it matches the shape of whatever the pattern matches. */
 class Relaxed {
   readonly #classes = new Map<string, string>();
 
-  constructor(readonly ignoreCase: boolean) {}
+  /** With `edges`, what must not stand before and behind is kept as far as shapes can tell it. */
+  constructor(
+    readonly ignoreCase: boolean,
+    readonly edges: boolean,
+  ) {}
 
   whole(node: Node): string {
     switch (node.type) {
@@ -47,7 +54,8 @@ class Relaxed {
         return inner === '' ? '' : `(?:${inner}){${node.min},${most(node)}}`;
       }
       case 'Assertion': {
-        if ((node.kind !== 'lookahead' && node.kind !== 'lookbehind') || !node.negate) return '';
+        if ((node.kind !== 'lookahead' && node.kind !== 'lookbehind') || !node.negate || !this.edges)
+          return '';
         const certain = node.alternatives.flatMap((a) => this.#certain(a) ?? []);
         return certain.length === 0
           ? ''
@@ -87,7 +95,8 @@ class Relaxed {
       case 'Backreference':
         return new Set(['[^]*']);
       default:
-        return new Set(['']);
+        // The first digit of the match is not before the shape.
+        return isDigit(node) ? new Set() : new Set(['']);
     }
   }
 
@@ -128,6 +137,25 @@ class Relaxed {
   }
 }
 
+/** Units that suffice to come to the end of a match, whichever way it took. */
+function lengthToEnd(node: Node): number {
+  switch (node.type) {
+    case 'Pattern':
+    case 'Group':
+    case 'CapturingGroup':
+      return Math.max(0, ...node.alternatives.map(lengthToEnd));
+    case 'Alternative':
+      return node.elements.reduce((sum, e) => sum + lengthToEnd(e), 0);
+    case 'Quantifier':
+      return node.min * lengthToEnd(node.element);
+    case 'Assertion':
+    case 'Backreference':
+      return 0;
+    default:
+      return 2;
+  }
+}
+
 const most = (node: AST.Quantifier) => (node.max === Infinity ? '' : String(node.max));
 const escaped = (c: string) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`;
 /** A shape that only one unit has. */
@@ -150,9 +178,9 @@ function certainShapes(
     case 'CharacterSet':
       if (node.kind === 'digit') return node.negate ? [] : [DIGIT];
       if (node.kind === 'word') return node.negate ? [] : [DIGIT, '_'];
-      if (node.kind !== 'property' || node.negate || node.value !== null) return [];
-      if (/^(?:L|Letter)$/.test(node.key)) return ['A', 'a'];
-      return /^(?:N|Nd|Number|Decimal_Number)$/.test(node.key) ? [DIGIT] : [];
+      if (node.kind !== 'property' || node.negate || node.key !== 'General_Category') return [];
+      if (/^(?:L|Letter)$/.test(node.value ?? '')) return ['A', 'a'];
+      return /^(?:N|Nd|Number|Decimal_Number)$/.test(node.value ?? '') ? [DIGIT] : [];
     case 'CharacterClass':
       return node.negate
         ? []

@@ -1,5 +1,8 @@
 import { RegExpParser, type AST } from '@eslint-community/regexpp';
 
+/** The longest match that is looked for, in UTF-16 units. */
+export const LONGEST = 1024;
+
 /** Of a part of a pattern, in UTF-16 units: how long it is, and where its digits stand. */
 export interface Facts {
   readonly min: number;
@@ -84,7 +87,7 @@ function narrow(node: AST.Element): boolean {
   return node.type === 'CharacterClass' && !node.negate && members(node, false).every((u) => u <= 0xffff);
 }
 
-function isDigit(node: AST.Element): boolean {
+export function isDigit(node: AST.Element): boolean {
   if (node.type === 'Character') return node.value >= 48 && node.value <= 57;
   if (node.type === 'CharacterSet') return node.kind === 'digit' && !node.negate;
   if (node.type !== 'CharacterClass' || node.negate) return false;
@@ -96,7 +99,10 @@ function isDigit(node: AST.Element): boolean {
 }
 
 /** Code units a class or set may take; those above Latin-1 stand for their kind. Undefined: anything. */
-export function members(node: AST.Element | AST.CharacterClassElement, ignoreCase: boolean): readonly number[] {
+export function members(
+  node: AST.Element | AST.CharacterClassElement,
+  ignoreCase: boolean,
+): readonly number[] {
   const set = new Set<number>();
   const add = (u: number) => {
     set.add(u);

@@ -1,6 +1,6 @@
 import type { Token } from './token.ts';
-import { kindOf, NEITHER } from './unit-kind.ts';
-import type { Vocabulary } from './vocabulary.ts';
+import { NEITHER } from './unit-kind.ts';
+import { aboutUnit, type Vocabulary } from './vocabulary.ts';
 
 /** Tokens in [low, high) of an array. */
 export interface TokenSpan {
@@ -43,10 +43,10 @@ export class TokenRow {
 
   /** Whether a word stands on both sides of `at`. */
   #isWithin(at: number): boolean {
-    const { text } = this;
+    const { text, units } = this;
     if (at <= 0 || at >= text.length) return false;
-    const kind = kindOf(text.charCodeAt(at));
-    return kind !== NEITHER && kind === kindOf(text.charCodeAt(at - 1));
+    const kind = aboutUnit(text, units, at) >> 16;
+    return kind !== NEITHER && kind === aboutUnit(text, units, at - 1) >> 16;
   }
 
   #reach(from: number, to: number): void {

@@ -91,8 +91,7 @@ export class Vocabulary {
         if (lower === NO_LOWER || (lengths[length] === 1 && stems[slotOf(hash)] === 1)) maybe = true;
         about = i < to ? aboutUnit(text, units, i) : 0;
       } while (about >> 16 === kind);
-      const begins =
-        maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text, start, i, hash) : NOBODY;
+      const begins = maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text, start, i, hash) : NOBODY;
       out.push(new TextToken(text, start, i, begins));
     }
     return out;
@@ -120,7 +119,8 @@ export class Vocabulary {
   }
 }
 
-function aboutUnit(text: string, units: Uint8Array, i: number): number {
+/** The kind of a unit in the upper half, and its lower case in the lower. */
+export function aboutUnit(text: string, units: Uint8Array, i: number): number {
   const about = FOLDED[units[i] as number] as number;
   return about === ASK ? lookUp(text.charCodeAt(i)) : about;
 }

@@ -49,9 +49,7 @@ function waysOf<T>({ entry, folded }: Known<T>): readonly Uint8Array[] {
   if (!entry.whole) return [folded];
   const ended = Uint8Array.of(...folded, 0);
   // More than one sign between two words leaves it open.
-  return entry.next
-    ? [foldOf(entry.next.charCodeAt(0)), 0].map((b) => Uint8Array.of(...ended, b))
-    : [ended];
+  return entry.next ? [foldOf(entry.next.charCodeAt(0)), 0].map((b) => Uint8Array.of(...ended, b)) : [ended];
 }
 
 /**
