@@ -3,10 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { foldUnits } from './code-shape.ts';
 import { confidence } from './confidence.ts';
 import { PatternDetector, type PatternDetectorInput } from './detector.ts';
-import { Engine, MARGIN } from './engine.ts';
+import { Engine } from './engine.ts';
 import { detectSlowly } from './engine.fixture.ts';
 import type { Finding } from './finding.ts';
 import { builtInDetectors } from './library.ts';
+import { MARGIN } from './session.ts';
 import { TextStream } from './text-stream.ts';
 
 const own = (id: string, pattern: string, more: Partial<PatternDetectorInput> = {}) =>

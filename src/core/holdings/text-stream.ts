@@ -1,4 +1,5 @@
-import { MARGIN, type Engine, type DetectOptions, Session } from './engine.ts';
+import type { Engine } from './engine.ts';
+import { MARGIN, Session, type DetectOptions } from './session.ts';
 import type { DetectionResult, Finding } from './finding.ts';
 
 /** Units kept empty behind the text: who reads words looks a little ahead. */

@@ -1,7 +1,8 @@
 import { createHmac } from 'node:crypto';
 import type { MessagePort } from 'node:worker_threads';
 import type { PatternDetector } from '../../core/holdings/detector.ts';
-import { Engine, type DetectOptions } from '../../core/holdings/engine.ts';
+import { Engine } from '../../core/holdings/engine.ts';
+import type { DetectOptions } from '../../core/holdings/session.ts';
 import { likenessTemplate } from '../../core/holdings/likeness.ts';
 import {
   train,

@@ -1,6 +1,7 @@
 import { closeSync, openSync, readSync, statSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import type { Engine, DetectOptions } from '../../core/holdings/engine.ts';
+import type { Engine } from '../../core/holdings/engine.ts';
+import type { DetectOptions } from '../../core/holdings/session.ts';
 import type { Finding, NearMiss, Stopped, Verdict } from '../../core/holdings/finding.ts';
 import { bestLikeness, type LikenessTemplate } from '../../core/holdings/likeness.ts';
 import { score, type LearnedModel } from '../../core/holdings/learned.ts';

@@ -1,0 +1,94 @@
+import { compileCheck, type CompiledCheck } from './check.ts';
+import { stepsOf, type Step } from './confidence.ts';
+import { asksForDigit, compileContext, mostOf, type CompiledContext } from './context.ts';
+import type { Check, PatternDetector } from './detector.ts';
+import { comparable } from './mask.ts';
+import type { Vocabulary } from './vocabulary.ts';
+
+/** Sums of fractions are not exact. */
+export const SLACK = 1e-6;
+
+/** A detector made ready to run. */
+export interface Ready {
+  readonly of: PatternDetector;
+  readonly index: number;
+  readonly checks: readonly CompiledCheck[];
+  /** Steps that a match needs beside those of its anchor. */
+  readonly lacking: number;
+  /** All the steps of a match that counts. */
+  readonly needed: number;
+  readonly hasDear: boolean;
+  /** What dear checks and other detectors may add at most. */
+  readonly dearSteps: number;
+  /** What its checks may add at most. */
+  readonly checkSteps: number;
+  /** What its surroundings may add at most; and where no digit is within `digitReach`. */
+  readonly contextSteps: number;
+  readonly digitlessSteps: number;
+  readonly digitReach: number;
+  readonly context: readonly CompiledContext[];
+  /** Contexts that ask for another detector, settled when all is read. */
+  readonly company: readonly {
+    readonly detector: string;
+    readonly within: number;
+    readonly where: string;
+    readonly steps: number;
+  }[];
+  readonly excluded: ReadonlySet<string>;
+  readonly excludePatterns: readonly RegExp[];
+  /** Its own surroundings are weighed after others’: a word that needs more than itself, asked for by nobody. */
+  readonly waits: boolean;
+  /** Starts with this in every sum. */
+  readonly base: Step;
+}
+
+/** `asked` are the detectors that others ask for. Throws what a pattern, a check or a context cannot be made of. */
+export function makeReady(
+  of: PatternDetector,
+  index: number,
+  asked: ReadonlySet<string>,
+  vocabulary: Vocabulary,
+): Ready {
+  const plain = of.context.filter((c) => c.detector === undefined);
+  const context = plain.map((c) => compileContext(c, vocabulary));
+  const checks = of.checks.map(compileCheck);
+  const dear = checks.filter((c) => c.dear);
+  const best = (c: Check) => Math.max(0, c.passes, c.fails === 'drop' ? 0 : c.fails);
+  return {
+    of,
+    index,
+    checks,
+    lacking: stepsOf(of.keepFrom) - of.start,
+    needed: stepsOf(of.keepFrom),
+    hasDear: dear.length > 0,
+    dearSteps:
+      dear.reduce((sum, c) => sum + best(c.of), 0) +
+      of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
+    checkSteps: checks.reduce((sum, c) => sum + best(c.of), 0),
+    contextSteps: mostOf(plain),
+    digitlessSteps: mostOf(context.filter((c) => !asksForDigit(c)).map((c) => c.of)),
+    digitReach: Math.max(0, ...context.filter(asksForDigit).map((c) => c.of.within)),
+    context,
+    company: of.context.flatMap((c) =>
+      c.detector === undefined
+        ? []
+        : [{ detector: c.detector, within: c.within, where: c.where, steps: c.steps }],
+    ),
+    excluded: new Set(of.exclude.values.map(comparable)),
+    excludePatterns: of.exclude.patterns.map((p) => new RegExp(p, 'u')),
+    waits: of.anchor.by === 'words' && !of.competes && of.start < 0 && !asked.has(of.id),
+    base: { words: baseWords(of), steps: of.start },
+  };
+}
+
+export function isExcluded(ready: Ready, value: string): boolean {
+  return (
+    (ready.excluded.size > 0 && ready.excluded.has(comparable(value))) ||
+    ready.excludePatterns.some((p) => p.test(value))
+  );
+}
+
+function baseWords(of: PatternDetector): string {
+  if (of.anchor.by === 'pattern') return 'its shape';
+  return of.anchor.by === 'words' ? 'its word' : 'read as one';
+}
