@@ -1,3 +1,4 @@
+import { firstFrom } from './by-start.ts';
 import { sumOf, type Step } from './confidence.ts';
 import type { Ready } from './ready.ts';
 import type { Segment } from './segment.ts';
@@ -13,7 +14,6 @@ export interface Hit {
   readonly value: string;
   readonly steps: Step[];
   readonly segment: Segment | undefined;
-  readonly line: number;
   dropped: string;
   settled: number;
 }
@@ -23,17 +23,6 @@ export interface Waiting {
   readonly ready: Ready;
   readonly start: number;
   readonly end: number;
-}
-
-/** The index of the first that begins at `start` or later. */
-function firstFrom(hits: readonly Hit[], start: number): number {
-  let [low, high] = [0, hits.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((hits[middle] as Hit).start < start) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 export const inOrder = (a: Hit, b: Hit) =>

@@ -284,6 +284,7 @@ export class Session implements Finder {
     return low < ends.length && (this.#digitStarts[low] as number) < to;
   }
 
+  /** As `#once`, of words that become hits later, if at all. */
   #wait(ready: Ready, from: number, to: number): void {
     if (from < this.#low || from >= this.#high) return;
     const waiting = this.#waiting;
@@ -362,7 +363,6 @@ export class Session implements Finder {
       value,
       steps,
       segment,
-      line: 0,
       dropped,
       settled: 0,
     });
@@ -497,7 +497,7 @@ export class Session implements Finder {
       const steps = [own];
       if (this.#check(w.ready, value, steps) !== '') continue;
       steps.push(...company, ...weighContext(context, around));
-      this.#hits.push({ ...w, value, steps, segment, line: 0, dropped: '', settled: 0 });
+      this.#hits.push({ ...w, value, steps, segment, dropped: '', settled: 0 });
       some = true;
     }
     this.#waiting = later;

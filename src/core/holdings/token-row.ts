@@ -1,3 +1,4 @@
+import { firstFrom } from './by-start.ts';
 import type { Token } from './token.ts';
 import { NEITHER } from './unit-kind.ts';
 import { aboutUnit, type Vocabulary } from './vocabulary.ts';
@@ -83,14 +84,3 @@ export class TokenRow {
 }
 
 const EMPTY: TokenSpan = { tokens: [], low: 0, high: 0 };
-
-/** The index of the first that begins at `start` or later. */
-function firstFrom(tokens: readonly Token[], start: number): number {
-  let [low, high] = [0, tokens.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((tokens[middle] as Token).start < start) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
