@@ -10,7 +10,7 @@ import type { TextDocument } from './segment.ts';
 import { Session, type DetectOptions } from './session.ts';
 import { headingTokens } from './token.ts';
 import { Vocabulary } from './vocabulary.ts';
-import { WordIndex, type WordEntry } from './word-index.ts';
+import { MOST_BETWEEN, WordIndex, type WordEntry } from './word-index.ts';
 
 const WIDEST_GAP = 6;
 const LONGEST_CLUSTER = 72;
@@ -120,7 +120,7 @@ export class Engine {
     // A short word is looked for together with the next.
     while (first.length < 3 && rest.length > 0) [first, rest] = [`${first} ${rest[0]}`, rest.slice(1)];
     const end = stem ? '' : '(?![\\p{L}\\p{N}])';
-    const words = rest.map((w) => `[\\s\\-]{1,3}${w.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')}`).join('');
+    const words = rest.map((w) => `[\\s\\-]{1,${MOST_BETWEEN}}${w.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')}`).join('');
     this.#words.add({
       text: first,
       whole: rest.length > 0 || !stem,
@@ -150,7 +150,7 @@ export class Engine {
     switch (need.by) {
       case 'word':
         for (const text of need.prefixes)
-          this.#words.add({ text, whole: false, capital: false, of: { what: 'seek', seeker: at } });
+          this.#words.add({ text, whole: false, capital: isCapital(need.within), of: { what: 'seek', seeker: at } });
         break;
       case 'digits': {
         const narrow = need.lead <= SHAPE_MARGIN && need.trail <= SHAPE_MARGIN && need.gap <= WIDEST_GAP;
@@ -262,7 +262,7 @@ export class Engine {
       if (t.what === 'seek') {
         const { need, longest } = this.#seekers[t.seeker] as Seeker;
         if (need.by !== 'word') continue;
-        if (need.within && !text.startsWith(need.within.text, i - need.within.at)) continue;
+        if (need.within && !standsWithin(need.within, text, units, i)) continue;
         out.window(t.seeker, i - need.lead, i + longest + need.reach, i + need.reach);
       } else out.word(t, entry, i);
     }
@@ -324,6 +324,18 @@ export class Engine {
     }
   }
 }
+
+interface Within {
+  readonly text: string;
+  readonly at: number;
+}
+
+const isCapital = (within: Within | undefined) =>
+  within !== undefined && /[A-Z]/.test(within.text[within.at] as string);
+
+/** Whether the word at `i` stands in its literal; the sign before it, which is ASCII, is asked first. */
+const standsWithin = (within: Within, text: string, units: Uint8Array, i: number) =>
+  units[i - 1] === within.text.charCodeAt(within.at - 1) && text.startsWith(within.text, i - within.at);
 
 /** What the pass reports. */
 export interface Finder {

@@ -4,6 +4,8 @@ import type { DetectionResult, Finding } from './finding.ts';
 
 /** Units kept empty behind the text: who reads words looks a little ahead. */
 const BEYOND = 16;
+/** Units read at once: what is put together of them stays small and young. */
+const BLOCK = 1 << 16;
 
 /** Reads a text of any length in pieces, in memory bounded by the largest piece. */
 export class TextStream {
@@ -20,6 +22,11 @@ export class TextStream {
 
   /** `units` are the folded units of `text`. */
   push(text: string, units: Uint8Array): void {
+    for (let at = 0; at < text.length; at += BLOCK)
+      this.#add(text.slice(at, at + BLOCK), units.subarray(at, at + BLOCK));
+  }
+
+  #add(text: string, units: Uint8Array): void {
     const before = this.#text.length;
     this.#text = before === 0 ? text : this.#text + text;
     const { length } = this.#text;

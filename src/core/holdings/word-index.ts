@@ -1,5 +1,5 @@
 import { foldedPrefix, foldOf, isLetter, LOWER } from './code-shape.ts';
-import { ANY, CAPITAL, HIT_SLOTS, type WordTables } from './kernel/scan-kernel.ts';
+import { ANY, CAPITAL, DEEPEST, depthBit, HIT_SLOTS, type WordTables } from './kernel/scan-kernel.ts';
 
 /** What a word sets off. */
 export interface WordEntry<T> {
@@ -24,8 +24,8 @@ const WHOLE = 2;
 /** All ASCII: the bytes alone tell it. */
 const CERTAIN = 4;
 
-/** So many bytes of a word the kernel compares. */
-const DEEPEST = 8;
+/** So many signs may stand between two words. */
+export const MOST_BETWEEN = 3;
 const MIX = 0x9e3779b97f4a7c15n;
 
 /** The first four units, five bits each, hashed: both cases of a letter, in Latin-1 too, have the same five. */
@@ -44,12 +44,14 @@ function deepSlotOf(folded: Uint8Array, length: number): number {
   return Number(BigInt.asUintN(64, key * MIX) >> 47n);
 }
 
-/** The bytes that an entry begins with, its end and the beginning of the next word included: more than one way to be. */
+/** The bytes that an entry begins with, its end and the next word included: more than one way to be. */
 function waysOf<T>({ entry, folded }: Known<T>): readonly Uint8Array[] {
   if (!entry.whole) return [folded];
-  const ended = Uint8Array.of(...folded, 0);
-  // More than one sign between two words leaves it open.
-  return entry.next ? [foldOf(entry.next.charCodeAt(0)), 0].map((b) => Uint8Array.of(...ended, b)) : [ended];
+  if (!entry.next) return [Uint8Array.of(...folded, 0)];
+  const next = foldedPrefix(entry.next);
+  return Array.from({ length: MOST_BETWEEN }, (_, n) =>
+    Uint8Array.of(...folded, ...new Uint8Array(n + 1), ...next),
+  );
 }
 
 /**
@@ -85,15 +87,16 @@ export class WordIndex<T> {
     for (const [slot, list] of this.#entries.entries()) {
       if (!list) continue;
       const ways = list.map(waysOf);
-      const depth = Math.min(DEEPEST, ...ways.flat().map((way) => way.length));
-      let bits = depth << 4;
+      let bits = 0;
       this.#rowOf[slot] = rows.push(list.length) - 1;
       for (const [i, { entry, folded }] of list.entries()) {
         const bit = entry.capital ? CAPITAL : ANY;
         bits |= bit;
         for (const way of ways[i] as readonly Uint8Array[]) {
+          const depth = Math.min(DEEPEST, way.length);
           const at = deepSlotOf(way, depth);
           deep[at] = (deep[at] as number) | bit;
+          bits |= depthBit(depth);
         }
         const flags =
           (entry.capital ? NEEDS_CAPITAL : 0) |
@@ -138,11 +141,18 @@ export class WordIndex<T> {
   }
 }
 
-/** Whether the next word may begin with `next`; more than one sign between leaves it open. */
+/** Whether the next word may begin with `next`. */
 function goesOn(units: Uint8Array, at: number, next: string): boolean {
-  if (isLetter(units[at] as number)) return false;
-  const first = units[at + 1] as number;
-  return !isLetter(first) || LOWER[first] === LOWER[foldOf(next.charCodeAt(0))];
+  const begins = LOWER[foldOf(next.charCodeAt(0))] as number;
+  for (let i = at; i < at + MOST_BETWEEN; i++) {
+    const unit = units[i] as number;
+    // Beyond ASCII the text has to be asked.
+    if (unit > 127) return true;
+    if (unit !== 32 && unit !== 45 && (unit < 9 || unit > 13)) return false;
+    const then = units[i + 1] as number;
+    if (then > 127 || LOWER[then] === begins) return true;
+  }
+  return false;
 }
 
 const NOTHING: readonly never[] = [];

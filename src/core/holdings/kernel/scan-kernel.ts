@@ -11,7 +11,7 @@ export const HIT_SLOTS = 1 << 17;
 
 /** Of the words that are sought: what the kernel reads of them. */
 export interface WordTables {
-  /** By the hash of the first four letters, HIT_SLOTS bytes: `ANY` or `CAPITAL`, and from bit 4 on how many bytes to look at then. */
+  /** By the hash of the first four letters, HIT_SLOTS bytes: `ANY` or `CAPITAL`, and `depthBit` of how many bytes to look at then. */
   readonly hits: Uint8Array;
   /** By the hash of so many bytes, as many: `ANY` or `CAPITAL`. */
   readonly deep: Uint8Array;
@@ -19,6 +19,10 @@ export interface WordTables {
 export const ANY = 1;
 /** Only where the word is written with a capital. */
 export const CAPITAL = 2;
+/** The fewest and the most bytes of a word that are looked at. */
+export const SHALLOWEST = 3;
+export const DEEPEST = 8;
+export const depthBit = (bytes: number): number => 4 << (bytes - SHALLOWEST);
 
 const TEXT = 64;
 const BLOCK = 1 << 15;

@@ -2,9 +2,9 @@
 (module
   (memory (export "memory") 48)
   ;; text: where the bytes stand; the byte before, and sixty-four and eight after, can be read. length: how many.
-  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters: bit 0 any, bit 1 with a capital only, and in
-  ;; the upper half how many of its first eight bytes to look at then. deep: 131072 bytes, a slot for each hash of so many
-  ;; bytes, with the same two bits; what is no letter is as good as zero there.
+  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters: bit 0 any, bit 1 with a capital only, and
+  ;; from bit 2 on whether to look at its first three, four ... eight bytes then. deep: 131072 bytes, a slot for each hash
+  ;; of so many bytes, with the same two bits; what is no letter is as good as zero there.
   ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought or a
   ;; digit.
   ;; out: where places go, four bytes each: the offset shifted left by two, and 0 word, 1 digits, 2 sign, 3 capitals.
@@ -14,7 +14,7 @@
   (func (export "scan") (param $text i32) (param $length i32) (param $hits i32) (param $deep i32) (param $signs i32) (param $out i32) (param $most i32) (result i32)
     (local $at i32) (local $n i32) (local $v v128) (local $alpha i64) (local $wide i64) (local $plain i64) (local $last i64)
     (local $starts i64) (local $bit i32) (local $word i32) (local $low v128) (local $high v128) (local $p i32) (local $hit i32)
-    (local $need i32) (local $w i64) (local $l i64)
+    (local $need i32) (local $got i32) (local $w i64) (local $l i64)
     (local $case v128) (local $a v128) (local $letters v128) (local $nibble v128) (local $zero v128)
     (local.set $low (v128.load (local.get $signs)))
     (local.set $high (v128.load offset=16 (local.get $signs)))
@@ -87,10 +87,19 @@
                                (i64.xor (i64.add (local.get $l) (i64.const 0x0505050505050505)) (i64.const -1)))
                       (i64.const 0x8080808080808080)))
                     (local.set $w (i64.and (local.get $w) (i64.mul (i64.shr_u (local.get $l) (i64.const 7)) (i64.const 31))))
-                    (local.set $w (i64.and (local.get $w)
-                      (i64.shr_u (i64.const -1) (i64.extend_i32_u (i32.sub (i32.const 64) (i32.shl (i32.shr_u (local.get $hit) (i32.const 4)) (i32.const 3)))))))
-                    (local.set $need (i32.and (local.get $need) (i32.load8_u (i32.add (local.get $deep)
-                      (i32.wrap_i64 (i64.shr_u (i64.mul (local.get $w) (i64.const 0x9e3779b97f4a7c15)) (i64.const 47)))))))))
+                    (local.set $got (i32.const 0))
+                    (local.set $hit (i32.shr_u (local.get $hit) (i32.const 2)))
+                    (loop $depths
+                      (local.set $got (i32.or (local.get $got) (i32.load8_u (i32.add (local.get $deep)
+                        (i32.wrap_i64 (i64.shr_u
+                          (i64.mul
+                            (i64.and (local.get $w) (i64.shr_u (i64.const -1)
+                              (i64.extend_i32_u (i32.sub (i32.const 40) (i32.shl (i32.ctz (local.get $hit)) (i32.const 3))))))
+                            (i64.const 0x9e3779b97f4a7c15))
+                          (i64.const 47)))))))
+                      (local.set $hit (i32.and (local.get $hit) (i32.sub (local.get $hit) (i32.const 1))))
+                      (br_if $depths (local.get $hit)))
+                    (local.set $need (i32.and (local.get $need) (local.get $got)))))
                 (if (local.get $need)
                   (then
                     (i32.store (i32.add (local.get $out) (i32.shl (local.get $n) (i32.const 2))) (i32.shl (local.get $bit) (i32.const 2)))
