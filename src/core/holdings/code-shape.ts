@@ -62,12 +62,18 @@ export function isLetter(byte: number): boolean {
   return s === 65 || s === 97;
 }
 
-/** The shape of the bytes in [from, to). */
-export function shapeKey(units: Uint8Array, from: number, to: number): string {
+/** The shape of the bytes in [from, to) around a cluster of digits: `0` its own, `9` those of others. */
+export function shapeKey(
+  units: Uint8Array,
+  from: number,
+  to: number,
+  cluster: { readonly from: number; readonly to: number },
+): string {
   const codes = new Array<number>(to - from);
   for (let i = from; i < to; i++) {
     const b = units[i] as number;
-    codes[i - from] = b === 1 ? OTHER_CODE : (TABLE[b] as number);
+    const shape = b === 1 ? OTHER_CODE : (TABLE[b] as number);
+    codes[i - from] = shape === 48 && (i < cluster.from || i >= cluster.to) ? 57 : shape;
   }
   return String.fromCharCode(...codes);
 }

@@ -120,7 +120,9 @@ export class Engine {
     // A short word is looked for together with the next.
     while (first.length < 3 && rest.length > 0) [first, rest] = [`${first} ${rest[0]}`, rest.slice(1)];
     const end = stem ? '' : '(?![\\p{L}\\p{N}])';
-    const words = rest.map((w) => `[\\s\\-]{1,${MOST_BETWEEN}}${w.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')}`).join('');
+    const words = rest
+      .map((w) => `[\\s\\-]{1,${MOST_BETWEEN}}${w.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')}`)
+      .join('');
     this.#words.add({
       text: first,
       whole: rest.length > 0 || !stem,
@@ -150,7 +152,12 @@ export class Engine {
     switch (need.by) {
       case 'word':
         for (const text of need.prefixes)
-          this.#words.add({ text, whole: false, capital: isCapital(need.within), of: { what: 'seek', seeker: at } });
+          this.#words.add({
+            text,
+            whole: false,
+            capital: isCapital(need.within),
+            of: { what: 'seek', seeker: at },
+          });
         break;
       case 'digits': {
         const narrow = need.lead <= SHAPE_MARGIN && need.trail <= SHAPE_MARGIN && need.gap <= WIDEST_GAP;
@@ -250,9 +257,7 @@ export class Engine {
       const { need, longest } = this.#seekers[s] as Seeker;
       if (need.by !== 'sign' || need.after[units[i + 1] as number] !== 1) continue;
       if (i > 0 && need.before[units[i - 1] as number] !== 1) continue;
-      let from = i;
-      while (from > 0 && i - from < need.lead && need.run[units[from - 1] as number] === 1) from--;
-      out.window(s, from, i + longest, i);
+      out.window(s, beginOf(need, units, i), i + longest, i);
     }
   }
 
@@ -283,7 +288,7 @@ export class Engine {
     const end = last + 1;
     out.digits(i, end);
     for (const { seeker, need, reach } of this.#fitting(units, i, end, length, count, hasCells))
-      out.window(seeker, i - need.lead, end + reach, end);
+      out.window(seeker, beginOf(need, units, i), end + reach, last);
     return end;
   }
 
@@ -297,7 +302,8 @@ export class Engine {
     hasCells: boolean,
   ): readonly DigitSeeker[] {
     if (end - from > LONGEST_CLUSTER) return this.#digits;
-    const shape = shapeKey(units, Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN));
+    const [low, high] = [Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN)];
+    const shape = shapeKey(units, low, high, { from, to: end });
     // Another cluster nearby may have the same shape around it, and other digits.
     const key = `${hasCells ? 'c' : ''}${count} ${shape}`;
     let known = this.#shapes.get(key);
@@ -323,6 +329,17 @@ export class Engine {
         out.window(s, at - need.lead, at + longest, at);
     }
   }
+}
+
+/** Where a match may begin at the earliest that has its sign or first digit at `i`. */
+function beginOf(
+  need: { readonly lead: number; readonly run: Uint8Array },
+  units: Uint8Array,
+  i: number,
+): number {
+  let from = i;
+  while (from > 0 && i - from < need.lead && need.run[units[from - 1] as number] === 1) from--;
+  return from;
 }
 
 interface Within {

@@ -30,6 +30,8 @@ export type Need =
       readonly by: 'digits';
       readonly least: number;
       readonly lead: number;
+      /** The bytes that a match may have before its first digit. */
+      readonly run: Uint8Array;
       readonly trail: number;
       /** Most units between two digits of a match; `Infinity` where the pattern leaves it open. */
       readonly gap: number;
@@ -94,6 +96,7 @@ function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
       by: 'digits',
       least: facts.digits,
       lead: Math.min(LONGEST, facts.lead),
+      run: leadBytes(ast, ignoreCase),
       trail: Math.min(LONGEST, facts.trail),
       gap: facts.gap,
       between: betweenOf(ast, ignoreCase),
@@ -130,6 +133,24 @@ function bytesOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: 
       if (units.some((u) => u > 255)) for (let b = 0xe0; b < 0xf7; b++) bytes.add(b);
       for (const u of units) bytes.add(u > 0xffff ? 1 : foldOf(u));
     }
+  };
+  walk(node);
+  return bytes;
+}
+
+/** The bytes that may stand before the digit that a match cannot do without, the first of them. */
+function leadBytes(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: boolean): Uint8Array {
+  const bytes = new Uint8Array(256);
+  const addAll = (n: AST.Element) => {
+    for (const b of bytesOf(n, ignoreCase)) bytes[b] = 1;
+  };
+  const walk = (n: AST.Pattern | AST.Element | AST.Alternative): void => {
+    if (n.type === 'Alternative') {
+      const first = n.elements.findIndex((e) => factsOf(e).digits > 0);
+      n.elements.slice(0, first).forEach(addAll);
+      n.elements.slice(first, first + 1).forEach(walk);
+    } else if (n.type === 'Quantifier') walk(n.element);
+    else if ('alternatives' in n) n.alternatives.forEach(walk);
   };
   walk(node);
   return bytes;

@@ -10,9 +10,8 @@ function mayFit(pattern: string, text: string, at = text.search(/\d/)): boolean 
   const units = foldUnits(text);
   let end = at;
   while (end < text.length && /\d/.test(text[end] as string)) end++;
-  return need.mayFit.inText(
-    shapeKey(units, Math.max(0, at - SHAPE_MARGIN), Math.min(text.length, end + SHAPE_MARGIN)),
-  );
+  const [low, high] = [Math.max(0, at - SHAPE_MARGIN), Math.min(text.length, end + SHAPE_MARGIN)];
+  return need.mayFit.inText(shapeKey(units, low, high, { from: at, to: end }));
 }
 
 it('passes over no match of a built-in detector, in any text of the library', () => {
@@ -44,6 +43,7 @@ it.each([
   ['a mark, which is no letter', '\\d{3}(?!\\p{L})', '123\u0301', true],
   ['a letter beyond Latin-1', '\\p{Lu}\\d{3}', 'Ā123', true],
   ['what is forbidden only in part', '\\d{3}(?![a-c])', '123a', true],
+  ['what begins only behind these digits', '\\d\\.\\d{4}', '12 a 34', false],
   ['a forbidden row with something forbidden in it', '\\d{3}(?! \\d(?!x))', '123 4', true],
 ])('tells %s', (_, pattern, text, fits) => {
   expect(mayFit(pattern, text)).toBe(fits);

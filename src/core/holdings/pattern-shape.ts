@@ -6,7 +6,10 @@ type Node = AST.Pattern | AST.Element | AST.Alternative;
 
 /** Stands for anything behind the end of a shape. No text has this shape. */
 const BEYOND = '\u0001';
+/** A digit of the cluster, and one of another. */
 const DIGIT = '0';
+const OTHER_DIGIT = '9';
+const DIGITS = [DIGIT, OTHER_DIGIT];
 
 /** Whether a match may have its first digit in a cluster, by the shape of what stands around. */
 export interface ShapeTest {
@@ -22,7 +25,7 @@ export interface ShapeTest {
 export function shapeTest(ast: AST.Pattern, ignoreCase: boolean, lead: number, margin: number): ShapeTest {
   const beyond = BEYOND.repeat(Math.min(LONGEST, lengthToEnd(ast)));
   const test = (relaxed: Relaxed) => {
-    // It has a digit of the text: else it could lie beyond the end.
+    // It begins before a digit of the cluster is over.
     const ways = [`(?=[^${BEYOND}]*${DIGIT})${relaxed.whole(ast)}`];
     if (lead > margin) ways.push(...[...relaxed.tails(ast)].map((tail) => `^${tail}`));
     const regex = new RegExp(ways.join('|'));
@@ -108,6 +111,7 @@ class Relaxed {
     if (!units.some((u) => u > 0xffff)) {
       // Beyond Latin-1 a text's units are folded before their shape is taken.
       const shapes = new Set(units.flatMap((u) => [shapeOf(u), shapeOf(foldOf(u))]));
+      if (shapes.has(DIGIT)) shapes.add(OTHER_DIGIT);
       made = `[${[...shapes].map(escaped).join('')}${escaped(BEYOND)}]${shapes.has(OTHER) ? '{1,2}' : ''}`;
     }
     this.#classes.set(node.raw, made);
@@ -170,17 +174,17 @@ function certainShapes(
       return isSign(node.value) ? [String.fromCharCode(node.value)] : [];
     case 'CharacterClassRange': {
       const { min, max } = node;
-      if (min.value <= 48 && max.value >= 57) return [DIGIT];
+      if (min.value <= 48 && max.value >= 57) return DIGITS;
       return Array.from({ length: Math.min(128, max.value + 1) }, (_, u) => u)
         .filter((u) => u >= min.value && isSign(u))
         .map((u) => String.fromCharCode(u));
     }
     case 'CharacterSet':
-      if (node.kind === 'digit') return node.negate ? [] : [DIGIT];
-      if (node.kind === 'word') return node.negate ? [] : [DIGIT, '_'];
+      if (node.kind === 'digit') return node.negate ? [] : DIGITS;
+      if (node.kind === 'word') return node.negate ? [] : [...DIGITS, '_'];
       if (node.kind !== 'property' || node.negate || node.key !== 'General_Category') return [];
       if (/^(?:L|Letter)$/.test(node.value ?? '')) return ['A', 'a'];
-      return /^(?:N|Nd|Number|Decimal_Number)$/.test(node.value ?? '') ? [DIGIT] : [];
+      return /^(?:N|Nd|Number|Decimal_Number)$/.test(node.value ?? '') ? DIGITS : [];
     case 'CharacterClass':
       return node.negate
         ? []
