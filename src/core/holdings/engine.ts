@@ -4,6 +4,7 @@ import type { PatternDetector } from './detector.ts';
 import type { DetectionResult, Finding } from './finding.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
 import { branchesOf, needsOf, SHAPE_MARGIN, type Need } from './pattern-needs.ts';
+import type { PatternStart } from './pattern-start.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
@@ -20,7 +21,10 @@ const MOST_SHAPES = 50_000;
 export interface Seeker {
   readonly ready: Ready;
   readonly regex: RegExp;
+  /** The same, tried at one place only. */
+  readonly sticky: RegExp;
   readonly need: Need;
+  readonly start: PatternStart;
   readonly longest: number;
   readonly margin: number;
 }
@@ -135,8 +139,10 @@ export class Engine {
   #addSeeker(ready: Ready, pattern: string, ignoreCase: boolean, name: string): void {
     let needs;
     let regex;
+    let sticky;
     try {
       regex = new RegExp(pattern, ignoreCase ? 'giu' : 'gu');
+      sticky = new RegExp(pattern, ignoreCase ? 'iuy' : 'uy');
       needs = needsOf(pattern, ignoreCase);
     } catch (error) {
       throw new SyntaxError(`${name}: ${(error as Error).message}`);
@@ -148,7 +154,7 @@ export class Engine {
       for (const branch of branches) this.#addSeeker(ready, branch, ignoreCase, name);
       return;
     }
-    const at = this.#seekers.push({ ready, regex, ...needs }) - 1;
+    const at = this.#seekers.push({ ready, regex, sticky, ...needs }) - 1;
     switch (need.by) {
       case 'word':
         for (const text of need.prefixes)

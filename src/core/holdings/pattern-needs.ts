@@ -1,6 +1,7 @@
 import type { AST } from '@eslint-community/regexpp';
 import { foldOf } from './code-shape.ts';
 import { shapeTest, type ShapeTest } from './pattern-shape.ts';
+import { startOf, type PatternStart } from './pattern-start.ts';
 import { factsOf, LONGEST, members, parse, type Facts } from './pattern-syntax.ts';
 
 /** Units of text on either side of a cluster of digits whose shape is looked at. */
@@ -58,6 +59,7 @@ export type Need =
 
 export interface PatternNeeds {
   readonly need: Need;
+  readonly start: PatternStart;
   /** In UTF-16 units; at most `LONGEST`. */
   readonly longest: number;
   /** How far lookarounds see. */
@@ -70,7 +72,7 @@ export function needsOf(pattern: string, ignoreCase: boolean): PatternNeeds {
   const facts = factsOf(ast);
   const longest = Math.min(LONGEST, facts.max);
   const margin = Math.min(FARTHEST_LOOK, lookOf(ast)) + 1;
-  return { need: chooseNeed(ast, facts, ignoreCase), longest, margin };
+  return { need: chooseNeed(ast, facts, ignoreCase), start: startOf(ast, ignoreCase), longest, margin };
 }
 
 /** The alternatives of a pattern, as patterns. */

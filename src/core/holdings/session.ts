@@ -16,6 +16,8 @@ import type { WordEntry } from './word-index.ts';
 export const MARGIN = LONGEST + FARTHEST_CONTEXT + 64;
 const MOST_NEAR_MISSES = 2000;
 const MOST_SURROUNDINGS = 16;
+/** Up to so many places are tried one by one. */
+const FEW_STARTS = 64;
 
 export interface DetectOptions {
   /** A keyed hash of a value as it is compared. */
@@ -70,6 +72,7 @@ export class Session implements Finder {
   #digitStarts: number[] = [];
   #digitEnds: number[] = [];
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
+  #units: Uint8Array = this.#stretch.units;
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
   readonly #surroundings: Surroundings[] = [];
   #row: TokenRow | undefined;
@@ -102,6 +105,7 @@ export class Session implements Finder {
       stretch.units.length >= stretch.text.length + 8
         ? stretch.units
         : padded(stretch.units, stretch.text.length);
+    this.#units = units;
     this.#row = new TokenRow(stretch.text, units, this.engine.vocabulary);
     this.engine.scan(
       stretch.text,
@@ -189,27 +193,57 @@ export class Session implements Finder {
 
   /** Runs a pattern for what begins in [from, to); it sees nothing outside [low, high). */
   #search(at: number, from: number, to: number, low: number, high: number): void {
-    const { text, base } = this.#stretch;
-    const { regex, margin, ready } = this.engine.seekers[at] as Seeker;
-    const last = Math.min(to, this.#high);
+    const { margin } = this.engine.seekers[at] as Seeker;
     const begin = Math.max(from, low);
+    // Farther on, the text may be cut before a match ends.
+    const last = Math.min(to - 1, this.#high - 1, this.#pendingLast[at] as number);
     const cut = Math.max(low, begin - margin);
-    const slice = text.slice(cut, Math.min(high, to + margin));
+    const end = Math.min(high, to + margin);
+    if (last - begin < FEW_STARTS) this.#tryEach(at, begin, last, cut, end, low);
+    else this.#searchAll(at, begin, last, cut, end);
+  }
+
+  /** Runs a pattern over the text in [cut, end) for what begins in [begin, last]. */
+  #searchAll(at: number, begin: number, last: number, cut: number, end: number): void {
+    const { regex, ready } = this.engine.seekers[at] as Seeker;
+    const slice = this.#stretch.text.slice(cut, end);
     regex.lastIndex = begin - cut;
     for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
       const start = cut + m.index;
-      // Farther on, the text may be cut before a match ends.
-      if (start >= last || start > (this.#pendingLast[at] as number)) break;
-      const length = m[0].length;
+      if (start > last) break;
+      const { length } = m[0];
       if (length === 0) {
         // By a whole sign: in the middle of a pair it would be found again.
         regex.lastIndex = m.index + ((slice.codePointAt(m.index) ?? 0) > 0xffff ? 2 : 1);
         continue;
       }
-      this.#next[at] = base + start + length;
-      this.#hit(ready, start, start + length, []);
-      if (start + length > (this.#pendingLast[at] as number)) break;
+      this.#matched(at, ready, start, start + length);
+      if (start + length > last) break;
     }
+  }
+
+  /** As `#searchAll`, place by place where a match may begin: they are few. */
+  #tryEach(at: number, begin: number, last: number, cut: number, end: number, low: number): void {
+    const { sticky, start: may, ready } = this.engine.seekers[at] as Seeker;
+    const { text } = this.#stretch;
+    const units = this.#units;
+    let slice: string | undefined;
+    for (let start = begin; start <= last; start++) {
+      if (may.first[units[start] as number] !== 1) continue;
+      if (start > low && (may.barred[units[start - 1] as number] === 1 || isWithinPair(text, start)))
+        continue;
+      slice ??= text.slice(cut, end);
+      sticky.lastIndex = start - cut;
+      const length = sticky.exec(slice)?.[0].length ?? 0;
+      if (length === 0) continue;
+      this.#matched(at, ready, start, start + length);
+      start += length - 1;
+    }
+  }
+
+  #matched(at: number, ready: Ready, start: number, end: number): void {
+    this.#next[at] = this.#stretch.base + end;
+    this.#hit(ready, start, end, []);
   }
 
   /** What a match in [from, to) may not reach beyond where there are cells: its own. */
@@ -600,6 +634,9 @@ function padded(units: Uint8Array, length: number): Uint8Array {
   longer.set(units.subarray(0, length));
   return longer;
 }
+
+const isWithinPair = (text: string, at: number) =>
+  (text.charCodeAt(at) & 0xfc00) === 0xdc00 && (text.charCodeAt(at - 1) & 0xfc00) === 0xd800;
 
 /** Whether a word or number ends at `at`, with the marks on its last letter. */
 function endsWord(text: string, at: number): boolean {
