@@ -3,8 +3,8 @@ import type { Step } from './confidence.ts';
 import type { Segment } from './segment.ts';
 import { needsOf } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
-import { headingTokens, tokenize, type Token } from './token.ts';
-import type { TokenRow, TokenSpan } from './token-row.ts';
+import { headingTokens, tokenize, TokenList, type Token, type Tokens } from './token.ts';
+import { TokenRow, type TokenSpan } from './token-row.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
@@ -28,7 +28,7 @@ export function compileContext(of: Context, vocabulary?: Vocabulary): CompiledCo
   return {
     of,
     needsDigit: need?.by === 'digits',
-    phrases: of.words && new PhraseSet(of.words, vocabulary),
+    phrases: of.words && (vocabulary?.setOf(of.words) ?? new PhraseSet(of.words)),
     pattern: of.pattern === undefined ? undefined : new RegExp(of.pattern, 'giu'),
   };
 }
@@ -39,7 +39,9 @@ export class Surroundings {
   #beforeFrom = Infinity;
   #after = NO_TOKENS;
   #afterTo = -1;
-  #heading: readonly Token[] | undefined;
+  /** The part of the row that these are in. */
+  #part = 0;
+  #heading: TokenSpan | undefined;
   #wider: Map<string, Sides> | undefined;
   readonly low: number;
   readonly high: number;
@@ -61,8 +63,10 @@ export class Surroundings {
   before(within: number): TokenSpan {
     // A phrase may begin farther off than it ends.
     const from = Math.max(this.low, this.start - within - PHRASE);
+    this.#keepUp();
     if (from < this.#beforeFrom) {
-      this.#before = this.#read(from, this.start);
+      const read = this.#read(from, this.start);
+      this.#before = read;
       this.#beforeFrom = from;
     }
     return this.#before;
@@ -71,27 +75,45 @@ export class Surroundings {
   /** The words after it, at least as far as `within`. */
   after(within: number): TokenSpan {
     const to = Math.min(this.high, this.end + within + PHRASE);
+    this.#keepUp();
     if (to > this.#afterTo) {
-      this.#after = this.#read(this.end, to);
+      const read = this.#read(this.end, to);
+      this.#after = read;
       this.#afterTo = to;
     }
     return this.#after;
   }
 
-  /** Whole words only, but a word that the match or its cell cuts is read as far as the cut. */
-  #read(from: number, to: number): TokenSpan {
-    const sharp = { from: from === this.end || from === this.low, to: to === this.start || to === this.high };
-    const span = this.row?.within(from, to, sharp);
-    if (span) return span;
-    let [low, high] = [from, to];
-    if (!sharp.from) while (low < to && isWithinWord(this.text, low)) low++;
-    if (!sharp.to) while (high < this.high && isWithinWord(this.text, high)) high++;
-    const tokens = low < high ? tokenize(this.text, low, high) : [];
-    return { tokens, low: 0, high: tokens.length };
+  /** Forgets what the row has moved away from. */
+  #keepUp(): void {
+    const part = this.row?.part ?? 0;
+    if (part === this.#part) return;
+    this.#part = part;
+    this.#beforeFrom = Infinity;
+    this.#afterTo = -1;
+    this.#wider = undefined;
   }
 
-  get heading(): readonly Token[] {
-    return (this.#heading ??= this.segment?.heading === undefined ? [] : headingTokens(this.segment.heading));
+  #read(from: number, to: number): TokenSpan {
+    // Whole words only, but a word that the match or its cell cuts is read as far as the cut.
+    const sharpFrom = from === this.end || from === this.low;
+    const sharpTo = to === this.start || to === this.high;
+    const span = this.row?.within(from, to, sharpFrom, sharpTo);
+    this.#keepUp();
+    return span ?? this.#readAlone(from, to, sharpFrom, sharpTo);
+  }
+
+  #readAlone(from: number, to: number, sharpFrom: boolean, sharpTo: boolean): TokenSpan {
+    let [low, high] = [from, to];
+    if (!sharpFrom) while (low < to && isWithinWord(this.text, low)) low++;
+    if (!sharpTo) while (high < this.high && isWithinWord(this.text, high)) high++;
+    return listed(low < high ? tokenize(this.text, low, high) : []);
+  }
+
+  get heading(): TokenSpan {
+    return (this.#heading ??= listed(
+      this.segment?.heading === undefined ? [] : headingTokens(this.segment.heading),
+    ));
   }
 
   /** Whether a digit stands within so many units on either side. */
@@ -127,11 +149,17 @@ export class Surroundings {
 
   /** The words before and after it in its line, record, sentence or cell. */
   sides(where: 'line' | 'sentence' | 'cell'): Sides {
-    let known = (this.#wider ??= new Map<string, Sides>()).get(where);
+    this.#keepUp();
+    let known = this.#wider?.get(where);
     if (!known) {
       const [from, to] = this.bounds(where);
-      known = { before: this.#read(from, this.start), after: this.#read(this.end, to) };
-      this.#wider.set(where, known);
+      let before = this.#read(from, this.start);
+      const part = this.#part;
+      const after = this.#read(this.end, to);
+      // Too far apart for one part of the row.
+      if (part !== this.#part) before = this.#readAlone(from, this.start, from === this.low, true);
+      known = { before, after };
+      (this.#wider ??= new Map<string, Sides>()).set(where, known);
     }
     return known;
   }
@@ -172,7 +200,12 @@ function hasDigitIn(text: string, from: number, to: number): boolean {
   return false;
 }
 
-const NO_TOKENS: TokenSpan = { tokens: [], low: 0, high: 0 };
+const listed = (tokens: readonly Token[]): TokenSpan => ({
+  tokens: new TokenList(tokens),
+  low: 0,
+  high: tokens.length,
+});
+const NO_TOKENS = listed([]);
 
 interface Found {
   readonly words: string;
@@ -209,7 +242,7 @@ export function mostAround(contexts: readonly CompiledContext[], around: Surroun
 
 function mayBeMet(c: CompiledContext, around: Surroundings): boolean {
   const { where, within } = c.of;
-  const isBegun = (span: TokenSpan) => c.phrases !== undefined && begunIn(c.phrases, span) === span;
+  const isBegun = (span: TokenSpan) => c.phrases !== undefined && mayBegin(c.phrases, span);
   switch (where) {
     case 'heading':
       return around.segment?.heading !== undefined;
@@ -263,9 +296,7 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
         break;
       }
       case 'heading': {
-        const found =
-          inTokens(c, { tokens: around.heading, low: 0, high: around.heading.length }) ??
-          inText(c, around.segment?.heading);
+        const found = inTokens(c, around.heading) ?? inText(c, around.segment?.heading);
         // A heading is as near as can be, but what stands in the cell itself is nearer.
         if (found) label({ words: found, distance: 0.5 + around.start - around.low }, c.of, 'in the heading');
         break;
@@ -291,24 +322,24 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
 const chars = (n: number) => (n === 1 ? '1 character' : `${n} characters`);
 const quoted = (words: string) => `“${words}”`;
 
-/** The tokens to look at for the phrases of a set: none where it is known that none begins there. */
-const begunIn = (phrases: PhraseSet, span: TokenSpan): TokenSpan =>
-  span.begun && span.begun[phrases.number] !== 1 ? NO_TOKENS : span;
+/** Whether a phrase of the set may begin in the span, by the quickest look. */
+const mayBegin = (phrases: PhraseSet, { tokens }: TokenSpan): boolean =>
+  !(tokens instanceof TokenRow) || tokens.hasBegun(phrases.number);
 
 function lastBefore(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
   const { text, start } = around;
   let found: Found | undefined;
-  if (c.phrases) {
-    const { tokens, low, high } = begunIn(c.phrases, around.before(within));
+  const span = c.phrases && around.before(within);
+  if (c.phrases && span && mayBegin(c.phrases, span)) {
+    const { tokens, low, high } = span;
     for (let i = high - 1; i >= low; i--) {
-      const token = tokens[i] as Token;
-      if (start - token.end > within) break;
+      if (start - tokens.end(i) > within) break;
       const n = c.phrases.matchAt(tokens, i, high);
       if (n > 0) {
-        const end = (tokens[i + n - 1] as Token).end;
+        const end = tokens.end(i + n - 1);
         // A longer phrase may begin further left and end here.
         const longer = i > low && c.phrases.matchAt(tokens, i - 1, high) > n ? i - 1 : i;
-        found = { words: quoted(text.slice((tokens[longer] as Token).start, end)), distance: start - end };
+        found = { words: quoted(text.slice(tokens.start(longer), end)), distance: start - end };
         break;
       }
     }
@@ -330,16 +361,16 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
 
 function firstAfter(c: CompiledContext, around: Surroundings, within: number): Found | undefined {
   const { text, end } = around;
-  if (c.phrases) {
-    const { tokens, low, high } = begunIn(c.phrases, around.after(within));
+  const span = c.phrases && around.after(within);
+  if (c.phrases && span && mayBegin(c.phrases, span)) {
+    const { tokens, low, high } = span;
     for (let i = low; i < high; i++) {
-      const token = tokens[i] as Token;
-      if (token.start - end > within) break;
+      if (tokens.start(i) - end > within) break;
       const n = c.phrases.matchAt(tokens, i, high);
       if (n > 0)
         return {
-          words: quoted(text.slice(token.start, (tokens[i + n - 1] as Token).end)),
-          distance: token.start - end,
+          words: quoted(text.slice(tokens.start(i), tokens.end(i + n - 1))),
+          distance: tokens.start(i) - end,
         };
     }
   }
@@ -354,25 +385,59 @@ function firstMatch(pattern: RegExp, text: string): RegExpExecArray | null {
 }
 
 function inSides(c: CompiledContext, { before, after }: Sides): string | undefined {
-  if (!c.phrases || (begunIn(c.phrases, before) !== before && begunIn(c.phrases, after) !== after))
-    return undefined;
-  // A phrase may have the match in its middle.
-  const tokens = [before, after].flatMap((s) => s.tokens.slice(s.low, s.high));
-  return inTokens(c, { tokens, low: 0, high: tokens.length });
+  const { phrases } = c;
+  if (!phrases) return undefined;
+  // A phrase may have the match in its middle: what follows the last word before it is not what the row has there.
+  const last = before.high - 1;
+  const overMatch = last >= before.low && before.tokens.mayBegin(last, phrases.number);
+  if (!overMatch && !mayBegin(phrases, before) && !mayBegin(phrases, after)) return undefined;
+  const high = before.high - before.low + after.high - after.low;
+  return inTokens(c, { tokens: new Joined(before, after), low: 0, high });
 }
 
-function inTokens(c: CompiledContext, span: TokenSpan): string | undefined {
+/** The tokens of one span, and then those of another. */
+class Joined implements Tokens {
+  readonly #first: number;
+
+  constructor(
+    readonly before: TokenSpan,
+    readonly after: TokenSpan,
+  ) {
+    this.#first = before.high - before.low;
+  }
+
+  start(i: number): number {
+    const { before, after } = this;
+    return i < this.#first ? before.tokens.start(before.low + i) : after.tokens.start(this.#behind(i));
+  }
+
+  end(i: number): number {
+    const { before, after } = this;
+    return i < this.#first ? before.tokens.end(before.low + i) : after.tokens.end(this.#behind(i));
+  }
+
+  word(i: number): string {
+    const { before, after } = this;
+    return i < this.#first ? before.tokens.word(before.low + i) : after.tokens.word(this.#behind(i));
+  }
+
+  mayBegin(i: number, set: number): boolean {
+    const { before, after } = this;
+    return i < this.#first
+      ? before.tokens.mayBegin(before.low + i, set)
+      : after.tokens.mayBegin(this.#behind(i), set);
+  }
+
+  #behind(i: number): number {
+    return this.after.low + i - this.#first;
+  }
+}
+
+function inTokens(c: CompiledContext, { tokens, low, high }: TokenSpan): string | undefined {
   if (!c.phrases) return undefined;
-  const { tokens, low, high } = begunIn(c.phrases, span);
   for (let i = low; i < high; i++) {
     const n = c.phrases.matchAt(tokens, i, high);
-    if (n > 0)
-      return quoted(
-        tokens
-          .slice(i, i + n)
-          .map((t) => t.word)
-          .join(' '),
-      );
+    if (n > 0) return quoted(Array.from({ length: n }, (_, k) => tokens.word(i + k)).join(' '));
   }
   return undefined;
 }

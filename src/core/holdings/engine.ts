@@ -9,7 +9,7 @@ import { PhraseSet } from './phrase-set.ts';
 import { makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
 import { Session, type DetectOptions } from './session.ts';
-import { headingTokens } from './token.ts';
+import { headingTokens, TokenList } from './token.ts';
 import { Vocabulary } from './vocabulary.ts';
 import { MOST_BETWEEN, WordIndex, type WordEntry } from './word-index.ts';
 
@@ -222,7 +222,10 @@ export class Engine {
     let known = this.#headingReaders.get(heading);
     if (!known) {
       const tokens = headingTokens(heading);
-      known = this.#headings.filter((h) => tokens.some((_, i) => h.phrases.matchAt(tokens, i) > 0));
+      const list = new TokenList(tokens);
+      known = this.#headings.filter((h) =>
+        tokens.some((_, i) => h.phrases.matchAt(list, i, tokens.length) > 0),
+      );
       if (this.#headingReaders.size < 10_000) this.#headingReaders.set(heading, known);
     }
     return known;

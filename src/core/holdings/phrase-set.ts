@@ -1,4 +1,4 @@
-import { wordsOf, type Token } from './token.ts';
+import { wordsOf, type Tokens } from './token.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
 /** Words and phrases, asked of a row of tokens. */
@@ -21,22 +21,21 @@ export class PhraseSet {
         vocabulary?.addStem(first, this.number);
       } else {
         this.#whole.set(first, [...(this.#whole.get(first) ?? []), rest]);
-        vocabulary?.addWord(first, this.number);
+        vocabulary?.addWord(first, rest[0], this.number);
       }
     }
   }
 
   /** How many tokens from `i` on, before `to`, are one of these; 0 when none is. */
-  matchAt(tokens: readonly Token[], i: number, to = tokens.length): number {
-    const token = tokens[i] as Token;
-    if (token.begins && this.number >= 0 && token.begins.of[this.number] !== 1) return 0;
-    const { word } = token;
+  matchAt(tokens: Tokens, i: number, to: number): number {
+    if (this.number >= 0 && !tokens.mayBegin(i, this.number)) return 0;
+    const word = tokens.word(i);
     let longest = 0;
     for (const rest of this.#whole.get(word) ?? [])
       if (
         rest.length + 1 > longest &&
         i + rest.length < to &&
-        rest.every((r, k) => tokens[i + 1 + k]?.word === r)
+        rest.every((r, k) => tokens.word(i + 1 + k) === r)
       )
         longest = rest.length + 1;
     if (longest > 0) return longest;

@@ -106,7 +106,7 @@ export class Session implements Finder {
         ? stretch.units
         : padded(stretch.units, stretch.text.length);
     this.#units = units;
-    this.#row = new TokenRow(stretch.text, units, this.engine.vocabulary);
+    this.#row?.take(stretch.text, units);
     this.engine.scan(
       stretch.text,
       units,
@@ -468,6 +468,10 @@ export class Session implements Finder {
       if (known.start === start && known.end === end) return known;
     }
     const { text, base } = this.#stretch;
+    if (!this.#row) {
+      this.#row = new TokenRow(this.engine.vocabulary);
+      this.#row.take(text, this.#units);
+    }
     const local =
       segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
     const record = segment?.record === undefined ? undefined : this.#records.get(segment.record);

@@ -1,86 +1,163 @@
-import { firstFrom } from './by-start.ts';
-import type { Token } from './token.ts';
+import type { Tokens } from './token.ts';
 import { NEITHER } from './unit-kind.ts';
-import { aboutUnit, type Vocabulary } from './vocabulary.ts';
+import { aboutUnit, type TokenColumns, type Vocabulary } from './vocabulary.ts';
 
-/** Tokens in [low, high) of an array. */
+/** Tokens in [low, high) of a row. */
 export interface TokenSpan {
-  readonly tokens: readonly Token[];
+  readonly tokens: Tokens;
   readonly low: number;
   readonly high: number;
-  /** By the number of a set of phrases: 1 where one of the tokens, or one nearby, begins one of its phrases. Absent where nobody has looked. */
-  readonly begun?: Uint8Array;
 }
 
 /** Units read at once beyond those asked for. */
 const AHEAD = 12;
-const MOST_TOKENS = 4096;
+/** What is farther off is another part of the text. */
+const FARTHEST = 32;
 const LONGEST_WORD = 256;
+/** Units of one part at most. */
+const WIDEST = 1 << 10;
+/** Index of the first token of a part, with room before it and behind it for all there can be. */
+const MIDDLE = 4 * WIDEST;
 
-/** The tokens of one part of a text, read once for all who ask for stretches of it; it moves along with them. */
-export class TokenRow {
-  #tokens: Token[] = [];
+/**
+ * The tokens of one part of a text, read once for all who ask for stretches of it; it moves along with them. What was
+ * given before it moved is good no more: `part` tells.
+ */
+export class TokenRow implements Tokens, TokenColumns {
+  readonly starts = new Int32Array(2 * MIDDLE);
+  readonly ends = new Int32Array(2 * MIDDLE);
+  readonly begins = new Int32Array(2 * MIDDLE);
+  readonly #words = new Array<string | undefined>(2 * MIDDLE).fill(undefined);
+  /** By the number of a set of phrases: the last part in which a phrase of it may begin. */
+  readonly #begun: Int32Array;
+  #text = '';
+  #units: Uint8Array = new Uint8Array(0);
+  #part = 0;
+  #low = MIDDLE;
+  #high = MIDDLE;
   #from = 0;
   #to = 0;
-  #begun: Uint8Array;
 
-  constructor(
-    readonly text: string,
-    /** The folded units of the text. */
-    readonly units: Uint8Array,
-    readonly vocabulary: Vocabulary,
-  ) {
-    this.#begun = new Uint8Array(vocabulary.sets);
+  constructor(readonly vocabulary: Vocabulary) {
+    this.#begun = new Int32Array(vocabulary.sets);
   }
 
-  /** The tokens that begin in [from, to); `undefined` where one crosses an end that is said to be `sharp`. */
-  within(from: number, to: number, sharp: { from: boolean; to: boolean }): TokenSpan | undefined {
-    if (from >= to) return { ...EMPTY, begun: this.#begun };
-    if ((sharp.from && this.#isWithin(from)) || (sharp.to && this.#isWithin(to))) return undefined;
+  /** Takes up another text. `units` are its folded units. */
+  take(text: string, units: Uint8Array): void {
+    this.#text = text;
+    this.#units = units;
+    this.#moveTo(0);
+  }
+
+  /** The number of the part that it is in now. */
+  get part(): number {
+    return this.#part;
+  }
+
+  start(i: number): number {
+    return this.starts[i] as number;
+  }
+
+  end(i: number): number {
+    return this.ends[i] as number;
+  }
+
+  word(i: number): string {
+    return (this.#words[i] ??= this.#text.slice(this.starts[i], this.ends[i]).toLowerCase());
+  }
+
+  mayBegin(i: number, set: number): boolean {
+    const place = this.begins[i] as number;
+    return place !== 0 && this.vocabulary.beginningsAt(place).of[set] === 1;
+  }
+
+  /** Whether a phrase of the set may begin with any token of this part that was read so far. */
+  hasBegun(set: number): boolean {
+    return this.#begun[set] === this.#part;
+  }
+
+  /** The tokens that begin in [from, to); `undefined` where that is too far, or one crosses an end that is said to be `sharp`. */
+  within(from: number, to: number, sharpFrom: boolean, sharpTo: boolean): TokenSpan | undefined {
+    if (from >= to) return { tokens: this, low: 0, high: 0 };
+    if (to - from > WIDEST) return undefined;
+    if ((sharpFrom && this.#isWithin(from)) || (sharpTo && this.#isWithin(to))) return undefined;
     this.#reach(from, to);
-    const tokens = this.#tokens;
-    return { tokens, begun: this.#begun, low: firstFrom(tokens, from), high: firstFrom(tokens, to) };
+    return { tokens: this, low: this.#firstFrom(from), high: this.#firstFrom(to) };
+  }
+
+  /** The index of the first token that begins at `offset` or later. */
+  #firstFrom(offset: number): number {
+    const { starts } = this;
+    let [low, high] = [this.#low, this.#high];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((starts[middle] as number) < offset) low = middle + 1;
+      else high = middle;
+    }
+    return low;
   }
 
   /** Whether a word stands on both sides of `at`. */
   #isWithin(at: number): boolean {
-    const { text, units } = this;
-    if (at <= 0 || at >= text.length) return false;
-    const kind = aboutUnit(text, units, at) >> 16;
-    return kind !== NEITHER && kind === aboutUnit(text, units, at - 1) >> 16;
+    if (at <= 0 || at >= this.#text.length) return false;
+    const kind = aboutUnit(this.#text, this.#units, at) >> 16;
+    return kind !== NEITHER && kind === aboutUnit(this.#text, this.#units, at - 1) >> 16;
+  }
+
+  #moveTo(at: number): void {
+    this.#part++;
+    this.#low = this.#high = MIDDLE;
+    this.#from = this.#to = at;
   }
 
   #reach(from: number, to: number): void {
-    if (this.#tokens.length > MOST_TOKENS || from > this.#to + AHEAD || to < this.#from - AHEAD) {
-      this.#tokens = [];
-      this.#begun = new Uint8Array(this.vocabulary.sets);
-      this.#from = this.#to = this.#edge(from, -1);
-    }
-    if (to > this.#to) {
-      const end = this.#edge(to + AHEAD, 1);
-      this.#tokens.push(...this.#read(this.#to, end));
-      this.#to = end;
-    }
-    if (from < this.#from) {
-      const start = this.#edge(from - AHEAD, -1);
-      // Others hold on to the array as it was.
-      this.#tokens = [...this.#read(start, this.#from), ...this.#tokens];
-      this.#from = start;
-    }
+    const far = from > this.#to + FARTHEST || to < this.#from - FARTHEST;
+    const wide = Math.max(to, this.#to) - Math.min(from, this.#from) > WIDEST;
+    if (this.#low === this.#high || far || wide) this.#moveTo(this.#edge(from, -1));
+    if (to > this.#to) this.#readOn(this.#edge(to + AHEAD, 1));
+    if (from < this.#from) this.#readBack(this.#edge(from - AHEAD, -1));
   }
 
   /** `at`, or where the word that it stands in begins or ends. */
   #edge(at: number, way: -1 | 1): number {
-    let edge = Math.max(0, Math.min(this.text.length, at));
+    let edge = Math.max(0, Math.min(this.#text.length, at));
     for (let n = 0; n < LONGEST_WORD && this.#isWithin(edge); n++) edge += way;
     return edge;
   }
 
-  #read(from: number, to: number): readonly Token[] {
-    const tokens = this.vocabulary.tokenize(this.text, this.units, from, to);
-    for (const { begins } of tokens) for (const set of begins?.sets ?? []) this.#begun[set] = 1;
-    return tokens;
+  #readOn(to: number): void {
+    const first = this.#high;
+    this.#high = this.vocabulary.read(this.#text, this.#units, this.#to, to, this, first);
+    this.#to = to;
+    this.#note(first, this.#high);
+  }
+
+  #readBack(from: number): void {
+    // Read behind the others, and then moved to their front.
+    const end = this.vocabulary.read(this.#text, this.#units, from, this.#from, this, this.#high);
+    const count = end - this.#high;
+    const low = this.#low - count;
+    for (const column of [this.starts, this.ends, this.begins]) column.copyWithin(low, this.#high, end);
+    this.#low = low;
+    this.#from = from;
+    this.#note(low, low + count);
+  }
+
+  /** Takes note of the sets of which a phrase may begin with one of the tokens. */
+  #note(from: number, to: number): void {
+    const part = this.#part;
+    const begun = this.#begun;
+    this.#words.fill(undefined, from, to);
+    for (let i = from; i < to; i++) {
+      const place = this.begins[i] as number;
+      if (place === 0) continue;
+      const { alone, followed } = this.vocabulary.beginningsAt(place);
+      for (const set of alone) begun[set] = part;
+      if (followed.size === 0) continue;
+      // What comes behind the last one is not known yet.
+      if (i + 1 === this.#high)
+        for (const sets of followed.values()) for (const set of sets) begun[set] = part;
+      else for (const set of followed.get(this.word(i + 1)) ?? []) begun[set] = part;
+    }
   }
 }
-
-const EMPTY: TokenSpan = { tokens: [], low: 0, high: 0 };

@@ -1,4 +1,3 @@
-import type { Beginnings } from './vocabulary.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 
 /** A word or number of a text, folded to lower case, with its place. */
@@ -6,8 +5,36 @@ export interface Token {
   readonly word: string;
   readonly start: number;
   readonly end: number;
-  /** Absent where nobody has looked. */
-  readonly begins?: Beginnings;
+}
+
+/** Tokens in a row, by index. */
+export interface Tokens {
+  start(i: number): number;
+  end(i: number): number;
+  word(i: number): string;
+  /** Whether a phrase of the set with this number may begin with the token. */
+  mayBegin(i: number, set: number): boolean;
+}
+
+/** Tokens of which nobody knows what begins with them. */
+export class TokenList implements Tokens {
+  constructor(readonly list: readonly Token[]) {}
+
+  start(i: number): number {
+    return (this.list[i] as Token).start;
+  }
+
+  end(i: number): number {
+    return (this.list[i] as Token).end;
+  }
+
+  word(i: number): string {
+    return (this.list[i] as Token).word;
+  }
+
+  mayBegin(): boolean {
+    return true;
+  }
 }
 
 /** The words and numbers of a stretch of text. */

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { foldUnits } from './code-shape.ts';
 import { PhraseSet } from './phrase-set.ts';
-import { TokenRow } from './token-row.ts';
-import { tokenize } from './token.ts';
+import { TokenRow, type TokenSpan } from './token-row.ts';
+import { TokenList, tokenize } from './token.ts';
 import { Vocabulary } from './vocabulary.ts';
 
 const PHRASES = ['order', 'order no', 'år*', 'Straße', 'ΟΔΟΣ', 'i̇d', '12'];
@@ -41,9 +41,18 @@ it('reads the words that are read without it, and knows where phrases begin', ()
   fc.assert(
     fc.property(text, (t) => {
       const slow = tokenize(t, 0, t.length);
-      const quick = vocabulary.tokenize(t, foldUnits(t), 0, t.length);
-      expect(quick.map(({ word, start, end }) => ({ word, start, end }))).toEqual(slow);
-      for (const i of slow.keys()) expect(known.matchAt(quick, i)).toBe(plain.matchAt(slow, i));
+      const row = new TokenRow(vocabulary);
+      row.take(t, foldUnits(t));
+      const { low, high } = row.within(0, t.length, false, false) as TokenSpan;
+      const quick = slow.map((_, i) => low + i);
+      expect(high - low).toBe(slow.length);
+      expect(quick.map((i) => ({ word: row.word(i), start: row.start(i), end: row.end(i) }))).toEqual(slow);
+      const list = new TokenList(slow);
+      for (const i of slow.keys()) {
+        const n = plain.matchAt(list, i, slow.length);
+        expect(known.matchAt(row, low + i, high)).toBe(n);
+        if (n > 0) expect(row.hasBegun(known.number)).toBe(true);
+      }
     }),
     { numRuns: 500 },
   );
@@ -56,15 +65,12 @@ it('gives the same tokens in a row, in whatever order stretches of it are asked 
       text,
       fc.array(fc.tuple(fc.nat(90), fc.nat(90)), { minLength: 1, maxLength: 6 }),
       (t, asked) => {
-        const row = new TokenRow(t, foldUnits(t), vocabulary);
+        const row = new TokenRow(vocabulary);
+        row.take(t, foldUnits(t));
         for (const [a, b] of asked) {
           const [from, to] = [Math.min(a, b, t.length), Math.min(Math.max(a, b), t.length)];
-          const { tokens, low, high } = row.within(from, to, { from: false, to: false }) ?? {
-            tokens: [],
-            low: 0,
-            high: 0,
-          };
-          expect(tokens.slice(low, high).map((token) => token.word)).toEqual(
+          const { low, high } = row.within(from, to, false, false) as TokenSpan;
+          expect(Array.from({ length: high - low }, (_, i) => row.word(low + i))).toEqual(
             tokenize(t, 0, t.length)
               .filter(({ start }) => start >= from && start < to)
               .map(({ word }) => word),

@@ -1,44 +1,44 @@
-import type { Token } from './token.ts';
+import { PhraseSet } from './phrase-set.ts';
 import { ASK, FOLDED, lookUp, lowerOf, NEITHER, NO_LOWER } from './unit-kind.ts';
 
-const MOST_WORDS = 100_000;
-const SLOTS = 1 << 16;
+/** Words remembered, of those that were looked up. */
+const MOST_WORDS = 20_000;
+const SLOTS = 1 << 14;
 const LONGEST_STEM = 64;
 
-/** The sets of phrases of which some begin with a word. */
+/** What begins with a word. */
 export interface Beginnings {
-  readonly sets: readonly number[];
-  /** By the number of a set: 1 where it is one of them. */
+  /** The sets that have the word itself, or a stem of it. */
+  readonly alone: readonly number[];
+  /** By the word that has to follow, other sets. */
+  readonly followed: ReadonlyMap<string, readonly number[]>;
+  /** By the number of a set: 1 where it is one of either. */
   readonly of: Uint8Array;
 }
-const NOBODY: Beginnings = { sets: [], of: new Uint8Array(0) };
+
+/** Where the tokens of a stretch of text are written to, by index. */
+export interface TokenColumns {
+  readonly starts: Int32Array;
+  readonly ends: Int32Array;
+  /** For `Vocabulary.beginningsAt`; 0 where nothing begins. */
+  readonly begins: Int32Array;
+}
 
 const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193);
 const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
 
-/** A token that is written out only when somebody asks. */
-class TextToken implements Token {
-  private known: string | undefined = undefined;
-
-  constructor(
-    readonly text: string,
-    readonly start: number,
-    readonly end: number,
-    readonly begins: Beginnings,
-  ) {}
-
-  get word(): string {
-    return (this.known ??= this.text.slice(this.start, this.end).toLowerCase());
-  }
-}
-
 /** The words that the phrases of many sets begin with, so that a word of a text is looked up once for all of them. */
 export class Vocabulary {
   #sets = 0;
-  readonly #whole = new Map<string, number[]>();
+  readonly #made = new Map<string, PhraseSet>();
+  /** By word, the sets with the words that have to follow; `undefined` where none has to. */
+  readonly #whole = new Map<string, { readonly set: number; readonly next: string | undefined }[]>();
   readonly #stems = new Map<number, Map<string, number[]>>();
   /** By the hash of a word. */
-  readonly #known = new Map<number, { readonly word: string; readonly begins: Beginnings }>();
+  readonly #known = new Map<number, { readonly word: string; readonly place: number }>();
+  /** All that differ, and where each is. */
+  readonly #beginnings: Beginnings[] = [];
+  readonly #places = new Map<string, number>();
   /** By the hash of a word, or of a stem: whether there may be one. */
   readonly #mayBe = new Uint8Array(SLOTS);
   readonly #mayStem = new Uint8Array(SLOTS);
@@ -49,13 +49,25 @@ export class Vocabulary {
     return this.#sets;
   }
 
+  /** The set of these words: one and the same for all that have the same. */
+  setOf(words: readonly string[]): PhraseSet {
+    const key = words.join('\n');
+    let made = this.#made.get(key);
+    if (!made) this.#made.set(key, (made = new PhraseSet(words, this)));
+    return made;
+  }
+
   next(): number {
     this.#known.clear();
+    this.#places.clear();
+    this.#beginnings.length = 0;
     return this.#sets++;
   }
 
-  addWord(word: string, set: number): void {
-    this.#whole.set(word, [...(this.#whole.get(word) ?? []), set]);
+  addWord(word: string, next: string | undefined, set: number): void {
+    const known = this.#whole.get(word);
+    if (known) known.push({ set, next });
+    else this.#whole.set(word, [{ set, next }]);
     this.#mayBe[slotOf(hashOf(word))] = 1;
   }
 
@@ -67,17 +79,25 @@ export class Vocabulary {
     this.#mayStem[slotOf(hashOf(stem.slice(0, length)))] = 1;
   }
 
-  /** The words and numbers in [from, to) of a text. `units` are its folded units. */
-  tokenize(text: string, units: Uint8Array, from: number, to: number): Token[] {
-    const out: Token[] = [];
+  beginningsAt(place: number): Beginnings {
+    return this.#beginnings[place - 1] as Beginnings;
+  }
+
+  /** Writes the words and numbers in [from, to) of a text, from index `at` on; the index behind the last. `units` are the text’s folded units. */
+  read(text: string, units: Uint8Array, from: number, to: number, out: TokenColumns, at: number): number {
+    const { starts, ends, begins } = out;
+    const folded = FOLDED;
+    const mayBe = this.#mayBe;
     const stems = this.#mayStem;
     const lengths = this.#stemLengths;
+    let n = at;
     let i = from;
-    let about = i < to ? aboutUnit(text, units, i) : 0;
     while (i < to) {
+      let about = folded[units[i] as number] as number;
+      if (about === ASK) about = lookUp(text.charCodeAt(i));
       const kind = about >> 16;
       if (kind === NEITHER) {
-        about = ++i < to ? aboutUnit(text, units, i) : 0;
+        i++;
         continue;
       }
       const start = i;
@@ -87,35 +107,53 @@ export class Vocabulary {
         const lower = about & 0xffff;
         hash = mixed(hash, lower);
         i++;
-        const length = i - start;
-        if (lower === NO_LOWER || (lengths[length] === 1 && stems[slotOf(hash)] === 1)) maybe = true;
-        about = i < to ? aboutUnit(text, units, i) : 0;
+        if (lower === NO_LOWER || (lengths[i - start] === 1 && stems[slotOf(hash)] === 1)) maybe = true;
+        if (i >= to) break;
+        about = folded[units[i] as number] as number;
+        if (about === ASK) about = lookUp(text.charCodeAt(i));
       } while (about >> 16 === kind);
-      const begins = maybe || this.#mayBe[slotOf(hash)] === 1 ? this.#begins(text, start, i, hash) : NOBODY;
-      out.push(new TextToken(text, start, i, begins));
+      starts[n] = start;
+      ends[n] = i;
+      begins[n] = maybe || mayBe[slotOf(hash)] === 1 ? this.#placeOf(text, start, i, hash) : 0;
+      n++;
     }
-    return out;
+    return n;
   }
 
-  #begins(text: string, start: number, end: number, hash: number): Beginnings {
+  /** For `beginningsAt`, of a word of the text; 0 where nothing begins with it. */
+  #placeOf(text: string, start: number, end: number, hash: number): number {
     const known = this.#known.get(hash);
-    if (known && known.word.length === end - start) {
+    if (known?.word.length === end - start) {
+      const { word } = known;
       let i = start;
-      while (i < end && lowerOf(text.charCodeAt(i)) === known.word.charCodeAt(i - start)) i++;
-      if (i === end) return known.begins;
+      while (i < end && lowerOf(text.charCodeAt(i)) === word.charCodeAt(i - start)) i++;
+      if (i === end) return known.place;
     }
     const word = text.slice(start, end).toLowerCase();
-    const sets = [...(this.#whole.get(word) ?? [])];
-    for (const [length, stems] of this.#stems)
-      if (word.length >= length) sets.push(...(stems.get(word.slice(0, length)) ?? []));
-    let begins = NOBODY;
-    if (sets.length > 0) {
-      begins = { sets, of: new Uint8Array(this.#sets) };
-      for (const set of sets) begins.of[set] = 1;
-    }
+    const place = this.#look(word);
     if (this.#known.size >= MOST_WORDS) this.#known.clear();
-    this.#known.set(hash, { word, begins });
-    return begins;
+    this.#known.set(hash, { word, place });
+    return place;
+  }
+
+  #look(word: string): number {
+    const alone: number[] = [];
+    const followed = new Map<string, number[]>();
+    for (const { set, next } of this.#whole.get(word) ?? [])
+      if (next === undefined) alone.push(set);
+      else followed.set(next, [...(followed.get(next) ?? []), set]);
+    for (const [length, stems] of this.#stems)
+      if (word.length >= length) alone.push(...(stems.get(word.slice(0, length)) ?? []));
+    if (alone.length === 0 && followed.size === 0) return 0;
+    const key = JSON.stringify([alone, [...followed]]);
+    let place = this.#places.get(key);
+    if (place === undefined) {
+      const of = new Uint8Array(this.#sets);
+      for (const set of [...alone, ...[...followed.values()].flat()]) of[set] = 1;
+      place = this.#beginnings.push({ alone, followed, of });
+      this.#places.set(key, place);
+    }
+    return place;
   }
 }
 
