@@ -1,6 +1,6 @@
 import type { Context } from './detector.ts';
 import type { Step } from './confidence.ts';
-import type { Segment } from './segment.ts';
+import { isCell, type Segment } from './segment.ts';
 import { needsOf } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { headingTokens, tokenize, TokenList, type Token, type Tokens } from './token.ts';
@@ -10,7 +10,8 @@ import type { Vocabulary } from './vocabulary.ts';
 
 const SENTENCE = 300;
 const LINE = 400;
-const PHRASE = 40;
+/** The longest phrase that is looked for, in UTF-16 units. */
+export const PHRASE = 40;
 /** The farthest any context reaches, in UTF-16 units. */
 export const FARTHEST_CONTEXT = 400;
 
@@ -54,7 +55,7 @@ export class Surroundings {
     readonly record: readonly [number, number] | undefined,
     readonly row?: TokenRow,
   ) {
-    const cell = segment?.heading !== undefined || segment?.place.cell !== undefined;
+    const cell = segment && isCell(segment);
     this.low = cell ? segment.start : 0;
     this.high = cell ? Math.min(segment.end, text.length) : text.length;
   }
@@ -235,6 +236,21 @@ export function mostAround(contexts: readonly CompiledContext[], around: Surroun
     const { steps } = c.of;
     if (steps <= 0 || !mayBeMet(c, around)) continue;
     if (c.of.where === 'before' || c.of.where === 'heading') nearest = Math.max(nearest, steps);
+    else most += steps;
+  }
+  return nearest + most;
+}
+
+/** The most that contexts can add to any match within what the row has read, where there are no cells. */
+export function mostNear(contexts: readonly CompiledContext[], row: TokenRow): number {
+  let nearest = 0;
+  let most = 0;
+  for (const c of contexts) {
+    const { steps, where } = c.of;
+    if (steps <= 0 || where === 'heading') continue;
+    const near = where === 'before' || where === 'after' || where === 'around';
+    if (near && !c.pattern && !(c.phrases && row.hasBegun(c.phrases.number))) continue;
+    if (where === 'before') nearest = Math.max(nearest, steps);
     else most += steps;
   }
   return nearest + most;

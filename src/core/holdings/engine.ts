@@ -3,8 +3,7 @@ import { foldUnits, shapeKey } from './code-shape.ts';
 import type { PatternDetector } from './detector.ts';
 import type { DetectionResult, Finding } from './finding.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
-import { branchesOf, needsOf, SHAPE_MARGIN, type Need } from './pattern-needs.ts';
-import type { PatternStart } from './pattern-start.ts';
+import { branchesOf, needsOf, SHAPE_MARGIN, type Need, type PatternNeeds } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
@@ -18,15 +17,11 @@ const LONGEST_CLUSTER = 72;
 const MOST_SHAPES = 50_000;
 
 /** A regular expression with where to look for it. */
-export interface Seeker {
+export interface Seeker extends PatternNeeds {
   readonly ready: Ready;
   readonly regex: RegExp;
   /** The same, tried at one place only. */
   readonly sticky: RegExp;
-  readonly need: Need;
-  readonly start: PatternStart;
-  readonly longest: number;
-  readonly margin: number;
 }
 
 /** A pattern that needs digits. */

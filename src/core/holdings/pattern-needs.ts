@@ -1,7 +1,7 @@
 import type { AST } from '@eslint-community/regexpp';
 import { foldOf } from './code-shape.ts';
 import { shapeTest, type ShapeTest } from './pattern-shape.ts';
-import { startOf, type PatternStart } from './pattern-start.ts';
+import { edgeOf, keepsWords, type PatternEdge } from './pattern-edge.ts';
 import { factsOf, LONGEST, members, parse, type Facts } from './pattern-syntax.ts';
 
 /** Units of text on either side of a cluster of digits whose shape is looked at. */
@@ -59,7 +59,9 @@ export type Need =
 
 export interface PatternNeeds {
   readonly need: Need;
-  readonly start: PatternStart;
+  readonly start: PatternEdge;
+  /** No match cuts a word or number in a text of ASCII. */
+  readonly keepsWords: boolean;
   /** In UTF-16 units; at most `LONGEST`. */
   readonly longest: number;
   /** How far lookarounds see. */
@@ -72,7 +74,14 @@ export function needsOf(pattern: string, ignoreCase: boolean): PatternNeeds {
   const facts = factsOf(ast);
   const longest = Math.min(LONGEST, facts.max);
   const margin = Math.min(FARTHEST_LOOK, lookOf(ast)) + 1;
-  return { need: chooseNeed(ast, facts, ignoreCase), start: startOf(ast, ignoreCase), longest, margin };
+  const start = edgeOf(ast, ignoreCase, 'start');
+  return {
+    need: chooseNeed(ast, facts, ignoreCase),
+    start,
+    keepsWords: keepsWords([start, edgeOf(ast, ignoreCase, 'end')]),
+    longest,
+    margin,
+  };
 }
 
 /** The alternatives of a pattern, as patterns. */

@@ -1,6 +1,6 @@
 import { compileCheck, type CompiledCheck } from './check.ts';
 import { stepsOf, type Step } from './confidence.ts';
-import { asksForDigit, compileContext, mostOf, type CompiledContext } from './context.ts';
+import { asksForDigit, compileContext, mostOf, PHRASE, type CompiledContext } from './context.ts';
 import type { Check, PatternDetector } from './detector.ts';
 import { comparable } from './mask.ts';
 import type { Vocabulary } from './vocabulary.ts';
@@ -17,6 +17,10 @@ export interface Ready {
   readonly lacking: number;
   /** All the steps of a match that counts. */
   readonly needed: number;
+  /** Of `lacking`, what its surroundings have to give even where all else speaks for a match. */
+  readonly leastContext: number;
+  /** How far off on either side words may speak for a match, in units, with room for the whole of a phrase. */
+  readonly reach: number;
   readonly hasDear: boolean;
   /** What dear checks and other detectors may add at most. */
   readonly dearSteps: number;
@@ -53,18 +57,23 @@ export function makeReady(
   const context = plain.map((c) => compileContext(c, vocabulary));
   const checks = of.checks.map(compileCheck);
   const dear = checks.filter((c) => c.dear);
+  const lacking = stepsOf(of.keepFrom) - of.start;
   const best = (c: Check) => Math.max(0, c.passes, c.fails === 'drop' ? 0 : c.fails);
+  const dearSteps =
+    dear.reduce((sum, c) => sum + best(c.of), 0) +
+    of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0);
+  const checkSteps = checks.reduce((sum, c) => sum + best(c.of), 0);
   return {
     of,
     index,
     checks,
-    lacking: stepsOf(of.keepFrom) - of.start,
+    lacking,
+    leastContext: lacking - dearSteps - checkSteps,
+    reach: PHRASE + Math.max(0, ...plain.map((c) => c.within)),
     needed: stepsOf(of.keepFrom),
     hasDear: dear.length > 0,
-    dearSteps:
-      dear.reduce((sum, c) => sum + best(c.of), 0) +
-      of.context.reduce((sum, c) => sum + (c.detector === undefined ? 0 : Math.max(0, c.steps)), 0),
-    checkSteps: checks.reduce((sum, c) => sum + best(c.of), 0),
+    dearSteps,
+    checkSteps,
     contextSteps: mostOf(plain),
     digitlessSteps: mostOf(context.filter((c) => !asksForDigit(c)).map((c) => c.of)),
     digitReach: Math.max(0, ...context.filter(asksForDigit).map((c) => c.of.within)),

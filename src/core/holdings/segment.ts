@@ -27,6 +27,9 @@ export interface Segment {
   readonly record?: number;
 }
 
+/** Whether what stands outside the stretch is no neighbour of what stands in it. */
+export const isCell = (s: Segment): boolean => s.heading !== undefined || s.place.cell !== undefined;
+
 /** Text with its stretches in order; what lies between two has no place of its own. */
 export interface TextDocument {
   readonly text: string;

@@ -1,13 +1,13 @@
 import { stepOf, type CompiledCheck } from './check.ts';
 import { confidence, sumOf, type Step } from './confidence.ts';
-import { FARTHEST_CONTEXT, mostAround, Surroundings, weighContext } from './context.ts';
+import { FARTHEST_CONTEXT, mostAround, mostNear, Surroundings, weighContext } from './context.ts';
 import type { Engine, Finder, Seeker, Trigger } from './engine.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { companyOf, inOrder, stronger, type Hit, type Waiting } from './hit.ts';
 import { comparable, mask } from './mask.ts';
 import { LONGEST } from './pattern-syntax.ts';
 import { isExcluded, SLACK, type Ready } from './ready.ts';
-import { segmentAt, type Segment } from './segment.ts';
+import { isCell, segmentAt, type Segment } from './segment.ts';
 import { TokenRow } from './token-row.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 import type { WordEntry } from './word-index.ts';
@@ -74,6 +74,7 @@ export class Session implements Finder {
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
   #units: Uint8Array = this.#stretch.units;
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
+  #hasCells = false;
   readonly #surroundings: Surroundings[] = [];
   #row: TokenRow | undefined;
   #low = 0;
@@ -101,6 +102,7 @@ export class Session implements Finder {
     this.#low = stretch.from;
     this.#high = stretch.to;
     this.#records = recordsOf(stretch.segments);
+    this.#hasCells = this.#records.size > 0 || stretch.segments.some(isCell);
     const units =
       stretch.units.length >= stretch.text.length + 8
         ? stretch.units
@@ -183,12 +185,28 @@ export class Session implements Finder {
     const last = Math.min(to, this.#high);
     if (from >= last) return;
     const { budget, watch, without } = this.options;
-    if (without?.has(ready.index)) return;
+    if (without?.has(ready.index) || !this.#mayCount(at, from, to)) return;
     watch?.(ready.index, base + from);
     const began = budget ? budget.now() : 0;
     if (this.#records.size === 0) this.#search(at, from, to, 0, text.length);
     else for (const [low, high] of this.#bounds(from, to)) this.#search(at, from, to, low, high);
     if (budget) this.#charge(at, budget.now() - began, base + from);
+  }
+
+  /** Whether what stands around [from, to) may make a match of the pattern count that lies in it; by a quick look. */
+  #mayCount(at: number, from: number, to: number): boolean {
+    const { ready, keepsWords, margin } = this.engine.seekers[at] as Seeker;
+    // A cut word or number, or a cell, would let other words be read.
+    if (ready.leastContext <= SLACK || !keepsWords || this.#hasCells || this.options.nearMisses) return true;
+    const { length } = this.#stretch.text;
+    const end = Math.min(length, to + margin);
+    const units = this.#units;
+    for (let i = Math.max(0, from - 1); i <= end; i++)
+      if ((units[i] as number) > 127 || units[i] === 1) return true;
+    const row = this.#rowHere();
+    if (!row.within(Math.max(0, from - ready.reach), Math.min(length, end + ready.reach), false, false))
+      return true;
+    return ready.leastContext - mostNear(ready.context, row) <= SLACK;
   }
 
   /** Runs a pattern for what begins in [from, to); it sees nothing outside [low, high). */
@@ -229,7 +247,7 @@ export class Session implements Finder {
     const units = this.#units;
     let slice: string | undefined;
     for (let start = begin; start <= last; start++) {
-      if (may.first[units[start] as number] !== 1) continue;
+      if (may.inside[units[start] as number] !== 1) continue;
       if (start > low && (may.barred[units[start - 1] as number] === 1 || isWithinPair(text, start)))
         continue;
       slice ??= text.slice(cut, end);
@@ -468,10 +486,6 @@ export class Session implements Finder {
       if (known.start === start && known.end === end) return known;
     }
     const { text, base } = this.#stretch;
-    if (!this.#row) {
-      this.#row = new TokenRow(this.engine.vocabulary);
-      this.#row.take(text, this.#units);
-    }
     const local =
       segment && base > 0 ? { ...segment, start: segment.start - base, end: segment.end - base } : segment;
     const record = segment?.record === undefined ? undefined : this.#records.get(segment.record);
@@ -481,11 +495,19 @@ export class Session implements Finder {
       end,
       local,
       record && [Math.max(0, record[0] - base), record[1] - base],
-      this.#row,
+      this.#rowHere(),
     );
     if (last.length >= MOST_SURROUNDINGS) last.length = 0;
     last.push(made);
     return made;
+  }
+
+  #rowHere(): TokenRow {
+    if (!this.#row) {
+      this.#row = new TokenRow(this.engine.vocabulary);
+      this.#row.take(this.#stretch.text, this.#units);
+    }
+    return this.#row;
   }
 
   /** Settles every hit that begins before `upTo`. */
