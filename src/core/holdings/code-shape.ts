@@ -24,7 +24,7 @@ export function shapeOf(unit: number): string {
 
 /**
  * The units of a text folded to bytes, one for one: Latin-1 stands for itself, other letters for some letter of
- * Latin-1, other blanks for a blank, all else for 1. What is sought in bytes is found in text at the same index.
+ * Latin-1 (capitals for capitals), other blanks for a blank, all else for 1. What is sought in bytes is found in text at the same index.
  */
 export function foldUnits(text: string): Uint8Array<ArrayBuffer> {
   const units = new Uint8Array(text.length);
@@ -36,6 +36,10 @@ export function foldUnits(text: string): Uint8Array<ArrayBuffer> {
 }
 
 const folded = new Uint8Array(65536);
+/** Letters beyond Latin-1 fold to so many bytes from here on; capitals to their capitals. */
+const WAYS = 23;
+const LETTERS_FROM = 0xe0;
+const CAPITALS_FROM = 0xc0;
 
 /** The byte for one UTF-16 unit. */
 export function foldOf(unit: number): number {
@@ -47,9 +51,17 @@ export function foldOf(unit: number): number {
   if (shape === ' ') byte = 32;
   else if (shape === 'A' || shape === 'a') {
     const lower = String.fromCharCode(unit).toLowerCase().charCodeAt(0);
-    byte = 0xe0 + (lower % 23);
+    byte = (shape === 'A' ? CAPITALS_FROM : LETTERS_FROM) + (lower % WAYS);
   }
   return (folded[unit] = byte);
+}
+
+/** The bytes that a unit of a pattern, or the others that it stands for, may have in a folded text. */
+export function foldsOf(unit: number): readonly number[] {
+  if (unit < 256) return [unit];
+  const shape = unit > 0xffff ? '' : shapeOf(unit);
+  if (shape !== 'A' && shape !== 'a') return [unit > 0xffff ? 1 : foldOf(unit)];
+  return Array.from({ length: WAYS }, (_, way) => (shape === 'A' ? CAPITALS_FROM : LETTERS_FROM) + way);
 }
 
 /** Lower case of a folded byte. */

@@ -1,5 +1,5 @@
 import type { AST } from '@eslint-community/regexpp';
-import { foldOf } from './code-shape.ts';
+import { foldsOf } from './code-shape.ts';
 import { members } from './pattern-syntax.ts';
 
 type Node = AST.Pattern | AST.Element | AST.Alternative;
@@ -51,9 +51,7 @@ function addInside(node: Node, ignoreCase: boolean, side: Side, inside: Uint8Arr
       inside.fill(1);
       return true;
     default: {
-      const units = members(node, ignoreCase);
-      if (units.some((u) => u > 255)) inside.fill(1, 0xe0, 0xf7);
-      for (const u of units) inside[u > 0xffff ? 1 : foldOf(u)] = 1;
+      for (const b of members(node, ignoreCase).flatMap(foldsOf)) inside[b] = 1;
       return false;
     }
   }

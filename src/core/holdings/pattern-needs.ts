@@ -1,5 +1,5 @@
 import type { AST } from '@eslint-community/regexpp';
-import { foldOf } from './code-shape.ts';
+import { foldsOf } from './code-shape.ts';
 import { shapeTest, type ShapeTest } from './pattern-shape.ts';
 import { edgeOf, keepsWords, type PatternEdge } from './pattern-edge.ts';
 import { factsOf, LONGEST, members, parse, type Facts } from './pattern-syntax.ts';
@@ -140,9 +140,7 @@ function bytesOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: 
     else if (n.type === 'Quantifier') walk(n.element);
     else if (n.type === 'Backreference') for (let b = 0; b < 256; b++) bytes.add(b);
     else if (n.type !== 'Assertion') {
-      const units = members(n, ignoreCase);
-      if (units.some((u) => u > 255)) for (let b = 0xe0; b < 0xf7; b++) bytes.add(b);
-      for (const u of units) bytes.add(u > 0xffff ? 1 : foldOf(u));
+      for (const b of members(n, ignoreCase).flatMap(foldsOf)) bytes.add(b);
     }
   };
   walk(node);
@@ -354,10 +352,7 @@ function edge(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array
       inner.type === 'Assertion'
     )
       return bytes.fill(1);
-    for (const u of members(inner, ignoreCase)) {
-      if (u > 255) for (let b = 0xe0; b < 0xf7; b++) bytes[b] = 1;
-      bytes[u > 0xffff ? 1 : foldOf(u)] = 1;
-    }
+    for (const b of members(inner, ignoreCase).flatMap(foldsOf)) bytes[b] = 1;
     if (e.type !== 'Quantifier' || e.min > 0) return bytes;
   }
   return bytes.fill(1);

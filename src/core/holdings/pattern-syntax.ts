@@ -1,4 +1,5 @@
 import { RegExpParser, type AST } from '@eslint-community/regexpp';
+import { shapeOf } from './code-shape.ts';
 
 /** The longest match that is looked for, in UTF-16 units. */
 export const LONGEST = 1024;
@@ -132,7 +133,7 @@ export function members(
       } else if (node.kind === 'property' && !node.negate) {
         const test = new RegExp(node.raw, 'u');
         for (let u = 0; u < 0x300; u++) if (test.test(String.fromCharCode(u))) add(u);
-        for (const u of SAMPLES) set.add(u);
+        for (const u of ignoreCase ? SAMPLES : samplesOf(test)) set.add(u);
       } else all();
       break;
     case 'CharacterClass':
@@ -153,3 +154,18 @@ export function members(
 }
 /** One unit of each kind beyond Latin-1: capital, letter, blank, sign, half of a pair. */
 export const SAMPLES = [0x100, 0x101, 0x2003, 0x2019, 0xd83d];
+
+const sampled = new Map<string, readonly number[]>();
+
+/** The samples that stand for something a property has beyond Latin-1. */
+function samplesOf(property: RegExp): readonly number[] {
+  let samples = sampled.get(property.source);
+  if (!samples) {
+    // What is beyond the first plane is two halves of a pair, of any kind.
+    const shapes = new Set<string>([shapeOf(0xd83d)]);
+    for (let u = 0x100; u < 0x10000; u++) if (property.test(String.fromCharCode(u))) shapes.add(shapeOf(u));
+    samples = SAMPLES.filter((u) => shapes.has(shapeOf(u)));
+    sampled.set(property.source, samples);
+  }
+  return samples;
+}
