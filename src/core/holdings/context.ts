@@ -21,14 +21,17 @@ export interface CompiledContext {
   readonly needsDigit: boolean;
   readonly phrases: PhraseSet | undefined;
   readonly pattern: RegExp | undefined;
+  /** By a unit of ASCII: 1 where a match of the pattern may begin with it. */
+  readonly starts: Uint8Array;
 }
 
 /** In a vocabulary, where texts are read by a row of tokens of the same. */
 export function compileContext(of: Context, vocabulary?: Vocabulary): CompiledContext {
-  const need = of.pattern === undefined ? undefined : needsOf(of.pattern, true).need;
+  const needs = of.pattern === undefined ? undefined : needsOf(of.pattern, true);
   return {
     of,
-    needsDigit: need?.by === 'digits',
+    needsDigit: needs?.need.by === 'digits',
+    starts: needs?.start.inside ?? new Uint8Array(256),
     phrases: of.words && (vocabulary?.setOf(of.words) ?? new PhraseSet(of.words)),
     pattern: of.pattern === undefined ? undefined : new RegExp(of.pattern, 'giu'),
   };
@@ -241,15 +244,25 @@ export function mostAround(contexts: readonly CompiledContext[], around: Surroun
   return nearest + most;
 }
 
-/** The most that contexts can add to any match within what the row has read, where there are no cells. */
-export function mostNear(contexts: readonly CompiledContext[], row: TokenRow): number {
+/** The most that contexts can add to any match in [from, to), a text of ASCII without cells, by what the row has read around it. */
+export function mostNear(
+  contexts: readonly CompiledContext[],
+  row: TokenRow,
+  text: string,
+  from: number,
+  to: number,
+): number {
   let nearest = 0;
   let most = 0;
   for (const c of contexts) {
-    const { steps, where } = c.of;
+    const { steps, where, within } = c.of;
     if (steps <= 0 || where === 'heading') continue;
-    const near = where === 'before' || where === 'after' || where === 'around';
-    if (near && !c.pattern && !(c.phrases && row.hasBegun(c.phrases.number))) continue;
+    const isNear = where === 'before' || where === 'after' || where === 'around';
+    const isMet =
+      !isNear ||
+      (c.phrases && row.hasBegun(c.phrases.number)) ||
+      (c.pattern && mayStart(c, text, from - within, to + within));
+    if (!isMet) continue;
     if (where === 'before') nearest = Math.max(nearest, steps);
     else most += steps;
   }
@@ -258,20 +271,34 @@ export function mostNear(contexts: readonly CompiledContext[], row: TokenRow): n
 
 function mayBeMet(c: CompiledContext, around: Surroundings): boolean {
   const { where, within } = c.of;
-  const isBegun = (span: TokenSpan) => c.phrases !== undefined && mayBegin(c.phrases, span);
+  const { text, start, end, low, high } = around;
+  const isBefore = () =>
+    (c.phrases !== undefined && mayBegin(c.phrases, around.before(within))) ||
+    (c.pattern !== undefined && mayStart(c, text, Math.max(low, start - within), start));
+  const isAfter = () =>
+    (c.phrases !== undefined && mayBegin(c.phrases, around.after(within))) ||
+    (c.pattern !== undefined && mayStart(c, text, end, Math.min(high, end + within)));
   switch (where) {
     case 'heading':
       return around.segment?.heading !== undefined;
     case 'before':
-      return c.pattern !== undefined || isBegun(around.before(within));
+      return isBefore();
     case 'after':
-      return c.pattern !== undefined || isBegun(around.after(within));
+      return isAfter();
     case 'around':
-      if (c.pattern) return !asksForDigit(c) || around.hasDigit(within);
-      return isBegun(around.before(within)) || isBegun(around.after(within));
+      return asksForDigit(c) ? around.hasDigit(within) : isBefore() || isAfter();
     default:
       return true;
   }
+}
+
+/** Whether a match of the pattern may begin in [from, to). */
+function mayStart({ starts }: CompiledContext, text: string, from: number, to: number): boolean {
+  for (let i = Math.max(0, from); i < to && i < text.length; i++) {
+    const unit = text.charCodeAt(i);
+    if (unit > 127 || starts[unit] === 1) return true;
+  }
+  return false;
 }
 
 /**

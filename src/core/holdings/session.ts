@@ -198,7 +198,8 @@ export class Session implements Finder {
     const { ready, keepsWords, margin } = this.engine.seekers[at] as Seeker;
     // A cut word or number, or a cell, would let other words be read.
     if (ready.leastContext <= SLACK || !keepsWords || this.#hasCells || this.options.nearMisses) return true;
-    const { length } = this.#stretch.text;
+    const { text } = this.#stretch;
+    const { length } = text;
     const end = Math.min(length, to + margin);
     const units = this.#units;
     for (let i = Math.max(0, from - 1); i <= end; i++)
@@ -206,7 +207,7 @@ export class Session implements Finder {
     const row = this.#rowHere();
     if (!row.within(Math.max(0, from - ready.reach), Math.min(length, end + ready.reach), false, false))
       return true;
-    return ready.leastContext - mostNear(ready.context, row) <= SLACK;
+    return ready.leastContext - mostNear(ready.context, row, text, from, end) <= SLACK;
   }
 
   /** Runs a pattern for what begins in [from, to); it sees nothing outside [low, high). */
