@@ -6,7 +6,7 @@ import { PhraseSet } from './phrase-set.ts';
 import { headingTokens, tokenize, TokenList, type Token, type Tokens } from './token.ts';
 import { TokenRow, type TokenSpan } from './token-row.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
-import type { Vocabulary } from './vocabulary.ts';
+import type { Beginnings, Vocabulary } from './vocabulary.ts';
 
 const SENTENCE = 300;
 const LINE = 400;
@@ -432,7 +432,7 @@ function inSides(c: CompiledContext, { before, after }: Sides): string | undefin
   if (!phrases) return undefined;
   // A phrase may have the match in its middle: what follows the last word before it is not what the row has there.
   const last = before.high - 1;
-  const overMatch = last >= before.low && before.tokens.mayBegin(last, phrases.number);
+  const overMatch = last >= before.low && before.tokens.beginnings(last)?.of[phrases.number] === 1;
   if (!overMatch && !mayBegin(phrases, before) && !mayBegin(phrases, after)) return undefined;
   const high = before.high - before.low + after.high - after.low;
   return inTokens(c, { tokens: new Joined(before, after), low: 0, high });
@@ -464,11 +464,11 @@ class Joined implements Tokens {
     return i < this.#first ? before.tokens.word(before.low + i) : after.tokens.word(this.#behind(i));
   }
 
-  mayBegin(i: number, set: number): boolean {
+  beginnings(i: number): Beginnings | null | undefined {
     const { before, after } = this;
     return i < this.#first
-      ? before.tokens.mayBegin(before.low + i, set)
-      : after.tokens.mayBegin(this.#behind(i), set);
+      ? before.tokens.beginnings(before.low + i)
+      : after.tokens.beginnings(this.#behind(i));
   }
 
   #behind(i: number): number {

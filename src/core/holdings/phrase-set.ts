@@ -28,7 +28,11 @@ export class PhraseSet {
 
   /** How many tokens from `i` on, before `to`, are one of these; 0 when none is. */
   matchAt(tokens: Tokens, i: number, to: number): number {
-    if (this.number >= 0 && !tokens.mayBegin(i, this.number)) return 0;
+    if (this.number >= 0) {
+      const begins = tokens.beginnings(i);
+      if (begins === null || (begins && begins.of[this.number] !== 1)) return 0;
+      if (begins?.followed.size === 0) return 1;
+    }
     const word = tokens.word(i);
     let longest = 0;
     for (const rest of this.#whole.get(word) ?? [])

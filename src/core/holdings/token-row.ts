@@ -1,6 +1,6 @@
 import type { Tokens } from './token.ts';
 import { NEITHER } from './unit-kind.ts';
-import { aboutUnit, type TokenColumns, type Vocabulary } from './vocabulary.ts';
+import { aboutUnit, isWord, type Beginnings, type TokenColumns, type Vocabulary } from './vocabulary.ts';
 
 /** Tokens in [low, high) of a row. */
 export interface TokenSpan {
@@ -27,7 +27,6 @@ export class TokenRow implements Tokens, TokenColumns {
   readonly starts = new Int32Array(2 * MIDDLE);
   readonly ends = new Int32Array(2 * MIDDLE);
   readonly begins = new Int32Array(2 * MIDDLE);
-  readonly #words = new Array<string | undefined>(2 * MIDDLE).fill(undefined);
   /** By the number of a set of phrases: the last part in which a phrase of it may begin. */
   readonly #begun: Int32Array;
   #text = '';
@@ -63,12 +62,12 @@ export class TokenRow implements Tokens, TokenColumns {
   }
 
   word(i: number): string {
-    return (this.#words[i] ??= this.#text.slice(this.starts[i], this.ends[i]).toLowerCase());
+    return this.#text.slice(this.starts[i], this.ends[i]).toLowerCase();
   }
 
-  mayBegin(i: number, set: number): boolean {
+  beginnings(i: number): Beginnings | null {
     const place = this.begins[i] as number;
-    return place !== 0 && this.vocabulary.beginningsAt(place).of[set] === 1;
+    return place === 0 ? null : this.vocabulary.beginningsAt(place);
   }
 
   /** Whether a phrase of the set may begin with any token of this part that was read so far. */
@@ -147,17 +146,19 @@ export class TokenRow implements Tokens, TokenColumns {
   #note(from: number, to: number): void {
     const part = this.#part;
     const begun = this.#begun;
-    this.#words.fill(undefined, from, to);
     for (let i = from; i < to; i++) {
       const place = this.begins[i] as number;
       if (place === 0) continue;
       const { alone, followed } = this.vocabulary.beginningsAt(place);
       for (const set of alone) begun[set] = part;
-      if (followed.size === 0) continue;
-      // What comes behind the last one is not known yet.
-      if (i + 1 === this.#high)
-        for (const sets of followed.values()) for (const set of sets) begun[set] = part;
-      else for (const set of followed.get(this.word(i + 1)) ?? []) begun[set] = part;
+      for (const [next, sets] of followed)
+        if (this.#mayBe(i + 1, next)) for (const set of sets) begun[set] = part;
     }
+  }
+
+  /** Whether token `i` may be the word: what has not been read yet is not known. */
+  #mayBe(i: number, word: string): boolean {
+    if (i >= this.#high) return true;
+    return isWord(word, this.#text, this.#units, this.starts[i] as number, this.ends[i] as number);
   }
 }

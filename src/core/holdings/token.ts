@@ -1,3 +1,4 @@
+import type { Beginnings } from './vocabulary.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 
 /** A word or number of a text, folded to lower case, with its place. */
@@ -12,8 +13,8 @@ export interface Tokens {
   start(i: number): number;
   end(i: number): number;
   word(i: number): string;
-  /** Whether a phrase of the set with this number may begin with the token. */
-  mayBegin(i: number, set: number): boolean;
+  /** What begins with the token: `undefined` where nobody has looked, and `null` where nothing does. */
+  beginnings(i: number): Beginnings | null | undefined;
 }
 
 /** Tokens of which nobody knows what begins with them. */
@@ -32,8 +33,8 @@ export class TokenList implements Tokens {
     return (this.list[i] as Token).word;
   }
 
-  mayBegin(): boolean {
-    return true;
+  beginnings(): undefined {
+    return undefined;
   }
 }
 

@@ -1,5 +1,5 @@
 import { PhraseSet } from './phrase-set.ts';
-import { ASK, FOLDED, lookUp, lowerOf, NEITHER, NO_LOWER } from './unit-kind.ts';
+import { ASK, FOLDED, lookUp, NEITHER, NO_LOWER } from './unit-kind.ts';
 
 /** Words remembered, of those that were looked up. */
 const MOST_WORDS = 20_000;
@@ -24,6 +24,12 @@ export interface TokenColumns {
   readonly begins: Int32Array;
 }
 
+interface Known {
+  readonly hash: number;
+  readonly word: string;
+  readonly place: number;
+}
+
 const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193);
 const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
 
@@ -34,8 +40,9 @@ export class Vocabulary {
   /** By word, the sets with the words that have to follow; `undefined` where none has to. */
   readonly #whole = new Map<string, { readonly set: number; readonly next: string | undefined }[]>();
   readonly #stems = new Map<number, Map<string, number[]>>();
-  /** By the hash of a word. */
-  readonly #known = new Map<number, { readonly word: string; readonly place: number }>();
+  /** By the hash of a word; and by its slot, the last that was asked for. */
+  readonly #known = new Map<number, Known>();
+  readonly #recent = new Array<Known | undefined>(SLOTS).fill(undefined);
   /** All that differ, and where each is. */
   readonly #beginnings: Beginnings[] = [];
   readonly #places = new Map<string, number>();
@@ -59,6 +66,7 @@ export class Vocabulary {
 
   next(): number {
     this.#known.clear();
+    this.#recent.fill(undefined);
     this.#places.clear();
     this.#beginnings.length = 0;
     return this.#sets++;
@@ -90,6 +98,7 @@ export class Vocabulary {
     const mayBe = this.#mayBe;
     const stems = this.#mayStem;
     const lengths = this.#stemLengths;
+    const hasStems = this.#stems.size > 0;
     let n = at;
     let i = from;
     while (i < to) {
@@ -107,33 +116,34 @@ export class Vocabulary {
         const lower = about & 0xffff;
         hash = mixed(hash, lower);
         i++;
-        if (lower === NO_LOWER || (lengths[i - start] === 1 && stems[slotOf(hash)] === 1)) maybe = true;
+        if (lower === NO_LOWER || (hasStems && lengths[i - start] === 1 && stems[slotOf(hash)] === 1))
+          maybe = true;
         if (i >= to) break;
         about = folded[units[i] as number] as number;
         if (about === ASK) about = lookUp(text.charCodeAt(i));
       } while (about >> 16 === kind);
       starts[n] = start;
       ends[n] = i;
-      begins[n] = maybe || mayBe[slotOf(hash)] === 1 ? this.#placeOf(text, start, i, hash) : 0;
+      begins[n] = maybe || mayBe[slotOf(hash)] === 1 ? this.#placeOf(text, units, start, i, hash) : 0;
       n++;
     }
     return n;
   }
 
   /** For `beginningsAt`, of a word of the text; 0 where nothing begins with it. */
-  #placeOf(text: string, start: number, end: number, hash: number): number {
-    const known = this.#known.get(hash);
-    if (known?.word.length === end - start) {
-      const { word } = known;
-      let i = start;
-      while (i < end && lowerOf(text.charCodeAt(i)) === word.charCodeAt(i - start)) i++;
-      if (i === end) return known.place;
+  #placeOf(text: string, units: Uint8Array, start: number, end: number, hash: number): number {
+    const slot = slotOf(hash);
+    let known = this.#recent[slot];
+    if (known?.hash === hash && isWord(known.word, text, units, start, end)) return known.place;
+    known = this.#known.get(hash);
+    if (!known || !isWord(known.word, text, units, start, end)) {
+      const word = text.slice(start, end).toLowerCase();
+      known = { hash, word, place: this.#look(word) };
+      if (this.#known.size >= MOST_WORDS) this.#known.clear();
+      this.#known.set(hash, known);
     }
-    const word = text.slice(start, end).toLowerCase();
-    const place = this.#look(word);
-    if (this.#known.size >= MOST_WORDS) this.#known.clear();
-    this.#known.set(hash, { word, place });
-    return place;
+    this.#recent[slot] = known;
+    return known.place;
   }
 
   #look(word: string): number {
@@ -161,6 +171,17 @@ export class Vocabulary {
 export function aboutUnit(text: string, units: Uint8Array, i: number): number {
   const about = FOLDED[units[i] as number] as number;
   return about === ASK ? lookUp(text.charCodeAt(i)) : about;
+}
+
+/** Whether the text has the word, which is in lower case, in [start, end). */
+export function isWord(word: string, text: string, units: Uint8Array, start: number, end: number): boolean {
+  if (word.length !== end - start) return false;
+  for (let k = 0; k < word.length; k++) {
+    const lower = aboutUnit(text, units, start + k) & 0xffff;
+    if (lower === NO_LOWER) return text.slice(start, end).toLowerCase() === word;
+    if (lower !== word.charCodeAt(k)) return false;
+  }
+  return true;
 }
 
 function hashOf(word: string): number {
