@@ -1,7 +1,7 @@
 import { compileCheck, type CompiledCheck } from './check.ts';
 import { stepsOf, type Step } from './confidence.ts';
 import { asksForDigit, compileContext, mostOf, PHRASE, type CompiledContext } from './context.ts';
-import type { Check, PatternDetector } from './detector.ts';
+import type { Check, Context, PatternDetector } from './detector.ts';
 import { comparable } from './mask.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
@@ -19,8 +19,8 @@ export interface Ready {
   readonly needed: number;
   /** Of `lacking`, what its surroundings have to give even where all else speaks for a match. */
   readonly leastContext: number;
-  /** How far off on either side words may speak for a match, in units, with room for the whole of a phrase. */
-  readonly reach: number;
+  /** How far before and behind a match words may speak for it, in units, with room for the whole of a phrase. */
+  readonly reach: readonly [number, number];
   readonly hasDear: boolean;
   /** What dear checks and other detectors may add at most. */
   readonly dearSteps: number;
@@ -69,7 +69,7 @@ export function makeReady(
     checks,
     lacking,
     leastContext: lacking - dearSteps - checkSteps,
-    reach: PHRASE + Math.max(0, ...plain.map((c) => c.within)),
+    reach: [reachOf(plain, 'before'), reachOf(plain, 'after')],
     needed: stepsOf(of.keepFrom),
     hasDear: dear.length > 0,
     dearSteps,
@@ -88,6 +88,11 @@ export function makeReady(
     waits: of.anchor.by === 'words' && !of.competes && of.start < 0 && !asked.has(of.id),
     base: { words: baseWords(of), steps: of.start },
   };
+}
+
+function reachOf(contexts: readonly Context[], side: 'before' | 'after'): number {
+  const near = contexts.filter((c) => c.steps > 0 && (c.where === side || c.where === 'around'));
+  return PHRASE + Math.max(0, ...near.map((c) => c.within));
 }
 
 export function isExcluded(ready: Ready, value: string): boolean {

@@ -205,8 +205,8 @@ export class Session implements Finder {
     for (let i = Math.max(0, from - 1); i <= end; i++)
       if ((units[i] as number) > 127 || units[i] === 1) return true;
     const row = this.#rowHere();
-    if (!row.within(Math.max(0, from - ready.reach), Math.min(length, end + ready.reach), false, false))
-      return true;
+    const [before, after] = ready.reach;
+    if (!row.within(Math.max(0, from - before), Math.min(length, end + after), false, false)) return true;
     return ready.leastContext - mostNear(ready.context, row, text, from, end) <= SLACK;
   }
 

@@ -10,7 +10,7 @@ export interface TokenSpan {
 }
 
 /** Units read at once beyond those asked for. */
-const AHEAD = 12;
+const AHEAD = 6;
 /** What is farther off is another part of the text. */
 const FARTHEST = 32;
 const LONGEST_WORD = 256;
