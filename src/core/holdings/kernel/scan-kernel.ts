@@ -29,7 +29,8 @@ const BLOCK = 1 << 15;
 const SIGNS = TEXT + BLOCK + 128;
 const HITS = SIGNS + 64;
 const DEEP = HITS + HIT_SLOTS;
-const OUT = DEEP + HIT_SLOTS;
+const WORDS = DEEP + HIT_SLOTS;
+const OTHERS = WORDS + 4 * (BLOCK + 64);
 
 const DIGIT_BYTES = Array.from({ length: 10 }, (_, d) => 48 + d);
 
@@ -45,15 +46,15 @@ function compile(): WebAssembly.Module {
 
 interface Exports {
   readonly memory: WebAssembly.Memory;
-  readonly reached: WebAssembly.Global;
+  readonly others: WebAssembly.Global;
   readonly scan: (
     text: number,
     length: number,
     hits: number,
     deep: number,
     signs: number,
-    out: number,
-    most: number,
+    words: number,
+    others: number,
   ) => number;
 }
 
@@ -64,14 +65,16 @@ interface Exports {
 export class ScanKernel {
   readonly #exports: Exports;
   readonly #bytes: Uint8Array;
-  readonly #places: Int32Array;
+  readonly #words: Int32Array;
+  readonly #others: Int32Array;
 
   /** `signs` are ASCII. */
   constructor({ hits, deep }: WordTables, signs: readonly number[]) {
     this.#exports = new WebAssembly.Instance(compile()).exports as unknown as Exports;
     const { buffer } = this.#exports.memory;
     this.#bytes = new Uint8Array(buffer);
-    this.#places = new Int32Array(buffer, OUT, (buffer.byteLength - OUT) >> 2);
+    this.#words = new Int32Array(buffer, WORDS, BLOCK + 64);
+    this.#others = new Int32Array(buffer, OTHERS, 2 * BLOCK);
     this.#bytes.set(hits, HITS);
     this.#bytes.set(deep, DEEP);
     for (const b of [...DIGIT_BYTES, ...signs]) {
@@ -83,22 +86,32 @@ export class ScanKernel {
     }
   }
 
-  /** Calls `each` with every place in [from, to) of `units`, kind by kind in rising order. */
+  /** Calls `each` with every place in [from, to) of `units`, in rising order. */
   run(units: Uint8Array, from: number, to: number, each: (at: number, kind: number) => void): void {
-    const { scan, reached } = this.#exports;
-    const places = this.#places;
-    for (let at = from; at < to;) {
+    const { scan, others: counted } = this.#exports;
+    const words = this.#words;
+    const others = this.#others;
+    for (let at = from; at < to; at += BLOCK) {
       const length = Math.min(BLOCK, to - at);
       this.#bytes[TEXT - 1] = at > 0 ? (units[at - 1] as number) : 0;
-      this.#bytes.fill(0, TEXT + length, TEXT + length + 32);
+      this.#bytes.fill(0, TEXT + length, TEXT + length + 96);
       this.#bytes.set(units.subarray(at, Math.min(units.length, at + length + 16)), TEXT);
-      const n = scan(TEXT, length, HITS, DEEP, SIGNS, OUT, places.length);
-      for (let k = 0; k < n; k++) {
-        const place = places[k] as number;
-        const i = at + (place >>> 2);
-        if (i < to) each(i, place & 3);
+      const wordCount = scan(TEXT, length, HITS, DEEP, SIGNS, WORDS, OTHERS);
+      const otherCount = counted.value as number;
+      let k = 0;
+      for (let n = 0; n < wordCount; n++) {
+        const word = words[n] as number;
+        for (; k < otherCount && (others[k] as number) >> 2 < word; k++)
+          tell(others[k] as number, at, to, each);
+        if (at + word < to) each(at + word, WORD);
       }
-      at += Math.min(length, reached.value as number);
+      for (; k < otherCount; k++) tell(others[k] as number, at, to, each);
     }
   }
+}
+
+/** What stands beyond the end was read with the rest of its row. */
+function tell(place: number, at: number, to: number, each: (at: number, kind: number) => void): void {
+  const i = at + (place >>> 2);
+  if (i < to) each(i, place & 3);
 }
