@@ -6,7 +6,7 @@ import { Engine } from '../src/core/holdings/engine.ts';
 import { PatternDetector } from '../src/core/holdings/detector.ts';
 import { builtInDetectors } from '../src/core/holdings/library.ts';
 import { TextStream } from '../src/core/holdings/text-stream.ts';
-import { asciiPiece, unitsOf } from '../src/server/holdings/units.ts';
+import { ByteStream, PIECE } from '../src/server/holdings/byte-stream.ts';
 import { benchExtraction, benchRoster, benchTraining } from './detect-kinds.ts';
 import { figure } from './figure.ts';
 
@@ -99,15 +99,11 @@ function writeText(path: string, size: number): void {
 function detectFile(engine: Engine, path: string): number {
   let found = 0;
   const stream = new TextStream(engine, {}, () => found++);
+  const pieces = new ByteStream(stream, 'utf-8');
   const file = openSync(path, 'r');
-  const bytes = Buffer.allocUnsafe(1 << 20);
-  for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) {
-    const piece = asciiPiece(bytes.subarray(0, n)) ?? {
-      text: bytes.toString('utf8', 0, n),
-      units: unitsOf(bytes.toString('utf8', 0, n)),
-    };
-    stream.push(piece.text, piece.units);
-  }
+  const bytes = Buffer.allocUnsafe(PIECE);
+  for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) pieces.push(bytes.subarray(0, n));
+  pieces.end();
   closeSync(file);
   stream.end();
   return found;

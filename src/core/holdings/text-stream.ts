@@ -11,6 +11,8 @@ const BLOCK = 1 << 16;
 export class TextStream {
   readonly #session: Session;
   #text = '';
+  /** From where on `#text` is nothing but ASCII. */
+  #plainFrom = 0;
   #units: Uint8Array = new Uint8Array(0);
   /** The offset of `#text` in the whole, and how far in it everything has been read. */
   #base = 0;
@@ -23,21 +25,42 @@ export class TextStream {
   /** `units` are the folded units of `text`. */
   push(text: string, units: Uint8Array): void {
     for (let at = 0; at < text.length; at += BLOCK)
-      this.#add(text.slice(at, at + BLOCK), units.subarray(at, at + BLOCK));
+      this.#add(text.slice(at, at + BLOCK), units.subarray(at, at + BLOCK), false);
   }
 
-  #add(text: string, units: Uint8Array): void {
+  /** Plain ASCII, of which each byte is a unit; `decode` makes text of it. */
+  pushAscii(bytes: Uint8Array, decode: (bytes: Uint8Array) => string): void {
+    for (let at = 0; at < bytes.length; at += BLOCK) {
+      const block = bytes.subarray(at, at + BLOCK);
+      // Text that is nothing but its units need not be put together.
+      if (this.#plainFrom === 0) this.#append(decode(this.#grow(block)));
+      else this.#add(decode(block), block, true);
+    }
+  }
+
+  #add(text: string, units: Uint8Array, isAscii: boolean): void {
+    const { length } = this.#grow(units.subarray(0, text.length));
+    if (!isAscii) this.#plainFrom = length;
+    this.#append(this.#text === '' ? text : this.#text + text);
+  }
+
+  /** Puts units behind those there are; all of them together. */
+  #grow(more: Uint8Array): Uint8Array {
     const before = this.#text.length;
-    this.#text = before === 0 ? text : this.#text + text;
-    const { length } = this.#text;
+    const length = before + more.length;
     if (this.#units.length < length + BEYOND) {
       const grown = new Uint8Array(length + (length >> 2) + BEYOND);
       grown.set(this.#units.subarray(0, before));
       this.#units = grown;
     }
-    this.#units.set(units.subarray(0, text.length), before);
+    this.#units.set(more, before);
     this.#units.fill(0, length, length + BEYOND);
-    this.#read(this.#text.length - MARGIN);
+    return this.#units.subarray(0, length);
+  }
+
+  #append(text: string): void {
+    this.#text = text;
+    this.#read(text.length - MARGIN);
   }
 
   /** UTF-16 units read so far, all told. */
@@ -65,6 +88,7 @@ export class TextStream {
     this.#text = this.#text.slice(cut);
     this.#units.copyWithin(0, cut, cut + this.#text.length + BEYOND);
     this.#base += cut;
+    this.#plainFrom = Math.max(0, this.#plainFrom - cut);
     this.#done = to - cut;
   }
 }

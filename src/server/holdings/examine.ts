@@ -10,7 +10,8 @@ import { TextStream } from '../../core/holdings/text-stream.ts';
 import { decode } from './extract/decode.ts';
 import { extract, kindOf } from './extract/extract.ts';
 import { LIMITS, type Extracted, type Limits, type Problem } from './extract/extracted.ts';
-import { asciiPiece, unitsOf } from './units.ts';
+import { ByteStream, PIECE } from './byte-stream.ts';
+import { unitsOf } from './units.ts';
 
 /** What a file is read with. */
 export interface Examiners {
@@ -46,7 +47,6 @@ export interface Examined {
 
 /** Plain text beyond it is read as a stream. */
 const STREAM_FROM = 24e6;
-const PIECE = 1 << 20;
 
 export async function examineFile(
   path: string,
@@ -222,22 +222,15 @@ function readHead(path: string, most: number): Buffer {
 function examineStream(path: string, engine: Engine, options: DetectOptions, encoding: string): Examined {
   const findings: Finding[] = [];
   const stream = new TextStream(engine, options, (f) => findings.push(f));
-  const decoder = new TextDecoder(encoding.toLowerCase());
+  const pieces = new ByteStream(stream, encoding);
   const file = openSync(path, 'r');
   const bytes = Buffer.allocUnsafe(PIECE);
   try {
-    for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) {
-      const ascii = asciiPiece(bytes.subarray(0, n));
-      // A sign may be cut by the end of the piece before.
-      const text =
-        ascii && stream.length === 0 ? ascii.text : decoder.decode(bytes.subarray(0, n), { stream: true });
-      stream.push(text, ascii && text.length === n ? ascii.units : unitsOf(text));
-    }
+    for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) pieces.push(bytes.subarray(0, n));
   } finally {
     closeSync(file);
   }
-  const rest = decoder.decode();
-  if (rest) stream.push(rest, unitsOf(rest));
+  pieces.end();
   const { length } = stream;
   const end = stream.end();
   findings.sort((a, b) => a.start - b.start || a.end - b.end);

@@ -1,0 +1,47 @@
+import { isAscii } from 'node:buffer';
+import type { TextStream } from '../../core/holdings/text-stream.ts';
+import { unitsOf } from './units.ts';
+
+/** Bytes to read from a file at once: they stay near until they have been looked at. */
+export const PIECE = 1 << 16;
+
+const asText = (bytes: Uint8Array): string =>
+  Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length).toString('latin1');
+
+/** Hands the bytes of a text on to a stream of text, piece by piece. */
+export class ByteStream {
+  #decoder: TextDecoder | undefined;
+  #begun = false;
+  /** The pieces so far end with a whole sign. */
+  #whole = true;
+
+  /** The encoding is UTF-8, or one of a byte a sign in which the first 128 are ASCII. */
+  constructor(
+    readonly stream: TextStream,
+    readonly encoding: string,
+  ) {}
+
+  push(bytes: Buffer): void {
+    if (this.#whole && isAscii(bytes)) this.stream.pushAscii(bytes, asText);
+    else {
+      this.#hand(this.#decode(bytes));
+      this.#whole = (bytes.at(-1) ?? 0) < 128;
+    }
+    this.#begun ||= bytes.length > 0;
+  }
+
+  /** Hands on what a text that ends in the middle of a sign has left. */
+  end(): void {
+    if (!this.#whole) this.#hand(this.#decode(undefined));
+  }
+
+  #decode(bytes: Buffer | undefined): string {
+    // A mark of the byte order is one at the very beginning only.
+    this.#decoder ??= new TextDecoder(this.encoding.toLowerCase(), { ignoreBOM: this.#begun });
+    return this.#decoder.decode(bytes, { stream: bytes !== undefined });
+  }
+
+  #hand(text: string): void {
+    if (text !== '') this.stream.push(text, unitsOf(text));
+  }
+}
