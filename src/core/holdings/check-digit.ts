@@ -1,6 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { isPossiblePhoneNumber, isValidPhoneNumber, type CountryCode } from 'libphonenumber-js';
 import { stdnum } from 'stdnum';
+import { digitsOf } from './mask.ts';
 
 /** Whether a value as written stands its named check. Checks named `XX.name` are those of country XX in the `stdnum` library. */
 export function checkDigit(by: string): ((value: string) => boolean) | undefined {
@@ -63,8 +64,6 @@ const VAT_MODULE: Readonly<Record<string, string>> = {
   SI: 'ddv',
   SK: 'dph',
 };
-
-const digitsOf = (value: string) => value.replace(/\D/g, '');
 
 const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = {
   luhn: (value) => luhn(digitsOf(value)),

@@ -1,7 +1,7 @@
 import type { Step } from './confidence.ts';
 import { checkDigit, isDear } from './check-digit.ts';
 import type { Check } from './detector.ts';
-import { comparable } from './mask.ts';
+import { comparable, digitsOf } from './mask.ts';
 
 export interface CheckResult {
   readonly passed: boolean;
@@ -45,23 +45,17 @@ export function compileCheck(of: Check): CompiledCheck {
         of,
         run: (v) => {
           const n = Number(v.replace(/[^\d.-]/g, ''));
-          return say(
-            n >= of.from && n <= of.to,
-            `from ${of.from} to ${of.to}`,
-            `not from ${of.from} to ${of.to}`,
-          );
+          const passed = n >= of.from && n <= of.to;
+          return { passed, says: `${passed ? '' : 'not '}from ${of.from} to ${of.to}` };
         },
       };
     case 'length':
       return {
         of,
         run: (v) => {
-          const n = of.of === 'digits' ? v.replace(/\D/g, '').length : v.length;
-          return say(
-            n >= of.from && n <= of.to,
-            `${n} ${of.of}`,
-            `${n} ${of.of}, not ${of.from} to ${of.to}`,
-          );
+          const n = of.of === 'digits' ? digitsOf(v).length : v.length;
+          const passed = n >= of.from && n <= of.to;
+          return { passed, says: passed ? `${n} ${of.of}` : `${n} ${of.of}, not ${of.from} to ${of.to}` };
         },
       };
     case 'begins with': {
@@ -130,7 +124,7 @@ export function entropy(value: string): number {
 
 /** Whether the digits of a value hold a date where the layout has d, m and y. Two digits of a year fit any century. */
 export function holdsDate(value: string, layout: string): boolean {
-  const digits = value.replace(/\D/g, '');
+  const digits = digitsOf(value);
   if (digits.length < layout.length) return false;
   let day = '';
   let month = '';

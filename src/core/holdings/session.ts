@@ -598,7 +598,8 @@ export class Session implements Finder {
     if (!kept && !nearMisses) return;
     const share = confidence(sumOf(h.steps));
     const key = comparable(h.value);
-    const finding: Finding = {
+    // Added to, not spread: this is done for every finding.
+    const finding: { -readonly [K in keyof Finding]: Finding[K] } = {
       detector: of.id,
       version: of.version,
       start: h.start,
@@ -608,9 +609,9 @@ export class Session implements Finder {
       masked: mask(h.value, of.mask),
       hash: hash ? hash(key) : '',
       place: h.segment?.place ?? {},
-      ...(h.segment?.heading === undefined ? {} : { heading: h.segment.heading }),
-      ...(reveal ? { value: h.value } : {}),
     };
+    if (h.segment?.heading !== undefined) finding.heading = h.segment.heading;
+    if (reveal) finding.value = h.value;
     if (!kept) {
       if (this.#near.length < MOST_NEAR_MISSES)
         this.#near.push({
