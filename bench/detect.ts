@@ -5,8 +5,8 @@ import { join } from 'node:path';
 import { Engine } from '../src/core/holdings/engine.ts';
 import { PatternDetector } from '../src/core/holdings/detector.ts';
 import { builtInDetectors } from '../src/core/holdings/library.ts';
-import { TextStream } from '../src/core/holdings/text-stream.ts';
-import { ByteStream, PIECE } from '../src/server/holdings/byte-stream.ts';
+import { BLOCK, TextStream } from '../src/core/holdings/text-stream.ts';
+import { ByteStream } from '../src/server/holdings/byte-stream.ts';
 import { benchExtraction, benchRoster, benchTraining } from './detect-kinds.ts';
 import { figure } from './figure.ts';
 
@@ -101,7 +101,7 @@ function detectFile(engine: Engine, path: string): number {
   const stream = new TextStream(engine, {}, () => found++);
   const pieces = new ByteStream(stream, 'utf-8');
   const file = openSync(path, 'r');
-  const bytes = Buffer.allocUnsafe(PIECE);
+  const bytes = Buffer.allocUnsafe(BLOCK);
   for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) pieces.push(bytes.subarray(0, n));
   pieces.end();
   closeSync(file);

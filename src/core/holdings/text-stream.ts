@@ -4,8 +4,8 @@ import type { DetectionResult, Finding } from './finding.ts';
 
 /** Units kept empty behind the text: who reads words looks a little ahead. */
 const BEYOND = 16;
-/** Units read at once: what is put together of them stays small and young. */
-const BLOCK = 1 << 16;
+/** Units read at once: many, and few enough that the text of them stays among what is young and soon gone. */
+export const BLOCK = 112 << 10;
 
 /** Reads a text of any length in pieces, in memory bounded by the largest piece. */
 export class TextStream {

@@ -2,9 +2,6 @@ import { isAscii } from 'node:buffer';
 import type { TextStream } from '../../core/holdings/text-stream.ts';
 import { unitsOf } from './units.ts';
 
-/** Bytes to read from a file at once: they stay near until they have been looked at. */
-export const PIECE = 1 << 16;
-
 const asText = (bytes: Uint8Array): string =>
   Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length).toString('latin1');
 

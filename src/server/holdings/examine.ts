@@ -6,11 +6,11 @@ import type { Finding, NearMiss, Stopped, Verdict } from '../../core/holdings/fi
 import { bestLikeness, type LikenessTemplate } from '../../core/holdings/likeness.ts';
 import { score, type LearnedModel } from '../../core/holdings/learned.ts';
 import { findRecords, type Roster, type RosterRules } from '../../core/holdings/roster.ts';
-import { TextStream } from '../../core/holdings/text-stream.ts';
+import { BLOCK, TextStream } from '../../core/holdings/text-stream.ts';
 import { decode } from './extract/decode.ts';
 import { extract, kindOf } from './extract/extract.ts';
 import { LIMITS, type Extracted, type Limits, type Problem } from './extract/extracted.ts';
-import { ByteStream, PIECE } from './byte-stream.ts';
+import { ByteStream } from './byte-stream.ts';
 import { unitsOf } from './units.ts';
 
 /** What a file is read with. */
@@ -224,7 +224,7 @@ function examineStream(path: string, engine: Engine, options: DetectOptions, enc
   const stream = new TextStream(engine, options, (f) => findings.push(f));
   const pieces = new ByteStream(stream, encoding);
   const file = openSync(path, 'r');
-  const bytes = Buffer.allocUnsafe(PIECE);
+  const bytes = Buffer.allocUnsafe(BLOCK);
   try {
     for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) pieces.push(bytes.subarray(0, n));
   } finally {

@@ -67,6 +67,9 @@ export class ScanKernel {
   readonly #bytes: Uint8Array;
   readonly #words: Int32Array;
   readonly #others: Int32Array;
+  /** Places and their kinds, by turns. */
+  #gathered = new Int32Array(1024);
+  #count = 0;
 
   /** `signs` are ASCII. */
   constructor({ hits, deep }: WordTables, signs: readonly number[]) {
@@ -101,17 +104,30 @@ export class ScanKernel {
       let k = 0;
       for (let n = 0; n < wordCount; n++) {
         const word = words[n] as number;
-        for (; k < otherCount && (others[k] as number) >> 2 < word; k++)
-          tell(others[k] as number, at, to, each);
-        if (at + word < to) each(at + word, WORD);
+        while (k < otherCount && (others[k] as number) >> 2 < word) this.#gather(at, others[k++] as number);
+        this.#gather(at, (word << 2) | WORD);
       }
-      for (; k < otherCount; k++) tell(others[k] as number, at, to, each);
+      while (k < otherCount) this.#gather(at, others[k++] as number);
+    }
+    // All at once: who works on them finds what it needs still near.
+    const gathered = this.#gathered;
+    const count = this.#count;
+    this.#count = 0;
+    for (let n = 0; n < count; n++) {
+      const i = gathered[2 * n] as number;
+      // What stands beyond the end was read with the rest of its row.
+      if (i < to) each(i, gathered[2 * n + 1] as number);
     }
   }
-}
 
-/** What stands beyond the end was read with the rest of its row. */
-function tell(place: number, at: number, to: number, each: (at: number, kind: number) => void): void {
-  const i = at + (place >>> 2);
-  if (i < to) each(i, place & 3);
+  #gather(at: number, place: number): void {
+    if (2 * this.#count + 2 > this.#gathered.length) {
+      const more = new Int32Array(2 * this.#gathered.length);
+      more.set(this.#gathered);
+      this.#gathered = more;
+    }
+    this.#gathered[2 * this.#count] = at + (place >>> 2);
+    this.#gathered[2 * this.#count + 1] = place & 3;
+    this.#count++;
+  }
 }
