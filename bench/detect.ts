@@ -127,7 +127,7 @@ try {
   let ours = Infinity;
   let rg = Infinity;
   let hasRg = true;
-  for (let i = 0; i < 5; i++) {
+  for (let i = 0; i < 12; i++) {
     ours = Math.min(
       ours,
       best(1, () => void detectFile(engine, path)),

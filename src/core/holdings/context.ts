@@ -339,6 +339,7 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
         break;
       }
       case 'heading': {
+        if (around.segment?.heading === undefined) break;
         const found = inTokens(c, around.heading) ?? inText(c, around.segment?.heading);
         // A heading is as near as can be, but what stands in the cell itself is nearer.
         if (found) label({ words: found, distance: 0.5 + around.start - around.low }, c.of, 'in the heading');
