@@ -118,14 +118,16 @@ describe('the engine', () => {
   it('finds what the slow and obvious way finds, whatever the patterns and the text', () => {
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(pattern, fc.boolean()), { minLength: 1, maxLength: 5 }),
+        fc.array(fc.tuple(pattern, fc.boolean(), fc.boolean()), { minLength: 1, maxLength: 5 }),
         text,
         (patterns, t) => {
-          const detectors = patterns.map(([p, ignoreCase], i) =>
+          const detectors = patterns.map(([p, ignoreCase, needsWord], i) =>
             own(`d-${i}`, p, {
               anchor: { by: 'pattern', pattern: p, ignoreCase },
+              // One that counts only where something near speaks for it is not even run elsewhere.
+              start: needsWord ? -1 : 3,
               context: [
-                { where: 'before', within: 12, words: ['order'], steps: -4 },
+                { where: 'before', within: 12, words: ['order'], steps: needsWord ? 4 : -4 },
                 { where: 'after', within: 9, words: ['kai'], steps: 2 },
                 { where: 'line', words: ['kai order', 'ord*'], steps: 1 },
                 { where: 'around', within: 7, words: ['kai'], pattern: '9-9', steps: 1.5 },
@@ -139,7 +141,19 @@ describe('the engine', () => {
       ),
       { numRuns: 1200 },
     );
-  }, 60_000);
+  }, 120_000);
+
+  it.each([
+    ['\\w(?=\\d)', 'ſ11'],
+    ['[a-z]{1,3}\\d', 'ſk7'],
+    ['k@', '\u212a@'],
+    ['[^\\P{L}]\\d', 'x7'],
+  ])('knows the letters that are the same where case does not count: %s', (pattern, t) => {
+    const detectors = [own('d-0', pattern, { anchor: { by: 'pattern', pattern, ignoreCase: true } })];
+    const { findings } = new Engine(detectors).detect({ text: t, segments: [] });
+    expect(findings.length).toBeGreaterThan(0);
+    expect(plain(findings)).toEqual(detectSlowly(detectors, t));
+  });
 
   it('loses nothing at the edge of a piece, however a text is cut', () => {
     const engine = new Engine(builtInDetectors());

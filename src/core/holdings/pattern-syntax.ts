@@ -107,10 +107,7 @@ export function members(
   const set = new Set<number>();
   const add = (u: number) => {
     set.add(u);
-    if (!ignoreCase) return;
-    const c = String.fromCodePoint(u);
-    for (const other of [c.toLowerCase(), c.toUpperCase()])
-      if (other.length === 1) set.add(other.charCodeAt(0));
+    if (ignoreCase) for (const other of caseWays(u)) set.add(other);
   };
   const all = () => {
     for (let u = 0; u < 256; u++) set.add(u);
@@ -127,7 +124,7 @@ export function members(
     case 'CharacterSet':
       if (node.kind === 'digit' && !node.negate) for (let u = 48; u < 58; u++) set.add(u);
       else if (node.kind === 'word' && !node.negate) {
-        for (let u = 0; u < 128; u++) if (/\w/.test(String.fromCharCode(u))) set.add(u);
+        for (let u = 0; u < 128; u++) if (/\w/.test(String.fromCharCode(u))) add(u);
       } else if (node.kind === 'space' && !node.negate) {
         for (const u of [9, 10, 11, 12, 13, 32, 0xa0, 0x2003, 0x2028]) set.add(u);
       } else if (node.kind === 'property' && !node.negate) {
@@ -139,7 +136,10 @@ export function members(
     case 'CharacterClass':
       if (node.negate) {
         const not = new Set(
-          node.elements.flatMap((e) => members(e as AST.CharacterClassElement, ignoreCase)),
+          node.elements
+            // What is known only as “all but” may be anything.
+            .filter((e) => e.type !== 'CharacterSet' || !e.negate)
+            .flatMap((e) => members(e as AST.CharacterClassElement, ignoreCase)),
         );
         for (let u = 0; u < 256; u++) if (!not.has(u)) set.add(u);
         for (const u of SAMPLES) set.add(u);
@@ -152,6 +152,24 @@ export function members(
   }
   return [...set];
 }
+/** Units that are the same as one of Latin-1, where case does not count, and that neither way of writing it gives. */
+const MORE_WAYS: Readonly<Record<string, readonly number[]>> = {
+  s: [0x17f],
+  k: [0x212a],
+  å: [0x212b],
+  ß: [0x1e9e],
+  µ: [0x3bc, 0x39c],
+};
+
+function caseWays(unit: number): readonly number[] {
+  const c = String.fromCodePoint(unit);
+  const lower = c.toUpperCase().toLowerCase();
+  const ways = [c.toLowerCase(), c.toUpperCase(), lower].flatMap((way) =>
+    way.length === 1 ? way.charCodeAt(0) : [],
+  );
+  return [...ways, ...(MORE_WAYS[lower] ?? []), ...(MORE_WAYS[c.toLowerCase()] ?? [])];
+}
+
 /** One unit of each kind beyond Latin-1: capital, letter, blank, sign, half of a pair. */
 export const SAMPLES = [0x100, 0x101, 0x2003, 0x2019, 0xd83d];
 
