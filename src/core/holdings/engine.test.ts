@@ -155,6 +155,15 @@ describe('the engine', () => {
     expect(plain(findings)).toEqual(detectSlowly(detectors, t));
   });
 
+  it('finds words that begin with a capital beyond Latin-1, and only where it is written', () => {
+    const town = own('town', 'x', { anchor: { by: 'words', words: ['Łódź', 'Århus'] } });
+    const { findings } = new Engine([town]).detect({ text: 'Łódź, łódź and Århus', segments: [] });
+    expect(findings.map((f) => [f.start, f.end])).toEqual([
+      [0, 4],
+      [15, 20],
+    ]);
+  });
+
   it('loses nothing at the edge of a piece, however a text is cut', () => {
     const engine = new Engine(builtInDetectors());
     const record =
