@@ -1,5 +1,5 @@
-import { firstFrom } from './by-start.ts';
 import { sumOf, type Step } from './confidence.ts';
+import { firstIndex } from './first-index.ts';
 import type { Ready } from './ready.ts';
 import type { Segment } from './segment.ts';
 
@@ -38,7 +38,8 @@ export function companyOf(
   for (const c of h.ready.company) {
     const all = ids.get(c.detector);
     if (!all) continue;
-    const near = all.slice(firstFrom(all, h.start - COMPANY), firstFrom(all, h.end + COMPANY)).find((o) => {
+    const from = (start: number) => firstIndex(0, all.length, (i) => (all[i] as Hit).start >= start);
+    const near = all.slice(from(h.start - COMPANY), from(h.end + COMPANY)).find((o) => {
       if (o === h || (o.start < h.end && o.end > h.start)) return false;
       const before = o.end <= h.start;
       const distance = before ? h.start - o.end : o.start - h.end;

@@ -3,6 +3,7 @@ import { confidence, sumOf, type Step } from './confidence.ts';
 import { FARTHEST_CONTEXT, mostAround, mostNear, Surroundings, weighContext } from './context.ts';
 import type { Engine, Finder, Seeker, Trigger } from './engine.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
+import { firstIndex } from './first-index.ts';
 import { companyOf, inOrder, stronger, type Hit, type Waiting } from './hit.ts';
 import { comparable, mask } from './mask.ts';
 import { LONGEST } from './pattern-syntax.ts';
@@ -328,13 +329,8 @@ export class Session implements Finder {
   /** Whether a digit may stand in [from, to), by offsets in the whole text. */
   #mayHaveDigit(from: number, to: number): boolean {
     const ends = this.#digitEnds;
-    let [low, high] = [0, ends.length];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if ((ends[middle] as number) <= from) low = middle + 1;
-      else high = middle;
-    }
-    return low < ends.length && (this.#digitStarts[low] as number) < to;
+    const at = firstIndex(0, ends.length, (i) => (ends[i] as number) > from);
+    return at < ends.length && (this.#digitStarts[at] as number) < to;
   }
 
   /** As `#once`, of words that become hits later, if at all. */
@@ -637,15 +633,8 @@ export class Session implements Finder {
 }
 
 /** The index of the first stretch that ends beyond `offset`. */
-function firstEnding(segments: readonly Segment[], offset: number): number {
-  let [low, high] = [0, segments.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((segments[middle] as Segment).end <= offset) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+const firstEnding = (segments: readonly Segment[], offset: number): number =>
+  firstIndex(0, segments.length, (i) => (segments[i] as Segment).end > offset);
 
 function recordsOf(segments: readonly Segment[]): ReadonlyMap<number, readonly [number, number]> {
   const records = new Map<number, readonly [number, number]>();

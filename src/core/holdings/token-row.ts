@@ -1,3 +1,4 @@
+import { firstIndex } from './first-index.ts';
 import type { Tokens } from './token.ts';
 import { NEITHER } from './unit-kind.ts';
 import { aboutUnit, isWord, type Beginnings, type TokenColumns, type Vocabulary } from './vocabulary.ts';
@@ -87,13 +88,7 @@ export class TokenRow implements Tokens, TokenColumns {
   /** The index of the first token that begins at `offset` or later. */
   #firstFrom(offset: number): number {
     const { starts } = this;
-    let [low, high] = [this.#low, this.#high];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if ((starts[middle] as number) < offset) low = middle + 1;
-      else high = middle;
-    }
-    return low;
+    return firstIndex(this.#low, this.#high, (i) => (starts[i] as number) >= offset);
   }
 
   /** Whether a word stands on both sides of `at`. */

@@ -20,7 +20,7 @@ export const ANY = 1;
 /** Only where the word is written with a capital. */
 export const CAPITAL = 2;
 /** The fewest and the most bytes of a word that are looked at. */
-export const SHALLOWEST = 3;
+const SHALLOWEST = 3;
 export const DEEPEST = 8;
 export const depthBit = (bytes: number): number => 4 << (bytes - SHALLOWEST);
 
