@@ -31,7 +31,7 @@ export class PhraseSet {
     if (this.number >= 0) {
       const begins = tokens.beginnings(i);
       if (begins === null || (begins && begins.of[this.number] !== 1)) return 0;
-      if (begins?.followed.size === 0) return 1;
+      if (begins?.followed.length === 0) return 1;
     }
     const word = tokens.word(i);
     let longest = 0;

@@ -146,7 +146,7 @@ export class TokenRow implements Tokens, TokenColumns {
       if (place === 0) continue;
       const { alone, followed } = this.vocabulary.beginningsAt(place);
       for (const set of alone) begun[set] = part;
-      for (const [next, sets] of followed)
+      for (const { next, sets } of followed)
         if (this.#mayBe(i + 1, next)) for (const set of sets) begun[set] = part;
     }
   }

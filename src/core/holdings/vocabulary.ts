@@ -1,17 +1,27 @@
+import { foldOf } from './code-shape.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { ASK, FOLDED, lookUp, NEITHER, NO_LOWER } from './unit-kind.ts';
 
 /** Words remembered, of those that were looked up. */
 const MOST_WORDS = 20_000;
 const SLOTS = 1 << 14;
-const LONGEST_STEM = 64;
+/** So many of a word’s first units tell whether a look-up is worth it. */
+const FIRST = 4;
+/** Bits of a folded unit that both cases of a letter have in common. */
+const CODE_BITS = 5;
+const CODES = 1 << CODE_BITS;
+/** By a word’s length, as far as `FIRST`: which bits of a key are its own. */
+const OWN = Int32Array.from({ length: FIRST + 1 }, (_, length) => (1 << (CODE_BITS * length)) - 1);
+
+/** Of folded units, the kind; 0 where only the unit itself tells. */
+const KINDS = Uint8Array.from(FOLDED, (about) => (about === ASK ? 0 : about >> 16));
 
 /** What begins with a word. */
 export interface Beginnings {
   /** The sets that have the word itself, or a stem of it. */
   readonly alone: readonly number[];
-  /** By the word that has to follow, other sets. */
-  readonly followed: ReadonlyMap<string, readonly number[]>;
+  /** Other sets, with the word that has to follow. */
+  readonly followed: readonly { readonly next: string; readonly sets: readonly number[] }[];
   /** By the number of a set: 1 where it is one of either. */
   readonly of: Uint8Array;
 }
@@ -32,6 +42,7 @@ interface Known {
 
 const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193);
 const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
+const firstSlotOf = (key: number) => Math.imul(key, 0x9e3779b1) >>> 18;
 
 /** The words that the phrases of many sets begin with, so that a word of a text is looked up once for all of them. */
 export class Vocabulary {
@@ -46,11 +57,8 @@ export class Vocabulary {
   /** All that differ, and where each is. */
   readonly #beginnings: Beginnings[] = [];
   readonly #places = new Map<string, number>();
-  /** By the hash of a word, or of a stem: whether there may be one. */
+  /** By the slot of the codes of its first units: whether a word, or a stem of it, may be known. */
   readonly #mayBe = new Uint8Array(SLOTS);
-  readonly #mayStem = new Uint8Array(SLOTS);
-  /** By length: whether there is a stem so long. */
-  readonly #stemLengths = new Uint8Array(LONGEST_STEM + 1);
 
   get sets(): number {
     return this.#sets;
@@ -76,15 +84,27 @@ export class Vocabulary {
     const known = this.#whole.get(word);
     if (known) known.push({ set, next });
     else this.#whole.set(word, [{ set, next }]);
-    this.#mayBe[slotOf(hashOf(word))] = 1;
+    this.#expect(word, false);
   }
 
   addStem(stem: string, set: number): void {
     const stems = this.#stems.get(stem.length) ?? new Map<string, number[]>();
     this.#stems.set(stem.length, stems.set(stem, [...(stems.get(stem) ?? []), set]));
-    const length = Math.min(stem.length, LONGEST_STEM);
-    this.#stemLengths[length] = 1;
-    this.#mayStem[slotOf(hashOf(stem.slice(0, length)))] = 1;
+    this.#expect(stem, true);
+  }
+
+  #expect(word: string, isStem: boolean): void {
+    let keys = [0];
+    for (let k = 0; k < FIRST; k++) {
+      const codes =
+        k < word.length
+          ? [foldOf(word.charCodeAt(k)) % CODES]
+          : isStem
+            ? Array.from({ length: CODES }, (_, code) => code)
+            : [0];
+      keys = keys.flatMap((key) => codes.map((code) => key | (code << (CODE_BITS * k))));
+    }
+    for (const key of keys) this.#mayBe[firstSlotOf(key)] = 1;
   }
 
   beginningsAt(place: number): Beginnings {
@@ -94,44 +114,57 @@ export class Vocabulary {
   /** Writes the words and numbers in [from, to) of a text, from index `at` on; the index behind the last. `units` are the text’s folded units. */
   read(text: string, units: Uint8Array, from: number, to: number, out: TokenColumns, at: number): number {
     const { starts, ends, begins } = out;
-    const folded = FOLDED;
+    const kinds = KINDS;
     const mayBe = this.#mayBe;
-    const stems = this.#mayStem;
-    const lengths = this.#stemLengths;
-    const hasStems = this.#stems.size > 0;
     let n = at;
     let i = from;
     while (i < to) {
-      let about = folded[units[i] as number] as number;
-      if (about === ASK) about = lookUp(text.charCodeAt(i));
-      const kind = about >> 16;
-      if (kind === NEITHER) {
-        i++;
-        continue;
-      }
       const start = i;
-      let hash = 0;
-      let maybe = false;
-      do {
-        const lower = about & 0xffff;
-        hash = mixed(hash, lower);
-        i++;
-        if (lower === NO_LOWER || (hasStems && lengths[i - start] === 1 && stems[slotOf(hash)] === 1))
-          maybe = true;
-        if (i >= to) break;
-        about = folded[units[i] as number] as number;
-        if (about === ASK) about = lookUp(text.charCodeAt(i));
-      } while (about >> 16 === kind);
+      const kind = kinds[units[i] as number] as number;
+      i++;
+      if (kind === NEITHER) continue;
+      let next = 0;
+      while (i < to && (next = kinds[units[i] as number] as number) === kind) i++;
+      let may: boolean;
+      if (kind === 0 || (next === 0 && i < to)) {
+        i = endOf(text, units, start, to);
+        if (i === start) {
+          i++;
+          continue;
+        }
+        may = this.#mayBeKnown(text, start, i);
+      } else {
+        // Without a loop: this is done for every word.
+        const key =
+          ((units[start] as number) & 31) |
+          (((units[start + 1] as number) & 31) << 5) |
+          (((units[start + 2] as number) & 31) << 10) |
+          (((units[start + 3] as number) & 31) << 15);
+        const length = i - start;
+        may = mayBe[firstSlotOf(length < FIRST ? key & (OWN[length] as number) : key)] === 1;
+      }
       starts[n] = start;
       ends[n] = i;
-      begins[n] = maybe || mayBe[slotOf(hash)] === 1 ? this.#placeOf(text, units, start, i, hash) : 0;
+      begins[n] = may ? this.#placeOf(text, units, start, i) : 0;
       n++;
     }
     return n;
   }
 
+  #mayBeKnown(text: string, start: number, end: number): boolean {
+    let key = 0;
+    for (let k = 0; k < FIRST; k++) {
+      const lower = start + k < end ? lookUp(text.charCodeAt(start + k)) & 0xffff : 0;
+      if (lower === NO_LOWER && start + k < end) return true;
+      key |= (foldOf(lower) % CODES) << (CODE_BITS * k);
+    }
+    return this.#mayBe[firstSlotOf(key)] === 1;
+  }
+
   /** For `beginningsAt`, of a word of the text; 0 where nothing begins with it. */
-  #placeOf(text: string, units: Uint8Array, start: number, end: number, hash: number): number {
+  #placeOf(text: string, units: Uint8Array, start: number, end: number): number {
+    let hash = 0;
+    for (let i = start; i < end; i++) hash = mixed(hash, aboutUnit(text, units, i) & 0xffff);
     const slot = slotOf(hash);
     let known = this.#recent[slot];
     if (known?.hash === hash && isWord(known.word, text, units, start, end)) return known.place;
@@ -160,7 +193,11 @@ export class Vocabulary {
     if (place === undefined) {
       const of = new Uint8Array(this.#sets);
       for (const set of [...alone, ...[...followed.values()].flat()]) of[set] = 1;
-      place = this.#beginnings.push({ alone, followed, of });
+      place = this.#beginnings.push({
+        alone,
+        followed: [...followed].map(([next, sets]) => ({ next, sets })),
+        of,
+      });
       this.#places.set(key, place);
     }
     return place;
@@ -184,8 +221,11 @@ export function isWord(word: string, text: string, units: Uint8Array, start: num
   return true;
 }
 
-function hashOf(word: string): number {
-  let hash = 0;
-  for (let i = 0; i < word.length; i++) hash = mixed(hash, word.charCodeAt(i));
-  return hash;
+/** Where the word or number that begins at `start` ends; `start` where none does. */
+function endOf(text: string, units: Uint8Array, start: number, to: number): number {
+  const kind = aboutUnit(text, units, start) >> 16;
+  if (kind === NEITHER) return start;
+  let end = start + 1;
+  while (end < to && aboutUnit(text, units, end) >> 16 === kind) end++;
+  return end;
 }

@@ -1,5 +1,15 @@
 import { foldedPrefix, foldOf, isLetter, LOWER } from './code-shape.ts';
-import { ANY, CAPITAL, DEEPEST, depthBit, HIT_SLOTS, type WordTables } from './kernel/scan-kernel.ts';
+import {
+  ANY,
+  CAPITAL,
+  DEEPEST,
+  depthBit,
+  depthSlotOf,
+  HIT,
+  HIT_SLOTS,
+  hitSlotOf,
+  type WordTables,
+} from './kernel/scan-kernel.ts';
 
 /** What a word sets off. */
 export interface WordEntry<T> {
@@ -28,11 +38,11 @@ const CERTAIN = 4;
 export const MOST_BETWEEN = 3;
 const MIX = 0x9e3779b97f4a7c15n;
 
-/** The first four units, five bits each, hashed: both cases of a letter, in Latin-1 too, have the same five. */
-function slotOf(a: number, b: number, c: number, d: number): number {
-  const key = (a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
-  return Math.imul(key, 0x9e3779b1) >>> 15;
-}
+/** The bit that capitals of Latin-1 lack. */
+const LOWER_BIT = 32;
+
+/** The slot of a word’s first four units in lower case, whatever case the text has them in. */
+const slotOf = (a: number, b: number, c: number, d: number): number => hitSlotOf(a | LOWER_BIT, b, c, d);
 
 /** As the kernel hashes bytes: five bits of a letter, nothing of anything else. */
 function deepSlotOf(folded: Uint8Array, length: number): number {
@@ -59,57 +69,63 @@ function waysOf<T>({ entry, folded }: Known<T>): readonly Uint8Array[] {
  * entry may begin so. Entries have three units or more.
  */
 export class WordIndex<T> {
-  /** By the slot of the first four letters; those of several may share one. */
-  readonly #entries: (Known<T>[] | undefined)[] = new Array<undefined>(HIT_SLOTS).fill(undefined);
-
+  readonly #known: Known<T>[] = [];
   /** By slot, where in `#rows` its entries stand: how many, and four numbers each: entry, first byte, bytes, flags. */
   readonly #rowOf = new Int32Array(HIT_SLOTS);
   #rows = new Int32Array(0);
   #bytes = new Uint8Array(0);
-  readonly #all: WordEntry<T>[] = [];
 
   /** Throws a RangeError for an entry of fewer than three units. */
   add(entry: WordEntry<T>): void {
     const folded = Uint8Array.from(foldedPrefix(entry.text));
     if (folded.length < 3) throw new RangeError(`“${entry.text}” is too short: three letters at least.`);
-    const [a, b, c] = folded as unknown as readonly [number, number, number];
-    for (const last of folded.length > 3 ? [folded[3] as number] : ALL_CODES) {
-      (this.#entries[slotOf(a, b, c, last)] ??= []).push({ entry, folded });
-    }
+    this.#known.push({ entry, folded });
   }
 
   /** For the kernel, of all entries: none may be added any more. */
   tables(): WordTables {
     const hits = new Uint8Array(HIT_SLOTS);
+    const depths = new Uint8Array(HIT_SLOTS);
     const deep = new Uint8Array(HIT_SLOTS);
-    const rows: number[] = [0];
+    const slots = new Map<number, number[]>();
     const bytes: number[] = [];
-    for (const [slot, list] of this.#entries.entries()) {
-      if (!list) continue;
-      const ways = list.map(waysOf);
+    const parts = this.#known.map(({ entry, folded }, index) => {
+      const flags =
+        (entry.capital ? NEEDS_CAPITAL : 0) |
+        (entry.whole ? WHOLE : 0) |
+        (folded.every((b) => b > 32 && b < 128) ? CERTAIN : 0);
+      const from = bytes.length;
+      bytes.push(...folded);
+      return [index, from, folded.length, flags];
+    });
+    for (const [index, known] of this.#known.entries()) {
+      const bit = known.entry.capital ? CAPITAL : ANY;
       let bits = 0;
-      this.#rowOf[slot] = rows.push(list.length) - 1;
-      for (const [i, { entry, folded }] of list.entries()) {
-        const bit = entry.capital ? CAPITAL : ANY;
-        bits |= bit;
-        for (const way of ways[i] as readonly Uint8Array[]) {
-          const depth = Math.min(DEEPEST, way.length);
-          const at = deepSlotOf(way, depth);
-          deep[at] = (deep[at] as number) | bit;
-          bits |= depthBit(depth);
-        }
-        const flags =
-          (entry.capital ? NEEDS_CAPITAL : 0) |
-          (entry.whole ? WHOLE : 0) |
-          (folded.every((b) => b > 32 && b < 128) ? CERTAIN : 0);
-        rows.push(this.#all.push(entry) - 1, bytes.length, folded.length, flags);
-        bytes.push(...folded);
+      for (const way of waysOf(known)) {
+        const depth = Math.min(DEEPEST, way.length);
+        const at = deepSlotOf(way, depth);
+        deep[at] = (deep[at] as number) | bit;
+        bits |= depthBit(depth);
       }
-      hits[slot] = bits;
+      const { folded } = known;
+      const [a, b, c] = folded as unknown as readonly [number, number, number];
+      for (const last of folded.length > 3 ? [folded[3] as number] : ALL_CODES) {
+        const slot = slotOf(a, b, c, last);
+        slots.set(slot, [...(slots.get(slot) ?? []), index]);
+        for (const first of known.entry.capital ? [a & ~LOWER_BIT] : [a & ~LOWER_BIT, a | LOWER_BIT]) {
+          hits[hitSlotOf(first, b, c, last)] = HIT;
+          const at = depthSlotOf(first, b, c, last);
+          depths[at] = (depths[at] as number) | bits;
+        }
+      }
     }
+    const rows: number[] = [0];
+    for (const [slot, list] of slots)
+      this.#rowOf[slot] =
+        rows.push(list.length, ...list.flatMap((index) => parts[index] as number[])) - 1 - 4 * list.length;
     this.#rows = Int32Array.from(rows);
     this.#bytes = Uint8Array.from(bytes);
-    return { hits, deep };
+    return { hits, depths, deep };
   }
 
   /** The entries that stand at `i`, once there are tables. */
@@ -131,7 +147,7 @@ export class WordIndex<T> {
       let k = 0;
       while (k < length && LOWER[units[i + k] as number] === bytes[from + k]) k++;
       if (k < length || ((flags & WHOLE) !== 0 && isLetter(units[i + k] as number))) continue;
-      const entry = this.#all[rows[row] as number] as WordEntry<T>;
+      const { entry } = this.#known[rows[row] as number] as Known<T>;
       if (entry.next && !goesOn(units, i + k, entry.next)) continue;
       // Folding beyond ASCII is not one to one.
       if ((flags & CERTAIN) !== 0 || text.slice(i, i + k).toLowerCase() === entry.text)

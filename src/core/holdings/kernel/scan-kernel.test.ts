@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import wabt from 'wabt';
 import { SCAN_CODE } from './scan-code.ts';
-import { ANY, CAPITALS, depthBit, DIGITS, HIT_SLOTS, ScanKernel, SIGN, WORD } from './scan-kernel.ts';
+import { ANY, CAPITALS, depthBit, DIGITS, HIT, HIT_SLOTS, ScanKernel, SIGN, WORD } from './scan-kernel.ts';
 
 it('is what its source assembles to', async () => {
   const source = await readFile(join(import.meta.dirname, 'scan.wat'), 'utf8');
@@ -13,8 +13,11 @@ it('is what its source assembles to', async () => {
 });
 
 it('marks what a plain loop marks, wherever the text begins and ends', () => {
-  const hits = new Uint8Array(HIT_SLOTS).fill(ANY | depthBit(3));
-  const kernel = new ScanKernel({ hits, deep: new Uint8Array(HIT_SLOTS).fill(ANY) }, [64, 58]);
+  const filled = (value: number) => new Uint8Array(HIT_SLOTS).fill(value);
+  const kernel = new ScanKernel(
+    { hits: filled(HIT), depths: filled(depthBit(3)), deep: filled(ANY) },
+    [64, 58],
+  );
   const alpha = (b: number) => (b >= 65 && b <= 90) || (b >= 97 && b <= 122);
   const capital = (b: number) => b >= 65 && b <= 90;
   const digit = (b: number) => b >= 48 && b <= 57;

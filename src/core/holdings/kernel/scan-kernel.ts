@@ -11,24 +11,40 @@ export const HIT_SLOTS = 1 << 17;
 
 /** Of the words that are sought: what the kernel reads of them. */
 export interface WordTables {
-  /** By the hash of the first four letters, HIT_SLOTS bytes: `ANY` or `CAPITAL`, and `depthBit` of how many bytes to look at then. */
+  /** By `hitSlotOf` the first four letters, HIT_SLOTS bytes: `HIT` where a word begins so. */
   readonly hits: Uint8Array;
+  /** By `depthSlotOf` the same: `depthBit` of how many bytes to look at then. */
+  readonly depths: Uint8Array;
   /** By the hash of so many bytes, as many: `ANY` or `CAPITAL`. */
   readonly deep: Uint8Array;
 }
+/** What the kernel goes on by from one place that it keeps to the next. */
+export const HIT = 4;
 export const ANY = 1;
 /** Only where the word is written with a capital. */
 export const CAPITAL = 2;
 /** The fewest and the most bytes of a word that are looked at. */
 const SHALLOWEST = 3;
 export const DEEPEST = 8;
-export const depthBit = (bytes: number): number => 4 << (bytes - SHALLOWEST);
+export const depthBit = (bytes: number): number => 1 << (bytes - SHALLOWEST);
+
+/** A word’s first four units; of all but the first it does not matter which case they are. */
+const keyOf = (a: number, b: number, c: number, d: number): number =>
+  (a & 63) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
+
+export const hitSlotOf = (a: number, b: number, c: number, d: number): number =>
+  Math.imul(keyOf(a, b, c, d), 0x9e3779b1) >>> 15;
+
+/** Words that have the one slot in common seldom have the other. */
+export const depthSlotOf = (a: number, b: number, c: number, d: number): number =>
+  Math.imul(keyOf(a, b, c, d), 0x85ebca6b) >>> 15;
 
 const TEXT = 64;
 const BLOCK = 1 << 15;
 const SIGNS = TEXT + BLOCK + 128;
 const HITS = SIGNS + 64;
-const DEEP = HITS + HIT_SLOTS;
+const DEPTHS = HITS + HIT_SLOTS;
+const DEEP = DEPTHS + HIT_SLOTS;
 const WORDS = DEEP + HIT_SLOTS;
 const OTHERS = WORDS + 4 * (BLOCK + 64);
 
@@ -72,13 +88,14 @@ export class ScanKernel {
   #count = 0;
 
   /** `signs` are ASCII. */
-  constructor({ hits, deep }: WordTables, signs: readonly number[]) {
+  constructor({ hits, depths, deep }: WordTables, signs: readonly number[]) {
     this.#exports = new WebAssembly.Instance(compile()).exports as unknown as Exports;
     const { buffer } = this.#exports.memory;
     this.#bytes = new Uint8Array(buffer);
     this.#words = new Int32Array(buffer, WORDS, BLOCK + 64);
     this.#others = new Int32Array(buffer, OTHERS, 2 * BLOCK);
     this.#bytes.set(hits, HITS);
+    this.#bytes.set(depths, DEPTHS);
     this.#bytes.set(deep, DEEP);
     for (const b of [...DIGIT_BYTES, ...signs]) {
       const low = SIGNS + (b & 15);

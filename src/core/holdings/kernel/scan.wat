@@ -2,9 +2,10 @@
 (module
   (memory (export "memory") 48)
   ;; text: where the bytes stand; the byte before, and sixty-four and eight after, can be read. length: how many.
-  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters: bit 0 any, bit 1 with a capital only, and
-  ;; from bit 2 on whether to look at its first three, four ... eight bytes then. deep: 131072 bytes, a slot for each hash
-  ;; of so many bytes, with the same two bits; what is no letter is as good as zero there.
+  ;; hits: 131072 bytes, a slot for each hash of a word's first four letters, the case of the first told apart: 4 where
+  ;; some entry begins so, or 0. Behind them as many by another hash of the same: from bit 0 on whether to look at the
+  ;; word's first three, four ... eight bytes then. deep: 131072 bytes, a slot for each hash of so many bytes: bit 0 any, bit 1 with a
+  ;; capital only; what is no letter is as good as zero there.
   ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought or a
   ;; digit.
   ;; words: where the offsets of words go, four bytes each, with room for one of each byte and sixty-four more; answers
@@ -15,7 +16,7 @@
     (local $at i32) (local $n i32) (local $v0 v128) (local $v1 v128) (local $v2 v128) (local $v3 v128) (local $o0 v128) (local $o1 v128) (local $o2 v128) (local $o3 v128)
     (local $alpha i64) (local $wide i64) (local $odd i64) (local $caps i64) (local $last i64) (local $starts i64) (local $count i32) (local $bit i32)
     (local $word i32) (local $low v128) (local $high v128) (local $p i32) (local $to i32) (local $end i32) (local $hit i32)
-    (local $need i32) (local $got i32) (local $w i64) (local $l i64)
+    (local $got i32) (local $w i64) (local $l i64)
     (local $case v128) (local $turn v128) (local $above v128) (local $nibble v128) (local $zero v128)
     (local.set $low (v128.load (local.get $signs)))
     (local.set $high (v128.load offset=16 (local.get $signs)))
@@ -150,18 +151,55 @@
     (local.set $end (local.get $to))
     (local.set $p (local.get $words))
     (local.set $to (local.get $words))
+    (block $foursDone
+      (loop $fours
+        (br_if $foursDone (i32.gt_u (i32.add (local.get $p) (i32.const 16)) (local.get $end)))
+        (local.set $bit (i32.load (local.get $p)))
+        (i32.store (local.get $to) (local.get $bit))
+        (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
+        (local.set $to (i32.add (local.get $to) (i32.load8_u (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x9e3779b1)) (i32.const 15))))))
+        (local.set $bit (i32.load offset=4 (local.get $p)))
+        (i32.store (local.get $to) (local.get $bit))
+        (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
+        (local.set $to (i32.add (local.get $to) (i32.load8_u (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x9e3779b1)) (i32.const 15))))))
+        (local.set $bit (i32.load offset=8 (local.get $p)))
+        (i32.store (local.get $to) (local.get $bit))
+        (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
+        (local.set $to (i32.add (local.get $to) (i32.load8_u (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x9e3779b1)) (i32.const 15))))))
+        (local.set $bit (i32.load offset=12 (local.get $p)))
+        (i32.store (local.get $to) (local.get $bit))
+        (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
+        (local.set $to (i32.add (local.get $to) (i32.load8_u (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x9e3779b1)) (i32.const 15))))))
+        (local.set $p (i32.add (local.get $p) (i32.const 16)))
+        (br $fours)))
     (block $someDone
       (loop $some
         (br_if $someDone (i32.ge_u (local.get $p) (local.get $end)))
         (local.set $bit (i32.load (local.get $p)))
+        (i32.store (local.get $to) (local.get $bit))
+        (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
+        (local.set $to (i32.add (local.get $to) (i32.load8_u (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x9e3779b1)) (i32.const 15))))))
+        (local.set $p (i32.add (local.get $p) (i32.const 4)))
+        (br $some)))
+    ;; Of these, those that have the same by the other hash: two different words seldom share both.
+    (local.set $end (local.get $to))
+    (local.set $p (local.get $words))
+    (local.set $to (local.get $words))
+    (block $sameDone
+      (loop $same
+        (br_if $sameDone (i32.ge_u (local.get $p) (local.get $end)))
+        (local.set $bit (i32.load (local.get $p)))
         (local.set $p (i32.add (local.get $p) (i32.const 4)))
         (i32.store (local.get $to) (local.get $bit))
         (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
-        (local.set $to (i32.add (local.get $to) (i32.shl (i32.ne (i32.const 0) (i32.and
-          (i32.load8_u (i32.add (local.get $hits)
-            (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x9e3779b1)) (i32.const 15))))
-          (i32.or (i32.const 1) (i32.shr_u (i32.and (i32.xor (local.get $word) (i32.const 32)) (i32.const 32)) (i32.const 4))))) (i32.const 2))))
-        (br $some)))
+        (local.set $to (i32.add (local.get $to) (i32.shl (i32.ne (i32.const 0) (i32.load8_u offset=131072 (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x85ebca6b)) (i32.const 15))))) (i32.const 2))))
+        (br $same)))
     ;; And of these, those that go on as an entry does.
     (local.set $end (local.get $to))
     (local.set $p (local.get $words))
@@ -172,10 +210,9 @@
         (local.set $bit (i32.load (local.get $p)))
         (local.set $p (i32.add (local.get $p) (i32.const 4)))
         (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
-        (local.set $hit (i32.load8_u (i32.add (local.get $hits)
-          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x9e3779b1)) (i32.const 15)))))
-        ;; Which of the two bits will do.
-        (local.set $need (i32.and (local.get $hit) (i32.or (i32.const 1) (i32.shr_u (i32.and (i32.xor (local.get $word) (i32.const 32)) (i32.const 32)) (i32.const 4)))))
+        (local.set $hit (i32.load8_u offset=131072 (i32.add (local.get $hits)
+          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x85ebca6b)) (i32.const 15)))))
+        (local.set $got (i32.const 1))
         (local.set $w (i64.load align=1 (i32.add (local.get $text) (local.get $bit))))
         ;; Bytes beyond ASCII are left to whoever reads the places.
         (if (i64.eqz (i64.and (local.get $w) (i64.const 0x8080808080808080)))
@@ -187,7 +224,6 @@
               (i64.const 0x8080808080808080)))
             (local.set $w (i64.and (local.get $w) (i64.mul (i64.shr_u (local.get $l) (i64.const 7)) (i64.const 31))))
             (local.set $got (i32.const 0))
-            (local.set $hit (i32.shr_u (local.get $hit) (i32.const 2)))
             (loop $depths
               (local.set $got (i32.or (local.get $got) (i32.load8_u (i32.add (local.get $deep)
                 (i32.wrap_i64 (i64.shr_u
@@ -198,8 +234,9 @@
                   (i64.const 47)))))))
               (local.set $hit (i32.and (local.get $hit) (i32.sub (local.get $hit) (i32.const 1))))
               (br_if $depths (local.get $hit)))
-            (local.set $need (i32.and (local.get $need) (local.get $got)))))
+            ;; Which of the two bits will do.
+            (local.set $got (i32.and (local.get $got) (i32.or (i32.const 1) (i32.shr_u (i32.and (i32.xor (local.get $word) (i32.const 32)) (i32.const 32)) (i32.const 4)))))))
         (i32.store (local.get $to) (local.get $bit))
-        (local.set $to (i32.add (local.get $to) (i32.shl (i32.ne (local.get $need) (i32.const 0)) (i32.const 2))))
+        (local.set $to (i32.add (local.get $to) (i32.shl (i32.ne (local.get $got) (i32.const 0)) (i32.const 2))))
         (br $few)))
     (i32.shr_u (i32.sub (local.get $to) (local.get $words)) (i32.const 2))))
