@@ -6,8 +6,9 @@
 export const OTHER = '¤';
 
 const TABLE = new Uint8Array(256);
-const OTHER_CODE = OTHER.charCodeAt(0);
 for (let u = 0; u < 256; u++) TABLE[u] = shapeOf(u).charCodeAt(0);
+// As a folded unit, it is all that has no other.
+TABLE[1] = OTHER.charCodeAt(0);
 
 export function shapeOf(unit: number): string {
   if (unit >= 48 && unit <= 57) return '0';
@@ -74,20 +75,26 @@ export function isLetter(byte: number): boolean {
   return s === 65 || s === 97;
 }
 
-/** The shape of the bytes in [from, to) around a cluster of digits: `0` its own, `9` those of others. */
-export function shapeKey(
+/**
+ * The shape of the bytes in [from, to) around a cluster of digits: `0` its own, `9` those of others. Writes its codes
+ * into `out`, and answers a hash of them.
+ */
+export function shapeCodes(
   units: Uint8Array,
   from: number,
   to: number,
   cluster: { readonly from: number; readonly to: number },
-): string {
-  const codes = new Array<number>(to - from);
+  out: Uint8Array,
+): number {
+  const { from: first, to: end } = cluster;
+  let hash = to - from;
   for (let i = from; i < to; i++) {
-    const b = units[i] as number;
-    const shape = b === 1 ? OTHER_CODE : (TABLE[b] as number);
-    codes[i - from] = shape === 48 && (i < cluster.from || i >= cluster.to) ? 57 : shape;
+    let code = TABLE[units[i] as number] as number;
+    if (code === 48 && (i < first || i >= end)) code = 57;
+    out[i - from] = code;
+    hash = Math.imul(hash ^ code, 0x01000193);
   }
-  return String.fromCharCode(...codes);
+  return hash;
 }
 
 /** A text in lower case, folded the way a scan folds it. */

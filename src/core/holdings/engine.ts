@@ -1,5 +1,5 @@
 import { anchorFunction, type AnchorFunction } from './anchor-function.ts';
-import { foldUnits, shapeKey } from './code-shape.ts';
+import { foldUnits } from './code-shape.ts';
 import type { PatternDetector } from './detector.ts';
 import type { DetectionResult, Finding } from './finding.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
@@ -7,6 +7,7 @@ import { branchesOf, needsOf, SHAPE_MARGIN, type Need, type PatternNeeds } from 
 import { PhraseSet } from './phrase-set.ts';
 import { makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
+import { ShapeMemory } from './shape-memory.ts';
 import { Session, type DetectOptions } from './session.ts';
 import { headingTokens, TokenList } from './token.ts';
 import { Vocabulary } from './vocabulary.ts';
@@ -14,7 +15,6 @@ import { MOST_BETWEEN, WordIndex, type WordEntry } from './word-index.ts';
 
 const WIDEST_GAP = 6;
 const LONGEST_CLUSTER = 72;
-const MOST_SHAPES = 50_000;
 
 /** A regular expression with where to look for it. */
 export interface Seeker extends PatternNeeds {
@@ -63,7 +63,8 @@ export class Engine {
   readonly #always: number[] = [];
   readonly #signs: number[][] = Array.from({ length: 256 }, () => []);
   readonly #between = new Uint8Array(256);
-  readonly #shapes = new Map<string, readonly DigitSeeker[]>();
+  /** The patterns that may fit a shape. */
+  readonly #shapes = new ShapeMemory<readonly DigitSeeker[]>();
   readonly #headings: { readonly ready: Ready; readonly fn: AnchorFunction; readonly phrases: PhraseSet }[] =
     [];
   readonly #headingReaders = new Map<
@@ -306,21 +307,20 @@ export class Engine {
     hasCells: boolean,
   ): readonly DigitSeeker[] {
     if (end - from > LONGEST_CLUSTER) return this.#digits;
-    const [low, high] = [Math.max(0, from - SHAPE_MARGIN), Math.min(length, end + SHAPE_MARGIN)];
-    const shape = shapeKey(units, low, high, { from, to: end });
-    // Another cluster nearby may have the same shape around it, and other digits.
-    const key = `${hasCells ? 'c' : ''}${count} ${shape}`;
-    let known = this.#shapes.get(key);
-    if (!known) {
-      known = this.#digits.filter(
-        ({ need, together }) =>
-          (!together || need.least <= count) &&
-          (hasCells ? need.mayFit.inCells(shape) : need.mayFit.inText(shape)),
-      );
-      if (this.#shapes.size >= MOST_SHAPES) this.#shapes.clear();
-      this.#shapes.set(key, known);
-    }
-    return known;
+    return this.#shapes.of(
+      units,
+      Math.max(0, from - SHAPE_MARGIN),
+      Math.min(length, end + SHAPE_MARGIN),
+      { from, to: end },
+      // Another cluster nearby may have the same shape around it, and other digits.
+      2 * count + (hasCells ? 1 : 0),
+      (shape) =>
+        this.#digits.filter(
+          ({ need, together }) =>
+            (!together || need.least <= count) &&
+            (hasCells ? need.mayFit.inCells(shape) : need.mayFit.inText(shape)),
+        ),
+    );
   }
 
   #seekLiterals(text: string, from: number, to: number, out: Finder): void {

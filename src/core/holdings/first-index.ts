@@ -8,3 +8,14 @@ export function firstIndex(low: number, high: number, holds: (index: number) => 
   }
   return from;
 }
+
+/** The first index in [low, high) of a rising row that has `least` or more. */
+export function firstFrom(row: Int32Array, low: number, high: number, least: number): number {
+  let [from, to] = [low, high];
+  while (from < to) {
+    const middle = (from + to) >> 1;
+    if ((row[middle] as number) >= least) to = middle;
+    else from = middle + 1;
+  }
+  return from;
+}

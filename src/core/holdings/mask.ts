@@ -1,7 +1,7 @@
 /** A value with its letters and digits covered: `ends` leaves the last two of a short, the first and last two of a long one. */
 export function mask(value: string, how: 'ends' | 'all' | 'none'): string {
   if (how === 'none') return value;
-  if (value.length <= LONGEST_AT_ONCE && ASCII.test(value)) return maskAscii(value, how);
+  if (value.length <= LONGEST_AT_ONCE && (traitsOf(value) & WIDE) === 0) return maskAscii(value, how);
   const signs = [...value];
   const letters = signs.filter((c) => /[\p{L}\p{N}]/u.test(c)).length;
   const first = how === 'ends' && letters >= 10 ? 2 : 0;
@@ -16,7 +16,22 @@ export function mask(value: string, how: 'ends' | 'all' | 'none'): string {
     .join('');
 }
 
-const ASCII = /^[\0-\x7f]*$/;
+/** What a value has in it: signs beyond ASCII, signs that are no letter or digit, capitals. */
+const WIDE = 1;
+const SIGNS = 2;
+const CAPITALS = 4;
+
+function traitsOf(value: string): number {
+  let traits = 0;
+  for (let i = 0; i < value.length; i++) {
+    const unit = value.charCodeAt(i);
+    if (unit > 127) return WIDE;
+    if (!isAlnum(unit)) traits |= SIGNS;
+    else if (unit >= 65 && unit <= 90) traits |= CAPITALS;
+  }
+  return traits;
+}
+
 const LONGEST_AT_ONCE = 4096;
 const COVER = '•'.charCodeAt(0);
 const isAlnum = (u: number) => (u >= 48 && u <= 57) || ((u | 32) >= 97 && (u | 32) <= 122);
@@ -61,12 +76,18 @@ function foldLetters(value: string): string {
 
 /** A value as it is compared: without case, marks, blanks and signs. */
 export function comparable(value: string): string {
-  const bare = ASCII.test(value)
-    ? kept(value, isAlnum).toLowerCase()
-    : foldLetters(value)
-        .normalize('NFKD')
-        .replace(/[^\p{L}\p{N}]+/gu, '')
-        .toLowerCase();
+  const traits = traitsOf(value);
+  // Most values are plain: nothing is made that need not be.
+  let bare = value;
+  if ((traits & WIDE) !== 0)
+    bare = foldLetters(value)
+      .normalize('NFKD')
+      .replace(/[^\p{L}\p{N}]+/gu, '')
+      .toLowerCase();
+  else {
+    if ((traits & SIGNS) !== 0) bare = kept(bare, isAlnum);
+    if ((traits & CAPITALS) !== 0) bare = bare.toLowerCase();
+  }
   return bare === '' ? value : bare;
 }
 

@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
-import { foldUnits, shapeKey } from './code-shape.ts';
+import { foldUnits } from './code-shape.ts';
 import { BUILT_INS } from './library.ts';
 import { needsOf, SHAPE_MARGIN } from './pattern-needs.ts';
+import { ShapeMemory } from './shape-memory.ts';
 
 /** Whether the pattern may match with its first digit in the digits that begin at `at`. */
 function mayFit(pattern: string, text: string, at = text.search(/\d/)): boolean {
@@ -11,7 +12,7 @@ function mayFit(pattern: string, text: string, at = text.search(/\d/)): boolean 
   let end = at;
   while (end < text.length && /\d/.test(text[end] as string)) end++;
   const [low, high] = [Math.max(0, at - SHAPE_MARGIN), Math.min(text.length, end + SHAPE_MARGIN)];
-  return need.mayFit.inText(shapeKey(units, low, high, { from: at, to: end }));
+  return new ShapeMemory<boolean>().of(units, low, high, { from: at, to: end }, 0, need.mayFit.inText);
 }
 
 it('passes over no match of a built-in detector, in any text of the library', () => {

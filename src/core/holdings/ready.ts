@@ -1,5 +1,5 @@
 import { compileCheck, type CompiledCheck } from './check.ts';
-import { stepsOf, type Step } from './confidence.ts';
+import { confidence, stepsOf, type Step } from './confidence.ts';
 import { asksForDigit, compileContext, mostOf, PHRASE, type CompiledContext } from './context.ts';
 import type { Check, Context, PatternDetector } from './detector.ts';
 import { comparable } from './mask.ts';
@@ -70,7 +70,8 @@ export function makeReady(
     lacking,
     leastContext: lacking - dearSteps - checkSteps,
     reach: [reachOf(plain, 'before'), reachOf(plain, 'after')],
-    needed: stepsOf(of.keepFrom),
+    // Surer than anything can be.
+    needed: of.keepFrom > confidence(Infinity) ? Infinity : stepsOf(of.keepFrom),
     hasDear: dear.length > 0,
     dearSteps,
     checkSteps,

@@ -243,7 +243,7 @@ export class Session implements Finder {
   }
 
   /** As `#searchAll`, place by place where a match may begin: they are few. */
-  #tryEach(at: number, begin: number, last: number, cut: number, end: number, low: number): void {
+  #tryEach(at: number, begin: number, last: number, cut: number, to: number, low: number): void {
     const { sticky, start: may, ready } = this.engine.seekers[at] as Seeker;
     const { text } = this.#stretch;
     const units = this.#units;
@@ -252,12 +252,14 @@ export class Session implements Finder {
       if (may.inside[units[start] as number] !== 1) continue;
       if (start > low && (may.barred[units[start - 1] as number] === 1 || isWithinPair(text, start)))
         continue;
-      slice ??= text.slice(cut, end);
+      slice ??= text.slice(cut, to);
       sticky.lastIndex = start - cut;
-      const length = sticky.exec(slice)?.[0].length ?? 0;
-      if (length === 0) continue;
-      this.#matched(at, ready, start, start + length);
-      start += length - 1;
+      if (!sticky.test(slice)) continue;
+      // It stands behind the match now.
+      const end = cut + sticky.lastIndex;
+      if (end === start) continue;
+      this.#matched(at, ready, start, end);
+      start = end - 1;
     }
   }
 
@@ -565,8 +567,9 @@ export class Session implements Finder {
   }
 
   #kept(h: Hit): boolean {
-    const sum = sumOf(h.steps);
-    return sum > h.ready.needed - SLACK && confidence(sum) >= h.ready.of.keepFrom;
+    const beyond = sumOf(h.steps) - h.ready.needed;
+    // At the edge the share itself decides.
+    return beyond > SLACK || (beyond > -SLACK && confidence(sumOf(h.steps)) >= h.ready.of.keepFrom);
   }
 
   /** Where several competing detectors read the same characters, the surest keeps them. */

@@ -1,4 +1,4 @@
-import { firstIndex } from './first-index.ts';
+import { firstFrom } from './first-index.ts';
 import type { Tokens } from './token.ts';
 import { NEITHER } from './unit-kind.ts';
 import { aboutUnit, isWord, type Beginnings, type TokenColumns, type Vocabulary } from './vocabulary.ts';
@@ -87,8 +87,7 @@ export class TokenRow implements Tokens, TokenColumns {
 
   /** The index of the first token that begins at `offset` or later. */
   #firstFrom(offset: number): number {
-    const { starts } = this;
-    return firstIndex(this.#low, this.#high, (i) => (starts[i] as number) >= offset);
+    return firstFrom(this.starts, this.#low, this.#high, offset);
   }
 
   /** Whether a word stands on both sides of `at`. */
