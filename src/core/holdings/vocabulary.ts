@@ -1,4 +1,5 @@
 import { foldOf } from './code-shape.ts';
+import { FIRST_SLOTS, firstSlotOf, TokenKernel, UNTOLD } from './kernel/token-kernel.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { ASK, FOLDED, lookUp, NEITHER, NO_LOWER } from './unit-kind.ts';
 
@@ -7,14 +8,10 @@ const MOST_WORDS = 20_000;
 const SLOTS = 1 << 14;
 /** So many of a word’s first units tell whether a look-up is worth it. */
 const FIRST = 4;
-/** Bits of a folded unit that both cases of a letter have in common. */
-const CODE_BITS = 5;
-const CODES = 1 << CODE_BITS;
-/** By a word’s length, as far as `FIRST`: which bits of a key are its own. */
-const OWN = Int32Array.from({ length: FIRST + 1 }, (_, length) => (1 << (CODE_BITS * length)) - 1);
+/** Of a folded unit, what both cases of a letter have in common is one of so many. */
+const CODES = 32;
 
-/** Of folded units, the kind; 0 where only the unit itself tells. */
-const KINDS = Uint8Array.from(FOLDED, (about) => (about === ASK ? 0 : about >> 16));
+const ALL_CODES = Array.from({ length: CODES }, (_, code) => code);
 
 /** What begins with a word. */
 export interface Beginnings {
@@ -41,8 +38,6 @@ interface Known {
 }
 
 const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193);
-const slotOf = (hash: number) => (hash ^ (hash >>> 15)) & (SLOTS - 1);
-const firstSlotOf = (key: number) => Math.imul(key, 0x9e3779b1) >>> 18;
 
 /** The words that the phrases of many sets begin with, so that a word of a text is looked up once for all of them. */
 export class Vocabulary {
@@ -51,14 +46,15 @@ export class Vocabulary {
   /** By word, the sets with the words that have to follow; `undefined` where none has to. */
   readonly #whole = new Map<string, { readonly set: number; readonly next: string | undefined }[]>();
   readonly #stems = new Map<number, Map<string, number[]>>();
-  /** By the hash of a word; and by its slot, the last that was asked for. */
-  readonly #known = new Map<number, Known>();
+  /** By the word, in lower case; and by the slot of its hash, the last that was asked for. */
+  readonly #known = new Map<string, number>();
   readonly #recent = new Array<Known | undefined>(SLOTS).fill(undefined);
   /** All that differ, and where each is. */
   readonly #beginnings: Beginnings[] = [];
   readonly #places = new Map<string, number>();
-  /** By the slot of the codes of its first units: whether a word, or a stem of it, may be known. */
-  readonly #mayBe = new Uint8Array(SLOTS);
+  /** By the slot of its first units: whether a word, or a stem of it, may be known. */
+  readonly #mayBe = new Uint8Array(FIRST_SLOTS);
+  #kernel: TokenKernel | undefined;
 
   get sets(): number {
     return this.#sets;
@@ -76,6 +72,7 @@ export class Vocabulary {
     this.#known.clear();
     this.#recent.fill(undefined);
     this.#places.clear();
+    this.#kernel = undefined;
     this.#beginnings.length = 0;
     return this.#sets++;
   }
@@ -94,17 +91,12 @@ export class Vocabulary {
   }
 
   #expect(word: string, isStem: boolean): void {
-    let keys = [0];
-    for (let k = 0; k < FIRST; k++) {
-      const codes =
-        k < word.length
-          ? [foldOf(word.charCodeAt(k)) % CODES]
-          : isStem
-            ? Array.from({ length: CODES }, (_, code) => code)
-            : [0];
-      keys = keys.flatMap((key) => codes.map((code) => key | (code << (CODE_BITS * k))));
-    }
-    for (const key of keys) this.#mayBe[firstSlotOf(key)] = 1;
+    this.#kernel = undefined;
+    const codesAt = (k: number) =>
+      k < word.length ? [foldOf(word.charCodeAt(k)) % CODES] : isStem ? ALL_CODES : [0];
+    for (const a of codesAt(0))
+      for (const b of codesAt(1))
+        for (const c of codesAt(2)) for (const d of codesAt(3)) this.#mayBe[firstSlotOf(a, b, c, d)] = 1;
   }
 
   beginningsAt(place: number): Beginnings {
@@ -113,70 +105,79 @@ export class Vocabulary {
 
   /** Writes the words and numbers in [from, to) of a text, from index `at` on; the index behind the last. `units` are the text’s folded units. */
   read(text: string, units: Uint8Array, from: number, to: number, out: TokenColumns, at: number): number {
+    this.#kernel ??= new TokenKernel(this.#mayBe);
+    const kernel = this.#kernel;
+    const count = kernel.read(units, from, to);
+    if (count < 0) return this.#readOneByOne(text, units, from, to, out, at);
+    const { starts, ends, places } = kernel;
+    for (let k = 0; k < count; k++) {
+      out.starts[at + k] = starts[k] as number;
+      out.ends[at + k] = ends[k] as number;
+      out.begins[at + k] = places[k] as number;
+    }
+    if (kernel.untold > 0)
+      for (let k = 0; k < count; k++) {
+        if (places[k] !== UNTOLD) continue;
+        const [start, end] = [starts[k] as number, ends[k] as number];
+        const place = this.#placeOf(text, units, start, end);
+        kernel.tell(start, end, place);
+        out.begins[at + k] = place;
+      }
+    return at + count;
+  }
+
+  /** As `read`, of any text. */
+  #readOneByOne(
+    text: string,
+    units: Uint8Array,
+    from: number,
+    to: number,
+    out: TokenColumns,
+    at: number,
+  ): number {
     const { starts, ends, begins } = out;
-    const kinds = KINDS;
-    const mayBe = this.#mayBe;
     let n = at;
     let i = from;
     while (i < to) {
       const start = i;
-      const kind = kinds[units[i] as number] as number;
-      i++;
+      const kind = aboutUnit(text, units, i++) >> 16;
       if (kind === NEITHER) continue;
-      let next = 0;
-      while (i < to && (next = kinds[units[i] as number] as number) === kind) i++;
-      let may: boolean;
-      if (kind === 0 || (next === 0 && i < to)) {
-        i = endOf(text, units, start, to);
-        if (i === start) {
-          i++;
-          continue;
-        }
-        may = this.#mayBeKnown(text, start, i);
-      } else {
-        // Without a loop: this is done for every word.
-        const key =
-          ((units[start] as number) & 31) |
-          (((units[start + 1] as number) & 31) << 5) |
-          (((units[start + 2] as number) & 31) << 10) |
-          (((units[start + 3] as number) & 31) << 15);
-        const length = i - start;
-        may = mayBe[firstSlotOf(length < FIRST ? key & (OWN[length] as number) : key)] === 1;
-      }
+      while (i < to && aboutUnit(text, units, i) >> 16 === kind) i++;
       starts[n] = start;
       ends[n] = i;
-      begins[n] = may ? this.#placeOf(text, units, start, i) : 0;
+      begins[n] = this.#mayBeKnown(text, units, start, i) ? this.#placeOf(text, units, start, i) : 0;
       n++;
     }
     return n;
   }
 
-  #mayBeKnown(text: string, start: number, end: number): boolean {
-    let key = 0;
-    for (let k = 0; k < FIRST; k++) {
-      const lower = start + k < end ? lookUp(text.charCodeAt(start + k)) & 0xffff : 0;
-      if (lower === NO_LOWER && start + k < end) return true;
-      key |= (foldOf(lower) % CODES) << (CODE_BITS * k);
+  #mayBeKnown(text: string, units: Uint8Array, start: number, end: number): boolean {
+    const codes = [0, 0, 0, 0];
+    for (let k = 0; k < FIRST && start + k < end; k++) {
+      const lower = aboutUnit(text, units, start + k) & 0xffff;
+      if (lower === NO_LOWER) return true;
+      codes[k] = foldOf(lower);
     }
-    return this.#mayBe[firstSlotOf(key)] === 1;
+    const [a, b, c, d] = codes as unknown as readonly [number, number, number, number];
+    return this.#mayBe[firstSlotOf(a, b, c, d)] === 1;
   }
 
   /** For `beginningsAt`, of a word of the text; 0 where nothing begins with it. */
   #placeOf(text: string, units: Uint8Array, start: number, end: number): number {
     let hash = 0;
     for (let i = start; i < end; i++) hash = mixed(hash, aboutUnit(text, units, i) & 0xffff);
-    const slot = slotOf(hash);
-    let known = this.#recent[slot];
-    if (known?.hash === hash && isWord(known.word, text, units, start, end)) return known.place;
-    known = this.#known.get(hash);
-    if (!known || !isWord(known.word, text, units, start, end)) {
-      const word = text.slice(start, end).toLowerCase();
-      known = { hash, word, place: this.#look(word) };
+    const slot = (hash ^ (hash >>> 15)) & (SLOTS - 1);
+    const recent = this.#recent[slot];
+    if (recent?.hash === hash && isWord(recent.word, text, units, start, end)) return recent.place;
+    const word = text.slice(start, end).toLowerCase();
+    let place = this.#known.get(word);
+    if (place === undefined) {
+      place = this.#look(word);
       if (this.#known.size >= MOST_WORDS) this.#known.clear();
-      this.#known.set(hash, known);
+      this.#known.set(word, place);
     }
-    this.#recent[slot] = known;
-    return known.place;
+    this.#recent[slot] = { hash, word, place };
+    return place;
   }
 
   #look(word: string): number {
@@ -219,13 +220,4 @@ export function isWord(word: string, text: string, units: Uint8Array, start: num
     if (lower !== word.charCodeAt(k)) return false;
   }
   return true;
-}
-
-/** Where the word or number that begins at `start` ends; `start` where none does. */
-function endOf(text: string, units: Uint8Array, start: number, to: number): number {
-  const kind = aboutUnit(text, units, start) >> 16;
-  if (kind === NEITHER) return start;
-  let end = start + 1;
-  while (end < to && aboutUnit(text, units, end) >> 16 === kind) end++;
-  return end;
 }
