@@ -1,5 +1,13 @@
 import { FIRST_NAMES, SURNAMES } from './library/names.ts';
-import { ALSO_WORDS, NAME_LABELS, NOT_SURNAMES, TITLES } from './library/name-words.ts';
+import {
+  ALSO_WORDS,
+  FAREWELLS,
+  GREETINGS,
+  NAME_LABELS,
+  NOT_SURNAMES,
+  RELATIONS,
+  TITLES,
+} from './library/name-words.ts';
 import type { Step } from './confidence.ts';
 
 export interface FunctionHit {
@@ -52,6 +60,9 @@ const surnames = new Set(SURNAMES);
 const titles = new Set(TITLES);
 const notSurnames = new Set(NOT_SURNAMES);
 const labels = new Set(NAME_LABELS);
+const relations = new Set(RELATIONS);
+const greetings = new Set(GREETINGS);
+const farewells = new Set(FAREWELLS);
 
 const TOKEN =
   /(?:\p{Lu}[\p{Ll}\p{M}]+(?:['’-]\p{L}[\p{Ll}\p{M}]*)*|(?:Mc|Mac|O['’]|D['’])\p{Lu}\p{Ll}+|\p{Lu}{2,}(?:-\p{Lu}{2,})*|\p{Lu}\.?)(?![\p{L}\p{N}@_])/uy;
@@ -82,8 +93,11 @@ function nameFrom(text: string, at: number): { end: number; words: string[] } {
     }
     const bare = token.toLowerCase();
     if (words.length > 0 && (notSurnames.has(bare) || labels.has(bare))) break;
-    words.push(token);
-    end = i + token.length;
+    // What somebody has is told with an s that is no part of the name.
+    const own = /['’]s$/.test(token) ? token.slice(0, -2) : token;
+    words.push(own);
+    end = i + own.length;
+    if (own !== token) break;
     const gap = /^[ \u00a0]/.test(text.slice(end, end + 1)) ? 1 : 0;
     if (gap === 0) break;
     i = end + gap;
@@ -147,6 +161,8 @@ const PERSON: AnchorFunction = {
       const turned = turnedName(text, start, last);
       if (turned !== undefined)
         return { start: turned, end: last, steps: [...steps, { words: 'written surname first', steps: 2 }] };
+      const before = ALSO_WORDS.has(word) ? undefined : leadingTo(text, start, last);
+      if (before) return { start, end: last, steps: [...steps, { words: `after “${before}”`, steps: 2.5 }] };
       return undefined;
     }
     if (ALSO_WORDS.has(word)) steps.push({ words: `“${words[0]}” is a word of its own too`, steps: -2 });
@@ -198,6 +214,18 @@ function titled(text: string, start: number): FunctionHit | undefined {
   };
 }
 
+/** The word before a first name that stands alone, by which it is somebody’s. */
+function leadingTo(text: string, start: number, end: number): string | undefined {
+  const m = /(\p{L}+)([,.!]?\s{1,3})$/u.exec(text.slice(Math.max(0, start - 24), start));
+  if (!m) return undefined;
+  const [, before = '', gap] = m;
+  const word = before.toLowerCase();
+  const behind = text.slice(end, end + 3);
+  if (gap === ' ' && relations.has(word)) return before;
+  if (gap === ' ' && greetings.has(word) && /^(?:[,!:]|\s*\n|$)/.test(behind)) return before;
+  return farewells.has(word) && /^\s*(?:\n|$)/.test(behind) ? before : undefined;
+}
+
 /** The start of `Surname, First` at the beginning of a line, cell or list. */
 function turnedName(text: string, start: number, end: number): number | undefined {
   const m = /(?:^|[\n\t;|"(:•*-] ?)(\p{Lu}[\p{Ll}\p{M}]+(?:-\p{Lu}\p{Ll}+)?), $/u.exec(
@@ -206,5 +234,7 @@ function turnedName(text: string, start: number, end: number): number | undefine
   if (!m || !/^(?:$|[\s.;:,|")\n])/u.test(text.slice(end, end + 1))) return undefined;
   const surname = (m[1] as string).toLowerCase();
   if (notSurnames.has(surname) || labels.has(surname)) return undefined;
+  // In a sentence, a word at its beginning and a comma are not enough.
+  if (!surnames.has(surname) && !/^(?:$|[\n;\t|)"])/.test(text.slice(end, end + 1))) return undefined;
   return start - (m[1] as string).length - 2;
 }

@@ -61,3 +61,13 @@ export function stronger(a: Hit, b: Hit): boolean {
   if (a.end - a.start !== b.end - b.start) return a.end - a.start > b.end - b.start;
   return a.ready.index < b.ready.index;
 }
+
+/** The first of some hits, in order, that has all of a shorter one’s characters, and has not been dropped. */
+export function coverOf(h: Hit, others: readonly Hit[]): Hit | undefined {
+  const behind = firstIndex(0, others.length, (i) => (others[i] as Hit).start > h.start);
+  for (let i = behind - 1; i >= 0 && i >= behind - 64; i--) {
+    const o = others[i] as Hit;
+    if (o.dropped === '' && o.end >= h.end && o.end - o.start > h.end - h.start) return o;
+  }
+  return undefined;
+}

@@ -4,7 +4,7 @@ import { FARTHEST_CONTEXT, mostAround, mostNear, Surroundings, weighContext } fr
 import type { Engine, Finder, Seeker, Trigger } from './engine.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from './finding.ts';
 import { firstIndex } from './first-index.ts';
-import { companyOf, inOrder, stronger, type Hit, type Waiting } from './hit.ts';
+import { companyOf, coverOf, inOrder, stronger, type Hit, type Waiting } from './hit.ts';
 import { comparable, mask } from './mask.ts';
 import { LONGEST } from './pattern-syntax.ts';
 import { isExcluded, SLACK, type Ready } from './ready.ts';
@@ -572,7 +572,7 @@ export class Session implements Finder {
     return beyond > SLACK || (beyond > -SLACK && confidence(sumOf(h.steps)) >= h.ready.of.keepFrom);
   }
 
-  /** Where several competing detectors read the same characters, the surest keeps them. */
+  /** Where several competing detectors read the same characters, the surest keeps them; a common word in them is theirs. */
   #compete(hits: readonly Hit[], upTo: number): void {
     const field = hits.filter((h) => h.ready.of.competes && h.dropped === '' && this.#kept(h));
     const beaten: [Hit, Hit][] = [];
@@ -588,6 +588,11 @@ export class Session implements Finder {
       if (by) beaten.push([h, by]);
     }
     for (const [h, by] of beaten) h.dropped = `reads as ${by.ready.of.name}, which is surer`;
+    for (const h of hits) {
+      if (!h.ready.waits || h.settled > 0 || h.start >= upTo || h.dropped !== '') continue;
+      const over = coverOf(h, field);
+      if (over) h.dropped = `is part of what reads as ${over.ready.of.name}`;
+    }
   }
 
   #tell(h: Hit): void {

@@ -7,6 +7,20 @@ hr fr hr. herr frau fru frøken fröken fräulein doktor professor dipl.-ing kap
 mme mlle monsieur madame sr sra srta señor señora dott sig signora pan pani
 `).filter((t) => !['hr.', 'dipl.-ing'].includes(t));
 
+/** Written before the first name of somebody who is spoken of by it alone. */
+export const RELATIONS = list(`
+son daughter wife husband brother sister colleague pupil patient søn datter kone bror søster kollega elev eleven patienten
+dotter fru syster sambo kollegan sohn tochter bruder schwester kollege kollegin patientin schüler schülerin
+`);
+
+/** Written before the first name of whoever a letter is to, with a comma behind it. */
+export const GREETINGS = list('dear hi hello hey kære hej kära hallo liebe lieber moin');
+
+/** Written at the end of a letter, before the first name of whoever wrote it. */
+export const FAREWELLS = list(`
+regards sincerely thanks cheers yours faithfully hilsen mvh hälsningar hälsning tack tak grüße gruß vh vänligen
+`);
+
 /** Written before a name in forms and letters; never part of one. */
 export const NAME_LABELS = list(`
 name names navn navne namn vorname nachname familienname fornavn efternavn förnamn efternamn surname forename firstname
@@ -37,6 +51,8 @@ press news times post herald radio tv music band festival film road english germ
 dutch norwegian finnish polish europe european international national royal united new old great little big the and or of
 for in on at is was has had will would can could should have are were this that these those with without your our my his her
 their its it we you they he she i please thank thanks if when where what who how why
+vi jeg jag hun hon det ni wir ich sie es das ist hat har är når hvis men og och und aber tak tack danke med mit til för thanks
+head manager director officer chief engineer coordinator specialist consultant leder direktør chef direktör leiter leiterin
 some then there here from into than them may one two man men day see come came end all said name even mile kind
 `);
 

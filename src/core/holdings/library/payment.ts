@@ -292,11 +292,12 @@ export const PAYMENT: readonly BuiltIn[] = [
     source: 'Deutsche Bundesbank, Bankleitzahlen',
     anchor: { by: 'pattern', pattern: bounded('\\d{3} ?\\d{3} ?\\d{2}|\\d{7,10}') },
     start: -5,
-    context: labelled(['blz', 'bankleitzahl', 'kto', 'kto-nr', 'ktonr', 'kontonr'], LOOKALIKE_WORDS).map(
-      (c) => (c.where === 'before' && c.steps > 0 ? { ...c, within: 12, steps: 7 } : c),
-    ),
+    context: labelled(
+      ['blz', 'bankleitzahl', 'kto', 'kto-nr', 'ktonr', 'kontonr', 'konto-nr', 'kontonummer'],
+      LOOKALIKE_WORDS,
+    ).map((c) => (c.where === 'before' && c.steps > 0 ? { ...c, within: 12, steps: 7 } : c)),
     competes: true,
-    examples: ['BLZ ⟦370 400 44⟧', 'Kto-Nr. ⟦532013000⟧'],
+    examples: ['BLZ ⟦370 400 44⟧', 'Kto-Nr. ⟦532013000⟧', 'Konto-Nr. ⟦532013000⟧'],
     counterExamples: ['Lager 370 400 44', 'Bestellnr. 532013000'],
   },
   {
