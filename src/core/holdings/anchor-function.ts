@@ -112,7 +112,7 @@ function nameFrom(text: string, at: number): { end: number; words: string[] } {
 
 /** Before a colon, they name somebody. */
 const FORM_LABELS = new Set(
-  'name navn namn vorname nachname fornavn efternavn förnamn efternamn surname passenger passager passagerare fahrgast patient kunde kund customer kontaktperson ansprechpartner employee medarbejder medarbetare mitarbeiter'.split(
+  'name navn namn vorname nachname fornavn efternavn förnamn efternamn surname passenger passager passagerare fahrgast patient kunde kund customer kontaktperson ansprechpartner employee medarbejder medarbetare mitarbeiter signed underskrift underskrevet underskrivet unterschrift witness vidne vittne zeuge zeugin teacher guardian værge vårdnadshavare tenant lejer hyresgäst mieter mieterin applicant ansøger sökande bewerber bewerberin driver'.split(
     ' ',
   ),
 );

@@ -116,7 +116,13 @@ export const CREDENTIALS: readonly BuiltIn[] = [
       'Lösenordet? lösenord: ⟦Fj0rd-2041⟧',
       'Passwort lautet ⟦Sturm.und.1⟧',
     ],
-    ['password: required', 'password: ********', 'password is mandatory', 'api_key = import.meta.env.KEY'],
+    [
+      'password: required',
+      'password: ********',
+      'password is mandatory',
+      'api_key = import.meta.env.KEY',
+      'pwd: /home/user/project',
+    ],
     {
       start: 2,
       anchor: { by: 'pattern', ignoreCase: true, pattern: PASSWORD },
@@ -126,7 +132,7 @@ export const CREDENTIALS: readonly BuiltIn[] = [
         {
           check: 'does not match',
           pattern:
-            '^(?:[Tt]rue|[Ff]alse|[Nn]ull|[a-z.]+\\.env\\.|os\\.|env\\.|config\\.|self\\.|this\\.|req\\.|get[A-Z]|[A-Z_]+$|[A-Za-z]+\\()',
+            '^(?:~?/[\\w.-]+/|[Tt]rue|[Ff]alse|[Nn]ull|[a-z.]+\\.env\\.|os\\.|env\\.|config\\.|self\\.|this\\.|req\\.|get[A-Z]|[A-Z_]+$|[A-Za-z]+\\()',
           passes: 0,
           fails: 'drop',
         },

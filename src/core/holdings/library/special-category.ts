@@ -48,7 +48,7 @@ function matter(
     start,
     context: [
       { where: 'sentence', words: [...SOMEBODY, ...more], steps: 3 },
-      { where: 'sentence', detector: 'person-name', steps: 3 },
+      { where: 'sentence', detector: 'person-name', steps: start > -1.4 ? 3 : 2 },
       { where: 'heading', within: 1, words: list(headings), steps: 5 },
       { where: 'heading', within: 1, words: REMARKS, steps: 1.5 },
       { where: 'before', within: 30, words: list(headings), steps: 4 },
@@ -280,7 +280,7 @@ export const SPECIAL: readonly BuiltIn[] = [
         where: 'around',
         within: 40,
         pattern:
-          '(?:\\baged?\\b|\\bage\\b|alder|ålder|\\balter\\b|im Alter von)\\W{0,3}(?:1[0-7]|\\d)(?!\\d)|(?<!\\d)(?:1[0-7]|\\d)[ -]?(?:years? old|year-old|yrs|år gammel|år gammal|-årig\\w*|årig\\w*|år(?!\\p{L})|jahre alt|-jährig\\w*|jährig\\w*|months old|måneder|månader|monate alt)|\\((?:1[0-7]|\\d)[,)]',
+          '(?:\\baged?\\b|\\bage\\b|alder|ålder|\\balter\\b|im Alter von)\\W{0,3}(?:1[0-7]|\\d)(?!\\d)|(?<!\\d)(?:1[0-7]|\\d)[ -]?(?:years? old|year-old|yrs|år gammel|år gammal|-årig\\w*|årig\\w*|år(?!\\p{L})|jahre alt|-jährig\\w*|jährig\\w*|months old|måneder|månader|monate alt)',
         steps: 5,
       },
       { where: 'sentence', detector: 'person-name', steps: 3 },
@@ -290,7 +290,7 @@ export const SPECIAL: readonly BuiltIn[] = [
         words: list(
           'guardian, parental consent, class 1a, class 2b, class 3b, class 4b, school trip, school, grade, værge, forældre, klasse, skole, skolerejse, vårdnadshavare, föräldrar, skola, klass, skolresa, erziehungsberechtigte, eltern, schule, klassenfahrt',
         ),
-        steps: 1.5,
+        steps: 1.7,
       },
       { where: 'sentence', words: IN_GENERAL, steps: -2.5 },
       {
