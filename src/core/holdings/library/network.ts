@@ -48,7 +48,7 @@ export const NETWORK: readonly BuiltIn[] = [
     anchor: {
       by: 'pattern',
       pattern:
-        '(?<![\\p{L}\\p{N}_])(?<![.\\-]|\\d[:/])(?:\\d{1,3}\\.){3}\\d{1,3}(?![\\p{L}\\p{N}_])(?!\\.\\p{N}|-\\p{N}|-[a-z])',
+        '(?<![\\p{L}\\p{N}_])(?<![.\\-]|\\d[:/])(?:\\d{1,3}\\.){3}\\d{1,3}(?![\\p{L}\\p{N}_])(?!\\.[\\p{N}a-z]|-\\p{N}|-[a-z])',
     },
     start: 2.5,
     checks: [
