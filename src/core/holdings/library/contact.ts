@@ -285,7 +285,7 @@ export const CONTACT: readonly BuiltIn[] = [
     anchor: {
       by: 'pattern',
       pattern:
-        '(?<![\\p{L}\\p{N}_+])(?<!\\p{N}[.,:/–-])(?<![-#]\\p{N}{0,1}-)(?<!/)(?<!(?<![Pp]hone|[Tt]el|[Tt]lf|[Mm]obile?|[Tt]elefon|[Ff]ax)=)(?:(?:\\+|00)[1-9]\\d{0,2}[ .\\-/]{0,2}(?:\\(0?\\d{0,4}\\)[ .\\-]?)?\\d{1,9}(?:[ .\\-/]{1,2}?\\d{1,9}){1,5}|(?:\\+|00)[1-9]\\d{7,14}|\\(0?\\d{2,5}\\)[ .\\-]{0,2}\\d{2,5}(?:[ .\\-]\\d{2,5}){0,3}|0\\d{1,5}[ .\\-/–]{1,3}\\d{2,8}(?:[ .\\-]\\d{2,5}){0,4}(?:[ -]0)?|0\\d{8,11}|\\d{2}(?: \\d{2}){3}|\\d{4} \\d{4}|[2-9]\\d{7}|\\d{3}[-. ]\\d{3}[-. ]\\d{4}|\\d{3} \\d{2} \\d{3})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})(?! \\d{4}(?!\\d))',
+        '(?<![\\p{L}\\p{N}_+])(?<!\\p{N}[.,:/–-])(?<!\\p{L}-)(?<![-#]\\p{N}{0,1}-)(?<!/)(?<!(?<![Pp]hone|[Tt]el|[Tt]lf|[Mm]obile?|[Tt]elefon|[Ff]ax)=)(?:(?:\\+|00)[1-9]\\d{0,2}[ .\\-/]{0,2}(?:\\(0?\\d{0,4}\\)[ .\\-]?)?\\d{1,9}(?:[ .\\-/]{1,2}?\\d{1,9}){1,5}|(?:\\+|00)[1-9]\\d{7,14}|\\(0?\\d{2,5}\\)[ .\\-]{0,2}\\d{2,5}(?:[ .\\-]\\d{2,5}){0,3}|0\\d{1,5}[ .\\-/–]{1,3}\\d{2,8}(?:[ .\\-]\\d{2,5}){0,4}(?:[ -]0)?|0\\d{8,11}|\\d{2}(?: \\d{2}){3}|\\d{4} \\d{4}|[2-9]\\d{7}|\\d{3}[-. ]\\d{3}[-. ]\\d{4}|\\d{3} \\d{2} \\d{3})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})(?! \\d{4}(?!\\d))',
     },
     start: 0,
     checks: [
@@ -377,7 +377,8 @@ export const CONTACT: readonly BuiltIn[] = [
         steps: -6,
       },
       { where: 'after', within: 8, pattern: QUANTITY_AFTER, steps: -5 },
-      { where: 'line', detector: 'email', steps: 2.7 },
+      { where: 'around', within: 25, detector: 'email', steps: 2.7 },
+      { where: 'line', detector: 'email', steps: 1.5 },
       { where: 'around', within: 40, detector: 'person-name', steps: 2 },
     ],
     competes: true,
@@ -399,6 +400,7 @@ export const CONTACT: readonly BuiltIn[] = [
       'Order 20 12 34 56',
       'Consultancy, 21 hours at 1200 1300',
       'Phone boxes cost 1200 1300',
+      'Saltmiles SM-7368 0178 8. Written to hr@brindlestrait.example',
       'id=32145566',
       'sum 32 14 55 66 kr',
       'version 31415926',
