@@ -160,7 +160,11 @@ const PERSON: AnchorFunction = {
     if (words.length === 1) {
       const turned = turnedName(text, start, last);
       if (turned !== undefined)
-        return { start: turned, end: last, steps: [...steps, { words: 'written surname first', steps: 2 }] };
+        return {
+          start: turned,
+          end: last,
+          steps: [...steps, { words: 'written surname first', steps: 2.2 }],
+        };
       const before = ALSO_WORDS.has(word) ? undefined : leadingTo(text, start, last);
       if (before) return { start, end: last, steps: [...steps, { words: `after “${before}”`, steps: 2.5 }] };
       return undefined;
@@ -228,7 +232,7 @@ function leadingTo(text: string, start: number, end: number): string | undefined
 
 /** The start of `Surname, First` at the beginning of a line, cell or list. */
 function turnedName(text: string, start: number, end: number): number | undefined {
-  const m = /(?:^|[\n\t;|"(:•*-] ?)(\p{Lu}[\p{Ll}\p{M}]+(?:-\p{Lu}\p{Ll}+)?), $/u.exec(
+  const m = /(?:^|[\n\t;|"(:•*-] ?|\d[.)] )(\p{Lu}[\p{Ll}\p{M}]+(?:-\p{Lu}\p{Ll}+)?), $/u.exec(
     text.slice(Math.max(0, start - 40), start),
   );
   if (!m || !/^(?:$|[\s.;:,|")\n])/u.test(text.slice(end, end + 1))) return undefined;

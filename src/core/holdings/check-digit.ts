@@ -136,7 +136,8 @@ const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = 
   },
   BIC: (value) => COUNTRIES.has(value.slice(4, 6)),
   'phone near': (value) => {
-    const bare = value.trim();
+    // The code of a country may stand in brackets.
+    const bare = value.trim().replace(/^\(((?:\+|00)\d+)\)/, '$1');
     if (/^(?:\+|00)/.test(bare)) return isPossiblePhoneNumber(bare.replace(/^00/, '+').replace('(0)', ''));
     return HOME.some((country) => isValidPhoneNumber(bare, country));
   },

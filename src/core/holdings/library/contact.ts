@@ -44,7 +44,6 @@ const PHONE = [
   'nå mig på',
   'mit nummer',
   'mitt nummer',
-  'my number',
   'meine nummer',
   'mobilnummeret',
   'mobilnumret',
@@ -285,7 +284,7 @@ export const CONTACT: readonly BuiltIn[] = [
     anchor: {
       by: 'pattern',
       pattern:
-        '(?<![\\p{L}\\p{N}_+])(?<!\\p{N}[.,:/–-])(?<!\\p{L}-)(?<![-#]\\p{N}{0,1}-)(?<!/)(?<!(?<![Pp]hone|[Tt]el|[Tt]lf|[Mm]obile?|[Tt]elefon|[Ff]ax)=)(?:(?:\\+|00)[1-9]\\d{0,2}[ .\\-/]{0,2}(?:\\(0?\\d{0,4}\\)[ .\\-]?)?\\d{1,9}(?:[ .\\-/]{1,2}?\\d{1,9}){1,5}|(?:\\+|00)[1-9]\\d{7,14}|\\(0?\\d{2,5}\\)[ .\\-]{0,2}\\d{2,5}(?:[ .\\-]\\d{2,5}){0,3}|0\\d{1,5}[ .\\-/–]{1,3}\\d{2,8}(?:[ .\\-]\\d{2,5}){0,4}(?:[ -]0)?|0\\d{8,11}|\\d{2}(?: \\d{2}){3}|\\d{4} \\d{4}|[2-9]\\d{7}|\\d{3}[-. ]\\d{3}[-. ]\\d{4}|\\d{3} \\d{2} \\d{3})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})(?! \\d{4}(?!\\d))',
+        '(?<![\\p{L}\\p{N}_+])(?<!\\p{N}[.,:/–-])(?<!\\p{L}-)(?<![-#]\\p{N}{0,1}-)(?<!/)(?<!(?<![Pp]hone|[Tt]el|[Tt]lf|[Mm]obile?|[Tt]elefon|[Ff]ax)=)(?:(?:\\+|00)[1-9]\\d{0,2}[ .\\-/]{0,2}(?:\\(0?\\d{0,4}\\)[ .\\-]?)?\\d{1,9}(?:[ .\\-/]{1,2}?\\d{1,9}){1,5}|(?:\\+|00)[1-9]\\d{7,14}|\\((?:\\+|00)[1-9]\\d{0,2}\\)[ .\\-]?\\d{2,4}(?:[ .\\-]?\\d{2,4}){1,4}|\\(0?\\d{2,5}\\)[ .\\-]{0,2}\\d{2,5}(?:[ .\\-]\\d{2,5}){0,3}|0\\d{1,5}[ .\\-/–]{1,3}\\d{2,8}(?:[ .\\-]\\d{2,5}){0,4}(?:[ -]0)?|0\\d{8,11}|\\d{2}(?: \\d{2}){3}|\\d{4} \\d{4}|[2-9]\\d{7}|\\d{3}[-. ]\\d{3}[-. ]\\d{4}|\\d{3} \\d{2} \\d{3})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})(?! \\d{4}(?!\\d))',
     },
     start: 0,
     checks: [
@@ -391,6 +390,7 @@ export const CONTACT: readonly BuiltIn[] = [
       'phone: ⟦(212) 555-2368⟧',
       '⟦+49 151 23456789⟧ or write',
       'Ring ⟦31415926⟧',
+      'Tlf. ⟦(+45) 32 14 55 66⟧',
       'Du kan ringe på ⟦21 37 48 59⟧.',
       'Write to hr@brindlestrait.example or ⟦32 14 55 00⟧',
       'Telefon ⟦0431-988 0⟧',
@@ -416,7 +416,7 @@ export const CONTACT: readonly BuiltIn[] = [
     id: 'person-name',
     name: 'Person’s name',
     category: 'identity',
-    source: 'Given and family names of eighteen languages; titles and labels',
+    source: 'Given and family names of some forty languages; titles and labels',
     about:
       'A name alone says little: it needs a title, a label, a known surname or another finding beside it.',
     anchor: {
