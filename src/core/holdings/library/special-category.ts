@@ -1,10 +1,5 @@
 import type { BuiltIn, Category } from '../detector.ts';
-
-const list = (text: string): string[] =>
-  text
-    .trim()
-    .split(/\s*[,\n]\s*/)
-    .filter((w) => w !== '');
+import { list } from './list.ts';
 
 /** Words by which a sentence is about somebody. */
 const SOMEBODY = list(`
