@@ -255,6 +255,28 @@ describe('the engine', () => {
     expect(nearMisses.map((n) => n.lacked)).toEqual(['is excluded', 'is excluded']);
   });
 
+  it('takes a common word within a name for part of the name', () => {
+    const engine = new Engine(
+      builtInDetectors().filter(({ id }) => id === 'person-name' || id === 'religious-belief'),
+    );
+    const text = 'Mr Christian Murphy called: he is a practising Christian.';
+    for (const nearMisses of [false, true]) {
+      const found = engine.detect({ text, segments: [] }, { nearMisses });
+      expect(found.findings.map((f) => [f.detector, text.slice(f.start, f.end)])).toEqual([
+        ['person-name', 'Christian Murphy'],
+        ['religious-belief', 'Christian'],
+      ]);
+      expect(found.findings[1]?.start).toBe(text.lastIndexOf('Christian'));
+      if (nearMisses)
+        expect(found.nearMisses.map((n) => n.lacked)).toContain('is part of what reads as Person’s name');
+    }
+  });
+
+  it('counts nothing from a share that no sum comes to', () => {
+    const engine = new Engine([own('sure', 'CR\\d{4}', { start: 12, keepFrom: 0.998 })]);
+    expect(engine.detect({ text: 'CR1000', segments: [] }).findings).toEqual([]);
+  });
+
   it('stops a detector that goes over its time, says where, and goes on with the others', () => {
     let clock = 0;
     const engine = new Engine([own('slow', 'S\\d{3}'), own('quick', 'Q\\d{3}')]);
