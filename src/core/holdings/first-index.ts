@@ -9,7 +9,7 @@ export function firstIndex(low: number, high: number, holds: (index: number) => 
   return from;
 }
 
-/** The first index in [low, high) of a rising row that has `least` or more. */
+/** As `firstIndex`, of a rising row: the first that has `least` or more. Where it is asked for all the time, a call for each step is too dear. */
 export function firstFrom(row: Int32Array, low: number, high: number, least: number): number {
   let [from, to] = [low, high];
   while (from < to) {

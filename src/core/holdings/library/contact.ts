@@ -31,8 +31,11 @@ booked
 
 const MONTH =
   '(?:[Jj]an(?:uary|uar|uari)?|JAN|[Ff]eb(?:ruary|ruar|ruari)?|FEB|[Mm]ar(?:ch|ts|s)?|MAR|[Mm]ärz|[Aa]pr(?:il)?|APR|[Mm]a[yji]|MAY|[Jj]un[ei]?|JUN|[Jj]ul[yi]?|JUL|[Aa]ug(?:ust|usti)?|AUG|[Ss]ep(?:t|tember)?|SEP|[Oo][kc]t(?:ober)?|OCT|[Nn]ov(?:ember)?|NOV|[Dd]e[czs](?:ember)?|DEC)\\.?';
+// Of a number that goes on they are only the beginning.
+const SIX_DIGITS =
+  '(?:\\d{2}(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\\d|3[01])|(?:0[1-9]|[12]\\d|3[01])(?:0[1-9]|1[0-2])\\d{2})';
 const DATE = bounded(
-  `(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:18|19|20)\\d{2}|\\d{2})|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d{2}|(?:18|19|20)\\d{2}([-/.])(?:0[1-9]|1[0-2])\\2(?:0[1-9]|[12]\\d|3[01])|(?:(?:19|20)\\d{2}|\\d{2})(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\\d|3[01])|(?:0[1-9]|[12]\\d|3[01])(?:0[1-9]|1[0-2])\\d{2}|(?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th|\\.)?(?: of)?[ -]${MONTH},?[ -](?:18|19|20)\\d{2}|${MONTH} (?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th)?,? (?:18|19|20)\\d{2}`,
+  `(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:18|19|20)\\d{2}|\\d{2})|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d{2}|(?:18|19|20)\\d{2}([-/.])(?:0[1-9]|1[0-2])\\2(?:0[1-9]|[12]\\d|3[01])|(?:19|20)\\d{2}(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\\d|3[01])|${SIX_DIGITS}(?![-+]\\d)|(?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th|\\.)?(?: of)?[ -]${MONTH},?[ -](?:18|19|20)\\d{2}|${MONTH} (?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th)?,? (?:18|19|20)\\d{2}`,
 );
 
 const EN_STREET =
@@ -368,7 +371,7 @@ virksomhed, firma, fartyg, schiff, by, stad, ort, stadt, varenavn, artikelname, 
       'Paris Agreement',
       'Jordan River cruise',
       'Alternatively, Emmet can be used',
-      'Martin Luther King Day is a holiday',
+      'Anna Holmqvist Day is a holiday',
       'Hope Ltd',
       'The ship Lady Hamilton left at noon',
       'Mein Sohn Nummer eins',
@@ -441,6 +444,7 @@ virksomhed, firma, fartyg, schiff, by, stad, ort, stadt, varenavn, artikelname, 
       'Born in Halmsund. Sailing 12/03/2024',
       'gültig bis 12.03.2030',
       'Born in Halmsund, ticket 850412',
+      'född 850412-1234',
       '[req-8f3a2b] GET /sailings/20241224',
     ],
   },
