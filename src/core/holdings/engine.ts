@@ -103,8 +103,10 @@ export class Engine {
       for (const entry of anchor.words) this.#addPhrase(ready, entry);
     } else {
       const fn = anchorFunction(anchor.name);
-      for (const word of fn.words)
-        this.#words.add({ text: word, whole: true, capital: true, of: { what: 'function', ready, fn } });
+      for (const text of fn.words)
+        this.#words.add({ text, whole: true, capital: true, of: { what: 'function', ready, fn } });
+      for (const text of fn.plainWords)
+        this.#words.add({ text, whole: true, capital: false, of: { what: 'function', ready, fn } });
       if (anchor.headings.length > 0)
         this.#headings.push({ ready, fn, phrases: new PhraseSet(anchor.headings) });
     }

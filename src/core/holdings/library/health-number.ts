@@ -1,4 +1,5 @@
 import type { BuiltIn } from '../detector.ts';
+import { list } from './list.ts';
 import { bounded, identityNumber, labelled } from './identity-number.ts';
 
 export const HEALTH_NUMBERS: readonly BuiltIn[] = [
@@ -24,20 +25,11 @@ export const HEALTH_NUMBERS: readonly BuiltIn[] = [
     body: '[A-Z]\\d{9}',
     check: 'KVNR',
     strength: 'medium',
-    labels: [
-      'krankenversichertennummer',
-      'krankenversichertennr',
-      'kvnr',
-      'kv-nummer',
-      'kv-nr',
-      'versichertennummer',
-      'versicherten-nr',
-      'versichertennr',
-      'krankenkasse',
-      'krankenversicherungsnummer',
-      'versicherungsnummer',
-      'gesundheitskarte',
-    ],
+    labels: list(`
+krankenversichertennummer, krankenversichertennr, kvnr, kv-nummer, kv-nr, versichertennummer
+versicherten-nr, versichertennr, krankenkasse, krankenversicherungsnummer, versicherungsnummer
+gesundheitskarte
+`),
     source: 'SGB V, § 290',
     good: ['A123456780'],
     bad: ['A123456781'],
@@ -88,19 +80,12 @@ export const HEALTH_NUMBERS: readonly BuiltIn[] = [
     source: 'Decision S2 of the Administrative Commission (2010/C 106/09); EN 1867',
     anchor: { by: 'pattern', pattern: bounded('80\\d{3}[ ]?\\d{5}[ ]?\\d{5}[ ]?\\d{5}|80\\d{18}') },
     start: 0,
-    context: labelled([
-      'ehic',
-      'ghic',
-      'health card',
-      'health insurance card',
-      'sygesikringskort',
-      'det blå eu-sygesikringskort',
-      'eu-kort',
-      'försäkringskort',
-      'krankenversicherungskarte',
-      'kennnummer der karte',
-      'karte',
-    ]),
+    context: labelled(
+      list(`
+ehic, ghic, health card, health insurance card, sygesikringskort, det blå eu-sygesikringskort, eu-kort
+försäkringskort, krankenversicherungskarte, kennnummer der karte, karte
+`),
+    ),
     competes: true,
     examples: ['EHIC ⟦80208000010123456789⟧'],
     counterExamples: ['Order 80208000010123456789', '80208000010123456789'],
@@ -113,20 +98,12 @@ export const HEALTH_NUMBERS: readonly BuiltIn[] = [
     source: 'WHO ICD-10',
     anchor: { by: 'pattern', pattern: bounded('D?[A-TV-Z]\\d{2}(?:\\.\\d{1,2})?') },
     start: -4,
-    context: labelled([
-      'icd',
-      'icd-10',
-      'icd10',
-      'diagnosis',
-      'diagnosis code',
-      'diagnoses',
-      'diagnosekode',
-      'diagnose',
-      'diagnos',
-      'diagnoskod',
-      'diagnoseschlüssel',
-      'diagnosen',
-    ]).map((c) => (c.steps === 5 ? { ...c, within: 25, steps: 6 } : c)),
+    context: labelled(
+      list(`
+icd, icd-10, icd10, diagnosis, diagnosis code, diagnoses, diagnosekode, diagnose, diagnos, diagnoskod
+diagnoseschlüssel, diagnosen
+`),
+    ).map((c) => (c.steps === 5 ? { ...c, within: 25, steps: 6 } : c)),
     competes: true,
     mask: 'all',
     examples: ['Diagnosis (ICD-10): ⟦E11.9⟧', 'Diagnose: ⟦F32.1⟧'],

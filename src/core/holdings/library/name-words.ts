@@ -9,16 +9,59 @@ mme mlle monsieur madame sr sra srta señor señora dott sig signora pan pani
 
 /** Written before the first name of somebody who is spoken of by it alone. */
 export const RELATIONS = list(`
-son daughter wife husband brother sister colleague pupil patient søn datter kone bror søster kollega elev eleven patienten
-dotter fru syster sambo kollegan sohn tochter bruder schwester kollege kollegin patientin schüler schülerin
+son daughter wife husband brother sister mother father mum dad partner fiancé fiancée boyfriend girlfriend nephew niece
+grandson granddaughter colleague pupil patient toddler baby søn sønnen datter datteren kone mand bror søster kollega elev
+eleven patienten kæreste samlever barnebarn dotter dottern sonen fru man syster sambo kollegan barnbarn sohn tochter bruder
+schwester kollege kollegin patientin schüler schülerin freund freundin enkel enkelin barnet kind
 `);
 
 /** Written before the first name of whoever a letter is to, with a comma behind it. */
-export const GREETINGS = list('dear hi hello hey kære hej kära hallo liebe lieber moin');
+export const GREETINGS = list(
+  'dear hi hello hey kære hej kära hallo liebe lieber moin hejsa tjena goddag servus hei',
+);
 
 /** Written at the end of a letter, before the first name of whoever wrote it. */
 export const FAREWELLS = list(`
-regards sincerely thanks cheers yours faithfully hilsen mvh hälsningar hälsning tack tak grüße gruß vh vänligen
+regards sincerely thanks cheers yours faithfully wishes truly hilsen hilsner mvh hälsningar hälsning tack tak grüße grüßen
+gruß gruss grüsse vh vänligen hilsenen respectfully cordially
+`);
+
+/** Labels of a name or a part of it. */
+export const NAME_PARTS = list(`
+name navn namn vorname nachname fornavn efternavn förnamn efternamn surname forename firstname lastname fullname familienname
+rufname geburtsname pigenavn kaldenavn mellemnavn mellannamn zuname
+`);
+
+/** Labels of what somebody is: before a colon, they name somebody. */
+export const PEOPLE_LABELS = list(`
+passenger passager passagerer passagerare fahrgast patient patienten patientin kunde kunden kund customer client klient
+kontaktperson contact kontakt ansprechpartner ansprechpartnerin employee medarbejder medarbetare mitarbeiter mitarbeiterin
+anställd ansat signed underskrift underskrevet unterschrift undertecknat unterzeichnet witness witnesses vidne vidner vittne
+zeuge zeugin zeugen teacher lærer lärare lehrer lehrerin guardian værge vårdnadshavare tenant lejer hyresgäst mieter mieterin
+applicant ansøger sökande bewerber bewerberin driver fører chauffør förare fahrer fahrerin captain kaptajn kapten kapitän
+purser bosun doctor læge läkare arzt ärztin physician nurse author forfatter författare autor verfasser manager leder chef
+supervisor organiser organizer attendee attendees deltager deltagere deltagare teilnehmer participants present fraværende
+apologies afbud indehaver innehavare inhaber holder cardholder owner ejer ägare eigentümer halter member medlem mitglied guest
+gæst gäst gast kin pårørende anhörig angehöriger angehörige mother father mor far moder fader mutter vater parent forælder
+förälder child barn kind pupil elev schüler schülerin student reporter melder anmelder anmälare handler sagsbehandler
+handläggare sachbearbeiter sachbearbeiterin claimant klager klagande kläger defendant tiltalte svarande beklagter recipient
+modtager mottagare empfänger sender afsender avsändare absender assignee responsible ansvarlig ansvarig verantwortlich steward
+crew seafarer seaman sømand sjöman seemann reported prepared approved checked witnessed completed submitted requested handled
+issued received written oplyst anmeldt godkendt udfyldt udarbejdet modtaget anmäld godkänd upprättad mottagen gemeldet
+erstellt genehmigt ausgefüllt geprüft
+`);
+
+/** Words that a letter is to, or from, when it is to nobody by name; and what firms are called by. */
+export const NOBODY = list(`
+sir sirs madam all team everyone everybody colleague colleagues customer customers guest guests passenger passengers member
+members friend friends parents parent student students staff crew recruiter recipient hiring diary santa world there folks
+support service services sales office bookings reception administration finance accounts department board kunde kunder kunden
+kundin kund gæst gæster gäst gäster gast gäste kollega kolleger kollegor kollegen kolleginnen kollege alle allesammen venner
+vänner freunde freundinnen medlem medlemmer medlemmar mitglied mitglieder forældre föräldrar eltern damen herren herre dame
+damer interessenten team teamet holdet personale personal kundeservice kundtjänst kundenservice passagerservice rederi
+redaktion redaktionen verwaltung personalabteilung personalafdelingen borger borgere läsare læser leser leserinnen
+medarbejdere medarbejder medarbetare mitarbeiter mitarbeiterinnen sponsor sponsors investor partner partners neighbour
+neighbours nachbarn naboer grannar danmark sverige deutschland tyskland england europe
 `);
 
 /** Written before a name in forms and letters; never part of one. */

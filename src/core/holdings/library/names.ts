@@ -7,3 +7,5 @@ import names from './names.json' with { type: 'json' };
  */
 export const FIRST_NAMES: readonly string[] = names.first.split(' ');
 export const SURNAMES: readonly string[] = names.last.split(' ');
+/** First names so frequent where English, Danish, Swedish or German is spoken that any surname may follow. */
+export const FREQUENT_FIRST_NAMES: readonly string[] = names.frequent.split(' ');

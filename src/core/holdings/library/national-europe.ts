@@ -1,3 +1,4 @@
+import { list } from './list.ts';
 import { identityNumber } from './identity-number.ts';
 
 export const EUROPE = [
@@ -9,22 +10,11 @@ export const EUROPE = [
     check: 'DE.idnr',
     strength: 'medium',
     bare: -1,
-    labels: [
-      'steuer-id',
-      'steuer id',
-      'steuerid',
-      'idnr',
-      'id-nr',
-      'steueridentifikationsnummer',
-      'steuerliche identifikationsnummer',
-      'identifikationsnummer',
-      'steuer-idnr',
-      'steuer-identifikationsnummer',
-      'tin',
-      'tax id',
-      'steuer-identnummer',
-      'steuer ident',
-    ],
+    labels: list(`
+steuer-id, steuer id, steuerid, idnr, id-nr, steueridentifikationsnummer
+steuerliche identifikationsnummer, identifikationsnummer, steuer-idnr, steuer-identifikationsnummer
+tin, tax id, steuer-identnummer, steuer ident
+`),
     source: 'Abgabenordnung, § 139b',
     good: ['36 574 261 809', '36574261809'],
     bad: ['36574261808'],
@@ -36,18 +26,10 @@ export const EUROPE = [
     body: '\\d{2} ?\\d{6} ?[A-Z] ?\\d{3}',
     check: 'DE.svnr',
     strength: 'strong',
-    labels: [
-      'sozialversicherungsnummer',
-      'rentenversicherungsnummer',
-      'sv-nummer',
-      'svnr',
-      'sv-nr',
-      'rvnr',
-      'versicherungsnummer',
-      'rv-nummer',
-      'sozialversicherungs-nr',
-      'sozialversicherungsnr',
-    ],
+    labels: list(`
+sozialversicherungsnummer, rentenversicherungsnummer, sv-nummer, svnr, sv-nr, rvnr
+versicherungsnummer, rv-nummer, sozialversicherungs-nr, sozialversicherungsnr
+`),
     source: 'SGB VI, § 147; VKVV § 2',
     good: ['15 070649 C 103', '15070649C103'],
     bad: ['15071349C103'],
@@ -70,17 +52,10 @@ export const EUROPE = [
     country: 'DE',
     body: '(?=[A-Z]{1,8}\\d)[LMNPRTVWXYCFGHJK][CFGHJKLMNPRTVWXYZ0-9]{8}\\d?',
     strength: 'weak',
-    labels: [
-      'personalausweis',
-      'personalausweisnummer',
-      'ausweisnummer',
-      'ausweis-nr',
-      'ausweisnr',
-      'ausweis',
-      'personalausweis-nr',
-      'perso',
-      'identity card',
-    ],
+    labels: list(`
+personalausweis, personalausweisnummer, ausweisnummer, ausweis-nr, ausweisnr, ausweis
+personalausweis-nr, perso, identity card
+`),
     source: 'Personalausweisverordnung, Anhang 1; ICAO Doc 9303',
     good: ['T220001293', 'L01X00T471'],
     bad: [],

@@ -1,3 +1,4 @@
+import { list } from './list.ts';
 import { identityNumber } from './identity-number.ts';
 
 export const NORDIC = [
@@ -9,18 +10,9 @@ export const NORDIC = [
     date: 'ddmmyyxxxx',
     strength: 'strong',
     bare: -2.5,
-    labels: [
-      'cpr',
-      'cpr-nr',
-      'cprnr',
-      'cpr-nummer',
-      'cprnummer',
-      'cpr no',
-      'personnummer',
-      'personnr',
-      'personal id',
-      'cpr number',
-    ],
+    labels: list(`
+cpr, cpr-nr, cprnr, cpr-nummer, cprnummer, cpr no, personnummer, personnr, personal id, cpr number
+`),
     source: 'Lov om Det Centrale Personregister (LBK 1010/2023), § 3',
     good: ['010180-1234', '2110621234', '290200-1233'],
     bad: ['311180-1234', '300299-1234', '001180-1234'],
@@ -34,17 +26,10 @@ export const NORDIC = [
     check: 'SE personnummer',
     strength: 'strong',
     bare: -2,
-    labels: [
-      'personnummer',
-      'personnr',
-      'pnr',
-      'person nr',
-      'person-nr',
-      'samordningsnummer',
-      'personal identity number',
-      'swedish id',
-      'p-nr',
-    ],
+    labels: list(`
+personnummer, personnr, pnr, person nr, person-nr, samordningsnummer, personal identity number
+swedish id, p-nr
+`),
     source: 'Folkbokföringslag (1991:481), 18 §; SKV 704',
     good: ['880320-0016', '19811218-9876', '8112189876'],
     bad: ['880320-0018', '19811218-9875'],

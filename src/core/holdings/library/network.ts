@@ -1,42 +1,12 @@
 import type { BuiltIn } from '../detector.ts';
+import { list } from './list.ts';
 import { bounded, labelled, LOOKALIKE_WORDS } from './identity-number.ts';
 
-const VERSION = [
-  'version',
-  'versions',
-  'ver',
-  'v',
-  'release',
-  'releases',
-  'build',
-  'firmware',
-  'update',
-  'upgrade',
-  'upgraded',
-  'udgave',
-  'utgåva',
-  'fassung',
-  'section',
-  'afsnit',
-  'avsnitt',
-  'abschnitt',
-  'kapitel',
-  'chapter',
-  'clause',
-  'paragraph',
-  'driver',
-  'software',
-  'patch',
-  'oid',
-  'schema',
-  'api',
-  'package',
-  'library',
-  'rev',
-  'assembly',
-  'assemblyversion',
-  'fileversion',
-];
+const VERSION = list(`
+version, versions, ver, v, release, releases, build, firmware, update, upgrade, upgraded, udgave
+utgåva, fassung, section, afsnit, avsnitt, abschnitt, kapitel, chapter, clause, paragraph, driver
+software, patch, oid, schema, api, package, library, rev, assembly, assemblyversion, fileversion
+`);
 
 export const NETWORK: readonly BuiltIn[] = [
   {
@@ -66,33 +36,10 @@ export const NETWORK: readonly BuiltIn[] = [
       {
         where: 'before',
         within: 40,
-        words: [
-          'ip',
-          'ipv4',
-          'ip address',
-          'ip-address',
-          'ip-adresse',
-          'ip-adress',
-          'client',
-          'host',
-          'server',
-          'from',
-          'fra',
-          'från',
-          'von',
-          'source',
-          'src',
-          'dst',
-          'remote',
-          'addr',
-          'address',
-          'login',
-          'ping',
-          'gateway',
-          'dns',
-          'client_ip',
-          'forwarded',
-        ],
+        words: list(`
+ip, ipv4, ip address, ip-address, ip-adresse, ip-adress, client, host, server, from, fra, från, von
+source, src, dst, remote, addr, address, login, ping, gateway, dns, client_ip, forwarded
+`),
         steps: 3,
       },
       { where: 'heading', within: 1, words: ['ip', 'ipv4', 'address', 'client', 'host', 'remote'], steps: 3 },
@@ -228,24 +175,10 @@ export const NETWORK: readonly BuiltIn[] = [
       {
         where: 'before',
         within: 40,
-        words: [
-          'position',
-          'gps',
-          'coordinates',
-          'koordinater',
-          'koordinaten',
-          'location',
-          'lat',
-          'lon',
-          'latitude',
-          'longitude',
-          'placering',
-          'standort',
-          'plats',
-          'geo',
-          'lat/lon',
-          'latlng',
-        ],
+        words: list(`
+position, gps, coordinates, koordinater, koordinaten, location, lat, lon, latitude, longitude
+placering, standort, plats, geo, lat/lon, latlng
+`),
         steps: 3,
       },
       {
@@ -257,24 +190,10 @@ export const NETWORK: readonly BuiltIn[] = [
       {
         where: 'before',
         within: 30,
-        words: [
-          'price',
-          'rate',
-          'rates',
-          'ratio',
-          'ratios',
-          'mean',
-          'average',
-          'values',
-          'range',
-          'interval',
-          'weights',
-          'score',
-          'kurs',
-          'vector',
-          'p',
-          'loss',
-        ],
+        words: list(`
+price, rate, rates, ratio, ratios, mean, average, values, range, interval, weights, score, kurs
+vector, p, loss
+`),
         steps: -4,
       },
     ],
@@ -318,24 +237,10 @@ export const NETWORK: readonly BuiltIn[] = [
       {
         where: 'before',
         within: 40,
-        words: [
-          'idfa',
-          'idfv',
-          'gaid',
-          'aaid',
-          'advertising id',
-          'advertising identifier',
-          'device id',
-          'deviceid',
-          'device',
-          'visitor id',
-          'client id',
-          'android id',
-          'enheds-id',
-          'enhets-id',
-          'geräte-id',
-          'ad id',
-        ],
+        words: list(`
+idfa, idfv, gaid, aaid, advertising id, advertising identifier, device id, deviceid, device
+visitor id, client id, android id, enheds-id, enhets-id, geräte-id, ad id
+`),
         steps: 5.5,
       },
       {

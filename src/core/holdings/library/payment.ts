@@ -1,47 +1,25 @@
+import { IBAN_LENGTHS } from '../check-digit.ts';
 import type { BuiltIn } from '../detector.ts';
+import { list } from './list.ts';
 import { bounded, identityNumber, labelled, LOOKALIKE_WORDS } from './identity-number.ts';
 
-const CARD_WORDS = [
-  'card',
-  'card no',
-  'card number',
-  'credit card',
-  'debit card',
-  'payment card',
-  'visa',
-  'mastercard',
-  'amex',
-  'american express',
-  'maestro',
-  'dankort',
-  'pan',
-  'cc',
-  'ccn',
-  'kort',
-  'kortnummer',
-  'kortnr',
-  'kreditkort',
-  'betalingskort',
-  'betalkort',
-  'bankkort',
-  'betalkortsnummer',
-  'kreditkarte',
-  'kreditkartennummer',
-  'karte',
-  'kartennummer',
-  'kreditkartennr',
-  'carte',
-  'tarjeta',
-  'carta',
-  'expires',
-  'exp',
-  'expiry',
-  'cvv',
-  'cvc',
-  'udløb',
-  'utgår',
-  'gültig',
-];
+const CARD_WORDS = list(`
+card, card no, card number, credit card, debit card, payment card, visa, mastercard, amex
+american express, maestro, dankort, pan, cc, ccn, kort, kortnummer, kortnr, kreditkort, betalingskort
+betalkort, bankkort, betalkortsnummer, kreditkarte, kreditkartennummer, karte, kartennummer
+kreditkartennr, carte, tarjeta, carta, expires, exp, expiry, cvv, cvc, udløb, utgår, gültig
+`);
+
+/** By the length that a country's numbers have, in groups or not: what follows is no part of it. */
+const IBAN = `(?<![\\p{L}\\p{N}])(?:${[...new Set(Object.values(IBAN_LENGTHS))]
+  .sort((a, b) => b - a)
+  .map((length) => {
+    const countries = Object.keys(IBAN_LENGTHS).filter((c) => IBAN_LENGTHS[c] === length);
+    return `(?:${countries.join('|')})\\d{2}(?:[ \\u00a0-]?[A-Z0-9]){${length - 4}}`;
+  })
+  .join(
+    '|',
+  )})(?![\\p{L}\\p{N}])|(?<=(?:iban|IBAN|Iban)[:.]? ?)[a-z]{2}\\d{2}[a-z0-9]{11,30}(?![\\p{L}\\p{N}])`;
 
 export const PAYMENT: readonly BuiltIn[] = [
   {
@@ -111,8 +89,7 @@ export const PAYMENT: readonly BuiltIn[] = [
     source: 'ISO 13616-1; SWIFT IBAN registry (length by country, check MOD 97-10)',
     anchor: {
       by: 'pattern',
-      pattern:
-        '(?<![\\p{L}\\p{N}])[A-Z]{2}\\d{2}(?:[ -]?[A-Z0-9]{4}){2,7}(?:[ -]?[A-Z0-9]{1,4})?(?![\\p{L}\\p{N}])|(?<=(?:iban|IBAN|Iban)[:.]? ?)[A-Za-z]{2}\\d{2}(?: ?[A-Za-z0-9]{4}){2,7}(?: ?[A-Za-z0-9]{1,4})?(?![\\p{L}\\p{N}])',
+      pattern: IBAN,
     },
     start: 6,
     checks: [{ check: 'check digit', by: 'IBAN', passes: 0, fails: 'drop' }],
@@ -134,6 +111,9 @@ export const PAYMENT: readonly BuiltIn[] = [
       '⟦SE45 5000 0000 0583 9825 7466⟧',
       '⟦FR14 2004 1010 0505 0001 3M02 606⟧',
       '⟦MT84MALT011000012345MTLCAST001S⟧',
+      'IBAN ⟦DK50 0040 0440 1162 43⟧ BIC NDEADKKK',
+      'IBAN ⟦NO93 8601 1117 947⟧ 2000 kr',
+      'iban: ⟦gb82west12345698765432⟧',
     ],
     counterExamples: [
       'IBAN: GB82 WEST 1234 5698 7654 33',
@@ -215,22 +195,10 @@ export const PAYMENT: readonly BuiltIn[] = [
     },
     start: -3,
     context: labelled(
-      [
-        'reg',
-        'reg nr',
-        'reg-nr',
-        'reg.nr',
-        'regnr',
-        'reg konto',
-        'reg kontonr',
-        'konto',
-        'kontonr',
-        'kontonummer',
-        'lønkonto',
-        'nemkonto',
-        'bankkonto',
-        'bankkontonummer',
-      ],
+      list(`
+reg, reg nr, reg-nr, reg.nr, regnr, reg konto, reg kontonr, konto, kontonr, kontonummer, lønkonto
+nemkonto, bankkonto, bankkontonummer
+`),
       LOOKALIKE_WORDS,
     ),
     competes: true,
@@ -265,18 +233,10 @@ export const PAYMENT: readonly BuiltIn[] = [
     },
     start: -3,
     context: labelled(
-      [
-        'clearing',
-        'clearingnr',
-        'clearingnummer',
-        'clearing- och kontonummer',
-        'clearing och kontonummer',
-        'kontonummer',
-        'konto',
-        'bankkonto',
-        'lönekonto',
-        'kontonr',
-      ],
+      list(`
+clearing, clearingnr, clearingnummer, clearing- och kontonummer, clearing och kontonummer, kontonummer
+konto, bankkonto, lönekonto, kontonr
+`),
       LOOKALIKE_WORDS,
     ),
     competes: true,
@@ -354,29 +314,10 @@ export const PAYMENT: readonly BuiltIn[] = [
     check: 'EU VAT',
     strength: 'medium',
     category: 'finance',
-    labels: [
-      'vat',
-      'vat no',
-      'vat number',
-      'vat id',
-      'vat reg',
-      'moms',
-      'momsnr',
-      'momsnummer',
-      'momsregistreringsnummer',
-      'ust-id',
-      'ustid',
-      'ust-idnr',
-      'ust-id-nr',
-      'ustidnr',
-      'umsatzsteuer',
-      'umsatzsteuer-id',
-      'tva',
-      'iva',
-      'btw',
-      'uid',
-      'eori',
-    ],
+    labels: list(`
+vat, vat no, vat number, vat id, vat reg, moms, momsnr, momsnummer, momsregistreringsnummer, ust-id
+ustid, ust-idnr, ust-id-nr, ustidnr, umsatzsteuer, umsatzsteuer-id, tva, iva, btw, uid, eori
+`),
     source: 'Directive 2006/112/EC, art. 215; VIES',
     good: ['DE136695976', 'SE556703748501', 'ATU13585627'],
     bad: ['DE136695978', 'ATU13585626'],

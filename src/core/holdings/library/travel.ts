@@ -1,113 +1,27 @@
 import type { BuiltIn } from '../detector.ts';
+import { list } from './list.ts';
 import { bounded, labelled, LOOKALIKE_WORDS } from './identity-number.ts';
 
-const PASSPORT = [
-  'passport',
-  'passport no',
-  'passport number',
-  'passport nr',
-  'pas',
-  'pasnr',
-  'pasnummer',
-  'pas nr',
-  'pas nummer',
-  'pass',
-  'passnummer',
-  'passnr',
-  'pass nr',
-  'reisepass',
-  'reisepassnummer',
-  'reisepass nr',
-  'reisepassnr',
-  'travel document',
-  'passeport',
-  'pasaporte',
-  'passaporto',
-  'paspoort',
-  'paszport',
-];
-const LICENCE = [
-  'driving licence',
-  'driving licence no',
-  'driving licence number',
-  'driver licence',
-  'driver license',
-  'driver’s license',
-  "driver's license",
-  'drivers license',
-  'driver’s licence',
-  'license number',
-  'licence number',
-  'licence no',
-  'license no',
-  'kørekort',
-  'kørekortnummer',
-  'kørekortnr',
-  'kørekort nr',
-  'körkort',
-  'körkortsnummer',
-  'körkortsnr',
-  'führerschein',
-  'führerscheinnummer',
-  'führerschein nr',
-  'führerscheinnr',
-  'fahrerlaubnis',
-  'permis de conduire',
-  'dl',
-  'dvla',
-];
-const PLATE = [
-  'plate',
-  'plates',
-  'number plate',
-  'licence plate',
-  'license plate',
-  'registration',
-  'registration number',
-  'reg',
-  'reg no',
-  'reg number',
-  'reg nr',
-  'vrm',
-  'vehicle',
-  'car',
-  'car reg',
-  'van',
-  'lorry',
-  'truck',
-  'motorbike',
-  'nummerplade',
-  'nummerpladen',
-  'registreringsnummer',
-  'reg.nr',
-  'regnr',
-  'regnummer',
-  'bil',
-  'bilen',
-  'køretøj',
-  'varevogn',
-  'lastbil',
-  'registreringsskylt',
-  'skylt',
-  'fordon',
-  'kennzeichen',
-  'kfz',
-  'kfz-kennzeichen',
-  'amtliches kennzeichen',
-  'auto',
-  'wagen',
-  'pkw',
-  'lkw',
-  'fahrzeug',
-  'nummernschild',
-  'parked',
-  'parkeret',
-  'parkerad',
-  'geparkt',
-  'immatriculation',
-  'matrícula',
-  'targa',
-];
+const PASSPORT = list(`
+passport, passport no, passport number, passport nr, pas, pasnr, pasnummer, pas nr, pas nummer, pass
+passnummer, passnr, pass nr, reisepass, reisepassnummer, reisepass nr, reisepassnr, travel document
+passeport, pasaporte, passaporto, paspoort, paszport
+`);
+const LICENCE = list(`
+driving licence, driving licence no, driving licence number, driver licence, driver license
+driver’s license, driver's license, drivers license, driver’s licence, license number, licence number
+licence no, license no, kørekort, kørekortnummer, kørekortnr, kørekort nr, körkort, körkortsnummer
+körkortsnr, führerschein, führerscheinnummer, führerschein nr, führerscheinnr, fahrerlaubnis
+permis de conduire, dl, dvla
+`);
+const PLATE = list(`
+plate, plates, number plate, licence plate, license plate, registration, registration number, reg
+reg no, reg number, reg nr, vrm, vehicle, car, car reg, van, lorry, truck, motorbike, nummerplade
+nummerpladen, registreringsnummer, reg.nr, regnr, regnummer, bil, bilen, køretøj, varevogn, lastbil
+registreringsskylt, skylt, fordon, kennzeichen, kfz, kfz-kennzeichen, amtliches kennzeichen, auto
+wagen, pkw, lkw, fahrzeug, nummernschild, parked, parkeret, parkerad, geparkt, immatriculation
+matrícula, targa
+`);
 
 function plate(
   id: string,
@@ -317,18 +231,12 @@ export const TRAVEL: readonly BuiltIn[] = [
       { check: 'check digit', by: 'VIN', passes: 3, fails: -1 },
       { check: 'does not match', pattern: '^\\d+$', passes: 0, fails: 'drop' },
     ],
-    context: labelled([
-      'vin',
-      'chassis',
-      'chassis no',
-      'stelnummer',
-      'stelnr',
-      'chassinummer',
-      'fahrgestellnummer',
-      'fin',
-      'fahrzeug-identifizierungsnummer',
-      'vehicle identification',
-    ]),
+    context: labelled(
+      list(`
+vin, chassis, chassis no, stelnummer, stelnr, chassinummer, fahrgestellnummer, fin
+fahrzeug-identifizierungsnummer, vehicle identification
+`),
+    ),
     competes: true,
     examples: ['VIN ⟦1M8GDM9AXKP042788⟧', 'Stelnummer: ⟦WVWZZZ1JZ3W386752⟧'],
     counterExamples: ['hash 1M8GDM9AXKP042789', 'Build 1M8GDM9AXKP042788'],

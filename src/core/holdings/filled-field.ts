@@ -1,0 +1,21 @@
+import type { AnchorFunction } from './anchor-function.ts';
+import { trimmed } from './trimmed.ts';
+
+/** What was written into a field, whole. */
+export const FILLED_FIELD: AnchorFunction = {
+  words: [],
+  plainWords: [],
+  at: () => undefined,
+  cell: (text, start, end) => {
+    const [a, b] = trimmed(text, start, end);
+    const value = text.slice(a, b);
+    if (
+      b - a < 2 ||
+      /^(?:no|none|nej|ingen|nein|keine?|n\/?a|null|undefined|false|true|yes|ja|-+|\?+|unknown|ukendt|okänd|unbekannt|nil|0)\.?$/i.test(
+        value,
+      )
+    )
+      return undefined;
+    return { start: a, end: b, steps: [{ words: 'a filled field', steps: 0 }] };
+  },
+};
