@@ -114,6 +114,14 @@ export class Surroundings {
     return listed(low < high ? tokenize(this.text, low, high) : []);
   }
 
+  /** Where brackets open right behind the match; -1 where none do. */
+  get bracket(): number {
+    const { text, end, high } = this;
+    const at = text.charCodeAt(end) === 32 ? end + 1 : end;
+    const unit = at < high ? text.charCodeAt(at) : 0;
+    return unit === 40 || unit === 91 ? at : -1;
+  }
+
   get heading(): TokenSpan {
     return (this.#heading ??= listed(
       this.segment?.heading === undefined ? [] : headingTokens(this.segment.heading),
@@ -221,12 +229,16 @@ interface Found {
 export const asksForDigit = (c: CompiledContext): boolean =>
   c.needsDigit && c.of.where === 'around' && !c.phrases;
 
+/** Whether it names what the match is: of all labels, the nearest counts. */
+const isLabel = (where: Context['where']) =>
+  where === 'before' || where === 'heading' || where === 'brackets';
+
 /** The most that such contexts can add, whatever stands around. */
 export function mostOf(contexts: readonly Context[]): number {
   let nearest = 0;
   let most = 0;
   for (const c of contexts)
-    if (c.where === 'before' || c.where === 'heading') nearest = Math.max(nearest, c.steps);
+    if (isLabel(c.where)) nearest = Math.max(nearest, c.steps);
     else most += Math.max(0, c.steps);
   return nearest + most;
 }
@@ -238,7 +250,7 @@ export function mostAround(contexts: readonly CompiledContext[], around: Surroun
   for (const c of contexts) {
     const { steps } = c.of;
     if (steps <= 0 || !mayBeMet(c, around)) continue;
-    if (c.of.where === 'before' || c.of.where === 'heading') nearest = Math.max(nearest, steps);
+    if (isLabel(c.of.where)) nearest = Math.max(nearest, steps);
     else most += steps;
   }
   return nearest + most;
@@ -257,13 +269,13 @@ export function mostNear(
   for (const c of contexts) {
     const { steps, where, within } = c.of;
     if (steps <= 0 || where === 'heading') continue;
-    const isNear = where === 'before' || where === 'after' || where === 'around';
+    const isNear = where === 'before' || where === 'after' || where === 'around' || where === 'brackets';
     const isMet =
       !isNear ||
       (c.phrases && row.hasBegun(c.phrases.number)) ||
       (c.pattern && mayStart(c, text, from - within, to + within));
     if (!isMet) continue;
-    if (where === 'before') nearest = Math.max(nearest, steps);
+    if (isLabel(where)) nearest = Math.max(nearest, steps);
     else most += steps;
   }
   return nearest + most;
@@ -285,6 +297,8 @@ function mayBeMet(c: CompiledContext, around: Surroundings): boolean {
       return isBefore();
     case 'after':
       return isAfter();
+    case 'brackets':
+      return around.bracket >= 0 && isAfter();
     case 'around':
       return asksForDigit(c) ? around.hasDigit(within) : isBefore() || isAfter();
     default:
@@ -331,6 +345,13 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
         if (found) steps.push({ words: `${found.words} ${chars(found.distance)} after`, steps: worth });
         break;
       }
+      case 'brackets': {
+        if (around.bracket < 0) break;
+        const found = firstAfter(c, around, within);
+        if (found && isWithinBrackets(around, found))
+          label({ words: found.words, distance: 0.25 }, c.of, 'in brackets after it');
+        break;
+      }
       case 'around': {
         const before = lastBefore(c, around, within);
         const after = firstAfter(c, around, within);
@@ -362,6 +383,10 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
   }
   return nearest ? [nearest.step, ...steps] : steps;
 }
+
+/** Whether the brackets behind the match have not closed before what was found. */
+const isWithinBrackets = ({ text, end, bracket }: Surroundings, { distance }: Found) =>
+  end + distance > bracket && !/[)\]]/.test(text.slice(bracket, end + distance));
 
 const chars = (n: number) => (n === 1 ? '1 character' : `${n} characters`);
 const quoted = (words: string) => `“${words}”`;

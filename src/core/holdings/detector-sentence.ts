@@ -46,7 +46,10 @@ function anchorWords(of: PatternDetector): Pick<DetectorLine, 'words' | 'code' |
       rest: `${anchor.ignoreCase ? ', in capitals or not' : ''}${body === undefined ? '' : ', and is no part of a longer word or number'}${alone}`,
     };
   }
-  if (anchor.by === 'words') return { words: `${some(anchor.words)}${alone}` };
+  if (anchor.by === 'words')
+    return anchor.pattern === undefined
+      ? { words: `${some(anchor.words)}${alone}` }
+      : { words: `${some(anchor.words)}, or what is written like `, code: anchor.pattern, rest: alone };
   const cells =
     anchor.headings.length > 0 ? `, or what stands under a heading such as ${some(anchor.headings, 5)}` : '';
   const words =
@@ -118,6 +121,8 @@ export function contextWords(c: Context): string {
       return `${what} at most ${c.within} characters ${c.where} it`;
     case 'around':
       return `${what} at most ${c.within} characters away`;
+    case 'brackets':
+      return `${what} in brackets right after it`;
     case 'heading':
       return `${what} in the heading of its column or the name of its field`;
     default:

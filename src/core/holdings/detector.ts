@@ -13,8 +13,11 @@ export const DetectorId = z
 export const Anchor = z.discriminatedUnion('by', [
   /** A regular expression (ECMAScript, flag `u`); the whole match is the value, so what only leads to it stands in a lookbehind. */
   z.object({ by: z.literal('pattern'), pattern: PatternText, ignoreCase: z.boolean().default(false) }),
-  /** Whole words; one that ends in `*` matches every word that begins so, one with a capital only words with one. */
-  z.object({ by: z.literal('words'), words: Words }),
+  /**
+   * Whole words; one that ends in `*` matches every word that begins so, one with a capital only words with one. Or
+   * what the pattern matches, in capitals or not.
+   */
+  z.object({ by: z.literal('words'), words: Words, pattern: PatternText.optional() }),
   /** One of the engine's own. */
   z.object({
     by: z.literal('function'),
@@ -49,9 +52,21 @@ export const Check = z.discriminatedUnion('check', [
 ]);
 export type Check = z.infer<typeof Check>;
 
-export const PLACES = ['before', 'after', 'around', 'line', 'sentence', 'cell', 'heading'] as const;
+export const PLACES = [
+  'before',
+  'after',
+  'brackets',
+  'around',
+  'line',
+  'sentence',
+  'cell',
+  'heading',
+] as const;
 export const Context = z.object({
-  /** `heading` is a column's heading or a field's name. Of what stands before, after or in the heading, only the nearest counts. */
+  /**
+   * `heading` is a column's heading or a field's name, `brackets` are those that open right behind the match. Of what
+   * stands before it, in its brackets or in the heading, only the nearest counts.
+   */
   where: z.enum(PLACES),
   /** Characters, for before, after and around. */
   within: z.int().min(1).max(400).default(60),

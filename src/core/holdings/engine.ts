@@ -101,6 +101,7 @@ export class Engine {
       this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
     } else if (anchor.by === 'words') {
       for (const entry of anchor.words) this.#addPhrase(ready, entry);
+      if (anchor.pattern !== undefined) this.#addSeeker(ready, anchor.pattern, true, name);
     } else {
       const fn = anchorFunction(anchor.name);
       for (const text of fn.words)

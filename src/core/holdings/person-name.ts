@@ -50,10 +50,7 @@ export const PERSON: AnchorFunction = {
   ],
   plainWords: [...new Set([...FAREWELLS, ...NAME_PARTS])].filter((w) => w.length >= 3 && w !== 'name'),
   at: (text, start, end) => {
-    const word = text
-      .slice(start, end)
-      .toLowerCase()
-      .replace(/[ .]$/, '');
+    const word = text.slice(start, end).toLowerCase().replace(/[ .]$/, '');
     if (farewells.has(word)) {
       const signed = signature(text, end);
       if (signed) return signed;
@@ -230,10 +227,9 @@ function leadingTo(text: string, start: number, end: number): string | undefined
 
 /** The start of `Surname, First` at the beginning of a line, cell or list. */
 function turnedName(text: string, start: number, end: number): number | undefined {
-  const m =
-    /(?:^|[\n\t;|"(:•*-] ?|\d[.)] )(\p{Lu}(?:[\p{Ll}\p{M}]+|\p{Lu}+)(?:-\p{Lu}\p{L}+)?), $/u.exec(
-      text.slice(Math.max(0, start - 40), start),
-    );
+  const m = /(?:^|[\n\t;|"(:•*-] ?|\d[.)] )(\p{Lu}(?:[\p{Ll}\p{M}]+|\p{Lu}+)(?:-\p{Lu}\p{L}+)?), $/u.exec(
+    text.slice(Math.max(0, start - 40), start),
+  );
   if (!m || !/^(?:$|[\s.;:,|")\n])/u.test(text.slice(end, end + 1))) return undefined;
   const surname = (m[1] as string).toLowerCase();
   if (isNoName(surname)) return undefined;
@@ -241,4 +237,3 @@ function turnedName(text: string, start: number, end: number): number | undefine
   if (!surnames.has(surname) && !/^(?:$|[\n;\t|)"])/.test(text.slice(end, end + 1))) return undefined;
   return start - (m[1] as string).length - 2;
 }
-

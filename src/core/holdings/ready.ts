@@ -92,7 +92,10 @@ export function makeReady(
 }
 
 function reachOf(contexts: readonly Context[], side: 'before' | 'after'): number {
-  const near = contexts.filter((c) => c.steps > 0 && (c.where === side || c.where === 'around'));
+  const near = contexts.filter(
+    ({ steps, where }) =>
+      steps > 0 && (where === side || where === 'around' || (where === 'brackets' && side === 'after')),
+  );
   return PHRASE + Math.max(0, ...near.map((c) => c.within));
 }
 

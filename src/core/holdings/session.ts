@@ -265,7 +265,8 @@ export class Session implements Finder {
 
   #matched(at: number, ready: Ready, start: number, end: number): void {
     this.#next[at] = this.#stretch.base + end;
-    this.#hit(ready, start, end, []);
+    if (ready.of.anchor.by === 'words') this.#word(ready, start, end);
+    else this.#hit(ready, start, end, []);
   }
 
   /** What a match in [from, to) may not reach beyond where there are cells: its own. */
@@ -315,8 +316,12 @@ export class Session implements Finder {
       stop = end + rest[0].length;
     } else if (!trigger.stem && end < text.length && goesOn(text.charCodeAt(end))) return;
     if (trigger.stem) while (stop < text.length && /[\p{L}\p{M}]/u.test(text[stop] as string)) stop++;
-    if (trigger.ready.waits && !this.options.nearMisses) this.#wait(trigger.ready, at, stop);
-    else this.#once(trigger.ready, at, stop, []);
+    this.#word(trigger.ready, at, stop);
+  }
+
+  #word(ready: Ready, start: number, end: number): void {
+    if (ready.waits && !this.options.nearMisses) this.#wait(ready, start, end);
+    else this.#once(ready, start, end, []);
   }
 
   digits(from: number, to: number): void {

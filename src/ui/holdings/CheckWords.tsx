@@ -2,7 +2,8 @@ import type { Check } from '../../core/holdings/detector.ts';
 import { CHECK_DIGITS } from '../../core/holdings/check-digit-list.ts';
 import type { Option } from '../parts/ChoiceEditor.tsx';
 import { Slot, type SlotKind } from '../parts/Slot.tsx';
-import { linesOf, patternFault, some, StepsSlot } from './PatternSentences.tsx';
+import { linesOf, patternFault, some } from './slot-text.ts';
+import { StepsSlot } from './StepsSlot.tsx';
 
 export const CHECK_OPTIONS: readonly Option[] = [
   { value: 'check digit', words: 'it stands its check digit' },

@@ -8,7 +8,7 @@ import { Button } from '../parts/Button.tsx';
 import { Field } from '../parts/Field.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { detectorLink } from './links.ts';
-import { linesOf } from './PatternSentences.tsx';
+import { linesOf } from './slot-text.ts';
 import { useDetectors } from './use-detectors.ts';
 import css from './holdings.module.css';
 

@@ -83,12 +83,46 @@ export function labelled(
   return [
     { where: 'before', within: 45, words: [...labels], steps: 5 },
     { where: 'heading', within: 1, words: [...labels], steps: 5 },
+    { where: 'brackets', within: 30, words: [...labels], steps: 5 },
     { where: 'after', within: 24, words: [...labels], steps: 3.5 },
     { where: 'before', within: 28, words: against, steps: -5 },
     { where: 'before', within: 2, pattern: '#\\s?$|№\\s?$', steps: -4 },
     { where: 'heading', within: 1, words: against, steps: -6 },
     { where: 'after', within: 8, pattern: QUANTITY_AFTER, steps: -5 },
   ];
+}
+
+/** What it is called where its own name is not known: “Danish ID”, “Polish tax number”. */
+function foreignLabels(name: string): readonly string[] {
+  const m = /^((?:\p{Lu}[\p{L}]+(?:, | or | )){1,4})(.+)$/u.exec(name);
+  if (!m) return [name.toLowerCase()];
+  const nations = (m[1] as string)
+    .trim()
+    .toLowerCase()
+    .split(/, | or /);
+  const kinds = /tax|VAT/.test(name)
+    ? ['tax id', 'tax number', 'tax no', 'tax identification number', 'tin', m[2] as string]
+    : /bank|giro/.test(name)
+      ? ['bank account', 'account', m[2] as string]
+      : /company|organisation|business|employer/.test(name)
+        ? ['company number', 'company no', 'business id', m[2] as string]
+        : [
+            'id',
+            'id no',
+            'id number',
+            'id card',
+            'identity',
+            'identity number',
+            'identity card',
+            'national id',
+            'national identity number',
+            'personal number',
+            'personal id',
+            'personal code',
+            'citizen number',
+            m[2] as string,
+          ];
+  return [name.toLowerCase(), ...nations.flatMap((n) => kinds.map((k) => `${n} ${k.toLowerCase()}`))];
 }
 
 export function identityNumber(row: NumberRow): BuiltIn {
@@ -101,13 +135,13 @@ export function identityNumber(row: NumberRow): BuiltIn {
     date,
     strength,
     bare,
-    labels,
     source,
     good,
     bad,
     category = 'identity',
     more = [],
   } = row;
+  const labels = [...new Set([...row.labels, ...foreignLabels(name)])];
   const checks: Check[] = [];
   if (date) checks.push({ check: 'date', digits: date, passes: 0, fails: 'drop' });
   if (check) checks.push({ check: 'check digit', by: check, passes: 0, fails: 'drop' });

@@ -1,0 +1,148 @@
+import type { BuiltIn } from '../detector.ts';
+import { list } from './list.ts';
+
+/** Over what names somebody. */
+const NAME_HEADINGS = list(`
+name, full name, fullname, first name, last name, firstname, lastname, surname, forename, given name,
+family name, navn, fornavn, efternavn, fulde navn, namn, förnamn, efternamn, vorname, nachname, familienname,
+passenger, passager, passagerare, fahrgast, employee, medarbejder, medarbetare, anställd, mitarbeiter,
+customer, kunde, kund, patient, contact, contact person, kontaktperson, ansprechpartner, guardian, guest,
+gæst, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber, member, medlem, mitglied, owner,
+holder, parent, child, barn, kind, elev, pupil, student, signatory, author, sender, recipient, modtager,
+mottagare, empfänger
+`);
+
+export const PERSON_NAME: BuiltIn = {
+  kind: 'pattern',
+  id: 'person-name',
+  name: 'Person’s name',
+  category: 'identity',
+  source: 'Given and family names of some forty languages; titles and labels',
+  about: 'A name alone says little: it needs a title, a label, a known surname or another finding beside it.',
+  anchor: {
+    by: 'function',
+    name: 'person name',
+    headings: NAME_HEADINGS,
+  },
+  start: -0.5,
+  context: [
+    {
+      where: 'before',
+      within: 20,
+      words: list(`
+name, navn, namn, full name, customer, kunde, kund, passenger, passager, passagerare, passagier, fahrgast,
+patient, patienten, patientin, employee, medarbejder, medarbejderen, medarbetare, medarbetaren, mitarbeiter,
+mitarbeiterin, dear, kære, kära, hej, hi, hello, hallo, liebe, lieber, sehr geehrte, sehr geehrter, herr,
+frau, mr, mrs, contact, kontakt, kontaktperson, ansprechpartner, ansprechpartnerin, regards, best, sincerely,
+hilsen, venlig hilsen, mvh, hälsningar, vänliga hälsningar, med vänliga hälsningar, grüße, grüßen,
+mit freundlichen grüßen, gruß, signed, underskrevet, unterzeichnet, undertecknat, born, guest, gæst, gäst,
+gast, captain, kaptajn, kapten, kapitän, guardian, mother, father, mor, far, moder, fader, mutter, vater, son,
+daughter, søn, datter, dotter, sohn, tochter, brother, sister, bror, søster, syster, bruder, schwester, sambo,
+kone, pupil, eleven, barnet, wife, husband, hustru, ehefrau, ehemann, colleague, kollega, kollege, kollegin,
+manager, applicant, ansøger, sökande, bewerber, bewerberin, from, fra, från, von, to, til, till, an, by, af,
+av, with, med, mit, holder, indehaver, inhaber, karteninhaber, account holder, kontoinhaber, driver, fahrer,
+førger, teacher, lærer, läraren, lehrer, lehrerin, doctor, læge, läkaren, arzt, ärztin, nurse, psykolog,
+psychologist, lawyer, advokat, rechtsanwalt, rechtsanwältin, tillidsrepræsentant, shop steward, betriebsrat,
+officer, steward, styrmand, styrman, engineer, director, direktør, direktör, chairman, formand, ordförande,
+vorsitzender, vorsitzende, ceo, cfo, leder, chef, chefen, supervisor, case worker, sagsbehandler, handläggare,
+sachbearbeiter, sachbearbeiterin, next of kin, pårørende, anhörig, angehörige, emergency contact, pupils,
+passengers, patients, employees, witnesses, crew, witness, vidne, vittne, zeuge, zeugin, crew member, tenant,
+lejer, mieter, student, elev, schüler, schülerin, client, klient, beneficiary, traveller, reisende, resenär,
+told, met, says, asked, called, contacted
+`),
+      steps: 2.5,
+    },
+    {
+      where: 'before',
+      within: 14,
+      words: list(`
+ship, ferry, vessel, boat, yacht, skibet, færgen, båden, fartyget, färjan, båten, schiff, fähre, hotel, café,
+museum
+`),
+      steps: -5,
+    },
+    {
+      where: 'after',
+      within: 14,
+      words: list(`
+born, født, född, geboren, geb, age, aged, said, says, asked, wrote, called, told, reported, complained,
+confirmed, sagde, skrev, ringede, ringde, sade, sagte, schrieb, rief, fragte, has, har, hat, is, er, är, ist,
+was, var, war, lives, bor, wohnt, works, arbejder, arbetar, arbeitet, who, som, der, die, will, vil, wird,
+travels, rejser, reser, reist, signed, joined, left, booked, bestilte, bokade, buchte, cpr, passport, tel,
+tlf, phone
+`),
+      steps: 1,
+    },
+    {
+      where: 'heading',
+      within: 1,
+      words: [...NAME_HEADINGS, 'from', 'to', 'cc'],
+      steps: 4,
+    },
+    {
+      where: 'heading',
+      within: 1,
+      words: list(`
+product, product name, ship, ship name, vessel, file name, filename, company, company name, city, town, port,
+route, host name, hostname, user agent, street, address, brand, item, title, supplier, produkt, skib,
+virksomhed, firma, fartyg, schiff, by, stad, ort, stadt, varenavn, artikelname, domain, server
+`),
+      steps: -7,
+    },
+    { where: 'after', within: 5, pattern: '^ ?\\((?:1[0-9]|[2-9]?\\d)[,)]', steps: 2 },
+    {
+      where: 'after',
+      within: 14,
+      pattern:
+        '^ ?(?:Ltd|Inc|GmbH|A/S|ApS|AB|AG|PLC|LLC|Street|Road|straße|vej|gatan|University|Foundation|Airport|Award|Cup|Day|Prize|Institut|Museum|School|Schule|Hospital|Park|Square|Bridge|House|Hall|Station|Platz|&)(?!\\p{L})',
+      steps: -5,
+    },
+    { where: 'line', detector: 'email', steps: 2 },
+    { where: 'line', detector: 'phone', steps: 1.5 },
+    { where: 'line', detector: 'date-of-birth', steps: 2 },
+    { where: 'around', within: 120, detector: 'postal-address', steps: 2 },
+    { where: 'line', detector: 'dk-cpr', steps: 2 },
+    { where: 'line', detector: 'se-personnummer', steps: 2 },
+    { where: 'line', detector: 'passport', steps: 1.5 },
+  ],
+  competes: true,
+  mask: 'ends',
+  examples: [
+    'Name: ⟦Tove Lindqvist⟧',
+    'Navn: ⟦Kåre Østergård Lund⟧, født 1970',
+    'Kære ⟦Jens Hansen⟧,',
+    'Herr ⟦Jürgen Müller⟧ hat angerufen.',
+    'I met ⟦Charlotte Davies⟧ on board.',
+    'Pupils: ⟦Noah Whitaker⟧ (8)',
+    'Teacher: ⟦Helen Osborne⟧',
+    'Signed: ⟦J. R. Hartwell⟧',
+    'Mit freundlichen Grüßen\n⟦Käthe Schneider⟧',
+    'Mvh ⟦Göran Bergström⟧',
+    'Dr. ⟦Osei Darko⟧ signed it.',
+    'Passenger: ⟦Anna-Lise van der Berg⟧',
+    'Mein Sohn ⟦Jonas⟧ fährt allein.',
+    'Hi ⟦Peter⟧, can you send the report?',
+    'See you on Monday.\nMvh\n⟦Birgitte⟧',
+    'Best regards, ⟦Thomas Hartwell⟧ Head of Operations',
+  ],
+  counterExamples: [
+    'Charlotte Street is closed.',
+    'Kunde: Brindle Strait Ferries A/S',
+    'Customer: Marrow Quay Shipping Ltd',
+    'Will Terms apply?',
+    'Victoria Station',
+    'Mark the box',
+    'May June July',
+    'Paris Agreement',
+    'Jordan River cruise',
+    'Alternatively, Emmet can be used',
+    'Anna Holmqvist Day is a holiday',
+    'Hope Ltd',
+    'The ship Lady Hamilton left at noon',
+    'Mein Sohn Nummer eins',
+    'Hej Danmark, her er vi',
+    'Peter is a port.',
+    'Grace Period ends',
+    'the general terms',
+  ],
+};
