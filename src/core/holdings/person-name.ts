@@ -96,17 +96,27 @@ function withFirstName(text: string, start: number, word: string): FunctionHit |
     if (before) return { start, end, steps: [...steps, { words: `after “${before}”`, steps: 2.5 }] };
     return undefined;
   }
-  if (ALSO_WORDS.has(word)) steps.push({ words: `“${words[0]}” is a word of its own too`, steps: -2 });
-  const surname = (words.at(-1) as string).toLowerCase();
-  const formed = surnameStep(words.at(-1) as string);
+  steps.push(...wordSteps(words, isFollowedByName(text, end)));
+  return { start, end, steps };
+}
+
+/** What the words of a name say for it; nothing where its first name is in no list. */
+function wordSteps(words: readonly string[], goesOn: boolean): readonly Step[] {
+  const [first = '', second = ''] = words;
+  const word = first.toLowerCase();
+  if (words.length < 2 || !firstNames.has(word)) return [];
+  const steps: Step[] = [];
+  if (ALSO_WORDS.has(word)) steps.push({ words: `“${first}” is a word of its own too`, steps: -2 });
+  const surname = words.at(-1) as string;
+  const formed = surnameStep(surname);
   if (formed) steps.push(formed);
-  else if (words.length >= 3 && firstNames.has((words[1] as string).toLowerCase()))
+  else if (words.length >= 3 && firstNames.has(second.toLowerCase()))
     steps.push({ words: 'two first names in a row', steps: 1.5 });
-  else if (frequent.has(word) && !ALSO_WORDS.has(word) && surname.length > 2 && !isFollowedByName(text, end))
-    steps.push({ words: `“${words[0]}” is a frequent first name`, steps: 2.1 });
+  else if (frequent.has(word) && !ALSO_WORDS.has(word) && surname.length > 2 && !goesOn)
+    steps.push({ words: `“${first}” is a frequent first name`, steps: 2.1 });
   if (words.every((w) => w === w.toUpperCase() && w.length > 1))
     steps.push({ words: 'all in capitals', steps: -1 });
-  return { start, end, steps };
+  return steps;
 }
 
 function surnameStep(written: string): Step | undefined {
@@ -156,7 +166,8 @@ function behindLabel(text: string, end: number, isPart: boolean): FunctionHit | 
   const { end: last, words } = nameFrom(text, start, isNoName);
   const [first = ''] = words;
   const bare = first.toLowerCase();
-  if (!mayBegin(bare) || (words.length < 2 && !isPart)) return undefined;
+  if (!(mayBegin(bare) || (isInitial(first) && (words.at(-1) as string).length > 2))) return undefined;
+  if (words.length < 2 && !isPart) return undefined;
   // A firm, a street or a ship goes on with the word for what it is.
   const rest = text.slice(last, last + 24);
   const next = /^[ -]?([\p{L}/&]+)/u.exec(rest)?.[1]?.toLowerCase() ?? '';
@@ -165,7 +176,11 @@ function behindLabel(text: string, end: number, isPart: boolean): FunctionHit | 
     if (!/^[ \t]*(?:[\r\n;,|]|$)/.test(rest) || first.length < 3 || nobody.has(bare)) return undefined;
     return { start, end: last, steps: [{ words: 'written alone behind a label of a name', steps: 0 }] };
   }
-  return { start, end: last, steps: [{ words: 'written like a name behind a label', steps: 1 }] };
+  return {
+    start,
+    end: last,
+    steps: [{ words: 'written like a name behind a label', steps: 1 }, ...wordSteps(words, false)],
+  };
 }
 
 /** The name below, or right behind, the words a letter ends with. */

@@ -3,10 +3,13 @@ import { bounded } from './identity-number.ts';
 import { list } from './list.ts';
 
 const BIRTH = list(`
-born, birth, date of birth, birth date, birthdate, birthday, dob, d o b, født, fødselsdato, fødselsdag,
-fødselsdag den, fdt, född, födelsedatum, födelsedag, föddes, geboren, geboren am, geburtsdatum, geburtstag,
-geb, geb am, geb datum, gebdat, geboortedatum, né le, née le, nacido, data di nascita, fecha de nacimiento,
-syntymäaika, data urodzenia, date de naissance
+born, born on, was born, birth, date of birth, birth date, birthdate, birthday, dob, d o b, birth day, birthday is
+date of birth is, født, født den, født d, fødselsdato, fødselsdag, fødselsdag den, fødselsdag d, fødselsdatoen
+fødselsdagen, fdt, fødsdato, født i, född, född den, född i, födelsedatum, födelsedag, födelsedatumet, födelsetid
+föddes, fdat, geboren, geboren am, geborene, geburtsdatum, geburtstag, geburtsdat, gebdatum, geb, geb am, geb dat
+geb datum, gebdat, wurde geboren, geboortedatum, geboren op, né le, née le, nacido, nacida, data di nascita
+fecha de nacimiento, data de nascimento, syntymäaika, syntynyt, data urodzenia, ur, date de naissance, datum narození
+född år, bday
 `);
 const OTHER_DATES = list(`
 date, dato, datum, due, expires, expiry, valid, valid until, issued, udstedt, gyldig, gyldig til, utfärdad,
@@ -15,7 +18,7 @@ sailing, sent, sendt, skickat, gesendet, created, oprettet, skapad, erstellt, up
 uppdaterad, aktualisiert, deadline, frist, from, fra, från, von, to, til, till, bis, since, siden, sedan,
 seit, hired, started, ansat, anställd, eingestellt, invoice, faktura, rechnung, order, ordre, bestellung,
 signed, underskrevet, meeting, møde, möte, termin, on, den, am, published, version, paid, betalt, delivery,
-booked
+booked, arrived, arrives, departed, departs, ankom, ankommer, afrejse, avresa, moved, flyttede, flyttade, visited, checked in
 `);
 
 const MONTH =
@@ -24,7 +27,7 @@ const MONTH =
 const SIX_DIGITS =
   '(?:\\d{2}(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\\d|3[01])|(?:0[1-9]|[12]\\d|3[01])(?:0[1-9]|1[0-2])\\d{2})';
 const DATE = bounded(
-  `(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:18|19|20)\\d{2}|\\d{2})|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d{2}|(?:18|19|20)\\d{2}([-/.])(?:0[1-9]|1[0-2])\\2(?:0[1-9]|[12]\\d|3[01])|(?:19|20)\\d{2}(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\\d|3[01])|${SIX_DIGITS}(?![-+]\\d)|(?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th|\\.)?(?: of)?[ -]${MONTH},?[ -](?:18|19|20)\\d{2}|${MONTH} (?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th)?,? (?:18|19|20)\\d{2}`,
+  `(?:0?[1-9]|[12]\\d|3[01])[/.](?:0?[1-9]|1[0-2])[ -](?:19|20)\\d{2}|(?:0?[1-9]|[12]\\d|3[01])/(?:0?[1-9]|1[0-2])-\\d{2}|(?:0?[1-9]|[12]\\d|3[01])\\. (?:0?[1-9]|1[0-2])\\. (?:19|20)\\d{2}|(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:18|19|20)\\d{2}|\\d{2})|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d{2}|(?:18|19|20)\\d{2}([-/.])(?:0[1-9]|1[0-2])\\2(?:0[1-9]|[12]\\d|3[01])|(?:19|20)\\d{2}(?:0[1-9]|1[0-2])(?:0[1-9]|[12]\\d|3[01])|${SIX_DIGITS}(?![-+]\\d)|(?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th|\\.|:[ea])?(?: of)?[ -]${MONTH},?[ -](?:18|19|20)\\d{2}|${MONTH} (?:0?[1-9]|[12]\\d|3[01])(?:st|nd|rd|th)?,? (?:18|19|20)\\d{2}`,
 );
 
 export const DATE_OF_BIRTH: BuiltIn = {
@@ -40,8 +43,9 @@ export const DATE_OF_BIRTH: BuiltIn = {
   checks: [{ check: 'does not match', pattern: '^\\d{6}$', passes: 0, fails: -3.5 }],
   context: [
     { where: 'before', within: 4, words: BIRTH, steps: 11 },
-    { where: 'before', within: 30, words: BIRTH, steps: 7.5 },
+    { where: 'before', within: 45, words: BIRTH, steps: 7.5 },
     { where: 'heading', within: 1, words: BIRTH.filter((w) => w.length > 2), steps: 7.5 },
+    { where: 'brackets', within: 20, words: BIRTH, steps: 7.5 },
     {
       where: 'after',
       within: 14,
@@ -81,6 +85,12 @@ export const DATE_OF_BIRTH: BuiltIn = {
     'fødselsdag ⟦3. maj 1977⟧',
     'född ⟦850412⟧ i Lund',
     'Anders Holm, f. ⟦12.03.1984⟧',
+    'Fødselsdag d. ⟦15/6 1990⟧',
+    'Fødselsdag: ⟦15/6-90⟧',
+    'föddes den ⟦3:e maj 1977⟧',
+    'geb. ⟦04. 08. 1949⟧',
+    '⟦1969-08-30⟧ (d.o.b.)',
+    'She was born in Frederikshavn, Denmark, on ⟦12 May 1954⟧.',
   ],
   counterExamples: [
     'Invoice date 12/03/2024',
@@ -91,6 +101,7 @@ export const DATE_OF_BIRTH: BuiltIn = {
     'gültig bis 12.03.2030',
     'Born in Halmsund, ticket 850412',
     'född 850412-1234',
+    'Born 1984, arrived 12/03/2024',
     '[req-8f3a2b] GET /sailings/20241224',
   ],
 };

@@ -1,5 +1,6 @@
 import type { BuiltIn } from '../detector.ts';
 import { list } from './list.ts';
+import { NAME_PARTS, PEOPLE_LABELS } from './name-words.ts';
 
 /** Over what names somebody. */
 const NAME_HEADINGS = list(`
@@ -10,6 +11,26 @@ customer, kunde, kund, patient, contact, contact person, kontaktperson, ansprech
 gæst, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber, member, medlem, mitglied, owner,
 holder, parent, child, barn, kind, elev, pupil, student, signatory, author, sender, recipient, modtager,
 mottagare, empfänger
+`);
+
+/** Words that lead to a name in a sentence. */
+const LEADING = list(`
+full name, customers, passengers, patients, employees, pupils, witnesses, crew, crew member, mr, mrs, ms, dear, kære, kära, hej
+hi, hello, hallo, liebe, lieber, sehr geehrte, sehr geehrter, herr, frau, fru, frøken, regards, best, sincerely, hilsen
+venlig hilsen, mvh, hälsningar, vänliga hälsningar, med vänliga hälsningar, grüße, grüßen, mit freundlichen grüßen, gruß
+signed, born, son, daughter, søn, datter, dotter, sohn, tochter, brother, sister, bror, søster, syster, bruder, schwester
+sambo, kone, eleven, barnet, medarbejderen, medarbetaren, kollegaen, kollegan, wife, husband, partner, hustru, ehefrau, ehemann
+colleague, kollega, kollege, kollegin, from, fra, från, to, til, till, an, by, af, av, von, with, med, mit, account holder
+karteninhaber, kontoinhaber, psykolog, psychologist, lawyer, advokat, rechtsanwalt, rechtsanwältin, tillidsrepræsentant
+shop steward, betriebsrat, officer, mate, styrmand, styrman, steuermann, engineer, maskinist, cook, kok, kock, koch, deckhand
+cadet, trainee, lærling, lärling, director, direktør, direktör, chairman, formand, ordförande, vorsitzender, vorsitzende, ceo
+cfo, dpo, chefen, lederen, case worker, next of kin, emergency contact, student, beneficiary, traveller, traveler, reisende
+reisender, resenär, rejsende, told, met, says, said, asked, called, contacted, phoned, emailed, informed, interviewed, hired
+sacked, dismissed, promoted, married, fortalte, mødte, kontaktede, ringede til, spurgte, skrev til, ansatte, berättade, mötte
+kontaktade, frågade, ringde, sagte, traf, kontaktierte, fragte, schrieb, for, for the attention of, attn, att, c/o, z.hd
+regarding, concerning, vedrørende, vedr, angående, betreffend, complaint from, klage fra, klagomål från, beschwerde von, named
+called, ved navn, vid namn, namens, resident, borger, borgeren, brukare, insured, forsikrede, försäkrad, versicherte
+versicherter, policyholder, suspect, sigtede, misstänkt, beschuldigter, victim, offer, opfer, prisoner, candidate, kandidat
 `);
 
 export const PERSON_NAME: BuiltIn = {
@@ -29,27 +50,7 @@ export const PERSON_NAME: BuiltIn = {
     {
       where: 'before',
       within: 20,
-      words: list(`
-name, navn, namn, full name, customer, kunde, kund, passenger, passager, passagerare, passagier, fahrgast,
-patient, patienten, patientin, employee, medarbejder, medarbejderen, medarbetare, medarbetaren, mitarbeiter,
-mitarbeiterin, dear, kære, kära, hej, hi, hello, hallo, liebe, lieber, sehr geehrte, sehr geehrter, herr,
-frau, mr, mrs, contact, kontakt, kontaktperson, ansprechpartner, ansprechpartnerin, regards, best, sincerely,
-hilsen, venlig hilsen, mvh, hälsningar, vänliga hälsningar, med vänliga hälsningar, grüße, grüßen,
-mit freundlichen grüßen, gruß, signed, underskrevet, unterzeichnet, undertecknat, born, guest, gæst, gäst,
-gast, captain, kaptajn, kapten, kapitän, guardian, mother, father, mor, far, moder, fader, mutter, vater, son,
-daughter, søn, datter, dotter, sohn, tochter, brother, sister, bror, søster, syster, bruder, schwester, sambo,
-kone, pupil, eleven, barnet, wife, husband, hustru, ehefrau, ehemann, colleague, kollega, kollege, kollegin,
-manager, applicant, ansøger, sökande, bewerber, bewerberin, from, fra, från, von, to, til, till, an, by, af,
-av, with, med, mit, holder, indehaver, inhaber, karteninhaber, account holder, kontoinhaber, driver, fahrer,
-førger, teacher, lærer, läraren, lehrer, lehrerin, doctor, læge, läkaren, arzt, ärztin, nurse, psykolog,
-psychologist, lawyer, advokat, rechtsanwalt, rechtsanwältin, tillidsrepræsentant, shop steward, betriebsrat,
-officer, steward, styrmand, styrman, engineer, director, direktør, direktör, chairman, formand, ordförande,
-vorsitzender, vorsitzende, ceo, cfo, leder, chef, chefen, supervisor, case worker, sagsbehandler, handläggare,
-sachbearbeiter, sachbearbeiterin, next of kin, pårørende, anhörig, angehörige, emergency contact, pupils,
-passengers, patients, employees, witnesses, crew, witness, vidne, vittne, zeuge, zeugin, crew member, tenant,
-lejer, mieter, student, elev, schüler, schülerin, client, klient, beneficiary, traveller, reisende, resenär,
-told, met, says, asked, called, contacted
-`),
+      words: [...NAME_PARTS, ...PEOPLE_LABELS, ...LEADING],
       steps: 2.5,
     },
     {
@@ -97,6 +98,8 @@ virksomhed, firma, fartyg, schiff, by, stad, ort, stadt, varenavn, artikelname, 
         '^ ?(?:Ltd|Inc|GmbH|A/S|ApS|AB|AG|PLC|LLC|Street|Road|straße|vej|gatan|University|Foundation|Airport|Award|Cup|Day|Prize|Institut|Museum|School|Schule|Hospital|Park|Square|Bridge|House|Hall|Station|Platz|&)(?!\\p{L})',
       steps: -5,
     },
+    // In a list of people, one speaks for the next.
+    { where: 'around', within: 5, detector: 'person-name', steps: 2 },
     { where: 'line', detector: 'email', steps: 2 },
     { where: 'line', detector: 'phone', steps: 1.5 },
     { where: 'line', detector: 'date-of-birth', steps: 2 },

@@ -3,15 +3,29 @@ import { LOOKALIKE_WORDS, QUANTITY_AFTER } from './identity-number.ts';
 import { list } from './list.ts';
 
 const PHONE = list(`
-phone, phone no, phone number, telephone, tel, tlf, tlf nr, tlfnr, telefon, telefonnr, telefonnummer, telnr,
-mobile, mobile no, mobil, mobilnr, mobilnummer, mobiltelefon, handy, handynummer, handynr, rufnummer, cell,
-cellphone, call, ring, ring til, ring på, ringe, ringe på, ringe til, ringes, ringa, ring mig på, fang mig på,
-fanges på, træffes, træffes på, kontaktes, nå mig på, mit nummer, mitt nummer, meine nummer, mobilnummeret,
-mobilnumret, telefonnummeret, telefonnumret, telefonisch, telefonisk, telefoniskt, erreichen, tel no, dial,
-landline, fastnet, festnetz, direktnummer, switchboard, reception, zentrale, växel, omstilling, anrufen, fax,
-sms, text me on, whatsapp, contact, kontakt, hotline, direct, direkte, direkt, durchwahl, reach, ph, t, m,
-nås på, fås på, erreichbar, träffas på, emergency contact, nødkontakt, notfallkontakt, callback, rückruf
+phone, phones, phone no, phone number, telephone, telephone number, tel, tlf, tlf nr, tlfnr, telefon, telefonnr
+telefonnummer, telnr, telefonen, mobile, mobile no, mobile number, mobil, mobilen, mobilnr, mobilnummer
+mobiltelefon, mobiltlf, mobilfunk, mobilfunknummer, handy, handynummer, handynr, rufnummer, cell, cell phone
+cellphone, call, calls, called, called from, calling, calling from, called on, ring, ring til, ring på, ringe
+ringe på, ringe til, ringes, ringede, ringede fra, ringer fra, ringa, ringde, ringde från, ringer från
+ring mig på, fang mig på, fanges på, træffes, træffes på, kontaktes, nå mig på, mit nummer, mitt nummer
+meine nummer, my number, number is, his number, her number, hans nummer, hendes nummer, hennes nummer
+nummeret er, nummeret, numret, numret är, seine nummer, ihre nummer, neue nummer, nyt nummer, nytt nummer
+new number, mobilnummeret, mobilnumret, telefonnummeret, telefonnumret, telefonisch, telefonisk, telefoniskt
+erreichen, erreichen sie mich unter, tel no, dial, landline, fastnet, fastnettelefon, festnetz, hemtelefon
+hjemmetelefon, arbejdstelefon, arbetstelefon, direktnummer, switchboard, reception, zentrale, växel
+omstilling, hovednummer, anrufen, angerufen, ruf, rufen sie, rief an, fax, faxnummer, faxnr, telefax, sms
+sms til, sms till, smses, text, text me on, texted, texting, whatsapp, contact
+contact no, contact number, kontakt, kontaktnummer, hotline, helpline, direct, direct line, direkte, direkt
+durchwahl, reach, reached, reached on, reached at, ph, t, m, mob, nås, nås på, fås på, erreichbar
+erreichbar unter, träffas på, emergency contact, emergency phone, nødkontakt, nødtelefon, notfallkontakt
+notfallnummer, callback, call back, rückruf, ring tilbage, ring tillbaka, voicemail, msisdn, caller
+caller id, gsm, privatnummer, pager
 `);
+
+/** No part of a longer number, of a code or of a path; after “=” only where the field is one for phones. */
+const APART =
+  '(?<![\\p{L}\\p{N}_+])(?<!\\p{N}[.,:/–-])(?<!\\p{L}-)(?<![-#]\\p{N}{0,1}-)(?<!/)(?<!(?<!(?:[Pp]hone|[Tt]el|[Tt]lf|[Mm]obile?|[Tt]elefon|[Ff]ax|[Hh]andy|msisdn|MSISDN)(?:[ _-]?(?:[Nn]o|[Nn]r|[Nn]umber|[Nn]ummer))?)=)';
 
 export const PHONE_NUMBER: BuiltIn = {
   kind: 'pattern',
@@ -21,8 +35,28 @@ export const PHONE_NUMBER: BuiltIn = {
   source: 'ITU-T E.164 and E.123; national numbering plans (libphonenumber)',
   anchor: {
     by: 'pattern',
-    pattern:
-      '(?<![\\p{L}\\p{N}_+])(?<!\\p{N}[.,:/–-])(?<!\\p{L}-)(?<![-#]\\p{N}{0,1}-)(?<!/)(?<!(?<![Pp]hone|[Tt]el|[Tt]lf|[Mm]obile?|[Tt]elefon|[Ff]ax)=)(?:(?:\\+|00)[1-9]\\d{0,2}[ .\\-/]{0,2}(?:\\(0?\\d{0,4}\\)[ .\\-]?)?\\d{1,9}(?:[ .\\-/]{1,2}?\\d{1,9}){1,5}|(?:\\+|00)[1-9]\\d{7,14}|\\((?:\\+|00)[1-9]\\d{0,2}\\)[ .\\-]?\\d{2,4}(?:[ .\\-]?\\d{2,4}){1,4}|\\(0?\\d{2,5}\\)[ .\\-]{0,2}\\d{2,5}(?:[ .\\-]\\d{2,5}){0,3}|0\\d{1,5}[ .\\-/–]{1,3}\\d{2,8}(?:[ .\\-]\\d{2,5}){0,4}(?:[ -]0)?|0\\d{8,11}|\\d{2}(?: \\d{2}){3}|\\d{4} \\d{4}|[2-9]\\d{7}|\\d{3}[-. ]\\d{3}[-. ]\\d{4}|\\d{3} \\d{2} \\d{3})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})(?! \\d{4}(?!\\d))',
+    pattern: `${APART}(?:${[
+      // With the code of a country.
+      '(?:\\+|00)[1-9]\\d{0,2}[ .\\-/]{0,2}(?:\\(0?\\d{0,4}\\)[ .\\-]?)?\\d{1,9}(?:[ .\\-/]{1,2}?\\d{1,9}){1,5}',
+      '(?:\\+|00)[1-9]\\d{7,14}',
+      '\\((?:\\+|00)[1-9]\\d{0,2}\\)[ .\\-]?\\d{2,4}(?:[ .\\-]?\\d{2,4}){1,4}',
+      '4[5-7](?: \\d{2}){4}',
+      '1([-. ])\\d{3}\\1\\d{3}\\1\\d{4}',
+      // With that of a place.
+      '\\(0?\\d{2,5}\\)[ .\\-]{0,2}\\d{2,5}(?:[ .\\-]\\d{2,5}){0,3}',
+      '0\\d{1,5}[ .\\-/–]{1,3}\\d{2,8}(?:[ .\\-]\\d{2,5}){0,4}(?:[ -]0)?',
+      '0\\d \\d{2}(?: \\d{2})? ?/ ?\\d(?: ?\\d{2}){2,4}',
+      '0\\d{8,11}',
+      // Bare.
+      '\\d{2}(?: \\d{2}){3}',
+      '\\d{4} \\d{4}',
+      '[2-9]\\d{7}',
+      '\\d{3}[-. ]\\d{3}[-. ]\\d{4}',
+      '\\d{3}([ -])\\d{3}\\2\\d{3}',
+      '\\d{3} \\d{2}(?: \\d{2}){2}',
+      '\\d{3} \\d{6,7}',
+      '\\d{3} \\d{2} \\d{3}',
+    ].join('|')})(?![\\p{L}\\p{N}_])(?![.,:/–-]\\p{N})(?! \\d{4}(?!\\d))`,
   },
   start: 0,
   checks: [
@@ -44,8 +78,18 @@ export const PHONE_NUMBER: BuiltIn = {
     {
       where: 'after',
       within: 14,
-      words: ['mobile', 'mobil', 'tel', 'phone', 'tlf', 'handy', 'fax', 'privat', 'office', 'work', 'home'],
+      words: list(`
+mobile, mobil, tel, phone, tlf, telefon, cell, handy, fax, privat, private, office, work, home, arbejde, hjem, arbete
+hem, arbeit, zuhause, dienstlich, direct, direkte, direkt
+`),
       steps: 3,
+    },
+    { where: 'brackets', within: 30, words: PHONE, steps: 5 },
+    {
+      where: 'before',
+      within: 12,
+      pattern: '(?:home|work|office|private?|hjem|hemma|arbejde|arbete|dienstlich|daytime|evening): ?$',
+      steps: 4,
     },
     { where: 'before', within: 2, pattern: '☎\\s?$|📞\\s?$|✆\\s?$', steps: 5 },
     {
