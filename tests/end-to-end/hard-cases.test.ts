@@ -1,26 +1,34 @@
 import { readdir } from 'node:fs/promises';
-import { createServer as createTlsServer } from 'node:https';
+import { createServer as createTlsServer, type Server } from 'node:https';
+import type { AddressInfo } from 'node:net';
 import type { Page } from 'playwright-core';
 import { generate } from 'selfsigned';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { freePorts } from '../../launcher/free-port.ts';
 import { run } from '../../launcher/run.ts';
 import { startDesk, type RunningDesk } from './desk.ts';
 import { OwnSite } from './own-site.ts';
 
 const site = new OwnSite();
+/** Holds its port from the beginning, so that nothing else comes to stand there. */
+let untrusted: Server;
 let tlsPort = 0;
 let desk: RunningDesk;
 let page: Page;
 
 beforeAll(async () => {
   await site.start();
-  [tlsPort = 0] = await freePorts(1);
+  const { private: key, cert } = await generate([{ name: 'commonName', value: 'wrong.example' }], {
+    keySize: 2048,
+  });
+  untrusted = createTlsServer({ key, cert }, (_q, r) => r.end('<title>x</title>'));
+  await new Promise<void>((ready) => untrusted.listen(0, '127.0.0.1', ready));
+  tlsPort = (untrusted.address() as AddressInfo).port;
   desk = await startDesk(site.port, tlsPort);
   page = await desk.signedIn();
 });
 afterAll(async () => {
   site.stop();
+  untrusted?.close();
   await desk?.stop();
 });
 
@@ -70,11 +78,6 @@ async function browsersLeft(): Promise<number> {
 
 describe('addresses that are no good site', () => {
   it('are told within their time: never answers, bad certificate', async () => {
-    const { private: key, cert } = await generate([{ name: 'commonName', value: 'wrong.example' }], {
-      keySize: 2048,
-    });
-    const tls = createTlsServer({ key, cert }, (_q, r) => r.end('<title>x</title>'));
-    await new Promise<void>((ready) => tls.listen(tlsPort, '127.0.0.1', ready));
     const refused = async (address: string) =>
       ((await (await add(address)).json()) as { fields: { field: string; message: string }[] }).fields[0];
     expect(await refused(`http://hostile.localhost:${site.port}/never`)).toMatchObject({
@@ -87,7 +90,6 @@ describe('addresses that are no good site', () => {
     expect(await refused('http://169.254.169.254/latest/meta-data')).toMatchObject({
       message: expect.stringContaining('private address'),
     });
-    tls.close();
   });
 });
 
