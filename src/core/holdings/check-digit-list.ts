@@ -13,7 +13,7 @@ export const CHECK_DIGITS: readonly string[] = [
   'BIC',
   'BR.cnpj',
   'BR.cpf',
-  'btc',
+  'wallet',
   'CA.bc_bhn',
   'CA.sin',
   'card',

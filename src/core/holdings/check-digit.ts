@@ -1,4 +1,5 @@
 import { sha256 } from '@noble/hashes/sha2.js';
+import { keccak_256 } from '@noble/hashes/sha3.js';
 import { isPossiblePhoneNumber, isValidPhoneNumber, type CountryCode } from 'libphonenumber-js';
 import { stdnum } from 'stdnum';
 import { digitsOf } from './mask.ts';
@@ -142,7 +143,7 @@ const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = 
     if (/^4[5-7] \d\d \d\d \d\d \d\d$/.test(bare)) return isValidPhoneNumber(`+${bare}`);
     return HOME.some((country) => isValidPhoneNumber(bare, country));
   },
-  btc: (value) => base58check(value),
+  wallet: (value) => (/^0x/.test(value) ? eip55(value) : base58check(value)),
   'EU VAT': (value) => {
     const bare = value.toUpperCase();
     const country = bare.slice(0, 2) === 'EL' ? 'GR' : bare.slice(0, 2);
@@ -259,6 +260,19 @@ function bech32(value: string): boolean {
       if ((top >>> i) & 1) chk ^= g;
   }
   return chk === 1 || chk === 0x2bc830a3;
+}
+
+/** EIP-55: the case of letters is the checksum; where all have the same, there is none. */
+function eip55(value: string): boolean {
+  const bare = value.slice(2);
+  const lower = bare.toLowerCase();
+  if (bare === lower || bare === bare.toUpperCase()) return !/^(.)\1+$/.test(bare);
+  const hash = keccak_256(Uint8Array.from(lower, (c) => c.charCodeAt(0)));
+  return [...bare].every((c, i) => {
+    if (/\d/.test(c)) return true;
+    const nibble = i % 2 === 0 ? (hash[i >> 1] as number) >> 4 : (hash[i >> 1] as number) & 15;
+    return nibble >= 8 === (c === c.toUpperCase());
+  });
 }
 
 /** ISO/IEC 7812-1, annex B. */

@@ -48,7 +48,11 @@ export const PERSON: AnchorFunction = {
       ...TITLES.filter((t) => t.length === 2).flatMap((t) => [`${t} `, `${t}.`]),
     ]),
   ],
-  plainWords: [...new Set([...FAREWELLS, ...NAME_PARTS])].filter((w) => w.length >= 3 && w !== 'name'),
+  plainWords: [
+    ...[...new Set([...FAREWELLS, ...NAME_PARTS])].filter((w) => w.length >= 3 && w !== 'name'),
+    'name:',
+    'name=',
+  ],
   at: (text, start, end) => {
     const word = text.slice(start, end).toLowerCase().replace(/[ .]$/, '');
     if (farewells.has(word)) {

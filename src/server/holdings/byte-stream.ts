@@ -1,4 +1,5 @@
 import { isAscii } from 'node:buffer';
+import { evenText } from '../../core/holdings/even-text.ts';
 import type { TextStream } from '../../core/holdings/text-stream.ts';
 import { unitsOf } from './units.ts';
 
@@ -38,7 +39,8 @@ export class ByteStream {
     return this.#decoder.decode(bytes, { stream: bytes !== undefined });
   }
 
-  #hand(text: string): void {
+  #hand(decoded: string): void {
+    const text = evenText(decoded);
     if (text !== '') this.stream.push(text, unitsOf(text));
   }
 }

@@ -1,6 +1,7 @@
 import { closeSync, openSync, readSync, statSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import type { Engine } from '../../core/holdings/engine.ts';
+import { evenText } from '../../core/holdings/even-text.ts';
 import type { DetectOptions } from '../../core/holdings/session.ts';
 import type { Finding, NearMiss, Stopped, Verdict } from '../../core/holdings/finding.ts';
 import { bestLikeness, type LikenessTemplate } from '../../core/holdings/likeness.ts';
@@ -100,7 +101,8 @@ export function examineExtracted(
   examiners: Examiners,
   options: DetectOptions,
 ): Examined {
-  const { text, segments, problems, kind } = extracted;
+  const { segments, problems, kind } = extracted;
+  const text = evenText(extracted.text);
   const found = examiners.engine.detect({ text, segments }, options, unitsOf(text));
   const findings: Finding[] = [...found.findings];
   const nearMisses: NearMiss[] = [...found.nearMisses];
@@ -191,9 +193,14 @@ export function examineExtracted(
 /** Lines of rising offsets. */
 class LineCounter {
   #at = 0;
-  #line = 1;
+  #line: number;
 
-  constructor(readonly text: string) {}
+  constructor(
+    readonly text: string,
+    first = 1,
+  ) {
+    this.#line = first;
+  }
 
   lineOf(offset: number): number {
     for (
@@ -223,16 +230,45 @@ function examineStream(path: string, engine: Engine, options: DetectOptions, enc
   const findings: Finding[] = [];
   const stream = new TextStream(engine, options, (f) => findings.push(f));
   const pieces = new ByteStream(stream, encoding);
-  const file = openSync(path, 'r');
-  const bytes = Buffer.allocUnsafe(BLOCK);
-  try {
-    for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) pieces.push(bytes.subarray(0, n));
-  } finally {
-    closeSync(file);
-  }
+  for (const bytes of blocksOf(path)) pieces.push(bytes);
   pieces.end();
   const { length } = stream;
   const end = stream.end();
   findings.sort((a, b) => a.start - b.start || a.end - b.end);
-  return { kind: 'plain text', length, findings, ...end, problems: [] };
+  const lines = linesAt(
+    path,
+    encoding,
+    findings.map((f) => f.start),
+  );
+  const placed = findings.map((f, i) => ({ ...f, place: { line: lines[i] as number } }));
+  return { kind: 'plain text', length, findings: placed, ...end, problems: [] };
+}
+
+/** The bytes of a file, block by block, in the same buffer. */
+function* blocksOf(path: string): Generator<Buffer> {
+  const file = openSync(path, 'r');
+  const bytes = Buffer.allocUnsafe(BLOCK);
+  try {
+    for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) yield bytes.subarray(0, n);
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** The lines of rising offsets into the text of a file, read once more as far as the last. */
+function linesAt(path: string, encoding: string, offsets: readonly number[]): readonly number[] {
+  const lines: number[] = [];
+  const decoder = new TextDecoder(encoding.toLowerCase());
+  let line = 1;
+  let read = 0;
+  for (const bytes of blocksOf(path)) {
+    if (lines.length === offsets.length) break;
+    const text = decoder.decode(bytes, { stream: true });
+    const counter = new LineCounter(text, line);
+    while (lines.length < offsets.length && (offsets[lines.length] as number) < read + text.length)
+      lines.push(counter.lineOf((offsets[lines.length] as number) - read));
+    line = counter.lineOf(text.length);
+    read += text.length;
+  }
+  return lines;
 }

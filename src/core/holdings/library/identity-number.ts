@@ -92,6 +92,14 @@ export function labelled(
   ];
 }
 
+const NATION = /^((?:\p{Lu}[\p{L}]+(?:, | or | )){1,4})(.+)$/u;
+/** “danish” of “Danish CPR number”. */
+const nationsOf = (name: string): readonly string[] =>
+  NATION.exec(name)?.[1]
+    ?.trim()
+    .toLowerCase()
+    .split(/, | or /) ?? [];
+
 /** What it is called where its own name is not known: “Danish ID”, “Polish tax number”. */
 function foreignLabels(name: string): readonly string[] {
   const m = /^((?:\p{Lu}[\p{L}]+(?:, | or | )){1,4})(.+)$/u.exec(name);
@@ -123,6 +131,14 @@ function foreignLabels(name: string): readonly string[] {
             m[2] as string,
           ];
   return [name.toLowerCase(), ...nations.flatMap((n) => kinds.map((k) => `${n} ${k.toLowerCase()}`))];
+}
+
+/** The country’s name in the languages of the library, which breaks the tie between numbers of one shape. */
+function countryWords(country: string): readonly string[] {
+  if (country === '') return [];
+  return ['en', 'da', 'sv', 'de'].map(
+    (language) => new Intl.DisplayNames(language, { type: 'region' }).of(country) ?? country,
+  );
 }
 
 export function identityNumber(row: NumberRow): BuiltIn {
@@ -167,6 +183,16 @@ export function identityNumber(row: NumberRow): BuiltIn {
       ...labelled(labels),
       { where: 'before', within: 45, words: generic, steps: 2.5 },
       { where: 'heading', within: 1, words: generic, steps: 2.5 },
+      ...(country === ''
+        ? []
+        : [
+            {
+              where: 'around' as const,
+              within: 60,
+              words: [...new Set([...nationsOf(name), ...countryWords(country)])],
+              steps: 0.6,
+            },
+          ]),
     ],
     competes: true,
     examples: [

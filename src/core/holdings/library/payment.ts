@@ -19,7 +19,7 @@ const IBAN = `(?<![\\p{L}\\p{N}])(?:${[...new Set(Object.values(IBAN_LENGTHS))]
   })
   .join(
     '|',
-  )})(?![\\p{L}\\p{N}])|(?<=(?:iban|IBAN|Iban)[:.]? ?)[a-z]{2}\\d{2}[a-z0-9]{11,30}(?![\\p{L}\\p{N}])`;
+  )})(?![\\p{L}\\p{N}])|(?<=(?:iban|IBAN|Iban)[^\\n]{0,16}[ :=])[a-z]{2}\\d{2}[a-z0-9]{11,30}(?![\\p{L}\\p{N}])`;
 
 export const PAYMENT: readonly BuiltIn[] = [
   {
@@ -141,6 +141,7 @@ export const PAYMENT: readonly BuiltIn[] = [
         steps: 6,
       },
       { where: 'heading', within: 1, words: ['bic', 'swift'], steps: 6 },
+      { where: 'brackets', within: 20, words: ['bic', 'swift'], steps: 6 },
       { where: 'line', words: ['bic', 'swift'], steps: 3 },
       { where: 'line', detector: 'iban', steps: 3 },
     ],
@@ -170,15 +171,30 @@ export const PAYMENT: readonly BuiltIn[] = [
     category: 'finance',
     country: 'GB',
     source: 'Pay.UK, Sorting code and account number formats',
-    anchor: { by: 'pattern', pattern: bounded('\\d{2}-\\d{2}-\\d{2}(?:[ ,/]{1,3}\\d{8})?') },
+    anchor: { by: 'pattern', pattern: bounded('\\d{2}([- ])\\d{2}\\1\\d{2}(?:[ ,/]{1,3}\\d{8})?|\\d{8}') },
     start: -3,
-    context: labelled(
-      ['sort code', 'sort-code', 'sortcode', 'sort', 's/c'],
-      [...LOOKALIKE_WORDS, 'date', 'born', 'dob', 'dato', 'datum'],
-    ),
+    checks: [
+      // Eight digits are an account only beside a sort code.
+      { check: 'does not match', pattern: '^\\d{8}$', passes: 0, fails: -3 },
+      { check: 'does not match', pattern: '^\\d{2} ', passes: 0, fails: -1.5 },
+    ],
+    context: [
+      ...labelled(
+        list(`
+sort code, sort-code, sortcode, sort, s/c, account, account no, account number, acc no, acc, a/c, a/c no, bank account
+`),
+        [...LOOKALIKE_WORDS, 'date', 'born', 'dob', 'dato', 'datum', 'vat', 'cvr', 'phone', 'tel'],
+      ),
+      { where: 'around', within: 60, words: ['sort code', 'sort-code', 'sortcode'], steps: 3.5 },
+    ],
     competes: true,
-    examples: ['Sort code: ⟦20-00-00 55779911⟧', 'sort code ⟦60-83-71⟧'],
-    counterExamples: ['Date: 12-03-24', '20-00-00'],
+    examples: [
+      'Sort code: ⟦20-00-00 55779911⟧',
+      'sort code ⟦60-83-71⟧',
+      'Sort code 20-41-53, account ⟦41285093⟧',
+      'Account number: ⟦41285093⟧, sort code 20-41-53',
+    ],
+    counterExamples: ['Date: 12-03-24', '20-00-00', 'Account number: 41285093', 'account 12 03 24'],
   },
   {
     kind: 'pattern',
@@ -190,14 +206,15 @@ export const PAYMENT: readonly BuiltIn[] = [
     anchor: {
       by: 'pattern',
       pattern: bounded(
-        '\\d{4}[ -]\\d{6}|\\d{4},? [Kk]onto(?:nr|nummer)?[.:]{0,2} ?\\d{6,10}|\\d{4}[ -]\\d{8,10}|\\d{4}[ -]\\d{3} ?\\d{3} ?\\d{4}',
+        '\\d{4}[ -]\\d{6}|\\d{4},?\\s{1,3}[Kk](?:on)?to(?:[. -]{0,2}nr|nummer)?[.:]{0,2} ?\\d{6,10}|\\d{4}[ -]\\d{8,10}|\\d{4}[ -]\\d{3} ?\\d{3} ?\\d{4}',
       ),
     },
     start: -3,
     context: labelled(
       list(`
-reg, reg nr, reg-nr, reg.nr, regnr, reg konto, reg kontonr, konto, kontonr, kontonummer, lønkonto
-nemkonto, bankkonto, bankkontonummer
+reg, reg nr, reg-nr, reg.nr, regnr, reg konto, reg kontonr, registreringsnummer, registreringsnr, konto, kontonr, konto nr
+kontonummer, lønkonto, nemkonto, bankkonto, bankkontonummer, bankoplysninger, danish bank account, danish account
+bank account, account, account number
 `),
       LOOKALIKE_WORDS,
     ),
@@ -212,10 +229,15 @@ nemkonto, bankkonto, bankkontonummer
     category: 'finance',
     country: 'SE',
     source: 'Bankgirot, Bankgironummer (Luhn)',
-    anchor: { by: 'pattern', pattern: bounded('\\d{3,4}-\\d{4}|\\d{1,7}-\\d') },
+    anchor: { by: 'pattern', pattern: bounded('\\d{3,4}-\\d{4}|\\d{1,7}-\\d|\\d{1,2}(?: \\d{2}){1,3}-\\d') },
     start: -3,
     checks: [{ check: 'check digit', by: 'luhn', passes: 0, fails: 'drop' }],
-    context: labelled(['bankgiro', 'bg', 'bankgironummer', 'plusgiro', 'pg', 'postgiro'], LOOKALIKE_WORDS),
+    context: labelled(
+      list(`
+bankgiro, bg, bg-nr, bankgironr, bankgironummer, bankgirot, plusgiro, plusgironummer, pg, postgiro, swedish giro number, giro number
+`),
+      LOOKALIKE_WORDS,
+    ),
     competes: true,
     examples: ['Bankgiro: ⟦991-2346⟧', 'Plusgiro ⟦4789-4⟧'],
     counterExamples: ['Bankgiro: 991-2347', 'sidan 991-2346'],
@@ -229,18 +251,25 @@ nemkonto, bankkonto, bankkontonummer
     source: 'Bankgirot, Bankernas kontonummer',
     anchor: {
       by: 'pattern',
-      pattern: bounded('\\d{4}[-, ]{1,2}(?:\\d{3}[ .]?\\d{3}[ -]?\\d{1,4}|\\d{7,10})'),
+      pattern: bounded(
+        '\\d{4}(?:-\\d)?[-, ]{1,2}(?:[Kk]onto(?:nr|nummer)?[.:]{0,2} ?)?(?:\\d{2,3}[ .]?\\d{3}[ .]?\\d{2,3}(?:[ -]?\\d){0,2}|\\d{7,10})',
+      ),
     },
     start: -3,
     context: labelled(
       list(`
-clearing, clearingnr, clearingnummer, clearing- och kontonummer, clearing och kontonummer, kontonummer
-konto, bankkonto, lönekonto, kontonr
+clearing, clearingnr, clearingnummer, clearing nr, clearing- och kontonummer, clearing och kontonummer, kontonummer
+konto, konto nr, bankkonto, bankkontonummer, lönekonto, kontonr, bankuppgifter, swedish bank account, swedish account
+bank account, account, account number
 `),
       LOOKALIKE_WORDS,
     ),
     competes: true,
-    examples: ['Clearing- och kontonummer: ⟦5001-1234567⟧'],
+    examples: [
+      'Clearing- och kontonummer: ⟦5001-1234567⟧',
+      'clearingnr ⟦8327-9, konto 123 456 789-0⟧',
+      'Bankkonto: ⟦8327-9,923 123 456-7⟧',
+    ],
     counterExamples: ['Artikel 5001-1234567'],
   },
   {
@@ -252,12 +281,23 @@ konto, bankkonto, lönekonto, kontonr
     source: 'Deutsche Bundesbank, Bankleitzahlen',
     anchor: { by: 'pattern', pattern: bounded('\\d{3} ?\\d{3} ?\\d{2}|\\d{7,10}') },
     start: -5,
-    context: labelled(
-      ['blz', 'bankleitzahl', 'kto', 'kto-nr', 'ktonr', 'kontonr', 'konto-nr', 'kontonummer'],
-      LOOKALIKE_WORDS,
-    ).map((c) => (c.where === 'before' && c.steps > 0 ? { ...c, within: 12, steps: 7 } : c)),
+    context: [
+      ...labelled(
+        list(`
+blz, bankleitzahl, kto, kto-nr, ktonr, kontonr, konto-nr, kontonummer, german bank account, german account
+`),
+        LOOKALIKE_WORDS,
+      ).map((c) => (c.where === 'before' && c.steps > 0 ? { ...c, within: 12, steps: 7 } : c)),
+      { where: 'before', within: 8, words: ['konto'], steps: 4 },
+      { where: 'around', within: 40, words: ['blz', 'bankleitzahl'], steps: 3.5 },
+    ],
     competes: true,
-    examples: ['BLZ ⟦370 400 44⟧', 'Kto-Nr. ⟦532013000⟧', 'Konto-Nr. ⟦532013000⟧'],
+    examples: [
+      'BLZ ⟦370 400 44⟧',
+      'Kto-Nr. ⟦532013000⟧',
+      'Konto-Nr. ⟦532013000⟧',
+      'Bankverbindung: Konto ⟦532013000⟧, BLZ 37040044',
+    ],
     counterExamples: ['Lager 370 400 44', 'Bestellnr. 532013000'],
   },
   {
@@ -269,16 +309,21 @@ konto, bankkonto, lönekonto, kontonr
     anchor: {
       by: 'pattern',
       pattern:
-        '(?<![\\p{L}\\p{N}_])(?:[13][1-9A-HJ-NP-Za-km-z]{25,34}|bc1[ac-hj-np-z02-9]{11,71})(?![\\p{L}\\p{N}_])',
+        '(?<![\\p{L}\\p{N}_])(?:[13][1-9A-HJ-NP-Za-km-z]{25,34}|bc1[ac-hj-np-z02-9]{11,71}|0x[0-9A-Fa-f]{40})(?![\\p{L}\\p{N}_])',
     },
     start: 4,
-    checks: [{ check: 'check digit', by: 'btc', passes: 0, fails: 'drop' }],
+    checks: [{ check: 'check digit', by: 'wallet', passes: 0, fails: 'drop' }],
     competes: true,
     examples: [
       'Wallet ⟦1A1zP1eP5QGefi2DMPTfTL5SLmv7DivfNa⟧',
       'send to ⟦bc1qar0srrr7xfkvy5l643lydnw9re59gtzzwf5mdq⟧',
+      'ETH ⟦0x5aAeb6053F3E94C9b9A09f33669435E7Ef1BeAed⟧',
     ],
-    counterExamples: ['Wallet 1A1zP1eP5QGefi2DMPTfTL5SLmv7DivfNb', 'id 3fbd2b7f1d9c4d7fbd0f1d9c4d7f'],
+    counterExamples: [
+      'ETH 0x5aAeb6053F3E94C9b9A09f33669435E7Ef1BeAeD',
+      'Wallet 1A1zP1eP5QGefi2DMPTfTL5SLmv7DivfNb',
+      'id 3fbd2b7f1d9c4d7fbd0f1d9c4d7f',
+    ],
   },
   identityNumber({
     id: 'mx-clabe',

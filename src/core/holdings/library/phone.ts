@@ -9,9 +9,9 @@ mobiltelefon, mobiltlf, mobilfunk, mobilfunknummer, handy, handynummer, handynr,
 cellphone, call, calls, called, called from, calling, calling from, called on, ring, ring til, ring på, ringe
 ringe på, ringe til, ringes, ringede, ringede fra, ringer fra, ringa, ringde, ringde från, ringer från
 ring mig på, fang mig på, fanges på, træffes, træffes på, kontaktes, nå mig på, mit nummer, mitt nummer
-meine nummer, my number, number is, his number, her number, hans nummer, hendes nummer, hennes nummer
-nummeret er, nummeret, numret, numret är, seine nummer, ihre nummer, neue nummer, nyt nummer, nytt nummer
-new number, mobilnummeret, mobilnumret, telefonnummeret, telefonnumret, telefonisch, telefonisk, telefoniskt
+meine nummer, my number, his number, her number, hans nummer, hendes nummer, hennes nummer
+seine nummer, ihre nummer, nyt nummer, nytt nummer
+mobilmobiltelefontelefontelefonisch, telefonisk, telefoniskt
 erreichen, erreichen sie mich unter, tel no, dial, landline, fastnet, fastnettelefon, festnetz, hemtelefon
 hjemmetelefon, arbejdstelefon, arbetstelefon, direktnummer, switchboard, reception, zentrale, växel
 omstilling, hovednummer, anrufen, angerufen, ruf, rufen sie, rief an, fax, faxnummer, faxnr, telefax, sms
