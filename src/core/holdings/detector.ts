@@ -4,7 +4,7 @@ import { KEEP_FROM } from './confidence.ts';
 /** Doublings of the odds; see `confidence.ts`. */
 const Steps = z.number().min(-12).max(12);
 const Words = z.array(z.string().trim().min(1).max(120)).min(1).max(20_000);
-const PatternText = z.string().min(1).max(4000);
+const PatternText = z.string().min(1).max(12_000);
 export const DetectorId = z
   .string()
   .regex(/^[a-z][a-z0-9-]{1,63}$/, 'Lower-case letters, digits and hyphens, such as crew-number');

@@ -104,10 +104,11 @@ export class Engine {
       if (anchor.pattern !== undefined) this.#addSeeker(ready, anchor.pattern, true, name);
     } else {
       const fn = anchorFunction(anchor.name);
-      for (const text of fn.words)
-        this.#words.add({ text, whole: true, capital: true, of: { what: 'function', ready, fn } });
-      for (const text of fn.plainWords)
-        this.#words.add({ text, whole: true, capital: false, of: { what: 'function', ready, fn } });
+      const add = (text: string, capital: boolean) =>
+        // What follows a sign may be anything.
+        this.#words.add({ text, whole: /\p{L}$/u.test(text), capital, of: { what: 'function', ready, fn } });
+      for (const text of fn.words) add(text, true);
+      for (const text of fn.plainWords) add(text, false);
       if (anchor.headings.length > 0)
         this.#headings.push({ ready, fn, phrases: new PhraseSet(anchor.headings) });
     }

@@ -50,8 +50,8 @@ export const PERSON: AnchorFunction = {
   ],
   plainWords: [
     ...[...new Set([...FAREWELLS, ...NAME_PARTS])].filter((w) => w.length >= 3 && w !== 'name'),
-    'name:',
-    'name=',
+    // In lower case they are looked at only where they are labels.
+    ...['name', 'names', ...PEOPLE_LABELS].flatMap((w) => (w.length >= 3 ? [`${w}:`, `${w}=`] : [])),
   ],
   at: (text, start, end) => {
     const word = text.slice(start, end).toLowerCase().replace(/[ .]$/, '');
@@ -60,7 +60,7 @@ export const PERSON: AnchorFunction = {
       if (signed) return signed;
     }
     if (
-      /[\p{L}\p{N}@_.\-/’']/u.test(text[start - 1] ?? ' ') &&
+      /(?:[\p{L}\p{N}@_.\-/]|[\p{L}\p{N}]['’])$/u.test(text.slice(Math.max(0, start - 2), start)) &&
       !/(?:^|[\s.])\p{Lu}\.$/u.test(text.slice(Math.max(0, start - 3), start))
     )
       return undefined;
@@ -152,7 +152,7 @@ function withSurname(text: string, start: number, end: number, word: string): Fu
   if (words.length === 0 || last < end) return undefined;
   const written = words.at(-1) as string;
   if (ALSO_WORDS.has(word)) return undefined;
-  const steps: Step[] = [{ words: `“${written}” is a surname`, steps: initials ? 2.1 : 0.3 }];
+  const steps: Step[] = [{ words: `“${written}” is a surname`, steps: initials ? 2.1 : -1 }];
   return { start: first.start, end: last, steps };
 }
 
@@ -217,7 +217,8 @@ function titled(text: string, start: number): FunctionHit | undefined {
   let i = start;
   for (let n = 0; n < 4; n++) {
     const m = /^(\p{L}+)\.?(?: |\u00a0)+/u.exec(text.slice(i, i + 24));
-    if (!m || !titles.has((m[1] as string).toLowerCase())) break;
+    // In capitals it is a ship’s.
+    if (!m || m[1] === 'MS' || !titles.has((m[1] as string).toLowerCase())) break;
     i += m[0].length;
   }
   if (i === start) return undefined;

@@ -51,7 +51,7 @@ export function AnchorSentence({ content, set, fixed, error }: PatternSentencesP
             fixed={fixed}
             edit={{
               kind: 'text',
-              most: 4000,
+              most: 12_000,
               value: body ?? anchor.pattern,
               hint: 'A regular expression (ECMAScript, Unicode).',
               check: patternFault,
@@ -69,7 +69,7 @@ export function AnchorSentence({ content, set, fixed, error }: PatternSentencesP
                 edit={{
                   kind: 'text',
                   long: true,
-                  most: 4000,
+                  most: 12_000,
                   value: examples,
                   hint: 'One a line, just as they are written.',
                   check: (t) => (linesOf(t).length === 0 ? 'At least one example.' : ''),
@@ -146,7 +146,7 @@ export function AnchorSentence({ content, set, fixed, error }: PatternSentencesP
             fixed={fixed}
             edit={{
               kind: 'text',
-              most: 4000,
+              most: 12_000,
               value: anchor.pattern ?? '',
               hint: 'A regular expression (ECMAScript, Unicode), in capitals or not; empty for none.',
               check: (p) => (p === '' ? '' : patternFault(p)),

@@ -141,7 +141,7 @@ export function CheckWords({
             c.pattern,
             {
               kind: 'text',
-              most: 4000,
+              most: 12_000,
               value: c.pattern,
               check: patternFault,
               set: (pattern) => set({ ...c, pattern }),

@@ -81,7 +81,7 @@ export function ContextSentence({
           fixed={fixed}
           edit={{
             kind: 'text',
-            most: 4000,
+            most: 12_000,
             value: c.pattern ?? '',
             check: patternFault,
             set: (pattern) => set({ ...rest, pattern }),

@@ -40,7 +40,11 @@ export const DATE_OF_BIRTH: BuiltIn = {
   anchor: { by: 'pattern', pattern: DATE },
   start: -4.5,
   // Six digits are a date only right behind the word.
-  checks: [{ check: 'does not match', pattern: '^\\d{6}$', passes: 0, fails: -3.5 }],
+  checks: [
+    { check: 'does not match', pattern: '^\\d{6}$', passes: 0, fails: -3.5 },
+    // What was lately is seldom a birth.
+    { check: 'does not match', pattern: '^20[2-9]\\d(?!\\d{4}$)|20[2-9]\\d$', passes: 0, fails: -1 },
+  ],
   context: [
     { where: 'before', within: 4, words: BIRTH, steps: 11 },
     { where: 'before', within: 45, words: BIRTH, steps: 7.5 },
@@ -71,6 +75,8 @@ export const DATE_OF_BIRTH: BuiltIn = {
     { where: 'before', within: 3, pattern: '[*∗]\\s?$', steps: 6.5 },
     { where: 'before', within: 5, pattern: '(?<![\\p{L}\\p{N}])[bf](?:\\. ?|: ?)$', steps: 11 },
     { where: 'heading', within: 1, words: OTHER_DATES, steps: -4 },
+    // In brackets behind a name.
+    { where: 'before', within: 3, detector: 'person-name', steps: 6.2 },
   ],
   competes: true,
   mask: 'all',
@@ -85,6 +91,7 @@ export const DATE_OF_BIRTH: BuiltIn = {
     'fødselsdag ⟦3. maj 1977⟧',
     'född ⟦850412⟧ i Lund',
     'Anders Holm, f. ⟦12.03.1984⟧',
+    'The claimant Yvette Marchand (⟦2 Feb 1966⟧) was heard.',
     'Fødselsdag d. ⟦15/6 1990⟧',
     'Fødselsdag: ⟦15/6-90⟧',
     'föddes den ⟦3:e maj 1977⟧',
@@ -97,6 +104,7 @@ export const DATE_OF_BIRTH: BuiltIn = {
     'Departure 2024-03-12',
     'on 12 March 2024 we sailed',
     'version 12.03.1984',
+    'Signed by Tove Lindqvist (12.03.2026)',
     'Born in Halmsund. Sailing 12/03/2024',
     'gültig bis 12.03.2030',
     'Born in Halmsund, ticket 850412',

@@ -34,8 +34,10 @@ const PLACEHOLDER = {
   fails: -5,
 } as const;
 
-const PASSWORD =
-  '(?<=(?<![\\p{L}\\p{N}])(?:password|passwd|passwort|kennwort|adgangskode|kodeord|lösenord|passphrase|pwd|pass_?word|secret_?key|client_?secret|api_?key|api_?secret|access_?token|auth_?token|secret)["\']?\\s{0,2}(?:[:=]|=>|is|er|är|ist|lautet)\\s{0,2}["\']?)[^\\s"\'<>,;]{6,128}';
+/** Words for what must not stand in clear. */
+const SECRET_WORD =
+  '(?:passwords?|passwd|passwort|passwörter|kennwort|adgangskoden?|kodeord(?:et)?|lösenord(?:et)?|passphrase|pwd|pass_?word|secret_?key|client_?secret|api[_-]?key|api_?secret|access_?token|auth_?token|(?:new|user|root|admin|temp|login)_?(?:pass|pw)|secret)';
+const PASSWORD = `(?<=(?<![\\p{L}\\p{N}])${SECRET_WORD}["']?\\s{0,2}(?:[:=]|=>|is|er|är|ist|var|was|war|lautet|to|til|till|set to|sat til|satt till)\\s{0,2}["'“„»]?)[^\\s"'<>,;“”«]{6,128}|(?<=(?<![\\p{L}\\p{N}])(?:password|passwort|kennwort|adgangskode|kodeord|lösenord) ["'“„»]?)(?=[^\\s]{0,40}\\d)(?=[^\\s]{0,40}[A-Z])(?=[^\\s]{0,40}[a-z])[^\\s"'<>,;“”«]{8,64}`;
 
 export const CREDENTIALS: readonly BuiltIn[] = [
   secret(
@@ -115,6 +117,9 @@ export const CREDENTIALS: readonly BuiltIn[] = [
       'client_secret="⟦9f8a7b6c5d4e3f2a1b0c⟧"',
       'Lösenordet? lösenord: ⟦Fj0rd-2041⟧',
       'Passwort lautet ⟦Sturm.und.1⟧',
+      'Adgangskoden er ⟦Sommer2026!⟧ til alle',
+      'reset: temporary password ⟦Zx9!kelpFish⟧',
+      'Lösenordet är ⟦Vinter#2025⟧',
     ],
     [
       'password: required',

@@ -9,7 +9,7 @@ export const EMAIL: BuiltIn = {
   anchor: {
     by: 'pattern',
     pattern:
-      "(?<![\\p{L}\\p{N}._%+'-])(?<!://[^\\s/]{0,80})(?:[\\p{L}\\p{N}_](?:[\\p{L}\\p{N}._%+'’-]{0,62}[\\p{L}\\p{N}_+-])?)@(?:[\\p{L}\\p{N}](?:[\\p{L}\\p{N}-]{0,61}[\\p{L}\\p{N}])?\\.){1,6}\\p{L}{2,24}(?![\\p{L}\\p{N}]|\\.[\\p{L}\\p{N}]|@|:[~./\\w-]{0,80}/)",
+      "(?<![\\p{L}\\p{N}._%+-])(?<![\\p{L}\\p{N}]['’])(?<!://[^\\s/]{0,80})(?:[\\p{L}\\p{N}_](?:[\\p{L}\\p{N}._%+'’-]{0,62}[\\p{L}\\p{N}_+-])?)@(?:[\\p{L}\\p{N}](?:[\\p{L}\\p{N}-]{0,61}[\\p{L}\\p{N}])?\\.){1,6}\\p{L}{2,24}(?![\\p{L}\\p{N}]|\\.[\\p{L}\\p{N}]|@|:[~./\\w-]{0,80}/)",
   },
   start: 4.5,
   checks: [
@@ -31,6 +31,7 @@ export const EMAIL: BuiltIn = {
   mask: 'ends',
   examples: [
     'Write to ⟦tove.lindqvist@brindlestrait.example⟧ today',
+    "VALUES (1, '⟦tove@brindlestrait.example⟧')",
     '<⟦osei+crew@mail.brindlestrait.example⟧>',
     'mailto:⟦jürgen@müller.example⟧',
     'E-Mail:⟦a.b-c@x-y.example⟧.',

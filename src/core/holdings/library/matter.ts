@@ -11,11 +11,11 @@ diagnosed with, suffers, suffers from, suffering, suffered, treated for, identif
 admitted, hospitalised, hospitalized, prescribed, signed off, off sick, converted, practising, attends, keeps kosher
 observes, is of, comes from, arrested, convicted, charged with, sentenced, relies on
 han, hun, hans, hendes, ham, hende, jeg, min, mit, mine, patienten, medarbejderen, medarbejder, passageren, passager
-gæsten, kunden, klienten, borgeren, kollegaen, ansøgeren, ansøger, eleven, barnet, moderen, faderen, sønnen, datteren
+medlemmet, gæsten, kunden, klienten, borgeren, kollegaen, ansøgeren, ansøger, eleven, barnet, moderen, faderen, sønnen, datteren
 manden, kvinden, kokken, styrmanden, lærlingen, vidnet, hr, fru, diagnosticeret, lider af, led af, behandles for
 indlagt, sygemeldt, medlem af, stemmer på, spiser, hans familie, hendes familie, stammer fra, er blevet
 fik konstateret, dømt, sigtet, anholdt, angav, oplyste, får, tager
-hon, hennes, henne, honom, jag, mitt, mina, patienten, medarbetaren, anställd, passageraren, gästen, klienten
+hon, hennes, henne, honom, jag, mitt, mina, patienten, medarbetaren, medlemmen, anställd, passageraren, gästen, klienten
 brukaren, kollegan, sökanden, sökande, modern, fadern, sonen, dottern, mannen, kvinnan, kocken, resenären, vittnet
 diagnostiserad, diagnosticerad, diagnostiserats, lider av, led av, behandlas för, inlagd, sjukskriven, medlem i
 den anställde, den anställda, arbetstagaren, boende, äter, är av, härstammar, hans familj, hennes familj, röstar på
@@ -24,24 +24,23 @@ er ist, er hat, er hatte, er war, er nimmt, sie ist, sie hat, sie hatte, sie geh
 stammt aus, isst, er wurde, er leidet, er braucht, sie, seine, seiner, seines, seinen, ihre, ihrer, ihm, ihn, ich, mein
 meine, meiner, meinen, patientin, der patient, mitarbeiter, mitarbeiterin, der gast, fahrgast, kunde, kundin, klient
 klientin, kollege, kollegin, bewerber, bewerberin, auszubildende, auszubildender, angestellte, angestellter
-arbeitnehmer, arbeitnehmerin, schüler, schülerin, das kind, mutter, vater, sohn, tochter, frau, herr, der koch
+mitglied, arbeitnehmer, arbeitnehmerin, schüler, schülerin, das kind, mutter, vater, sohn, tochter, frau, herr, der koch
 der mann, die frau, reisende, diagnostiziert, leidet an, leidet unter, litt an, behandelt wegen, krankgeschrieben
 eingeliefert, erkrankt, erkrankte, verurteilt, angeklagt, verhaftet, angewiesen
 `);
 
 /** Words by which a sentence is about a matter in general. */
 export const IN_GENERAL = list(`
-policy, policies, campaign, awareness, week, month, research, study, studies, statistics, survey, programme, program
-guide, guidance, leaflet, brochure, article, articles, book, film, museum, exhibition, conference, seminar, course
-training, department, ministry, agency, foundation, charity, association, law, laws, act, regulation, directive
-insurance cover, insurance terms, product, products, prevention, general, history of, festival, tour, architecture
-market, league, embassy, countries, special categories, categories of, in the county, rates rose, category of
-kampagne, uge, forskning, undersøgelse, statistik, vejledning, bog, konference, kursus, afdeling, ministerium
-styrelse, fond, lov, direktiv, forening, udstilling, politik, særlige kategorier, kategorier af
-kampanj, vecka, undersökning, vägledning, broschyr, bok, konferens, kurs, avdelning, departement, myndighet, stiftelse
-lag, förening, utställning, särskilda kategorier
-woche, forschung, studie, leitfaden, broschüre, buch, konferenz, abteilung, behörde, stiftung, gesetz, richtlinie
-verein, ausstellung, prävention, allgemein, besondere kategorien
+policy, policies, campaign, awareness, awareness week, research, statistics, programme, guide, guidance, leaflet, brochure
+article, articles, museum, exhibition, conference, seminar, foundation, charity, regulation, directive, legislation
+insurance cover, insurance terms, prevention, general, in general, history of, festival, architecture, embassy
+special categories, categories of, category of, museum, newspaper, magazine, documentary, ministry, department of
+kampagne, forskning, undersøgelse, statistik, vejledning, konference, ministerium, styrelse, fond, direktiv, udstilling
+særlige kategorier, kategorier af, forebyggelse, i almindelighed, lovgivning, lovforslag
+kampanj, undersökning, vägledning, broschyr, konferens, departement, myndighet, stiftelse, utställning
+särskilda kategorier, förebyggande, i allmänhet, lagstiftning, lagförslag
+forschung, studien, statistik, leitfaden, broschüre, konferenz, stiftung, richtlinie, ausstellung, prävention, allgemein
+im allgemeinen, besondere kategorien, gesetzgebung, gesetzentwurf, vorbeugung
 `);
 
 /** Over a column in which anything may be written about whoever the row is of. */
@@ -61,24 +60,51 @@ interface Matter {
   readonly pattern?: string;
   /** Labels of a field that holds it. */
   readonly labels: string;
+  /** Those of them behind which whatever is written is of the matter. */
+  readonly fields?: string;
   /** What a word alone is worth: the more common it is otherwise, the less. */
   readonly start: number;
   /** More words that speak for it in a sentence. */
   readonly more?: string;
+  /** What right behind a word, or before it, makes another matter of it. */
+  readonly but?: { readonly after?: string; readonly before?: string };
   /** A detector that says more of the same sentence: where it speaks, this one is silent. */
   readonly unless?: string;
   readonly examples: readonly string[];
   readonly counterExamples: readonly string[];
 }
 
+/** What says that a field is empty, or will be filled. */
+const NOTHING =
+  '(?:no|none|nil|nej|ingen|intet|inga|inget|nein|keine?|kein|n/?a|unknown|ukendt|okänd|okänt|unbekannt|not|ikke|ej|nicht|prefer|see|se|siehe|pending|yes|ja|optional|required|tbd|tba|as above|please|select|choose|vælg|välj|bitte)(?![\\p{L}])';
+
+/** A word or some, behind a label and a colon, up to the end of what is said. */
+const fieldPattern = (fields: string) =>
+  `(?<=(?<![\\p{L}\\p{N}])(?:${list(fields).join('|')})(?: \\([^)\\n]{1,24}\\))? ?[:=][ \\t]{0,4})(?!${NOTHING})\\p{L}[\\p{L}’'-]{1,30}(?:[ /-]{1,2}[\\p{L}\\p{N}][\\p{L}\\p{N}’'-]{0,30}){0,5}`;
+
 /** A matter of Articles 9 and 10 of the Regulation, told by its words. */
-export function matter({ words, pattern, labels, start, more = '', unless, ...row }: Matter): BuiltIn {
+export function matter({
+  words,
+  pattern,
+  labels,
+  fields,
+  start,
+  more = '',
+  unless,
+  but = {},
+  ...row
+}: Matter): BuiltIn {
   const over = list(labels);
+  const patterns = [pattern, fields && fieldPattern(fields)].filter((p) => p !== undefined);
   return {
     kind: 'pattern',
     about:
       'A word of the matter in a sentence about somebody; a text about the matter in general does not count.',
-    anchor: { by: 'words', words: [...new Set(list(words))], ...(pattern !== undefined && { pattern }) },
+    anchor: {
+      by: 'words',
+      words: [...new Set(list(words))],
+      ...(patterns.length > 0 && { pattern: patterns.join('|') }),
+    },
     start,
     context: [
       { where: 'sentence', words: [...SOMEBODY, ...list(more)], steps: 3 },
@@ -87,6 +113,12 @@ export function matter({ words, pattern, labels, start, more = '', unless, ...ro
       { where: 'heading', within: 1, words: REMARKS, steps: 1.5 },
       { where: 'before', within: 30, words: over, steps: 4 },
       { where: 'sentence', words: IN_GENERAL, steps: -2.5 },
+      ...(but.after === undefined
+        ? []
+        : [{ where: 'after' as const, within: 3, pattern: but.after, steps: -8 }]),
+      ...(but.before === undefined
+        ? []
+        : [{ where: 'before' as const, within: 12, pattern: but.before, steps: -8 }]),
       ...(unless === undefined
         ? []
         : [{ where: 'around' as const, within: 120, detector: unless, steps: -8 }]),

@@ -113,6 +113,7 @@ van von den der del gay pat sue rob drew nick chip buck rusty sandy stormy rocky
 heath ridge clay stone reed bud ray sunny rainy sonny junior senior doc ace ash bay blue brown green gray grey red white
 black gold silver golden domestic marine marina maritime delta gamma sigma alpha beta omega unit norma alta vista mora
 august juli juni mai mars marts maj sonne hans heil ernst wolf bär falk stern ring kay kai sten sand bo per pia liv saga
+abbey albino ales ally buddy charity diamond dolly dusty ebony emerald fern flora hardy innocent jay jazz job lacy love martial maverick octave patty penny poppy prosper rune rut sherry sierra sterling tanner virgin wellington valentine lune lykke gabe merle linde alba ambra birk devon lyn marin roser sille sol stanton tara thais vilde freda jude nike uni loke tor ulv troy brock fox gale hale kent lane miles pierce rain rex roy skip storm ty wade west zion
 mille alle else mie siv vera viola nova stella luna terra aurora ocean laurel linden myrtle olive reason regal retta
 `),
 );

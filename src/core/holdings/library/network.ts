@@ -8,6 +8,11 @@ utgåva, fassung, section, afsnit, avsnitt, abschnitt, kapitel, chapter, clause,
 software, patch, oid, schema, api, package, library, rev, assembly, assemblyversion, fileversion
 `);
 
+/** Names of one of two coordinates. */
+const DEGREES = list(`
+lat, lon, lng, latitude, longitude, breddegrad, længdegrad, latitud, longitud, breitengrad, längengrad
+`);
+
 export const NETWORK: readonly BuiltIn[] = [
   {
     kind: 'pattern',
@@ -152,10 +157,12 @@ source, src, dst, remote, addr, address, login, ping, gateway, dns, client_ip, f
     anchor: {
       by: 'pattern',
       pattern:
-        "(?<![\\p{L}\\p{N}_.])[-+]?(?:[0-8]?\\d\\.\\d{4,8}|90\\.0{4,8})°?\\s?[NS]?\\s?[,; /]\\s?[-+]?(?:1[0-7]\\d|\\d?\\d|180)\\.\\d{4,8}°?(?:\\s?[EWØÖO](?!\\p{L}))?(?![\\p{L}\\p{N}_]|\\.\\p{N})|(?<![\\p{L}\\p{N}_.])\\d{1,2}°\\s?\\d{1,2}['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?\\s?[NS][,;]?\\s{0,2}\\d{1,3}°\\s?\\d{1,2}['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?\\s?[EWØÖO](?!\\p{L})|(?<![\\p{L}\\p{N}_.])[NS] ?\\d{1,2}°\\s?\\d{1,2}(?:\\.\\d{1,4})?['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?[,;]?\\s{1,2}[EWØÖO] ?\\d{1,3}°\\s?\\d{1,2}(?:\\.\\d{1,4})?['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?|(?<![\\p{L}\\p{N}_.])\\d{1,2}°\\s?\\d{1,2}\\.\\d{1,4}['′’]\\s?[NS][,;]?\\s{0,2}\\d{1,3}°\\s?\\d{1,2}\\.\\d{1,4}['′’]\\s?[EWØÖO](?!\\p{L})",
+        "(?<![\\p{L}\\p{N}_.])[-+]?(?:[0-8]?\\d\\.\\d{4,8}|90\\.0{4,8})°?\\s?[NS]?\\s?[,; /]\\s?[-+]?(?:1[0-7]\\d|\\d?\\d|180)\\.\\d{4,8}°?(?:\\s?[EWØÖO](?!\\p{L}))?(?![\\p{L}\\p{N}_]|\\.\\p{N})|(?<![\\p{L}\\p{N}_.])\\d{1,2}°\\s?\\d{1,2}['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?\\s?[NS][,;]?\\s{0,2}\\d{1,3}°\\s?\\d{1,2}['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?\\s?[EWØÖO](?!\\p{L})|(?<![\\p{L}\\p{N}_.])[NS] ?\\d{1,2}°\\s?\\d{1,2}(?:\\.\\d{1,4})?['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?[,;]?\\s{1,2}[EWØÖO] ?\\d{1,3}°\\s?\\d{1,2}(?:\\.\\d{1,4})?['′’](?:\\s?\\d{1,2}(?:\\.\\d+)?[\"″”])?|(?<![\\p{L}\\p{N}_.])\\d{1,2}°\\s?\\d{1,2}\\.\\d{1,4}['′’]\\s?[NS][,;]?\\s{0,2}\\d{1,3}°\\s?\\d{1,2}\\.\\d{1,4}['′’]\\s?[EWØÖO](?!\\p{L})|(?<![\\p{L}\\p{N}_.+-])[-+]?\\d{1,3}\\.\\d{4,8}(?![\\p{L}\\p{N}_]|\\.\\p{N})",
     },
     start: 2,
     checks: [
+      // One of the two says little alone.
+      { check: 'does not match', pattern: '^[-+]?\\d+\\.\\d+$', passes: 0, fails: -5 },
       // Two plain numbers side by side are seldom a place.
       { check: 'does not match', pattern: '^\\d+\\.\\d+\\s+\\d+\\.\\d+$', passes: 0, fails: -3 },
       {
@@ -187,6 +194,8 @@ placering, standort, plats, geo, lat/lon, latlng
         words: ['position', 'gps', 'coordinates', 'location', 'geo', 'lat', 'koordinater', 'koordinaten'],
         steps: 3,
       },
+      { where: 'before', within: 4, words: DEGREES, steps: 6 },
+      { where: 'heading', within: 1, words: DEGREES, steps: 6 },
       {
         where: 'before',
         within: 30,
@@ -199,13 +208,21 @@ vector, p, loss
     ],
     competes: true,
     examples: [
+      'lat=⟦55.6761⟧',
+      'Longitude: ⟦-12.56834⟧',
       "GPS: ⟦N 54° 19.2' E 10° 8.1'⟧",
       'Position ⟦54° 19.204’ N, 010° 08.112’ E⟧',
       'Position ⟦55.676098, 12.568337⟧',
       'seen at ⟦55°40\'34"N 12°34\'06"E⟧',
       'lat/lon ⟦-33.86880, 151.20930⟧',
     ],
-    counterExamples: ['rates 0.1234, 0.5678', 'values 95.12345, 12.34567', '3.14'],
+    counterExamples: [
+      'long 3.1415 m',
+      'late 55.6761',
+      'rates 0.1234, 0.5678',
+      'values 95.12345, 12.34567',
+      '3.14',
+    ],
   },
   {
     kind: 'pattern',

@@ -143,7 +143,7 @@ export const PAYMENT: readonly BuiltIn[] = [
       { where: 'heading', within: 1, words: ['bic', 'swift'], steps: 6 },
       { where: 'brackets', within: 20, words: ['bic', 'swift'], steps: 6 },
       { where: 'line', words: ['bic', 'swift'], steps: 3 },
-      { where: 'line', detector: 'iban', steps: 3 },
+      { where: 'line', detector: 'iban', steps: 5 },
     ],
     competes: true,
     examples: ['BIC: ⟦DEUTDEFF⟧', 'SWIFT code ⟦NDEADKKK⟧', 'BIC ⟦DABASESX500⟧'],

@@ -13,24 +13,29 @@ holder, parent, child, barn, kind, elev, pupil, student, signatory, author, send
 mottagare, empfänger
 `);
 
-/** Words that lead to a name in a sentence. */
-const LEADING = list(`
+/** Words for people, and what is said to them, before a name. */
+const OF_PEOPLE = list(`
 full name, customers, passengers, patients, employees, pupils, witnesses, crew, crew member, mr, mrs, ms, dear, kære, kära, hej
 hi, hello, hallo, liebe, lieber, sehr geehrte, sehr geehrter, herr, frau, fru, frøken, regards, best, sincerely, hilsen
 venlig hilsen, mvh, hälsningar, vänliga hälsningar, med vänliga hälsningar, grüße, grüßen, mit freundlichen grüßen, gruß
 signed, born, son, daughter, søn, datter, dotter, sohn, tochter, brother, sister, bror, søster, syster, bruder, schwester
 sambo, kone, eleven, barnet, medarbejderen, medarbetaren, kollegaen, kollegan, wife, husband, partner, hustru, ehefrau, ehemann
-colleague, kollega, kollege, kollegin, from, fra, från, to, til, till, an, by, af, av, von, with, med, mit, account holder
+colleague, kollega, kollege, kollegin, account holder
 karteninhaber, kontoinhaber, psykolog, psychologist, lawyer, advokat, rechtsanwalt, rechtsanwältin, tillidsrepræsentant
 shop steward, betriebsrat, officer, mate, styrmand, styrman, steuermann, engineer, maskinist, cook, kok, kock, koch, deckhand
 cadet, trainee, lærling, lärling, director, direktør, direktör, chairman, formand, ordförande, vorsitzender, vorsitzende, ceo
 cfo, dpo, chefen, lederen, case worker, next of kin, emergency contact, student, beneficiary, traveller, traveler, reisende
 reisender, resenär, rejsende, told, met, says, said, asked, called, contacted, phoned, emailed, informed, interviewed, hired
 sacked, dismissed, promoted, married, fortalte, mødte, kontaktede, ringede til, spurgte, skrev til, ansatte, berättade, mötte
-kontaktade, frågade, ringde, sagte, traf, kontaktierte, fragte, schrieb, for, for the attention of, attn, att, c/o, z.hd
+kontaktade, frågade, ringde, sagte, traf, kontaktierte, fragte, schrieb, for the attention of, attn, att, c/o, z.hd
 regarding, concerning, vedrørende, vedr, angående, betreffend, complaint from, klage fra, klagomål från, beschwerde von, named
 called, ved navn, vid namn, namens, resident, borger, borgeren, brukare, insured, forsikrede, försäkrad, versicherte
 versicherter, policyholder, suspect, sigtede, misstänkt, beschuldigter, victim, offer, opfer, prisoner, candidate, kandidat
+`);
+
+/** Words after which a name may stand, or anything else. */
+const LEADING = list(`
+from, fra, från, to, til, till, an, by, af, av, von, with, med, mit, for, für, för, cc
 `);
 
 export const PERSON_NAME: BuiltIn = {
@@ -50,9 +55,10 @@ export const PERSON_NAME: BuiltIn = {
     {
       where: 'before',
       within: 20,
-      words: [...NAME_PARTS, ...PEOPLE_LABELS, ...LEADING],
-      steps: 2.5,
+      words: [...NAME_PARTS, ...PEOPLE_LABELS, ...OF_PEOPLE],
+      steps: 3.2,
     },
+    { where: 'before', within: 20, words: LEADING, steps: 2.5 },
     {
       where: 'before',
       within: 14,

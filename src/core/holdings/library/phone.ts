@@ -64,6 +64,8 @@ export const PHONE_NUMBER: BuiltIn = {
     { check: 'length', of: 'digits', from: 8, to: 15, passes: 0, fails: 'drop' },
     { check: 'does not match', pattern: '^\\d', passes: 2.5, fails: 0 },
     { check: 'does not match', pattern: '^\\d+$', passes: 0, fails: -2 },
+    // The dialling code of a place, set apart.
+    { check: 'does not match', pattern: '^\\(?0\\d{1,4}\\)?[ /-]+\\d{3,}', passes: 0, fails: 0.9 },
     {
       check: 'does not match',
       pattern:
@@ -85,6 +87,13 @@ hem, arbeit, zuhause, dienstlich, direct, direkte, direkt
       steps: 3,
     },
     { where: 'brackets', within: 30, words: PHONE, steps: 5 },
+    {
+      where: 'before',
+      within: 12,
+      pattern:
+        '(?:me|us|him|her|them|you) (?:back )?(?:on|at|under)[: ]+$|(?:mig|ham|hende|os|dem|honom|henne|oss) (?:på|under)[: ]+$|(?:mich|uns|ihn|sie|ihr|ihm) (?:unter|auf)(?: der)?[: ]+$',
+      steps: 4,
+    },
     {
       where: 'before',
       within: 12,

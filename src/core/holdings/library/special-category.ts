@@ -66,6 +66,11 @@ skade, skader, sjukdom, sjukdomar, hälsa, hälsotillstånd, skada, skador, kran
 gesundheitszustand, vorerkrankung, vorerkrankungen, verletzung, krankheitsbild, befund, allergy, allergies
 allergi, allergier, allergie, allergien, assistance, anamnese, anamnesis, anamnes
 `,
+    fields: `diagnosis,diagnoses,diagnose,diagnosen,diagnoser,diagnos,diagnosen,medical conditions?,health conditions?,known allergies,allergies,allergier,allergien,sygdomme?,sjukdom(?:ar)?,vorerkrankungen?,krankheiten?`,
+    but: {
+      after: '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump)(?!\\p{L})',
+      before: '(?:tropic of|market|tropical|pressure) $',
+    },
     start: -0.6,
     more: `has, har, hat, braucht, behöver, due to, because of, på grund af, på grund av, wegen`,
     examples: [
@@ -113,6 +118,12 @@ special needs, handicap, handicaps, funktionsnedsættelse, funktionsnedsættelse
 behinderung, behinderungen, grad der behinderung, gdb, art der behinderung, mobility, hjælpebehov
 assistance code, hilfebedarf, hjälpbehov, assistans, assistance type, ssr
 `,
+    fields: `disabilit(?:y|ies),handicaps?,funktionsnedsættelser?,funktionsnedsättning(?:ar)?,behinderung(?:en)?`,
+    but: {
+      after:
+        '^ (?:copied|copy|copying|carbon|spots?|corners?|alley|dates?|trust|tasting|tests?|to the|to criticism|rivets?|flange|luck|panic|faith)(?!\\p{L})',
+      before: '(?:double|single)-$',
+    },
     start: -1.3,
 
     examples: [
@@ -133,6 +144,7 @@ assistance code, hilfebedarf, hjälpbehov, assistans, assistance type, ssr
 medication, medicine, drugs, medicin, medikament, medikamente, läkemedel, prescription, recept, rezept
 medicinliste
 `,
+    fields: `medications?,current medications?,medicin,medicinering,läkemedel,medikation,medikamente`,
     start: 0.2,
     more: `takes, taking, mg, dose, dosis, tager, får, tar, nimmt, daily, dagligt, täglich, prescribed`,
     examples: [
@@ -154,6 +166,7 @@ meal preference, måltid, mahlzeit, kost, konfession, konfessionszugehörigkeit,
 trosuppfattning, glaube, religionszugehörigkeit, religiøs overbevisning, livssyn, livsåskådning
 weltanschauung, dietary, dietary requirements, diæt, specialkost
 `,
+    fields: `religion,religious beliefs?,faith,denomination,trossamfund,trosretning,konfession,glaube,religionszugehörigkeit`,
     start: -1.4,
     more: `practising, devout, religion, konfession, praktiserende, troende, gläubig, member`,
     examples: [
@@ -177,6 +190,7 @@ party membership, politisk overbevisning, politisk holdning, politisk åsikt, po
 politische meinung, politische einstellung, politische gesinnung, parteizugehörigkeit, parteimitgliedschaft
 parti, partei
 `,
+    fields: `political (?:opinion|opinions|views|affiliation),party membership,politisk (?:overbevisning|holdning|åsikt|tillhörighet),politische (?:meinung|einstellung|gesinnung),parteizugehörigkeit,parteimitgliedschaft`,
     start: -1.4,
 
     examples: [
@@ -199,6 +213,8 @@ union, trade union, union membership, fagforening, fagforeningsforhold, fagligt 
 fackförening, fack, facklig tillhörighet, gewerkschaft, gewerkschaftszugehörigkeit
 gewerkschaftsmitgliedschaft
 `,
+    fields: `(?:trade )?union membership,fagforening,fackförbund,fackförening,gewerkschaftszugehörigkeit,gewerkschaftsmitgliedschaft,facklig tillhörighet`,
+    more: 'since, sedan, siden, seit, pays, betaler, betalar, zahlt',
     start: -1.2,
 
     examples: [
@@ -224,6 +240,7 @@ ethnicity, ethnic origin, ethnic background, ethnic group, race, etnicitet, etni
 etnisk baggrund, etniskt ursprung, etnisk tillhörighet, ethnische herkunft, ethnie, herkunft, abstammung
 heritage
 `,
+    fields: `ethnicity,ethnic (?:origin|group|background),etnicitet,etnisk (?:oprindelse|baggrund|tillhörighet),etniskt ursprung,ethnische (?:herkunft|zugehörigkeit),ethnie`,
     start: -1.2,
 
     examples: [
@@ -244,6 +261,8 @@ heritage
 sexual orientation, orientation, sexuality, seksuel orientering, seksualitet, sexuell läggning, sexualitet
 sexuelle orientierung, sexuellen orientierung, sexualität, sex life
 `,
+    fields: `sexual orientation,sexuality,seksuel orientering,sexuell läggning,sexuelle orientierung,sexuellen orientierung`,
+    but: { after: '^ (?:street|pride|village|bar)(?!\\p{L})' },
     start: -1,
 
     examples: [
@@ -308,6 +327,12 @@ offences, offense, straffeattest, straffeattesten, strafbare forhold, belastning
 belastningsregistret, brott, vorstrafen, vorstrafe, straftat, straftaten, führungszeugnis, dom, domme, domar
 background check, baggrundstjek, bakgrundskontroll
 `,
+    fields: `previous convictions?,criminal convictions?,convictions?,vorstrafen?,straffeattest,tidligere domme`,
+    but: {
+      after:
+        '^-(?:proof|prevention|insurance)|^ (?:mystery|insurance|alarm|prevention|rate|rates|protection)(?!\\p{L})',
+      before: '(?:anti|cyber)-$',
+    },
     start: -1.2,
 
     examples: [
