@@ -101,7 +101,9 @@ export class Engine {
       this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
     } else if (anchor.by === 'words') {
       for (const entry of anchor.words) this.#addPhrase(ready, entry);
-      if (anchor.pattern !== undefined) this.#addSeeker(ready, anchor.pattern, true, name);
+      // Of what overlaps, words have the longest: each branch may be sought by what it has of its own.
+      if (anchor.pattern !== undefined)
+        for (const branch of branchesOf(anchor.pattern)) this.#addSeeker(ready, branch, true, name);
     } else {
       const fn = anchorFunction(anchor.name);
       const add = (text: string, capital: boolean) =>

@@ -93,11 +93,16 @@ export function branchesOf(pattern: string): readonly string[] {
 function chooseNeed(ast: AST.Pattern, facts: Facts, ignoreCase: boolean): Need {
   const only = ast.alternatives.length === 1 ? ast.alternatives[0] : undefined;
   const bounded = ast.alternatives.every(beginsWord);
+  const inner = only && innerWordNeed(only.elements, ignoreCase);
   if (bounded) {
     const prefixes = prefixesOf(ast.alternatives, ignoreCase);
-    if (prefixes && prefixes.every((p) => p.length >= 3 && isWordy(p)))
-      return { by: 'word', prefixes, reach: 0, lead: 0 };
+    if (prefixes && prefixes.every((p) => p.length >= 3 && isWordy(p))) {
+      const first: Need = { by: 'word', prefixes, reach: 0, lead: 0 };
+      return inner && frequencyOf(inner.prefixes) < frequencyOf(prefixes) ? inner : first;
+    }
   }
+  // Digits are frequent: a word that is not says more.
+  if (inner && frequencyOf(inner.prefixes) < RARELY) return inner;
   const led = only && leadNeed(only.elements, ignoreCase);
   if (led) return led;
   const sign = only && !(facts.digits > 1 && facts.lead <= 8) && signNeed(only.elements, ignoreCase);
@@ -275,6 +280,57 @@ function prefixesOfElement(e: AST.Element, ignoreCase: boolean): Prefix[] | unde
 
 function withNothing(p: Prefix[] | undefined): Prefix[] | undefined {
   return p && [...p, { text: '', open: true }];
+}
+
+const RARELY = 8 ** -5;
+/** How often words begin so, by their length alone: no more than a measure to compare by. */
+const frequencyOf = (prefixes: readonly string[]) => prefixes.reduce((sum, p) => sum + 8 ** -p.length, 0);
+/** The farthest into a match that a word is looked for. */
+const FARTHEST_WORD = 64;
+
+/** The words that stand farther on in every match, each where a word begins. */
+function innerWordNeed(
+  elements: readonly AST.Element[],
+  ignoreCase: boolean,
+): Extract<Need, { by: 'word' }> | undefined {
+  let best: Extract<Need, { by: 'word' }> | undefined;
+  let lead = 0;
+  for (const [i, e] of elements.entries()) {
+    if (i > 0 && lead <= FARTHEST_WORD && endsWithoutLetter(elements.slice(0, i))) {
+      const row = prefixesOfRow(elements.slice(i), ignoreCase);
+      const prefixes = row && [...new Set(row.map((p) => p.text))];
+      if (
+        prefixes?.every((p) => p.length >= 3 && isWordy(p)) &&
+        (!best || frequencyOf(prefixes) < frequencyOf(best.prefixes))
+      )
+        best = { by: 'word', prefixes, reach: 0, lead };
+    }
+    lead += factsOf(e).max;
+  }
+  return best;
+}
+
+/** Whether what the elements match can only end with a sign of ASCII that is no letter. */
+function endsWithoutLetter(elements: readonly AST.Element[]): boolean {
+  for (const e of elements.toReversed()) {
+    if (e.type === 'Assertion') continue;
+    const [element, least] = e.type === 'Quantifier' ? [e.element, e.min] : [e, 1];
+    if (
+      element.type !== 'Character' &&
+      element.type !== 'CharacterClass' &&
+      element.type !== 'CharacterSet'
+    ) {
+      const rows =
+        element.type === 'Group' || element.type === 'CapturingGroup'
+          ? element.alternatives.map((a) => a.elements)
+          : [];
+      if (rows.length === 0 || least === 0) return false;
+      return rows.every(endsWithoutLetter);
+    }
+    if (members(element, false).some((u) => u > 127 || /[A-Za-z]/.test(String.fromCharCode(u)))) return false;
+    if (least > 0) return true;
+  }
+  return false;
 }
 
 /** The words of a lookbehind that the pattern begins with. */

@@ -1,6 +1,6 @@
 import type { AnchorFunction, FunctionHit } from './anchor-function.ts';
 import type { Step } from './confidence.ts';
-import { FIRST_NAMES, FREQUENT_FIRST_NAMES, SURNAMES } from './library/names.ts';
+import { FIRST_NAMES, FREQUENT_FIRST_NAMES, ORDINARY_SURNAMES, SURNAMES } from './library/names.ts';
 import {
   ALSO_WORDS,
   FAREWELLS,
@@ -37,12 +37,17 @@ const mayBegin = (word: string) =>
   [nobody, titles, greetings, farewells, relations, formLabels].every((set) => !set.has(word));
 const isKnownOrCommon = (word: string) => firstNames.has(word) || ALSO_WORDS.has(word);
 
+const ordinary = new Set(ORDINARY_SURNAMES);
+/** Those that say something of the word before them. */
+const TELLING_SURNAMES = SURNAMES.filter((w) => w.length >= 4 && !isNoName(w) && !ordinary.has(w));
+const tellingSurnames = new Set(TELLING_SURNAMES);
+
 /** Names by the words they have, by what stands before them in forms and letters, and by titles. */
 export const PERSON: AnchorFunction = {
   words: [
     ...new Set([
       ...[...FIRST_NAMES, ...TITLES, ...GREETINGS].filter((w) => w.length >= 3 && !notSurnames.has(w)),
-      ...SURNAMES.filter((w) => w.length >= 4 && !isNoName(w)),
+      ...TELLING_SURNAMES,
       ...formLabels,
       // A title of two letters is looked for with what stands behind it.
       ...TITLES.filter((t) => t.length === 2).flatMap((t) => [`${t} `, `${t}.`]),
@@ -77,7 +82,7 @@ export const PERSON: AnchorFunction = {
       const known = withFirstName(text, start, word);
       if (known) return known;
     }
-    return surnames.has(word) ? withSurname(text, start, end, word) : undefined;
+    return tellingSurnames.has(word) ? withSurname(text, start, end, word) : undefined;
   },
   cell: (text, start, end) => {
     const [a, b] = trimmed(text, start, end);

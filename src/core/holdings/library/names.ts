@@ -9,3 +9,5 @@ export const FIRST_NAMES: readonly string[] = names.first.split(' ');
 export const SURNAMES: readonly string[] = names.last.split(' ');
 /** First names so frequent where English, Danish, Swedish or German is spoken that any surname may follow. */
 export const FREQUENT_FIRST_NAMES: readonly string[] = names.frequent.split(' ');
+/** Surnames that are words of their own too, in the dictionaries of these languages. */
+export const ORDINARY_SURNAMES: readonly string[] = names.ordinary.split(' ');

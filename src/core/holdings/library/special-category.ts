@@ -15,6 +15,7 @@ import {
   GENETIC,
   OFFENCE,
   SICK_LEAVE,
+  TEENAGER,
 } from './special-words.ts';
 import {
   CHILD_AGE,
@@ -375,7 +376,7 @@ background check, baggrundstjek, bakgrundskontroll
     category: 'child',
     source: 'Regulation (EU) 2016/679, recital 38 and art. 8',
     about: 'An age below eighteen beside a name, a school or a guardian, where no word for a child stands.',
-    anchor: { by: 'pattern', pattern: CHILD_AGE, ignoreCase: true },
+    anchor: { by: 'words', words: list(TEENAGER), pattern: CHILD_AGE },
     start: -1,
     context: [
       ...ABOUT_CHILDREN,

@@ -8,7 +8,7 @@ schizophrenia, schizophrenic, psychosis, ptsd, post-traumatic stress disorder, o
 autism, autistic, asperger*, anorexia, bulimia, eating disorder, self-harm, suicidal, suicide attempt, mental illness
 mental health problems, mental health issues, nervous breakdown, hiv, hiv-positive, hiv positive, aids, hepatitis
 hepatitis a, hepatitis b, hepatitis c, tuberculosis, covid, covid-19, long covid, coronavirus, influenza, flu
-the flu, norovirus, malaria, measles, chickenpox, mumps, scarlet fever, food poisoning, gastroenteritis, stomach flu
+norovirus, malaria, measles, chickenpox, mumps, scarlet fever, food poisoning, gastroenteritis, stomach flu
 migraine, migraines, arthritis, rheumatoid arthritis, osteoarthritis, osteoporosis, gout, back pain, chronic back pain
 sciatica, slipped disc, dementia, alzheimer*, parkinson*, multiple sclerosis, muscular dystrophy, motor neurone disease
 stroke, stroke patient, heart attack, heart disease, heart failure, heart condition, heart surgery, angina
@@ -293,4 +293,8 @@ dotter, dottern, son, sonen, barnen, skolelev, spädbarn, bebis, minderårig, mi
 grundskolan, fosterbarn, styvson, styvdotter, barnbarn
 Kind, Kinder, Kindes, Kindern, schüler, schülerin, schulkind, säugling, kleinkind, tochter, sohn, stiefsohn, stieftochter
 enkel, enkelin, minderjährig*, kita, grundschule, pflegekind
+`;
+
+export const TEENAGER = `
+teenager, teenaged, preschooler, teenagedreng, teenagepige, tonåring, tonårig, tonårspojke, tonårsflicka, halbwüchsiger
 `;
