@@ -14,6 +14,10 @@ export interface AnchorFunction {
   readonly words: readonly string[];
   /** As `words`, however they are written. */
   readonly plainWords: readonly string[];
+  /** Signs of ASCII at which it is asked too. */
+  readonly signs: readonly string[];
+  /** The match that the sign at `at` leads to. */
+  readonly atSign: (text: string, at: number) => FunctionHit | undefined;
   /** The match that the word at [start, end) belongs to. */
   readonly at: (text: string, start: number, end: number) => FunctionHit | undefined;
   /** The match in a cell that stands under one of the detector's headings. */

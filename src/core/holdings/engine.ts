@@ -5,7 +5,7 @@ import type { DetectionResult, Finding } from './finding.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
 import { branchesOf, needsOf, SHAPE_MARGIN, type Need, type PatternNeeds } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
-import { makeReady, type Ready } from './ready.ts';
+import { askingOf, makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
 import { ShapeMemory } from './shape-memory.ts';
 import { Session, type DetectOptions } from './session.ts';
@@ -36,6 +36,11 @@ interface DigitSeeker {
   together: boolean;
 }
 
+interface AnchorAt {
+  readonly ready: Ready;
+  readonly fn: AnchorFunction;
+}
+
 export type Trigger =
   | { readonly what: 'seek'; readonly seeker: number }
   | {
@@ -62,6 +67,7 @@ export class Engine {
   readonly #literals: number[] = [];
   readonly #always: number[] = [];
   readonly #signs: number[][] = Array.from({ length: 256 }, () => []);
+  readonly #signFunctions: AnchorAt[][] = Array.from({ length: 256 }, () => []);
   readonly #between = new Uint8Array(256);
   /** The patterns that may fit a shape. */
   readonly #shapes = new ShapeMemory<readonly DigitSeeker[]>();
@@ -71,21 +77,24 @@ export class Engine {
     string,
     readonly { readonly ready: Ready; readonly fn: AnchorFunction }[]
   >();
+  readonly #hasRounds: boolean;
   #gap = 1;
   #kernel: ScanKernel | undefined;
 
   /** Throws a SyntaxError or RangeError that says which detector cannot be made ready, and why. */
   constructor(detectors: readonly PatternDetector[]) {
     this.detectors = detectors;
-    const asked = new Set(detectors.flatMap((d) => d.context.flatMap((c) => c.detector ?? [])));
+    const asking = askingOf(detectors);
+    const byId = new Map(detectors.map((d) => [d.id, d]));
     this.#ready = detectors.map((of, index) => {
       try {
-        return makeReady(of, index, asked, this.vocabulary);
+        return makeReady(of, index, asking, byId, this.vocabulary);
       } catch (error) {
         throw new RangeError(`${of.name}: ${(error as Error).message}`);
       }
     });
     for (const ready of this.#ready) this.#addAnchor(ready);
+    this.#hasRounds = this.#ready.some((r) => r.round === 1);
     for (const { need, narrow } of this.#digits) {
       if (!narrow) continue;
       for (const b of need.between) this.#between[b] = 1;
@@ -111,6 +120,8 @@ export class Engine {
         this.#words.add({ text, whole: /\p{L}$/u.test(text), capital, of: { what: 'function', ready, fn } });
       for (const text of fn.words) add(text, true);
       for (const text of fn.plainWords) add(text, false);
+      for (const sign of fn.signs)
+        (this.#signFunctions[sign.charCodeAt(0)] as AnchorAt[]).push({ ready, fn });
       if (anchor.headings.length > 0)
         this.#headings.push({ ready, fn, phrases: new PhraseSet(anchor.headings) });
     }
@@ -233,6 +244,11 @@ export class Engine {
     return known;
   }
 
+  /** Whether some detectors ask for others that wait. */
+  get hasRounds(): boolean {
+    return this.#hasRounds;
+  }
+
   get readsHeadings(): boolean {
     return this.#headings.length > 0;
   }
@@ -243,7 +259,9 @@ export class Engine {
     this.#seekLiterals(text, from, to, out);
     this.#kernel ??= new ScanKernel(
       this.#words.tables(),
-      this.#signs.flatMap((seekers, b) => (seekers.length > 0 ? [b] : [])),
+      this.#signs.flatMap((seekers, b) =>
+        seekers.length + (this.#signFunctions[b] as AnchorAt[]).length > 0 ? [b] : [],
+      ),
     );
     let clusterEnd = 0;
     this.#kernel.run(units, from, to, (i, kind) => {
@@ -264,6 +282,7 @@ export class Engine {
   }
 
   #signAt(units: Uint8Array, i: number, out: Finder): void {
+    for (const { ready, fn } of this.#signFunctions[units[i] as number] as AnchorAt[]) out.sign(ready, fn, i);
     for (const s of this.#signs[units[i] as number] as number[]) {
       const { need, longest } = this.#seekers[s] as Seeker;
       if (need.by !== 'sign' || need.after[units[i + 1] as number] !== 1) continue;
@@ -369,6 +388,7 @@ export interface Finder {
   /** A match may begin in [from, last], and ends before `to`. */
   window(seeker: number, from: number, to: number, last: number): void;
   word(trigger: Exclude<Trigger, { what: 'seek' }>, entry: WordEntry<Trigger>, at: number): void;
+  sign(ready: Ready, fn: AnchorFunction, at: number): void;
   /** All digits of ASCII in [from, to) are told so, in rising order. */
   digits(from: number, to: number): void;
 }

@@ -5,6 +5,8 @@ import { trimmed } from './trimmed.ts';
 export const FILLED_FIELD: AnchorFunction = {
   words: [],
   plainWords: [],
+  signs: [],
+  atSign: () => undefined,
   at: () => undefined,
   cell: (text, start, end) => {
     const [a, b] = trimmed(text, start, end);

@@ -216,8 +216,9 @@ function beginsWord(alternative: AST.Alternative): boolean {
   return false;
 }
 
+/** Whether a word of two letters or more begins so. */
 function isWordy(prefix: string): boolean {
-  return [...prefix.slice(0, 3)].every((c) => /\p{L}/u.test(c));
+  return /^\p{L}{2}/u.test(prefix);
 }
 
 /** Every text a match can begin with, folded to lower case, cut at eight units; `undefined` when there are too many. */
@@ -282,7 +283,7 @@ function withNothing(p: Prefix[] | undefined): Prefix[] | undefined {
   return p && [...p, { text: '', open: true }];
 }
 
-const RARELY = 8 ** -5;
+const RARELY = 8 ** -3.5;
 /** How often words begin so, by their length alone: no more than a measure to compare by. */
 const frequencyOf = (prefixes: readonly string[]) => prefixes.reduce((sum, p) => sum + 8 ** -p.length, 0);
 /** The farthest into a match that a word is looked for. */

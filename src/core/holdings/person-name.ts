@@ -48,16 +48,18 @@ export const PERSON: AnchorFunction = {
     ...new Set([
       ...[...FIRST_NAMES, ...TITLES, ...GREETINGS].filter((w) => w.length >= 3 && !notSurnames.has(w)),
       ...TELLING_SURNAMES,
-      ...formLabels,
       // A title of two letters is looked for with what stands behind it.
       ...TITLES.filter((t) => t.length === 2).flatMap((t) => [`${t} `, `${t}.`]),
     ]),
   ],
-  plainWords: [
-    ...[...new Set([...FAREWELLS, ...NAME_PARTS])].filter((w) => w.length >= 3 && w !== 'name'),
-    // In lower case they are looked at only where they are labels.
-    ...['name', 'names', ...PEOPLE_LABELS].flatMap((w) => (w.length >= 3 ? [`${w}:`, `${w}=`] : [])),
-  ],
+  plainWords: FAREWELLS.filter((w) => w.length >= 3),
+  signs: [':', '='],
+  atSign: (text, at) => {
+    if (!/^[ \t\u00a0\n\r\p{Lu}]/u.test(text.slice(at + 1, at + 2))) return undefined;
+    const label = LABEL.exec(text.slice(Math.max(0, at - 60), at));
+    const word = label?.[1]?.toLowerCase() ?? '';
+    return formLabels.has(word) ? behindLabel(text, at + 1, nameParts.has(word)) : undefined;
+  },
   at: (text, start, end) => {
     const word = text.slice(start, end).toLowerCase().replace(/[ .]$/, '');
     if (farewells.has(word)) {
@@ -73,10 +75,6 @@ export const PERSON: AnchorFunction = {
     if (greetings.has(word)) {
       const greeted = addressed(text, end);
       if (greeted) return greeted;
-    }
-    if (formLabels.has(word)) {
-      const labelled = behindLabel(text, end, nameParts.has(word));
-      if (labelled) return labelled;
     }
     if (firstNames.has(word)) {
       const known = withFirstName(text, start, word);
@@ -164,14 +162,14 @@ function withSurname(text: string, start: number, end: number, word: string): Fu
 /** A word with a capital goes on right behind: what stands here is part of something longer. */
 const isFollowedByName = (text: string, end: number) => /^ \p{Lu}/u.test(text.slice(end, end + 2));
 
-/** The name that stands behind the label that ends at `end`. */
-function behindLabel(text: string, end: number, isPart: boolean): FunctionHit | undefined {
-  const colon =
-    /^(?:\(?e?[nrs]\)?)?(?: (?:by|af|av|von|\d{1,2}|\([^)\n]{1,30}\)|(?:of|på|des|der|for|för|für) (?:the )?\p{L}{3,20}))? ?[:=][ \t]{0,6}/u.exec(
-      text.slice(end, end + 48),
-    );
-  if (!colon) return undefined;
-  const start = end + colon[0].length;
+/** A label before its colon: “Name”, “Witness 1”, “Reported by”, “Name of the pupil (in capitals)”. */
+const LABEL =
+  /(?<!\p{L})(\p{L}{2,}?)(?:\(?e?[nrs]\)?)?(?: (?:by|af|av|von|\d{1,2}|(?:of|på|des|der|for|för|für) (?:the )?\p{L}{3,20}))?(?: \([^)\n]{1,30}\))? ?$/u;
+
+/** The name that stands behind a label’s colon, which ends at `from`. */
+function behindLabel(text: string, from: number, isPart: boolean): FunctionHit | undefined {
+  const start =
+    from + (/^[ \t\u00a0]{0,8}(?:\r?\n[ \t]{0,4})?/.exec(text.slice(from, from + 16))?.[0].length ?? 0);
   const { end: last, words } = nameFrom(text, start, isNoName);
   const [first = ''] = words;
   const bare = first.toLowerCase();

@@ -40,17 +40,41 @@ export interface Ready {
   }[];
   readonly excluded: ReadonlySet<string>;
   readonly excludePatterns: readonly RegExp[];
-  /** Its own surroundings are weighed after others’: a word that needs more than itself, asked for by nobody. */
+  /** Its own surroundings are weighed after others’: a word that needs more than itself. */
   readonly waits: boolean;
+  /** 1 where it asks for what waits, and so is weighed after that. */
+  readonly round: 0 | 1;
   /** Starts with this in every sum. */
   readonly base: Step;
 }
 
-/** `asked` are the detectors that others ask for. Throws what a pattern, a check or a context cannot be made of. */
+/** Which detectors ask for which. */
+export interface Asking {
+  /** By the id of a detector, those that ask for it. */
+  readonly askers: ReadonlyMap<string, readonly PatternDetector[]>;
+}
+
+export function askingOf(detectors: readonly PatternDetector[]): Asking {
+  const askers = new Map<string, PatternDetector[]>();
+  for (const d of detectors)
+    for (const { detector } of d.context)
+      if (detector !== undefined) askers.set(detector, [...(askers.get(detector) ?? []), d]);
+  return { askers };
+}
+
+const canWait = (of: PatternDetector) => of.anchor.by === 'words' && !of.competes && of.start < 0;
+
+/** Whether a detector may be weighed after others: all who ask for it can wait for it, and nobody for them. */
+function mayWait(of: PatternDetector, { askers }: Asking): boolean {
+  return canWait(of) && (askers.get(of.id) ?? []).every((a) => canWait(a) && !askers.has(a.id));
+}
+
+/** Throws what a pattern, a check or a context cannot be made of. */
 export function makeReady(
   of: PatternDetector,
   index: number,
-  asked: ReadonlySet<string>,
+  asking: Asking,
+  byId: ReadonlyMap<string, PatternDetector>,
   vocabulary: Vocabulary,
 ): Ready {
   const plain = of.context.filter((c) => c.detector === undefined);
@@ -86,7 +110,13 @@ export function makeReady(
     ),
     excluded: new Set(of.exclude.values.map(comparable)),
     excludePatterns: of.exclude.patterns.map((p) => new RegExp(p, 'u')),
-    waits: of.anchor.by === 'words' && !of.competes && of.start < 0 && !asked.has(of.id),
+    waits: mayWait(of, asking),
+    round: of.context.some(({ detector = '' }) => {
+      const other = byId.get(detector);
+      return other !== undefined && mayWait(other, asking);
+    })
+      ? 1
+      : 0,
     base: { words: baseWords(of), steps: of.start },
   };
 }

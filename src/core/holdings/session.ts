@@ -1,3 +1,4 @@
+import type { AnchorFunction } from './anchor-function.ts';
 import { stepOf, type CompiledCheck } from './check.ts';
 import { confidence, sumOf, type Step } from './confidence.ts';
 import { FARTHEST_CONTEXT, mostAround, mostNear, Surroundings, weighContext } from './context.ts';
@@ -319,6 +320,11 @@ export class Session implements Finder {
     this.#word(trigger.ready, at, stop);
   }
 
+  sign(ready: Ready, fn: AnchorFunction, at: number): void {
+    const hit = fn.atSign(this.#stretch.text, at);
+    if (hit) this.#once(ready, hit.start, hit.end, hit.steps);
+  }
+
   #word(ready: Ready, start: number, end: number): void {
     if (ready.waits && !this.options.nearMisses) this.#wait(ready, start, end);
     else this.#once(ready, start, end, []);
@@ -518,16 +524,16 @@ export class Session implements Finder {
   #settle(upTo: number): void {
     const hits = this.#hits.sort(inOrder);
     const ids = new Map<string, Hit[]>();
-    for (const h of hits)
-      if (h.dropped === '' && this.#kept(h)) {
-        const known = ids.get(h.ready.of.id);
-        if (known) known.push(h);
-        else ids.set(h.ready.of.id, [h]);
-      }
-    for (const h of hits)
-      if (h.settled === 0 && h.start < upTo && h.dropped === '')
-        h.steps.push(...companyOf(h, h.segment, ids));
-    this.#weighWaiting(upTo, ids);
+    this.#addKept(ids, hits);
+    this.#weighCompany(0, upTo, ids);
+    if (this.engine.hasRounds) {
+      ids.clear();
+      this.#addKept(ids, hits);
+      this.#weighCompany(1, upTo, ids);
+    }
+    const old = this.#digitEnds.findIndex((end) => end > upTo - MARGIN);
+    this.#digitStarts = old < 0 ? [] : this.#digitStarts.slice(old);
+    this.#digitEnds = old < 0 ? [] : this.#digitEnds.slice(old);
     this.#compete(hits, upTo);
     for (const h of hits) {
       if (h.settled > 0 || h.start >= upTo) continue;
@@ -539,13 +545,31 @@ export class Session implements Finder {
     if (upTo === Infinity) this.#hits = [];
   }
 
+  /** Those that count, by their detector, in order. */
+  #addKept(ids: Map<string, Hit[]>, hits: readonly Hit[]): void {
+    for (const h of hits) {
+      if (h.dropped !== '' || !this.#kept(h)) continue;
+      const known = ids.get(h.ready.of.id);
+      if (known) known.push(h);
+      else ids.set(h.ready.of.id, [h]);
+    }
+  }
+
+  /** What others near them say of the detectors of a round. */
+  #weighCompany(round: 0 | 1, upTo: number, ids: ReadonlyMap<string, readonly Hit[]>): void {
+    for (const h of this.#hits)
+      if (h.ready.round === round && h.settled === 0 && h.start < upTo && h.dropped === '')
+        h.steps.push(...companyOf(h, h.segment, ids));
+    this.#weighWaiting(round, upTo, ids);
+  }
+
   /** Makes hits of those words that may count by what stands near them. */
-  #weighWaiting(upTo: number, ids: ReadonlyMap<string, readonly Hit[]>): void {
+  #weighWaiting(round: 0 | 1, upTo: number, ids: ReadonlyMap<string, readonly Hit[]>): void {
     const { text, base, segments } = this.#stretch;
     const later: Waiting[] = [];
     let some = false;
     for (const w of this.#waiting) {
-      if (w.start >= upTo) {
+      if (w.start >= upTo || w.ready.round !== round) {
         later.push(w);
         continue;
       }
@@ -565,9 +589,6 @@ export class Session implements Finder {
       some = true;
     }
     this.#waiting = later;
-    const old = this.#digitEnds.findIndex((end) => end > upTo - MARGIN);
-    this.#digitStarts = old < 0 ? [] : this.#digitStarts.slice(old);
-    this.#digitEnds = old < 0 ? [] : this.#digitEnds.slice(old);
     if (some) this.#hits.sort(inOrder);
   }
 

@@ -8,6 +8,7 @@ import {
   HIT,
   HIT_SLOTS,
   hitSlotOf,
+  putDeep,
   type WordTables,
 } from './kernel/scan-kernel.ts';
 
@@ -51,7 +52,7 @@ function deepSlotOf(folded: Uint8Array, length: number): number {
     const b = folded[k] ?? 0;
     if (b >= 97 && b <= 122) key |= BigInt(b & 31) << BigInt(8 * k);
   }
-  return Number(BigInt.asUintN(64, key * MIX) >> 47n);
+  return Number(BigInt.asUintN(64, key * MIX) >> 45n);
 }
 
 /** The bytes that an entry begins with, its end and the next word included: more than one way to be. */
@@ -103,8 +104,7 @@ export class WordIndex<T> {
       let bits = 0;
       for (const way of waysOf(known)) {
         const depth = Math.min(DEEPEST, way.length);
-        const at = deepSlotOf(way, depth);
-        deep[at] = (deep[at] as number) | bit;
+        putDeep(deep, deepSlotOf(way, depth), bit);
         bits |= depthBit(depth);
       }
       const { folded } = known;

@@ -15,7 +15,7 @@ export interface WordTables {
   readonly hits: Uint8Array;
   /** By `depthSlotOf` the same: `depthBit` of how many bytes to look at then. */
   readonly depths: Uint8Array;
-  /** By the hash of so many bytes, as many: `ANY` or `CAPITAL`. */
+  /** By the hash of so many bytes, four to a byte (`putDeep`): `ANY` or `CAPITAL`. */
   readonly deep: Uint8Array;
 }
 /** What the kernel goes on by from one place that it keeps to the next. */
@@ -38,6 +38,11 @@ export const hitSlotOf = (a: number, b: number, c: number, d: number): number =>
 /** Words that have the one slot in common seldom have the other. */
 export const depthSlotOf = (a: number, b: number, c: number, d: number): number =>
   Math.imul(keyOf(a, b, c, d), 0x85ebca6b) >>> 15;
+
+/** Enters one of the four slots to a byte of `deep`. */
+export function putDeep(deep: Uint8Array, slot: number, bits: number): void {
+  deep[slot >> 2] = (deep[slot >> 2] as number) | (bits << ((slot & 3) * 2));
+}
 
 const TEXT = 64;
 const BLOCK = 1 << 15;

@@ -119,12 +119,13 @@ export const ORIGIN_PATTERN = [
 
 /** An age below eighteen, in years or months. */
 export const CHILD_AGE = [
-  '(?<![\\p{L}\\p{N}])(?:aged?|age of|i alderen|im Alter von|alder|ålder|Alter)[ :]{1,2}(?:1[0-7]|\\d)(?![\\p{N}.,:/%-]\\p{N}|\\p{N}|\\s?(?:%|or over|and over|to|-|–)\\s?\\p{N}?)',
-  '(?<![\\p{L}\\p{N}.,/–-])(?:1[0-7]|\\d)[ -]?(?:years?[ -]old|year[ -]olds?|yrs?[ -]old)(?!\\p{L})',
+  '(?<![\\p{L}\\p{N}])(?:aged?|age of|alderen|im Alter von|alder|ålder|Alter)[ :]{1,2}(?:1[0-7]|\\d)(?![\\p{N}.,:/%-]\\p{N}|\\p{N}|\\s?(?:%|or over|and over|to|-|–)\\s?\\p{N}?)',
+  '(?<![\\p{L}\\p{N}.,/–-])(?:1[0-7]|\\d)[ -]?(?:years?[ -]old|year[ -]olds?|yrs[ -]old)(?!\\p{L})',
   '(?<![\\p{L}\\p{N}.,/–-])(?:1[0-7]|\\d)[ -]?(?:år gammel|år gamle|år gammal|årig|årige|åriga|åring|åringen)(?!\\p{L})',
   '(?<![\\p{L}\\p{N}.,/–-])(?:1[0-7]|\\d)[ -]?(?:Jahre alt|Jahre jung|jährige[nrs]?|jährig)(?!\\p{L})',
   '(?<![\\p{L}\\p{N}.,/–-])(?:[1-9]|1\\d|2[0-3]) (?:months old|månader gammal|måneder gammel|Monate alt)(?!\\p{L})',
-  '(?<=[,(] ?)(?:1[0-7]|\\d) (?:år|Jahre|yrs?|years?)(?=[,).;]|$)',
+  // Said so that the shape of the text around tells where it may be.
+  '(?<![^,( ])(?<![^,(] )(?:1[0-7]|\\d) (?:år|Jahre|yrs|years)(?![^,).;])',
 ].join('|');
 
 /** As `CHILD_AGE`, beside a word for a child, where less will do. */
