@@ -46,13 +46,13 @@ const LOWER_BIT = 32;
 const slotOf = (a: number, b: number, c: number, d: number): number => hitSlotOf(a | LOWER_BIT, b, c, d);
 
 /** As the kernel hashes bytes: five bits of a letter, nothing of anything else. */
-function deepSlotOf(folded: Uint8Array, length: number): number {
+function deepHashOf(folded: Uint8Array, length: number): bigint {
   let key = 0n;
   for (let k = 0; k < length; k++) {
     const b = folded[k] ?? 0;
     if (b >= 97 && b <= 122) key |= BigInt(b & 31) << BigInt(8 * k);
   }
-  return Number(BigInt.asUintN(64, key * MIX) >> 45n);
+  return BigInt.asUintN(64, key * MIX);
 }
 
 /** The bytes that an entry begins with, its end and the next word included: more than one way to be. */
@@ -104,7 +104,7 @@ export class WordIndex<T> {
       let bits = 0;
       for (const way of waysOf(known)) {
         const depth = Math.min(DEEPEST, way.length);
-        putDeep(deep, deepSlotOf(way, depth), bit);
+        putDeep(deep, deepHashOf(way, depth), bit);
         bits |= depthBit(depth);
       }
       const { folded } = known;

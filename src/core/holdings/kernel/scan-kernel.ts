@@ -39,9 +39,10 @@ export const hitSlotOf = (a: number, b: number, c: number, d: number): number =>
 export const depthSlotOf = (a: number, b: number, c: number, d: number): number =>
   Math.imul(keyOf(a, b, c, d), 0x85ebca6b) >>> 15;
 
-/** Enters one of the four slots to a byte of `deep`. */
-export function putDeep(deep: Uint8Array, slot: number, bits: number): void {
-  deep[slot >> 2] = (deep[slot >> 2] as number) | (bits << ((slot & 3) * 2));
+/** Enters the hash of a word’s first bytes in two of `deep`, of which each byte has four slots. */
+export function putDeep(deep: Uint8Array, hash: bigint, bits: number): void {
+  for (const slot of [Number(hash >> 45n), Number((hash >> 26n) & 0x7ffffn)])
+    deep[slot >> 2] = (deep[slot >> 2] as number) | (bits << ((slot & 3) * 2));
 }
 
 const TEXT = 64;

@@ -4,7 +4,7 @@
   ;; text: where the bytes stand; the byte before, and sixty-four and eight after, can be read. length: how many.
   ;; hits: 131072 bytes, a slot for each hash of a word's first four letters, the case of the first told apart: 4 where
   ;; some entry begins so, or 0. Behind them as many by another hash of the same: from bit 0 on whether to look at the
-  ;; word's first three, four ... eight bytes then. deep: 131072 bytes, four slots in each, for the hash of so many bytes: the lower
+  ;; word's first three, four ... eight bytes then. deep: 131072 bytes, four slots in each, two of them for the hash of so many bytes: the lower
   ;; bit any, the upper with a capital only; what is no letter is as good as zero there.
   ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought or a
   ;; digit.
@@ -16,7 +16,7 @@
     (local $at i32) (local $n i32) (local $v0 v128) (local $v1 v128) (local $v2 v128) (local $v3 v128) (local $o0 v128) (local $o1 v128) (local $o2 v128) (local $o3 v128)
     (local $alpha i64) (local $wide i64) (local $odd i64) (local $caps i64) (local $last i64) (local $starts i64) (local $count i32) (local $bit i32)
     (local $word i32) (local $low v128) (local $high v128) (local $p i32) (local $to i32) (local $end i32) (local $hit i32)
-    (local $got i32) (local $slot i32) (local $w i64) (local $l i64)
+    (local $got i32) (local $slot i32) (local $other i32) (local $w i64) (local $l i64)
     (local $case v128) (local $turn v128) (local $above v128) (local $nibble v128) (local $zero v128)
     (local.set $low (v128.load (local.get $signs)))
     (local.set $high (v128.load offset=16 (local.get $signs)))
@@ -225,15 +225,20 @@
             (local.set $w (i64.and (local.get $w) (i64.mul (i64.shr_u (local.get $l) (i64.const 7)) (i64.const 31))))
             (local.set $got (i32.const 0))
             (loop $depths
-              (local.set $slot (i32.wrap_i64 (i64.shr_u
-                (i64.mul
-                  (i64.and (local.get $w) (i64.shr_u (i64.const -1)
-                    (i64.extend_i32_u (i32.sub (i32.const 40) (i32.shl (i32.ctz (local.get $hit)) (i32.const 3))))))
-                  (i64.const 0x9e3779b97f4a7c15))
-                (i64.const 45))))
-              (local.set $got (i32.or (local.get $got) (i32.shr_u
-                (i32.load8_u (i32.add (local.get $deep) (i32.shr_u (local.get $slot) (i32.const 2))))
-                (i32.shl (i32.and (local.get $slot) (i32.const 3)) (i32.const 1)))))
+              ;; Two slots have to agree: words that are not sought seldom have both.
+              (local.set $l (i64.mul
+                (i64.and (local.get $w) (i64.shr_u (i64.const -1)
+                  (i64.extend_i32_u (i32.sub (i32.const 40) (i32.shl (i32.ctz (local.get $hit)) (i32.const 3))))))
+                (i64.const 0x9e3779b97f4a7c15)))
+              (local.set $slot (i32.wrap_i64 (i64.shr_u (local.get $l) (i64.const 45))))
+              (local.set $other (i32.and (i32.wrap_i64 (i64.shr_u (local.get $l) (i64.const 26))) (i32.const 0x7ffff)))
+              (local.set $got (i32.or (local.get $got) (i32.and
+                (i32.shr_u
+                  (i32.load8_u (i32.add (local.get $deep) (i32.shr_u (local.get $slot) (i32.const 2))))
+                  (i32.shl (i32.and (local.get $slot) (i32.const 3)) (i32.const 1)))
+                (i32.shr_u
+                  (i32.load8_u (i32.add (local.get $deep) (i32.shr_u (local.get $other) (i32.const 2))))
+                  (i32.shl (i32.and (local.get $other) (i32.const 3)) (i32.const 1))))))
               (local.set $hit (i32.and (local.get $hit) (i32.sub (local.get $hit) (i32.const 1))))
               (br_if $depths (local.get $hit)))
             ;; Which of the two bits will do.

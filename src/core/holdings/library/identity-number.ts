@@ -67,19 +67,21 @@ const GENERIC = list(`
 national id, national identity, national identification, identity number, identity no, id number
 id no, id nr, personal number, personal id, personal identification number, identification number
 identity card, tax number, tax id, tax identification, tin, tax no, social security, citizen, ssn
-personnummer, personnr, personalnummer, identitetsnummer, ausweis, ausweisnummer, steuernummer
+personal code, personal identity code, personnummer, personnr, personalnummer, identitetsnummer, ausweis, ausweisnummer, steuernummer
 `);
 
 /** A number after which a unit or currency stands is a quantity. */
 export const QUANTITY_AFTER =
   '^[ \u00a0]?(?:kr\\b|dkk|sek|nok|eur|€|\\$|usd|gbp|£|%|kg\\b|km\\b|m²|m2\\b|m3\\b|pcs|stk|stück|styck|liter|mb\\b|gb\\b|kb\\b|ms\\b|px\\b|rows|bytes|kwh|hours|timer|seconds)';
 
-export function labelled(
-  labels: readonly string[],
-  lookalikes: readonly string[] = [...LOOKALIKE_WORDS, ...OTHER_NUMBERS],
-): Context[] {
-  const own = new Set(labels.map((l) => l.toLowerCase()));
-  const against = lookalikes.filter((w) => !own.has(w));
+const OF_OTHERS = [...LOOKALIKE_WORDS, ...OTHER_NUMBERS];
+
+/**
+ * What stands beside a value with these labels. Words that are in both lists speak for it: of two that are as near,
+ * the first counts. Detectors that have a list in common look it up once.
+ */
+export function labelled(labels: readonly string[], lookalikes: readonly string[] = OF_OTHERS): Context[] {
+  const against = [...lookalikes];
   return [
     { where: 'before', within: 45, words: [...labels], steps: 5 },
     { where: 'heading', within: 1, words: [...labels], steps: 5 },
@@ -87,58 +89,38 @@ export function labelled(
     { where: 'after', within: 24, words: [...labels], steps: 3.5 },
     { where: 'before', within: 28, words: against, steps: -5 },
     { where: 'before', within: 2, pattern: '#\\s?$|№\\s?$', steps: -4 },
-    { where: 'heading', within: 1, words: against, steps: -6 },
+    { where: 'heading', within: 1, words: against, steps: -5 },
     { where: 'after', within: 8, pattern: QUANTITY_AFTER, steps: -5 },
   ];
 }
 
 const NATION = /^((?:\p{Lu}[\p{L}]+(?:, | or | )){1,4})(.+)$/u;
-/** “danish” of “Danish CPR number”. */
-const nationsOf = (name: string): readonly string[] =>
-  NATION.exec(name)?.[1]
-    ?.trim()
-    .toLowerCase()
-    .split(/, | or /) ?? [];
+const ABROAD = {
+  tax: list('tax id, tax number, tax no, tax identification number, tin'),
+  bank: list('bank account, account'),
+  company: list('company number, company no, business id'),
+  person: list(`
+id, id no, id number, id card, identity, identity number, identity card, national id, national identity number
+personal number, personal id, personal code, citizen number
+`),
+};
 
 /** What it is called where its own name is not known: “Danish ID”, “Polish tax number”. */
 function foreignLabels(name: string): readonly string[] {
-  const m = /^((?:\p{Lu}[\p{L}]+(?:, | or | )){1,4})(.+)$/u.exec(name);
-  if (!m) return [name.toLowerCase()];
-  const nations = (m[1] as string)
+  const [, nations, rest = ''] = NATION.exec(name) ?? [];
+  if (nations === undefined) return [name.toLowerCase()];
+  let kind: keyof typeof ABROAD = 'person';
+  if (/tax|VAT/.test(name)) kind = 'tax';
+  else if (/bank|giro/.test(name)) kind = 'bank';
+  else if (/company|organisation|business|employer/.test(name)) kind = 'company';
+  const each = nations
     .trim()
     .toLowerCase()
     .split(/, | or /);
-  const kinds = /tax|VAT/.test(name)
-    ? ['tax id', 'tax number', 'tax no', 'tax identification number', 'tin', m[2] as string]
-    : /bank|giro/.test(name)
-      ? ['bank account', 'account', m[2] as string]
-      : /company|organisation|business|employer/.test(name)
-        ? ['company number', 'company no', 'business id', m[2] as string]
-        : [
-            'id',
-            'id no',
-            'id number',
-            'id card',
-            'identity',
-            'identity number',
-            'identity card',
-            'national id',
-            'national identity number',
-            'personal number',
-            'personal id',
-            'personal code',
-            'citizen number',
-            m[2] as string,
-          ];
-  return [name.toLowerCase(), ...nations.flatMap((n) => kinds.map((k) => `${n} ${k.toLowerCase()}`))];
-}
-
-/** The country’s name in the languages of the library, which breaks the tie between numbers of one shape. */
-function countryWords(country: string): readonly string[] {
-  if (country === '') return [];
-  return ['en', 'da', 'sv', 'de'].map(
-    (language) => new Intl.DisplayNames(language, { type: 'region' }).of(country) ?? country,
-  );
+  return [
+    name.toLowerCase(),
+    ...each.flatMap((n) => [...ABROAD[kind], rest.toLowerCase()].map((k) => `${n} ${k}`)),
+  ];
 }
 
 export function identityNumber(row: NumberRow): BuiltIn {
@@ -163,7 +145,6 @@ export function identityNumber(row: NumberRow): BuiltIn {
   if (check) checks.push({ check: 'check digit', by: check, passes: 0, fails: 'drop' });
   if (bare !== undefined) checks.push({ check: 'does not match', pattern: '^\\d+$', passes: 0, fails: bare });
   checks.push(...more);
-  const generic = GENERIC.filter((g) => !labels.includes(g));
   const [label = name] = labels;
   return {
     kind: 'pattern',
@@ -181,18 +162,8 @@ export function identityNumber(row: NumberRow): BuiltIn {
     checks,
     context: [
       ...labelled(labels),
-      { where: 'before', within: 45, words: generic, steps: 2.5 },
-      { where: 'heading', within: 1, words: generic, steps: 2.5 },
-      ...(country === ''
-        ? []
-        : [
-            {
-              where: 'around' as const,
-              within: 60,
-              words: [...new Set([...nationsOf(name), ...countryWords(country)])],
-              steps: 0.6,
-            },
-          ]),
+      { where: 'before', within: 45, words: GENERIC, steps: 2.5 },
+      { where: 'heading', within: 1, words: GENERIC, steps: 2.5 },
     ],
     competes: true,
     examples: [

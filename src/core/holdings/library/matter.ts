@@ -3,13 +3,13 @@ import { list } from './list.ts';
 
 /** Words by which a sentence is about somebody. */
 export const SOMEBODY = list(`
-he, she, his, her, him, hers, they have, i am, i have, i was, i suffer, i had, i take, i've, i’ve, i'm, i’m, my, me
+he, she, his, her, him, hers, i am, i have, i was, i suffer, i had, i take, i've, i’ve, i'm, i’m, my, me
 patient, employee, passenger, guest, crew member, crewman, seafarer, customer, client, colleague, applicant, candidate
-trainee, pupil, student, child, mother, father, son, daughter, wife, husband, partner, brother, sister, the driver
-the witness, the cook, the captain, the steward, the bosun, the man, the woman, mr, mrs, ms, diagnosed
+trainee, pupil, student, child, mother, father, son, daughter, wife, husband, partner, brother, sister
+witness, cook, bosun, steward, deckhand, gentleman, lady, woman, mr, mrs, ms, diagnosed
 diagnosed with, suffers, suffers from, suffering, suffered, treated for, identifies as, member of, tested positive
 admitted, hospitalised, hospitalized, prescribed, signed off, off sick, converted, practising, attends, keeps kosher
-observes, is of, comes from, arrested, convicted, charged with, sentenced, relies on
+observes, comes from, arrested, convicted, charged with, sentenced, relies on
 han, hun, hans, hendes, ham, hende, jeg, min, mit, mine, patienten, medarbejderen, medarbejder, passageren, passager
 medlemmet, gæsten, kunden, klienten, borgeren, kollegaen, ansøgeren, ansøger, eleven, barnet, moderen, faderen, sønnen, datteren
 manden, kvinden, kokken, styrmanden, lærlingen, vidnet, hr, fru, diagnosticeret, lider af, led af, behandles for
@@ -22,10 +22,10 @@ den anställde, den anställda, arbetstagaren, boende, äter, är av, härstamma
 har fått, dömd, åtalad, anhållen, gripen, uppgav, medicinerar
 er ist, er hat, er hatte, er war, er nimmt, sie ist, sie hat, sie hatte, sie gehört, er gehört, mein mann, familie ist
 stammt aus, isst, er wurde, er leidet, er braucht, sie, seine, seiner, seines, seinen, ihre, ihrer, ihm, ihn, ich, mein
-meine, meiner, meinen, patientin, der patient, mitarbeiter, mitarbeiterin, der gast, fahrgast, kunde, kundin, klient
+meine, meiner, meinen, patientin, mitarbeiter, mitarbeiterin, fahrgast, kunde, kundin, klient
 klientin, kollege, kollegin, bewerber, bewerberin, auszubildende, auszubildender, angestellte, angestellter
-mitglied, arbeitnehmer, arbeitnehmerin, schüler, schülerin, das kind, mutter, vater, sohn, tochter, frau, herr, der koch
-der mann, die frau, reisende, diagnostiziert, leidet an, leidet unter, litt an, behandelt wegen, krankgeschrieben
+mitglied, arbeitnehmer, arbeitnehmerin, schüler, schülerin, kind, mutter, vater, sohn, tochter, frau, herr, koch, köchin
+reisende, diagnostiziert, leidet an, leidet unter, litt an, behandelt wegen, krankgeschrieben
 eingeliefert, erkrankt, erkrankte, verurteilt, angeklagt, verhaftet, angewiesen
 `);
 
@@ -107,7 +107,8 @@ export function matter({
     },
     start,
     context: [
-      { where: 'sentence', words: [...SOMEBODY, ...list(more)], steps: 3 },
+      { where: 'sentence', words: SOMEBODY, steps: 3 },
+      ...(more === '' ? [] : [{ where: 'sentence' as const, words: list(more), steps: 3 }]),
       { where: 'sentence', detector: 'person-name', steps: start > -1.4 ? 3 : 2 },
       { where: 'heading', within: 1, words: over, steps: 5 },
       { where: 'heading', within: 1, words: REMARKS, steps: 1.5 },

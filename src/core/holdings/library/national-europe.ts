@@ -415,7 +415,7 @@ personalausweis-nr, perso, identity card
     body: '[1-8]\\d{10}',
     check: 'EE.ik',
     strength: 'medium',
-    labels: ['isikukood', 'ik', 'personal code'],
+    labels: ['isikukood', 'ik'],
     source: 'Rahvastikuregistri seadus, § 39',
     good: ['36805280109'],
     bad: ['36805280108'],

@@ -124,8 +124,8 @@ export const CHILD_AGE = [
   '(?<![\\p{L}\\p{N}.,/–-])(?:1[0-7]|\\d)[ -]?(?:år gammel|år gamle|år gammal|årig|årige|åriga|åring|åringen)(?!\\p{L})',
   '(?<![\\p{L}\\p{N}.,/–-])(?:1[0-7]|\\d)[ -]?(?:Jahre alt|Jahre jung|jährige[nrs]?|jährig)(?!\\p{L})',
   '(?<![\\p{L}\\p{N}.,/–-])(?:[1-9]|1\\d|2[0-3]) (?:months old|månader gammal|måneder gammel|Monate alt)(?!\\p{L})',
-  // Said so that the shape of the text around tells where it may be.
-  '(?<![^,( ])(?<![^,(] )(?:1[0-7]|\\d) (?:år|Jahre|yrs|years)(?![^,).;])',
+  '(?<=[,(] ?)(?:1[0-7]|\\d) (?:Jahre|years)(?=[,).;]|$)',
+  '(?<=[,(] ?)(?:1[0-7]|\\d) år(?!\\p{L})(?=[,).;]|$)',
 ].join('|');
 
 /** As `CHILD_AGE`, beside a word for a child, where less will do. */
