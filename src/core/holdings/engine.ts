@@ -46,6 +46,8 @@ export type Trigger =
   | {
       readonly what: 'phrase';
       readonly ready: Ready;
+      /** The words before the one that was looked for, up to it, and the most units they take. */
+      readonly before: { readonly regex: RegExp; readonly most: number } | undefined;
       readonly rest: RegExp | undefined;
       readonly stem: boolean;
     }
@@ -129,23 +131,41 @@ export class Engine {
 
   #addPhrase(ready: Ready, entry: string): void {
     const stem = entry.endsWith('*');
-    let [first = '', ...rest] = entry
+    const words = entry
       .replace(/\*$/, '')
       .trim()
       .toLowerCase()
       .split(/[\s-]+/);
+    const capital = /^\p{Lu}/u.test(entry);
+    // Of several words the longest is the rarest; where the first has a capital, it is looked for.
+    let at = capital ? 0 : longestOf(words);
+    let text = words[at] as string;
     // A short word is looked for together with the next.
-    while (first.length < 3 && rest.length > 0) [first, rest] = [`${first} ${rest[0]}`, rest.slice(1)];
+    while (text.length < 3 && at + 1 < words.length) text += ` ${words[++at]}`;
+    const before = words.slice(0, at - (text.split(' ').length - 1));
+    const after = words.slice(at + 1);
     const end = stem ? '' : '(?![\\p{L}\\p{N}])';
-    const words = rest
-      .map((w) => `[\\s\\-]{1,${MOST_BETWEEN}}${w.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&')}`)
-      .join('');
     this.#words.add({
-      text: first,
-      whole: rest.length > 0 || !stem,
-      capital: /^\p{Lu}/u.test(entry),
-      next: rest[0] ?? '',
-      of: { what: 'phrase', ready, stem, rest: rest.length > 0 ? new RegExp(words + end, 'iuy') : undefined },
+      text,
+      whole: after.length > 0 || !stem,
+      capital,
+      next: after[0] ?? '',
+      of: {
+        what: 'phrase',
+        ready,
+        stem,
+        before:
+          before.length === 0
+            ? undefined
+            : {
+                regex: new RegExp(before.map((w) => escaped(w) + BETWEEN).join('') + '$', 'iu'),
+                most: mostOf(before),
+              },
+        rest:
+          after.length === 0
+            ? undefined
+            : new RegExp(after.map((w) => BETWEEN + escaped(w)).join('') + end, 'iuy'),
+      },
     });
   }
 
@@ -369,6 +389,18 @@ function beginOf(
   let from = i;
   while (from > 0 && i - from < need.lead && need.run[units[from - 1] as number] === 1) from--;
   return from;
+}
+
+const BETWEEN = `[\\s\\-]{1,${MOST_BETWEEN}}`;
+const escaped = (word: string) => word.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
+/** Units that such words take at most, with what parts them. */
+const mostOf = (words: readonly string[]) => words.reduce((sum, w) => sum + w.length + MOST_BETWEEN, 0);
+
+/** The index of the longest word, of as long ones the first. */
+function longestOf(words: readonly string[]): number {
+  let at = 0;
+  for (const [i, w] of words.entries()) if (w.length > (words[at] as string).length) at = i;
+  return at;
 }
 
 interface Within {

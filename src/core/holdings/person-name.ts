@@ -46,13 +46,15 @@ const tellingSurnames = new Set(TELLING_SURNAMES);
 export const PERSON: AnchorFunction = {
   words: [
     ...new Set([
-      ...[...FIRST_NAMES, ...TITLES, ...GREETINGS].filter((w) => w.length >= 3 && !notSurnames.has(w)),
+      ...[...FIRST_NAMES, ...TITLES, ...GREETINGS, ...FAREWELLS].filter(
+        (w) => w.length >= 3 && !notSurnames.has(w),
+      ),
       ...TELLING_SURNAMES,
       // A title of two letters is looked for with what stands behind it.
       ...TITLES.filter((t) => t.length === 2).flatMap((t) => [`${t} `, `${t}.`]),
     ]),
   ],
-  plainWords: FAREWELLS.filter((w) => w.length >= 3),
+  plainWords: FAREWELLS.filter((w) => w.length > 5),
   signs: [':', '='],
   atSign: (text, at) => {
     if (!/^[ \t\u00a0\n\r\p{Lu}]/u.test(text.slice(at + 1, at + 2))) return undefined;

@@ -309,6 +309,13 @@ export class Session implements Finder {
       if (hit && hit.end > hit.start) this.#once(trigger.ready, hit.start, hit.end, hit.steps);
       return;
     }
+    let start = at;
+    if (trigger.before) {
+      const before = trigger.before.regex.exec(text.slice(Math.max(0, at - trigger.before.most), at));
+      if (!before) return;
+      start = at - before[0].length;
+      if (start > 0 && endsWord(text, start)) return;
+    }
     let stop = end;
     if (trigger.rest) {
       trigger.rest.lastIndex = end;
@@ -317,7 +324,7 @@ export class Session implements Finder {
       stop = end + rest[0].length;
     } else if (!trigger.stem && end < text.length && goesOn(text.charCodeAt(end))) return;
     if (trigger.stem) while (stop < text.length && /[\p{L}\p{M}]/u.test(text[stop] as string)) stop++;
-    this.#word(trigger.ready, at, stop);
+    this.#word(trigger.ready, start, stop);
   }
 
   sign(ready: Ready, fn: AnchorFunction, at: number): void {

@@ -5,10 +5,11 @@ import {
   DEEPEST,
   depthBit,
   depthSlotOf,
-  HIT,
-  HIT_SLOTS,
-  hitSlotOf,
+  DEEP_BYTES,
+  DEPTH_SLOTS,
+  HIT_BYTES,
   putDeep,
+  putHit,
   type WordTables,
 } from './kernel/scan-kernel.ts';
 
@@ -43,7 +44,7 @@ const MIX = 0x9e3779b97f4a7c15n;
 const LOWER_BIT = 32;
 
 /** The slot of a word’s first four units in lower case, whatever case the text has them in. */
-const slotOf = (a: number, b: number, c: number, d: number): number => hitSlotOf(a | LOWER_BIT, b, c, d);
+const slotOf = (a: number, b: number, c: number, d: number): number => depthSlotOf(a | LOWER_BIT, b, c, d);
 
 /** As the kernel hashes bytes: five bits of a letter, nothing of anything else. */
 function deepHashOf(folded: Uint8Array, length: number): bigint {
@@ -72,7 +73,7 @@ function waysOf<T>({ entry, folded }: Known<T>): readonly Uint8Array[] {
 export class WordIndex<T> {
   readonly #known: Known<T>[] = [];
   /** By slot, where in `#rows` its entries stand: how many, and four numbers each: entry, first byte, bytes, flags. */
-  readonly #rowOf = new Int32Array(HIT_SLOTS);
+  readonly #rowOf = new Int32Array(DEPTH_SLOTS);
   #rows = new Int32Array(0);
   #bytes = new Uint8Array(0);
 
@@ -85,9 +86,9 @@ export class WordIndex<T> {
 
   /** For the kernel, of all entries: none may be added any more. */
   tables(): WordTables {
-    const hits = new Uint8Array(HIT_SLOTS);
-    const depths = new Uint8Array(HIT_SLOTS);
-    const deep = new Uint8Array(HIT_SLOTS);
+    const hits = new Uint8Array(HIT_BYTES);
+    const depths = new Uint8Array(DEPTH_SLOTS);
+    const deep = new Uint8Array(DEEP_BYTES);
     const slots = new Map<number, number[]>();
     const bytes: number[] = [];
     const parts = this.#known.map(({ entry, folded }, index) => {
@@ -113,7 +114,7 @@ export class WordIndex<T> {
         const slot = slotOf(a, b, c, last);
         slots.set(slot, [...(slots.get(slot) ?? []), index]);
         for (const first of known.entry.capital ? [a & ~LOWER_BIT] : [a & ~LOWER_BIT, a | LOWER_BIT]) {
-          hits[hitSlotOf(first, b, c, last)] = HIT;
+          putHit(hits, first, b, c, last);
           const at = depthSlotOf(first, b, c, last);
           depths[at] = (depths[at] as number) | bits;
         }

@@ -4,7 +4,19 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import wabt from 'wabt';
 import { SCAN_CODE } from './scan-code.ts';
-import { ANY, CAPITALS, depthBit, DIGITS, HIT, HIT_SLOTS, ScanKernel, SIGN, WORD } from './scan-kernel.ts';
+import {
+  ANY,
+  CAPITALS,
+  DEEP_BYTES,
+  depthBit,
+  DEPTH_SLOTS,
+  DIGITS,
+  HIT,
+  HIT_BYTES,
+  ScanKernel,
+  SIGN,
+  WORD,
+} from './scan-kernel.ts';
 
 it('is what its source assembles to', async () => {
   const source = await readFile(join(import.meta.dirname, 'scan.wat'), 'utf8');
@@ -13,9 +25,13 @@ it('is what its source assembles to', async () => {
 });
 
 it('marks what a plain loop marks, wherever the text begins and ends', () => {
-  const filled = (value: number) => new Uint8Array(HIT_SLOTS).fill(value);
+  const filled = (bytes: number, value: number) => new Uint8Array(bytes).fill(value);
   const kernel = new ScanKernel(
-    { hits: filled(HIT), depths: filled(depthBit(3)), deep: filled(ANY * 0x55) },
+    {
+      hits: filled(HIT_BYTES, HIT),
+      depths: filled(DEPTH_SLOTS, depthBit(3)),
+      deep: filled(DEEP_BYTES, ANY * 0x55),
+    },
     [64, 58],
   );
   const alpha = (b: number) => (b >= 65 && b <= 90) || (b >= 97 && b <= 122);

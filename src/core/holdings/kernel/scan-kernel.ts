@@ -7,18 +7,22 @@ export const SIGN = 2;
 export const CAPITALS = 3;
 
 /** Slots for the hash of a word's first letters. */
-export const HIT_SLOTS = 1 << 17;
+export const DEPTH_SLOTS = 1 << 17;
+/** Bytes of `hits`. */
+export const HIT_BYTES = 1 << 17;
+/** Bytes of `deep`. */
+export const DEEP_BYTES = 1 << 17;
 
 /** Of the words that are sought: what the kernel reads of them. */
 export interface WordTables {
-  /** By `hitSlotOf` the first four letters, HIT_SLOTS bytes: `HIT` where a word begins so. */
+  /** By the hash of the first four letters (`putHit`): what the kernel goes on by where a word begins so. */
   readonly hits: Uint8Array;
-  /** By `depthSlotOf` the same: `depthBit` of how many bytes to look at then. */
+  /** By `depthSlotOf` the same letters: `depthBit` of how many bytes to look at then. */
   readonly depths: Uint8Array;
   /** By the hash of so many bytes, four to a byte (`putDeep`): `ANY` or `CAPITAL`. */
   readonly deep: Uint8Array;
 }
-/** What the kernel goes on by from one place that it keeps to the next. */
+/** By so much the kernel goes on from a word that it keeps to the next. */
 export const HIT = 4;
 export const ANY = 1;
 /** Only where the word is written with a capital. */
@@ -32,8 +36,11 @@ export const depthBit = (bytes: number): number => 1 << (bytes - SHALLOWEST);
 const keyOf = (a: number, b: number, c: number, d: number): number =>
   (a & 63) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
 
-export const hitSlotOf = (a: number, b: number, c: number, d: number): number =>
-  Math.imul(keyOf(a, b, c, d), 0x9e3779b1) >>> 15;
+/** Enters the first four letters of a word. */
+export function putHit(hits: Uint8Array, a: number, b: number, c: number, d: number): void {
+  const hash = Math.imul(keyOf(a, b, c, d), 0x9e3779b1);
+  hits[hash >>> 15] = HIT;
+}
 
 /** Words that have the one slot in common seldom have the other. */
 export const depthSlotOf = (a: number, b: number, c: number, d: number): number =>
@@ -49,9 +56,9 @@ const TEXT = 64;
 const BLOCK = 1 << 15;
 const SIGNS = TEXT + BLOCK + 128;
 const HITS = SIGNS + 64;
-const DEPTHS = HITS + HIT_SLOTS;
-const DEEP = DEPTHS + HIT_SLOTS;
-const WORDS = DEEP + HIT_SLOTS;
+const DEPTHS = HITS + HIT_BYTES;
+const DEEP = DEPTHS + DEPTH_SLOTS;
+const WORDS = DEEP + DEEP_BYTES;
 const OTHERS = WORDS + 4 * (BLOCK + 64);
 
 const DIGIT_BYTES = Array.from({ length: 10 }, (_, d) => 48 + d);

@@ -3,9 +3,10 @@
   (memory (export "memory") 48)
   ;; text: where the bytes stand; the byte before, and sixty-four and eight after, can be read. length: how many.
   ;; hits: 131072 bytes, a slot for each hash of a word's first four letters, the case of the first told apart: 4 where
-  ;; some entry begins so, or 0. Behind them as many by another hash of the same: from bit 0 on whether to look at the
-  ;; word's first three, four ... eight bytes then. deep: 131072 bytes, four slots in each, two of them for the hash of so many bytes: the lower
-  ;; bit any, the upper with a capital only; what is no letter is as good as zero there.
+  ;; some entry begins so, or 0. Behind them 131072 bytes by another hash of the same letters: from bit 0
+  ;; on whether to look at the word's first three, four ... eight bytes then. deep: 131072 bytes, four slots in each, two
+  ;; of them for the hash of so many bytes: the lower bit any, the upper with a capital only; what is no letter is as
+  ;; good as zero there.
   ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought or a
   ;; digit.
   ;; words: where the offsets of words go, four bytes each, with room for one of each byte and sixty-four more; answers
