@@ -137,8 +137,8 @@ export class Engine {
       .toLowerCase()
       .split(/[\s-]+/);
     const capital = /^\p{Lu}/u.test(entry);
-    // Of several words the longest is the rarest; where the first has a capital, it is looked for.
-    let at = capital ? 0 : longestOf(words);
+    // Of several words the rarest is looked for; where the first has a capital, that one.
+    let at = capital ? 0 : rarestOf(words);
     let text = words[at] as string;
     // A short word is looked for together with the next.
     while (text.length < 3 && at + 1 < words.length) text += ` ${words[++at]}`;
@@ -396,10 +396,24 @@ const escaped = (word: string) => word.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
 /** Units that such words take at most, with what parts them. */
 const mostOf = (words: readonly string[]) => words.reduce((sum, w) => sum + w.length + MOST_BETWEEN, 0);
 
-/** The index of the longest word, of as long ones the first. */
-function longestOf(words: readonly string[]): number {
+/** Words of phrases that are frequent in writing, long as they are. */
+const FREQUENT = new Set(
+  (
+    'about after against because before between blood change children condition country could data department disease family ' +
+    'first found further general group health history house important information large life line living long medical member ' +
+    'members money never number other patient people person place problem problems record records school sentence service side ' +
+    'small social state still story street system their there think thought through treatment under under voted water where which ' +
+    'while white without woman women words world would years younger efter eller hele hver ikke mellem noget sammen siden under ' +
+    'uden vores deres efter från eller genom mellan mycket något också skulle under sedan vilken varför aber auch durch einer ' +
+    'eines nicht nach oder ohne seine seiner sich über unter wegen werden wurde zwischen medlem mitglied mitglieder for fået'
+  ).split(' '),
+);
+
+/** The index of the word of a phrase that is likely the rarest: the longest that is not frequent, of as long ones the first. */
+function rarestOf(words: readonly string[]): number {
+  const worth = (w: string) => (FREQUENT.has(w) ? w.length / 100 : w.length);
   let at = 0;
-  for (const [i, w] of words.entries()) if (w.length > (words[at] as string).length) at = i;
+  for (const [i, w] of words.entries()) if (worth(w) > worth(words[at] as string)) at = i;
   return at;
 }
 

@@ -105,7 +105,8 @@ export class WordIndex<T> {
       let bits = 0;
       for (const way of waysOf(known)) {
         const depth = Math.min(DEEPEST, way.length);
-        putDeep(deep, deepHashOf(way, depth), bit);
+        // A text with a letter beyond ASCII so near is let through whatever it is.
+        if (way.subarray(0, depth).every((b) => b < 128)) putDeep(deep, deepHashOf(way, depth), bit);
         bits |= depthBit(depth);
       }
       const { folded } = known;
