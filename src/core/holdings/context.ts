@@ -233,6 +233,10 @@ export const asksForDigit = (c: CompiledContext): boolean =>
 const isLabel = (where: Context['where']) =>
   where === 'before' || where === 'heading' || where === 'brackets';
 
+/** Whether it looks no farther than so many units. */
+export const isNear = (where: Context['where']): boolean =>
+  where === 'before' || where === 'after' || where === 'around' || where === 'brackets';
+
 /** The most that such contexts can add, whatever stands around. */
 export function mostOf(contexts: readonly Context[]): number {
   let nearest = 0;
@@ -269,9 +273,8 @@ export function mostNear(
   for (const c of contexts) {
     const { steps, where, within } = c.of;
     if (steps <= 0 || where === 'heading') continue;
-    const isNear = where === 'before' || where === 'after' || where === 'around' || where === 'brackets';
     const isMet =
-      !isNear ||
+      !isNear(where) ||
       (c.phrases && row.hasBegun(c.phrases.number)) ||
       (c.pattern && mayStart(c, text, from - within, to + within));
     if (!isMet) continue;

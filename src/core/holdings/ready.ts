@@ -1,8 +1,9 @@
 import { compileCheck, type CompiledCheck } from './check.ts';
 import { confidence, stepsOf, type Step } from './confidence.ts';
-import { asksForDigit, compileContext, mostOf, PHRASE, type CompiledContext } from './context.ts';
+import { asksForDigit, compileContext, isNear, mostOf, PHRASE, type CompiledContext } from './context.ts';
 import type { Check, Context, PatternDetector } from './detector.ts';
 import { comparable } from './mask.ts';
+import type { PhraseSet } from './phrase-set.ts';
 import type { Vocabulary } from './vocabulary.ts';
 
 /** Sums of fractions are not exact. */
@@ -31,6 +32,8 @@ export interface Ready {
   readonly digitlessSteps: number;
   readonly digitReach: number;
   readonly context: readonly CompiledContext[];
+  /** The numbers of the sets of phrases that speak for it near by; `undefined` where something else may too. */
+  readonly helpers: readonly number[] | undefined;
   /** Contexts that ask for another detector, settled when all is read. */
   readonly company: readonly {
     readonly detector: string;
@@ -103,6 +106,7 @@ export function makeReady(
     digitlessSteps: mostOf(context.filter((c) => !asksForDigit(c)).map((c) => c.of)),
     digitReach: Math.max(0, ...context.filter(asksForDigit).map((c) => c.of.within)),
     context,
+    helpers: helpersOf(context),
     company: of.context.flatMap((c) =>
       c.detector === undefined
         ? []
@@ -119,6 +123,12 @@ export function makeReady(
       : 0,
     base: { words: baseWords(of), steps: of.start },
   };
+}
+
+function helpersOf(contexts: readonly CompiledContext[]): readonly number[] | undefined {
+  const near = contexts.filter(({ of }) => of.steps > 0 && of.where !== 'heading');
+  if (near.some(({ of, phrases, pattern }) => !phrases || pattern || !isNear(of.where))) return undefined;
+  return [...new Set(near.map((c) => (c.phrases as PhraseSet).number))];
 }
 
 function reachOf(contexts: readonly Context[], side: 'before' | 'after'): number {

@@ -46,6 +46,8 @@ export interface Stretch {
   readonly to: number;
   /** Offsets as in the whole text. */
   readonly segments: readonly Segment[];
+  /** `text` is nothing but ASCII. */
+  readonly isAscii?: boolean;
 }
 
 class Tally {
@@ -200,15 +202,17 @@ export class Session implements Finder {
     const { ready, keepsWords, margin } = this.engine.seekers[at] as Seeker;
     // A cut word or number, or a cell, would let other words be read.
     if (ready.leastContext <= SLACK || !keepsWords || this.#hasCells || this.options.nearMisses) return true;
-    const { text } = this.#stretch;
+    const { text, isAscii } = this.#stretch;
     const { length } = text;
     const end = Math.min(length, to + margin);
     const units = this.#units;
-    for (let i = Math.max(0, from - 1); i <= end; i++)
-      if ((units[i] as number) > 127 || units[i] === 1) return true;
+    if (!isAscii)
+      for (let i = Math.max(0, from - 1); i <= end; i++)
+        if ((units[i] as number) > 127 || units[i] === 1) return true;
     const row = this.#rowHere();
     const [before, after] = ready.reach;
     if (!row.within(Math.max(0, from - before), Math.min(length, end + after), false, false)) return true;
+    if (ready.helpers && !row.hasBegunAny(ready.helpers)) return false;
     return ready.leastContext - mostNear(ready.context, row, text, from, end) <= SLACK;
   }
 

@@ -82,6 +82,7 @@ export class TextStream {
       from: this.#done,
       to,
       segments: [],
+      isAscii: this.#plainFrom === 0,
     });
     // What is settled late still needs what stands before it.
     const cut = Math.max(0, to - 2 * MARGIN);

@@ -76,6 +76,14 @@ export class TokenRow implements Tokens, TokenColumns {
     return this.#begun[set] === this.#part;
   }
 
+  /** As `hasBegun`, of any of them. */
+  hasBegunAny(sets: readonly number[]): boolean {
+    const begun = this.#begun;
+    const part = this.#part;
+    for (const set of sets) if (begun[set] === part) return true;
+    return false;
+  }
+
   /** The tokens that begin in [from, to); `undefined` where that is too far, or one crosses an end that is said to be `sharp`. */
   within(from: number, to: number, sharpFrom: boolean, sharpTo: boolean): TokenSpan | undefined {
     if (from >= to) return { tokens: this, low: 0, high: 0 };
