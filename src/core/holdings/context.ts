@@ -416,8 +416,8 @@ function lastBefore(c: CompiledContext, around: Surroundings, within: number): F
       }
     }
   }
-  if (!found && c.pattern) {
-    const from = Math.max(around.low, start - within);
+  const from = Math.max(around.low, start - within);
+  if (!found && c.pattern && mayStart(c, text, from, start)) {
     const before = text.slice(from, start);
     const { pattern } = c;
     let last: RegExpExecArray | undefined;
@@ -446,8 +446,9 @@ function firstAfter(c: CompiledContext, around: Surroundings, within: number): F
         };
     }
   }
-  if (!c.pattern) return undefined;
-  const m = firstMatch(c.pattern, text.slice(end, Math.min(around.high, end + within)));
+  const to = Math.min(around.high, end + within);
+  if (!c.pattern || !mayStart(c, text, end, to)) return undefined;
+  const m = firstMatch(c.pattern, text.slice(end, to));
   return m?.[0] ? { words: quoted(m[0]), distance: m.index } : undefined;
 }
 
@@ -509,7 +510,8 @@ function inTokens(c: CompiledContext, { tokens, low, high }: TokenSpan): string 
   if (!c.phrases) return undefined;
   for (let i = low; i < high; i++) {
     const n = c.phrases.matchAt(tokens, i, high);
-    if (n > 0) return quoted(Array.from({ length: n }, (_, k) => tokens.word(i + k)).join(' '));
+    if (n === 1) return quoted(tokens.word(i));
+    if (n > 1) return quoted(Array.from({ length: n }, (_, k) => tokens.word(i + k)).join(' '));
   }
   return undefined;
 }

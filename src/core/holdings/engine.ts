@@ -401,7 +401,7 @@ const FREQUENT = new Set(
   (
     'about after against because before between blood change children condition country could data department disease family ' +
     'first found further general group health history house important information large life line living long medical member ' +
-    'members money never number other patient people person place problem problems record records school sentence service side ' +
+    'members money never number other patient people person place problem problems record records same school self sentence service side ' +
     'small social state still story street system their there think thought through treatment under under voted water where which ' +
     'while white without woman women words world would years younger efter eller hele hver ikke mellem noget sammen siden under ' +
     'uden vores deres efter från eller genom mellan mycket något också skulle under sedan vilken varför aber auch durch einer ' +

@@ -252,6 +252,7 @@ function leadingTo(text: string, start: number, end: number): string | undefined
 
 /** The start of `Surname, First` at the beginning of a line, cell or list. */
 function turnedName(text: string, start: number, end: number): number | undefined {
+  if (text[start - 2] !== ',') return undefined;
   const m = /(?:^|[\n\t;|"(:•*-] ?|\d[.)] )(\p{Lu}(?:[\p{Ll}\p{M}]+|\p{Lu}+)(?:-\p{Lu}\p{L}+)?), $/u.exec(
     text.slice(Math.max(0, start - 40), start),
   );
