@@ -65,6 +65,15 @@ export function foldsOf(unit: number): readonly number[] {
   return Array.from({ length: WAYS }, (_, way) => (shape === 'A' ? CAPITALS_FROM : LETTERS_FROM) + way);
 }
 
+const bytesOfUnits = new WeakMap<readonly number[], readonly number[]>();
+
+/** As `foldsOf`, of all units of a list that is asked for again and again. */
+export function allFoldsOf(units: readonly number[]): readonly number[] {
+  let bytes = bytesOfUnits.get(units);
+  if (!bytes) bytesOfUnits.set(units, (bytes = [...new Set(units.flatMap(foldsOf))]));
+  return bytes;
+}
+
 /** Lower case of a folded byte. */
 export const LOWER = new Uint8Array(256);
 for (let u = 0; u < 256; u++)

@@ -27,14 +27,18 @@ export interface CompiledContext {
 
 /** In a vocabulary, where texts are read by a row of tokens of the same. */
 export function compileContext(of: Context, vocabulary?: Vocabulary): CompiledContext {
-  const needs = of.pattern === undefined ? undefined : needsOf(of.pattern, true);
-  return {
-    of,
-    needsDigit: needs?.need.by === 'digits',
-    starts: needs?.start.inside ?? new Uint8Array(256),
-    phrases: of.words && (vocabulary?.setOf(of.words) ?? new PhraseSet(of.words)),
-    pattern: of.pattern === undefined ? undefined : new RegExp(of.pattern, 'giu'),
-  };
+  const phrases = of.words && (vocabulary?.setOf(of.words) ?? new PhraseSet(of.words));
+  const { pattern } = of;
+  if (pattern === undefined) return { of, phrases, ...NO_PATTERN };
+  const make = () => compilePattern(pattern);
+  return { of, phrases, ...(vocabulary?.patternOf(pattern, make) ?? make()) };
+}
+
+const NO_PATTERN = { needsDigit: false, pattern: undefined, starts: new Uint8Array(256) };
+
+function compilePattern(pattern: string): Pick<CompiledContext, 'needsDigit' | 'pattern' | 'starts'> {
+  const { need, start } = needsOf(pattern, true);
+  return { needsDigit: need.by === 'digits', starts: start.inside, pattern: new RegExp(pattern, 'giu') };
 }
 
 /** What stands around one match; the tokens are read once and asked by every detector that matched there. */

@@ -1,5 +1,5 @@
 import type { AST } from '@eslint-community/regexpp';
-import { foldsOf } from './code-shape.ts';
+import { allFoldsOf } from './code-shape.ts';
 import { members } from './pattern-syntax.ts';
 
 type Node = AST.Pattern | AST.Element | AST.Alternative;
@@ -51,7 +51,7 @@ function addInside(node: Node, ignoreCase: boolean, side: Side, inside: Uint8Arr
       inside.fill(1);
       return true;
     default: {
-      for (const b of members(node, ignoreCase).flatMap(foldsOf)) inside[b] = 1;
+      for (const b of allFoldsOf(members(node, ignoreCase))) inside[b] = 1;
       return false;
     }
   }

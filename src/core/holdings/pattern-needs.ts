@@ -1,5 +1,5 @@
 import type { AST } from '@eslint-community/regexpp';
-import { foldsOf } from './code-shape.ts';
+import { allFoldsOf } from './code-shape.ts';
 import { shapeTest, type ShapeTest } from './pattern-shape.ts';
 import { edgeOf, keepsWords, type PatternEdge } from './pattern-edge.ts';
 import { factsOf, LONGEST, members, parse, type Facts } from './pattern-syntax.ts';
@@ -145,7 +145,7 @@ function bytesOf(node: AST.Pattern | AST.Element | AST.Alternative, ignoreCase: 
     else if (n.type === 'Quantifier') walk(n.element);
     else if (n.type === 'Backreference') for (let b = 0; b < 256; b++) bytes.add(b);
     else if (n.type !== 'Assertion') {
-      for (const b of members(n, ignoreCase).flatMap(foldsOf)) bytes.add(b);
+      for (const b of allFoldsOf(members(n, ignoreCase))) bytes.add(b);
     }
   };
   walk(node);
@@ -409,7 +409,7 @@ function edge(elements: readonly AST.Element[], ignoreCase: boolean): Uint8Array
       inner.type === 'Assertion'
     )
       return bytes.fill(1);
-    for (const b of members(inner, ignoreCase).flatMap(foldsOf)) bytes[b] = 1;
+    for (const b of allFoldsOf(members(inner, ignoreCase))) bytes[b] = 1;
     if (e.type !== 'Quantifier' || e.min > 0) return bytes;
   }
   return bytes.fill(1);

@@ -99,11 +99,24 @@ export function isDigit(node: AST.Element): boolean {
   });
 }
 
+const MOST_REMEMBERED = 5000;
+const remembered = [new Map<string, readonly number[]>(), new Map<string, readonly number[]>()] as const;
+
 /** Code units a class or set may take; those above Latin-1 stand for their kind. Undefined: anything. */
 export function members(
   node: AST.Element | AST.CharacterClassElement,
   ignoreCase: boolean,
 ): readonly number[] {
+  const known = remembered[ignoreCase ? 1 : 0];
+  let units = known.get(node.raw);
+  if (!units) {
+    if (known.size >= MOST_REMEMBERED) known.clear();
+    known.set(node.raw, (units = listMembers(node, ignoreCase)));
+  }
+  return units;
+}
+
+function listMembers(node: AST.Element | AST.CharacterClassElement, ignoreCase: boolean): readonly number[] {
   const set = new Set<number>();
   const add = (u: number) => {
     set.add(u);

@@ -43,6 +43,7 @@ const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193)
 export class Vocabulary {
   #sets = 0;
   readonly #made = new Map<string, PhraseSet>();
+  readonly #patterns = new Map<string, unknown>();
   /** By word, the sets with the words that have to follow; `undefined` where none has to. */
   readonly #whole = new Map<string, { readonly set: number; readonly next: string | undefined }[]>();
   readonly #stems = new Map<number, Map<string, number[]>>();
@@ -55,6 +56,13 @@ export class Vocabulary {
   /** By the slot of its first units: whether a word, or a stem of it, may be known. */
   readonly #mayBe = new Uint8Array(FIRST_SLOTS);
   #kernel: TokenKernel | undefined;
+
+  /** What is made of a pattern, once for all who have it. */
+  patternOf<T>(pattern: string, make: () => T): T {
+    let made = this.#patterns.get(pattern) as T | undefined;
+    if (made === undefined) this.#patterns.set(pattern, (made = make()));
+    return made;
+  }
 
   get sets(): number {
     return this.#sets;

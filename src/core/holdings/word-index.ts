@@ -38,7 +38,6 @@ const CERTAIN = 4;
 
 /** So many signs may stand between two words. */
 export const MOST_BETWEEN = 3;
-const MIX = 0x9e3779b97f4a7c15n;
 
 /** The bit that capitals of Latin-1 lack. */
 const LOWER_BIT = 32;
@@ -46,14 +45,14 @@ const LOWER_BIT = 32;
 /** The slot of a word’s first four units in lower case, whatever case the text has them in. */
 const slotOf = (a: number, b: number, c: number, d: number): number => depthSlotOf(a | LOWER_BIT, b, c, d);
 
-/** As the kernel hashes bytes: five bits of a letter, nothing of anything else. */
-function deepHashOf(folded: Uint8Array, length: number): bigint {
-  let key = 0n;
-  for (let k = 0; k < length; k++) {
+/** Four bytes from `at` on as the kernel hashes them: five bits of a letter, nothing of anything else. */
+function lettersAt(folded: Uint8Array, at: number, length: number): number {
+  let key = 0;
+  for (let k = at; k < at + 4 && k < length; k++) {
     const b = folded[k] ?? 0;
-    if (b >= 97 && b <= 122) key |= BigInt(b & 31) << BigInt(8 * k);
+    if (b >= 97 && b <= 122) key |= (b & 31) << (8 * (k - at));
   }
-  return BigInt.asUintN(64, key * MIX);
+  return key >>> 0;
 }
 
 /** The bytes that an entry begins with, its end and the next word included: more than one way to be. */
@@ -106,7 +105,8 @@ export class WordIndex<T> {
       for (const way of waysOf(known)) {
         const depth = Math.min(DEEPEST, way.length);
         // A text with a letter beyond ASCII so near is let through whatever it is.
-        if (way.subarray(0, depth).every((b) => b < 128)) putDeep(deep, deepHashOf(way, depth), bit);
+        if (way.subarray(0, depth).every((b) => b < 128))
+          putDeep(deep, lettersAt(way, 0, depth), lettersAt(way, 4, depth), bit);
         bits |= depthBit(depth);
       }
       const { folded } = known;

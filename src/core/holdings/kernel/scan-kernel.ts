@@ -46,9 +46,21 @@ export function putHit(hits: Uint8Array, a: number, b: number, c: number, d: num
 export const depthSlotOf = (a: number, b: number, c: number, d: number): number =>
   Math.imul(keyOf(a, b, c, d), 0x85ebca6b) >>> 15;
 
-/** Enters the hash of a word’s first bytes in two of `deep`, of which each byte has four slots. */
-export function putDeep(deep: Uint8Array, hash: bigint, bits: number): void {
-  for (const slot of [Number(hash >> 45n), Number((hash >> 26n) & 0x7ffffn)])
+const MIX_LOW = 0x7f4a7c15;
+const MIX_HIGH = 0x9e3779b9;
+
+/**
+ * Enters a word’s first bytes, what is no letter as zero, in two slots of `deep`, of which each byte has four: bits 45
+ * to 63 and 26 to 44 of their product with a constant, modulo 2⁶⁴.
+ */
+export function putDeep(deep: Uint8Array, low: number, high: number, bits: number): void {
+  const [a, b, c, d] = [low & 0xffff, low >>> 16, MIX_LOW & 0xffff, MIX_LOW >>> 16];
+  const [ac, ad, bc, bd] = [a * c, a * d, b * c, b * d];
+  const middle = (ac >>> 16) + (ad & 0xffff) + (bc & 0xffff);
+  const lower = (middle << 16) | (ac & 0xffff);
+  const carried = bd + (ad >>> 16) + (bc >>> 16) + (middle >>> 16);
+  const upper = (carried + Math.imul(low, MIX_HIGH) + Math.imul(high, MIX_LOW)) >>> 0;
+  for (const slot of [upper >>> 13, ((upper << 6) | (lower >>> 26)) & 0x7ffff])
     deep[slot >> 2] = (deep[slot >> 2] as number) | (bits << ((slot & 3) * 2));
 }
 
