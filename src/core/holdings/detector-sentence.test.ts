@@ -21,6 +21,7 @@ it('tells a detector from what it looks for to when it counts', () => {
     'Surer',
     'Surer',
     'Surer',
+    'Surer',
     'Less sure',
     'Less sure',
     'Less sure',
@@ -30,9 +31,16 @@ it('tells a detector from what it looks for to when it counts', () => {
     'Counts',
   ]);
   expect(cpr[1]?.words).toBe('its digits hold a date, as ddmmyyxxxx');
+  expect(cpr[6]?.words).toMatch(/in brackets right after it$/);
   expect(cpr.at(-1)?.words).toBe(
     'from 75% on; where another detector reads the same characters, the surer one has them',
   );
+});
+
+it('tells words, and what else is written like them', () => {
+  const [first] = lines('child-age');
+  expect(first?.words).toMatch(/^“teenager”, .*, or what is written like $/);
+  expect(first?.code).toContain('aged?');
 });
 
 it('has a sentence for everything any built-in detector uses', () => {

@@ -116,7 +116,7 @@ export function matter({
       { where: 'sentence', words: IN_GENERAL, steps: -2.5 },
       ...(but.after === undefined
         ? []
-        : [{ where: 'after' as const, within: 3, pattern: but.after, steps: -8 }]),
+        : [{ where: 'after' as const, within: 16, pattern: but.after, steps: -8 }]),
       ...(but.before === undefined
         ? []
         : [{ where: 'before' as const, within: 12, pattern: but.before, steps: -8 }]),

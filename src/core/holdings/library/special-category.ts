@@ -47,7 +47,7 @@ discount, fare, fares, ticket, tickets, price, prices, menu, play area, seat, se
 legeområde, betaler, rabatt, biljett, meny, lekplats, betalar, ermäßigung, preis, fahrpreis, kinderteller, spielplatz
 zahlen, free of charge, gratis, frei, kostenlos, travel free, whisky, ship, ferry, vessel, car, building
 `),
-    steps: -4,
+    steps: -2.6,
   },
 ];
 
@@ -69,7 +69,7 @@ allergi, allergier, allergie, allergien, assistance, anamnese, anamnesis, anamne
 `,
     fields: `diagnosis,diagnoses,diagnose,diagnosen,diagnoser,diagnos,diagnosen,medical conditions?,health conditions?,known allergies,allergies,allergier,allergien,sygdomme?,sjukdom(?:ar)?,vorerkrankungen?,krankheiten?`,
     but: {
-      after: '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump)(?!\\p{L})',
+      after: '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump|tests?|levels?|ball|testing)(?!\\p{L})',
       before: '(?:tropic of|market|tropical|pressure) $',
     },
     start: -0.6,

@@ -20,7 +20,7 @@ hay fever, lactose intolerant, lactose intolerance, gluten intolerance, anaphyla
 coeliac, coeliac disease, celiac disease, crohn*, ulcerative colitis, irritable bowel syndrome, ibs, insulin, dialysis
 transplant, transplantation, kidney transplant, surgery, operated on, knee operation, hip replacement, knee replacement
 appendicitis, gallstones, kidney stones, kidney disease, kidney failure, liver disease, cirrhosis, pneumonia
-bronchitis, copd, emphysema, sleep apnoea, sleep apnea, insomnia, burnout, work-related stress, stress-related illness, suffers from stress, severe stress, chronic fatigue, fibromyalgia, lupus
+bronchitis, copd, emphysema, sleep apnoea, sleep apnea, insomnia, burnout, chronic fatigue, fibromyalgia, lupus
 endometriosis, psoriasis, eczema, thyroid disease, hypothyroidism, glaucoma, cataract, cataracts, tinnitus, vertigo
 alcoholism, alcoholic, drug addiction, substance abuse, addicted to, concussion, whiplash, broken leg, broken arm
 broken ankle, broken wrist, broken hip, broken rib, broken ribs, broken collarbone, fractured, sprained ankle
@@ -40,7 +40,7 @@ fået foretaget abort, ufrivillig abort, fertilitetsbehandling, allergisk over f
 nøddeallergi, jordnøddeallergi, mælkeallergi, æggeallergi, skaldyrsallergi, penicillinallergi, bistikallergi, høfeber
 pollenallergi, laktoseintolerant, laktoseintolerans, glutenallergi, glutenintolerans, cøliaki, tarmbetændelse, dialyse
 nyretransplantation, knæoperation, hofteoperation, blindtarmsbetændelse, galdesten, nyresten, nyresygdom, nyresvigt
-leversygdom, lungebetændelse, bronkitis, kol, kol-patient, rygerlunger, søvnapnø, søvnløshed, sygemeldt med stress, stress-sygemeldt, arbejdsrelateret stress, ramt af stress, lider af stress, gået ned med stress, stress og angst, stress og depression
+leversygdom, lungebetændelse, bronkitis, kol, kol-patient, rygerlunger, søvnapnø, søvnløshed, stress
 udbrændthed, udbrændt, alkoholiker*, alkoholmisbrug, alkoholisme, stofmisbrug, misbrugsproblemer, hjernerystelse
 piskesmæld, brækkede, brækket ben, brækket arm, brækket, forstuvet, forstuvet ankel, kraniebrud, benbrud, krampeanfald
 kroniske smerter, fibromyalgi, endometriose, psoriasis, eksem, stofskiftesygdom, grøn stær, grå stær, menieres sygdom
