@@ -15,6 +15,8 @@ const TWO_WORDS =
   '\\p{Lu}[\\p{L}.-]{1,24}(?: \\p{Lu}?[\\p{L}.-]{1,24}){0,2} (?:Vej|Gade|Allé|Alle|Plads|Torv|Kaj|Boulevard|Gata|Väg|Gränd|Straße|Strasse|Str\\.|Weg|Platz|Allee|Ring|Damm|Ufer|Chaussee)';
 const PREFIXED =
   '(?:(?:Am|An der|An den|Im|In der|Auf dem|Auf der|Zum|Zur|Unter den|Bei der|Beim|Hinter der|Vor dem|Vid|Ved) \\p{Lu}[\\p{L}-]{2,24}|(?:Am |An der |Zum )?(?:Alter|Alten?|Neuer|Neuen?|Großer|Großen?|Kleiner|Kleinen?|Hoher|Hohen?) \\p{Lu}[\\p{L}-]{2,24})';
+// Any name, where a postcode of five digits and a town follow.
+const ANY_STREET = '\\p{Lu}[\\p{L}.-]{1,24}(?: \\p{L}[\\p{L}.-]{1,24}){0,2}';
 const NUMBER = '\\d{1,4}(?:[-–/]\\d{1,4})? ?(?:[A-Za-z](?![\\p{L}\\p{N}]))?';
 
 export const POSTAL_ADDRESS: BuiltIn = {
@@ -26,7 +28,7 @@ export const POSTAL_ADDRESS: BuiltIn = {
   about: 'A street and number; a postcode and town, or a label, make it sure.',
   anchor: {
     by: 'pattern',
-    pattern: `(?<![\\p{L}\\p{N}_])(?:(?:${COMPOUND}|${TWO_WORDS}|${PREFIXED}) ${NUMBER}${FLOOR}${TAIL}?|(?:(?:Flat|Apt\\.?|Apartment|Unit|Suite) \\d{1,4}[A-Z]?, )?\\d{1,4}[A-Za-z]?(?:[-–]\\d{1,4})?,? (?:${CAP} ){1,3}${EN_STREET}(?![\\p{L}])(?:\\.(?=,))?(?:,? (?:Flat|Apt\\.?|Apartment|Unit|Suite|#) ?\\d{1,4}[A-Z]?)?(?:,? ?\\n?${CAP}(?: ${CAP}){0,2}){0,2}(?:,? ?\\n?(?:${UK_CODE}|(?:[A-Z]{2},? )?\\d{5}(?:-\\d{4})?))?)(?![\\p{N}_])`,
+    pattern: `(?<![\\p{L}\\p{N}_])(?:(?:${COMPOUND}|${TWO_WORDS}|${PREFIXED}) ${NUMBER}${FLOOR}${TAIL}?|${ANY_STREET} ${NUMBER}${FLOOR},? ?\\n?(?:(?:D|DE|SE|S)[- ])?(?:\\d{5}|\\d{3} \\d{2}) \\p{Lu}[\\p{L}-]{1,24}(?: (?:\\p{Lu}[\\p{L}-]{1,20}|am \\p{Lu}\\p{L}{1,20}|an der \\p{Lu}\\p{L}{1,20}))?|(?:(?:Flat|Apt\\.?|Apartment|Unit|Suite) \\d{1,4}[A-Z]?, )?\\d{1,4}[A-Za-z]?(?:[-–]\\d{1,4})?,? (?:${CAP} ){1,3}${EN_STREET}(?![\\p{L}])(?:\\.(?=,))?(?:,? (?:Flat|Apt\\.?|Apartment|Unit|Suite|#) ?\\d{1,4}[A-Z]?)?(?:,? ?\\n?${CAP}(?: ${CAP}){0,2}){0,2}(?:,? ?\\n?(?:${UK_CODE}|(?:[A-Z]{2},? )?\\d{5}(?:-\\d{4})?))?)(?![\\p{N}_])`,
   },
   start: 1,
   checks: [
@@ -94,6 +96,7 @@ liegeplatz, halle, figure, section, annex, table, lane, unit no, number, no
     'Adress: ⟦Storgatan 3, 302 43 Halmsund⟧',
     'She lives at ⟦4 Quay Road⟧.',
     '⟦Am Kai 12, 24103 Kaltenhagen⟧',
+    'wohnt in der ⟦Lange Reihe 7, 18439 Stralsund⟧',
     'Lieferanschrift: ⟦Am Alten Markt 3a, 24103 Kaltenhagen⟧',
     'Send it to ⟦Flat 4, 27 Marine Parade, Brighton BN2 1TA⟧.',
   ],

@@ -47,7 +47,9 @@ export const DATE_OF_BIRTH: BuiltIn = {
   ],
   context: [
     { where: 'before', within: 4, words: BIRTH, steps: 11 },
-    { where: 'before', within: 45, words: BIRTH, steps: 7.5 },
+    { where: 'before', within: 40, words: BIRTH, steps: 7.5 },
+    // Another date stands between.
+    { where: 'before', within: 36, pattern: '(?<!\\d)(?:19|20)\\d\\d(?!\\d)', steps: -3 },
     { where: 'heading', within: 1, words: BIRTH.filter((w) => w.length > 2), steps: 7.5 },
     { where: 'brackets', within: 20, words: BIRTH, steps: 7.5 },
     {

@@ -47,7 +47,8 @@ part no, artikel, artikelnummer, artikelnr, varenummer, varenr, sku, ean, gtin, 
 product, produkt, produktnummer, item, item no, model, modell, batch, lot, charge, build, version
 versions, revision, rev, commit, sha, sha1, sha256, md5, hash, checksum, prüfsumme, crc, uuid, guid
 transaction, transaktion, txn, transaction id, session, session id, request id, job, job id, timestamp
-epoch, unix, port, pid, row, line, record, counter, amount, beløb, belopp, betrag, sum, total
+epoch, unix, port, pid, row, record, counter, claim, claim no, claim number, skadenummer, skadenr, schadennummer
+schadennr, policy no, policy number, policenummer, police, polis, journal, journalnr, journalnummer, counter, amount, beløb, belopp, betrag, sum, total
 subtotal, saldo, balance, price, pris, preis, quantity, antal, anzahl, menge, weight, vægt, vikt
 gewicht, volume, container, booking, bookingnr, bookingnummer, bokningsnummer, buchungsnummer, buchung
 buchungscode, bokning, reservation, voucher, coupon, gutschein, locker, meter, målernummer, zähler

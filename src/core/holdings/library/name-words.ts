@@ -84,7 +84,7 @@ january february march april may june july august september october november dec
 friday saturday sunday januar februar märz maerz mai juni juli oktober dezember montag dienstag mittwoch donnerstag freitag
 samstag sonntag marts maj januari februari mars augusti mandag tirsdag onsdag torsdag fredag lørdag søndag måndag tisdag
 lördag söndag ltd limited llc inc plc gmbh ag kg ohg ug aps as ab oy bv nv sa sarl spa corp corporation company co group
-holding foundation trust bank insurance services solutions systems software ferries ferry lines line shipping air airlines
+holding foundation trust bank insurance services solutions systems software ferries ferry lines shipping air airlines
 straße strasse weg platz allee gasse ring vej gade alle allé plads stræde gatan vägen torget plan university universität
 universitet universitetet kirche kirke kyrka schule skole skola krankenhaus sygehus sjukhus bahnhof banegård
 act bill code law terms conditions policy report agreement contract notice day days week month year award prize cup league
@@ -114,6 +114,7 @@ heath ridge clay stone reed bud ray sunny rainy sonny junior senior doc ace ash 
 black gold silver golden domestic marine marina maritime delta gamma sigma alpha beta omega unit norma alta vista mora
 august juli juni mai mars marts maj sonne hans heil ernst wolf bär falk stern ring kay kai sten sand bo per pia liv saga
 abbey albino ales ally buddy charity diamond dolly dusty ebony emerald fern flora hardy innocent jay jazz job lacy love martial maverick octave patty penny poppy prosper rune rut sherry sierra sterling tanner virgin wellington valentine lune lykke gabe merle linde alba ambra birk devon lyn marin roser sille sol stanton tara thais vilde freda jude nike uni loke tor ulv troy brock fox gale hale kent lane miles pierce rain rex roy skip storm ty wade west zion
+saffron primrose piers line
 mille alle else mie siv vera viola nova stella luna terra aurora ocean laurel linden myrtle olive reason regal retta
 `),
 );

@@ -63,7 +63,20 @@ export const PHONE_NUMBER: BuiltIn = {
     { check: 'check digit', by: 'phone near', passes: 0, fails: 'drop' },
     { check: 'length', of: 'digits', from: 8, to: 15, passes: 0, fails: 'drop' },
     { check: 'does not match', pattern: '^\\d', passes: 2.5, fails: 0 },
-    { check: 'does not match', pattern: '^\\d+$', passes: 0, fails: -2 },
+    { check: 'does not match', pattern: '^\\d+$', passes: 0, fails: -3 },
+    // Dates, and numbers that hold one.
+    {
+      check: 'does not match',
+      pattern: '^(?:0[1-9]|[12]\\d|3[01])([.-])(?:0[1-9]|1[0-2])\\1(?:19|20)\\d\\d$',
+      passes: 0,
+      fails: 'drop',
+    },
+    {
+      check: 'does not match',
+      pattern: '^(?:[0-2]\\d|3[01])(?:0\\d|1[0-2])\\d\\d-\\d{4}$',
+      passes: 0,
+      fails: -3.5,
+    },
     // The dialling code of a place, set apart.
     { check: 'does not match', pattern: '^\\(?0\\d{1,4}\\)?[ /-]+\\d{3,}', passes: 0, fails: 0.9 },
     {
@@ -82,7 +95,7 @@ export const PHONE_NUMBER: BuiltIn = {
       within: 14,
       words: list(`
 mobile, mobil, tel, phone, tlf, telefon, cell, handy, fax, privat, private, office, work, home, arbejde, hjem, arbete
-hem, arbeit, zuhause, dienstlich, direct, direkte, direkt
+hem, arbeit, zuhause, dienstlich, direct, direkte, direkt, erreichbar, zu erreichen, erreichen, anrufen
 `),
       steps: 3,
     },
@@ -99,6 +112,12 @@ hem, arbeit, zuhause, dienstlich, direct, direkte, direkt
       within: 12,
       pattern: '(?:home|work|office|private?|hjem|hemma|arbejde|arbete|dienstlich|daytime|evening): ?$',
       steps: 4,
+    },
+    {
+      where: 'before',
+      within: 8,
+      pattern: '(?<!\\p{L})(?:or|eller|oder|el\\.|og|och|and|und) $',
+      steps: 1.5,
     },
     { where: 'before', within: 2, pattern: '☎\\s?$|📞\\s?$|✆\\s?$', steps: 5 },
     {

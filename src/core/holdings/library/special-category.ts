@@ -69,7 +69,8 @@ allergi, allergier, allergie, allergien, assistance, anamnese, anamnesis, anamne
 `,
     fields: `diagnosis,diagnoses,diagnose,diagnosen,diagnoser,diagnos,diagnosen,medical conditions?,health conditions?,known allergies,allergies,allergier,allergien,sygdomme?,sjukdom(?:ar)?,vorerkrankungen?,krankheiten?`,
     but: {
-      after: '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump|tests?|levels?|ball|testing)(?!\\p{L})',
+      after:
+        '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump|tests?|levels?|ball|testing)(?!\\p{L})',
       before: '(?:tropic of|market|tropical|pressure) $',
     },
     start: -0.6,
@@ -353,7 +354,12 @@ background check, baggrundstjek, bakgrundskontroll
     about: 'A word for a child together with an age, a name, a birth date or a school.',
     anchor: { by: 'words', words: list(CHILD) },
     start: -3,
-    context: [{ where: 'around', within: 40, pattern: CHILD_AGE_NEAR, steps: 5 }, ...ABOUT_CHILDREN],
+    context: [
+      { where: 'around', within: 40, pattern: CHILD_AGE_NEAR, steps: 5 },
+      // In English it is another word.
+      { where: 'after', within: 3, words: list('regards, of, wishes, words, hearted'), steps: -10 },
+      ...ABOUT_CHILDREN,
+    ],
     mask: 'none',
     examples: [
       'Her ⟦daughter⟧, aged 7, travels with her.',
