@@ -140,7 +140,7 @@ const OWN: Readonly<Record<string, ((value: string) => boolean) | undefined>> = 
     // The code of a country may stand in brackets.
     const bare = value.trim().replace(/^\(((?:\+|00)\d+)\)/, '$1');
     if (/^(?:\+|00)/.test(bare)) return isPossiblePhoneNumber(bare.replace(/^00/, '+').replace('(0)', ''));
-    if (/^4[5-7] \d\d \d\d \d\d \d\d$/.test(bare)) return isValidPhoneNumber(`+${bare}`);
+    if (/^4[4-9](?: \d\d \d\d \d\d \d\d|\d{8,11})$/.test(bare)) return isValidPhoneNumber(`+${bare}`);
     return HOME.some((country) => isValidPhoneNumber(bare, country));
   },
   wallet: (value) => (/^0x/.test(value) ? eip55(value) : base58check(value)),

@@ -101,7 +101,10 @@ function withFirstName(text: string, start: number, word: string): FunctionHit |
     const turned = turnedName(text, start, end);
     if (turned !== undefined)
       return { start: turned, end, steps: [...steps, { words: 'written surname first', steps: 2.2 }] };
-    const before = ALSO_WORDS.has(word) ? undefined : leadingTo(text, start, end);
+    if (ALSO_WORDS.has(word)) return undefined;
+    if (frequent.has(word) && DOES.test(text.slice(end, end + 24)))
+      return { start, end, steps: [...steps, { words: 'does what people do', steps: 2.2 }] };
+    const before = leadingTo(text, start, end);
     if (before) return { start, end, steps: [...steps, { words: `after “${before}”`, steps: 2.5 }] };
     return undefined;
   }
@@ -109,10 +112,15 @@ function withFirstName(text: string, start: number, word: string): FunctionHit |
   return { start, end, steps };
 }
 
+/** What only somebody can do, behind a first name that stands alone. */
+const DOES =
+  /^ (?:said|says|told|asked|called|phoned|rang|wrote|emailed|replied|confirmed|complained|reported|apologised|sagde|siger|ringede|skrev|spurgte|fortalte|svarede|klagede|sade|säger|ringde|frågade|berättade|svarade|klagade|sagte|sagt|rief|schrieb|fragte|erzählte|antwortete|meldete)(?!\p{L})/u;
+
 /** What the words of a name say for it; nothing where its first name is in no list. */
 function wordSteps(words: readonly string[], goesOn: boolean): readonly Step[] {
   const [first = '', second = ''] = words;
-  const word = first.toLowerCase();
+  // Of a double first name, one is enough.
+  const [word = ''] = first.toLowerCase().split('-');
   if (words.length < 2 || !firstNames.has(word)) return [];
   const steps: Step[] = [];
   if (ALSO_WORDS.has(word)) steps.push({ words: `“${first}” is a word of its own too`, steps: -2 });
@@ -139,7 +147,7 @@ function surnameStep(written: string): Step | undefined {
       surname,
     )
   )
-    return { words: `“${written}” is formed like a surname`, steps: 1 };
+    return { words: `“${written}” is formed like a surname`, steps: 2.1 };
   return undefined;
 }
 
@@ -231,6 +239,8 @@ function titled(text: string, start: number): FunctionHit | undefined {
   const [first = ''] = words;
   const bare = first.toLowerCase();
   if (words.length === 0 || first.length < 3 || isNoName(bare) || nobody.has(bare)) return undefined;
+  // Letters that nobody can say are a code.
+  if (/^\p{Lu}+$/u.test(first) && !/[AEIOUYÆØÅÄÖÜ]/.test(first)) return undefined;
   return {
     start: i,
     end,

@@ -36,7 +36,7 @@ const PLACEHOLDER = {
 
 /** Words for what must not stand in clear. */
 const SECRET_WORD =
-  '(?:passwords?|passwd|passwort|passwörter|kennwort|adgangskoden?|kodeord(?:et)?|lösenord(?:et)?|passphrase|pwd|pass_?word|secret_?key|client_?secret|api[_-]?key|api_?secret|access_?token|auth_?token|(?:new|user|root|admin|temp|login)_?(?:pass|pw)|secret)';
+  '(?:passwords?|passwd|passwort|passwörter|kennwort|adgangskoden?|kodeord(?:et)?|lösenord(?:et)?|passphrase|pwd|pass_?word|secret_?key|client_?secret|api[_-]?key|api_?secret|access_?token|auth_?token|(?:new|user|root|admin|temp|login)_?(?:pass|pw)|secret)(?:[_-](?:base|value|key|token|prod|dev|test|local|string|text))?';
 const PASSWORD = `(?<=(?<![\\p{L}\\p{N}])${SECRET_WORD}["']?\\s{0,2}(?:[:=]|=>|is|er|är|ist|var|was|war|lautet|to|til|till|set to|sat til|satt till)\\s{0,2}["'“„»]?)[^\\s"'<>,;“”«]{6,128}|(?<=(?<![\\p{L}\\p{N}])(?:password|passwort|kennwort|adgangskode|kodeord|lösenord) ["'“„»]?)(?=[^\\s]{0,40}\\d)(?=[^\\s]{0,40}[A-Z])(?=[^\\s]{0,40}[a-z])[^\\s"'<>,;“”«]{8,64}`;
 
 export const CREDENTIALS: readonly BuiltIn[] = [

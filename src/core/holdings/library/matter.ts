@@ -23,7 +23,7 @@ har fått, dömd, åtalad, anhållen, gripen, uppgav, medicinerar
 er ist, er hat, er hatte, er war, er nimmt, sie ist, sie hat, sie hatte, sie gehört, er gehört, mein mann, familie ist
 stammt aus, isst, er wurde, er leidet, er braucht, sie, seine, seiner, seines, seinen, ihre, ihrer, ihm, ihn, ich, mein
 meine, meiner, meinen, patientin, mitarbeiter, mitarbeiterin, fahrgast, kunde, kundin, klient
-klientin, kollege, kollegin, bewerber, bewerberin, auszubildende, auszubildender, angestellte, angestellter
+klientin, kollege, kollegin, bewerber, bewerberin, auszubildende, auszubildender, azubi, angestellte, angestellter
 mitglied, arbeitnehmer, arbeitnehmerin, schüler, schülerin, kind, mutter, vater, sohn, tochter, frau, herr, koch, köchin
 reisende, diagnostiziert, leidet an, leidet unter, litt an, behandelt wegen, krankgeschrieben
 eingeliefert, erkrankt, erkrankte, verurteilt, angeklagt, verhaftet, angewiesen

@@ -2,8 +2,8 @@ const list = (text: string): readonly string[] => text.trim().split(/\s+/);
 
 /** Written before a name. */
 export const TITLES = list(`
-mr mrs ms miss mx dr prof sir madam lord lady rev capt captain nurse
-hr fr hr. herr frau fru frøken fröken fräulein doktor professor dipl.-ing kapitän kaptajn kapten
+mr mrs ms miss mx messrs dr prof sir madam lord lady rev capt captain nurse
+hr fr hr. herr herrn frau fru frøken fröken fräulein doktor professor dipl.-ing kapitän kaptajn kapten
 mme mlle monsieur madame sr sra srta señor señora dott sig signora pan pani
 `).filter((t) => !['hr.', 'dipl.-ing'].includes(t));
 
@@ -96,6 +96,7 @@ for in on at is was has had will would can could should have are were this that 
 their its it we you they he she i please thank thanks if when where what who how why
 vi jeg jag hun hon det ni wir ich sie es das ist hat har är når hvis men og och und aber tak tack danke med mit til för thanks
 head manager director officer chief engineer coordinator specialist consultant leder direktør chef direktör leiter leiterin
+season person persons reason lesson prison comparison garrison
 some then there here from into than them may one two man men day see come came end all said name even mile kind
 `);
 
@@ -112,9 +113,9 @@ earnest patience prudence angel heaven destiny trinity genesis justice liberty f
 van von den der del gay pat sue rob drew nick chip buck rusty sandy stormy rocky river brook lake forest glen cliff dale
 heath ridge clay stone reed bud ray sunny rainy sonny junior senior doc ace ash bay blue brown green gray grey red white
 black gold silver golden domestic marine marina maritime delta gamma sigma alpha beta omega unit norma alta vista mora
-august juli juni mai mars marts maj sonne hans heil ernst wolf bär falk stern ring kay kai sten sand bo per pia liv saga
-abbey albino ales ally buddy charity diamond dolly dusty ebony emerald fern flora hardy innocent jay jazz job lacy love martial maverick octave patty penny poppy prosper rune rut sherry sierra sterling tanner virgin wellington valentine lune lykke gabe merle linde alba ambra birk devon lyn marin roser sille sol stanton tara thais vilde freda jude nike uni loke tor ulv troy brock fox gale hale kent lane miles pierce rain rex roy skip storm ty wade west zion
+august juli juni mai mars marts maj sonne hans heil ernst wolf bär falk stern ring kay kai sten sand bo per  liv saga
+abbey albino ales ally buddy charity diamond dolly dusty ebony emerald fern flora hardy innocent jay jazz job lacy love martial maverick octave patty penny poppy prosper rune rut sherry sierra sterling tanner virgin wellington valentine lune lykke gabe merle linde alba ambra birk devon lyn marin roser sille sol stanton tara thais vilde freda jude nike  loke tor ulv troy brock fox gale hale kent lane miles pierce rain rex roy skip storm ty wade west zion
 saffron primrose piers line
-mille alle else mie siv vera viola nova stella luna terra aurora ocean laurel linden myrtle olive reason regal retta
+mille alle else mie    nova  luna terra aurora ocean laurel linden myrtle olive reason regal retta
 `),
 );

@@ -25,7 +25,8 @@ karteninhaber, kontoinhaber, psykolog, psychologist, lawyer, advokat, rechtsanwa
 shop steward, betriebsrat, officer, mate, styrmand, styrman, steuermann, engineer, maskinist, cook, kok, kock, koch, deckhand
 cadet, trainee, lærling, lärling, director, direktør, direktör, chairman, formand, ordförande, vorsitzender, vorsitzende, ceo
 cfo, dpo, chefen, lederen, case worker, next of kin, emergency contact, student, beneficiary, traveller, traveler, reisende
-reisender, resenär, rejsende, told, met, says, said, asked, called, contacted, phoned, emailed, informed, interviewed, hired
+reisender, resenär, rejsende, azubi, auszubildender, auszubildende, praktikant, praktikantin, bilejer, bilägaren, ägaren
+fahrzeughalter, contractor, subcontractor, visitor, besucher, besøgende, besökare, attending, driver, told, met, says, said, asked, called, contacted, phoned, emailed, informed, interviewed, hired
 sacked, dismissed, promoted, married, fortalte, mødte, kontaktede, ringede til, spurgte, skrev til, ansatte, berättade, mötte
 kontaktade, frågade, ringde, sagte, traf, kontaktierte, fragte, schrieb, for the attention of, attn, att, c/o, z.hd
 regarding, concerning, vedrørende, vedr, angående, betreffend, complaint from, klage fra, klagomål från, beschwerde von, named
@@ -35,7 +36,8 @@ versicherter, policyholder, suspect, sigtede, misstänkt, beschuldigter, victim,
 
 /** Words after which a name may stand, or anything else. */
 const LEADING = list(`
-from, fra, från, to, til, till, an, by, af, av, von, with, med, mit, for, für, för, cc
+from, fra, från, to, til, till, an, by, af, av, von, with, med, mit, for, für, för, cc, including, herunder, deriblandt
+däribland, inklusive, darunter, einschließlich, namely, nämlich, nemlig
 `);
 
 export const PERSON_NAME: BuiltIn = {

@@ -69,9 +69,10 @@ Equity, BECTU, Usdaw, USDAW, Prospect, Teamsters, AFL-CIO, UFCW, SEIU
 
 /** Members of unions, by the union. */
 export const UNION_PATTERN = [
-  `(?<!\\p{L})(?:member of|joined|represented by|rep for|steward for|dues to|pays dues to|subscription to) (?:the )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
-  `(?<!\\p{L})(?:medlem af|medlem i|medlem hos|organiseret i|kontingent til|tillidsrepræsentant for|ansluten till|med i) (?:fagforeningen |fackförbundet |facket )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
-  `(?<!\\p{L})(?:Mitglied|organisiert|Vertrauensmann|Vertrauensfrau) (?:bei der|in der|bei|der|von) (?:Gewerkschaft )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
+  `(?<!\\p{L})(?:member of|membership of|membership in|joined|represented by|rep for|steward for|dues to|pays dues to|subscription to) (?:the )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
+  `(?<!\\p{L})(?:medlem af|medlem i|medlem hos|medlemskab af|medlemskap i|organiseret i|kontingent til|tillidsrepræsentant for|ansluten till|med i) (?:fagforeningen |fackförbundet |facket )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
+  `(?<!\\p{L})(?:Mitglied|Mitgliedschaft|organisiert|Vertrauensmann|Vertrauensfrau) (?:bei der|in der|bei|der|von) (?:Gewerkschaft )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
+  `(?<!\\p{L})(?:fagforeningen|fagforbundet|fackförbundet|fackföreningen|Gewerkschaft) ${ORGANISATION}(?![\\p{L}\\p{N}])`,
   `(?<=(?<![\\p{L}\\p{N}])(?:union|fagforening|fackförbund|fackförening|gewerkschaft)(?:s?zugehörigkeit|smedlemskab|smitgliedschaft| membership)?\\s?[:=]\\s{0,2})${ORGANISATION}(?![\\p{L}\\p{N}])`,
 ].join('|');
 

@@ -25,7 +25,9 @@ endometriosis, psoriasis, eczema, thyroid disease, hypothyroidism, glaucoma, cat
 alcoholism, alcoholic, drug addiction, substance abuse, addicted to, concussion, whiplash, broken leg, broken arm
 broken ankle, broken wrist, broken hip, broken rib, broken ribs, broken collarbone, fractured, sprained ankle
 sprained wrist, torn ligament, herniated disc, carpal tunnel syndrome, hernia, seizures, epileptic seizure
-chronic pain, sepsis, meningitis, mrsa, shingles, sexually transmitted infection, seasick
+chronic pain, glandular fever, croup, whooping cough, tonsillitis, ear infection, sinusitis, urinary tract infection, kidney infection
+chest infection, chest pain, chest pains, fainting, fainted, collapsed lung, frostbite, hypothermia, heatstroke, sunstroke, dehydration
+sepsis, meningitis, mrsa, shingles, sexually transmitted infection, seasick
 diabetiker*, diabetespatient*, sukkersyge, sukkersygen, astma*, epilepsi*, kræft*, brystkræft, lungekræft, tarmkræft
 prostatakræft, hudkræft, modermærkekræft, leukæmi, kemoterapi, strålebehandling, depressiv, depressioner, depressionen
 angst lidelse, angstlidelse, lider af angst, behandles for angst, angst og depression, social angst, panikangst
@@ -78,7 +80,7 @@ lungenentzündung, bronchitis, schlafapnoe, schlafstörungen, erschöpfungssyndr
 alkoholkrank, drogensucht, drogenabhängig, suchtkrank, gehirnerschütterung, schleudertrauma, beinbruch, armbruch
 rippenbruch, knochenbruch, gebrochen, gebrochener arm, gebrochenes bein, verstaucht, bänderriss, krampfanfall
 chronische schmerzen, fibromyalgie, schuppenflechte, neurodermitis, schilddrüsenerkrankung, grüner star, grauer star
-hirnhautentzündung, blutvergiftung, gürtelrose, geschlechtskrankheit, tinnitus, tumorerkrankung, reha-maßnahme
+hirnhautentzündung, blutvergiftung, gürtelrose, geschlechtskrankheit, tinnitus, hörsturz, tumorerkrankung, reha-maßnahme
 `;
 
 export const SICK_LEAVE = `
@@ -109,7 +111,7 @@ behinderung, behindert, schwerbehindert*, schwerbehindertenausweis, schwerbehind
 sehbehindert, sehbehinderung, blind, gehörlos, taub, taubstumm, schwerhörig, schwerhörigkeit, hörgerät, hörgeräte
 gebärdendolmetscher, blindenhund, assistenzhund, gelähmt, querschnittsgelähmt, querschnittslähmung, amputiert, beinprothese
 spastik, lernbehinderung, geistig behindert, legasthenie, legastheniker, gehbehindert, gehbehinderung, krücken
-eingeschränkte mobilität, mobilitätseingeschränkt, gehhilfe, pflegegrad, merkzeichen, erwerbsminderungsrente
+eingeschränkte mobilität, mobilitätseingeschränkt, gehhilfe, pflegegrad, erwerbsminderungsrente
 `;
 
 export const MEDICATION = `
@@ -153,7 +155,7 @@ konfessionsløs, trossamfund, tørklæde af religiøse grunde, kirkeskat, indre 
 muslimska, katolska, katolsk, kristna, frikyrklig, pingstvän, pingstkyrkan, jehovas vittne, jehovas vittnen, judisk, judiska
 jude, judendom, hinduisk, buddistisk, buddist, sikhisk, svenska kyrkan, medlem i svenska kyrkan, gått ur svenska kyrkan
 synagoga, koscher, kosher mat, halalslaktat, konverterat till islam, konverterade till islam, konfessionslös, kyrkoavgift
-livsåskådning, ortodox, troende
+livsåskådning, jom kippur, ortodox, troende
 moslem, moslemisch, muslimisch*, muslimin, christ, christin, katholik, katholikin, katholisch*, römisch-katholisch
 protestantisch, evangelisch*, evangelisch-lutherisch, lutherisch, freikirchlich, baptistin, zeuge jehovas, zeugin jehovas
 zeugen jehovas, neuapostolisch, orthodox, jüdisch*, jüdin, jude, hinduistisch, buddhistin, buddhistisch, sikh, alevit
@@ -263,7 +265,7 @@ parole, suspended sentence, community order, restraining order, police caution, 
 shoplifting, burglary, robbery, assault, sexual assault, common assault, grievous bodily harm, drunk driving, drink driving
 drink-driving, driving under the influence, dui, dwi, dangerous driving, fraud conviction, tax fraud, benefit fraud
 drug possession, possession of drugs, drug dealing, smuggling, arrested, arrested for, charged with, indicted, prosecuted for
-sexual offence, sex offender, manslaughter, murder, rape, arson, vandalism, perjury, bribery, money laundering
+sexual offence, sex offender, sex offenders register, sex offender register, manslaughter, murder, rape, arson, vandalism, perjury, bribery, money laundering
 drug trafficking, domestic violence, embezzlement, stalking
 straffeattest, plettet straffeattest, straffet, tidligere straffet, dømt for, domfældt, domfældelse, idømt, fængselsdom
 fængselsstraf, betinget dom, samfundstjeneste, bødestraf, sad i fængsel, afsonet, tyveri, butikstyveri, indbrud, røveri
