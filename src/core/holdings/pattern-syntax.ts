@@ -108,10 +108,12 @@ export function members(
   ignoreCase: boolean,
 ): readonly number[] {
   const known = remembered[ignoreCase ? 1 : 0];
-  let units = known.get(node.raw);
+  // A full stop in a class is another one than outside it.
+  const key = `${node.type} ${node.raw}`;
+  let units = known.get(key);
   if (!units) {
     if (known.size >= MOST_REMEMBERED) known.clear();
-    known.set(node.raw, (units = listMembers(node, ignoreCase)));
+    known.set(key, (units = listMembers(node, ignoreCase)));
   }
   return units;
 }

@@ -126,6 +126,11 @@ export class Session implements Finder {
     this.#settle(stretch.base + stretch.to - MARGIN);
   }
 
+  /** Settles what was read so far: nothing that is read later stands near it. */
+  rest(): void {
+    this.#settle(Infinity);
+  }
+
   /** Settles what is left. */
   end(): Omit<DetectionResult, 'findings'> {
     this.#settle(Infinity);

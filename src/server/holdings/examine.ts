@@ -2,15 +2,17 @@ import { closeSync, openSync, readSync, statSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import type { Engine } from '../../core/holdings/engine.ts';
 import { evenText } from '../../core/holdings/even-text.ts';
-import type { DetectOptions } from '../../core/holdings/session.ts';
+import { Session, type DetectOptions } from '../../core/holdings/session.ts';
 import type { Finding, NearMiss, Stopped, Verdict } from '../../core/holdings/finding.ts';
 import { bestLikeness, type LikenessTemplate } from '../../core/holdings/likeness.ts';
 import { score, type LearnedModel } from '../../core/holdings/learned.ts';
 import { findRecords, type Roster, type RosterRules } from '../../core/holdings/roster.ts';
 import { BLOCK, TextStream } from '../../core/holdings/text-stream.ts';
+import { CsvCutter, delimiterOf, isTable, type Cutter } from './extract/csv.ts';
 import { decode } from './extract/decode.ts';
 import { extract, kindOf } from './extract/extract.ts';
 import { LIMITS, type Extracted, type Limits, type Problem } from './extract/extracted.ts';
+import { JsonLineCutter } from './extract/text-formats.ts';
 import { ByteStream } from './byte-stream.ts';
 import { unitsOf } from './units.ts';
 
@@ -63,8 +65,16 @@ export async function examineFile(
   ) {
     const head = readHead(path, 64_000);
     const { encoding } = decode(head.subarray(0, head.length & ~3));
-    if (kindOf(head, name) === 'text' && /^(?:UTF-8|windows-1252)$/.test(encoding))
-      return examineStream(path, examiners.engine, options, encoding);
+    if (/^(?:UTF-8|windows-1252)$/.test(encoding)) {
+      const kind = kindOf(head, name);
+      const { text } = decode(head.subarray(0, head.length & ~3));
+      const delimiter = kind === 'csv' || (kind === 'text' && isTable(text)) ? delimiterOf(text) : undefined;
+      if (delimiter)
+        return examineRecords(path, 'CSV', new CsvCutter(delimiter), examiners.engine, options, encoding);
+      if (kind === 'json lines')
+        return examineRecords(path, 'JSON', new JsonLineCutter(), examiners.engine, options, encoding);
+      if (kind === 'text' || kind === 'csv') return examineStream(path, examiners.engine, options, encoding);
+    }
   }
   if (size > limits.fileBytes)
     return {
@@ -177,8 +187,10 @@ export function examineExtracted(
       });
   }
   findings.sort((a, b) => a.start - b.start || a.end - b.end);
-  const lines = kind === 'plain text' ? new LineCounter(text) : undefined;
-  const placed = lines ? findings.map((f) => ({ ...f, place: { line: lines.lineOf(f.start) } })) : findings;
+  const lines = kind === 'plain text' || kind === 'Markdown' ? new LineCounter(text) : undefined;
+  const placed = lines
+    ? findings.map((f) => ({ ...f, place: { ...f.place, line: lines.lineOf(f.start) } }))
+    : findings;
   return {
     kind,
     length: text.length,
@@ -244,10 +256,49 @@ function examineStream(path: string, engine: Engine, options: DetectOptions, enc
   return { kind: 'plain text', length, findings: placed, ...end, problems: [] };
 }
 
+/** A table, or records a line each, of any size: some records at a time. */
+function examineRecords(
+  path: string,
+  kind: string,
+  cutter: Cutter,
+  engine: Engine,
+  options: DetectOptions,
+  encoding: string,
+): Examined {
+  const findings: Finding[] = [];
+  const session = new Session(engine, options, (f) => findings.push(f));
+  const decoder = new TextDecoder(encoding.toLowerCase());
+  let base = 0;
+  const read = (more: string, isLast: boolean) => {
+    const piece = cutter.next(more, isLast);
+    if (piece.text === '') return;
+    const text = evenText(piece.text);
+    session.read({
+      text,
+      units: unitsOf(text),
+      base,
+      from: 0,
+      to: text.length,
+      segments: piece.segments.map((s) => ({ ...s, start: s.start + base, end: s.end + base })),
+    });
+    // What stands in other records does not matter.
+    session.rest();
+    base += text.length;
+  };
+  for (const bytes of blocksOf(path, RECORDS_AT_ONCE)) read(decoder.decode(bytes, { stream: true }), false);
+  read(decoder.decode(), true);
+  const end = session.end();
+  findings.sort((a, b) => a.start - b.start || a.end - b.end);
+  return { kind, length: base, findings, ...end, problems: [] };
+}
+
+/** Bytes of a table that are read at once. */
+const RECORDS_AT_ONCE = 1 << 20;
+
 /** The bytes of a file, block by block, in the same buffer. */
-function* blocksOf(path: string): Generator<Buffer> {
+function* blocksOf(path: string, size = BLOCK): Generator<Buffer> {
   const file = openSync(path, 'r');
-  const bytes = Buffer.allocUnsafe(BLOCK);
+  const bytes = Buffer.allocUnsafe(size);
   try {
     for (let n = readSync(file, bytes); n > 0; n = readSync(file, bytes)) yield bytes.subarray(0, n);
   } finally {

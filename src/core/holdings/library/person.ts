@@ -8,7 +8,14 @@ name, full name, fullname, first name, last name, firstname, lastname, surname, 
 family name, navn, fornavn, efternavn, fulde navn, namn, förnamn, efternamn, vorname, nachname, familienname,
 passenger, passager, passagerare, fahrgast, employee, medarbejder, medarbetare, anställd, mitarbeiter,
 customer, kunde, kund, patient, contact, contact person, kontaktperson, ansprechpartner, guardian, guest,
-gæst, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber, member, medlem, mitglied, owner,
+gæst, gast, tenant, lejer, hyresgäst, mieter, client, klient, beneficiary, witness, vidne, vittne, zeuge, zeugin, teacher, lærer, lärare
+lehrer, doctor, physician, læge, läkare, arzt, ärztin, nurse, captain, kaptajn, kapten, kapitän, purser, crew member, account holder
+cardholder, kontoinhaber, kontoindehaver, kontoinnehavare, insured, policyholder, next of kin, emergency contact, pårørende, anhörig
+angehörige, mother, father, mor, far, mutter, vater, spouse, ægtefælle, make, ehegatte, reported by, approved by, prepared by
+signed by, handled by, submitted by, requested by, completed by, received by, checked by, oplyst af, anmeldt af, godkendt af
+udfyldt af, underskrevet af, behandlet af, anmäld av, godkänd av, upprättad av, mottagen av, gemeldet von, erstellt von, genehmigt von
+bearbeitet von, unterschrieben von, responsible, ansvarlig, ansvarig, verantwortlich, case worker, sagsbehandler, handläggare
+sachbearbeiter, referee, attendee, participant, deltager, deltagare, teilnehmer, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber, member, medlem, mitglied, owner,
 holder, parent, child, barn, kind, elev, pupil, student, signatory, author, sender, recipient, modtager,
 mottagare, empfänger
 `);

@@ -55,6 +55,10 @@ function plate(
   };
 }
 
+const DOCUMENT = list(`
+document number, document no, document nr, doc no, dokumentnummer, dokumentnr, dokument nr, travel document no, ausweisdokument
+`);
+
 export const TRAVEL: readonly BuiltIn[] = [
   {
     kind: 'pattern',
@@ -86,6 +90,16 @@ export const TRAVEL: readonly BuiltIn[] = [
         'personalausweis',
         'identity card',
       ]).map((c) => (c.steps === 5 ? { ...c, within: 30, steps: 5.5 } : c)),
+      { where: 'before', within: 30, words: DOCUMENT, steps: 2.5 },
+      { where: 'heading', within: 1, words: DOCUMENT, steps: 2.5 },
+      {
+        where: 'line',
+        words: list(`
+passport, reisepass, pass, pas, nationality, nationalitet, nationalität, citizenship, statsborgerskab, medborgarskap
+staatsangehörigkeit, given name, givenname, surname
+`),
+        steps: 2.2,
+      },
     ],
     competes: true,
     examples: [

@@ -12,7 +12,9 @@ import { extractCards, extractMail, extractMbox } from './mail.ts';
 import { extractHtml, extractXml } from './markup.ts';
 import { extractDocx, extractOpenDocument, extractPptx, extractXlsx } from './office.ts';
 import { extractPdf } from './pdf.ts';
-import { extractCsv, extractJson, extractPlain, extractRtf } from './text-formats.ts';
+import { extractCsv, isTable } from './csv.ts';
+import { extractMarkdown, hasMarkdownTable } from './markdown.ts';
+import { extractJson, extractPlain, extractRtf } from './text-formats.ts';
 
 /** What a file is by its first bytes, whatever its name says. */
 export function kindOf(bytes: Buffer, name: string): string {
@@ -184,8 +186,11 @@ async function readAs(
       const decoded = text();
       return extractCsv(decoded, limits) ?? extractPlain(decoded, limits);
     }
-    case 'text':
-      return extractPlain(text(), limits);
+    case 'text': {
+      const decoded = text();
+      if (hasMarkdownTable(decoded)) return extractMarkdown(decoded, limits);
+      return (isTable(decoded) ? extractCsv(decoded, limits) : undefined) ?? extractPlain(decoded, limits);
+    }
     case 'gzip': {
       const content = gunzip(bytes, allowance);
       return inner(

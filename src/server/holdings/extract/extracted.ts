@@ -92,7 +92,7 @@ export class TextBuilder {
   /** A table: the first row may be its headings; where it is none, a first column of labels is. */
   table(rows: readonly (readonly string[])[], place: (row: number, column: number) => Place): void {
     const [first = []] = rows;
-    const headed = rows.length > 1 && looksLikeHeadings(first);
+    const headed = rows.length > 1 && looksLikeHeadings(first) && !hasValueHeading(first);
     const labelled = !headed && rows.every((r) => r.length === 2 && isLabel(r[0] ?? ''));
     for (const [r, row] of rows.entries()) {
       const record = this.records++;
@@ -149,6 +149,13 @@ export function looksLikeHeadings(cells: readonly string[]): boolean {
     new Set(filled.map((c) => c.toLowerCase())).size === filled.length
   );
 }
+
+/** Whether two headings say only that the second column has the values of the first: “Field, Value”. */
+export const hasValueHeading = (headings: readonly string[]): boolean =>
+  headings.length === 2 &&
+  /^(?:values?|answers?|details?|information|content|entry|værdi|svar|oplysning|oplysninger|indhold|värde|uppgift|innehåll|wert|angabe|angaben|antwort|inhalt)$/i.test(
+    (headings[1] ?? '').trim(),
+  );
 
 function isLabel(text: string): boolean {
   const t = text.trim();

@@ -1,7 +1,7 @@
 import { partsOf, type Allowance } from './archive.ts';
 import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
 import { walkXml } from './markup.ts';
-import { cellName } from './text-formats.ts';
+import { cellName } from './csv.ts';
 
 const number = (name: string) => Number(/(\d+)\.xml$/.exec(name)?.[1] ?? 0);
 const inOrder = (names: Iterable<string>) =>

@@ -1,98 +1,11 @@
 import { visit } from 'jsonc-parser';
-import { looksLikeHeadings, TextBuilder, type Extracted, type Limits } from './extracted.ts';
+import type { Cutter, Piece } from './csv.ts';
+import { LIMITS, TextBuilder, type Extracted, type Limits } from './extracted.ts';
 
 export function extractPlain(text: string, limits: Limits): Extracted {
   const out = new TextBuilder(limits);
   out.gap(text);
   return out.done('plain text');
-}
-
-/** The text stays as it is; every cell knows its column. `undefined` where it is no table. */
-export function extractCsv(text: string, limits: Limits): Extracted | undefined {
-  const delimiter = delimiterOf(text);
-  if (!delimiter) return undefined;
-  const out = new TextBuilder(limits);
-  let headings: readonly string[] | undefined;
-  let at = 0;
-  let row = 0;
-  for (const cells of rowsOf(text, delimiter)) {
-    if (row === 0) {
-      const names = cells.map((c) => text.slice(c.start, c.end));
-      headings = looksLikeHeadings(names) ? names.map((n) => n.trim()) : undefined;
-    }
-    for (const [column, c] of cells.entries()) {
-      out.gap(text.slice(at, c.start));
-      out.add(
-        text.slice(c.start, c.end),
-        { row: row + 1, cell: cellName(column, row) },
-        { heading: row > 0 ? headings?.[column] : undefined, record: row },
-      );
-      at = c.end;
-    }
-    row++;
-  }
-  out.gap(text.slice(at));
-  return out.done('CSV');
-}
-
-interface Span {
-  readonly start: number;
-  readonly end: number;
-}
-
-/** Cells row by row, RFC 4180; quotes stay outside a cell. */
-function* rowsOf(text: string, delimiter: string): Generator<readonly Span[]> {
-  let i = 0;
-  while (i < text.length) {
-    const cells: Span[] = [];
-    for (;;) {
-      if (text[i] === '"') {
-        const start = ++i;
-        let end = text.indexOf('"', i);
-        while (end >= 0 && text[end + 1] === '"') end = text.indexOf('"', end + 2);
-        if (end < 0) end = text.length;
-        cells.push({ start, end });
-        i = end + 1;
-        while (i < text.length && text[i] !== delimiter && text[i] !== '\n') i++;
-      } else {
-        const start = i;
-        while (i < text.length && text[i] !== delimiter && text[i] !== '\n') i++;
-        cells.push({
-          start,
-          end: text[i - 1] === '\r' && text[i] !== delimiter ? Math.max(start, i - 1) : i,
-        });
-      }
-      if (text[i] !== delimiter) break;
-      i++;
-    }
-    i++;
-    yield cells;
-  }
-}
-
-/** The sign that parts the first lines into as many cells each. */
-function delimiterOf(text: string): string | undefined {
-  const lines = text
-    .slice(0, 20_000)
-    .split('\n')
-    .slice(0, 12)
-    .filter((l) => l.trim() !== '');
-  let best: { readonly sign: string; readonly cells: number } | undefined;
-  for (const sign of ['\t', ';', ',', '|']) {
-    const counts = lines.map((l) => l.replace(/"(?:[^"]|"")*"/g, '').split(sign).length);
-    const cells = counts[0] ?? 1;
-    const steady = counts.filter((c) => c === cells).length >= counts.length * 0.8;
-    if (cells > 1 && steady && cells > (best?.cells ?? 1)) best = { sign, cells };
-  }
-  return best?.sign;
-}
-
-/** As a spreadsheet names a cell; both from 0. */
-export function cellName(column: number, row: number): string {
-  let name = '';
-  for (let c = column + 1; c > 0; c = Math.floor((c - 1) / 26))
-    name = String.fromCharCode(65 + ((c - 1) % 26)) + name;
-  return `${name}${row + 1}`;
 }
 
 /** The text stays as it is, but for escapes in strings, which are read; every value knows its field. */
@@ -143,6 +56,27 @@ export function extractJson(text: string, limits: Limits, byLine: boolean): Extr
   out.gap(text.slice(at));
   return out.done('JSON');
 }
+
+/** Lines of JSON, as many whole ones as there are. */
+export class JsonLineCutter implements Cutter {
+  #rest = '';
+  #records = 0;
+
+  next(more: string, isLast: boolean): Piece {
+    const all = this.#rest + more;
+    const end = isLast ? all.length : all.lastIndexOf('\n') + 1;
+    this.#rest = all.slice(end);
+    const { text, segments } = extractJson(all.slice(0, end), NO_LIMITS, true);
+    const base = this.#records;
+    for (const s of segments) this.#records = Math.max(this.#records, base + (s.record ?? 0) + 1);
+    return {
+      text,
+      segments: segments.map((s) => (s.record === undefined ? s : { ...s, record: s.record + base })),
+    };
+  }
+}
+
+const NO_LIMITS: Limits = { ...LIMITS, text: Infinity };
 
 const TEXTUAL: Readonly<Record<string, string>> = { '{': '', '}': '', '\\': '\\' };
 /** Groups of RTF that hold no text of the document. */
