@@ -101,7 +101,7 @@ tlf, phone
       words: list(`
 product, product name, ship, ship name, vessel, file name, filename, company, company name, city, town, port,
 route, host name, hostname, user agent, street, address, brand, item, title, supplier, produkt, skib,
-virksomhed, firma, fartyg, schiff, by, stad, ort, stadt, varenavn, artikelname, domain, server
+virksomhed, firma, fartyg, schiff, stad, ort, stadt, varenavn, artikelname, domain, server
 `),
       steps: -7,
     },
