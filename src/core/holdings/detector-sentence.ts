@@ -15,14 +15,17 @@ export interface DetectorLine {
 
 const percent = (share: number) => `${Math.round(share * 100)}%`;
 
-/** What it looks for, what a match has to pass, what makes it surer, and from when on it counts. */
-export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
+/** What it looks for, what a match has to pass, what makes it surer, and from when on it counts. Other detectors are named by `nameOf` their id. */
+export function sentencesOf(
+  of: PatternDetector,
+  nameOf: (id: string) => string = (id) => id,
+): readonly DetectorLine[] {
   return [
     { label: 'Looks for', ...anchorWords(of), steps: of.start },
     ...of.checks.flatMap(checkLines),
     ...of.context.map((c) => ({
       label: c.steps >= 0 ? 'Surer' : 'Less sure',
-      words: contextWords(c),
+      ...contextParts(c, nameOf),
       steps: c.steps,
     })),
     ...(of.exclude.values.length + of.exclude.patterns.length > 0
@@ -35,7 +38,7 @@ export function sentencesOf(of: PatternDetector): readonly DetectorLine[] {
   ];
 }
 
-function anchorWords(of: PatternDetector): Pick<DetectorLine, 'words' | 'code' | 'rest'> {
+function anchorWords(of: PatternDetector): Parts {
   const { anchor } = of;
   const alone = `; alone that is ${percent(confidence(of.start))}`;
   if (anchor.by === 'pattern') {
@@ -69,14 +72,24 @@ function some(words: readonly string[], most = 8): string {
 
 /** A check as a condition where failing it ends the match, else as what passing or failing it is worth. */
 function checkLines(c: Check): readonly DetectorLine[] {
-  const [yes, no] = checkWords(c);
+  const [yes, no] = checkParts(c);
   const lines: DetectorLine[] = [];
-  if (c.fails === 'drop') lines.push({ label: 'Only where', words: yes });
-  else if (c.fails !== 0)
-    lines.push({ label: c.fails > 0 ? 'Surer' : 'Less sure', words: no, steps: c.fails });
-  if (c.passes !== 0)
-    lines.push({ label: c.passes > 0 ? 'Surer' : 'Less sure', words: yes, steps: c.passes });
+  if (c.fails === 'drop') lines.push({ label: 'Only where', ...yes });
+  else if (c.fails !== 0) lines.push({ label: c.fails > 0 ? 'Surer' : 'Less sure', ...no, steps: c.fails });
+  if (c.passes !== 0) lines.push({ label: c.passes > 0 ? 'Surer' : 'Less sure', ...yes, steps: c.passes });
   return lines;
+}
+
+type Parts = Pick<DetectorLine, 'words' | 'code' | 'rest'>;
+
+function checkParts(c: Check): readonly [Parts, Parts] {
+  if (c.check === 'does not match')
+    return [
+      { words: 'it is not written like ', code: c.pattern },
+      { words: 'it is written like ', code: c.pattern },
+    ];
+  const [yes, no] = checkWords(c);
+  return [{ words: yes }, { words: no }];
 }
 
 /** What passing it means, and what failing it means. */
@@ -109,23 +122,31 @@ export function checkWords(c: Check): readonly [string, string] {
   }
 }
 
-export function contextWords(c: Context): string {
-  const what = c.words
-    ? some(c.words)
-    : c.pattern !== undefined
-      ? `something like ${c.pattern}`
-      : `a finding of ${c.detector ?? ''}`;
-  switch (c.where) {
+/** What stands near a match, and where, in words alone. */
+export function contextWords(c: Context, nameOf?: (id: string) => string): string {
+  const { words, code = '', rest = '' } = contextParts(c, nameOf);
+  return words + code + rest;
+}
+
+function contextParts(c: Context, nameOf: (id: string) => string = (id) => id): Parts {
+  if (c.pattern !== undefined && !c.words)
+    return { words: 'something like ', code: c.pattern, rest: ` ${whereWords(c)}` };
+  const what = c.words ? some(c.words) : `a finding of ${nameOf(c.detector ?? '')}`;
+  return { words: `${what} ${whereWords(c)}` };
+}
+
+function whereWords({ where, within }: Context): string {
+  switch (where) {
     case 'before':
     case 'after':
-      return `${what} at most ${c.within} characters ${c.where} it`;
+      return `at most ${within} characters ${where} it`;
     case 'around':
-      return `${what} at most ${c.within} characters away`;
+      return `at most ${within} characters away`;
     case 'brackets':
-      return `${what} in brackets right after it`;
+      return 'in brackets right after it';
     case 'heading':
-      return `${what} in the heading of its column or the name of its field`;
+      return 'in the heading of its column or the name of its field';
     default:
-      return `${what} in the same ${c.where}`;
+      return `in the same ${where}`;
   }
 }

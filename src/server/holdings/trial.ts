@@ -79,7 +79,8 @@ export interface DescribedDetector {
 export function describeBuiltIn(id: string): DescribedDetector {
   const detector = findBuiltIn(id);
   const { examples = [], counterExamples = [] } = BUILT_INS.find((b) => b.id === id) ?? {};
-  return { detector, lines: sentencesOf(detector), examples, counterExamples };
+  const nameOf = (other: string) => builtInDetectors().find((d) => d.id === other)?.name ?? other;
+  return { detector, lines: sentencesOf(detector, nameOf), examples, counterExamples };
 }
 
 /** The built-in detector of that name; throws a RefusedError (404). */

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { bandOf, confidence } from '../../core/holdings/confidence.ts';
 import { bodyOfAlone, patternFromExamples, standAlone } from '../../core/holdings/pattern-example.ts';
 import { percentWords } from '../desk/words.ts';
+import { shortCode } from '../parts/LongCode.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
 import { atLeastOneWord, LinesSlot, WORD_LINES } from './LinesSlot.tsx';
@@ -46,7 +47,7 @@ export function AnchorSentence({ content, set, fixed, error }: PatternSentencesP
           <Slot
             label="Pattern"
             code
-            words={body ?? anchor.pattern}
+            words={shortCode(body ?? anchor.pattern)}
             error={error('anchor.pattern') ?? error('anchor')}
             fixed={fixed}
             edit={{
@@ -141,7 +142,7 @@ export function AnchorSentence({ content, set, fixed, error }: PatternSentencesP
           <Slot
             label="Or written like"
             code={anchor.pattern !== undefined}
-            words={anchor.pattern ?? 'nothing else'}
+            words={shortCode(anchor.pattern ?? 'nothing else')}
             error={error('anchor.pattern')}
             fixed={fixed}
             edit={{

@@ -2,6 +2,7 @@ import type { Check } from '../../core/holdings/detector.ts';
 import { CHECK_DIGITS } from '../../core/holdings/check-digit-list.ts';
 import type { Option } from '../parts/ChoiceEditor.tsx';
 import { Slot, type SlotKind } from '../parts/Slot.tsx';
+import { shortCode } from '../parts/LongCode.tsx';
 import { linesOf, patternFault, some } from './slot-text.ts';
 import { StepsSlot } from './StepsSlot.tsx';
 
@@ -138,7 +139,7 @@ export function CheckWords({
           it is not written like{' '}
           {slot(
             'Pattern',
-            c.pattern,
+            shortCode(c.pattern),
             {
               kind: 'text',
               most: 12_000,

@@ -1,4 +1,5 @@
 import { PLACES, type Context } from '../../core/holdings/detector.ts';
+import { shortCode } from '../parts/LongCode.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
 import { atLeastOneWord, LinesSlot, WORD_LINES } from './LinesSlot.tsx';
@@ -76,7 +77,7 @@ export function ContextSentence({
         <Slot
           label="Pattern"
           code
-          words={c.pattern ?? ''}
+          words={shortCode(c.pattern ?? '')}
           error={error}
           fixed={fixed}
           edit={{

@@ -7,6 +7,7 @@ import { request } from '../desk/request.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
 import { Button } from '../parts/Button.tsx';
 import { GoLink } from '../parts/GoLink.tsx';
+import { LongCode } from '../parts/LongCode.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
@@ -79,7 +80,7 @@ function BuiltInSheet({
         <Sentence key={i} label={line.label}>
           <span className={css['line']}>
             {line.words}
-            {line.code !== undefined && <code>{line.code}</code>}
+            {line.code !== undefined && <LongCode code={line.code} />}
             {line.rest}
           </span>
           {line.steps !== undefined && line.steps !== 0 && <StepFigure steps={line.steps} />}

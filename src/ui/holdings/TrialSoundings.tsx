@@ -109,6 +109,11 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
       {trial.isError && (
         <Failure error={trial.error} onRetry={() => mutate({ of: file ?? { text }, draft })} />
       )}
+      {!data && trial.isPending && (
+        <p className={css['hint']} role="status">
+          Reading it …
+        </p>
+      )}
       {data && !trial.isError && (
         <SoundingsSection title={titleOf(data, whole)}>
           {data.problems.map((p) => (
