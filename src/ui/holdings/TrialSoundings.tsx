@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Finding, NearMiss } from '../../core/holdings/finding.ts';
 import type { OwnDetector } from '../../core/holdings/own-detector.ts';
+import type { OpenedDetector } from '../../server/holdings/open-detector.ts';
 import type { Trial } from '../../server/holdings/trial.ts';
 import { request } from '../desk/request.ts';
 import { tellFailure } from '../desk/toasts.ts';
@@ -19,7 +20,7 @@ import { detectorLink } from './links.ts';
 import { Mend } from './Mend.tsx';
 import { base64Of, sendFile } from './send-file.ts';
 import { StepFigure } from './StepFigure.tsx';
-import { useDetectorName, useDetectors } from './use-detectors.ts';
+import { useDetector, useDetectorName, useDetectors } from './use-detectors.ts';
 import css from './holdings.module.css';
 
 const AFTER_MS = 350;
@@ -38,14 +39,26 @@ type Input = { readonly text: string } | FileInput;
 /** Larger files are sent part by part. */
 const AT_ONCE = 1_000_000;
 
-/** What was last tried, so that another detector can be tried on the same text. */
-let lastText = FIRST_TEXT;
+/** What was last written here, so that another detector can be tried on the same text. */
+let written: string | undefined;
+
+/** The texts that a built-in detector is tested on, those it stays silent at behind the others. */
+const testText = (of: OpenedDetector | undefined): string | undefined =>
+  of?.origin === 'built-in'
+    ? [...of.examples, ...of.counterExamples].map((t) => t.replace(/[⟦⟧]/g, '')).join('\n\n')
+    : undefined;
 
 /** A text or file read with the detectors at once; every match opens to its arithmetic. */
 export function TrialSoundings({ detector }: { readonly detector: string | undefined }) {
   const hand = useStore(draftInHand);
   const draft = hand && hand.content.id === detector ? hand.content : undefined;
-  const [text, setText] = useState(lastText);
+  const opened = useDetector(detector);
+  const [typed, setTyped] = useState(written);
+  const text = typed ?? testText(opened.data) ?? FIRST_TEXT;
+  const setText = (next: string) => {
+    written = next;
+    setTyped(next);
+  };
   const [file, setFile] = useState<FileInput>();
   const [open, setOpen] = useState<string>();
   const choose = useRef<HTMLInputElement>(null);
@@ -54,11 +67,12 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
       request<Trial>('POST', '/api/detectors/trial', { detector, draft, of }),
   });
   const { mutate } = trial;
+  const waits = typed === undefined && opened.isLoading;
   useEffect(() => {
-    lastText = text;
+    if (waits) return;
     const timer = setTimeout(() => mutate({ of: file ?? { text }, draft }), AFTER_MS);
     return () => clearTimeout(timer);
-  }, [text, file, draft, mutate]);
+  }, [text, file, draft, mutate, waits]);
   const take = async (chosen: File | undefined) => {
     if (!chosen) return;
     try {

@@ -26,10 +26,12 @@ export function useDetectorName(): (id: string) => string {
     data?.own.find((d) => d.id === id)?.name ?? data?.builtIn.find((d) => d.id === id)?.name ?? id;
 }
 
-export function useDetector(id: string) {
+/** Without an id, none. */
+export function useDetector(id: string | undefined) {
   return useQuery({
     queryKey: ['detector', id],
-    queryFn: () => request<OpenedDetector>('GET', `/api/detectors/${encodeURIComponent(id)}`),
+    queryFn: () => request<OpenedDetector>('GET', `/api/detectors/${encodeURIComponent(id ?? '')}`),
+    enabled: id !== undefined,
     refetchOnWindowFocus: false,
   });
 }
