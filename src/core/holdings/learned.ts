@@ -404,7 +404,7 @@ function warningsOf(
   if (wrong.length > 0)
     warnings.push({
       what: 'mislabelled',
-      words: `${wrong.length} look like the other side`,
+      words: `${wrong.length} ${wrong.length === 1 ? 'looks' : 'look'} like the other side`,
       examples: wrong,
     });
   return warnings;
