@@ -42,8 +42,11 @@ export const MOST_BETWEEN = 3;
 /** The bit that capitals of Latin-1 lack. */
 const LOWER_BIT = 32;
 
-/** The slot of a word’s first four units in lower case, whatever case the text has them in. */
-const slotOf = (a: number, b: number, c: number, d: number): number => depthSlotOf(a | LOWER_BIT, b, c, d);
+const ROW_SLOTS = 1 << 17;
+
+/** The slot of a word’s first four units, whatever case the text has them in. */
+const slotOf = (a: number, b: number, c: number, d: number): number =>
+  Math.imul((a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24), 0x85ebca6b) >>> 15;
 
 /** Four bytes from `at` on as the kernel hashes them: five bits of a letter, nothing of anything else. */
 function lettersAt(folded: Uint8Array, at: number, length: number): number {
@@ -72,7 +75,7 @@ function waysOf<T>({ entry, folded }: Known<T>): readonly Uint8Array[] {
 export class WordIndex<T> {
   readonly #known: Known<T>[] = [];
   /** By slot, where in `#rows` its entries stand: how many, and four numbers each: entry, first byte, bytes, flags. */
-  readonly #rowOf = new Int32Array(DEPTH_SLOTS);
+  readonly #rowOf = new Int32Array(ROW_SLOTS);
   #rows = new Int32Array(0);
   #bytes = new Uint8Array(0);
 
@@ -146,13 +149,14 @@ export class WordIndex<T> {
       if ((flags & NEEDS_CAPITAL) !== 0 && !isCapital) continue;
       const from = rows[row + 1] as number;
       const length = rows[row + 2] as number;
-      let k = 0;
-      while (k < length && LOWER[units[i + k] as number] === bytes[from + k]) k++;
-      if (k < length || ((flags & WHOLE) !== 0 && isLetter(units[i + k] as number))) continue;
+      // From the end: entries of one slot mostly begin alike.
+      let k = length;
+      while (k > 0 && LOWER[units[i + k - 1] as number] === bytes[from + k - 1]) k--;
+      if (k > 0 || ((flags & WHOLE) !== 0 && isLetter(units[i + length] as number))) continue;
       const { entry } = this.#known[rows[row] as number] as Known<T>;
-      if (entry.next && !goesOn(units, i + k, entry.next)) continue;
+      if (entry.next && !goesOn(units, i + length, entry.next)) continue;
       // Folding beyond ASCII is not one to one.
-      if ((flags & CERTAIN) !== 0 || text.slice(i, i + k).toLowerCase() === entry.text)
+      if ((flags & CERTAIN) !== 0 || text.slice(i, i + length).toLowerCase() === entry.text)
         (found ??= []).push(entry);
     }
     return found ?? NOTHING;

@@ -3,10 +3,10 @@
   (memory (export "memory") 48)
   ;; text: where the bytes stand; the byte before, and sixty-four and eight after, can be read. length: how many.
   ;; hits: 131072 bytes, a slot for each hash of a word's first four letters, the case of the first told apart: 4 where
-  ;; some entry begins so, or 0. Behind them 131072 bytes by another hash of the same letters: from bit 0
-  ;; on whether to look at the word's first three, four ... eight bytes then. deep: 131072 bytes, four slots in each, two
-  ;; of them for the hash of so many bytes: the lower bit any, the upper with a capital only; what is no letter is as
-  ;; good as zero there.
+  ;; some entry begins so, or 0. Behind them 131072 bytes by another hash of the same letters, words with a capital in the
+  ;; first half, those without in the second: from bit 0 on whether to look at the word's first three, four ... eight
+  ;; bytes then. deep: 131072 bytes, four slots in each, two of them for the hash of so many bytes: the lower bit any, the
+  ;; upper with a capital only; what is no letter is as good as zero there.
   ;; signs: 32 bytes, by low and by high half of a byte; where both have a bit in common, the byte is a sign sought or a
   ;; digit.
   ;; words: where the offsets of words go, four bytes each, with room for one of each byte and sixty-four more; answers
@@ -199,7 +199,7 @@
         (i32.store (local.get $to) (local.get $bit))
         (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
         (local.set $to (i32.add (local.get $to) (i32.shl (i32.ne (i32.const 0) (i32.load8_u offset=131072 (i32.add (local.get $hits)
-          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x85ebca6b)) (i32.const 15))))) (i32.const 2))))
+          (i32.or (i32.shl (i32.and (local.get $word) (i32.const 32)) (i32.const 11)) (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x85ebca6b)) (i32.const 16)))))) (i32.const 2))))
         (br $same)))
     ;; And of these, those that go on as an entry does.
     (local.set $end (local.get $to))
@@ -212,7 +212,7 @@
         (local.set $p (i32.add (local.get $p) (i32.const 4)))
         (local.set $word (i32.load align=1 (i32.add (local.get $text) (local.get $bit))))
         (local.set $hit (i32.load8_u offset=131072 (i32.add (local.get $hits)
-          (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f3f)) (i32.const 0x85ebca6b)) (i32.const 15)))))
+          (i32.or (i32.shl (i32.and (local.get $word) (i32.const 32)) (i32.const 11)) (i32.shr_u (i32.mul (i32.and (local.get $word) (i32.const 0x1f1f1f1f)) (i32.const 0x85ebca6b)) (i32.const 16))))))
         (local.set $got (i32.const 1))
         (local.set $w (i64.load align=1 (i32.add (local.get $text) (local.get $bit))))
         ;; Bytes beyond ASCII are left to whoever reads the places.
