@@ -486,7 +486,7 @@ export class Session implements Finder {
     let context: readonly Step[] = [];
     if (ready.context.length > 0) {
       const around = this.#around(start, end, segment);
-      if (mayFail && open - mostAround(ready.context, around) > SLACK) return undefined;
+      if (mayFail && open > SLACK && open - mostAround(ready.context, around) > SLACK) return undefined;
       context = weighContext(ready.context, around);
       if (mayFail && open - sumOf(context) > SLACK) return undefined;
     }
