@@ -11,8 +11,8 @@ ringe på, ringe til, ringes, ringede, ringede fra, ringer fra, ringa, ringde, r
 ring mig på, fang mig på, fanges på, træffes, træffes på, kontaktes, nå mig på, mit nummer, mitt nummer
 meine nummer, my number, his number, her number, hans nummer, hendes nummer, hennes nummer
 seine nummer, ihre nummer, nyt nummer, nytt nummer
-mobilmobiltelefontelefontelefonisch, telefonisk, telefoniskt
-erreichen, erreichen sie mich unter, tel no, dial, landline, fastnet, fastnettelefon, festnetz, hemtelefon
+telefonisch, telefonisk, telefoniskt, erreichen, erreichen sie mich unter, tel no, dial, landline, fastnet
+fastnettelefon, festnetz, hemtelefon
 hjemmetelefon, arbejdstelefon, arbetstelefon, direktnummer, switchboard, reception, zentrale, växel
 omstilling, hovednummer, anrufen, angerufen, ruf, rufen sie, rief an, fax, faxnummer, faxnr, telefax, sms
 sms til, sms till, smses, text, text me on, texted, texting, whatsapp, contact
@@ -50,7 +50,8 @@ export const PHONE_NUMBER: BuiltIn = {
       '0\\d{8,11}',
       // Bare.
       '\\d{2}(?: \\d{2}){3}',
-      '\\d{4} \\d{4}',
+      // The last groups of a card or an account are none.
+      '(?<!\\d{4} )\\d{4} \\d{4}',
       '[2-9]\\d{7}',
       '\\d{3}[-. ]\\d{3}[-. ]\\d{4}',
       '\\d{3}([ -])\\d{3}\\2\\d{3}',
