@@ -8,8 +8,14 @@ export interface FunctionHit {
   readonly steps: readonly Step[];
 }
 
+/** Reads whole cells under a heading. */
+export interface CellReader {
+  /** The match in a cell that stands under one of the detector's headings. */
+  readonly cell: (text: string, start: number, end: number) => FunctionHit | undefined;
+}
+
 /** An anchor that is a function: set off by words, or by whole cells under a heading. */
-export interface AnchorFunction {
+export interface AnchorFunction extends CellReader {
   /** Lower case, three letters or more, written with a capital in the text. */
   readonly words: readonly string[];
   /** As `words`, however they are written. */
@@ -20,8 +26,6 @@ export interface AnchorFunction {
   readonly atSign: (text: string, at: number) => FunctionHit | undefined;
   /** The match that the word at [start, end) belongs to. */
   readonly at: (text: string, start: number, end: number) => FunctionHit | undefined;
-  /** The match in a cell that stands under one of the detector's headings. */
-  readonly cell: (text: string, start: number, end: number) => FunctionHit | undefined;
 }
 
 export function anchorFunction(name: 'person name' | 'field'): AnchorFunction {

@@ -328,15 +328,11 @@ function mayStart({ starts }: CompiledContext, text: string, from: number, to: n
  */
 export function weighContext(contexts: readonly CompiledContext[], around: Surroundings): readonly Step[] {
   const steps: Step[] = [];
-  let nearest: { readonly step: Step; readonly distance: number } | undefined;
+  let nearest: { readonly step: Step; readonly found: Found } | undefined;
   const label = (found: Found, context: Context, side: string) => {
     const step = { words: `${found.words} ${side}`, steps: context.steps };
-    if (
-      !nearest ||
-      found.distance < nearest.distance ||
-      (found.distance === nearest.distance && Math.abs(step.steps) > Math.abs(nearest.step.steps))
-    )
-      nearest = { step, distance: found.distance };
+    if (!nearest || isNearer(found, nearest.found, Math.abs(step.steps) - Math.abs(nearest.step.steps)))
+      nearest = { step, found };
   };
   for (const c of contexts) {
     const { where, within, steps: worth } = c.of;
@@ -390,6 +386,16 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
   }
   return nearest ? [nearest.step, ...steps] : steps;
 }
+
+/** Of labels that are as near, one that holds the other counts, “personal code” and not “code”; else what weighs more. */
+function isNearer(a: Found, b: Found, heavier: number): boolean {
+  if (a.distance !== b.distance) return a.distance < b.distance;
+  if (holds(a, b)) return true;
+  return heavier > 0 && !holds(b, a);
+}
+
+const holds = ({ words }: Found, { words: part }: Found): boolean =>
+  words.length > part.length && words.includes(part.slice(1, -1));
 
 /** Whether the brackets behind the match have not closed before what was found. */
 const isWithinBrackets = ({ text, end, bracket }: Surroundings, { distance }: Found) =>

@@ -40,7 +40,11 @@ export function sentencesOf(
 
 function anchorWords(of: PatternDetector): Parts {
   const { anchor } = of;
-  const alone = `; alone that is ${percent(confidence(of.start))}`;
+  const field =
+    anchor.by !== 'function' && anchor.field
+      ? `, or what fills a field or a cell under a heading such as ${some(anchor.field.headings, 5)}`
+      : '';
+  const alone = `${field}; alone that is ${percent(confidence(of.start))}`;
   if (anchor.by === 'pattern') {
     const body = bodyOfAlone(anchor.pattern);
     return {

@@ -14,6 +14,8 @@ const NAMES: Readonly<Record<string, string>> = {
   'anchor.words': 'Words',
   'anchor.headings': 'Headings',
   'anchor.ignoreCase': 'Capitals do not matter',
+  'anchor.field.headings': 'Headings of fields that it fills',
+  'anchor.field.pattern': 'Pattern of what fills a field',
   start: 'Alone',
   checks: 'Checks',
   context: 'Context',

@@ -9,21 +9,35 @@ export const DetectorId = z
   .string()
   .regex(/^[a-z][a-z0-9-]{1,63}$/, 'Lower-case letters, digits and hyphens, such as crew-number');
 
+const Headings = z.array(z.string().max(120)).max(2000);
+/** What fills a field or a cell under such a heading counts too, where all of it is written like the pattern. */
+const Field = z.object({ headings: Headings.min(1), pattern: PatternText });
+
 /** What a pattern detector looks for first. */
 export const Anchor = z.discriminatedUnion('by', [
-  /** A regular expression (ECMAScript, flag `u`); the whole match is the value, so what only leads to it stands in a lookbehind. */
-  z.object({ by: z.literal('pattern'), pattern: PatternText, ignoreCase: z.boolean().default(false) }),
+  z.object({
+    by: z.literal('pattern'),
+    /** A regular expression (ECMAScript, flag `u`); the whole match is the value, so what only leads to it stands in a lookbehind. */
+    pattern: PatternText,
+    ignoreCase: z.boolean().default(false),
+    field: Field.optional(),
+  }),
   /**
    * Whole words; one that ends in `*` matches every word that begins so, one with a capital only words with one. Or
    * what the pattern matches, in capitals or not.
    */
-  z.object({ by: z.literal('words'), words: Words, pattern: PatternText.optional() }),
+  z.object({
+    by: z.literal('words'),
+    words: Words,
+    pattern: PatternText.optional(),
+    field: Field.optional(),
+  }),
   /** One of the engine's own. */
   z.object({
     by: z.literal('function'),
     name: z.enum(['person name', 'field']),
     /** Headings whose cells are looked at whole. */
-    headings: z.array(z.string()).max(2000).default([]),
+    headings: Headings.default([]),
   }),
 ]);
 export type Anchor = z.infer<typeof Anchor>;

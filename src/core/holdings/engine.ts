@@ -1,6 +1,7 @@
-import { anchorFunction, type AnchorFunction } from './anchor-function.ts';
+import { anchorFunction, type AnchorFunction, type CellReader } from './anchor-function.ts';
 import { foldUnits } from './code-shape.ts';
 import type { PatternDetector } from './detector.ts';
+import { writtenField } from './filled-field.ts';
 import type { DetectionResult, Finding } from './finding.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
 import { branchesOf, needsOf, SHAPE_MARGIN, type Need, type PatternNeeds } from './pattern-needs.ts';
@@ -41,6 +42,11 @@ interface AnchorAt {
   readonly fn: AnchorFunction;
 }
 
+interface CellAnchor {
+  readonly ready: Ready;
+  readonly fn: CellReader;
+}
+
 export type Trigger =
   | { readonly what: 'seek'; readonly seeker: number }
   | {
@@ -73,12 +79,8 @@ export class Engine {
   readonly #between = new Uint8Array(256);
   /** The patterns that may fit a shape. */
   readonly #shapes = new ShapeMemory<readonly DigitSeeker[]>();
-  readonly #headings: { readonly ready: Ready; readonly fn: AnchorFunction; readonly phrases: PhraseSet }[] =
-    [];
-  readonly #headingReaders = new Map<
-    string,
-    readonly { readonly ready: Ready; readonly fn: AnchorFunction }[]
-  >();
+  readonly #headings: (CellAnchor & { readonly phrases: PhraseSet })[] = [];
+  readonly #headingReaders = new Map<string, readonly CellAnchor[]>();
   readonly #hasRounds: boolean;
   #gap = 1;
   #kernel: ScanKernel | undefined;
@@ -108,6 +110,8 @@ export class Engine {
 
   #addAnchor(ready: Ready): void {
     const { anchor, name } = ready.of;
+    if (anchor.by !== 'function' && anchor.field)
+      this.#addHeadings(ready, writtenField(anchor.field.pattern), anchor.field.headings);
     if (anchor.by === 'pattern') {
       this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
     } else if (anchor.by === 'words') {
@@ -124,9 +128,12 @@ export class Engine {
       for (const text of fn.plainWords) add(text, false);
       for (const sign of fn.signs)
         (this.#signFunctions[sign.charCodeAt(0)] as AnchorAt[]).push({ ready, fn });
-      if (anchor.headings.length > 0)
-        this.#headings.push({ ready, fn, phrases: new PhraseSet(anchor.headings) });
+      if (anchor.headings.length > 0) this.#addHeadings(ready, fn, anchor.headings);
     }
+  }
+
+  #addHeadings(ready: Ready, fn: CellReader, headings: readonly string[]): void {
+    this.#headings.push({ ready, fn, phrases: new PhraseSet(headings) });
   }
 
   #addPhrase(ready: Ready, entry: string): void {
@@ -251,7 +258,7 @@ export class Engine {
   }
 
   /** Detectors that look at whole cells under such a heading. */
-  readersOf(heading: string): readonly { readonly ready: Ready; readonly fn: AnchorFunction }[] {
+  readersOf(heading: string): readonly CellAnchor[] {
     let known = this.#headingReaders.get(heading);
     if (!known) {
       const tokens = headingTokens(heading);

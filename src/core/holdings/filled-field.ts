@@ -1,4 +1,4 @@
-import type { AnchorFunction } from './anchor-function.ts';
+import type { AnchorFunction, CellReader } from './anchor-function.ts';
 import { trimmed } from './trimmed.ts';
 
 /** What was written into a field, whole. */
@@ -21,3 +21,14 @@ export const FILLED_FIELD: AnchorFunction = {
     return { start: a, end: b, steps: [{ words: 'a filled field', steps: 0 }] };
   },
 };
+
+/** What was written into a field, where all of it is written like the pattern. */
+export function writtenField(pattern: string): CellReader {
+  const whole = new RegExp(`^(?:${pattern})$`, 'u');
+  return {
+    cell: (text, start, end) => {
+      const [a, b] = trimmed(text, start, end);
+      return whole.test(text.slice(a, b)) ? { start: a, end: b, steps: [] } : undefined;
+    },
+  };
+}

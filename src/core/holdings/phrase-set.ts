@@ -1,5 +1,9 @@
+import { plainSpellings } from './plain-spelling.ts';
 import { wordsOf, type Tokens } from './token.ts';
 import type { Vocabulary } from './vocabulary.ts';
+
+/** Shorter ones, run together, are other words. */
+const SHORTEST_JOINED = 6;
 
 /** Words and phrases, asked of a row of tokens. */
 export class PhraseSet {
@@ -11,7 +15,7 @@ export class PhraseSet {
   /** In a vocabulary, tokens that it has looked at are passed over where no phrase begins. */
   constructor(words: readonly string[], vocabulary?: Vocabulary) {
     this.number = vocabulary ? vocabulary.next() : -1;
-    for (const entry of words) {
+    for (const entry of words.flatMap((w) => [w, ...plainSpellings(w.toLowerCase())])) {
       const stem = entry.endsWith('*');
       const [first, ...rest] = wordsOf(entry);
       if (first === undefined) continue;
@@ -20,10 +24,17 @@ export class PhraseSet {
         this.#stems.set(first.length, stems.add(first));
         vocabulary?.addStem(first, this.number);
       } else {
-        this.#whole.set(first, [...(this.#whole.get(first) ?? []), rest]);
-        vocabulary?.addWord(first, rest[0], this.number);
+        this.#add(first, rest, vocabulary);
+        // As names in code and configuration have them: phoneNumber.
+        const joined = [first, ...rest].join('');
+        if (rest.length > 0 && joined.length >= SHORTEST_JOINED) this.#add(joined, [], vocabulary);
       }
     }
+  }
+
+  #add(first: string, rest: string[], vocabulary: Vocabulary | undefined): void {
+    this.#whole.set(first, [...(this.#whole.get(first) ?? []), rest]);
+    vocabulary?.addWord(first, rest[0], this.number);
   }
 
   /** How many tokens from `i` on, before `to`, are one of these; 0 when none is. */

@@ -394,11 +394,14 @@ export class Session implements Finder {
 
   #readCells(): void {
     const { segments, text, base } = this.#stretch;
+    const { watch, without } = this.options;
     for (; this.#cellsRead < segments.length; this.#cellsRead++) {
       const s = segments[this.#cellsRead] as Segment;
       if (s.start - base >= this.#high) break;
       if (s.heading === undefined || s.end - s.start > LONGEST) continue;
       for (const { ready, fn } of this.engine.readersOf(s.heading)) {
+        if (without?.has(ready.index)) continue;
+        watch?.(ready.index, s.start);
         const hit = fn.cell(text, s.start - base, s.end - base);
         if (!hit) continue;
         const taken = this.#hits.some(

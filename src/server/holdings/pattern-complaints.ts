@@ -39,6 +39,9 @@ function patternsOf(of: PatternDetector): readonly PatternAt[] {
   const plain = (field: string, pattern: string, ignoreCase = false) => ({ field, pattern, ignoreCase });
   return [
     ...(of.anchor.by === 'pattern' ? [plain('anchor.pattern', of.anchor.pattern, of.anchor.ignoreCase)] : []),
+    ...(of.anchor.by !== 'function' && of.anchor.field
+      ? [plain('anchor.field.pattern', of.anchor.field.pattern)]
+      : []),
     ...(of.anchor.by === 'words' && of.anchor.pattern !== undefined
       ? [plain('anchor.pattern', of.anchor.pattern, true)]
       : []),

@@ -5,6 +5,7 @@ import { percentWords } from '../desk/words.ts';
 import { shortCode } from '../parts/LongCode.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
+import { FieldSlots } from './FieldSlots.tsx';
 import { atLeastOneWord, LinesSlot, WORD_LINES } from './LinesSlot.tsx';
 import type { PatternSentencesProps } from './PatternSentences.tsx';
 import { escaped, linesOf, patternFault } from './slot-text.ts';
@@ -171,6 +172,9 @@ export function AnchorSentence({ content, set, fixed, error }: PatternSentencesP
             set={(headings) => set({ ...content, anchor: { ...anchor, headings } })}
           />
         </>
+      )}
+      {anchor.by !== 'function' && (
+        <FieldSlots anchor={anchor} fixed={fixed} error={error} set={(a) => set({ ...content, anchor: a })} />
       )}
       ; alone that is{' '}
       <Slot

@@ -1,4 +1,5 @@
 import type { BuiltIn, PatternDetectorInput } from '../detector.ts';
+import { list } from './list.ts';
 
 function secret(
   id: string,
@@ -38,6 +39,13 @@ const PLACEHOLDER = {
 const SECRET_WORD =
   '(?:passwords?|passwd|passwort|passwörter|kennwort|adgangskoden?|kodeord(?:et)?|lösenord(?:et)?|passphrase|pwd|pass_?word|secret_?key|client_?secret|api[_-]?key|api_?secret|access_?token|auth_?token|(?:new|user|root|admin|temp|login)_?(?:pass|pw)|secret)(?:[_-](?:base|value|key|token|prod|dev|test|local|string|text))?';
 const PASSWORD = `(?<=(?<![\\p{L}\\p{N}])${SECRET_WORD}["']?\\s{0,2}(?:[:=]|=>|is|er|är|ist|var|was|war|lautet|to|til|till|set to|sat til|satt till)\\s{0,2}["'“„»]?)[^\\s"'<>,;“”«]{6,128}|(?<=(?<![\\p{L}\\p{N}])(?:password|passwort|kennwort|adgangskode|kodeord|lösenord) ["'“„»]?)(?=[^\\s]{0,40}\\d)(?=[^\\s]{0,40}[A-Z])(?=[^\\s]{0,40}[a-z])[^\\s"'<>,;“”«]{8,64}`;
+/** Names of fields that hold such. */
+const SECRET_FIELD = list(`
+password, passwd, pwd, pass, passphrase, user password, admin password, root password, db password, login password
+initial password, temporary password, temp password, new password, plain password, clear password
+passwort, kennwort, adgangskode, kodeord, lösenord, losenord, secret, secret key, client secret, api key, api secret
+access token, auth token, refresh token, private token, bearer token, session token, signing key, encryption key
+`);
 
 export const CREDENTIALS: readonly BuiltIn[] = [
   secret(
@@ -130,7 +138,12 @@ export const CREDENTIALS: readonly BuiltIn[] = [
     ],
     {
       start: 2,
-      anchor: { by: 'pattern', ignoreCase: true, pattern: PASSWORD },
+      anchor: {
+        by: 'pattern',
+        ignoreCase: true,
+        pattern: PASSWORD,
+        field: { headings: SECRET_FIELD, pattern: '[^\\s<>]{4,200}' },
+      },
       checks: [
         PLACEHOLDER,
         { check: 'does not match', pattern: '^[a-zæøåäöüß.-]+$', passes: 0, fails: -4 },
@@ -142,6 +155,7 @@ export const CREDENTIALS: readonly BuiltIn[] = [
           fails: 'drop',
         },
       ],
+      context: [{ where: 'heading', words: SECRET_FIELD, steps: 2.5 }],
       mask: 'all',
     },
   ),

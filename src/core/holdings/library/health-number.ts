@@ -100,7 +100,7 @@ försäkringskort, krankenversicherungskarte, kennnummer der karte, karte
     start: -4,
     context: labelled(
       list(`
-icd, icd-10, icd10, diagnosis, diagnosis code, diagnoses, diagnosekode, diagnose, diagnos, diagnoskod
+icd, icd-10, icd10, icd code, icd-10 code, icd-kode, diagnosis, diagnosis code, diagnoses, diagnosekode, diagnose, diagnos, diagnoskod
 diagnoseschlüssel, diagnosen
 `),
     ).map((c) => (c.steps === 5 ? { ...c, within: 25, steps: 6 } : c)),

@@ -55,6 +55,7 @@ versicherungsnummer, rv-nummer, sozialversicherungs-nr, sozialversicherungsnr
     labels: list(`
 personalausweis, personalausweisnummer, ausweisnummer, ausweis-nr, ausweisnr, ausweis
 personalausweis-nr, perso, identity card
+id card number, id card no, identity card number, identity card no, id card
 `),
     source: 'Personalausweisverordnung, Anhang 1; ICAO Doc 9303',
     good: ['T220001293', 'L01X00T471'],
@@ -80,7 +81,9 @@ personalausweis-nr, perso, identity card
     body: '\\d{2}-\\d{3}/\\d{4}',
     check: 'AT.tin',
     strength: 'medium',
-    labels: ['abgabenkontonummer', 'steuernummer', 'st.nr', 'tin'],
+    labels: list(`
+abgabenkontonummer, steuernummer, st.nr, tin, steuer nr, steuer-nr, st nr
+`),
     source: 'Bundesabgabenordnung',
     good: ['59-119/9013'],
     bad: ['59-119/9012'],
@@ -93,7 +96,17 @@ personalausweis-nr, perso, identity card
     check: 'CH.ssn',
     strength: 'strong',
     bare: -1,
-    labels: ['ahv', 'ahv-nr', 'ahv-nummer', 'ahvn13', 'avs', 'no avs', 'sozialversicherungsnummer', 'oasi'],
+    labels: [
+      'ahv',
+      'ahv-nr',
+      'ahv number',
+      'ahv-nummer',
+      'ahvn13',
+      'avs',
+      'no avs',
+      'sozialversicherungsnummer',
+      'oasi',
+    ],
     source: 'AHVG (SR 831.10), Art. 50c',
     good: ['756.9217.0769.85', '7569217076985'],
     bad: ['756.9217.0769.84'],
@@ -118,16 +131,9 @@ personalausweis-nr, perso, identity card
     check: 'BE.insz',
     strength: 'strong',
     bare: -2,
-    labels: [
-      'rijksregisternummer',
-      'rijksregister',
-      'insz',
-      'niss',
-      'numéro national',
-      'registre national',
-      'numéro de registre national',
-      'nationaal nummer',
-    ],
+    labels: list(`
+rijksregisternummer, rijksregister, insz, niss, numéro national, registre national, numéro de registre national, nationaal nummer, rrn, numero national, no national, numero de registre national
+`),
     source: 'Wet van 8 augustus 1983 tot regeling van een Rijksregister',
     good: ['85.07.30-033.28', '85073003328'],
     bad: ['85.07.30-033.29'],
@@ -140,15 +146,9 @@ personalausweis-nr, perso, identity card
     check: 'FR.nir',
     strength: 'strong',
     bare: -1,
-    labels: [
-      'nir',
-      'numéro de sécurité sociale',
-      'sécurité sociale',
-      'n° sécu',
-      'numéro de sécu',
-      'insee',
-      'no sécurité sociale',
-    ],
+    labels: list(`
+nir, numéro de sécurité sociale, sécurité sociale, n° sécu, numéro de sécu, insee, no sécurité sociale, secu, sécu, numero secu, numéro sécu, num secu, n secu, no secu, numero securite sociale, numéro sécurité sociale, securite sociale
+`),
     source: 'Décret n° 82-103 du 22 janvier 1982',
     good: ['2 95 10 99 126 111 93', '295109912611193'],
     bad: ['295109912611199'],
@@ -160,7 +160,9 @@ personalausweis-nr, perso, identity card
     body: '[0-3]\\d(?: ?\\d{2})? ?\\d{3} ?\\d{3} ?\\d{3}',
     check: 'FR.nif',
     strength: 'weak',
-    labels: ['numéro fiscal', 'numero fiscal', 'spi', 'référence fiscale', 'nif'],
+    labels: list(`
+numéro fiscal, numero fiscal, spi, référence fiscale, nif, n fiscal, no fiscal, num fiscal
+`),
     source: 'Code général des impôts; OECD TIN sheet FR',
     good: ['0701987765493', '07 01 987 765 493'],
     bad: ['0701987765432'],
@@ -172,7 +174,9 @@ personalausweis-nr, perso, identity card
     body: '\\d{8}[- ]?[A-HJ-NP-TV-Z]',
     check: 'ES.dni',
     strength: 'medium',
-    labels: ['dni', 'nif', 'documento nacional de identidad', 'd.n.i', 'n.i.f'],
+    labels: list(`
+dni, nif, documento nacional de identidad, d.n.i, n.i.f, documento, documento de identidad
+`),
     source: 'Real Decreto 1553/2005',
     good: ['54362315-K', '54362315K'],
     bad: ['54362315Z'],
@@ -226,7 +230,9 @@ personalausweis-nr, perso, identity card
     body: '\\d{8} ?\\d ?[A-Z0-9]{2}\\d',
     check: 'PT.cc',
     strength: 'medium',
-    labels: ['cartão de cidadão', 'cartao de cidadao', 'cc', 'bilhete de identidade'],
+    labels: list(`
+cartão de cidadão, cartao de cidadao, cc, bilhete de identidade, cartao cidadao, cartão cidadão
+`),
     source: 'Lei n.º 7/2007',
     good: ['00000000 0 ZZ4'],
     bad: ['00000000 0 ZZ5'],
@@ -283,7 +289,9 @@ personalausweis-nr, perso, identity card
     body: '\\d{5} ?\\d{5}',
     check: 'GB.utr',
     strength: 'weak',
-    labels: ['utr', 'unique taxpayer reference', 'taxpayer reference', 'self assessment'],
+    labels: list(`
+utr, unique taxpayer reference, taxpayer reference, self assessment, tax reference, tax ref, tax reference number
+`),
     source: 'HMRC: OECD TIN sheet GB',
     good: ['1955839661'],
     bad: ['2955839661'],
@@ -307,7 +315,9 @@ personalausweis-nr, perso, identity card
     body: '(?:PL ?)?\\d{3}-?\\d{3}-?\\d{2}-?\\d{2}',
     check: 'PL.nip',
     strength: 'weak',
-    labels: ['nip', 'numer identyfikacji podatkowej'],
+    labels: list(`
+nip, numer identyfikacji podatkowej, tax id
+`),
     source: 'Ustawa o zasadach ewidencji podatników',
     good: ['PL 8567346215', '856-734-62-15'],
     bad: ['PL 8567346216'],
@@ -415,7 +425,7 @@ personalausweis-nr, perso, identity card
     body: '[1-8]\\d{10}',
     check: 'EE.ik',
     strength: 'medium',
-    labels: ['isikukood', 'ik'],
+    labels: ['isikukood', 'ik', 'personal code', 'personal identification code'],
     source: 'Rahvastikuregistri seadus, § 39',
     good: ['36805280109'],
     bad: ['36805280108'],
@@ -427,7 +437,7 @@ personalausweis-nr, perso, identity card
     body: '[1-9]\\d{10}',
     check: 'LT.asmens',
     strength: 'medium',
-    labels: ['asmens kodas', 'asmens', 'a.k'],
+    labels: ['asmens kodas', 'asmens', 'a.k', 'personal code'],
     source: 'Gyventojų registro įstatymas',
     good: ['33309240064'],
     bad: ['33309240164'],
@@ -439,7 +449,7 @@ personalausweis-nr, perso, identity card
     body: '\\d{6}-\\d{5}',
     check: 'LV.pvn',
     strength: 'strong',
-    labels: ['personas kods', 'personas kod', 'p.k'],
+    labels: ['personas kods', 'personas kod', 'p.k', 'personal code'],
     source: 'Fizisko personu reģistra likums',
     good: ['161175-19997'],
     bad: ['161375-19997'],
@@ -480,7 +490,9 @@ personalausweis-nr, perso, identity card
     country: 'MT',
     body: '\\d{3,7}[MGAPLHBZ]',
     strength: 'weak',
-    labels: ['maltese id', 'id card', 'karta tal-identità', 'identity card malta', 'id card no'],
+    labels: list(`
+maltese id, id card, karta tal-identità, identity card malta, id card no, identity card, identity card no
+`),
     source: 'Identity Card and other Identity Documents Act, cap. 258',
     good: ['0399681M'],
     bad: [],
@@ -492,7 +504,7 @@ personalausweis-nr, perso, identity card
     body: '[1-9]\\d{10}',
     check: 'TR.tckimlik',
     strength: 'medium',
-    labels: ['tc kimlik', 't.c. kimlik', 'kimlik no', 'tckn', 'kimlik numarası'],
+    labels: ['tc kimlik', 't.c. kimlik', 'kimlik no', 'tckn', 'kimlik numarası', 'kimlik'],
     source: '5490 sayılı Nüfus Hizmetleri Kanunu',
     good: ['17291716060'],
     bad: ['17291716050'],

@@ -29,6 +29,7 @@ cpr, cpr-nr, cprnr, cpr-nummer, cprnummer, cpr no, personnummer, personnr, perso
     labels: list(`
 personnummer, personnr, pnr, person nr, person-nr, samordningsnummer, personal identity number
 swedish id, p-nr
+pers nr, persnr, pers.nr
 `),
     source: 'Folkbokföringslag (1991:481), 18 §; SKV 704',
     good: ['880320-0016', '19811218-9876', '8112189876'],
@@ -41,7 +42,9 @@ swedish id, p-nr
     body: '(?:16)?\\d{2}[2-9]\\d{3}-?\\d{4}',
     check: 'luhn',
     strength: 'weak',
-    labels: ['organisationsnummer', 'org nr', 'orgnr', 'org-nr', 'organisationsnr', 'org no', 'momsreg'],
+    labels: list(`
+organisationsnummer, org nr, orgnr, org-nr, organisationsnr, org no, momsreg, org number, organisation number, organization number
+`),
     source: 'Lag (1974:174) om identitetsbeteckning för juridiska personer m.fl.',
     good: ['556703-7485', '1234567897'],
     bad: ['556703-7486'],

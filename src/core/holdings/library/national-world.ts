@@ -1,4 +1,5 @@
 import { identityNumber } from './identity-number.ts';
+import { list } from './list.ts';
 
 export const WORLD = [
   identityNumber({
@@ -39,7 +40,9 @@ export const WORLD = [
     body: '\\d{2}-\\d{7}',
     check: 'US.ein',
     strength: 'weak',
-    labels: ['ein', 'employer identification', 'federal tax id', 'fein'],
+    labels: list(`
+ein, employer identification, federal tax id, fein, employer id, employer id no
+`),
     source: 'IRS Publication 1635',
     good: ['91-1144442'],
     bad: ['00-3456789'],
@@ -283,7 +286,9 @@ export const WORLD = [
     body: '[A-Z][12]\\d{8}',
     check: 'TW.natid',
     strength: 'medium',
-    labels: ['身分證', '身份證字號', 'national id', 'roc id'],
+    labels: list(`
+身分證, 身份證字號, national id, roc id, tw id, 身分證字號
+`),
     source: '戶籍法',
     good: ['A200501505'],
     bad: ['A200501506'],
@@ -343,7 +348,9 @@ export const WORLD = [
     body: '\\d{8}-?\\d',
     check: 'IL.idnr',
     strength: 'weak',
-    labels: ['teudat zehut', 'תעודת זהות', 'ת.ז', 'israeli id'],
+    labels: list(`
+teudat zehut, תעודת זהות, ת.ז, israeli id, il id, מספר זהות, זהות
+`),
     source: 'Population Registry Law 1965',
     good: ['03933742-3'],
     bad: ['03933742-2'],

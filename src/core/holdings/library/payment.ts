@@ -182,6 +182,7 @@ export const PAYMENT: readonly BuiltIn[] = [
       ...labelled(
         list(`
 sort code, sort-code, sortcode, sort, s/c, account, account no, account number, acc no, acc, a/c, a/c no, bank account
+bank details
 `),
         [...LOOKALIKE_WORDS, 'date', 'born', 'dob', 'dato', 'datum', 'vat', 'cvr', 'phone', 'tel'],
       ),
@@ -212,7 +213,7 @@ sort code, sort-code, sortcode, sort, s/c, account, account no, account number, 
     start: -3,
     context: labelled(
       list(`
-reg, reg nr, reg-nr, reg.nr, regnr, reg konto, reg kontonr, registreringsnummer, registreringsnr, konto, kontonr, konto nr
+reg, reg nr, reg-nr, reg.nr, regnr, reg konto, reg kontonr, reg og kontonr, reg nr og kontonr, registreringsnummer, registreringsnr, konto, kontonr, konto nr
 kontonummer, lønkonto, nemkonto, bankkonto, bankkontonummer, bankoplysninger, danish bank account, danish account
 bank account, account, account number
 `),
@@ -284,10 +285,17 @@ bank account, account, account number
     context: [
       ...labelled(
         list(`
-blz, bankleitzahl, kto, kto-nr, ktonr, kontonr, konto-nr, kontonummer, german bank account, german account
+blz, bankleitzahl, kto, kto-nr, ktonr, kontonr, konto-nr, kontonummer, bankverbindung, german bank account, german account
 `),
         LOOKALIKE_WORDS,
-      ).map((c) => (c.where === 'before' && c.steps > 0 ? { ...c, within: 12, steps: 7 } : c)),
+      ).map((c) => {
+        if (c.steps < 0) return c;
+        return c.where === 'before'
+          ? { ...c, within: 12, steps: 7 }
+          : c.where === 'heading'
+            ? { ...c, steps: 7 }
+            : c;
+      }),
       { where: 'before', within: 8, words: ['konto'], steps: 4 },
       { where: 'around', within: 40, words: ['blz', 'bankleitzahl'], steps: 3.5 },
     ],

@@ -27,6 +27,12 @@ import {
 } from './special-patterns.ts';
 
 /** What makes a word or an age one of a child’s. */
+/** Names of fields that hold such. */
+const CHILD_AGE_FIELD = list(`
+child age, age of child, age of the child, age child, kid age, pupil age, barnets alder, barn alder, alder barn
+alder på barn, barnets ålder, barn ålder, ålder barn, ålder på barn, alter des kindes, alter kind, kindesalter
+`);
+
 const ABOUT_CHILDREN: NonNullable<BuiltIn['context']> = [
   { where: 'sentence', detector: 'person-name', steps: 3 },
   { where: 'sentence', detector: 'date-of-birth', steps: 4 },
@@ -61,6 +67,8 @@ export const SPECIAL: readonly BuiltIn[] = [
     pattern: HEALTH_PATTERN,
     labels: `
 diagnosis, diagnoses, diagnosed, diagnose, diagnosen, diagnoser, diagnos, health, health note, health notes
+allergies, allergy, allergi, allergier, allergien, health status, medical history, treatment, reason for visit, sygehistorie, anamnese
+anamnes, krankengeschichte, befund, behandling, behandlung, vorerkrankungen
 health issues, medical, medical condition, medical conditions, medical notes, condition, conditions, illness
 illnesses, injury, injuries, symptoms, sygdom, sygdomme, helbred, helbredsoplysninger, helbredstilstand
 skade, skader, sjukdom, sjukdomar, hälsa, hälsotillstånd, skada, skador, krankheit, krankheiten, gesundheit
@@ -96,7 +104,7 @@ allergi, allergier, allergie, allergien, assistance, anamnese, anamnesis, anamne
     source: 'Regulation (EU) 2016/679, art. 4(15); CJEU C-101/01, Lindqvist, 50',
     words: SICK_LEAVE,
     labels:
-      'absence, fravær, frånvaro, abwesenheit, absence reason, fraværsårsag, frånvaroorsak, abwesenheitsgrund',
+      'absence, fravær, frånvaro, abwesenheit, absence reason, fraværsårsag, frånvaroorsak, abwesenheitsgrund, absence type, leave type, leave reason, reason for leave, type of leave, reason for absence, fraværstype, fraværskode, frånvarotyp, fehlgrund, fehlzeit, fehlzeiten, abwesenheitsart',
     start: -1,
     more: 'from, until, since, fra, siden, indtil, från, sedan, tills, bis, seit, vom',
     unless: 'health-condition',
@@ -144,6 +152,8 @@ assistance code, hilfebedarf, hjälpbehov, assistans, assistance type, ssr
     words: MEDICATION,
     labels: `
 medication, medicine, drugs, medicin, medikament, medikamente, läkemedel, prescription, recept, rezept
+drug, drug name, meds, medications, medicines, current medication, medikation, medicinering, arznei, arzneimittel
+preparat, præparat, ordination, wirkstoff, dosage
 medicinliste
 `,
     fields: `medications?,current medications?,medicin,medicinering,läkemedel,medikation,medikamente`,
@@ -167,6 +177,7 @@ religion, religious belief, religious beliefs, belief, beliefs, faith, denominat
 meal preference, måltid, mahlzeit, kost, konfession, konfessionszugehörigkeit, tro, trosretning, trossamfund
 trosuppfattning, glaube, religionszugehörigkeit, religiøs overbevisning, livssyn, livsåskådning
 weltanschauung, dietary, dietary requirements, diæt, specialkost
+religious affiliation, religionsbekenntnis, bekenntnis, religiøst tilhørsforhold, religionstillhörighet, kirchensteuermerkmal
 `,
     fields: `religion,religious beliefs?,faith,denomination,trossamfund,trosretning,konfession,glaube,religionszugehörigkeit`,
     start: -1.4,
@@ -191,6 +202,7 @@ political opinion, political opinions, political views, political affiliation, p
 party membership, politisk overbevisning, politisk holdning, politisk åsikt, politisk tillhörighet
 politische meinung, politische einstellung, politische gesinnung, parteizugehörigkeit, parteimitgliedschaft
 parti, partei
+political party, politik, politisk parti, politische zugehörigkeit, politiskt parti
 `,
     fields: `political (?:opinion|opinions|views|affiliation),party membership,politisk (?:overbevisning|holdning|åsikt|tillhörighet),politische (?:meinung|einstellung|gesinnung),parteizugehörigkeit,parteimitgliedschaft`,
     start: -1.4,
@@ -213,6 +225,7 @@ parti, partei
     labels: `
 union, trade union, union membership, fagforening, fagforeningsforhold, fagligt medlemskab, fackförbund
 fackförening, fack, facklig tillhörighet, gewerkschaft, gewerkschaftszugehörigkeit
+trade union membership, union name, a-kasse, akasse
 gewerkschaftsmitgliedschaft
 `,
     fields: `(?:trade )?union membership,fagforening,fackförbund,fackförening,gewerkschaftszugehörigkeit,gewerkschaftsmitgliedschaft,facklig tillhörighet`,
@@ -238,7 +251,8 @@ gewerkschaftsmitgliedschaft
     words: ORIGIN,
     pattern: ORIGIN_PATTERN,
     labels: `
-ethnicity, ethnic origin, ethnic background, ethnic group, race, etnicitet, etnisk oprindelse
+ethnicity, ethnic origin, ethnic background, ethnic group, race, etnicitet
+racial origin, race ethnicity, etnisk oprindelse
 etnisk baggrund, etniskt ursprung, etnisk tillhörighet, ethnische herkunft, ethnie, herkunft, abstammung
 heritage
 `,
@@ -281,7 +295,7 @@ sexuelle orientierung, sexuellen orientierung, sexualität, sex life
     category: 'special category',
     source: 'Regulation (EU) 2016/679, art. 4(14) and 9(1); ISO/IEC 2382-37',
     words: BIOMETRIC,
-    labels: `biometric, biometrics, fingerprint, biometri, biometrie, fingeraftryk, fingeravtryck, fingerabdruck`,
+    labels: `biometric, biometrics, fingerprint, biometri, biometrie, biometric data, biometriske data, biometriska uppgifter, biometrische daten, fingeraftryk, fingeravtryck, fingerabdruck`,
     start: -1.2,
     more: `
 enrolled, stored, scanned, captured, collected, recorded, registered, taken, used for access, access
@@ -307,7 +321,7 @@ passage
     category: 'special category',
     source: 'Regulation (EU) 2016/679, art. 4(13) and 9(1)',
     words: GENETIC,
-    labels: `genetic, dna, genetisk, genetik, gene, genetics`,
+    labels: `genetic, dna, genetisk, genetik, gene, genetics, genetic data, genetic test, genetic test result, gentest, genetiske data, genetiska uppgifter, genetische daten`,
     start: -1,
 
     examples: [
@@ -328,6 +342,8 @@ criminal record, criminal records, criminal history, criminal convictions, convi
 offences, offense, straffeattest, straffeattesten, strafbare forhold, belastningsregister
 belastningsregistret, brott, vorstrafen, vorstrafe, straftat, straftaten, führungszeugnis, dom, domme, domar
 background check, baggrundstjek, bakgrundskontroll
+criminal offence, criminal offences, criminal conviction, crime, straf, tidligere straffe, lovovertrædelse, lovovertrædelser
+brottslighet, tidigare brott, delikt, delikte, verurteilung, verurteilungen
 `,
     fields: `previous convictions?,criminal convictions?,convictions?,vorstrafen?,straffeattest,tidligere domme`,
     but: {
@@ -382,10 +398,16 @@ background check, baggrundstjek, bakgrundskontroll
     category: 'child',
     source: 'Regulation (EU) 2016/679, recital 38 and art. 8',
     about: 'An age below eighteen beside a name, a school or a guardian, where no word for a child stands.',
-    anchor: { by: 'words', words: list(TEENAGER), pattern: CHILD_AGE },
+    anchor: {
+      by: 'words',
+      words: list(TEENAGER),
+      pattern: CHILD_AGE,
+      field: { headings: CHILD_AGE_FIELD, pattern: '(?:1[0-7]|\\d)(?: ?(?:years?|yrs?|y|år|Jahre?|J\\.))?' },
+    },
     start: -1,
     context: [
       ...ABOUT_CHILDREN,
+      { where: 'heading', words: CHILD_AGE_FIELD, steps: 11 },
       { where: 'around', within: 60, detector: 'child', steps: -8 },
       {
         where: 'before',

@@ -16,7 +16,7 @@ permis de conduire, dl, dvla
 `);
 const PLATE = list(`
 plate, plates, number plate, licence plate, license plate, registration, registration number, reg
-reg no, reg number, reg nr, vrm, vehicle, car, car reg, van, lorry, truck, motorbike, nummerplade
+reg no, reg number, reg nr, vrm, vehicle, car, car reg, van, lorry, truck, motorbike, nummerplade, kjennemerke, kjennemerket, skilt
 nummerpladen, registreringsnummer, reg.nr, regnr, regnummer, bil, bilen, køretøj, varevogn, lastbil
 registreringsskylt, skylt, fordon, kennzeichen, kfz, kfz-kennzeichen, amtliches kennzeichen, auto
 wagen, pkw, lkw, fahrzeug, nummernschild, parked, parkeret, parkerad, geparkt, immatriculation

@@ -157,7 +157,12 @@ export const hasValueHeading = (headings: readonly string[]): boolean =>
     (headings[1] ?? '').trim(),
   );
 
+/** “Reg. og kontonr.” is none. */
+const isSentence = (text: string) => /\p{L}{3}\.\s+\p{Lu}/u.test(text) && text.length > 24;
+
 function isLabel(text: string): boolean {
   const t = text.trim();
-  return t.length > 0 && t.length <= 60 && /\p{L}/u.test(t) && !/@|\d{4}|https?:|[.!?]\s/.test(t);
+  return (
+    t.length > 0 && t.length <= 60 && /\p{L}/u.test(t) && !/@|\d{4}|https?:|[!?]\s/.test(t) && !isSentence(t)
+  );
 }
