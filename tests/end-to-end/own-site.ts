@@ -125,7 +125,8 @@ ${url.pathname === '/contact' ? '' : '<button type="button" data-yare-open>Priva
           .end('MZ');
         return;
       case '/tick':
-        response.writeHead(204).end();
+        // Slower than they are asked for, so that one is under way on a slow machine too.
+        setTimeout(() => response.writeHead(204).end(), 150);
         return;
       default: {
         const n = Number(/^\/more\/(\d+)$/.exec(url.pathname)?.[1] ?? 0);
