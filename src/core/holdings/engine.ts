@@ -111,7 +111,11 @@ export class Engine {
   #addAnchor(ready: Ready): void {
     const { anchor, name } = ready.of;
     if (anchor.by !== 'function' && anchor.field)
-      this.#addHeadings(ready, writtenField(anchor.field.pattern), anchor.field.headings);
+      this.#addHeadings(
+        ready,
+        writtenField(anchor.field.pattern, anchor.by === 'words' || anchor.ignoreCase),
+        anchor.field.headings,
+      );
     if (anchor.by === 'pattern') {
       this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
     } else if (anchor.by === 'words') {

@@ -23,8 +23,8 @@ export const FILLED_FIELD: AnchorFunction = {
 };
 
 /** What was written into a field, where all of it is written like the pattern. */
-export function writtenField(pattern: string): CellReader {
-  const whole = new RegExp(`^(?:${pattern})$`, 'u');
+export function writtenField(pattern: string, ignoreCase: boolean): CellReader {
+  const whole = new RegExp(`^(?:${pattern})$`, ignoreCase ? 'iu' : 'u');
   return {
     cell: (text, start, end) => {
       const [a, b] = trimmed(text, start, end);

@@ -58,6 +58,8 @@ export const PERSON: AnchorFunction = {
   signs: [':', '='],
   atSign: (text, at) => {
     if (!/^[ \t\u00a0\n\r\p{Lu}]/u.test(text.slice(at + 1, at + 2))) return undefined;
+    const speaking = speaker(text, at);
+    if (speaking) return speaking;
     const label = LABEL.exec(text.slice(Math.max(0, at - 60), at));
     const word = label?.[1]?.toLowerCase() ?? '';
     return formLabels.has(word) ? behindLabel(text, at + 1, nameParts.has(word)) : undefined;
@@ -91,6 +93,17 @@ export const PERSON: AnchorFunction = {
     return { start: a, end: b, steps: [{ words: 'written like a name', steps: 0 }] };
   },
 };
+
+/** A line of a conversation: the time, who speaks, a colon. */
+const SPEAKS =
+  /(?:^|\n)[[(<]?(?:[\d./-]{6,10},? )?\d{1,2}[:.]\d\d(?:[:.]\d\d)?(?: ?[AaPp][Mm])?[\])>]?,?(?: - | –? ?)(\p{Lu}[\p{L}'’-]+(?: \p{Lu}[\p{L}.'’-]*){0,3})$/u;
+
+function speaker(text: string, at: number): FunctionHit | undefined {
+  if (text[at] !== ':') return undefined;
+  const name = SPEAKS.exec(text.slice(Math.max(0, at - 90), at))?.[1];
+  if (name === undefined || !firstNames.has((name.split(' ')[0] as string).toLowerCase())) return undefined;
+  return { start: at - name.length, end: at, steps: [{ words: 'speaks in a conversation', steps: 3.2 }] };
+}
 
 function withFirstName(text: string, start: number, word: string): FunctionHit | undefined {
   const { end, words } = nameFrom(text, start, isNoName);
@@ -227,6 +240,8 @@ function addressed(text: string, end: number): FunctionHit | undefined {
 }
 
 function titled(text: string, start: number): FunctionHit | undefined {
+  // A house or a ship: “The Lord Nelson”.
+  if (/(?<!\p{L})The $/u.test(text.slice(Math.max(0, start - 5), start))) return undefined;
   let i = start;
   for (let n = 0; n < 4; n++) {
     const m = /^(\p{L}+)\.?(?: |\u00a0)+/u.exec(text.slice(i, i + 24));

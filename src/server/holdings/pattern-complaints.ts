@@ -40,7 +40,13 @@ function patternsOf(of: PatternDetector): readonly PatternAt[] {
   return [
     ...(of.anchor.by === 'pattern' ? [plain('anchor.pattern', of.anchor.pattern, of.anchor.ignoreCase)] : []),
     ...(of.anchor.by !== 'function' && of.anchor.field
-      ? [plain('anchor.field.pattern', of.anchor.field.pattern)]
+      ? [
+          plain(
+            'anchor.field.pattern',
+            of.anchor.field.pattern,
+            of.anchor.by === 'words' || of.anchor.ignoreCase,
+          ),
+        ]
       : []),
     ...(of.anchor.by === 'words' && of.anchor.pattern !== undefined
       ? [plain('anchor.pattern', of.anchor.pattern, true)]

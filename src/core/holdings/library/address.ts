@@ -2,7 +2,7 @@ import type { BuiltIn } from '../detector.ts';
 import { list } from './list.ts';
 
 const EN_STREET =
-  '(?:Street|St|Road|Rd|Avenue|Ave|Lane|Ln|Drive|Dr|Court|Ct|Square|Sq|Place|Pl|Terrace|Close|Crescent|Cres|Way|Gardens|Grove|Hill|Row|Mews|Boulevard|Blvd|Parade|Quay|Walk|Rise|View|Wharf|Highway|Hwy|Parkway|Pkwy|Circle|Trail)';
+  '(?:Street|St|Road|Rd|Avenue|Ave|Lane|Ln|Drive|Dr|Court|Ct|Square|Sq|Place|Pl|Terrace|Close|Crescent|Cres|Way|Gardens|Grove|Hill|Row|Mews|Boulevard|Blvd|Parade|Quay|Walk|Rise|View|Wharf|Highway|Hwy|Parkway|Pkwy|Circle|Trail|STREET|ROAD|AVENUE|LANE|DRIVE|COURT|SQUARE|TERRACE|CLOSE|CRESCENT|GARDENS|HILL|QUAY)';
 const CAP = "\\p{Lu}[\\p{L}'’.-]{1,24}";
 const UK_CODE = '[A-Z]{1,2}\\d[A-Z\\d]? ?\\d[A-Z]{2}';
 const TAIL = `(?:,? ?\\n? {0,4}(?:(?:(?:DK|SE|S|D|DE|NO|N|FI|AT|A|CH|NL|B|BE|F|FR|PL|I|IT|E|ES)[- ])?\\d{3} ?\\d{1,2}(?: [A-Z]{2})? \\p{Lu}[\\p{L}-]{1,24}(?: (?:[A-ZØÅÄÖ]{1,2}|\\p{Lu}[\\p{L}-]{1,20}))?))`;
@@ -10,7 +10,7 @@ const FLOOR =
   '(?:,? (?:\\d{1,2}\\. ?(?:sal|OG|Stock|vån|tv|th|mf)\\.?(?: ?(?:tv|th|mf|li|re)\\.?)?|st\\.? ?(?:tv|th|mf)\\.?|kl\\.? ?(?:tv|th|mf)\\.?|lgh \\d{4}|[Ww]ohnung \\d{1,3}|\\d{1,2}\\.? (?:tv|th|mf)\\.?))?';
 // A street's name ends in its kind, or has it as a word of its own.
 const COMPOUND =
-  "\\p{Lu}[\\p{Ll}'’-]{0,26}(?:vej|vejen|gade|gaden|allé|alle|alléen|stræde|plads|pladsen|torv|torvet|parken|vænget|bakken|haven|kaj|kajen|gatan|gata|vägen|väg|gränd|torget|stigen|backen|straße|strasse|str\\.|weg|platz|allee|gasse|ring|damm|ufer|steig|chaussee|veien|gaten|veg|straat|laan|plein|kade|katu|tie)";
+  "\\p{Lu}[\\p{Ll}'’-]{0,26}(?:vej|vejen|gade|gaden|allé|alle|alléen|stræde|plads|pladsen|torv|torvet|parken|vænget|bakken|haven|kaj|kajen|gatan|gata|vägen|väg|gränd|torget|stigen|backen|straße|strasse|str\\.|weg|platz|allee|gasse|ring|damm|ufer|steig|chaussee|veien|gaten|veg|straat|laan|plein|kade|katu|tie)|\\p{Lu}{3,26}(?:VEJ|GADE|ALLÉ|STRÆDE|PLADS|TORV|GATAN|VÄGEN|GRÄND|TORGET|STRASSE|STRAßE|STR\\.|WEG|PLATZ|ALLEE|VEIEN|GATEN|STRAAT)";
 const TWO_WORDS =
   '\\p{Lu}[\\p{L}.-]{1,24}(?: \\p{Lu}?[\\p{L}.-]{1,24}){0,2} (?:Vej|Gade|Allé|Alle|Plads|Torv|Kaj|Boulevard|Gata|Väg|Gränd|Straße|Strasse|Str\\.|Weg|Platz|Allee|Ring|Damm|Ufer|Chaussee)';
 const PREFIXED =

@@ -62,6 +62,8 @@ interface Matter {
   readonly labels: string;
   /** Those of them behind which whatever is written is of the matter. */
   readonly fields?: string;
+  /** Headings under which whatever fills a cell is of the matter. */
+  readonly over?: string;
   /** What a word alone is worth: the more common it is otherwise, the less. */
   readonly start: number;
   /** More words that speak for it in a sentence. */
@@ -76,11 +78,14 @@ interface Matter {
 
 /** What says that a field is empty, or will be filled. */
 const NOTHING =
-  '(?:no|none|nil|nej|ingen|intet|inga|inget|nein|keine?|kein|n/?a|unknown|ukendt|okänd|okänt|unbekannt|not|ikke|ej|nicht|prefer|see|se|siehe|pending|yes|ja|optional|required|tbd|tba|as above|please|select|choose|vælg|välj|bitte)(?![\\p{L}])';
+  '(?:no|none|nil|nej|ingen|intet|inga|inget|nein|keine?|kein|n/?a|unknown|ukendt|okänd|okänt|unbekannt|not|ikke|ej|nicht|prefer|see|se|siehe|pending|yes|ja|optional|required|tbd|tba|true|false|as above|please|select|choose|vælg|välj|bitte)(?![\\p{L}])';
 
 /** A word or some, behind a label and a colon, up to the end of what is said. */
 const fieldPattern = (fields: string) =>
   `(?<=(?<![\\p{L}\\p{N}])(?:${list(fields).join('|')})(?: \\([^)\\n]{1,24}\\))? ?[:=][ \\t]{0,4})(?!${NOTHING})\\p{L}[\\p{L}’'-]{1,30}(?:[ /-]{1,2}[\\p{L}\\p{N}][\\p{L}\\p{N}’'-]{0,30}){0,5}`;
+
+/** What fills a cell, but for codes that are known by themselves. */
+const FILLED = `(?!${NOTHING})(?!D?[A-Z]\\d{2}(?:\\.\\d{1,2})?$)(?=[^\\n]*\\p{L})[^\\n]{2,160}`;
 
 /** A matter of Articles 9 and 10 of the Regulation, told by its words. */
 export function matter({
@@ -88,6 +93,7 @@ export function matter({
   pattern,
   labels,
   fields,
+  over: headings,
   start,
   more = '',
   unless,
@@ -104,6 +110,7 @@ export function matter({
       by: 'words',
       words: [...new Set(list(words))],
       ...(patterns.length > 0 && { pattern: patterns.join('|') }),
+      ...(headings !== undefined && { field: { headings: list(headings), pattern: FILLED } }),
     },
     start,
     context: [

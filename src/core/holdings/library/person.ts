@@ -77,6 +77,8 @@ museum
 `),
       steps: -5,
     },
+    // “The Lord Nelson” is a house, and “the Marie Curie fellowship” a grant.
+    { where: 'before', within: 1, words: ['the'], steps: -3 },
     {
       where: 'after',
       within: 14,
@@ -110,7 +112,7 @@ virksomhed, firma, fartyg, schiff, stad, ort, stadt, varenavn, artikelname, doma
       where: 'after',
       within: 14,
       pattern:
-        '^ ?(?:Ltd|Inc|GmbH|A/S|ApS|AB|AG|PLC|LLC|Street|Road|straße|vej|gatan|University|Foundation|Airport|Award|Cup|Day|Prize|Institut|Museum|School|Schule|Hospital|Park|Square|Bridge|House|Hall|Station|Platz|&)(?!\\p{L})',
+        '^ ?(?:Ltd|Inc|GmbH|A/S|ApS|AB|AG|PLC|LLC|Street|Road|straße|vej|gatan|University|Foundation|Airport|Award|Fellowship|Scholarship|Lecture|Trust|Theatre|Theater|Library|Harbour|Building|Stadium|Collection|Expedition|Cup|Day|Prize|Institut|Museum|School|Schule|Hospital|Park|Square|Bridge|House|Hall|Station|Platz|&)(?!\\p{L})',
       steps: -5,
     },
     // In a list of people, one speaks for the next.
@@ -141,6 +143,8 @@ virksomhed, firma, fartyg, schiff, stad, ort, stadt, varenavn, artikelname, doma
     'Mein Sohn ⟦Jonas⟧ fährt allein.',
     'Hi ⟦Peter⟧, can you send the report?',
     'See you on Monday.\nMvh\n⟦Birgitte⟧',
+    '[14:02] ⟦Karen⟧: har du hørt fra ham?',
+    '20/11/2026, 09:15 - ⟦Thomas Hartwell⟧: on my way',
     'Best regards, ⟦Thomas Hartwell⟧ Head of Operations',
   ],
   counterExamples: [
@@ -162,5 +166,8 @@ virksomhed, firma, fartyg, schiff, stad, ort, stadt, varenavn, artikelname, doma
     'Peter is a port.',
     'Grace Period ends',
     'the general terms',
+    'The Lord Nelson is a pub.',
+    'The Marie Curie fellowship is open.',
+    '[14:02] Update: berth 4 is closed',
   ],
 };

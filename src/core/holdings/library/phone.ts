@@ -3,7 +3,7 @@ import { LOOKALIKE_WORDS, QUANTITY_AFTER } from './identity-number.ts';
 import { list } from './list.ts';
 
 const PHONE = list(`
-phone, phones, phone no, phone number, telephone, telephone number, tel, tlf, tlf nr, tlfnr, telefon, telefonnr
+phone, phones, phone no, phone number, telephone, telephone number, tel, tel nr, telnr, mob nr, mobnr, tlf, tlf nr, tlfnr, telefon, telefonnr
 telefonnummer, telnr, telefonen, mobile, mobile no, mobile number, mobil, mobilen, mobilnr, mobilnummer
 mobiltelefon, mobiltlf, mobilfunk, mobilfunknummer, handy, handynummer, handynr, rufnummer, cell, cell phone
 cellphone, call, calls, called, called from, calling, calling from, called on, ring, ring til, ring på, ringe
@@ -92,6 +92,9 @@ export const PHONE_NUMBER: BuiltIn = {
   context: [
     { where: 'before', within: 26, words: PHONE, steps: 5 },
     { where: 'heading', within: 1, words: PHONE, steps: 5 },
+    // Also a number for taxes.
+    { where: 'before', within: 6, words: ['tfn'], steps: 2.5 },
+    { where: 'heading', words: ['tfn'], steps: 2.5 },
     {
       where: 'after',
       within: 14,

@@ -81,6 +81,12 @@ allergi, allergier, allergie, allergien, assistance, anamnese, anamnesis, anamne
         '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump|tests?|levels?|ball|testing)(?!\\p{L})',
       before: '(?:tropic of|market|tropical|pressure) $',
     },
+    over: `
+diagnosis, diagnoses, diagnose, diagnosen, diagnoser, diagnos, medical condition, medical conditions, health condition
+health conditions, known allergies, allergies, allergy, allergier, allergi, allergien, allergie, sygdom, sygdomme, sjukdom
+sjukdomar, krankheit, krankheiten, vorerkrankungen, illness, illnesses, medical history, health issues, symptoms
+helbredsoplysninger, hälsouppgifter, gesundheitsdaten
+`,
     start: -0.6,
     more: `has, har, hat, braucht, behöver, due to, because of, på grund af, på grund av, wegen`,
     examples: [
@@ -134,6 +140,10 @@ assistance code, hilfebedarf, hjälpbehov, assistans, assistance type, ssr
         '^ (?:copied|copy|copying|carbon|spots?|corners?|alley|dates?|trust|tasting|tests?|to the|to criticism|rivets?|flange|luck|panic|faith)(?!\\p{L})',
       before: '(?:double|single)-$',
     },
+    over: `
+disability, disabilities, disability type, type of disability, handicap, funktionsnedsættelse, funktionsnedsättning
+behinderung, art der behinderung
+`,
     start: -1.3,
 
     examples: [
@@ -157,6 +167,10 @@ preparat, præparat, ordination, wirkstoff, dosage
 medicinliste
 `,
     fields: `medications?,current medications?,medicin,medicinering,läkemedel,medikation,medikamente`,
+    over: `
+medication, medications, current medication, medicine, medicines, medicin, medicinering, läkemedel, medikament
+medikamente, medikation, arzneimittel
+`,
     start: 0.2,
     more: `takes, taking, mg, dose, dosis, tager, får, tar, nimmt, daily, dagligt, täglich, prescribed`,
     examples: [
@@ -180,6 +194,10 @@ weltanschauung, dietary, dietary requirements, diæt, specialkost
 religious affiliation, religionsbekenntnis, bekenntnis, religiøst tilhørsforhold, religionstillhörighet, kirchensteuermerkmal
 `,
     fields: `religion,religious beliefs?,faith,denomination,trossamfund,trosretning,konfession,glaube,religionszugehörigkeit`,
+    over: `
+religion, religious belief, religious beliefs, religious affiliation, faith, denomination, trosretning, trossamfund
+konfession, konfessionszugehörigkeit, religionszugehörigkeit, religionsbekenntnis
+`,
     start: -1.4,
     more: `practising, devout, religion, konfession, praktiserende, troende, gläubig, member`,
     examples: [
@@ -205,6 +223,11 @@ parti, partei
 political party, politik, politisk parti, politische zugehörigkeit, politiskt parti
 `,
     fields: `political (?:opinion|opinions|views|affiliation),party membership,politisk (?:overbevisning|holdning|åsikt|tillhörighet),politische (?:meinung|einstellung|gesinnung),parteizugehörigkeit,parteimitgliedschaft`,
+    over: `
+political opinion, political opinions, political views, political affiliation, political party, party membership
+politisk overbevisning, politisk holdning, politisk åsikt, politisk tillhörighet, politisk parti, politische meinung
+politische einstellung, politische gesinnung, parteizugehörigkeit, parteimitgliedschaft
+`,
     start: -1.4,
 
     examples: [
@@ -230,6 +253,10 @@ gewerkschaftsmitgliedschaft
 `,
     fields: `(?:trade )?union membership,fagforening,fackförbund,fackförening,gewerkschaftszugehörigkeit,gewerkschaftsmitgliedschaft,facklig tillhörighet`,
     more: 'since, sedan, siden, seit, pays, betaler, betalar, zahlt',
+    over: `
+union, trade union, union membership, trade union membership, union name, fagforening, fackförbund, fackförening
+facklig tillhörighet, gewerkschaft, gewerkschaftszugehörigkeit, gewerkschaftsmitgliedschaft
+`,
     start: -1.2,
 
     examples: [
@@ -257,6 +284,10 @@ etnisk baggrund, etniskt ursprung, etnisk tillhörighet, ethnische herkunft, eth
 heritage
 `,
     fields: `ethnicity,ethnic (?:origin|group|background),etnicitet,etnisk (?:oprindelse|baggrund|tillhörighet),etniskt ursprung,ethnische (?:herkunft|zugehörigkeit),ethnie`,
+    over: `
+ethnicity, ethnic origin, ethnic background, ethnic group, racial origin, etnicitet, etnisk oprindelse, etnisk baggrund
+etniskt ursprung, etnisk tillhörighet, ethnische herkunft, ethnische zugehörigkeit, ethnie
+`,
     start: -1.2,
 
     examples: [
@@ -279,6 +310,9 @@ sexuelle orientierung, sexuellen orientierung, sexualität, sex life
 `,
     fields: `sexual orientation,sexuality,seksuel orientering,sexuell läggning,sexuelle orientierung,sexuellen orientierung`,
     but: { after: '^ (?:street|pride|village|bar)(?!\\p{L})' },
+    over: `
+sexual orientation, sexuality, seksuel orientering, seksualitet, sexuell läggning, sexuelle orientierung
+`,
     start: -1,
 
     examples: [
@@ -351,6 +385,10 @@ brottslighet, tidigare brott, delikt, delikte, verurteilung, verurteilungen
         '^-(?:proof|prevention|insurance)|^ (?:mystery|insurance|alarm|prevention|rate|rates|protection)(?!\\p{L})',
       before: '(?:anti|cyber)-$',
     },
+    over: `
+conviction, convictions, criminal conviction, criminal convictions, previous convictions, criminal offence
+criminal offences, criminal record, criminal history, tidligere domme, strafbare forhold, vorstrafen, vorstrafe
+`,
     start: -1.2,
 
     examples: [
