@@ -90,7 +90,11 @@ export const PERSON: AnchorFunction = {
     const [a, b] = trimmed(text, start, end);
     const value = text.slice(a, b);
     if (!/^(?:\p{Lu}[\p{L}\p{M}.'’-]*)(?:[ ,]+[\p{L}\p{M}.'’-]+){0,5}$/u.test(value)) return undefined;
-    return { start: a, end: b, steps: [{ words: 'written like a name', steps: 0 }] };
+    const known = value.split(/[ ,]+/).some((w) => firstNames.has(w.toLowerCase()) || surnameStep(w));
+    const step = known
+      ? { words: 'written like a name', steps: 0 }
+      : { words: 'no known name is in it', steps: -2 };
+    return { start: a, end: b, steps: [step] };
   },
 };
 

@@ -8,8 +8,10 @@ export interface Place {
   readonly cell?: string;
   /** From 1. */
   readonly row?: number;
-  /** From 1, in files that are plain text. */
+  /** From 1, in files that are text. */
   readonly line?: number;
+  /** Of a field among fields: a JSON Pointer (RFC 6901), the elements down to it in XML, the table and row in SQL. */
+  readonly path?: string;
   readonly header?: string;
   /** What kind of stretch it is, where that is no plain text: comment, attribute, footnote … */
   readonly role?: string;

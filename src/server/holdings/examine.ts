@@ -12,7 +12,8 @@ import { CsvCutter, delimiterOf, isTable, type Cutter } from './extract/csv.ts';
 import { decode } from './extract/decode.ts';
 import { extract, kindOf } from './extract/extract.ts';
 import { LIMITS, type Extracted, type Limits, type Problem } from './extract/extracted.ts';
-import { JsonLineCutter } from './extract/text-formats.ts';
+import { JsonLineCutter } from './extract/json.ts';
+import { SqlCutter } from './extract/sql.ts';
 import { ByteStream } from './byte-stream.ts';
 import { unitsOf } from './units.ts';
 
@@ -73,6 +74,8 @@ export async function examineFile(
         return examineRecords(path, 'CSV', new CsvCutter(delimiter), examiners.engine, options, encoding);
       if (kind === 'json lines')
         return examineRecords(path, 'JSON', new JsonLineCutter(), examiners.engine, options, encoding);
+      if (kind === 'sql')
+        return examineRecords(path, 'SQL', new SqlCutter(), examiners.engine, options, encoding);
       if (kind === 'text' || kind === 'csv') return examineStream(path, examiners.engine, options, encoding);
     }
   }

@@ -250,6 +250,7 @@ function Match({
     place.sheet,
     place.cell,
     place.line && `line ${place.line}`,
+    place.path,
     place.header,
     place.role,
   ]

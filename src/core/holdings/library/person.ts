@@ -2,22 +2,28 @@ import type { BuiltIn } from '../detector.ts';
 import { list } from './list.ts';
 import { NAME_PARTS, PEOPLE_LABELS } from './name-words.ts';
 
+/** Over what names somebody, or something else. */
+const PLAIN_HEADINGS = list(`
+name, navn, namn, customer, kunde, kund, contact, client, klient, beneficiary, account holder, kontoinhaber, kontoindehaver
+kontoinnehavare, owner, holder, sender, recipient, modtager, mottagare, empfänger, from, to, cc, member, medlem, mitglied
+author, responsible, ansvarlig, ansvarig, verantwortlich, tenant, lejer, hyresgäst, mieter
+`);
+
 /** Over what names somebody. */
 const NAME_HEADINGS = list(`
-name, full name, fullname, first name, last name, firstname, lastname, surname, forename, given name,
-family name, navn, fornavn, efternavn, fulde navn, namn, förnamn, efternamn, vorname, nachname, familienname,
-passenger, passager, passagerare, fahrgast, employee, medarbejder, medarbetare, anställd, mitarbeiter,
-customer, kunde, kund, patient, contact, contact person, kontaktperson, ansprechpartner, guardian, guest,
-gæst, gast, tenant, lejer, hyresgäst, mieter, client, klient, beneficiary, witness, vidne, vittne, zeuge, zeugin, teacher, lærer, lärare
-lehrer, doctor, physician, læge, läkare, arzt, ärztin, nurse, captain, kaptajn, kapten, kapitän, purser, crew member, account holder
-cardholder, kontoinhaber, kontoindehaver, kontoinnehavare, insured, policyholder, next of kin, emergency contact, pårørende, anhörig
+full name, fullname, first name, last name, firstname, lastname, surname, forename, given name, name given, name family
+family name, fornavn, efternavn, fulde navn, förnamn, efternamn, vorname, nachname, familienname
+passenger, passager, passagerare, fahrgast, employee, medarbejder, medarbetare, anställd, mitarbeiter
+patient, contact person, contact name, kontaktperson, ansprechpartner, guardian, guest
+gæst, gast, customer name, client name, display name, witness, vidne, vittne, zeuge, zeugin, teacher, lærer, lärare
+lehrer, doctor, physician, læge, läkare, arzt, ärztin, nurse, captain, kaptajn, kapten, kapitän, purser, crew member
+cardholder, insured, policyholder, next of kin, emergency contact, pårørende, anhörig
 angehörige, mother, father, mor, far, mutter, vater, spouse, ægtefælle, make, ehegatte, reported by, approved by, prepared by
 signed by, handled by, submitted by, requested by, completed by, received by, checked by, oplyst af, anmeldt af, godkendt af
 udfyldt af, underskrevet af, behandlet af, anmäld av, godkänd av, upprättad av, mottagen av, gemeldet von, erstellt von, genehmigt von
-bearbeitet von, unterschrieben von, responsible, ansvarlig, ansvarig, verantwortlich, case worker, sagsbehandler, handläggare
-sachbearbeiter, referee, attendee, participant, deltager, deltagare, teilnehmer, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber, member, medlem, mitglied, owner,
-holder, parent, child, barn, kind, elev, pupil, student, signatory, author, sender, recipient, modtager,
-mottagare, empfänger
+bearbeitet von, unterschrieben von, case worker, sagsbehandler, handläggare
+sachbearbeiter, referee, attendee, participant, deltager, deltagare, teilnehmer, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber
+parent, child, barn, kind, elev, pupil, student, signatory
 `);
 
 /** Words for people, and what is said to them, before a name. */
@@ -57,7 +63,7 @@ export const PERSON_NAME: BuiltIn = {
   anchor: {
     by: 'function',
     name: 'person name',
-    headings: NAME_HEADINGS,
+    headings: [...NAME_HEADINGS, ...PLAIN_HEADINGS],
   },
   start: -0.5,
   context: [
@@ -94,7 +100,13 @@ tlf, phone
     {
       where: 'heading',
       within: 1,
-      words: [...NAME_HEADINGS, 'from', 'to', 'cc'],
+      words: NAME_HEADINGS,
+      steps: 6,
+    },
+    {
+      where: 'heading',
+      within: 1,
+      words: PLAIN_HEADINGS,
       steps: 4,
     },
     {
@@ -104,6 +116,14 @@ tlf, phone
 product, product name, ship, ship name, vessel, file name, filename, company, company name, city, town, port,
 route, host name, hostname, user agent, street, address, brand, item, title, supplier, produkt, skib,
 virksomhed, firma, fartyg, schiff, stad, ort, stadt, varenavn, artikelname, domain, server
+products, order, orders, items, service, services, module, package, packages, role, roles, group, groups, department, departments
+team, plan, category, categories, tag, tags, event, events, course, courses, project, projects, job, task, table, column, field
+policy, rule, template, image, font, theme, icon, button, menu, page, site, website, host, node, cluster, region, country
+language, currency, dependency, script, class, function, method, variable, parameter, device, devices, model, vehicle, berth
+terminal, location, locations, place, building, room, station, bank, store, shop, restaurant, species, feature, channel, queue
+topic, test, tests, step, stage, label, license, organisation, organization, vessel name, ships, vessels, harbour, port name
+vare, varer, produkter, ydelse, afdeling, projekt, kursus, artikel, artikler, havn, land, rolle, gruppe, hold
+vara, varor, avdelning, kurs, artiklar, hamn, roll, grupp, abteilung, ware, hafen, raum, gerät, verein, behörde
 `),
       steps: -7,
     },

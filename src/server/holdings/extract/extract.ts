@@ -14,7 +14,9 @@ import { extractDocx, extractOpenDocument, extractPptx, extractXlsx } from './of
 import { extractPdf } from './pdf.ts';
 import { extractCsv, isTable } from './csv.ts';
 import { extractMarkdown, hasMarkdownTable } from './markdown.ts';
-import { extractJson, extractPlain, extractRtf } from './text-formats.ts';
+import { extractJson } from './json.ts';
+import { extractSql, hasInserts } from './sql.ts';
+import { extractPlain, extractRtf } from './text-formats.ts';
 
 /** What a file is by its first bytes, whatever its name says. */
 export function kindOf(bytes: Buffer, name: string): string {
@@ -55,7 +57,8 @@ export function kindOf(bytes: Buffer, name: string): string {
   if (extension === 'csv' || extension === 'tsv') return 'csv';
   if (extension === 'rtf' || extension === 'pdf' || /^(?:docx|xlsx|pptx|odt|ods|odp|zip)$/.test(extension))
     return `no ${extension}`;
-  return looksBinary(bytes) ? 'binary' : 'text';
+  if (looksBinary(bytes)) return 'binary';
+  return extension === 'sql' || hasInserts(bytes.subarray(0, 64_000).toString('latin1')) ? 'sql' : 'text';
 }
 
 function zipKind(bytes: Buffer, name: string): string {
@@ -93,7 +96,7 @@ const EXPECTED: Readonly<Record<string, readonly string[]>> = {
   zip: ['zip', 'docx', 'xlsx', 'pptx', 'opendocument'],
   png: ['binary'],
   jpg: ['binary'],
-  txt: ['text', 'csv', 'json', 'html', 'xml', 'eml', 'mbox', 'vcf', 'ics', 'json lines'],
+  txt: ['text', 'csv', 'json', 'html', 'xml', 'eml', 'mbox', 'vcf', 'ics', 'json lines', 'sql'],
 };
 
 /**
@@ -182,6 +185,8 @@ async function readAs(
       return extractJson(text(), limits, false);
     case 'json lines':
       return extractJson(text(), limits, true);
+    case 'sql':
+      return extractSql(text(), limits);
     case 'csv': {
       const decoded = text();
       return extractCsv(decoded, limits) ?? extractPlain(decoded, limits);
