@@ -49,7 +49,7 @@ export class Surroundings {
   #afterTo = -1;
   /** The part of the row that these are in. */
   #part = 0;
-  #heading: TokenSpan | undefined;
+  #heading: readonly TokenSpan[] | undefined;
   #wider: Map<string, Sides> | undefined;
   readonly low: number;
   readonly high: number;
@@ -126,10 +126,9 @@ export class Surroundings {
     return unit === 40 || unit === 91 ? at : -1;
   }
 
-  get heading(): TokenSpan {
-    return (this.#heading ??= listed(
-      this.segment?.heading === undefined ? [] : headingTokens(this.segment.heading),
-    ));
+  /** The words of the heading, name by name. */
+  get heading(): readonly TokenSpan[] {
+    return (this.#heading ??= headingTokens(this.segment?.heading ?? '').map(listed));
   }
 
   /** Whether a digit stands within so many units on either side. */
@@ -364,9 +363,8 @@ export function weighContext(contexts: readonly CompiledContext[], around: Surro
       }
       case 'heading': {
         if (around.segment?.heading === undefined) break;
-        const found = inTokens(c, around.heading) ?? inText(c, around.segment?.heading);
-        // A heading is as near as can be, but what stands in the cell itself is nearer.
-        if (found) label({ words: found, distance: 0.5 + around.start - around.low }, c.of, 'in the heading');
+        const found = inHeading(c, around);
+        if (found) label(found, c.of, 'in the heading');
         break;
       }
       case 'line':
@@ -516,15 +514,36 @@ class Joined implements Tokens {
   }
 }
 
+/**
+ * A heading is as near as can be, but what stands in the cell itself is nearer. In a name of several words the last
+ * says what it is: a “department manager” is a manager.
+ */
+function inHeading(c: CompiledContext, around: Surroundings): Found | undefined {
+  const near = 0.5 + around.start - around.low;
+  let found: Found | undefined;
+  if (c.phrases)
+    for (const { tokens, low, high } of around.heading)
+      for (let i = low; i < high; i++) {
+        const n = c.phrases.matchAt(tokens, i, high);
+        if (n === 0) continue;
+        const distance = near + (high - i - n) / 64;
+        if (!found || distance < found.distance) found = { words: phraseAt(tokens, i, n), distance };
+      }
+  const written = found ? undefined : inText(c, around.segment?.heading);
+  return written === undefined ? found : { words: written, distance: near };
+}
+
 function inTokens(c: CompiledContext, { tokens, low, high }: TokenSpan): string | undefined {
   if (!c.phrases) return undefined;
   for (let i = low; i < high; i++) {
     const n = c.phrases.matchAt(tokens, i, high);
-    if (n === 1) return quoted(tokens.word(i));
-    if (n > 1) return quoted(Array.from({ length: n }, (_, k) => tokens.word(i + k)).join(' '));
+    if (n > 0) return phraseAt(tokens, i, n);
   }
   return undefined;
 }
+
+const phraseAt = (tokens: Tokens, i: number, n: number): string =>
+  quoted(Array.from({ length: n }, (_, k) => tokens.word(i + k)).join(' '));
 
 function inText(c: CompiledContext, text: string | undefined): string | undefined {
   if (!c.pattern || text === undefined) return undefined;

@@ -10,7 +10,7 @@ import { askingOf, makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
 import { ShapeMemory } from './shape-memory.ts';
 import { Session, type DetectOptions } from './session.ts';
-import { headingTokens, TokenList } from './token.ts';
+import { headingTokens, TokenList, type Token } from './token.ts';
 import { Vocabulary } from './vocabulary.ts';
 import { MOST_BETWEEN, WordIndex, type WordEntry } from './word-index.ts';
 
@@ -265,10 +265,13 @@ export class Engine {
   readersOf(heading: string): readonly CellAnchor[] {
     let known = this.#headingReaders.get(heading);
     if (!known) {
-      const tokens = headingTokens(heading);
-      const list = new TokenList(tokens);
-      known = this.#headings.filter((h) =>
-        tokens.some((_, i) => h.phrases.matchAt(list, i, tokens.length) > 0),
+      const names = headingTokens(heading).flatMap(namesOf);
+      known = this.#headings.filter(({ phrases }) =>
+        names.some((tokens) => {
+          const list = new TokenList(tokens);
+          const { length } = tokens;
+          return tokens.some((_, i) => i + phrases.matchAt(list, i, length) === length);
+        }),
       );
       if (this.#headingReaders.size < 10_000) this.#headingReaders.set(heading, known);
     }
@@ -426,6 +429,21 @@ function rarestOf(words: readonly string[]): number {
   let at = 0;
   for (const [i, w] of words.entries()) if (worth(w) > worth(words[at] as string)) at = i;
   return at;
+}
+
+/** Words at the end of a heading that do not change what it is of: “first name(s)”, “phone 2”, “diagnosis text”. */
+const FILLERS = new Set(
+  'name names navn namn text value values description details notes info field'.split(' '),
+);
+
+/** The words of a heading, with and without such; an “employee status” is no employee. */
+function namesOf(tokens: readonly Token[]): readonly (readonly Token[])[] {
+  const wordAt = (i: number) => (tokens[i] as Token).word;
+  let { length } = tokens;
+  while (length > 1 && /^(?:\d+|\p{L})$/u.test(wordAt(length - 1))) length--;
+  const numbered = tokens.slice(0, length);
+  while (length > 1 && FILLERS.has(wordAt(length - 1))) length--;
+  return length < numbered.length ? [numbered, tokens.slice(0, length)] : [numbered];
 }
 
 interface Within {

@@ -23,7 +23,10 @@ signed by, handled by, submitted by, requested by, completed by, received by, ch
 udfyldt af, underskrevet af, behandlet af, anmäld av, godkänd av, upprättad av, mottagen av, gemeldet von, erstellt von, genehmigt von
 bearbeitet von, unterschrieben von, case worker, sagsbehandler, handläggare
 sachbearbeiter, referee, attendee, participant, deltager, deltagare, teilnehmer, driver, fører, förare, fahrer, applicant, ansøger, sökande, bewerber
-parent, child, barn, kind, elev, pupil, student, signatory
+parent, child, barn, kind, elev, pupil, student, signatory, manager, leder, chef, vorgesetzter, supervisor, team lead, director
+direktør, direktör, chairman, formand, ordförande, vorsitzender, coordinator, koordinator, trainer, instructor, instruktør
+secretary, colleague, kollega, kollege, husband, wife, resident, citizen, borger, claimant, complainant, klager, data subject
+requester, requestor, interviewer, interviewee, respondent, crew name, person, contact first name, contact last name
 `);
 
 /** Words for people, and what is said to them, before a name. */
