@@ -369,7 +369,7 @@ blz, bankleitzahl, kto, kto-nr, ktonr, kontonr, konto-nr, kontonummer, bankverbi
     category: 'finance',
     labels: list(`
 vat, vat no, vat number, vat id, vat reg, moms, momsnr, momsnummer, momsregistreringsnummer, ust-id
-ustid, ust-idnr, ust-id-nr, ustidnr, umsatzsteuer, umsatzsteuer-id, tva, iva, btw, uid, eori
+ustid, ust-idnr, ust-id-nr, ustidnr, umsatzsteuer, umsatzsteuer-id, tva, iva, btw, uid, eori, company id
 `),
     source: 'Directive 2006/112/EC, art. 215; VIES',
     good: ['DE136695976', 'SE556703748501', 'ATU13585627'],

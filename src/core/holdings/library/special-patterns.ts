@@ -73,6 +73,7 @@ export const UNION_PATTERN = [
   `(?<!\\p{L})(?:medlem af|medlem i|medlem hos|medlemskab af|medlemskap i|organiseret i|kontingent til|tillidsrepræsentant for|ansluten till|med i) (?:fagforeningen |fackförbundet |facket )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
   `(?<!\\p{L})(?:Mitglied|Mitgliedschaft|organisiert|Vertrauensmann|Vertrauensfrau) (?:bei der|in der|bei|der|von) (?:Gewerkschaft )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
   `(?<!\\p{L})(?:fagforeningen|fagforbundet|fackförbundet|fackföreningen|Gewerkschaft) ${ORGANISATION}(?![\\p{L}\\p{N}])`,
+  `(?<!\\p{L})(?:union dues|union fee|kontingent|fagforeningskontingent|fackavgift|fackföreningsavgift|gewerkschaftsbeitrag)(?: to| til| till| an)?:? (?:the )?${ORGANISATION}(?![\\p{L}\\p{N}])`,
   `(?<=(?<![\\p{L}\\p{N}])(?:union|fagforening|fackförbund|fackförening|gewerkschaft)(?:s?zugehörigkeit|smedlemskab|smitgliedschaft| membership)?\\s?[:=]\\s{0,2})${ORGANISATION}(?![\\p{L}\\p{N}])`,
 ].join('|');
 
