@@ -38,9 +38,11 @@ it('tells a detector from what it looks for to when it counts', () => {
 });
 
 it('tells words, and what else is written like them', () => {
-  const [first] = lines('child-age');
+  const [first, second] = lines('child-age');
   expect(first?.words).toMatch(/^“teenager”, .*, or what is written like $/);
   expect(first?.code).toContain('aged?');
+  expect(second?.words).toMatch(/^what fills a field or a cell under a heading such as “child age”, /);
+  expect(second?.code).toContain('1[0-7]');
 });
 
 it('has a sentence for everything any built-in detector uses', () => {

@@ -22,6 +22,7 @@ export function sentencesOf(
 ): readonly DetectorLine[] {
   return [
     { label: 'Looks for', ...anchorWords(of), steps: of.start },
+    ...fieldLines(of),
     ...of.checks.flatMap(checkLines),
     ...of.context.map((c) => ({
       label: c.steps >= 0 ? 'Surer' : 'Less sure',
@@ -40,11 +41,7 @@ export function sentencesOf(
 
 function anchorWords(of: PatternDetector): Parts {
   const { anchor } = of;
-  const field =
-    anchor.by !== 'function' && anchor.field
-      ? `, or what fills a field or a cell under a heading such as ${some(anchor.field.headings, 5)}`
-      : '';
-  const alone = `${field}; alone that is ${percent(confidence(of.start))}`;
+  const alone = `; alone that is ${percent(confidence(of.start))}`;
   if (anchor.by === 'pattern') {
     const body = bodyOfAlone(anchor.pattern);
     return {
@@ -64,6 +61,18 @@ function anchorWords(of: PatternDetector): Parts {
       ? 'a known first name or a title with a name behind it'
       : 'what was written into a field';
   return { words: `${words}${cells}${alone}` };
+}
+
+function fieldLines({ anchor }: PatternDetector): readonly DetectorLine[] {
+  if (anchor.by === 'function' || !anchor.field) return [];
+  const { headings, pattern } = anchor.field;
+  return [
+    {
+      label: 'And for',
+      words: `what fills a field or a cell under a heading such as ${some(headings, 5)}, where all of it is written like `,
+      code: pattern,
+    },
+  ];
 }
 
 function some(words: readonly string[], most = 8): string {
