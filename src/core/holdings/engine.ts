@@ -6,6 +6,7 @@ import type { DetectionResult, Finding } from './finding.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
 import { branchesOf, needsOf, SHAPE_MARGIN, type Need, type PatternNeeds } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
+import { plainSpellings } from './plain-spelling.ts';
 import { askingOf, makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
 import { ShapeMemory } from './shape-memory.ts';
@@ -119,7 +120,8 @@ export class Engine {
     if (anchor.by === 'pattern') {
       this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
     } else if (anchor.by === 'words') {
-      for (const entry of anchor.words) this.#addPhrase(ready, entry);
+      for (const entry of anchor.words)
+        for (const way of [entry, ...plainSpellings(entry)]) this.#addPhrase(ready, way);
       // Of what overlaps, words have the longest: each branch may be sought by what it has of its own.
       if (anchor.pattern !== undefined)
         for (const branch of branchesOf(anchor.pattern)) this.#addSeeker(ready, branch, true, name);

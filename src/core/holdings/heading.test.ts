@@ -106,6 +106,8 @@ describe('labels in a text', () => {
     ['Koerekort nr. 12345678', ['driving-licence']],
     ['personal_code: 36805280109', ['ee-isikukood']],
     ['code: 36805280109', []],
+    ['Hun lider af brystkraeft.', ['health-condition']],
+    ['Der Bewerber ist schwerbehoert.', []],
   ])('%s', (text, detectors) => {
     expect(found(text)).toEqual(detectors);
   });

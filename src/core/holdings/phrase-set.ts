@@ -15,7 +15,7 @@ export class PhraseSet {
   /** In a vocabulary, tokens that it has looked at are passed over where no phrase begins. */
   constructor(words: readonly string[], vocabulary?: Vocabulary) {
     this.number = vocabulary ? vocabulary.next() : -1;
-    for (const entry of words.flatMap((w) => [w, ...plainSpellings(w.toLowerCase())])) {
+    for (const entry of words.flatMap((w) => [w, ...plainSpellings(w)])) {
       const stem = entry.endsWith('*');
       const [first, ...rest] = wordsOf(entry);
       if (first === undefined) continue;

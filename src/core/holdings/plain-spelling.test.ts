@@ -10,6 +10,8 @@ it.each([
   ['straße', ['strasse']],
   ['numéro de sécurité sociale', ['numero de securite sociale']],
   ['på', ['paa']],
+  ['Ärztin', ['Aerztin', 'Arztin']],
+  ['Øre*', ['Oere*']],
   ['för', ['foer']],
 ])('%s is written %j', (words, spellings) => {
   expect(plainSpellings(words)).toEqual(spellings);

@@ -27,7 +27,7 @@ describe('JSON', () => {
   it('calls a value by the label beside it, in any order', () => {
     expect(
       fields(
-        '[{"label":"CPR","value":"1"},{"value":"2","label":"Tlf."},{"type":"phone","value":"3"},{"name":"n","label":"Born","value":"4"},{"name":"Bo"}]',
+        '[{"label":"CPR","value":"1"},{"value":2,"label":"Tlf."},{"type":"phone","value":"3"},{"name":"n","label":"Born","value":"4"},{"name":"Bo"}]',
       ).map((f) => f.slice(0, 2)),
     ).toEqual([
       ['label', 'CPR'],

@@ -42,7 +42,7 @@ export function extractJson(text: string, limits: Limits, byLine: boolean): Extr
             { line: line + startLine, path: pointer(path()) },
             { heading, record: object?.record },
           );
-          if (object && typeof value === 'string' && read !== '') object.pair.add(object.name, value);
+          if (object && read !== '') object.pair.add(object.name, read);
           at = start + inner.length;
         },
       },
