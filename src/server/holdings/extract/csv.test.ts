@@ -74,3 +74,24 @@ describe('a table', () => {
     );
   });
 });
+
+describe('a table with a title', () => {
+  const TITLED = 'Passenger list, November\n\nname;phone\nTove;32145566\nOsei;20123456\n';
+
+  it('has its headings below it', () => {
+    expect(delimiterOf(TITLED)).toBe(';');
+    expect(cells(TITLED, ';')).toEqual([
+      ['Passenger list, November', 'A1', undefined],
+      ['name', 'A3', undefined],
+      ['phone', 'B3', undefined],
+      ['Tove', 'A4', 'name'],
+      ['32145566', 'B4', 'phone'],
+      ['Osei', 'A5', 'name'],
+      ['20123456', 'B5', 'phone'],
+    ]);
+  });
+
+  it('is told from prose with a sign in it', () => {
+    expect(delimiterOf('Dear all\n\nthe ferry, late again\n')).toBeUndefined();
+  });
+});

@@ -1,5 +1,6 @@
 import type { Segment } from '../../../core/holdings/segment.ts';
-import { looksLikeHeadings, UnreadableError, type Extracted, type Limits } from './extracted.ts';
+import { UnreadableError, type Extracted, type Limits } from './extracted.ts';
+import { looksLikeHeadings } from './headings.ts';
 
 /** The text stays as it is; every cell knows its column. `undefined` where it is no table. */
 export function extractCsv(text: string, limits: Limits): Extracted | undefined {
@@ -37,11 +38,14 @@ export interface Cutter {
   next(text: string, isLast: boolean): Piece;
 }
 
+/** Rows of a single cell above the headings, at most. */
+const MOST_ABOVE = 10;
 /** A row longer than this is taken as it is. */
 const LONGEST_ROW = 32e6;
 
 export class CsvCutter implements Cutter {
   #rest = '';
+  /** Empty where the first row of several cells is none. */
   #headings: readonly string[] | undefined;
   #row = 0;
   readonly #columns: string[] = [];
@@ -53,14 +57,16 @@ export class CsvCutter implements Cutter {
     const segments: Segment[] = [];
     let end = 0;
     for (const row of rowsOf(text, this.delimiter, isLast || text.length > LONGEST_ROW)) {
-      if (this.#row === 0) {
+      // A title may stand above.
+      const isHead = !this.#headings && (row.cells.length > 1 || this.#row >= MOST_ABOVE);
+      if (isHead) {
         const names = row.cells.map((c) => text.slice(c.start, c.end));
-        this.#headings = looksLikeHeadings(names) ? names.map((n) => n.trim()) : undefined;
+        this.#headings = looksLikeHeadings(names) ? names.map((n) => n.trim()) : [];
       }
       for (const [column, { start, end: to }] of row.cells.entries()) {
         if (start === to) continue;
         const place = { row: this.#row + 1, cell: `${this.#columnName(column)}${this.#row + 1}` };
-        const heading = this.#row > 0 ? this.#headings?.[column] : undefined;
+        const heading = isHead ? undefined : this.#headings?.[column];
         segments.push(
           heading
             ? { start, end: to, place, heading, record: this.#row }
@@ -137,13 +143,17 @@ export function delimiterOf(text: string): string | undefined {
   let best: { readonly sign: string; readonly cells: number } | undefined;
   for (const sign of ['\t', ';', ',', '|']) {
     const counts: number[] = [];
+    let above = 0;
     for (const { cells } of rowsOf(head, sign, text.length <= HEAD)) {
       const isEmpty = cells.length === 1 && head.slice(cells[0]?.start, cells[0]?.end).trim() === '';
-      if (!isEmpty) counts.push(cells.length);
+      const isAbove = cells.length === 1 && counts.length === 0 && ++above <= MOST_ABOVE;
+      if (!isEmpty && !isAbove) counts.push(cells.length);
       if (counts.length === ROWS_LOOKED_AT) break;
     }
     const cells = counts[0] ?? 1;
     const steady = counts.filter((c) => c === cells).length >= counts.length * 0.8;
+    // A sentence or two with such a sign in them are no table.
+    if (above > 0 && counts.length < 2) continue;
     if (cells > 1 && steady && cells > (best?.cells ?? 1)) best = { sign, cells };
   }
   return best?.sign;

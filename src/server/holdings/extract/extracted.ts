@@ -1,4 +1,5 @@
 import type { Place, Segment } from '../../../core/holdings/segment.ts';
+import { shapeOf } from './table-shape.ts';
 
 /** Something about a file that its reader has to know: what could not be read, and why. */
 export interface Problem {
@@ -89,20 +90,21 @@ export class TextBuilder {
     this.gap(text);
   }
 
-  /** A table: the first row may be its headings; where it is none, a first column of labels is. */
+  /** A table, its cells called as it names them. */
   table(rows: readonly (readonly string[])[], place: (row: number, column: number) => Place): void {
-    const [first = []] = rows;
-    const headed = rows.length > 1 && looksLikeHeadings(first) && !hasValueHeading(first);
-    const labelled = !headed && rows.every((r) => r.length === 2 && isLabel(r[0] ?? ''));
+    const cellOf = shapeOf(rows);
+    const base = this.records;
+    let most = -1;
     for (const [r, row] of rows.entries()) {
-      const record = this.records++;
       for (const [c, cell] of row.entries()) {
         if (c > 0) this.gap('\t');
-        const heading = headed && r > 0 ? first[c] : labelled && c === 1 ? row[0] : undefined;
-        this.add(cell, place(r, c), { heading: heading?.trim(), record });
+        const { heading, record } = cellOf(r, c);
+        most = Math.max(most, record);
+        this.add(cell, place(r, c), { heading, record: base + record });
       }
       this.gap('\n');
     }
+    this.records = base + most + 1;
   }
 
   /** What another file's text is, as a part of this one. */
@@ -137,32 +139,4 @@ export class TextBuilder {
   done(kind: string): Extracted {
     return { text: this.#pieces.join(''), segments: this.segments, problems: this.problems, kind };
   }
-}
-
-/** Whether a row of cells names its columns. */
-export function looksLikeHeadings(cells: readonly string[]): boolean {
-  const filled = cells.map((c) => c.trim()).filter((c) => c !== '');
-  return (
-    filled.length > 0 &&
-    filled.length >= cells.length / 2 &&
-    filled.every((c) => isLabel(c)) &&
-    new Set(filled.map((c) => c.toLowerCase())).size === filled.length
-  );
-}
-
-/** Whether two headings say only that the second column has the values of the first: “Field, Value”. */
-export const hasValueHeading = (headings: readonly string[]): boolean =>
-  headings.length === 2 &&
-  /^(?:values?|answers?|details?|information|content|entry|værdi|svar|oplysning|oplysninger|indhold|värde|uppgift|innehåll|wert|angabe|angaben|antwort|inhalt)$/i.test(
-    (headings[1] ?? '').trim(),
-  );
-
-/** “Reg. og kontonr.” is none. */
-const isSentence = (text: string) => /\p{L}{3}\.\s+\p{Lu}/u.test(text) && text.length > 24;
-
-function isLabel(text: string): boolean {
-  const t = text.trim();
-  return (
-    t.length > 0 && t.length <= 60 && /\p{L}/u.test(t) && !/@|\d{4}|https?:|[!?]\s/.test(t) && !isSentence(t)
-  );
 }

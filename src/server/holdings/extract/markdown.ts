@@ -1,4 +1,5 @@
-import { hasValueHeading, looksLikeHeadings, TextBuilder, type Extracted, type Limits } from './extracted.ts';
+import { TextBuilder, type Extracted, type Limits } from './extracted.ts';
+import { hasValueHeading, looksLikeHeadings } from './headings.ts';
 
 const RULE = /^ {0,3}\|?[ \t]*:?-+:?[ \t]*(?:\|[ \t]*:?-+:?[ \t]*)*\|?[ \t]*\r?$/;
 
