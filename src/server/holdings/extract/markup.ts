@@ -208,5 +208,5 @@ export function walkXml(xml: string, handler: XmlHandler): void {
   parser.on('cdata', (text) => handler.text?.(text, parser.line));
   parser.on('comment', (text) => handler.comment?.(text, parser.line));
   parser.on('closetag', (tag) => handler.close?.(tag.name));
-  parser.write(xml).close();
+  if (xml !== '') parser.write(xml).close();
 }

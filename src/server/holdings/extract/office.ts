@@ -19,21 +19,19 @@ export async function extractDocx(bytes: Buffer, limits: Limits, allowance: Allo
   const parts = await partsOf(
     bytes,
     allowance,
-    (n) =>
-      /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) ||
-      n === 'docProps/core.xml',
+    (n) => /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) || isAround(n),
   );
   if (!parts.has('word/document.xml')) throw new UnreadableError('damaged', 'It has no document in it');
   const out = new TextBuilder(limits);
-  for (const name of [
-    'word/document.xml',
-    ...inOrder(parts.keys()).filter((n) => n !== 'word/document.xml'),
-  ]) {
-    const role = /(header|footer|footnote|endnote|comment|core)/.exec(name)?.[1];
-    const place: Record<string, string> = role ? { role: role === 'core' ? 'properties' : role } : {};
+  const texts = inOrder(parts.keys()).filter((n) => !isAround(n) && n !== 'word/document.xml');
+  for (const name of ['word/document.xml', ...texts]) {
+    const role = /(header|footer|footnote|endnote|comment)/.exec(name)?.[1];
+    const place: Record<string, string> = role ? { role } : {};
     walkParagraphs(xmlOf(parts, name), out, place, {
-      text: /:t$|^(?:dc|cp):/,
-      paragraph: /:p$|^(?:dc|cp):/,
+      text: /:t$/,
+      deleted: 'w:delText',
+      author: 'w:author',
+      paragraph: /:p$/,
       row: 'w:tr',
       cell: 'w:tc',
       table: 'w:tbl',
@@ -41,11 +39,65 @@ export async function extractDocx(bytes: Buffer, limits: Limits, allowance: Allo
       tab: 'w:tab',
     });
   }
+  readAround(parts, out);
   return out.done('DOCX');
+}
+
+/** Whether a part tells of the document, and not what is in it: its properties, and where its links lead. */
+const isAround = (name: string) =>
+  /^docProps\/(?:core|app)\.xml$|^(?:word|ppt|xl)\/.*_rels\/[^/]+\.rels$/.test(name);
+
+const PROPERTY = /^(?:dc|cp):|^(?:Manager|Company|meta:initial-creator|meta:printed-by|meta:keyword)$/;
+const BY_PEOPLE = /^(?:dc:creator|cp:lastModifiedBy|Manager|meta:initial-creator|meta:printed-by)$/;
+
+/** A document’s properties, each under its name. */
+function readProperties(xml: string, out: TextBuilder): void {
+  let property = '';
+  walkXml(xml, {
+    open: (tag) => {
+      property = PROPERTY.test(tag) ? tag : '';
+    },
+    text: (text) => {
+      if (property === '' || text.trim() === '') return;
+      const heading = BY_PEOPLE.test(property) ? 'author' : (property.split(':').at(-1) ?? '');
+      out.add(text.trim(), { role: 'properties' }, { heading });
+      out.gap('\n');
+    },
+    close: () => {
+      property = '';
+    },
+  });
+}
+
+/** Its properties, and the addresses that it links to. */
+function readAround(parts: ReadonlyMap<string, Buffer>, out: TextBuilder): void {
+  for (const name of ['docProps/core.xml', 'docProps/app.xml']) readProperties(xmlOf(parts, name), out);
+  const links = new Set<string>();
+  for (const name of inOrder(parts.keys()))
+    if (name.endsWith('.rels'))
+      walkXml(xmlOf(parts, name), {
+        open: (_, a) => a['TargetMode'] === 'External' && a['Target'] && links.add(a['Target']),
+      });
+  for (const link of links) {
+    out.add(decoded(link), { role: 'link' });
+    out.gap('\n');
+  }
+}
+
+function decoded(link: string): string {
+  try {
+    return decodeURI(link);
+  } catch {
+    return link;
+  }
 }
 
 interface Names {
   readonly text: RegExp;
+  /** What was struck out and is still there. */
+  readonly deleted?: string;
+  /** An attribute that says who wrote or changed something. */
+  readonly author?: string;
   readonly paragraph: RegExp;
   readonly row: string;
   readonly cell: string;
@@ -61,23 +113,37 @@ function walkParagraphs(
   names: Names,
 ): void {
   const tables: Table[] = [];
+  const authors = new Set<string>();
   let inText = 0;
   let paragraph = '';
+  let deleted = '';
+  let isDeleted = false;
+  /** Within what is written twice, for readers of an older kind. */
+  let again = 0;
   const say = (text: string) => {
     const cell = tables.at(-1)?.cell;
     if (cell) cell.push(text);
     else paragraph += text;
   };
   const flush = () => {
-    if (paragraph !== '') {
-      out.add(paragraph, place);
+    for (const [text, role] of [
+      [paragraph, undefined],
+      [deleted, 'deleted'],
+    ] as const) {
+      if (text === '') continue;
+      out.add(text, role ? { ...place, role } : place);
       out.gap('\n');
     }
-    paragraph = '';
+    paragraph = deleted = '';
   };
   walkXml(xml, {
-    open: (name) => {
-      if (name === names.table) {
+    open: (name, a) => {
+      if (name === 'mc:Fallback') again++;
+      if (again > 0) return;
+      const author = names.author && a[names.author];
+      if (author) authors.add(author);
+      if (name === names.deleted) isDeleted = true;
+      else if (name === names.table) {
         if (tables.length === 0) flush();
         tables.push(new Table());
       } else if (name === names.row) tables.at(-1)?.rows.push([]);
@@ -88,8 +154,17 @@ function walkParagraphs(
       else if (name === names.tab) say('\t');
       if (names.text.test(name)) inText++;
     },
-    text: (text) => inText > 0 && say(text),
+    text: (text) => {
+      if (isDeleted) deleted += text;
+      else if (inText > 0 && again === 0) say(text);
+    },
     close: (name) => {
+      if (name === 'mc:Fallback') {
+        again--;
+        return;
+      }
+      if (again > 0) return;
+      if (name === names.deleted) isDeleted = false;
       if (names.text.test(name)) inText--;
       if (names.paragraph.test(name)) {
         if (tables.length > 0) say('\n');
@@ -111,15 +186,23 @@ function walkParagraphs(
     },
   });
   flush();
+  for (const author of authors) {
+    out.add(author, { ...place, role: 'author' }, { heading: 'author' });
+    out.gap('\n');
+  }
 }
 
 /** ECMA-376 PresentationML: slides and their notes, a slide a page. */
 export async function extractPptx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(bytes, allowance, (n) =>
-    /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n),
+  const parts = await partsOf(
+    bytes,
+    allowance,
+    (n) =>
+      /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n) || isAround(n),
   );
   const out = new TextBuilder(limits);
-  for (const name of inOrder(parts.keys()))
+  for (const name of inOrder(parts.keys())) {
+    if (isAround(name)) continue;
     walkParagraphs(
       xmlOf(parts, name),
       out,
@@ -134,24 +217,28 @@ export async function extractPptx(bytes: Buffer, limits: Limits, allowance: Allo
         tab: 'a:tab',
       },
     );
+  }
+  readAround(parts, out);
   return out.done('PPTX');
 }
 
 /** ECMA-376 SpreadsheetML: every sheet's cells as they are shown, as near as matters: dates as dates. */
 export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(bytes, allowance, (n) =>
-    /^xl\/(?:workbook\.xml|_rels\/workbook\.xml\.rels|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|comments\/[^/]+\.xml)$/.test(
-      n,
-    ),
+  const parts = await partsOf(
+    bytes,
+    allowance,
+    (n) =>
+      /^xl\/(?:workbook\.xml|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|(?:comments|threadedComments)\/[^/]+\.xml)$/.test(
+        n,
+      ) || isAround(n),
   );
   if (!parts.has('xl/workbook.xml')) throw new UnreadableError('damaged', 'It has no workbook in it');
   const strings = sharedStrings(xmlOf(parts, 'xl/sharedStrings.xml'));
-  const dates = dateStyles(xmlOf(parts, 'xl/styles.xml'));
+  const styles = cellStyles(xmlOf(parts, 'xl/styles.xml'));
   const targets = new Map<string, string>();
-  if (parts.has('xl/_rels/workbook.xml.rels'))
-    walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), {
-      open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')),
-    });
+  walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), {
+    open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')),
+  });
   const sheets: { name: string; part: string }[] = [];
   walkXml(xmlOf(parts, 'xl/workbook.xml'), {
     open: (name, a) => {
@@ -164,24 +251,32 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
   });
   const out = new TextBuilder(limits);
   for (const sheet of sheets) {
-    const rows = sheetRows(xmlOf(parts, sheet.part), strings, dates);
+    const rows = sheetRows(xmlOf(parts, sheet.part), strings, styles);
     out.table(rows, (row, column) => ({ sheet: sheet.name, row: row + 1, cell: cellName(column, row) }));
     out.gap('\n');
   }
   for (const name of inOrder(parts.keys()))
-    if (/comments/.test(name))
+    if (/comments/i.test(name) && !isAround(name))
       walkParagraphs(
         xmlOf(parts, name),
         out,
         { role: 'comment' },
-        { text: /^t$/, paragraph: /^comment$/, row: '', cell: '', table: '-', breaks: /^-$/, tab: '-' },
+        {
+          text: /^(?:t|text)$/,
+          paragraph: /^(?:comment|threadedComment)$/,
+          row: '',
+          cell: '',
+          table: '-',
+          breaks: /^-$/,
+          tab: '-',
+        },
       );
+  readAround(parts, out);
   return out.done('XLSX');
 }
 
 function sharedStrings(xml: string): string[] {
   const strings: string[] = [];
-  if (xml === '') return strings;
   let text = '';
   let inText = false;
   walkXml(xml, {
@@ -198,10 +293,16 @@ function sharedStrings(xml: string): string[] {
   return strings;
 }
 
-/** The cell styles that show a number as a date. */
-function dateStyles(xml: string): ReadonlySet<number> {
+/** How numbers are shown, by cell style: as a date, or with zeros in front and signs between. */
+interface CellStyles {
+  readonly dates: ReadonlySet<number>;
+  /** Such as `000000-0000`. */
+  readonly zeros: ReadonlyMap<number, string>;
+}
+
+function cellStyles(xml: string): CellStyles {
   const dates = new Set<number>();
-  if (xml === '') return dates;
+  const zeros = new Map<number, string>();
   const formats = new Map<number, string>();
   let inXfs = false;
   let index = 0;
@@ -211,8 +312,12 @@ function dateStyles(xml: string): ReadonlySet<number> {
       else if (name === 'cellXfs') inXfs = true;
       else if (name === 'xf' && inXfs) {
         const id = Number(a['numFmtId'] ?? 0);
-        const code = (formats.get(id) ?? '').replace(/"[^"]*"|\[[^\]]*\]/g, '');
+        const format = formats.get(id) ?? '';
+        const code = format.replace(/"[^"]*"|\[[^\]]*\]/g, '');
         if ((id >= 14 && id <= 17) || id === 22 || /[dy]/i.test(code)) dates.add(index);
+        const mask = (format.split(';')[0] as string).replace(/\[[^\]]*\]|["\\]/g, '');
+        if (/^[0#][0# .()/+-]*0$/.test(mask) && /0{3}/.test(mask) && !/\.0+$/.test(mask))
+          zeros.set(index, mask);
         index++;
       }
     },
@@ -220,10 +325,25 @@ function dateStyles(xml: string): ReadonlySet<number> {
       if (name === 'cellXfs') inXfs = false;
     },
   });
-  return dates;
+  return { dates, zeros };
 }
 
-function sheetRows(xml: string, strings: readonly string[], dates: ReadonlySet<number>): string[][] {
+/** A number’s digits from the right into the zeros of a format. */
+function zeroed(value: number, mask: string): string {
+  const digits = String(value);
+  if (!Number.isSafeInteger(value) || value < 0) return digits;
+  let left = digits.length;
+  let shown = '';
+  for (let i = mask.length - 1; i >= 0; i--) {
+    const sign = mask[i] as string;
+    if (sign === '0') shown = (left > 0 ? digits[--left] : '0') + shown;
+    else if (sign === '#') shown = (left > 0 ? (digits[--left] as string) : '') + shown;
+    else shown = sign + shown;
+  }
+  return digits.slice(0, left) + shown;
+}
+
+function sheetRows(xml: string, strings: readonly string[], styles: CellStyles): string[][] {
   const rows: string[][] = [];
   let at: readonly [number, number] = [0, 0];
   let type = '';
@@ -232,7 +352,6 @@ function sheetRows(xml: string, strings: readonly string[], dates: ReadonlySet<n
   let reading = false;
   let rowNumber = -1;
   let column = -1;
-  if (xml === '') return rows;
   walkXml(xml, {
     open: (name, a) => {
       if (name === 'row') {
@@ -256,16 +375,21 @@ function sheetRows(xml: string, strings: readonly string[], dates: ReadonlySet<n
         while (rows.length <= row) rows.push([]);
         const cells = rows[row] as string[];
         while (cells.length < col) cells.push('');
-        cells[col] =
-          type === 's'
-            ? (strings[Number(value)] ?? '')
-            : type === '' && dates.has(style)
-              ? dateOf(Number(value))
-              : value;
+        if (type === 's') cells[col] = strings[Number(value)] ?? '';
+        else cells[col] = type === '' || type === 'n' ? shownAs(value, style, styles) : value;
       }
     },
   });
   return rows;
+}
+
+/** A number as its cell shows it. */
+function shownAs(value: string, style: number, { dates, zeros }: CellStyles): string {
+  const number = Number(value);
+  if (dates.has(style)) return dateOf(number);
+  const mask = zeros.get(style);
+  if (mask !== undefined) return zeroed(number, mask);
+  return /e/i.test(value) && Number.isSafeInteger(number) ? String(number) : value;
 }
 
 function columnOf(letters: string): number {
@@ -293,7 +417,7 @@ export async function extractOpenDocument(
     throw new UnreadableError('encrypted', 'It is encrypted');
   if (!parts.has('content.xml')) throw new UnreadableError('damaged', 'It has no content in it');
   const out = new TextBuilder(limits);
-  for (const name of ['content.xml', 'styles.xml', 'meta.xml']) {
+  for (const name of ['content.xml', 'styles.xml']) {
     const xml = xmlOf(parts, name);
     if (xml === '') continue;
     let sheet: string | undefined;
@@ -302,8 +426,7 @@ export async function extractOpenDocument(
     let repeat = 1;
     let paragraph = '';
     let depth = 0;
-    const role =
-      name === 'content.xml' ? {} : { role: name === 'styles.xml' ? 'header or footer' : 'properties' };
+    const role = name === 'content.xml' ? {} : { role: 'header or footer' };
     const say = (text: string) => (cell ? cell.push(text) : (paragraph += text));
     walkXml(xml, {
       open: (tag, a) => {
@@ -315,14 +438,14 @@ export async function extractOpenDocument(
           cell = [];
           repeat = Math.min(64, Number(a['table:number-columns-repeated'] ?? 1));
           if (a['office:date-value']) cell.push('');
-        } else if (/^text:(?:p|h)$|^(?:dc|meta):/.test(tag)) depth++;
+        } else if (/^text:(?:p|h)$|^dc:/.test(tag)) depth++;
         else if (tag === 'text:tab') say('\t');
         else if (tag === 'text:line-break') say('\n');
         else if (tag === 'text:s') say(' '.repeat(Math.min(100, Number(a['text:c'] ?? 1))));
       },
       text: (text) => depth > 0 && say(text),
       close: (tag) => {
-        if (/^text:(?:p|h)$|^(?:dc|meta):/.test(tag)) {
+        if (/^text:(?:p|h)$|^dc:/.test(tag)) {
           depth--;
           if (cell) cell.push('\n');
           else if (depth === 0 && paragraph !== '') {
@@ -348,5 +471,6 @@ export async function extractOpenDocument(
       },
     });
   }
+  readProperties(xmlOf(parts, 'meta.xml'), out);
   return out.done('OpenDocument');
 }
