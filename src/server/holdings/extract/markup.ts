@@ -2,6 +2,7 @@ import { parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { SaxesParser } from 'saxes';
 import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
 import { fieldName } from './field-name.ts';
+import { extractJson } from './json.ts';
 import { LabelledValue } from './labelled-value.ts';
 
 type Node = DefaultTreeAdapterTypes.Node;
@@ -19,7 +20,11 @@ const SPOKEN = new Set(['alt', 'title', 'value', 'placeholder', 'content', 'aria
 export function extractHtml(html: string, limits: Limits): Extracted {
   const out = new TextBuilder(limits);
   const document = parse(html);
+  const labels = labelsIn(document);
   let fresh = true;
+  /** What the text that is being read is called. */
+  let called: string | undefined;
+  let term = '';
   const line = () => {
     if (!fresh) out.gap('\n');
     fresh = true;
@@ -34,7 +39,7 @@ export function extractHtml(html: string, limits: Limits): Extracted {
     if (node.nodeName === '#text') {
       const text = (node as DefaultTreeAdapterTypes.TextNode).value.replace(/[ \t\r\n]+/g, ' ');
       if (text === '' || (fresh && text === ' ')) return;
-      out.add(fresh ? text.trimStart() : text, {});
+      out.add(fresh ? text.trimStart() : text, {}, { heading: called });
       fresh = false;
       return;
     }
@@ -42,8 +47,13 @@ export function extractHtml(html: string, limits: Limits): Extracted {
       aside((node as DefaultTreeAdapterTypes.CommentNode).data, 'comment');
       return;
     }
-    if (SILENT.has(node.nodeName)) return;
     const element = node as Element;
+    if (/^application\/(?:ld\+)?json$/i.test(attribute(element, 'type'))) {
+      line();
+      out.part('script', extractJson(scriptOf(element), limits, false));
+      return;
+    }
+    if (SILENT.has(node.nodeName)) return;
     if (element.nodeName === 'table') {
       line();
       const rows = rowsOf(element);
@@ -54,13 +64,22 @@ export function extractHtml(html: string, limits: Limits): Extracted {
     }
     const block = BLOCK.has(node.nodeName);
     if (block) line();
+    const around = called;
+    if (node.nodeName === 'dt') term = textOf(node).replace(/\s+/g, ' ').trim();
+    if (node.nodeName === 'dd' && term !== '') called = term;
+    else if (node.nodeName === 'textarea') called = nameOf(element, labels);
     for (const child of 'childNodes' in node ? node.childNodes : []) walk(child);
+    called = around;
     for (const { name, value } of element.attrs ?? []) {
       if (
         SPOKEN.has(name) &&
         !(node.nodeName === 'meta' && /viewport|charset|robots/.test(attribute(element, 'name')))
       )
-        aside(value, 'attribute', attribute(element, 'name') || name);
+        aside(
+          value,
+          'attribute',
+          name === 'value' ? nameOf(element, labels) : attribute(element, 'name') || name,
+        );
       else if (name === 'href' && /^(?:mailto|tel):/i.test(value))
         aside(unescaped(value.replace(/^(?:mailto|tel):/i, '').split('?')[0] ?? ''), 'link');
     }
@@ -69,6 +88,29 @@ export function extractHtml(html: string, limits: Limits): Extracted {
   walk(document);
   return out.done('HTML');
 }
+
+/** By the id of a control: what its label says. */
+function labelsIn(document: Node): ReadonlyMap<string, string> {
+  const labels = new Map<string, string>();
+  const walk = (node: Node): void => {
+    const of = node.nodeName === 'label' ? attribute(node as Element, 'for') : '';
+    if (of !== '') labels.set(of, textOf(node).replace(/\s+/g, ' ').trim());
+    for (const child of 'childNodes' in node ? node.childNodes : []) walk(child);
+  };
+  walk(document);
+  return labels;
+}
+
+/** What a control is called: its label, its name, or what it is. */
+const nameOf = (e: Element, labels: ReadonlyMap<string, string>): string =>
+  labels.get(attribute(e, 'id')) ||
+  attribute(e, 'aria-label') ||
+  attribute(e, 'name') ||
+  attribute(e, 'placeholder') ||
+  'value';
+
+const scriptOf = (e: Element): string =>
+  e.childNodes.map((c) => ('value' in c ? (c.value as string) : '')).join('');
 
 const attribute = (e: Element, name: string) => e.attrs?.find((a) => a.name === name)?.value ?? '';
 
