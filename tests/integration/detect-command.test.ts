@@ -74,7 +74,8 @@ describe('./yare detect', () => {
       ).toContain('010180-1234');
     expect(summary).toMatchObject({ files: Object.keys(files).length, problems: [], stopped: [] });
     // The same digits under another heading are no CPR number.
-    for (const name of ['b.csv', 'c.json', 'h.xlsx', 'k.ods']) expect(where(name), name).toHaveLength(1);
+    for (const name of ['b.csv', 'c.json', 'h.xlsx', 'k.ods', 't.sql', 'u.jsonl', 'v.tsv'])
+      expect(where(name), name).toHaveLength(1);
     const place = (name: string) => where(name)[0]?.[1];
     expect(place('a.txt')).toEqual({ line: 1 });
     expect(place('b.csv')).toEqual({ row: 2, cell: 'B2' });
@@ -87,6 +88,11 @@ describe('./yare detect', () => {
       ['2110621234', 'message 2'],
     ]);
     expect(place('p.vcf')).toEqual({ header: 'NOTE' });
+    expect(place('c.json')).toEqual({ line: 1, path: '/person/cpr' });
+    expect(place('d.xml')).toEqual({ role: 'attribute', line: 1, path: '/people/person/@cpr' });
+    expect(place('t.sql')).toEqual({ line: 3, path: 'person[1]' });
+    expect(place('u.jsonl')).toEqual({ line: 2, path: '/person/cpr' });
+    expect(place('v.tsv')).toEqual({ row: 4, cell: 'B4' });
     expect(place('r.zip')).toEqual({ part: 'inner.zip/deep/a.txt' });
     for (const l of lines.filter((x) => x.file.endsWith('/a.txt')))
       expect(LETTER.slice(l.start, l.end)).toBe(l.value);

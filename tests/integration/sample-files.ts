@@ -79,5 +79,9 @@ export async function sampleFiles(): Promise<Readonly<Record<string, string | Bu
       'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:1\r\nSUMMARY:Samtale\r\nDESCRIPTION:CPR 010180-1234\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n',
     'r.zip': await zip({ 'inner.zip': await zip({ 'deep/a.txt': LETTER }) }),
     's.txt.gz': gzipSync(LETTER),
+    't.sql':
+      "CREATE TABLE person (navn text, cpr text, ordre text);\nINSERT INTO person VALUES\n('Jens Hansen', '010180-1234', '2110621234');\n",
+    'u.jsonl': '{"id":1}\n{"person":{"cpr":"010180-1234","ordre":"2110621234"}}\n',
+    'v.tsv': 'Passagerer\n\nnavn\tcpr\tordre\nJens Hansen\t010180-1234\t2110621234\n',
   };
 }
