@@ -4,12 +4,16 @@ import { LIMITS, TextBuilder, type Extracted, type Limits } from './extracted.ts
 import { fieldName } from './field-name.ts';
 import { LabelledValue } from './labelled-value.ts';
 
+/** Units up to which each value is told its path; of more, they would take more room than the text. */
+const MOST_PATHED = 32e6;
+
 /**
  * The text stays as it is, but for escapes in strings, which are read; every value knows its field, and where that
  * stands. Of `{"label": "CPR", "value": "…"}` the value’s field is what the label says.
  */
 export function extractJson(text: string, limits: Limits, byLine: boolean): Extracted {
   const out = new TextBuilder(limits);
+  const hasPaths = text.length <= MOST_PATHED;
   let at = 0;
   const read = (source: string, base: number, line: number) => {
     const objects: OpenObject[] = [];

@@ -14,6 +14,9 @@ type Row = readonly string[];
 /** Rows above the headings that are looked past: a title, and when it was printed. */
 const MOST_ABOVE = 10;
 
+/** What has more rows is a table of records, and no form. */
+const MOST_FIELDS = 200;
+
 /** Words that fields and columns are called by, in English, Danish, Swedish and German. */
 const FIELD_WORD =
   /(?<!\p{L})(?:names?|navn|fornavn|efternavn|namn|förnamn|efternamn|vorname|nachname|surname|cpr|personn(?:umme)?r|ssn|born|dob|birth|født|fødselsdato|född|födelsedatum|geburtsdatum|geb|phone|telephone|mobile|tel|tlf|telefon|telefonnummer|mobil|handy|e-?mail|e-?post|mail|address|adresse|adress|anschrift|street|gade|gata|straße|city|by|ort|stadt|postnr|zip|plz|country|land|nationality|nationalitet|staatsangehörigkeit|passport|pas|pass|reisepass|iban|account|konto|kontonr|card|kort|karte|gender|køn|kön|geschlecht|age|alder|ålder|alter|date|dato|datum|title|titel|stilling|position|job|department|afdeling|avdelning|abteilung|employer|arbejdsgiver|arbetsgivare|arbeitgeber|employee|medarbejder|medarbetare|mitarbeiter|customer|kunde|kund|id|no|nr|number|nummer|status|type|note|notes|remarks|bemærkning|anmärkning|bemerkung|diagnosis|diagnose|diagnos|allergies|allergier|allergien|password|user|signature|underskrift|unterschrift)(?!\p{L})/iu;
@@ -26,12 +29,13 @@ const fieldsIn = (cells: readonly string[]) =>
 /** How a table names its cells: by a row above them, by the column before them, or in pairs along each row. */
 export function shapeOf(rows: readonly Row[]): CellsOf {
   const filled = rows.filter((r) => filledOf(r) > 0);
+  const head = headAt(rows, 0);
+  if (filled.length > MOST_FIELDS) return below(rows, head);
   if (isForm(filled))
     return (row, column) => ({
       heading: column % 2 === 1 ? labelAt(rows, row, column - 1) : undefined,
       record: 0,
     });
-  const head = headAt(rows, 0);
   if (isNamedBefore(filled, head < 0 ? [] : (rows[head] as Row)))
     return (row, column) => ({
       heading: column > 0 ? labelAt(rows, row, 0) : undefined,
