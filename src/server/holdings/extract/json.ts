@@ -43,7 +43,7 @@ export function extractJson(text: string, limits: Limits, byLine: boolean): Extr
             object && (object.pair.labelOf(object.name) ?? fieldName(object.name, object.within));
           out.add(
             read,
-            { line: line + startLine, path: pointer(path()) },
+            hasPaths ? { line: line + startLine, path: pointer(path()) } : { line: line + startLine },
             { heading, record: object?.record },
           );
           if (object && read !== '') object.pair.add(object.name, read);
