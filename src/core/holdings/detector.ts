@@ -10,7 +10,10 @@ export const DetectorId = z
   .regex(/^[a-z][a-z0-9-]{1,63}$/, 'Lower-case letters, digits and hyphens, such as crew-number');
 
 const Headings = z.array(z.string().max(120)).max(2000);
-/** What fills a field or a cell under such a heading counts too, where all of it is written like the pattern. */
+/**
+ * What fills a field or a cell under such a heading counts too, where all of it is written like the pattern. The heading
+ * is the whole name, but for whose it is: “patient diagnosis”, and not “fault diagnosis”.
+ */
 const Field = z.object({ headings: Headings.min(1), pattern: PatternText });
 
 /** What a pattern detector looks for first. */

@@ -48,6 +48,12 @@ interface CellAnchor {
   readonly fn: CellReader;
 }
 
+interface HeadedAnchor extends CellAnchor {
+  readonly phrases: PhraseSet;
+  /** Its headings are whole names: a “credit union” is no union. */
+  readonly isWhole: boolean;
+}
+
 export type Trigger =
   | { readonly what: 'seek'; readonly seeker: number }
   | {
@@ -80,7 +86,7 @@ export class Engine {
   readonly #between = new Uint8Array(256);
   /** The patterns that may fit a shape. */
   readonly #shapes = new ShapeMemory<readonly DigitSeeker[]>();
-  readonly #headings: (CellAnchor & { readonly phrases: PhraseSet })[] = [];
+  readonly #headings: HeadedAnchor[] = [];
   readonly #headingReaders = new Map<string, readonly CellAnchor[]>();
   readonly #hasRounds: boolean;
   #gap = 1;
@@ -116,6 +122,7 @@ export class Engine {
         ready,
         writtenField(anchor.field.pattern, anchor.by === 'words' || anchor.ignoreCase),
         anchor.field.headings,
+        true,
       );
     if (anchor.by === 'pattern') {
       this.#addSeeker(ready, anchor.pattern, anchor.ignoreCase, name);
@@ -134,12 +141,12 @@ export class Engine {
       for (const text of fn.plainWords) add(text, false);
       for (const sign of fn.signs)
         (this.#signFunctions[sign.charCodeAt(0)] as AnchorAt[]).push({ ready, fn });
-      if (anchor.headings.length > 0) this.#addHeadings(ready, fn, anchor.headings);
+      if (anchor.headings.length > 0) this.#addHeadings(ready, fn, anchor.headings, false);
     }
   }
 
-  #addHeadings(ready: Ready, fn: CellReader, headings: readonly string[]): void {
-    this.#headings.push({ ready, fn, phrases: new PhraseSet(headings) });
+  #addHeadings(ready: Ready, fn: CellReader, headings: readonly string[], isWhole: boolean): void {
+    this.#headings.push({ ready, fn, phrases: new PhraseSet(headings), isWhole });
   }
 
   #addPhrase(ready: Ready, entry: string): void {
@@ -268,13 +275,7 @@ export class Engine {
     let known = this.#headingReaders.get(heading);
     if (!known) {
       const names = headingTokens(heading).flatMap(namesOf);
-      known = this.#headings.filter(({ phrases }) =>
-        names.some((tokens) => {
-          const list = new TokenList(tokens);
-          const { length } = tokens;
-          return tokens.some((_, i) => i + phrases.matchAt(list, i, length) === length);
-        }),
-      );
+      known = this.#headings.filter((h) => names.some((tokens) => isHeadedBy(tokens, h)));
       if (this.#headingReaders.size < 10_000) this.#headingReaders.set(heading, known);
     }
     return known;
@@ -431,6 +432,23 @@ function rarestOf(words: readonly string[]): number {
   let at = 0;
   for (const [i, w] of words.entries()) if (worth(w) > worth(words[at] as string)) at = i;
   return at;
+}
+
+/** Words that say whose it is, or which of several. */
+const WHOSE = new Set(
+  (
+    'employee employees patient passenger customer guest child pupil student user person contact client crew member applicant ' +
+    'primary main secondary first second other current known own new old default plain medarbejder patientens kunde elev barn ' +
+    'medarbetare kund mitarbeiter kind schüler aktuel aktuell kendte kända bekannte primær primär'
+  ).split(' '),
+);
+
+/** Whether a name in a heading ends as one of the anchor’s does, with nothing before it that makes another thing of it. */
+function isHeadedBy(tokens: readonly Token[], { phrases, isWhole }: HeadedAnchor): boolean {
+  const list = new TokenList(tokens);
+  const { length } = tokens;
+  const from = tokens.findIndex((_, i) => i + phrases.matchAt(list, i, length) === length);
+  return from >= 0 && (!isWhole || tokens.slice(0, from).every((t) => WHOSE.has(t.word)));
 }
 
 /** Words at the end of a heading that do not change what it is of: “first name(s)”, “phone 2”, “diagnosis text”. */

@@ -39,13 +39,23 @@ const PLACEHOLDER = {
 const SECRET_WORD =
   '(?:passwords?|passwd|passwort|passwörter|kennwort|adgangskoden?|kodeord(?:et)?|lösenord(?:et)?|passphrase|pwd|pass_?word|secret_?key|client_?secret|api[_-]?key|api_?secret|access_?token|auth_?token|(?:new|user|root|admin|temp|login)_?(?:pass|pw)|secret)(?:[_-](?:base|value|key|token|prod|dev|test|local|string|text))?';
 const PASSWORD = `(?<=(?<![\\p{L}\\p{N}])${SECRET_WORD}["']?\\s{0,2}(?:[:=]|=>|is|er|är|ist|var|was|war|lautet|to|til|till|set to|sat til|satt till)\\s{0,2}["'“„»]?)[^\\s"'<>,;“”«]{6,128}|(?<=(?<![\\p{L}\\p{N}])(?:password|passwort|kennwort|adgangskode|kodeord|lösenord) ["'“„»]?)(?=[^\\s]{0,40}\\d)(?=[^\\s]{0,40}[A-Z])(?=[^\\s]{0,40}[a-z])[^\\s"'<>,;“”«]{8,64}`;
-/** Names of fields that hold such. */
-const SECRET_FIELD = list(`
-password, passwd, pwd, pass, passphrase, user password, admin password, root password, db password, login password
-initial password, temporary password, temp password, new password, plain password, clear password
-passwort, kennwort, adgangskode, kodeord, lösenord, losenord, secret, secret key, client secret, api key, api secret
-access token, auth token, refresh token, private token, bearer token, session token, signing key, encryption key
+const PASSWORDS = list(`
+password, passwd, pwd, pass, passphrase, passwort, kennwort, adgangskode, kodeord, lösenord
 `);
+/** What a password is for. */
+const FOR = list(`
+admin, root, db, database, login, initial, temporary, temp, clear, smtp, mail, email, ftp, sftp, wifi, wlan, vpn, app, api
+service, account, portal, server, proxy, ldap, sql, mysql, postgres, redis, rabbitmq, backup, master, keystore, ssh, test
+`);
+/** Names of fields that hold such. */
+const SECRET_FIELD = [
+  ...PASSWORDS,
+  ...FOR.flatMap((what) => ['password', 'passwd', 'pwd', 'pass'].map((word) => `${what} ${word}`)),
+  ...list(`
+secret, secret key, client secret, app secret, api key, api secret, access token, auth token, refresh token, private token
+bearer token, session token, signing key, encryption key
+`),
+];
 
 export const CREDENTIALS: readonly BuiltIn[] = [
   secret(
