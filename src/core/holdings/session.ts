@@ -83,7 +83,6 @@ export class Session implements Finder {
   #row: TokenRow | undefined;
   #low = 0;
   #high = 0;
-  #cellsRead = 0;
 
   constructor(
     readonly engine: Engine,
@@ -395,10 +394,9 @@ export class Session implements Finder {
   #readCells(): void {
     const { segments, text, base } = this.#stretch;
     const { watch, without } = this.options;
-    for (; this.#cellsRead < segments.length; this.#cellsRead++) {
-      const s = segments[this.#cellsRead] as Segment;
+    for (const s of segments) {
       if (s.start - base >= this.#high) break;
-      if (s.heading === undefined || s.end - s.start > LONGEST) continue;
+      if (s.start - base < this.#low || s.heading === undefined || s.end - s.start > LONGEST) continue;
       for (const { ready, fn } of this.engine.readersOf(s.heading)) {
         if (without?.has(ready.index)) continue;
         watch?.(ready.index, s.start);

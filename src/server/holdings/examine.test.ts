@@ -6,7 +6,7 @@ import { Engine } from '../../core/holdings/engine.ts';
 import { builtInDetectors } from '../../core/holdings/library.ts';
 import { examineBytes, examineFile, type Examiners } from './examine.ts';
 
-const IDS = ['dk-cpr', 'email', 'phone', 'person-name'];
+const IDS = ['dk-cpr', 'email', 'phone', 'person-name', 'password'];
 const examiners: Examiners = {
   engine: new Engine(builtInDetectors().filter((d) => IDS.includes(d.id))),
   rosters: [],
@@ -54,6 +54,17 @@ describe('a file too large to be read at once', () => {
       return isIts && f.place.row === 2 + 3001 * Math.floor(i / 4);
     });
     expect(isWanted).toBe(true);
+  });
+
+  it('reads whole fields in all of them', async () => {
+    const row = 'Zbigniew Wrzosek;hav3nFlod22;\n';
+    const filler = ';;the ferry leaves the quay at noon\n'.repeat(3000);
+    const path = longFile('users.csv', 'full name;password;note\n', row + filler, 25e6);
+    const { findings } = await examineFile(path, 'users.csv', examiners, { reveal: true });
+    const rows = (value: string) => findings.filter((f) => f.value === value).map((f) => f.place.row);
+    expect(rows('hav3nFlod22').length).toBeGreaterThan(200);
+    expect(rows('hav3nFlod22')).toEqual(rows('Zbigniew Wrzosek'));
+    expect(rows('hav3nFlod22')).toEqual(rows('hav3nFlod22').map((_, i) => 2 + 3001 * i));
   });
 
   it('reads lines of JSON some at a time', async () => {
