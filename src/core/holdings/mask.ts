@@ -1,3 +1,5 @@
+import { bareLetters } from './plain-spelling.ts';
+
 /** A value with its letters and digits covered: `ends` leaves the last two of a short, the first and last two of a long one. */
 export function mask(value: string, how: 'ends' | 'all' | 'none'): string {
   if (how === 'none') return value;
@@ -50,37 +52,13 @@ function maskAscii(value: string, how: 'ends' | 'all'): string {
   return String.fromCharCode(...units);
 }
 
-const LETTERS: Readonly<Record<string, string>> = {
-  ø: 'o',
-  Ø: 'O',
-  æ: 'ae',
-  Æ: 'AE',
-  œ: 'oe',
-  Œ: 'OE',
-  ß: 'ss',
-  ł: 'l',
-  Ł: 'L',
-  đ: 'd',
-  Đ: 'D',
-  ð: 'd',
-  Ð: 'D',
-  þ: 'th',
-  Þ: 'Th',
-  ı: 'i',
-};
-
-/** Letters that Unicode does not take apart, in those that stand for them elsewhere. */
-function foldLetters(value: string): string {
-  return value.replace(/[øØæÆœŒßłŁđĐðÐþÞı]/g, (c) => LETTERS[c] ?? c);
-}
-
 /** A value as it is compared: without case, marks, blanks and signs. */
 export function comparable(value: string): string {
   const traits = traitsOf(value);
   // Most values are plain: nothing is made that need not be.
   let bare = value;
   if ((traits & WIDE) !== 0)
-    bare = foldLetters(value)
+    bare = bareLetters(value)
       .normalize('NFKD')
       .replace(/[^\p{L}\p{N}]+/gu, '')
       .toLowerCase();

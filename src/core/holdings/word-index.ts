@@ -8,8 +8,11 @@ import {
   DEEP_BYTES,
   DEPTH_SLOTS,
   HIT_BYTES,
+  lettersOf,
+  LOWER_BIT,
   putDeep,
   putHit,
+  SPREAD,
   type WordTables,
 } from './kernel/scan-kernel.ts';
 
@@ -39,14 +42,11 @@ const CERTAIN = 4;
 /** So many signs may stand between two words. */
 export const MOST_BETWEEN = 3;
 
-/** The bit that capitals of Latin-1 lack. */
-const LOWER_BIT = 32;
-
 const ROW_SLOTS = 1 << 17;
 
 /** The slot of a word’s first four units, whatever case the text has them in. */
 const slotOf = (a: number, b: number, c: number, d: number): number =>
-  Math.imul((a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24), 0x85ebca6b) >>> 15;
+  Math.imul(lettersOf(a, b, c, d), SPREAD) >>> 15;
 
 /** Four bytes from `at` on as the kernel hashes them: five bits of a letter, nothing of anything else. */
 function lettersAt(folded: Uint8Array, at: number, length: number): number {

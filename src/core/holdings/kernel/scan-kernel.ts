@@ -32,20 +32,25 @@ const SHALLOWEST = 3;
 export const DEEPEST = 8;
 export const depthBit = (bytes: number): number => 1 << (bytes - SHALLOWEST);
 
+/** A word’s first four units, in whatever case. */
+export const lettersOf = (a: number, b: number, c: number, d: number): number =>
+  (a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
+/** The bit that capitals lack. */
+export const LOWER_BIT = 32;
+/** Multiplied with it, letters are spread over the upper bits. */
+export const SPREAD = 0x85ebca6b;
+
 /** Enters the first four letters of a word; of all but the first it does not matter which case they are. */
 export function putHit(hits: Uint8Array, a: number, b: number, c: number, d: number): void {
-  const letters = (a & 63) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
-  hits[Math.imul(letters, 0x9e3779b1) >>> 15] = HIT;
+  hits[Math.imul(lettersOf(a, b, c, d) | (a & LOWER_BIT), 0x9e3779b1) >>> 15] = HIT;
 }
 
 /**
  * The same letters’ slot in `depths`; words that have the one in common seldom have the other. Most words
  * have no capital, and few entries are sought without one: each case has a half of its own.
  */
-export function depthSlotOf(a: number, b: number, c: number, d: number): number {
-  const letters = (a & 31) | ((b & 31) << 8) | ((c & 31) << 16) | ((d & 31) << 24);
-  return ((a & 32) << 11) | (Math.imul(letters, 0x85ebca6b) >>> 16);
-}
+export const depthSlotOf = (a: number, b: number, c: number, d: number): number =>
+  ((a & LOWER_BIT) << 11) | (Math.imul(lettersOf(a, b, c, d), SPREAD) >>> 16);
 
 const MIX_LOW = 0x7f4a7c15;
 const MIX_HIGH = 0x9e3779b9;

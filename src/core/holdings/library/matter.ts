@@ -60,10 +60,10 @@ interface Matter {
   readonly pattern?: string;
   /** Labels of a field that holds it. */
   readonly labels: string;
-  /** Those of them behind which whatever is written is of the matter. */
+  /** Those of them behind which, or under which, whatever is written is of the matter. */
   readonly fields?: string;
-  /** Headings under which whatever fills a cell is of the matter. */
-  readonly over?: string;
+  /** More that say so over a column only. */
+  readonly columns?: string;
   /** What a word alone is worth: the more common it is otherwise, the less. */
   readonly start: number;
   /** More words that speak for it in a sentence. */
@@ -81,27 +81,32 @@ const NOTHING =
   '(?:no|none|nil|nej|ingen|intet|inga|inget|nein|keine?|kein|n/?a|unknown|ukendt|okänd|okänt|unbekannt|not|ikke|ej|nicht|prefer|see|se|siehe|pending|yes|ja|optional|required|tbd|tba|true|false|as above|please|select|choose|vælg|välj|bitte)(?![\\p{L}])';
 
 /** A word or some, behind a label and a colon, up to the end of what is said. */
-const fieldPattern = (fields: string) =>
-  `(?<=(?<![\\p{L}\\p{N}])(?:${list(fields).join('|')})(?: \\([^)\\n]{1,24}\\))? ?[:=][ \\t]{0,4})(?!${NOTHING})\\p{L}[\\p{L}’'-]{1,30}(?:[ /-]{1,2}[\\p{L}\\p{N}][\\p{L}\\p{N}’'-]{0,30}){0,5}`;
+const fieldPattern = (fields: readonly string[]) =>
+  `(?<=(?<![\\p{L}\\p{N}])(?:${fields.join('|')})(?: \\([^)\\n]{1,24}\\))? ?[:=][ \\t]{0,4})(?!${NOTHING})\\p{L}[\\p{L}’'-]{1,30}(?:[ /-]{1,2}[\\p{L}\\p{N}][\\p{L}\\p{N}’'-]{0,30}){0,5}`;
 
-/** What fills a cell, but for codes that are known by themselves. */
-const FILLED = `(?!${NOTHING})(?!D?[A-Z]\\d{2}(?:\\.\\d{1,2})?$)(?=[^\\n]*\\p{L})[^\\n]{2,160}`;
+/** Some words that fill a cell: no code that is known by itself, and no note in which more may stand. */
+const FILLED = `(?!${NOTHING})(?!D?[A-Z]\\d{2}(?:\\.\\d{1,2})?$)(?![^\\n]*(?:@|\\d{3}))(?=[^\\n]*\\p{L})[^\\n]{2,80}`;
 
 /** A matter of Articles 9 and 10 of the Regulation, told by its words. */
 export function matter({
   words,
   pattern,
   labels,
-  fields,
-  over: headings,
+  fields = '',
+  columns = '',
   start,
   more = '',
   unless,
   but = {},
   ...row
 }: Matter): BuiltIn {
-  const over = list(labels);
-  const patterns = [pattern, fields && fieldPattern(fields)].filter((p) => p !== undefined);
+  const named = list(labels);
+  const fieldNames = list(fields);
+  const patterns = [
+    ...(pattern === undefined ? [] : [pattern]),
+    ...(fieldNames.length > 0 ? [fieldPattern(fieldNames)] : []),
+  ];
+  const headings = [...fieldNames, ...list(columns)];
   return {
     kind: 'pattern',
     about:
@@ -110,16 +115,16 @@ export function matter({
       by: 'words',
       words: [...new Set(list(words))],
       ...(patterns.length > 0 && { pattern: patterns.join('|') }),
-      ...(headings !== undefined && { field: { headings: list(headings), pattern: FILLED } }),
+      ...(headings.length > 0 && { field: { headings, pattern: FILLED } }),
     },
     start,
     context: [
       { where: 'sentence', words: SOMEBODY, steps: 3 },
       ...(more === '' ? [] : [{ where: 'sentence' as const, words: list(more), steps: 3 }]),
       { where: 'sentence', detector: 'person-name', steps: start > -1.4 ? 3 : 2 },
-      { where: 'heading', within: 1, words: over, steps: 5 },
+      { where: 'heading', within: 1, words: named, steps: 5 },
       { where: 'heading', within: 1, words: REMARKS, steps: 1.5 },
-      { where: 'before', within: 30, words: over, steps: 4 },
+      { where: 'before', within: 30, words: named, steps: 4 },
       { where: 'sentence', words: IN_GENERAL, steps: -2.5 },
       ...(but.after === undefined
         ? []

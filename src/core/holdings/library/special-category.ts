@@ -26,13 +26,13 @@ import {
   UNION_PATTERN,
 } from './special-patterns.ts';
 
-/** What makes a word or an age one of a child’s. */
-/** Names of fields that hold such. */
+/** Names of fields that hold the age of a child. */
 const CHILD_AGE_FIELD = list(`
 child age, age of child, age of the child, age child, kid age, pupil age, barnets alder, barn alder, alder barn
 alder på barn, barnets ålder, barn ålder, ålder barn, ålder på barn, alter des kindes, alter kind, kindesalter
 `);
 
+/** What makes a word or an age one of a child’s. */
 const ABOUT_CHILDREN: NonNullable<BuiltIn['context']> = [
   { where: 'sentence', detector: 'person-name', steps: 3 },
   { where: 'sentence', detector: 'date-of-birth', steps: 4 },
@@ -67,26 +67,27 @@ export const SPECIAL: readonly BuiltIn[] = [
     pattern: HEALTH_PATTERN,
     labels: `
 diagnosis, diagnoses, diagnosed, diagnose, diagnosen, diagnoser, diagnos, health, health note, health notes
-allergies, allergy, allergi, allergier, allergien, health status, medical history, treatment, reason for visit, sygehistorie, anamnese
-anamnes, krankengeschichte, befund, behandling, behandlung, vorerkrankungen
+health status, medical history, treatment, reason for visit, sygehistorie, krankengeschichte, behandling, behandlung
 health issues, medical, medical condition, medical conditions, medical notes, condition, conditions, illness
 illnesses, injury, injuries, symptoms, sygdom, sygdomme, helbred, helbredsoplysninger, helbredstilstand
 skade, skader, sjukdom, sjukdomar, hälsa, hälsotillstånd, skada, skador, krankheit, krankheiten, gesundheit
 gesundheitszustand, vorerkrankung, vorerkrankungen, verletzung, krankheitsbild, befund, allergy, allergies
 allergi, allergier, allergie, allergien, assistance, anamnese, anamnesis, anamnes
 `,
-    fields: `diagnosis,diagnoses,diagnose,diagnosen,diagnoser,diagnos,diagnosen,medical conditions?,health conditions?,known allergies,allergies,allergier,allergien,sygdomme?,sjukdom(?:ar)?,vorerkrankungen?,krankheiten?`,
+    fields: `
+diagnosis, diagnoses, diagnose, diagnosen, diagnoser, diagnos, medical condition, medical conditions
+health condition, health conditions, known allergies, allergies, allergier, allergien, sygdom, sygdomme, sjukdom
+sjukdomar, vorerkrankung, vorerkrankungen, krankheit, krankheiten
+`,
+    columns: `
+allergy, allergi, allergie, illness, illnesses, medical history, health issues, symptoms, helbredsoplysninger
+hälsouppgifter, gesundheitsdaten
+`,
     but: {
       after:
         '^ (?:over the|of the (?:spring|market|button|key)|mystery|research|zodiac|pump|tests?|levels?|ball|testing)(?!\\p{L})',
       before: '(?:tropic of|market|tropical|pressure) $',
     },
-    over: `
-diagnosis, diagnoses, diagnose, diagnosen, diagnoser, diagnos, medical condition, medical conditions, health condition
-health conditions, known allergies, allergies, allergy, allergier, allergi, allergien, allergie, sygdom, sygdomme, sjukdom
-sjukdomar, krankheit, krankheiten, vorerkrankungen, illness, illnesses, medical history, health issues, symptoms
-helbredsoplysninger, hälsouppgifter, gesundheitsdaten
-`,
     start: -0.6,
     more: `has, har, hat, braucht, behöver, due to, because of, på grund af, på grund av, wegen`,
     examples: [
@@ -134,16 +135,18 @@ special needs, handicap, handicaps, funktionsnedsættelse, funktionsnedsættelse
 behinderung, behinderungen, grad der behinderung, gdb, art der behinderung, mobility, hjælpebehov
 assistance code, hilfebedarf, hjälpbehov, assistans, assistance type, ssr
 `,
-    fields: `disabilit(?:y|ies),handicaps?,funktionsnedsættelser?,funktionsnedsättning(?:ar)?,behinderung(?:en)?`,
+    fields: `
+disability, disabilities, handicap, handicaps, funktionsnedsættelse, funktionsnedsættelser, funktionsnedsättning
+funktionsnedsättningar, behinderung, behinderungen
+`,
+    columns: `
+disability type, type of disability, art der behinderung
+`,
     but: {
       after:
         '^ (?:copied|copy|copying|carbon|spots?|corners?|alley|dates?|trust|tasting|tests?|to the|to criticism|rivets?|flange|luck|panic|faith)(?!\\p{L})',
       before: '(?:double|single)-$',
     },
-    over: `
-disability, disabilities, disability type, type of disability, handicap, funktionsnedsættelse, funktionsnedsättning
-behinderung, art der behinderung
-`,
     start: -1.3,
 
     examples: [
@@ -166,10 +169,12 @@ drug, drug name, meds, medications, medicines, current medication, medikation, m
 preparat, præparat, ordination, wirkstoff, dosage
 medicinliste
 `,
-    fields: `medications?,current medications?,medicin,medicinering,läkemedel,medikation,medikamente`,
-    over: `
-medication, medications, current medication, medicine, medicines, medicin, medicinering, läkemedel, medikament
-medikamente, medikation, arzneimittel
+    fields: `
+medication, medications, current medication, current medications, medicin, medicinering, läkemedel, medikation
+medikamente
+`,
+    columns: `
+medicine, medicines, medikament, arzneimittel
 `,
     start: 0.2,
     more: `takes, taking, mg, dose, dosis, tager, får, tar, nimmt, daily, dagligt, täglich, prescribed`,
@@ -193,10 +198,12 @@ trosuppfattning, glaube, religionszugehörigkeit, religiøs overbevisning, livss
 weltanschauung, dietary, dietary requirements, diæt, specialkost
 religious affiliation, religionsbekenntnis, bekenntnis, religiøst tilhørsforhold, religionstillhörighet, kirchensteuermerkmal
 `,
-    fields: `religion,religious beliefs?,faith,denomination,trossamfund,trosretning,konfession,glaube,religionszugehörigkeit`,
-    over: `
-religion, religious belief, religious beliefs, religious affiliation, faith, denomination, trosretning, trossamfund
-konfession, konfessionszugehörigkeit, religionszugehörigkeit, religionsbekenntnis
+    fields: `
+religion, religious belief, religious beliefs, faith, denomination, trossamfund, trosretning, konfession, glaube
+religionszugehörigkeit
+`,
+    columns: `
+religious affiliation, konfessionszugehörigkeit, religionsbekenntnis
 `,
     start: -1.4,
     more: `practising, devout, religion, konfession, praktiserende, troende, gläubig, member`,
@@ -222,11 +229,13 @@ politische meinung, politische einstellung, politische gesinnung, parteizugehör
 parti, partei
 political party, politik, politisk parti, politische zugehörigkeit, politiskt parti
 `,
-    fields: `political (?:opinion|opinions|views|affiliation),party membership,politisk (?:overbevisning|holdning|åsikt|tillhörighet),politische (?:meinung|einstellung|gesinnung),parteizugehörigkeit,parteimitgliedschaft`,
-    over: `
-political opinion, political opinions, political views, political affiliation, political party, party membership
-politisk overbevisning, politisk holdning, politisk åsikt, politisk tillhörighet, politisk parti, politische meinung
+    fields: `
+political opinion, political opinions, political views, political affiliation, party membership
+politisk overbevisning, politisk holdning, politisk åsikt, politisk tillhörighet, politische meinung
 politische einstellung, politische gesinnung, parteizugehörigkeit, parteimitgliedschaft
+`,
+    columns: `
+political party, politisk parti
 `,
     start: -1.4,
 
@@ -251,12 +260,14 @@ fackförening, fack, facklig tillhörighet, gewerkschaft, gewerkschaftszugehöri
 trade union membership, union name, a-kasse, akasse
 gewerkschaftsmitgliedschaft
 `,
-    fields: `(?:trade )?union membership,fagforening,fackförbund,fackförening,gewerkschaftszugehörigkeit,gewerkschaftsmitgliedschaft,facklig tillhörighet`,
-    more: 'since, sedan, siden, seit, pays, betaler, betalar, zahlt',
-    over: `
-union, trade union, union membership, trade union membership, union name, fagforening, fackförbund, fackförening
-facklig tillhörighet, gewerkschaft, gewerkschaftszugehörigkeit, gewerkschaftsmitgliedschaft
+    fields: `
+union membership, trade union membership, fagforening, fackförbund, fackförening, gewerkschaftszugehörigkeit
+gewerkschaftsmitgliedschaft, facklig tillhörighet
 `,
+    columns: `
+union, trade union, union name, gewerkschaft
+`,
+    more: 'since, sedan, siden, seit, pays, betaler, betalar, zahlt',
     start: -1.2,
 
     examples: [
@@ -283,10 +294,12 @@ racial origin, race ethnicity, etnisk oprindelse
 etnisk baggrund, etniskt ursprung, etnisk tillhörighet, ethnische herkunft, ethnie, herkunft, abstammung
 heritage
 `,
-    fields: `ethnicity,ethnic (?:origin|group|background),etnicitet,etnisk (?:oprindelse|baggrund|tillhörighet),etniskt ursprung,ethnische (?:herkunft|zugehörigkeit),ethnie`,
-    over: `
-ethnicity, ethnic origin, ethnic background, ethnic group, racial origin, etnicitet, etnisk oprindelse, etnisk baggrund
-etniskt ursprung, etnisk tillhörighet, ethnische herkunft, ethnische zugehörigkeit, ethnie
+    fields: `
+ethnicity, ethnic origin, ethnic group, ethnic background, etnicitet, etnisk oprindelse, etnisk baggrund
+etnisk tillhörighet, etniskt ursprung, ethnische herkunft, ethnische zugehörigkeit, ethnie
+`,
+    columns: `
+racial origin
 `,
     start: -1.2,
 
@@ -308,11 +321,14 @@ etniskt ursprung, etnisk tillhörighet, ethnische herkunft, ethnische zugehörig
 sexual orientation, orientation, sexuality, seksuel orientering, seksualitet, sexuell läggning, sexualitet
 sexuelle orientierung, sexuellen orientierung, sexualität, sex life
 `,
-    fields: `sexual orientation,sexuality,seksuel orientering,sexuell läggning,sexuelle orientierung,sexuellen orientierung`,
-    but: { after: '^ (?:street|pride|village|bar)(?!\\p{L})' },
-    over: `
-sexual orientation, sexuality, seksuel orientering, seksualitet, sexuell läggning, sexuelle orientierung
+    fields: `
+sexual orientation, sexuality, seksuel orientering, sexuell läggning, sexuelle orientierung
+sexuellen orientierung
 `,
+    columns: `
+seksualitet
+`,
+    but: { after: '^ (?:street|pride|village|bar)(?!\\p{L})' },
     start: -1,
 
     examples: [
@@ -379,16 +395,18 @@ background check, baggrundstjek, bakgrundskontroll
 criminal offence, criminal offences, criminal conviction, crime, straf, tidligere straffe, lovovertrædelse, lovovertrædelser
 brottslighet, tidigare brott, delikt, delikte, verurteilung, verurteilungen
 `,
-    fields: `previous convictions?,criminal convictions?,convictions?,vorstrafen?,straffeattest,tidligere domme`,
+    fields: `
+previous conviction, previous convictions, criminal conviction, criminal convictions, conviction, convictions
+vorstrafe, vorstrafen, straffeattest, tidligere domme
+`,
+    columns: `
+criminal offence, criminal offences, criminal record, criminal history, strafbare forhold
+`,
     but: {
       after:
         '^-(?:proof|prevention|insurance)|^ (?:mystery|insurance|alarm|prevention|rate|rates|protection)(?!\\p{L})',
       before: '(?:anti|cyber)-$',
     },
-    over: `
-conviction, convictions, criminal conviction, criminal convictions, previous convictions, criminal offence
-criminal offences, criminal record, criminal history, tidligere domme, strafbare forhold, vorstrafen, vorstrafe
-`,
     start: -1.2,
 
     examples: [

@@ -1,16 +1,12 @@
 import type { Segment } from '../../../core/holdings/segment.ts';
-import { UnreadableError, type Extracted, type Limits } from './extracted.ts';
+import { allowLength, type Extracted, type Limits } from './extracted.ts';
 import { looksLikeHeadings } from './headings.ts';
 
 /** The text stays as it is; every cell knows its column. `undefined` where it is no table. */
 export function extractCsv(text: string, limits: Limits): Extracted | undefined {
   const delimiter = delimiterOf(text);
   if (!delimiter) return undefined;
-  if (text.length > limits.text)
-    throw new UnreadableError(
-      'too large',
-      `Its text is longer than ${Math.round(limits.text / 1e6)} million characters`,
-    );
+  allowLength(text.length, limits);
   const { segments } = new CsvCutter(delimiter).next(text, true);
   return { text, segments, problems: [], kind: 'CSV' };
 }

@@ -51,6 +51,15 @@ export class UnreadableError extends Error {
   }
 }
 
+/** Throws an UnreadableError where a text of so many units is too long. */
+export function allowLength(length: number, limits: Limits): void {
+  if (length > limits.text)
+    throw new UnreadableError(
+      'too large',
+      `Its text is longer than ${Math.round(limits.text / 1e6)} million characters`,
+    );
+}
+
 /** Gathers text stretch by stretch. */
 export class TextBuilder {
   readonly #pieces: string[] = [];
@@ -74,11 +83,7 @@ export class TextBuilder {
     more: { readonly heading?: string | undefined; readonly record?: number | undefined } = {},
   ): void {
     if (text === '') return;
-    if (this.length + text.length > this.limits.text)
-      throw new UnreadableError(
-        'too large',
-        `Its text is longer than ${Math.round(this.limits.text / 1e6)} million characters`,
-      );
+    allowLength(this.length + text.length, this.limits);
     const { heading, record } = more;
     this.segments.push({
       start: this.length,

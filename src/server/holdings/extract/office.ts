@@ -19,11 +19,13 @@ export async function extractDocx(bytes: Buffer, limits: Limits, allowance: Allo
   const parts = await partsOf(
     bytes,
     allowance,
-    (n) => /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) || isAround(n),
+    (n) =>
+      /^word\/(?:document|header\d*|footer\d*|footnotes|endnotes|comments)\.xml$/.test(n) ||
+      isAboutDocument(n),
   );
   if (!parts.has('word/document.xml')) throw new UnreadableError('damaged', 'It has no document in it');
   const out = new TextBuilder(limits);
-  const texts = inOrder(parts.keys()).filter((n) => !isAround(n) && n !== 'word/document.xml');
+  const texts = inOrder(parts.keys()).filter((n) => !isAboutDocument(n) && n !== 'word/document.xml');
   for (const name of ['word/document.xml', ...texts]) {
     const role = /(header|footer|footnote|endnote|comment)/.exec(name)?.[1];
     const place: Record<string, string> = role ? { role } : {};
@@ -39,12 +41,12 @@ export async function extractDocx(bytes: Buffer, limits: Limits, allowance: Allo
       tab: 'w:tab',
     });
   }
-  readAround(parts, out);
+  readAboutDocument(parts, out);
   return out.done('DOCX');
 }
 
 /** Whether a part tells of the document, and not what is in it: its properties, and where its links lead. */
-const isAround = (name: string) =>
+const isAboutDocument = (name: string) =>
   /^docProps\/(?:core|app)\.xml$|^(?:word|ppt|xl)\/.*_rels\/[^/]+\.rels$/.test(name);
 
 const PROPERTY = /^(?:dc|cp):|^(?:Manager|Company|meta:initial-creator|meta:printed-by|meta:keyword)$/;
@@ -70,7 +72,7 @@ function readProperties(xml: string, out: TextBuilder): void {
 }
 
 /** Its properties, and the addresses that it links to. */
-function readAround(parts: ReadonlyMap<string, Buffer>, out: TextBuilder): void {
+function readAboutDocument(parts: ReadonlyMap<string, Buffer>, out: TextBuilder): void {
   for (const name of ['docProps/core.xml', 'docProps/app.xml']) readProperties(xmlOf(parts, name), out);
   const links = new Set<string>();
   for (const name of inOrder(parts.keys()))
@@ -118,8 +120,8 @@ function walkParagraphs(
   let paragraph = '';
   let deleted = '';
   let isDeleted = false;
-  /** Within what is written twice, for readers of an older kind. */
-  let again = 0;
+  /** Depth within what is written a second time, for readers of an older kind. */
+  let inFallback = 0;
   const say = (text: string) => {
     const cell = tables.at(-1)?.cell;
     if (cell) cell.push(text);
@@ -138,8 +140,8 @@ function walkParagraphs(
   };
   walkXml(xml, {
     open: (name, a) => {
-      if (name === 'mc:Fallback') again++;
-      if (again > 0) return;
+      if (name === 'mc:Fallback') inFallback++;
+      if (inFallback > 0) return;
       const author = names.author && a[names.author];
       if (author) authors.add(author);
       if (name === names.deleted) isDeleted = true;
@@ -156,14 +158,14 @@ function walkParagraphs(
     },
     text: (text) => {
       if (isDeleted) deleted += text;
-      else if (inText > 0 && again === 0) say(text);
+      else if (inText > 0 && inFallback === 0) say(text);
     },
     close: (name) => {
       if (name === 'mc:Fallback') {
-        again--;
+        inFallback--;
         return;
       }
-      if (again > 0) return;
+      if (inFallback > 0) return;
       if (name === names.deleted) isDeleted = false;
       if (names.text.test(name)) inText--;
       if (names.paragraph.test(name)) {
@@ -198,11 +200,12 @@ export async function extractPptx(bytes: Buffer, limits: Limits, allowance: Allo
     bytes,
     allowance,
     (n) =>
-      /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n) || isAround(n),
+      /^ppt\/(?:slides\/slide|notesSlides\/notesSlide|comments\/comment)\d+\.xml$/.test(n) ||
+      isAboutDocument(n),
   );
   const out = new TextBuilder(limits);
   for (const name of inOrder(parts.keys())) {
-    if (isAround(name)) continue;
+    if (isAboutDocument(name)) continue;
     walkParagraphs(
       xmlOf(parts, name),
       out,
@@ -218,7 +221,7 @@ export async function extractPptx(bytes: Buffer, limits: Limits, allowance: Allo
       },
     );
   }
-  readAround(parts, out);
+  readAboutDocument(parts, out);
   return out.done('PPTX');
 }
 
@@ -230,7 +233,7 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
     (n) =>
       /^xl\/(?:workbook\.xml|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|(?:comments|threadedComments)\/[^/]+\.xml)$/.test(
         n,
-      ) || isAround(n),
+      ) || isAboutDocument(n),
   );
   if (!parts.has('xl/workbook.xml')) throw new UnreadableError('damaged', 'It has no workbook in it');
   const strings = sharedStrings(xmlOf(parts, 'xl/sharedStrings.xml'));
@@ -256,7 +259,7 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
     out.gap('\n');
   }
   for (const name of inOrder(parts.keys()))
-    if (/comments/i.test(name) && !isAround(name))
+    if (/comments/i.test(name) && !isAboutDocument(name))
       walkParagraphs(
         xmlOf(parts, name),
         out,
@@ -271,7 +274,7 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
           tab: '-',
         },
       );
-  readAround(parts, out);
+  readAboutDocument(parts, out);
   return out.done('XLSX');
 }
 

@@ -32,7 +32,7 @@ export async function extractPdf(bytes: Buffer, limits: Limits): Promise<Extract
       out.add(page, { page: i + 1 });
       out.gap('\n\n');
     }
-    const bare = out.length <= 2 * text.length;
+    const hasNoText = out.length <= 2 * text.length;
     for (let page = 1; page <= text.length; page++)
       for (const a of (await (await document.getPage(page)).getAnnotations()) as Annotation[]) {
         const filled = Array.isArray(a.fieldValue) ? a.fieldValue.join(', ') : a.fieldValue;
@@ -45,7 +45,7 @@ export async function extractPdf(bytes: Buffer, limits: Limits): Promise<Extract
     for (const name of ['Author', 'Title', 'Subject', 'Keywords'])
       add(out, info[name], { role: 'properties' }, name.toLowerCase());
     await document.destroy();
-    if (bare)
+    if (hasNoText)
       out.problems.push({ part: '', kind: 'cut short', words: 'Its pages hold pictures without text' });
     return out.done('PDF');
   } catch (error) {

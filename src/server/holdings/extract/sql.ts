@@ -1,6 +1,6 @@
 import type { Place, Segment } from '../../../core/holdings/segment.ts';
 import type { Cutter, Piece } from './csv.ts';
-import { UnreadableError, type Extracted, type Limits } from './extracted.ts';
+import { allowLength, type Extracted, type Limits } from './extracted.ts';
 
 const NAME = '(?:[`"\\[]?[\\p{L}\\p{N}_$]+[`"\\]]?)';
 const TABLE = `(${NAME}(?:\\s*\\.\\s*${NAME}){0,2})`;
@@ -26,11 +26,7 @@ export const hasInserts = (text: string): boolean =>
 
 /** The text stays as it is; every value that is written into a table knows its column. */
 export function extractSql(text: string, limits: Limits): Extracted {
-  if (text.length > limits.text)
-    throw new UnreadableError(
-      'too large',
-      `Its text is longer than ${Math.round(limits.text / 1e6)} million characters`,
-    );
+  allowLength(text.length, limits);
   const { segments } = new SqlCutter().next(text, true);
   return { text, segments, problems: [], kind: 'SQL' };
 }
@@ -296,6 +292,7 @@ function closing(text: string, at: number): number | undefined {
 }
 
 /** Behind the last statement that ends with its line. */
-const lastStatement = (text: string): number => text.lastIndexOf(';\n') + 1;
+const lastStatement = (text: string): number =>
+  Math.max(text.lastIndexOf(';\n'), text.lastIndexOf(';\r\n')) + 1;
 
 const bare = (name: string): string => name.trim().replace(/^[`"[]|[`"\]]$/g, '');
