@@ -1,9 +1,10 @@
 import type { Context } from './detector.ts';
 import type { Step } from './confidence.ts';
+import { headingTokens } from './heading.ts';
 import { isCell, type Segment } from './segment.ts';
 import { needsOf } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
-import { headingTokens, tokenize, TokenList, type Token, type Tokens } from './token.ts';
+import { tokenize, TokenList, type Token, type Tokens } from './token.ts';
 import { TokenRow, type TokenSpan } from './token-row.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 import type { Beginnings, Vocabulary } from './vocabulary.ts';

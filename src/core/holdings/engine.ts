@@ -3,6 +3,7 @@ import { foldUnits } from './code-shape.ts';
 import type { PatternDetector } from './detector.ts';
 import { writtenField } from './filled-field.ts';
 import type { DetectionResult, Finding } from './finding.ts';
+import { headingNames, isHeadedBy, type Headings } from './heading.ts';
 import { CAPITALS, ScanKernel, SIGN, WORD } from './kernel/scan-kernel.ts';
 import { branchesOf, needsOf, SHAPE_MARGIN, type Need, type PatternNeeds } from './pattern-needs.ts';
 import { PhraseSet } from './phrase-set.ts';
@@ -11,7 +12,6 @@ import { askingOf, makeReady, type Ready } from './ready.ts';
 import type { TextDocument } from './segment.ts';
 import { ShapeMemory } from './shape-memory.ts';
 import { Session, type DetectOptions } from './session.ts';
-import { headingTokens, TokenList, type Token } from './token.ts';
 import { Vocabulary } from './vocabulary.ts';
 import { MOST_BETWEEN, WordIndex, type WordEntry } from './word-index.ts';
 
@@ -48,12 +48,6 @@ interface CellAnchor {
   readonly fn: CellReader;
 }
 
-interface HeadedAnchor extends CellAnchor {
-  readonly phrases: PhraseSet;
-  /** Its headings are whole names: a “credit union” is no union. */
-  readonly isWhole: boolean;
-}
-
 export type Trigger =
   | { readonly what: 'seek'; readonly seeker: number }
   | {
@@ -86,7 +80,7 @@ export class Engine {
   readonly #between = new Uint8Array(256);
   /** The patterns that may fit a shape. */
   readonly #shapes = new ShapeMemory<readonly DigitSeeker[]>();
-  readonly #headings: HeadedAnchor[] = [];
+  readonly #headings: (CellAnchor & Headings)[] = [];
   readonly #headingReaders = new Map<string, readonly CellAnchor[]>();
   readonly #hasRounds: boolean;
   #gap = 1;
@@ -274,8 +268,8 @@ export class Engine {
   readersOf(heading: string): readonly CellAnchor[] {
     let known = this.#headingReaders.get(heading);
     if (!known) {
-      const names = headingTokens(heading).flatMap(namesOf);
-      known = this.#headings.filter((h) => names.some((tokens) => isHeadedBy(tokens, h)));
+      const names = headingNames(heading);
+      known = this.#headings.filter((h) => names.some((name) => isHeadedBy(name, h)));
       if (this.#headingReaders.size < 10_000) this.#headingReaders.set(heading, known);
     }
     return known;
@@ -432,38 +426,6 @@ function rarestOf(words: readonly string[]): number {
   let at = 0;
   for (const [i, w] of words.entries()) if (worth(w) > worth(words[at] as string)) at = i;
   return at;
-}
-
-/** Words that say whose it is, or which of several. */
-const WHOSE = new Set(
-  (
-    'employee employees patient passenger customer guest child pupil student user person contact client crew member applicant ' +
-    'primary main secondary first second other current known own new old default plain medarbejder patientens kunde elev barn ' +
-    'medarbetare kund mitarbeiter kind schüler aktuel aktuell kendte kända bekannte primær primär'
-  ).split(' '),
-);
-
-/** Whether a name in a heading ends as one of the anchor’s does, with nothing before it that makes another thing of it. */
-function isHeadedBy(tokens: readonly Token[], { phrases, isWhole }: HeadedAnchor): boolean {
-  const list = new TokenList(tokens);
-  const { length } = tokens;
-  const from = tokens.findIndex((_, i) => i + phrases.matchAt(list, i, length) === length);
-  return from >= 0 && (!isWhole || tokens.slice(0, from).every((t) => WHOSE.has(t.word)));
-}
-
-/** Words at the end of a heading that do not change what it is of: “first name(s)”, “phone 2”, “diagnosis text”. */
-const FILLERS = new Set(
-  'name names navn namn text value values description details notes info field'.split(' '),
-);
-
-/** The words of a heading, with and without such; an “employee status” is no employee. */
-function namesOf(tokens: readonly Token[]): readonly (readonly Token[])[] {
-  const wordAt = (i: number) => (tokens[i] as Token).word;
-  let { length } = tokens;
-  while (length > 1 && /^(?:\d+|\p{L})$/u.test(wordAt(length - 1))) length--;
-  const numbered = tokens.slice(0, length);
-  while (length > 1 && FILLERS.has(wordAt(length - 1))) length--;
-  return length < numbered.length ? [numbered, tokens.slice(0, length)] : [numbered];
 }
 
 interface Within {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Engine } from './engine.ts';
 import { builtInDetectors } from './library.ts';
-import { headingTokens } from './token.ts';
+import { headingTokens } from './heading.ts';
 
 const engine = new Engine(builtInDetectors());
 

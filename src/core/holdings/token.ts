@@ -59,20 +59,3 @@ export function tokenize(text: string, from: number, to: number): readonly Token
 export function wordsOf(text: string): string[] {
   return tokenize(text, 0, text.length).map((t) => t.word);
 }
-
-/** What parts the names in a heading that has several, and what is said of one in brackets. */
-const BETWEEN_NAMES = /[/,;|&+()[\]]|(?<!\p{L})(?:or|and|eller|og|och|oder|und)(?!\p{L})/u;
-
-/**
- * A heading or field name as words: `dateOfBirth`, `date_of_birth` and `Date of birth` are the same. Of several names
- * in it, each for itself.
- */
-export function headingTokens(heading: string): readonly (readonly Token[])[] {
-  const spaced = heading
-    .replace(/(\p{Ll}|\p{N})(?=\p{Lu})/gu, '$1 ')
-    .replace(/(\p{Lu})(?=\p{Lu}\p{Ll})/gu, '$1 ');
-  return spaced
-    .split(BETWEEN_NAMES)
-    .map((part) => tokenize(part, 0, part.length))
-    .filter((tokens) => tokens.length > 0);
-}

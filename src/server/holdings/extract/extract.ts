@@ -9,7 +9,8 @@ import {
   type Problem,
 } from './extracted.ts';
 import { extractCards, extractMail, extractMbox } from './mail.ts';
-import { extractHtml, extractXml } from './markup.ts';
+import { extractHtml } from './html.ts';
+import { extractXml } from './xml.ts';
 import { extractDocx, extractOpenDocument, extractPptx, extractXlsx } from './office.ts';
 import { extractPdf } from './pdf.ts';
 import { extractCsv, isTable } from './csv.ts';

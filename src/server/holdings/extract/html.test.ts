@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { LIMITS } from './extracted.ts';
-import { extractHtml } from './markup.ts';
+import { extractHtml } from './html.ts';
 
 function read(html: string): readonly string[] {
   const { text, segments } = extractHtml(html, LIMITS);

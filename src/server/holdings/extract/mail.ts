@@ -1,7 +1,7 @@
 import ICAL from 'ical.js';
 import PostalMime, { type Address } from 'postal-mime';
 import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
-import { extractHtml } from './markup.ts';
+import { extractHtml } from './html.ts';
 
 /** RFC 5322 and 2045: headers, body and attachments, which `inner` reads. */
 export async function extractMail(

@@ -1,6 +1,7 @@
 import { partsOf, type Allowance } from './archive.ts';
 import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
-import { walkXml } from './markup.ts';
+import { linkText } from './link-text.ts';
+import { walkXml } from './xml.ts';
 import { cellName } from './csv.ts';
 
 const number = (name: string) => Number(/(\d+)\.xml$/.exec(name)?.[1] ?? 0);
@@ -81,16 +82,8 @@ function readAboutDocument(parts: ReadonlyMap<string, Buffer>, out: TextBuilder)
         open: (_, a) => a['TargetMode'] === 'External' && a['Target'] && links.add(a['Target']),
       });
   for (const link of links) {
-    out.add(decoded(link), { role: 'link' });
+    out.add(linkText(link), { role: 'link' });
     out.gap('\n');
-  }
-}
-
-function decoded(link: string): string {
-  try {
-    return decodeURI(link);
-  } catch {
-    return link;
   }
 }
 

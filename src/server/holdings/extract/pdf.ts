@@ -1,5 +1,6 @@
 import { extractText, getDocumentProxy } from 'unpdf';
 import type { Place } from '../../../core/holdings/segment.ts';
+import { linkText } from './link-text.ts';
 import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
 
 /** ISO 32000-2, 12.5 and 12.7, as the reader tells them. */
@@ -39,7 +40,7 @@ export async function extractPdf(bytes: Buffer, limits: Limits): Promise<Extract
         add(out, filled, { page, role: 'field' }, a.alternativeText || a.fieldName);
         add(out, a.contentsObj?.str, { page, role: 'comment' });
         add(out, a.titleObj?.str, { page, role: 'author' }, 'author');
-        add(out, a.url, { page, role: 'link' });
+        add(out, a.url && linkText(a.url), { page, role: 'link' });
       }
     const info = (await document.getMetadata()).info as Readonly<Record<string, unknown>>;
     for (const name of ['Author', 'Title', 'Subject', 'Keywords'])

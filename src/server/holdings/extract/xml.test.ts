@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { LIMITS } from './extracted.ts';
-import { extractXml } from './markup.ts';
+import { extractXml } from './xml.ts';
 
 const fields = (xml: string) => {
   const { text, segments } = extractXml(xml, LIMITS);
