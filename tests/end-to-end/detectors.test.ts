@@ -71,6 +71,31 @@ describe('a detector from nothing to force, by keyboard alone', () => {
     await expectAccessible(page, 'a detector under edit');
   });
 
+  it('reads what fills a field under a heading, whole', async () => {
+    await button('Headings of fields that it fills: no heading').press('Enter');
+    await page.keyboard.insertText('crew code');
+    await page.keyboard.press('Control+Enter');
+    await button('Pattern of what fills a field: \\d{5}').press('Enter');
+    await page.keyboard.insertText('[a-z]{3}\\d');
+    await page.keyboard.press('Enter');
+    await saved();
+    await page.getByLabel('File to try').setInputFiles({
+      name: 'crew.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from('{"crew":[{"crewCode":"abc7"},{"berth":"abc7"}]}'),
+    });
+    await soundings().getByRole('heading', { name: '1 finding', exact: true }).waitFor();
+    await soundings().locator('summary', { hasText: 'abc7' }).press('Enter');
+    await soundings().getByText('/crew/0/crewCode').waitFor();
+    await button('Back to the text').press('Enter');
+    await button(/^Headings of fields that it fills: /).press('Enter');
+    await page.keyboard.press('Control+A');
+    await page.keyboard.press('Delete');
+    await page.keyboard.press('Control+Enter');
+    await button('Headings of fields that it fills: no heading').waitFor();
+    await saved();
+  });
+
   it('is held against a labelled text at every change', async () => {
     await button('Keep it as a labelled text').press('Enter');
     await page.getByRole('heading', { name: 'Our texts' }).waitFor();

@@ -152,7 +152,19 @@ describe('./yare detect', () => {
         anchor: { by: 'pattern', pattern: '(?:a+)+b' },
         start: 3,
       },
+      {
+        kind: 'pattern',
+        id: 'code',
+        name: 'Code',
+        anchor: {
+          by: 'pattern',
+          pattern: 'ZZ\\d{4}',
+          field: { headings: ['code'], pattern: '(?:c+)+d' },
+        },
+        start: 3,
+      },
     ];
+    await writeFile(join(at, 'b.csv'), `code,cpr\n${'c'.repeat(40)},130579-2342\nccd,\n`);
     await writeFile(
       join(folder, 'own.json'),
       JSON.stringify({ format: 'yare-warden/detectors', version: 1, detectors }),
@@ -164,8 +176,9 @@ describe('./yare detect', () => {
       ['crew-number', 'BS-104233'],
       ['crew-number', 'BS-104234'],
       ['dk-cpr', '010180-1234'],
+      ['dk-cpr', '130579-2342'],
     ]);
-    expect(summary.stopped).toMatchObject([{ detector: 'never-ends' }]);
+    expect(summary.stopped).toMatchObject([{ detector: 'never-ends' }, { detector: 'code' }]);
     await writeFile(join(folder, 'wrong.json'), '[{"kind":"pattern","id":"Crew","name":""}]');
     const wrong = await detect(at, '--detectors', 'wrong.json');
     expect(wrong.code).toBe(2);

@@ -133,6 +133,16 @@ describe('a pattern detector', () => {
     expect((await open(id)).revision).toBe(0);
   });
 
+  it('is refused what hurts in the pattern of a field, too', async () => {
+    const { id } = await newPattern();
+    const field = { headings: ['crew code'], pattern: '(?:a+)+b' };
+    const anchor = { by: 'pattern', pattern: 'CR-\\d{4}', ignoreCase: false, field };
+    const refused = (await save(id, { anchor } as never).catch((e: unknown) => e)) as RefusedError;
+    expect(refused.fields).toMatchObject([{ field: 'anchor.field.pattern' }]);
+    await save(id, { anchor: { ...anchor, field: { ...field, pattern: '[A-Z]{2}\\d{2}' } } } as never);
+    expect((await open(id)).revision).toBe(1);
+  });
+
   it('is refused a pattern that is none, by its field, and keeps one whose repeats are bounded', async () => {
     const { id } = await newPattern();
     const refused = (await save(id, { exclude: { values: [], patterns: ['['] } } as never).catch(
