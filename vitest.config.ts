@@ -24,6 +24,17 @@ export default defineConfig({
       },
       {
         test: {
+          name: 'attack',
+          include: ['tests/attack/**/*.test.ts'],
+          globalSetup: ['tests/database.ts'],
+          env: { LOG_LEVEL: 'silent' },
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
+          poolOptions: { forks: { singleFork: true } },
+        },
+      },
+      {
+        test: {
           name: 'end-to-end',
           include: ['tests/end-to-end/**/*.test.ts'],
           testTimeout: 600_000,

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import type { Json } from '../src/core/change.ts';
-import { chainHead, FIRST_HEAD, treeRoot, type Hash } from '../src/core/evidence/merkle.ts';
+import { auditPaths, chainHead, FIRST_HEAD, type Hash } from '../src/core/evidence/merkle.ts';
 import { entryLeaf, type LedgerEntry } from '../src/core/evidence/ledger.ts';
 import { addAccount, hashPassword } from '../src/server/accounts/account.ts';
+import { packPath } from '../src/server/evidence/ledger.ts';
 import type { Context } from '../src/server/context.ts';
 import { Count, toDatetime } from '../src/server/store/columns.ts';
 import type { Queries, Store } from '../src/server/store/pool.ts';
@@ -156,7 +157,7 @@ async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<
       ...rest,
       detail: rest.detail as LedgerEntry['detail'],
     }));
-    const root = treeRoot(entries.map(entryLeaf));
+    const { root, paths } = auditPaths(entries.map(entryLeaf));
     const sealedAt = (sorted[to - 1] as LedgerDraft).at.toISOString();
     number++;
     const head = chainHead(previous, { number, size: entries.length, root, sealedAt });
@@ -173,7 +174,7 @@ async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<
     );
     for (let i = 0; i < entries.length; i += 1000)
       await tx.run(
-        'INSERT INTO ledger_entry (id, at, actor, action, object, object_id, detail, tree, tree_index) VALUES ?',
+        'INSERT INTO ledger_entry (id, at, actor, action, object, object_id, detail, tree, tree_index, audit_path) VALUES ?',
         [
           entries
             .slice(i, i + 1000)
@@ -187,6 +188,7 @@ async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<
               JSON.stringify(e.detail),
               number,
               i + j,
+              packPath(paths[i + j] ?? []),
             ]),
         ],
       );

@@ -4,7 +4,8 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { ROLES } from '../src/core/accounts/authority.ts';
-import { addAccount, hashPassword } from '../src/server/accounts/account.ts';
+import { addAccount, findByEmail, hashPassword } from '../src/server/accounts/account.ts';
+import { setPassword } from '../src/server/accounts/account-care.ts';
 import { record } from '../src/server/evidence/ledger.ts';
 import { isDuplicate, openStore } from '../src/server/store/pool.ts';
 import { LauncherError } from './launcher-error.ts';
@@ -49,6 +50,30 @@ export async function addAccountCommand(args: readonly string[]): Promise<number
   } catch (error) {
     if (isDuplicate(error)) throw new LauncherError(`${email} has an account already.`);
     throw new LauncherError(`The account was not added: ${(error as Error).message}`);
+  } finally {
+    await store.close();
+  }
+}
+
+/** Gives an account a new password, which ends its sessions; for somebody who forgot theirs. */
+export async function resetPasswordCommand([email, ...rest]: readonly string[]): Promise<number> {
+  if (!email || rest.length > 0) {
+    process.stderr.write('./yare reset-password EMAIL\n\n  A new password is made and printed once.\n');
+    return 2;
+  }
+  const password = randomBytes(12).toString('base64url');
+  const store = openStore(await databaseUrl(), 2);
+  try {
+    const found = await findByEmail(store, email);
+    if (!found) throw new LauncherError(`Nobody has an account as ${email}.`);
+    const hash = await hashPassword(password);
+    const { ended } = await store.transaction((tx) =>
+      setPassword(tx, new Date(), 'system', found.account.id, hash),
+    );
+    say(
+      `${found.account.name} has a new password; ${ended === 1 ? 'one session' : `${ended} sessions`} ended.${found.disabledAt ? ' The account is disabled still.' : ''}\nPassword: ${password}`,
+    );
+    return 0;
   } finally {
     await store.close();
   }

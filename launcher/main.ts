@@ -1,4 +1,4 @@
-import { addAccountCommand } from './account-command.ts';
+import { addAccountCommand, resetPasswordCommand } from './account-command.ts';
 import { bench } from './bench.ts';
 import { start } from './start.ts';
 import { test } from './test.ts';
@@ -16,7 +16,8 @@ const HELP = `./yare COMMAND
   migrate                    bring the database at DATABASE_URL up to date
   add-account EMAIL NAME ROLE
                              add an account; its password is printed once
-  test [unit|integration|end-to-end]
+  reset-password EMAIL       give an account a new password, printed once
+  test [unit|integration|attack|end-to-end]
                              every check; or one kind of tests
   bench [NAME]               figures, one JSON line each
   sweep URL [--json FILE] [--help]
@@ -43,6 +44,8 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
       return migrateCommand();
     case 'add-account':
       return addAccountCommand(rest);
+    case 'reset-password':
+      return resetPasswordCommand(rest);
     case 'test':
       return test(rest);
     case 'bench':

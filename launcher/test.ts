@@ -7,7 +7,7 @@ import { installPrerequisites } from './prerequisites.ts';
 import { PROJECT, say } from './project.ts';
 import { run } from './run.ts';
 
-const KINDS = ['unit', 'integration', 'end-to-end'] as const;
+const KINDS = ['unit', 'integration', 'attack', 'end-to-end'] as const;
 type Kind = (typeof KINDS)[number];
 
 interface Tally {

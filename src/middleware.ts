@@ -4,7 +4,9 @@ import { RefusedError } from './core/refusal.ts';
 import { accountOf, SESSION_COOKIE } from './server/accounts/session.ts';
 import { context } from './server/context.ts';
 import { refusalResponse } from './server/http/endpoint.ts';
-import { log } from './server/log.ts';
+import { foreign } from './server/http/desk-origin.ts';
+import { NO_CONNECTION } from './server/http/outgoing.ts';
+import { logFailure } from './server/processes/failure-log.ts';
 
 const OPEN = ['/sign-in', '/api/sign-in'];
 
@@ -16,15 +18,14 @@ export const onRequest = defineMiddleware(async (api, next) => {
   const isApi = url.pathname.startsWith('/api/');
   const theme = cookies.get('yare_theme')?.value;
   locals.theme = theme === 'light' || theme === 'dark' ? theme : 'system';
-  if (request.method !== 'GET' && request.method !== 'HEAD' && !sameOrigin(request))
-    return refusalResponse(
-      new RefusedError('This request did not come from the desk.', [], 403),
-      locals.requestId,
-    );
+  locals.outgoing ??= NO_CONNECTION;
+  const reads = request.method === 'GET' || request.method === 'HEAD';
+  const why = isApi || !reads ? foreign(request, context().settings) : undefined;
+  if (why !== undefined) return refusalResponse(new RefusedError(why, [], 403), locals.requestId);
   try {
     locals.account = await accountOf(context(), cookies.get(SESSION_COOKIE)?.value);
   } catch (error) {
-    log.error({ requestId: locals.requestId, err: (error as Error).message }, 'could not read the session');
+    logFailure('could not read the session', error, { requestId: locals.requestId });
     if (isApi) return refusalResponse(error, locals.requestId);
     return new Response(unreachable(locals.requestId), {
       status: 503,
@@ -34,15 +35,19 @@ export const onRequest = defineMiddleware(async (api, next) => {
   if (!locals.account && !isApi && !OPEN.includes(url.pathname) && url.pathname !== '/')
     return api.redirect(`/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
   const response = await next();
+  framePreviewOnly(response.headers);
   response.headers.set('x-request-id', locals.requestId);
   return response;
 });
 
-function sameOrigin(request: Request): boolean {
-  const origin = request.headers.get('origin');
-  if (!origin) return request.headers.get('sec-fetch-site') === 'same-origin';
-  const { WEB_ORIGIN } = context().settings;
-  return origin === WEB_ORIGIN || new URL(origin).host === request.headers.get('host');
+/** Only the preview of a notice is framed, and it comes from the visitor service. */
+function framePreviewOnly(headers: Headers): void {
+  const policy = headers.get('content-security-policy');
+  if (policy)
+    headers.set(
+      'content-security-policy',
+      policy.replace('frame-src *', `frame-src ${new URL(context().settings.VISITOR_ORIGIN).origin}`),
+    );
 }
 
 function unreachable(requestId: string): string {

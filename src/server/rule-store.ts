@@ -289,11 +289,17 @@ export async function listRuleVersions<T>(
   });
 }
 
-/** Rules of all kinds that take effect, and those that are rehearsed. */
-export async function countStages(store: Queries): Promise<{ inForce: number; rehearsing: number }> {
+export type RuleTable = 'notice' | 'detector';
+
+/** Rules of these kinds that take effect, and those that are rehearsed. */
+export async function countStages(
+  store: Queries,
+  tables: readonly RuleTable[],
+): Promise<{ inForce: number; rehearsing: number }> {
+  if (tables.length === 0) return { inForce: 0, rehearsing: 0 };
   const rows = await store.all(
     z.object({ stage: StageColumn }),
-    'SELECT stage FROM notice UNION ALL SELECT stage FROM detector',
+    tables.map((t) => `SELECT stage FROM ${t}`).join(' UNION ALL '),
   );
   return {
     inForce: rows.filter((r) => versionInForce(r.stage) !== undefined).length,

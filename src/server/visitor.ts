@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
-import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { ChoiceSent } from '../core/websites/consent.ts';
 import { REGION_PATTERN } from '../core/websites/region.ts';
@@ -8,67 +8,93 @@ import { RefusedError, type Refusal } from '../core/refusal.ts';
 import { openContext, type Context } from './context.ts';
 import { clientAddress } from './http/client-address.ts';
 import { fieldErrors } from './http/endpoint.ts';
-import { log } from './log.ts';
+import { PerMinute } from './http/per-minute.ts';
+import { parseJson, readLimited } from './http/read-limited.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
+import { logFailure } from './processes/failure-log.ts';
+import { guardedServer, surviveErrors } from './processes/guarded-server.ts';
+import { Health } from './processes/health.ts';
+import { inTime } from './processes/within.ts';
 import { openConsent, recordConsent } from './websites/consents.ts';
 import { servedNotice } from './websites/notices.ts';
 import { readHolds } from './websites/gate-holds.ts';
 import { isRehearsalToken } from './websites/rehearsal-token.ts';
+import { shownToken, wasShown } from './websites/shown-token.ts';
+import { siteKeys } from './websites/sites.ts';
 
 /** What a settings answer may lag behind the desk, and what spares the database on the hot path. */
 const CACHE_MS = 2000;
+/** How long a key that no site has is known as such. */
+const KEYS_MS = 250;
+/** What the database may take before what is in memory is served. */
+const ANSWER_MS = 3000;
+const MOST_KEPT = 10_000;
 const MOST_BODY = 4096;
 /** Choices from one /24 or /48 in a minute; an office behind one address stays well below. */
-const MOST_A_MINUTE = 120;
+const MOST_CHOICES = 120;
+const MOST_RECEIPTS = 60;
+const PATIENCE = { headMs: 10_000, wholeMs: 10_000 };
 
-type Served = Awaited<ReturnType<typeof servedNotice>>;
+type Served = NonNullable<Awaited<ReturnType<typeof servedNotice>>>;
+
+interface Kept {
+  readonly at: number;
+  readonly served: Promise<Served | undefined>;
+  /** What was served before, should the database not answer. */
+  readonly before: Served | undefined;
+}
 
 /** The public service: the script, its settings, the intake of choices and the visitor's receipt. */
 export class VisitorService {
-  readonly #cache = new Map<string, { at: number; served: Promise<Served> }>();
-  readonly #counts = new Map<string, number>();
-  #minute = 0;
+  readonly #kept = new Map<string, Kept>();
+  readonly #receipts = new Map<string, string>();
+  readonly #choices = new PerMinute(MOST_CHOICES, 'Too many choices from one network. Wait a minute.');
+  readonly #asked = new PerMinute(MOST_RECEIPTS, 'Too many receipts for one network. Wait a minute.');
+  readonly health: Health;
+  #keys: { readonly at: number; readonly all: Promise<ReadonlySet<string>> } | undefined;
 
   constructor(
     readonly ctx: Context,
     readonly script: string,
     readonly preview: string,
-  ) {}
+  ) {
+    this.health = new Health(ctx.store);
+  }
 
   async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
     response.setHeader('access-control-allow-origin', '*');
     response.setHeader('x-content-type-options', 'nosniff');
     response.setHeader('cross-origin-resource-policy', 'cross-origin');
-    const url = new URL(request.url ?? '/', 'http://visitor');
     try {
-      if (url.pathname === '/healthz') return send(response, 200, 'text/plain', 'ok');
-      if (url.pathname === '/preview' || url.pathname === '/preview.js')
-        return this.#previewPage(url, response);
-      const [, key = '', rest = '', id = ''] =
-        /^\/([0-9a-f]{20})(?:\.js|\/([a-z]+)(?:\/([0-9a-f-]{36}))?)$/.exec(url.pathname) ?? [];
-      if (!key) return refuse(response, 404, 'There is nothing at this address.');
-      if (request.method === 'OPTIONS')
-        return send(response, 204, 'text/plain', '', {
-          'access-control-allow-methods': 'GET, POST',
-          'access-control-allow-headers': 'content-type',
-        });
-      if (rest === '' && request.method === 'GET') return await this.#script(request, response, key);
-      if (rest === 'choices' && request.method === 'POST') return await this.#choice(request, response, key);
-      if (rest === 'receipts' && id && request.method === 'GET') {
-        const { receipt, digest, proof, matches } = await openConsent(this.ctx.store, id);
-        return send(
-          response,
-          200,
-          'application/json',
-          JSON.stringify({ receipt, digest, proof: proof ?? null, matches }),
-        );
-      }
-      return refuse(response, 405, 'This address does not take that.');
+      await this.#route(request, response);
     } catch (error) {
-      if (error instanceof RefusedError) return refuse(response, error.status, error.message, error.fields);
-      log.error({ err: (error as Error).message, path: url.pathname }, 'visitor request failed');
+      if (error instanceof RefusedError) {
+        const { retryAfter } = (error.detail ?? {}) as { retryAfter?: number };
+        if (retryAfter !== undefined) response.setHeader('retry-after', retryAfter);
+        return refuse(response, error.status, error.message, error.fields);
+      }
+      logFailure('visitor request failed', error);
       return refuse(response, 503, 'The service cannot answer now. Try again in a moment.');
     }
+  }
+
+  async #route(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const path = (request.url ?? '').split('?')[0] ?? '';
+    const method = request.method === 'HEAD' ? 'GET' : request.method;
+    if (path === '/healthz') return this.health.answer(response);
+    if (path === '/preview' || path === '/preview.js') return this.#previewPage(path, response);
+    const [, key = '', rest = '', id = ''] =
+      /^\/([0-9a-f]{20})(?:\.js|\/([a-z]+)(?:\/([0-9a-f-]{36}))?)$/.exec(path) ?? [];
+    if (!key) return refuse(response, 404, 'There is nothing at this address.');
+    if (method === 'OPTIONS')
+      return send(response, 204, 'text/plain', '', {
+        'access-control-allow-methods': 'GET, POST',
+        'access-control-allow-headers': 'content-type',
+      });
+    if (rest === '' && method === 'GET') return this.#script(request, response, key);
+    if (rest === 'choices' && method === 'POST') return this.#choice(request, response, key);
+    if (rest === 'receipts' && id && method === 'GET') return this.#receipt(request, response, key, id);
+    return refuse(response, 405, 'This address does not take that.');
   }
 
   async #script(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
@@ -76,9 +102,10 @@ export class VisitorService {
     const served = await this.#served(key, rehearsing);
     if (!served) return refuse(response, 404, 'No site has this key.');
     const tried = rehearsing ? readHolds(String(request.headers['x-yare-holds'] ?? '')) : [];
+    const { SECRET_KEY, VISITOR_ORIGIN } = this.ctx.settings;
     const settings = served.notice && {
       key,
-      origin: this.ctx.settings.VISITOR_ORIGIN,
+      origin: VISITOR_ORIGIN,
       version: served.notice.version,
       asksSince: served.notice.asksSince,
       months: served.notice.content.askAgainMonths,
@@ -88,13 +115,14 @@ export class VisitorService {
       policyUrl: served.notice.content.policyUrl,
       rehearsal: rehearsing,
       language: '',
+      shown: rehearsing ? '' : shownToken(SECRET_KEY, key, served.notice.version, this.ctx.now()),
     };
     // `</` cannot end a script that is loaded by address, but this text may be pasted elsewhere.
     const literal = (value: unknown) =>
       JSON.stringify(value ?? null)
         .replace(/</g, '\\u003c')
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
-    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
+    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
     const headers = { etag, 'cache-control': rehearsing ? 'no-store' : 'public, max-age=30' };
     if (request.headers['if-none-match'] === etag) return send(response, 304, 'text/javascript', '', headers);
@@ -103,16 +131,26 @@ export class VisitorService {
 
   async #choice(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
     const address = clientAddress(request, this.ctx.settings);
-    this.#throttle(address);
+    this.#choices.count(address);
+    const parsed = ChoiceSent.safeParse(
+      parseJson(
+        await readLimited(
+          request,
+          request.headers['content-length'],
+          MOST_BODY,
+          'That is more than a choice takes.',
+        ),
+      ),
+    );
+    if (!parsed.success)
+      return refuse(response, 400, 'This choice cannot be taken as it is.', fieldErrors(parsed.error));
+    const sent = parsed.data;
     const rehearsing = this.#isRehearsal(request, key);
     const served = await this.#served(key, rehearsing);
-    if (!served?.notice) return refuse(response, 404, 'No notice is in force on this site.');
+    if (!served) return refuse(response, 404, 'No site has this key.');
     const { origin } = request.headers;
     if (origin && (!URL.canParse(origin) || new URL(origin).host !== served.host))
       return refuse(response, 403, 'Choices for this site are taken from its own pages only.');
-    const parsed = ChoiceSent.safeParse(await readJson(request));
-    if (!parsed.success)
-      return refuse(response, 400, 'This choice cannot be taken as it is.', fieldErrors(parsed.error));
     if (rehearsing)
       return send(
         response,
@@ -120,17 +158,37 @@ export class VisitorService {
         'application/json',
         JSON.stringify({ receipt: { id: '' }, rehearsal: true }),
       );
+    if (!wasShown(this.ctx.settings.SECRET_KEY, key, sent.version, this.ctx.now(), sent.shown))
+      return refuse(response, 400, 'This version of the notice was not shown here lately.', [
+        { field: 'shown', message: 'Send what the notice came with; load it anew where it is old.' },
+      ]);
     const receipt = await recordConsent(this.ctx, {
+      siteId: served.siteId,
+      host: served.host,
       notice: served.notice,
-      sent: parsed.data,
+      sent,
       region: this.#region(request),
       address,
     });
     send(response, 201, 'application/json', JSON.stringify({ receipt }));
   }
 
-  #previewPage(url: URL, response: ServerResponse): void {
-    if (url.pathname === '/preview.js')
+  /** What is sealed never changes, and is kept in memory. */
+  async #receipt(request: IncomingMessage, response: ServerResponse, key: string, id: string): Promise<void> {
+    this.#asked.count(clientAddress(request, this.ctx.settings));
+    const name = `${key} ${id}`;
+    const kept = this.#receipts.get(name);
+    if (kept !== undefined) return send(response, 200, 'application/json', kept);
+    const served = await this.#served(key, false);
+    if (!served) return refuse(response, 404, 'No site has this key.');
+    const { receipt, digest, proof, matches } = await openConsent(this.ctx.store, served.siteId, id);
+    const body = JSON.stringify({ receipt, digest, proof: proof ?? null, matches });
+    if (proof) remember(this.#receipts, name, body, 2000);
+    send(response, 200, 'application/json', body);
+  }
+
+  #previewPage(path: string, response: ServerResponse): void {
+    if (path === '/preview.js')
       return send(response, 200, 'text/javascript; charset=utf-8', this.preview, {
         'cache-control': 'no-cache',
       });
@@ -146,15 +204,37 @@ export class VisitorService {
     );
   }
 
-  #served(key: string, rehearsing: boolean): Promise<Served> {
-    const id = `${key} ${rehearsing}`;
-    const cached = this.#cache.get(id);
-    if (cached && Date.now() - cached.at < CACHE_MS) return cached.served;
-    const served = servedNotice(this.ctx.store, key, rehearsing);
-    if (this.#cache.size > 10_000) this.#cache.clear();
-    this.#cache.set(id, { at: Date.now(), served });
-    served.catch(() => this.#cache.delete(id));
-    return served;
+  /** From memory while it is fresh, and for as long as the database does not answer. */
+  async #served(key: string, rehearsing: boolean): Promise<Served | undefined> {
+    const name = `${key} ${rehearsing}`;
+    let kept = this.#kept.get(name);
+    if (!kept || Date.now() - kept.at >= CACHE_MS) {
+      if (!kept && !(await this.#isKey(key))) return undefined;
+      const before = kept && (await kept.served.catch(() => kept?.before));
+      const served = inTime(ANSWER_MS, servedNotice(this.ctx.store, key, rehearsing));
+      kept = { at: Date.now(), served, before };
+      remember(this.#kept, name, kept, MOST_KEPT);
+    }
+    try {
+      return await kept.served;
+    } catch (error) {
+      if (kept.before === undefined) {
+        this.#kept.delete(name);
+        throw error;
+      }
+      logFailure('served from memory', error);
+      return kept.before;
+    }
+  }
+
+  /** Keys that no site has are known by one list, so that a flood of them asks the database nothing. */
+  async #isKey(key: string): Promise<boolean> {
+    if (!this.#keys || Date.now() - this.#keys.at >= KEYS_MS) {
+      const all = inTime(ANSWER_MS, siteKeys(this.ctx.store));
+      this.#keys = { at: Date.now(), all };
+      all.catch(() => (this.#keys = undefined));
+    }
+    return (await this.#keys.all).has(key);
   }
 
   #isRehearsal(request: IncomingMessage, key: string): boolean {
@@ -166,22 +246,18 @@ export class VisitorService {
     );
   }
 
+  /** Only a reverse proxy of ours may say where a visitor is. */
   #region(request: IncomingMessage): string {
-    const given = String(request.headers[this.ctx.settings.REGION_HEADER] ?? '').toUpperCase();
-    return REGION_PATTERN.test(given) ? given : this.ctx.settings.REGION_DEFAULT;
+    const { REGION_HEADER, REGION_DEFAULT, TRUST_PROXY } = this.ctx.settings;
+    const given = TRUST_PROXY === 'yes' ? String(request.headers[REGION_HEADER] ?? '').toUpperCase() : '';
+    return REGION_PATTERN.test(given) ? given : REGION_DEFAULT;
   }
+}
 
-  #throttle(address: string): void {
-    const minute = Math.floor(Date.now() / 60_000);
-    if (minute !== this.#minute) {
-      this.#minute = minute;
-      this.#counts.clear();
-    }
-    const n = (this.#counts.get(address) ?? 0) + 1;
-    this.#counts.set(address, n);
-    if (n > MOST_A_MINUTE)
-      throw new RefusedError('Too many choices from one address. Wait a minute.', [], 429);
-  }
+function remember<T>(into: Map<string, T>, name: string, value: T, most: number): void {
+  into.delete(name);
+  if (into.size >= most) into.delete(into.keys().next().value as string);
+  into.set(name, value);
 }
 
 function pick<T>(
@@ -189,21 +265,6 @@ function pick<T>(
   languages: readonly string[],
 ): Record<string, T> {
   return Object.fromEntries(languages.flatMap((l) => (texts[l] === undefined ? [] : [[l, texts[l]]])));
-}
-
-async function readJson(request: IncomingMessage): Promise<unknown> {
-  const parts: Buffer[] = [];
-  let size = 0;
-  for await (const part of request) {
-    size += (part as Buffer).length;
-    if (size > MOST_BODY) throw new RefusedError('That is more than a choice takes.', [], 413);
-    parts.push(part as Buffer);
-  }
-  try {
-    return JSON.parse(Buffer.concat(parts).toString('utf8'));
-  } catch {
-    throw new RefusedError('Send a JSON object.', [{ field: '', message: 'The body is not JSON.' }]);
-  }
 }
 
 function send(
@@ -239,9 +300,9 @@ export async function main(): Promise<void> {
   await requireMigrated(ctx);
   const { script, preview } = await readVisitorScripts(fileURLToPath(new URL('./visitor', import.meta.url)));
   const service = new VisitorService(ctx, script, preview);
-  const server = createServer((request, response) => void service.answer(request, response));
-  server.requestTimeout = 15_000;
+  const server = guardedServer('visitor', PATIENCE, (request, response) => service.answer(request, response));
   await serve(server, ctx.settings.VISITOR_PORT, ctx.settings.HOST, 'VISITOR_PORT');
+  surviveErrors('visitor');
   endOnSignal(async () => {
     server.close();
     server.closeIdleConnections();

@@ -1,13 +1,25 @@
 import { randomUUID } from 'node:crypto';
-import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import sirv from 'sirv';
 import { context } from './context.ts';
 import { clientAddress } from './http/client-address.ts';
+import { outgoingOf } from './http/outgoing.ts';
 import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
+import { guardedServer, surviveErrors } from './processes/guarded-server.ts';
+import { Health } from './processes/health.ts';
 
-type Handler = (request: IncomingMessage, response: ServerResponse, next: () => void, locals: object) => void;
+type Handler = (
+  request: IncomingMessage,
+  response: ServerResponse,
+  next: () => void,
+  locals: object,
+) => void | Promise<void>;
+
+const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS']);
+/** Parts of files come in requests of a megabyte, over slow lines too. */
+const PATIENCE = { headMs: 10_000, wholeMs: 60_000 };
 
 /** The desk: the built pages and endpoints behind our own server. */
 export async function main(): Promise<void> {
@@ -22,8 +34,9 @@ export async function main(): Promise<void> {
         path.startsWith('/_astro/') ? 'public, max-age=31536000, immutable' : 'no-cache',
       ),
   });
-  const server = createServer((request, response) => {
-    if (request.url === '/healthz') return void response.end('ok');
+  const health = new Health(ctx.store);
+  const server = guardedServer('web', PATIENCE, async (request, response) => {
+    if (request.url === '/healthz') return health.answer(response);
     const requestId = randomUUID();
     const begun = Date.now();
     setSecurityHeaders(response);
@@ -39,14 +52,26 @@ export async function main(): Promise<void> {
         'answered',
       ),
     );
-    files(request, response, () =>
-      handler(request, response, () => notFound(response), {
-        requestId,
-        address: clientAddress(request, ctx.settings),
-      }),
-    );
+    if (!METHODS.has(request.method ?? '')) return refuse(response, 405, 'The desk takes no such request.');
+    // Files are small, and are sent whole.
+    delete request.headers.range;
+    let answered: void | Promise<void> = undefined;
+    files(request, response, () => {
+      answered = handler(
+        request,
+        response,
+        () => refuse(response, 404, 'There is nothing at this address.'),
+        {
+          requestId,
+          address: clientAddress(request, ctx.settings),
+          outgoing: outgoingOf(response),
+        },
+      );
+    });
+    await answered;
   });
   await serve(server, ctx.settings.WEB_PORT, ctx.settings.HOST, 'WEB_PORT');
+  surviveErrors('web');
   endOnSignal(async () => {
     server.close();
     server.closeAllConnections();
@@ -63,7 +88,7 @@ function setSecurityHeaders(response: ServerResponse): void {
   response.setHeader('permissions-policy', 'camera=(), geolocation=(), microphone=()');
 }
 
-function notFound(response: ServerResponse): void {
-  response.writeHead(404, { 'content-type': 'text/plain' });
-  response.end('There is nothing at this address.');
+function refuse(response: ServerResponse, status: number, words: string): void {
+  response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8' });
+  response.end(words);
 }

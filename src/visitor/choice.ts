@@ -17,7 +17,7 @@ export function readChoice(cookies: string): KeptChoice | undefined {
     .find((c) => c.startsWith(`${NAME}=`))
     ?.slice(NAME.length + 1);
   if (!raw) return undefined;
-  const [version, at, key, receipt, ...allowed] = decodeURIComponent(raw).split('.');
+  const [version, at, key, receipt, ...allowed] = decoded(raw).split('.');
   if (!version || !at || !key || !/^[0-9a-f]{32}$/.test(key) || !(Number(version) > 0) || !(Number(at) > 0))
     return undefined;
   return {
@@ -29,10 +29,24 @@ export function readChoice(cookies: string): KeptChoice | undefined {
   };
 }
 
+/** Other scripts may write what is no encoding at all. */
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return '';
+  }
+}
+
 /** The Set-Cookie text that keeps a choice for so many months. */
 export function choiceCookie(choice: KeptChoice, months: number, secure: boolean): string {
   const value = [choice.version, choice.at, choice.key, choice.receipt, ...choice.allowed].join('.');
   return `${NAME}=${encodeURIComponent(value)}; Max-Age=${Math.round(months * 30.4375 * 86400)}; Path=/; SameSite=Lax${secure ? '; Secure' : ''}`;
+}
+
+/** The Set-Cookie text that takes the choice away again. */
+export function noChoiceCookie(): string {
+  return `${NAME}=; Max-Age=0; Path=/; SameSite=Lax`;
 }
 
 /**

@@ -1,9 +1,14 @@
-import { choiceCookie, mustAsk, newKey, readChoice, type KeptChoice } from './choice.ts';
+import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
 import type { GateHold } from '../core/websites/fix.ts';
 import { Gate } from './gate.ts';
 import { Holds } from './holds.ts';
 import { chooseLanguage } from './language.ts';
 import { NoticePanel, type NoticeSettings } from './notice.ts';
+import { Sender } from './sender.ts';
+import { UnsentChoices, type Unsent } from './unsent.ts';
+
+/** How long a page that starts anew without what was withdrawn waits for the record. */
+const RECORD_MS = 1500;
 
 /** What the page may use: open the notice, know the choice, be told of changes. */
 interface Yare {
@@ -23,6 +28,8 @@ declare global {
 /** Put before this script by the visitor service; `null` when the site has no notice in force. */
 declare const YARE_SETTINGS: NoticeSettings | null;
 declare const YARE_SITE: string;
+/** Of the visitor service. */
+declare const YARE_ORIGIN: string;
 declare const YARE_HOLDS: readonly GateHold[];
 
 function start(sent: NoticeSettings | null): void {
@@ -49,6 +56,33 @@ function start(sent: NoticeSettings | null): void {
     choice = next;
     document.cookie = choiceCookie(next, months, location.protocol === 'https:');
   };
+  const unsent = new UnsentChoices(() => window.localStorage);
+  const sender = new Sender(window, `${YARE_ORIGIN}/${YARE_SITE}/choices`, unsent, {
+    recorded: (sent, receipt) => {
+      if (settings && choice && isCurrent(sent)) keep(settings.months, { ...choice, receipt });
+    },
+    refused: (sent) => {
+      if (isCurrent(sent)) forget();
+    },
+  });
+
+  /** Only the newest choice is the one that the cookie tells of. */
+  function isCurrent(sent: Unsent): boolean {
+    return (
+      choice?.at === sent.at &&
+      choice.key === sent.visitorKey &&
+      choice.allowed.join() === sent.allowed.join()
+    );
+  }
+
+  /** A choice that can never be on record takes no effect: the visitor is asked anew. */
+  function forget(): void {
+    const allowedSome = allowed().length > 0;
+    choice = undefined;
+    document.cookie = noChoiceCookie();
+    for (const listener of listeners) listener([]);
+    if (allowedSome) location.reload();
+  }
 
   function offerAgain(): void {
     if (!document.querySelector('[data-yare-open]')) panel?.offerAgain(() => open(true));
@@ -56,24 +90,22 @@ function start(sent: NoticeSettings | null): void {
 
   function choose(s: NoticeSettings, purposes: readonly string[]): void {
     const before = allowed();
-    const key = choice?.key ?? newKey();
-    keep(s.months, {
-      version: s.version,
-      allowed: purposes,
-      key,
-      at: Math.floor(Date.now() / 1000),
-      receipt: choice?.receipt ?? '',
-    });
+    const visitorKey = choice?.key ?? newKey();
+    const at = Math.floor(Date.now() / 1000);
+    const { version, language, shown } = s;
+    unsent.add({ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at });
+    keep(s.months, { version, allowed: purposes, key: visitorKey, at, receipt: '' });
     panel?.close();
     offerAgain();
     // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
     const withdrawn = before.some((p) => !purposes.includes(p));
     if (!withdrawn) letGo(purposes);
     for (const listener of listeners) listener(purposes);
-    void send(s, key, purposes).then((receipt) => {
-      if (receipt && choice) keep(s.months, { ...choice, receipt });
-      if (withdrawn) location.reload();
-    });
+    const sent = sender.flush();
+    if (withdrawn)
+      void Promise.race([sent, new Promise((done) => setTimeout(done, RECORD_MS))]).then(() =>
+        location.reload(),
+      );
   }
 
   window.yare = {
@@ -93,30 +125,10 @@ function start(sent: NoticeSettings | null): void {
     if (settings && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) open(false);
     else if (choice) offerAgain();
   };
+  void sender.flush();
   if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) letGo(allowed());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', begin);
   else begin();
-}
-
-/** Sends the choice, three times if need be; the receipt's number, or '' when the service cannot be reached. */
-async function send(s: NoticeSettings, visitorKey: string, allowed: readonly string[]): Promise<string> {
-  const body = JSON.stringify({ version: s.version, allowed, language: s.language, visitorKey });
-  for (let attempt = 0; attempt < 3; attempt++) {
-    try {
-      const response = await fetch(`${s.origin}/${s.key}/choices`, {
-        method: 'POST',
-        body,
-        keepalive: true,
-        credentials: 'omit',
-      });
-      if (response.ok) return ((await response.json()) as { receipt: { id: string } }).receipt.id;
-      if (response.status < 500) return '';
-    } catch {
-      // Tried again below.
-    }
-    await new Promise((done) => setTimeout(done, 400 * 3 ** attempt));
-  }
-  return '';
 }
 
 start(YARE_SETTINGS);

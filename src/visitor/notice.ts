@@ -13,6 +13,8 @@ export interface NoticeSettings {
   readonly colours: Readonly<Record<'background' | 'text' | 'button' | 'buttonText', string>>;
   readonly policyUrl: string;
   readonly rehearsal: boolean;
+  /** Goes back with a choice: proof that this version was shown; empty in a rehearsal. */
+  readonly shown: string;
   /** Of the visitor service; empty in a preview. */
   readonly origin: string;
 }

@@ -13,7 +13,7 @@ describe('a session', () => {
     const account = await testAccount(ctx);
     const { token } = await attempt(account.email.toUpperCase(), PASSWORD);
     expect(await accountOf(ctx, token)).toEqual(account);
-    const [session] = await listSessions(ctx, account);
+    const [session] = await listSessions(ctx, account.id);
     expect(session).toMatchObject({
       id: sessionId(token),
       browser: 'Chrome on Linux',
@@ -42,16 +42,4 @@ describe('a session', () => {
     expect(await accountOf(ctx, token)).toBeUndefined();
     ctx.at(new Date().toISOString());
   });
-});
-
-it('says no without saying which part was wrong, and stops guessing', async () => {
-  const account = await testAccount(ctx);
-  const address = '203.0.113.9';
-  await expect(attempt('nobody@test.example', PASSWORD, address)).rejects.toMatchObject({ status: 401 });
-  for (let i = 0; i < 8; i++)
-    await expect(attempt(account.email, 'wrong', address)).rejects.toMatchObject({ status: 401 });
-  await expect(attempt(account.email, PASSWORD, address)).rejects.toMatchObject({ status: 429 });
-  await expect(attempt(account.email, PASSWORD, '203.0.113.200')).rejects.toMatchObject({ status: 429 });
-  const other = await testAccount(ctx);
-  await expect(attempt(other.email, PASSWORD, address)).resolves.toBeDefined();
 });

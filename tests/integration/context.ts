@@ -19,6 +19,15 @@ export function testContext(): TestContext {
   return { ...ctx, now: () => clock ?? new Date(), at: (instant) => (clock = new Date(instant)) };
 }
 
+/** Somebody who may do everything. */
+export const OFFICER: Account = {
+  id: 1,
+  email: 'officer@test.example',
+  name: 'O',
+  title: '',
+  role: 'officer',
+};
+
 let n = 0;
 
 export function unique(word: string): string {

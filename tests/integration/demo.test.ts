@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { DEMO_PASSWORD, isEmpty, loadDemo } from '../../demo/load.ts';
 import { emailOf, PEOPLE } from '../../demo/people.ts';
 import { Random } from '../../demo/random.ts';
+import { OFFICER } from './context.ts';
 import { prepareDatabase } from '../../launcher/database-command.ts';
 import { ROLES } from '../../src/core/accounts/authority.ts';
 import { fairness } from '../../src/core/websites/notice.ts';
@@ -14,11 +15,16 @@ import { readSettings } from '../../src/server/settings.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { openStore, type Store } from '../../src/server/store/pool.ts';
 import { todayItems } from '../../src/server/today/items.ts';
-import { consentRates, listConsents, openConsent } from '../../src/server/websites/consents.ts';
+import {
+  CONSENT_WITNESS,
+  consentRates,
+  listConsents,
+  openConsent,
+} from '../../src/server/websites/consents.ts';
 import { findNotice } from '../../src/server/websites/notices.ts';
 import { listPurposes } from '../../src/server/websites/purposes.ts';
 import { findSite, listSites } from '../../src/server/websites/sites.ts';
-import { differenceSinceLast, readReport } from '../../src/server/websites/sweep-end.ts';
+import { differenceSinceLast, readReport, REPORT_WITNESS } from '../../src/server/websites/sweep-end.ts';
 import { latestSweeps } from '../../src/server/websites/sweeps.ts';
 
 const BOOKING = 'brindlestrait.localhost:8732';
@@ -68,11 +74,14 @@ describe('the demo', () => {
 
   it('has a whole ledger, in which every consent record is proved', async () => {
     const { entries, unsealed } = await ledgerState(store);
-    const verified = await verifyWhole(store, ctx.now());
+    const witnesses = [CONSENT_WITNESS, REPORT_WITNESS];
+    const verified = await verifyWhole(store, ctx.now(), { witnesses });
     expect(verified).toMatchObject({ ok: true, entries: entries - unsealed });
+    expect(verified.records).toBeGreaterThan(30_000);
+    const { id: booking } = await findSite(store, BOOKING);
     const page = await listConsents(store, BOOKING, {}, undefined, 500);
     for (const r of [page.rows[0]!, page.rows[250]!, page.rows[499]!])
-      expect(await openConsent(store, r.id)).toMatchObject({ matches: true });
+      expect(await openConsent(store, booking, r.id)).toMatchObject({ matches: true });
   });
 
   it('tells its moments: a leak, a chat nobody sorted, what came and went', async () => {
@@ -89,7 +98,7 @@ describe('the demo', () => {
     expect(difference.lives).toMatchObject([
       { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
     ]);
-    expect((await todayItems(store)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
+    expect((await todayItems(store, OFFICER)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
   });
 
   it('has sweeps as evidence: sealed reports with pictures, each proved', async () => {

@@ -63,11 +63,12 @@ beforeAll(async () => {
         colours,
         policyUrl: '',
         rehearsal: false,
+        shown: '',
         language: '',
       };
       return void send(
         'text/javascript',
-        `(()=>{const YARE_SITE='${KEY}',YARE_SETTINGS=${JSON.stringify(settings)},YARE_HOLDS=${JSON.stringify(HOLDS)};${outputFiles[0]?.text}})();`,
+        `(()=>{const YARE_SITE='${KEY}',YARE_ORIGIN='',YARE_SETTINGS=${JSON.stringify(settings)},YARE_HOLDS=${JSON.stringify(HOLDS)};${outputFiles[0]?.text}})();`,
       );
     }
     if (request.url?.endsWith('/choices')) return void send('application/json', '{"receipt":{"id":"r1"}}');
@@ -90,7 +91,7 @@ const seen = async (visitor: Visitor) => {
   const result = await crawl(ground.plan('held', { visitor }), new AbortController().signal, () => {});
   return result.sightings
     .map((s) => s.name)
-    .filter((name) => name !== 'yare_choice')
+    .filter((name) => !/^yare_/.test(name))
     .toSorted();
 };
 const FREE = ['/free.gif', 'free_id', 'free_key'];

@@ -1,5 +1,5 @@
 import { afterAll, expect, it } from 'vitest';
-import { LedgerVerifier, verifyEntry } from '../../src/core/evidence/ledger.ts';
+import { LedgerVerifier, verifyEntry, writeLine } from '../../src/core/evidence/ledger.ts';
 import {
   exportLedger,
   ledgerState,
@@ -27,7 +27,7 @@ const add = (n: number) =>
 
 async function exported(): Promise<string[]> {
   const lines: string[] = [];
-  for await (const line of exportLedger(ctx.store, ctx.now())) lines.push(JSON.stringify(line));
+  for await (const line of exportLedger(ctx.store, ctx.now())) lines.push(writeLine(line));
   return lines;
 }
 

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -64,10 +65,11 @@ import {
 } from '../../src/server/websites/trackers.ts';
 import { everyRow } from '../../src/server/store/page.ts';
 import { todayItems } from '../../src/server/today/items.ts';
-import { testAccount, testContext, testSite, unique } from './context.ts';
+import { OFFICER, testAccount, testContext, testSite, unique } from './context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
+const newKey = () => randomBytes(16).toString('hex');
 const KEY = 'ab'.repeat(16);
 
 describe('a notice', () => {
@@ -164,12 +166,14 @@ describe('a consent record', () => {
     const site = await testSite(ctx);
     await moveNotice(ctx, account.id, site.host, 'put in force', 1);
     const notice = (await servedNotice(ctx.store, site.siteKey, false))!.notice!;
-    const choose = (allowed: string[], region = 'DK', visitorKey = KEY) =>
+    const choose = (allowed: string[], region = 'DK', visitorKey = KEY, version = 1, choiceKey = newKey()) =>
       recordConsent(ctx, {
+        siteId: site.id,
+        host: site.host,
         notice,
         region,
         address: '198.18.7.99',
-        sent: { version: 1, allowed, language: 'da', visitorKey },
+        sent: { version, allowed, language: 'da', visitorKey, choiceKey, shown: '' },
       });
     const acts = [
       (await choose(['measurement', 'nonsense'])).act,
@@ -180,12 +184,12 @@ describe('a consent record', () => {
     const other = await choose(notice.content.purposes as string[], 'US-CA', 'cd'.repeat(16));
     expect(other.choice).toBe('allowed all');
     await seal(ctx.store, ctx.now());
-    const opened = await openConsent(ctx.store, other.id);
+    const opened = await openConsent(ctx.store, site.id, other.id);
     expect(opened).toMatchObject({ matches: true, record: { address: '198.18.7.0', region: 'US-CA' } });
     await ctx.store.run("UPDATE consent_record SET region = 'DE' WHERE id = UNHEX(REPLACE(?, '-', ''))", [
       other.id,
     ]);
-    expect((await openConsent(ctx.store, other.id)).matches).toBe(false);
+    expect((await openConsent(ctx.store, site.id, other.id)).matches).toBe(false);
 
     expect(await countConsents(ctx.store, site.host, { choice: 'refused all' })).toBe(1);
     const first = await listConsents(ctx.store, site.host, {}, undefined, 3);
@@ -196,15 +200,10 @@ describe('a consent record', () => {
       choices: 2,
       allowedSomething: { share: 0.5 },
     });
-    await expect(
-      recordConsent(ctx, {
-        notice,
-        region: 'DK',
-        address: '',
-        sent: { version: 7, allowed: [], language: 'da', visitorKey: KEY },
-      }),
-    ).rejects.toMatchObject({ fields: [{ field: 'version' }] });
-    await expect(openConsent(ctx.store, 'not-an-id')).rejects.toMatchObject({ status: 404 });
+    await expect(choose([], 'DK', KEY, 7)).rejects.toMatchObject({ fields: [{ field: 'version' }] });
+    const elsewhere = await testSite(ctx);
+    await expect(openConsent(ctx.store, elsewhere.id, other.id)).rejects.toMatchObject({ status: 404 });
+    await expect(openConsent(ctx.store, site.id, 'not-an-id')).rejects.toMatchObject({ status: 404 });
   });
 });
 
@@ -299,9 +298,9 @@ describe('a sweep', () => {
       trackers: 3,
       pages: 1,
     });
-    expect((await todayItems(ctx.store)).some((i) => i.kind === 'leak' && i.words.includes(site.host))).toBe(
-      true,
-    );
+    expect(
+      (await todayItems(ctx.store, OFFICER)).some((i) => i.kind === 'leak' && i.words.includes(site.host)),
+    ).toBe(true);
 
     await sweepOnce([], ['visitor_count', 'new_one']);
     const found = await findSite(ctx.store, site.host);
@@ -406,7 +405,7 @@ describe('a sweep', () => {
     const site = await testSite(ctx);
     await endOne(site.host, account, [crawled('before', ['sid'])], 10);
     const changes = async () =>
-      (await todayItems(ctx.store))
+      (await todayItems(ctx.store, OFFICER))
         .filter((i) => i.kind === 'change' && i.words.includes(site.host))
         .map((i) => i.words);
     expect(await changes()).toEqual([]);

@@ -14,6 +14,7 @@ export const ACTIONS = [
   'jobs.read',
   'jobs.cancel',
   'accounts.read',
+  'accounts.edit',
   'own-sessions',
   'today.read',
 ] as const;
@@ -120,6 +121,7 @@ export const ACTION_WORDS: Readonly<Record<Action, string>> = {
   'jobs.read': 'seeing running work',
   'jobs.cancel': 'cancelling running work',
   'accounts.read': 'seeing accounts',
-  'own-sessions': 'managing your own sessions',
+  'accounts.edit': 'disabling accounts and ending sessions',
+  'own-sessions': 'managing your own password and sessions',
   'today.read': 'seeing Today',
 };

@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { entryLeaf, LedgerVerifier, verifyEntry, type LedgerEntry, type LedgerTree } from './ledger.ts';
+import {
+  entryLeaf,
+  LedgerVerifier,
+  verifyEntry,
+  writeLine,
+  type LedgerEntry,
+  type LedgerTree,
+} from './ledger.ts';
 import { chainHead, FIRST_HEAD, inclusionPath, toHex, treeRoot } from './merkle.ts';
 
 const entry = (id: number): LedgerEntry => ({
@@ -20,7 +27,7 @@ function sealed(sizes: readonly number[]): {
 } {
   let previous = FIRST_HEAD;
   let id = 0;
-  const lines = [JSON.stringify({ line: 'ledger', format: 1, exportedAt: '2026-11-20T10:00:00.000Z' })];
+  const lines = [writeLine({ line: 'ledger', format: 2, exportedAt: '2026-11-20T10:00:00.000Z' })];
   const trees: LedgerTree[] = [];
   const all: LedgerEntry[][] = [];
   for (const [i, size] of sizes.entries()) {
@@ -37,14 +44,14 @@ function sealed(sizes: readonly number[]): {
       head: toHex(head),
     };
     lines.push(
-      JSON.stringify({ line: 'tree', ...tree }),
-      ...entries.map((e) => JSON.stringify({ line: 'entry', ...e })),
+      writeLine({ line: 'tree', ...tree }),
+      ...entries.map((e) => writeLine({ line: 'entry', ...e })),
     );
     trees.push(tree);
     all.push(entries);
     previous = head;
   }
-  lines.push(JSON.stringify({ line: 'end', trees: sizes.length, entries: id, head: toHex(previous) }));
+  lines.push(writeLine({ line: 'end', trees: sizes.length, entries: id, head: toHex(previous) }));
   return { lines, trees, entries: all };
 }
 
@@ -103,6 +110,7 @@ describe('an export', () => {
   it('is not a ledger when it is empty or something else', () => {
     expect(verify([]).why).toMatch(/not a ledger export/);
     expect(verify(['hello']).why).toMatch(/not a line/);
+    expect(verify(['['.repeat(100_000)]).why).toMatch(/not a line/);
   });
 });
 

@@ -40,14 +40,23 @@ export const LedgerTree = z.strictObject({
 });
 export type LedgerTree = z.infer<typeof LedgerTree>;
 
-/** The export: one JSON object a line, a tree before the entries it seals, and the closing line last. */
+/**
+ * The export: one RFC 8785 canonical JSON object a line, a tree before the entries it seals, and the closing line last.
+ * That line says what the database held when the export began: the number of the last tree and its head, and how many
+ * entries said that they are sealed.
+ */
 export const LedgerLine = z.discriminatedUnion('line', [
-  z.strictObject({ line: z.literal('ledger'), format: z.literal(1), exportedAt: z.string() }),
+  z.strictObject({ line: z.literal('ledger'), format: z.literal(2), exportedAt: z.string() }),
   LedgerTree.extend({ line: z.literal('tree') }),
   LedgerEntry.extend({ line: z.literal('entry') }),
   z.strictObject({ line: z.literal('end'), trees: z.int(), entries: z.int(), head: Hex }),
 ]);
 export type LedgerLine = z.infer<typeof LedgerLine>;
+
+/** A line as it stands in an export. */
+export function writeLine(line: LedgerLine): string {
+  return canonicalize(line) as string;
+}
 
 /** The leaf of an entry: its RFC 8785 canonical JSON, hashed as in RFC 6962. */
 export function entryLeaf(entry: LedgerEntry): Hash {
@@ -84,8 +93,8 @@ export class LedgerVerifier {
 
   push(text: string): void {
     if (this.#why !== undefined || text.trim() === '') return;
-    const parsed = parseLine(text);
-    if (!parsed) return this.#fail(`Line ${this.#where()} is not a line of a ledger export.`);
+    const parsed = readLine(text);
+    if (typeof parsed === 'string') return this.#fail(`Line ${this.#where()} ${parsed}`);
     if (this.#ended) return this.#fail('There is something after the closing line.');
     if (!this.#started && parsed.line !== 'ledger')
       return this.#fail('This is not a ledger export: it has no opening line.');
@@ -110,7 +119,7 @@ export class LedgerVerifier {
         this.#closeTree();
         if (this.#why === undefined && (parsed.trees !== this.#number || parsed.entries !== this.#entries))
           this.#fail(
-            `The closing line counts ${parsed.trees} trees and ${parsed.entries} entries; there are ${this.#number} and ${this.#entries}.`,
+            `${counted(parsed.trees, 'tree', 'trees')} and ${counted(parsed.entries, 'sealed entry', 'sealed entries')} should be here; there are ${this.#number} and ${this.#entries}.`,
           );
         if (parsed.head !== toHex(this.#previous))
           this.#fail('The closing head is not the head of the last tree.');
@@ -178,11 +187,29 @@ export function verifyEntry({ entry, tree, index, path }: EntryProof): boolean {
   );
 }
 
-function parseLine(text: string): LedgerLine | undefined {
+/** A line, or what is wrong with it: what reads differently to someone else proves nothing. */
+function readLine(text: string): LedgerLine | string {
+  let value: unknown;
   try {
-    const result = LedgerLine.safeParse(JSON.parse(text));
-    return result.success ? result.data : undefined;
+    value = JSON.parse(text);
+    if (canonicalize(value) !== text) return 'is not written as it is in an export: it was changed.';
   } catch {
-    return undefined;
+    return 'is not a line of a ledger export.';
   }
+  const { line, format } = value as { line?: unknown; format?: unknown };
+  if (line === 'ledger' && format === 1)
+    return 'says that an older Yare Warden wrote this export. Export the ledger again.';
+  if (namesPrototype(value)) return 'has a key that no entry has: __proto__.';
+  const result = LedgerLine.safeParse(value);
+  // Taken as it was read, so that the leaf is made of what stands in the line.
+  return result.success ? (value as LedgerLine) : 'is not a line of a ledger export.';
+}
+
+function namesPrototype(value: unknown): boolean {
+  if (typeof value !== 'object' || value === null) return false;
+  return Object.keys(value).includes('__proto__') || Object.values(value).some(namesPrototype);
+}
+
+function counted(n: number, one: string, many: string): string {
+  return `${n} ${n === 1 ? one : many}`;
 }

@@ -1,6 +1,6 @@
 import { expect, it, test } from 'vitest';
 import fc from 'fast-check';
-import { fromHex, inclusionPath, leafHash, toHex, treeRoot, verifyInclusion } from './merkle.ts';
+import { auditPaths, fromHex, inclusionPath, leafHash, toHex, treeRoot, verifyInclusion } from './merkle.ts';
 
 // The eight inputs and their roots that implementations of RFC 6962 check themselves against.
 const INPUTS = [
@@ -55,5 +55,17 @@ it('proves every leaf, and no leaf elsewhere or altered', () => {
         expect(verifyInclusion(leaf, leaves.length, leaves.length, path, root)).toBe(false);
       },
     ),
+  );
+});
+
+it('gives the paths of all leaves in one walk as it gives each', () => {
+  fc.assert(
+    fc.property(fc.array(fc.uint8Array({ maxLength: 4 }), { minLength: 1, maxLength: 40 }), (entries) => {
+      const leaves = entries.map(leafHash);
+      const { root, paths } = auditPaths(leaves);
+      expect(toHex(root)).toBe(toHex(treeRoot(leaves)));
+      for (const [i, path] of paths.entries())
+        expect(path.map(toHex)).toEqual(inclusionPath(leaves, i).map(toHex));
+    }),
   );
 });

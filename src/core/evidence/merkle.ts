@@ -31,6 +31,20 @@ export function inclusionPath(leaves: readonly Hash[], index: number): readonly 
     : [...inclusionPath(leaves.slice(k), index - k), treeRoot(leaves.slice(0, k))];
 }
 
+/** The root of a tree and the audit path of every leaf, in one walk; as `treeRoot` and `inclusionPath` give them. */
+export function auditPaths(leaves: readonly Hash[]): { root: Hash; paths: readonly (readonly Hash[])[] } {
+  const paths = leaves.map((): Hash[] => []);
+  const walk = (from: number, to: number): Hash => {
+    if (to - from === 1) return leaves[from] as Hash;
+    const middle = from + split(to - from);
+    const left = walk(from, middle);
+    const right = walk(middle, to);
+    for (let i = from; i < to; i++) paths[i]?.push(i < middle ? right : left);
+    return nodeHash(left, right);
+  };
+  return { root: leaves.length === 0 ? treeRoot(leaves) : walk(0, leaves.length), paths };
+}
+
 /** Whether `path` leads from `leaf` at `index` to `root` in a tree of `size` leaves (RFC 9162 section 2.1.3.2). */
 export function verifyInclusion(
   leaf: Hash,

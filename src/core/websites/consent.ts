@@ -1,7 +1,5 @@
-import canonicalize from 'canonicalize';
-import { sha256 } from '@noble/hashes/sha2.js';
 import { z } from 'zod';
-import { toHex } from '../evidence/merkle.ts';
+import { canonicalDigest } from '../evidence/canonical.ts';
 import { PurposeCode } from './purpose.ts';
 
 export const CHOICES = ['allowed all', 'allowed some', 'refused all'] as const;
@@ -15,9 +13,16 @@ export type ChoiceAct = (typeof CHOICE_ACTS)[number];
 export const ChoiceSent = z.strictObject({
   version: z.int().positive(),
   allowed: z.array(PurposeCode).max(12),
-  language: z.string().regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language tag such as “en”'),
+  language: z
+    .string()
+    .max(20, 'a language tag of at most 20 characters')
+    .regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language tag such as “en”'),
   /** 128 random bits made by the visitor's browser when it first chooses. */
   visitorKey: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
+  /** 128 random bits made for this choice alone: sent again, it is the same choice. */
+  choiceKey: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
+  /** What the notice came with, which tells that this version was shown; empty in a rehearsal. */
+  shown: z.string().max(60),
 });
 export type ChoiceSent = z.infer<typeof ChoiceSent>;
 
@@ -53,5 +58,5 @@ export function choiceAct(before: readonly string[] | undefined, now: readonly s
 
 /** SHA-256 over the receipt's RFC 8785 canonical JSON, in hexadecimal; this is what the ledger keeps. */
 export function receiptDigest(receipt: Receipt): string {
-  return toHex(sha256(new TextEncoder().encode(canonicalize(receipt))));
+  return canonicalDigest(receipt);
 }

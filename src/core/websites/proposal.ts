@@ -207,8 +207,11 @@ export interface Background {
   readonly chosen?: readonly string[];
 }
 
-/** The cookie in which a visitor's browser keeps the choice. */
-export const CHOICE_COOKIE = 'yare_choice';
+/** What the notice keeps in a visitor's browser: the choice, and choices that are not on record yet. */
+const KEPT_BY_NOTICE: Readonly<Record<string, string>> = {
+  cookie: 'yare_choice',
+  'local storage': 'yare_unsent',
+};
 
 /**
  * Proposes a purpose from what was seen: an additive model over names, party, lifetime, value and behaviour, turned
@@ -303,9 +306,7 @@ function hostOf(url: string): string {
 function backgroundReasons(tracker: ObservedTracker, { own, known, decided = [] }: Background): Reason[] {
   const reasons: Reason[] = [];
   const isChoice =
-    tracker.kind === 'cookie' &&
-    tracker.name === CHOICE_COOKIE &&
-    tracker.sightings.every((s) => s.party === 'first');
+    tracker.name === KEPT_BY_NOTICE[tracker.kind] && tracker.sightings.every((s) => s.party === 'first');
   if (isChoice) reasons.push({ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' });
   if (tracker.kind === 'request' && tracker.host === own)
     reasons.push({ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' });

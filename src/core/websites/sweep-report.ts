@@ -1,7 +1,5 @@
-import canonicalize from 'canonicalize';
-import { sha256 } from '@noble/hashes/sha2.js';
 import { z } from 'zod';
-import { toHex } from '../evidence/merkle.ts';
+import { canonicalDigest } from '../evidence/canonical.ts';
 import { judgeAll, type Terms, type Verdict } from './leak.ts';
 import type { Proposal } from './proposal.ts';
 import type { Purpose } from './purpose.ts';
@@ -191,7 +189,7 @@ export function sweepReport(input: ReportInput): SweepReport {
 
 /** SHA-256 over the report's RFC 8785 canonical JSON, hexadecimal; this is what the ledger keeps. */
 export function reportDigest(report: SweepReport): string {
-  return toHex(sha256(new TextEncoder().encode(canonicalize(report))));
+  return canonicalDigest(report);
 }
 
 function reportTracker(

@@ -1,9 +1,16 @@
 import { z } from 'zod';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { todayItems } from '../../server/today/items.ts';
+import { dismissTold, TOLD_KINDS } from '../../server/today/told-item.ts';
 
 export const GET = endpoint({
   action: 'today.read',
   input: z.object({}),
-  run: ({ ctx }) => todayItems(ctx.store),
+  run: ({ ctx, account }) => todayItems(ctx.store, account),
+});
+
+export const DELETE = endpoint({
+  action: 'today.read',
+  input: z.object({ kind: z.enum(TOLD_KINDS), key: z.string().min(1).max(120) }),
+  run: ({ ctx, account, input }) => dismissTold(ctx, account, input.kind, input.key),
 });

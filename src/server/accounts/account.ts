@@ -1,6 +1,9 @@
 import { hash, verify } from '@node-rs/argon2';
 import { z } from 'zod';
 import { ROLES, type Account } from '../../core/accounts/authority.ts';
+import { plainEmail } from '../../core/accounts/email.ts';
+import { notFound } from '../../core/refusal.ts';
+import { Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 
 export const AccountRow = z.object({
@@ -21,25 +24,55 @@ export function hashPassword(password: string): Promise<string> {
 /** A hash nobody's password has, so that an unknown e-mail takes as long as a wrong password. */
 const DECOY = hashPassword('no such account');
 
-/** The account of this e-mail if the password is its own. */
-export async function findByPassword(
-  store: Queries,
-  email: string,
-  password: string,
-): Promise<Account | undefined> {
-  const row = await store.one(
-    AccountRow.extend({ password_hash: z.string() }),
-    'SELECT id, email, name, title, role, password_hash FROM account WHERE email = ?',
-    [email.trim().toLowerCase()],
-  );
-  const right = await verify(row?.password_hash ?? (await DECOY), password);
-  if (!row || !right) return undefined;
-  const { password_hash: _hash, ...account } = row;
-  return account;
+const FoundRow = AccountRow.extend({ password_hash: z.string(), disabled_at: Instant.nullable() });
+
+export interface FoundAccount {
+  readonly account: Account;
+  readonly passwordHash: string;
+  readonly disabledAt: string | null;
 }
 
-export async function listAccounts(store: Queries): Promise<Account[]> {
-  return store.all(AccountRow, 'SELECT id, email, name, title, role FROM account ORDER BY name');
+function toFound({ password_hash, disabled_at, ...account }: z.infer<typeof FoundRow>): FoundAccount {
+  return { account, passwordHash: password_hash, disabledAt: disabled_at };
+}
+
+const FOUND = 'SELECT id, email, name, title, role, password_hash, disabled_at FROM account';
+
+/** The account that an e-mail address means, however it is spelled. */
+export async function findByEmail(store: Queries, email: string): Promise<FoundAccount | undefined> {
+  const row = await store.one(FoundRow, `${FOUND} WHERE email = ?`, [plainEmail(email)]);
+  return row && toFound(row);
+}
+
+/** Throws a RefusedError (404). */
+export async function findAccount(store: Queries, id: number, lock = false): Promise<FoundAccount> {
+  const row = await store.one(FoundRow, `${FOUND} WHERE id = ?${lock ? ' FOR UPDATE' : ''}`, [id]);
+  if (!row) throw notFound('account');
+  return toFound(row);
+}
+
+/** Takes as long without an account as with one. */
+export async function isPassword(found: FoundAccount | undefined, password: string): Promise<boolean> {
+  const right = await verify(found?.passwordHash ?? (await DECOY), password);
+  return found !== undefined && right;
+}
+
+const ListedRow = AccountRow.extend({
+  disabled_at: Instant.nullable(),
+  seen_at: Instant.nullable(),
+  sessions: Count,
+}).transform(({ disabled_at, seen_at, ...rest }) => ({ ...rest, disabledAt: disabled_at, seenAt: seen_at }));
+export type ListedAccount = z.infer<typeof ListedRow>;
+
+/** Everyone with an account, by name, with when they were last here. */
+export async function listAccounts(store: Queries, openSince: Date): Promise<ListedAccount[]> {
+  return store.all(
+    ListedRow,
+    `SELECT a.id, a.email, a.name, a.title, a.role, a.disabled_at, MAX(s.seen_at) AS seen_at, COUNT(s.id) AS sessions
+     FROM account a LEFT JOIN session s ON s.account_id = a.id AND s.seen_at > ?
+     GROUP BY a.id ORDER BY a.name, a.id LIMIT 2000`,
+    [toDatetime(openSince)],
+  );
 }
 
 export interface NewAccount {
@@ -53,7 +86,7 @@ export interface NewAccount {
 export async function addAccount(store: Queries, account: NewAccount): Promise<number> {
   const { id } = await store.run(
     'INSERT INTO account (email, name, title, role, password_hash) VALUES (?, ?, ?, ?, ?)',
-    [account.email.trim().toLowerCase(), account.name, account.title, account.role, account.passwordHash],
+    [plainEmail(account.email), account.name, account.title, account.role, account.passwordHash],
   );
   return id;
 }

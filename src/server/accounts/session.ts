@@ -1,58 +1,98 @@
-import { createHash, createHmac, randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { truncateAddress } from '../../core/address.ts';
 import type { Account } from '../../core/accounts/authority.ts';
+import { plainEmail } from '../../core/accounts/email.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import { AccountRow, findByPassword } from './account.ts';
+import { AccountRow, findByEmail, isPassword } from './account.ts';
+import { beginAttempt, WINDOW_MS } from './sign-in-limit.ts';
 
 export const SESSION_COOKIE = 'yare_session';
+export const DEVICE_COOKIE = 'yare_device';
 /** A session ends after this long unused, and after ABSOLUTE whatever happens. */
 const IDLE_MS = 8 * 3600_000;
 const ABSOLUTE_MS = 7 * 24 * 3600_000;
+/** A browser in which somebody has signed in stays known for this long. */
+export const DEVICE_MS = 180 * 24 * 3600_000;
 /** Writing `seen_at` at most this often keeps reads cheap. */
 const SEEN_EVERY_MS = 60_000;
-
-const WINDOW_MS = 15 * 60_000;
-const MOST_BY_ACCOUNT = 8;
-const MOST_BY_ADDRESS = 40;
 
 export interface SignIn {
   readonly email: string;
   readonly password: string;
   readonly address: string;
   readonly userAgent: string;
+  /** Cookie of a browser in which somebody signed in before. */
+  readonly device?: string | undefined;
+}
+
+export interface SignedIn {
+  readonly token: string;
+  /** For the cookie that makes this browser a known one. */
+  readonly device: string;
+  readonly account: Account;
+  /** How many other sessions of this account are open. */
+  readonly others: number;
 }
 
 /**
- * Starts a session and returns its cookie value. Throws a RefusedError (401) for a wrong e-mail or password, without
- * saying which, and (429) when either the account or the address has failed too often within 15 minutes.
+ * Starts a session. Throws a RefusedError (401) for a wrong e-mail or password, without saying which, (429) when there
+ * were too many failures, and (403) for an account that is disabled.
  */
-export async function signIn(ctx: Context, input: SignIn): Promise<{ token: string; account: Account }> {
-  const now = ctx.now();
-  const byAccount = subject(ctx, `account ${input.email.trim().toLowerCase()}`);
-  const byAddress = subject(ctx, `address ${truncateAddress(input.address) ?? 'unknown'}`);
-  await refuseTooMany(ctx.store, byAccount, MOST_BY_ACCOUNT, now);
-  await refuseTooMany(ctx.store, byAddress, MOST_BY_ADDRESS, now);
-  const account = await findByPassword(ctx.store, input.email, input.password);
-  if (!account) {
-    await ctx.store.run('INSERT INTO sign_in_failure (subject, at) VALUES (?, ?), (?, ?)', [
-      byAccount,
-      toDatetime(now),
-      byAddress,
-      toDatetime(now),
-    ]);
+export async function signIn(ctx: Context, input: SignIn): Promise<SignedIn> {
+  const found = await findByEmail(ctx.store, input.email);
+  const known = found && (await knownDevice(ctx, found.account.id, input.device));
+  const attempt = await beginAttempt(ctx, {
+    accountId: found?.account.id,
+    email: plainEmail(input.email),
+    address: input.address,
+    device: known,
+  });
+  if (!found || !(await isPassword(found, input.password))) {
+    await tellFailure(ctx, found?.account.id, known !== undefined);
     throw new RefusedError(
       'That e-mail and password do not go together.',
       [{ field: 'password', message: 'Check both, then try again.' }],
       401,
     );
   }
+  await attempt.succeeded();
+  if (found.disabledAt !== null)
+    throw new RefusedError(
+      'This account is disabled.',
+      [{ field: 'email', message: 'Ask your privacy officer to enable it again.' }],
+      403,
+    );
+  return begin(ctx, found.account, input);
+}
+
+/** A stranger who guesses is on record, without what they typed. */
+async function tellFailure(ctx: Context, accountId: number | undefined, known: boolean): Promise<void> {
+  await ctx.store.transaction((tx) =>
+    record(tx, ctx.now(), {
+      actor: 'system',
+      action: 'session.refuse',
+      object: 'account',
+      objectId: accountId ?? 'unknown',
+      detail: { device: known ? 'known' : 'unknown' },
+    }),
+  );
+}
+
+async function begin(ctx: Context, account: Account, input: SignIn): Promise<SignedIn> {
+  const now = ctx.now();
   const token = randomBytes(32).toString('base64url');
-  await ctx.store.transaction(async (tx) => {
+  const device = isToken(input.device) ? input.device : randomBytes(32).toString('base64url');
+  return ctx.store.transaction(async (tx) => {
+    const others = await tx.one(
+      z.object({ n: Count }),
+      'SELECT COUNT(*) AS n FROM session WHERE account_id = ? AND expires_at > ? AND seen_at > ?',
+      [account.id, toDatetime(now), toDatetime(openSince(now))],
+    );
     await tx.run(
       'INSERT INTO session (id, account_id, created_at, seen_at, expires_at, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?)',
       [
@@ -65,7 +105,10 @@ export async function signIn(ctx: Context, input: SignIn): Promise<{ token: stri
         truncateAddress(input.address) ?? '',
       ],
     );
-    await tx.run('DELETE FROM sign_in_failure WHERE subject = ?', [byAccount]);
+    await tx.run(
+      'INSERT INTO known_device (id, account_id, seen_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)',
+      [idOf(device), account.id, toDatetime(now)],
+    );
     await record(tx, now, {
       actor: account.id,
       action: 'session.start',
@@ -73,8 +116,33 @@ export async function signIn(ctx: Context, input: SignIn): Promise<{ token: stri
       objectId: account.id,
       detail: {},
     });
+    return { token, device, account, others: others?.n ?? 0 };
   });
-  return { token, account };
+}
+
+/** The hash of a device cookie, where this account has signed in with it lately. */
+async function knownDevice(
+  ctx: Context,
+  accountId: number,
+  device: string | undefined,
+): Promise<Buffer | undefined> {
+  if (!isToken(device)) return undefined;
+  const id = idOf(device);
+  const row = await ctx.store.one(
+    z.object({ seen_at: Instant }),
+    'SELECT seen_at FROM known_device WHERE id = ? AND account_id = ? AND seen_at > ?',
+    [id, accountId, toDatetime(new Date(ctx.now().getTime() - DEVICE_MS))],
+  );
+  return row && id;
+}
+
+function isToken(text: string | undefined): text is string {
+  return text !== undefined && /^[A-Za-z0-9_-]{43}$/.test(text);
+}
+
+/** A session that was last used before this is over. */
+export function openSince(now: Date): Date {
+  return new Date(now.getTime() - IDLE_MS);
 }
 
 /** The account behind a cookie; `undefined` when the session has ended. */
@@ -84,8 +152,8 @@ export async function accountOf(ctx: Context, token: string | undefined): Promis
   const row = await ctx.store.one(
     AccountRow.extend({ seen_at: Instant }),
     `SELECT a.id, a.email, a.name, a.title, a.role, s.seen_at FROM session s JOIN account a ON a.id = s.account_id
-     WHERE s.id = ? AND s.expires_at > ? AND s.seen_at > ?`,
-    [idOf(token), toDatetime(now), toDatetime(new Date(now.getTime() - IDLE_MS))],
+     WHERE s.id = ? AND s.expires_at > ? AND s.seen_at > ? AND a.disabled_at IS NULL`,
+    [idOf(token), toDatetime(now), toDatetime(openSince(now))],
   );
   if (!row) return undefined;
   if (now.getTime() - Date.parse(row.seen_at) > SEEN_EVERY_MS)
@@ -105,16 +173,32 @@ const Listed = z
   }));
 export type ListedSession = z.infer<typeof Listed>;
 
-export async function listSessions(ctx: Context, account: Account): Promise<ListedSession[]> {
+export async function listSessions(ctx: Context, accountId: number): Promise<ListedSession[]> {
   return ctx.store.all(
     Listed,
     'SELECT id, created_at, seen_at, browser, address FROM session WHERE account_id = ? AND expires_at > ? AND seen_at > ? ORDER BY seen_at DESC',
-    [account.id, toDatetime(ctx.now()), toDatetime(new Date(ctx.now().getTime() - IDLE_MS))],
+    [accountId, toDatetime(ctx.now()), toDatetime(openSince(ctx.now()))],
   );
+}
+
+/** Whether a session is still open; for what goes on without requests of its own. */
+export async function isOpen(ctx: Context, token: string): Promise<boolean> {
+  const row = await ctx.store.one(
+    z.object({ ok: z.number() }),
+    `SELECT 1 AS ok FROM session s JOIN account a ON a.id = s.account_id
+     WHERE s.id = ? AND s.expires_at > ? AND a.disabled_at IS NULL`,
+    [idOf(token), toDatetime(ctx.now())],
+  );
+  return row !== undefined;
 }
 
 export function sessionId(token: string): string {
   return idOf(token).toString('hex');
+}
+
+/** The session cookie of a request; '' where it has none. */
+export function sessionToken(request: Request): string {
+  return new RegExp(`(?:^|; )${SESSION_COOKIE}=([^;]+)`).exec(request.headers.get('cookie') ?? '')?.[1] ?? '';
 }
 
 /** The account a session belongs to, for `authorize`. */
@@ -144,27 +228,22 @@ export async function endSession(ctx: Context, account: Account, id: string): Pr
   });
 }
 
+/** Ends the sessions of an account in the caller's transaction, but for `keep`; how many. Its browsers become strange ones. */
+export async function endSessionsOf(tx: Queries, accountId: number, keep?: string): Promise<number> {
+  const { changed } = await tx.run('DELETE FROM session WHERE account_id = ? AND id <> ?', [
+    accountId,
+    Buffer.from(keep ?? '', 'hex'),
+  ]);
+  if (keep === undefined) await tx.run('DELETE FROM known_device WHERE account_id = ?', [accountId]);
+  return changed;
+}
+
 /** Forgets what has run out; called by the worker now and then. */
 export async function forgetOldSessions(ctx: Context): Promise<void> {
-  await ctx.store.run('DELETE FROM session WHERE expires_at < ?', [toDatetime(ctx.now())]);
-  await ctx.store.run('DELETE FROM sign_in_failure WHERE at < ?', [
-    toDatetime(new Date(ctx.now().getTime() - WINDOW_MS)),
-  ]);
-}
-
-async function refuseTooMany(store: Queries, who: Buffer, most: number, now: Date): Promise<void> {
-  const since = new Date(now.getTime() - WINDOW_MS);
-  const row = await store.one(
-    z.object({ n: Count }),
-    'SELECT COUNT(*) AS n FROM sign_in_failure WHERE subject = ? AND at > ?',
-    [who, toDatetime(since)],
-  );
-  if ((row?.n ?? 0) >= most)
-    throw new RefusedError('Too many failed sign-ins. Wait 15 minutes, then try again.', [], 429);
-}
-
-function subject(ctx: Context, text: string): Buffer {
-  return createHmac('sha256', Buffer.from(ctx.settings.SECRET_KEY, 'hex')).update(text).digest();
+  const now = ctx.now().getTime();
+  await ctx.store.run('DELETE FROM session WHERE expires_at < ?', [toDatetime(new Date(now))]);
+  await ctx.store.run('DELETE FROM sign_in_failure WHERE at < ?', [toDatetime(new Date(now - WINDOW_MS))]);
+  await ctx.store.run('DELETE FROM known_device WHERE seen_at < ?', [toDatetime(new Date(now - DEVICE_MS))]);
 }
 
 function idOf(token: string): Buffer {

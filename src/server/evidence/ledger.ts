@@ -7,7 +7,14 @@ import {
   type LedgerLine,
   type LedgerTree,
 } from '../../core/evidence/ledger.ts';
-import { chainHead, FIRST_HEAD, inclusionPath, toHex, treeRoot } from '../../core/evidence/merkle.ts';
+import {
+  auditPaths,
+  chainHead,
+  FIRST_HEAD,
+  inclusionPath,
+  toHex,
+  type Hash,
+} from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
 import type { Queries, Store } from '../store/pool.ts';
@@ -50,7 +57,12 @@ const Columns = z.object({
   object_id: z.string(),
   detail: JsonColumn(z.json()),
 });
-const Row = Columns.transform(({ object_id, ...rest }): LedgerEntry => ({ ...rest, objectId: object_id }));
+const Row = Columns.transform(toEntry);
+
+function toEntry({ object_id, ...rest }: z.infer<typeof Columns>): LedgerEntry {
+  return { ...rest, objectId: object_id };
+}
+
 const COLUMNS = 'id, at, actor, action, object, object_id, detail';
 
 const TreeRow = z
@@ -80,7 +92,7 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
       `SELECT ${COLUMNS} FROM ledger_entry WHERE tree IS NULL ORDER BY id LIMIT ${TREE_SIZE} FOR UPDATE SKIP LOCKED`,
     );
     if (entries.length === 0) return undefined;
-    const root = treeRoot(entries.map(entryLeaf));
+    const { root, paths } = auditPaths(entries.map(entryLeaf));
     const previous = last ? Buffer.from(last.head, 'hex') : FIRST_HEAD;
     const number = (last?.number ?? 0) + 1;
     const sealedAt = at.toISOString();
@@ -96,10 +108,11 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
     for (let from = 0; from < entries.length; from += 500) {
       const part = entries.slice(from, from + 500);
       const places = part.map((e, i) => `WHEN ${BigInt(e.id)} THEN ${from + i}`).join(' ');
-      await tx.run(`UPDATE ledger_entry SET tree = ?, tree_index = CASE id ${places} END WHERE id IN (?)`, [
-        number,
-        part.map((e) => e.id),
-      ]);
+      const proofs = part.map((e) => `WHEN ${BigInt(e.id)} THEN ?`).join(' ');
+      await tx.run(
+        `UPDATE ledger_entry SET tree = ?, tree_index = CASE id ${places} END, audit_path = CASE id ${proofs} END WHERE id IN (?)`,
+        [number, ...part.map((_, i) => packPath(paths[from + i] ?? [])), part.map((e) => e.id)],
+      );
     }
     return {
       number,
@@ -110,6 +123,15 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
       head: toHex(head),
     };
   });
+}
+
+/** The hashes of an audit path as they are kept: one behind the other. */
+export function packPath(path: readonly Hash[]): Buffer {
+  return Buffer.concat(path);
+}
+
+function unpackPath(bytes: Buffer): string[] {
+  return bytes.toString('hex').match(/.{64}/g) ?? [];
 }
 
 const Listed = Columns.extend({ tree: z.number().nullable(), name: z.string().nullable() }).transform(
@@ -183,10 +205,7 @@ export async function ledgerState(store: Queries): Promise<LedgerState> {
     z.object({ n: Count }),
     'SELECT COUNT(*) AS n FROM ledger_entry WHERE tree IS NULL',
   );
-  const last = await store.one(
-    TreeRow,
-    `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1`,
-  );
+  const last = await lastTree(store);
   const unsealed = waiting?.n ?? 0;
   return {
     entries: (counts?.sealed ?? 0) + unsealed,
@@ -213,48 +232,66 @@ export async function findEntry(store: Queries, id: string): Promise<LedgerEntry
 
 /** The proof of one entry; `undefined` while it is unsealed or where there is none. */
 export async function proveEntry(store: Queries, id: string): Promise<EntryProof | undefined> {
-  const place = await store.one(
-    z.object({ tree: z.number().nullable(), tree_index: z.number().nullable() }),
-    'SELECT tree, tree_index FROM ledger_entry WHERE id = ?',
+  const found = await store.one(
+    Columns.extend({
+      tree: z.number().nullable(),
+      tree_index: z.number().nullable(),
+      audit_path: Bytes.nullable(),
+    }),
+    `SELECT ${COLUMNS}, tree, tree_index, audit_path FROM ledger_entry WHERE id = ?`,
     [id],
   );
-  if (!place || place.tree === null || place.tree_index === null) return undefined;
-  const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [
-    place.tree,
-  ]);
-  const entries = await store.all(
-    Row,
-    `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`,
-    [place.tree],
-  );
-  const entry = entries[place.tree_index];
-  if (!tree || !entry) return undefined;
-  const path = inclusionPath(entries.map(entryLeaf), place.tree_index);
-  return { entry, tree, index: place.tree_index, path: path.map(toHex) };
+  if (!found || found.tree === null || found.tree_index === null) return undefined;
+  const { tree: number, tree_index: index, audit_path, ...columns } = found;
+  const tree = await findTree(store, number);
+  if (!tree) return undefined;
+  const path = audit_path ? unpackPath(audit_path) : await pathByTree(store, number, index);
+  return path && { entry: toEntry(columns), tree, index, path };
+}
+/** Of an entry that was sealed before paths were kept. */
+async function pathByTree(store: Queries, tree: number, index: number): Promise<string[] | undefined> {
+  const entries = await entriesOf(store, tree);
+  return index < entries.length ? inclusionPath(entries.map(entryLeaf), index).map(toHex) : undefined;
 }
 
-/** The whole sealed ledger, a line at a time, in memory of one tree. */
+/** The entries that a tree seals, in their places. */
+function entriesOf(store: Queries, tree: number): Promise<LedgerEntry[]> {
+  return store.all(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`, [tree]);
+}
+
+/** The last sealed tree; `undefined` before the first. */
+export async function lastTree(store: Queries): Promise<LedgerTree | undefined> {
+  return store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1`);
+}
+
+export async function findTree(store: Queries, number: number): Promise<LedgerTree | undefined> {
+  return store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [number]);
+}
+
+/**
+ * The whole sealed ledger, a line at a time, in memory of one tree. The closing line tells what the database itself says
+ * there is, so that a row that is gone is missed.
+ */
 export async function* exportLedger(store: Queries, at: Date): AsyncGenerator<LedgerLine> {
-  yield { line: 'ledger', format: 1, exportedAt: at.toISOString() };
-  let number = 0;
-  let entries = 0;
-  let head = toHex(FIRST_HEAD);
-  for (;;) {
-    const tree = await store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number = ?`, [
-      number + 1,
-    ]);
+  yield { line: 'ledger', format: 2, exportedAt: at.toISOString() };
+  // One statement, so that all of it is of the same moment.
+  const said = await store.one(
+    z.object({ trees: Count, entries: Count, head: Bytes.nullable() }),
+    `SELECT (SELECT MAX(number) FROM ledger_tree) AS trees,
+       (SELECT COUNT(*) FROM ledger_entry WHERE tree IS NOT NULL) AS entries,
+       (SELECT head FROM ledger_tree ORDER BY number DESC LIMIT 1) AS head`,
+  );
+  const trees = said?.trees ?? 0;
+  for (let number = 0; ;) {
+    const tree = await store.one(
+      TreeRow,
+      `SELECT ${TREE_COLUMNS} FROM ledger_tree WHERE number > ? AND number <= ? ORDER BY number LIMIT 1`,
+      [number, trees],
+    );
     if (!tree) break;
     yield { line: 'tree', ...tree };
-    for (const entry of await store.all(
-      Row,
-      `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`,
-      [tree.number],
-    )) {
-      entries++;
-      yield { line: 'entry', ...entry };
-    }
-    number = tree.number;
-    head = tree.head;
+    for (const entry of await entriesOf(store, tree.number)) yield { line: 'entry', ...entry };
+    ({ number } = tree);
   }
-  yield { line: 'end', trees: number, entries, head };
+  yield { line: 'end', trees, entries: said?.entries ?? 0, head: toHex(said?.head ?? FIRST_HEAD) };
 }

@@ -1,4 +1,6 @@
 import { stringify } from 'csv-stringify/sync';
+import { logFailure } from '../processes/failure-log.ts';
+import type { Outgoing } from './outgoing.ts';
 
 type Cell = string | number | null;
 
@@ -16,20 +18,38 @@ export function safeCell(cell: Cell): string {
   return /^[\s]*[=+\-@\t\r\n|%]/.test(text) ? `'${text}` : text;
 }
 
-/** A download that is written as rows arrive, so that its size does not matter. */
-export function streamed(name: string, type: string, lines: AsyncIterable<string>): Response {
+/**
+ * A download that is written as rows arrive and as fast as it is read, so that its size does not matter. Where the rows
+ * break off, so does the connection: what has arrived is never taken for the whole.
+ */
+export function streamed(
+  name: string,
+  type: string,
+  outgoing: Outgoing,
+  lines: AsyncIterable<string>,
+): Response {
   const iterator = lines[Symbol.asyncIterator]();
   const encoder = new TextEncoder();
-  const body = new ReadableStream<Uint8Array>({
-    async pull(controller) {
-      const { value, done } = await iterator.next();
-      if (done) controller.close();
-      else controller.enqueue(encoder.encode(value));
+  const body = new ReadableStream<Uint8Array>(
+    {
+      async pull(controller) {
+        try {
+          await outgoing.room();
+          const { value, done } = await iterator.next();
+          if (done) controller.close();
+          else controller.enqueue(encoder.encode(value));
+        } catch (error) {
+          logFailure('a download broke off', error);
+          outgoing.breakOff();
+          controller.error(error);
+        }
+      },
+      async cancel() {
+        await iterator.return?.();
+      },
     },
-    async cancel() {
-      await iterator.return?.();
-    },
-  });
+    { highWaterMark: 0 },
+  );
   return new Response(body, {
     headers: {
       'content-type': type,

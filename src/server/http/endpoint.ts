@@ -3,7 +3,10 @@ import { ZodError, type z } from 'zod';
 import { authorize, type Account, type Action, type AuthorityObject } from '../../core/accounts/authority.ts';
 import { RefusedError, type Refusal } from '../../core/refusal.ts';
 import { context, type Context } from '../context.ts';
-import { log } from '../log.ts';
+import { logFailure } from '../processes/failure-log.ts';
+import { isUnreachable } from '../store/pool.ts';
+import type { Outgoing } from './outgoing.ts';
+import { parseJson, readLimited } from './read-limited.ts';
 
 export interface Asked<T> {
   readonly ctx: Context;
@@ -11,6 +14,10 @@ export interface Asked<T> {
   readonly input: T;
   readonly request: Request;
   readonly params: Readonly<Record<string, string | undefined>>;
+  /** Where it comes from. */
+  readonly address: string;
+  /** The connection that the answer goes out on. */
+  readonly outgoing: Outgoing;
 }
 
 interface Definition<T extends z.ZodType> {
@@ -53,6 +60,8 @@ export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRou
         input,
         request: api.request,
         params: api.params,
+        address: api.locals.address,
+        outgoing: api.locals.outgoing,
       });
       return answer instanceof Response ? answer : json(answer ?? { done: true });
     } catch (error) {
@@ -69,6 +78,7 @@ export function json(value: unknown, status = 200): Response {
   });
 }
 
+/** The one shape of every refused or failed answer; what is no fault of the asker's is never told as one. */
 export function refusalResponse(error: unknown, requestId: string): Response {
   if (error instanceof RefusedError) {
     const body: Refusal = {
@@ -84,14 +94,17 @@ export function refusalResponse(error: unknown, requestId: string): Response {
       { error: 'Some of this cannot be taken as it is.', fields: fieldErrors(error), requestId },
       400,
     );
-  log.error({ requestId, err: (error as Error).message, stack: (error as Error).stack }, 'request failed');
+  logFailure('request failed', error, { requestId });
+  const away = isUnreachable(error);
   const body: Refusal = {
-    error: 'Something went wrong on our side.',
+    error: away ? 'The database does not answer now.' : 'Something went wrong on our side.',
     fields: [],
-    kept: 'Nothing of this was changed.',
+    kept: away
+      ? 'Nothing of this was changed. Try again in a moment; see that MariaDB runs if it goes on.'
+      : 'Nothing of this was changed.',
     requestId,
   };
-  return json(body, 500);
+  return json(body, away ? 503 : 500);
 }
 
 export function fieldErrors(error: ZodError): Refusal['fields'] {
@@ -104,7 +117,8 @@ function refuse(verdict: ReturnType<typeof authorize>, account: Account | undefi
 
 async function readInput<T extends z.ZodType>(api: APIContext, schema: T): Promise<z.infer<T>> {
   const { request, params, url } = api;
-  const sent = request.method === 'GET' ? Object.fromEntries(url.searchParams) : await readBody(request);
+  const reads = request.method === 'GET' || request.method === 'HEAD';
+  const sent = reads ? Object.fromEntries(url.searchParams) : await readBody(request);
   const given = Object.fromEntries(
     Object.entries(params).flatMap(([k, v]) => (v === undefined ? [] : [[k, decoded(v)]])),
   );
@@ -120,18 +134,18 @@ function decoded(value: string): string {
   }
 }
 
-async function readBody(request: Request): Promise<Record<string, unknown>> {
-  const length = Number(request.headers.get('content-length') ?? 0);
-  if (length > MOST_BODY) throw new RefusedError('That is more than 2 MB.', [], 413);
-  const text = await request.text();
-  if (text === '') return {};
-  if (text.length > MOST_BODY) throw new RefusedError('That is more than 2 MB.', [], 413);
-  try {
-    const value: unknown = JSON.parse(text);
-    if (typeof value === 'object' && value !== null && !Array.isArray(value))
-      return value as Record<string, unknown>;
-  } catch {
-    // Told below, as for any other body that is no object.
-  }
+/** A JSON object; throws a RefusedError for what is none, or more than `most` bytes. */
+export async function readBody(request: Request, most = MOST_BODY): Promise<Record<string, unknown>> {
+  const body = await readLimited(
+    // Node's streams can be iterated; the types of browsers do not say so yet.
+    request.body as AsyncIterable<Uint8Array> | null,
+    request.headers.get('content-length'),
+    most,
+    `That is more than ${most >= 1e6 ? `${Math.round(most / 1e6)} MB` : `${most} bytes`}.`,
+  );
+  if (body.length === 0) return {};
+  const value = parseJson(body);
+  if (typeof value === 'object' && value !== null && !Array.isArray(value))
+    return value as Record<string, unknown>;
   throw new RefusedError('Send a JSON object.', [{ field: '', message: 'The body is not a JSON object.' }]);
 }

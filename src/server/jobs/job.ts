@@ -6,6 +6,7 @@ import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { BigId, Count, Flag, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
+import { mayCancelJob, maySeeJob } from './job-authority.ts';
 
 export const JOB_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 
@@ -174,7 +175,9 @@ export async function failJob(
 export async function cancelJob(ctx: Context, account: Account, id: string): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     const job = await tx.one(Row, `SELECT ${COLUMNS} FROM job WHERE id = ? FOR UPDATE`, [id]);
-    if (!job) throw new RefusedError('There is no such job.', [], 404);
+    if (!job || !maySeeJob(account, job.kind)) throw new RefusedError('There is no such job.', [], 404);
+    if (!mayCancelJob(account, job.kind))
+      throw new RefusedError('Only those who may start this work may stop it.', [], 403);
     if (job.state !== 'waiting' && job.state !== 'running')
       throw new RefusedError(`This work is over already: ${job.state}.`, [], 409);
     await tx.run(

@@ -90,6 +90,22 @@ export function lostToAnother(error: unknown): boolean {
   return errno === 1213 || errno === 1205;
 }
 
+const AWAY = new Set([
+  'PROTOCOL_CONNECTION_LOST',
+  'PROTOCOL_ENQUEUE_AFTER_FATAL_ERROR',
+  'ER_CON_COUNT_ERROR',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CONNECTION_KILLED',
+  'ER_QUERY_INTERRUPTED',
+]);
+
+/** The database could not be reached, or left in the middle; whatever was under way is undone. */
+export function isUnreachable(error: unknown): boolean {
+  // The driver marks so what ends a connection, or keeps one from being made.
+  const { code, fatal } = (error ?? {}) as { code?: unknown; fatal?: unknown };
+  return fatal === true || (typeof code === 'string' && AWAY.has(code));
+}
+
 export function isDuplicate(error: unknown): boolean {
   return (error as { errno?: number }).errno === 1062;
 }

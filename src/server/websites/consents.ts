@@ -16,14 +16,19 @@ import { REGION_PATTERN } from '../../core/websites/region.ts';
 import type { EntryProof } from '../../core/evidence/ledger.ts';
 import type { Context } from '../context.ts';
 import { proveEntry, record } from '../evidence/ledger.ts';
+import type { Witness } from '../evidence/verify.ts';
 import { BigId, Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
-import type { Queries } from '../store/pool.ts';
+import { isDuplicate, type Queries } from '../store/pool.ts';
 import { readVersion, type ServedNotice } from './notices.ts';
+import { SHOWN_FOR_DAYS } from './shown-token.ts';
 import { findSite } from './sites.ts';
 
 export interface Intake {
-  readonly notice: ServedNotice;
+  readonly siteId: number;
+  readonly host: string;
+  /** The one in force; a choice may arrive after its notice was replaced, paused or retired. */
+  readonly notice: ServedNotice | undefined;
   readonly sent: ChoiceSent;
   readonly region: string;
   readonly address: string;
@@ -31,47 +36,117 @@ export interface Intake {
 
 /**
  * Puts one choice on record, with its ledger entry, in one transaction. The address is truncated before it is kept.
- * Throws a RefusedError for a notice version that the site never had.
+ * Choices of one visitor wait for each other; one that is on record already gives the receipt it had. Throws a
+ * RefusedError for a notice version that the site never had, and (409) for a choice key that another choice has.
  */
 export async function recordConsent(
   ctx: Context,
-  { notice, sent, region, address }: Intake,
+  { siteId, host, notice, sent, region, address }: Intake,
 ): Promise<Receipt> {
-  const asked = await askedBy(ctx, notice, sent.version);
+  const asked = await askedBy(ctx, siteId, notice, sent.version);
   const allowed = asked.filter((p) => sent.allowed.includes(p));
   const key = Buffer.from(sent.visitorKey, 'hex');
-  return ctx.store.transaction(async (tx) => {
-    const now = ctx.now();
-    const earlier = await tx.one(
-      z.object({ allowed: z.string() }),
-      'SELECT allowed FROM consent_record WHERE visitor_key = ? AND site_id = ? ORDER BY at DESC LIMIT 1',
-      [key, notice.siteId],
-    );
-    const id = uuidv7(now);
-    const receipt: Receipt = {
-      id: formatUuid(id),
-      at: now.toISOString(),
-      site: notice.host,
-      notice: sent.version,
-      asked,
-      allowed,
-      choice: choiceMade(asked, allowed),
-      act: choiceAct(earlier ? list(earlier.allowed) : undefined, allowed),
-      language: sent.language,
-      region,
-    };
-    const ledgerId = await record(tx, now, {
-      actor: 'visitor',
-      action: 'consent.record',
-      object: 'consent',
-      objectId: receipt.id,
-      detail: { receipt: receiptDigest(receipt) },
+  const choiceKey = Buffer.from(sent.choiceKey, 'hex');
+  try {
+    return await ctx.store.transaction(async (tx) => {
+      const now = ctx.now();
+      await takeTurn(tx, siteId, key, now);
+      const before = await sentBefore(tx, siteId, choiceKey);
+      if (before) return again(before, key, sent.version, allowed);
+      const earlier = await tx.one(
+        z.object({ allowed: z.string() }),
+        'SELECT allowed FROM consent_record WHERE visitor_key = ? AND site_id = ? ORDER BY at DESC, id DESC LIMIT 1',
+        [key, siteId],
+      );
+      const id = uuidv7(now);
+      const receipt: Receipt = {
+        id: formatUuid(id),
+        at: now.toISOString(),
+        site: host,
+        notice: sent.version,
+        asked,
+        allowed,
+        choice: choiceMade(asked, allowed),
+        act: choiceAct(earlier ? list(earlier.allowed) : undefined, allowed),
+        language: sent.language,
+        region,
+      };
+      const ledgerId = await record(tx, now, {
+        actor: 'visitor',
+        action: 'consent.record',
+        object: 'consent',
+        objectId: receipt.id,
+        detail: { receipt: receiptDigest(receipt) },
+      });
+      await insertConsents(tx, [
+        { id, receipt, siteId, address: truncateAddress(address) ?? '', key, ledgerId },
+      ]);
+      await tx.run(
+        'INSERT INTO consent_sent (site_id, choice_key, visitor_key, consent_id, at) VALUES (?, ?, ?, ?, ?)',
+        [siteId, choiceKey, key, id, toDatetime(now)],
+      );
+      return receipt;
     });
-    await insertConsents(tx, [
-      { id, receipt, siteId: notice.siteId, address: truncateAddress(address) ?? '', key, ledgerId },
-    ]);
-    return receipt;
-  });
+  } catch (error) {
+    if (isDuplicate(error)) throw keyTaken();
+    throw error;
+  }
+}
+
+/** Choices of one visitor, from two tabs or sent again, wait here until the one before is through. */
+async function takeTurn(tx: Queries, siteId: number, key: Buffer, now: Date): Promise<void> {
+  await tx.run(
+    'INSERT INTO consent_turn (site_id, visitor_key, at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE at = VALUES(at)',
+    [siteId, key, toDatetime(now)],
+  );
+}
+
+async function sentBefore(tx: Queries, siteId: number, choiceKey: Buffer): Promise<OpenedRecord | undefined> {
+  const sent = await tx.one(
+    z.object({ consent_id: Bytes }),
+    'SELECT consent_id FROM consent_sent WHERE site_id = ? AND choice_key = ?',
+    [siteId, choiceKey],
+  );
+  return sent && findRecord(tx, siteId, sent.consent_id);
+}
+
+function again(
+  { record, receipt }: OpenedRecord,
+  key: Buffer,
+  version: number,
+  allowed: readonly string[],
+): Receipt {
+  const same =
+    record.visitorKey === key.toString('hex') &&
+    record.version === version &&
+    record.allowed.join() === allowed.join();
+  if (!same) throw keyTaken();
+  return receipt;
+}
+
+function keyTaken(): RefusedError {
+  return new RefusedError(
+    'Another choice has this key.',
+    [{ field: 'choiceKey', message: 'Make a new one for each choice.' }],
+    409,
+  );
+}
+
+const TURN_KEPT_MS = 86_400_000;
+/** Longer than a browser may still send a choice again. */
+const SENT_KEPT_MS = (SHOWN_FOR_DAYS + 5) * 86_400_000;
+
+/** Forgets what was only kept to know a choice that is sent again. */
+export async function forgetOldTurns(ctx: Context): Promise<void> {
+  const now = ctx.now().getTime();
+  for (const [table, ms] of [
+    ['consent_turn', TURN_KEPT_MS],
+    ['consent_sent', SENT_KEPT_MS],
+  ] as const)
+    for (let gone = 5000; gone === 5000;)
+      gone = (
+        await ctx.store.run(`DELETE FROM ${table} WHERE at < ? LIMIT 5000`, [toDatetime(new Date(now - ms))])
+      ).changed;
 }
 
 export interface StoredConsent {
@@ -106,16 +181,21 @@ export async function insertConsents(tx: Queries, records: readonly StoredConsen
   );
 }
 
-async function askedBy(ctx: Context, notice: ServedNotice, version: number): Promise<readonly string[]> {
-  if (version === notice.version) return notice.content.purposes;
-  try {
-    // A visitor may answer a notice that was replaced while they read it.
-    return (await readVersion(ctx.store, notice.siteId, version)).purposes;
-  } catch {
+async function askedBy(
+  ctx: Context,
+  siteId: number,
+  notice: ServedNotice | undefined,
+  version: number,
+): Promise<readonly string[]> {
+  if (version === notice?.version) return notice.content.purposes;
+  // A visitor may answer a notice that was replaced while they read it.
+  const older = await readVersion(ctx.store, siteId, version).catch((error: unknown) => {
+    if (!(error instanceof RefusedError)) throw error;
     throw new RefusedError('This site never had that version of the notice.', [
-      { field: 'version', message: `The version in force is ${notice.version}.` },
+      { field: 'version', message: `The version in force is ${notice?.version ?? 'none'}.` },
     ]);
-  }
+  });
+  return older.purposes;
 }
 
 export const ConsentFilter = z.object({
@@ -242,37 +322,64 @@ export interface OpenedConsent {
   readonly matches: boolean;
 }
 
-/** One record with its receipt and its place in the ledger. Throws a RefusedError (404). */
-export async function openConsent(store: Queries, id: string): Promise<OpenedConsent> {
-  const bytes = parseUuid(id);
-  const row =
-    bytes &&
-    (await store.one(
-      z.object({ host: z.string() }).and(Row),
-      `SELECT s.host, ${COLUMNS.split(', ')
-        .map((c) => `c.${c}`)
-        .join(', ')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ?`,
-      [bytes, toDatetime(new Date(uuidTime(bytes)))],
-    ));
-  if (!row) throw notFound('consent record');
-  const { host, ...record } = row;
-  const receipt: Receipt = {
-    id: record.id,
-    at: record.at,
-    site: host,
-    notice: record.version,
-    asked: record.asked,
-    allowed: record.allowed,
-    choice: record.choice,
-    act: record.act,
-    language: record.language,
-    region: record.region,
-  };
-  const digest = receiptDigest(receipt);
-  const proof = await proveEntry(store, record.ledgerId);
-  const kept = (proof?.entry.detail as { receipt?: string } | undefined)?.receipt;
-  return { record, receipt, digest, proof, matches: kept === digest };
+interface OpenedRecord {
+  readonly record: ConsentRecord;
+  readonly receipt: Receipt;
 }
+
+async function findRecord(store: Queries, siteId: number, id: Buffer): Promise<OpenedRecord | undefined> {
+  const row = await store.one(
+    z.object({ host: z.string() }).and(Row),
+    `SELECT s.host, ${qualified('c')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ? AND c.site_id = ?`,
+    [id, toDatetime(new Date(uuidTime(id))), siteId],
+  );
+  if (!row) return undefined;
+  const { host, ...record } = row;
+  return { record, receipt: receiptOf(host, record) };
+}
+
+function qualified(table: string): string {
+  return COLUMNS.split(', ')
+    .map((c) => `${table}.${c}`)
+    .join(', ');
+}
+
+function receiptOf(host: string, record: ConsentRecord): Receipt {
+  const { id, at, version, asked, allowed, choice, act, language, region } = record;
+  return { id, at, site: host, notice: version, asked, allowed, choice, act, language, region };
+}
+
+/** One record of this very site with its receipt and its place in the ledger. Throws a RefusedError (404). */
+export async function openConsent(store: Queries, siteId: number, id: string): Promise<OpenedConsent> {
+  const bytes = parseUuid(id);
+  const found = bytes && (await findRecord(store, siteId, bytes));
+  if (!found) throw notFound('consent record');
+  const digest = receiptDigest(found.receipt);
+  const proof = await proveEntry(store, found.record.ledgerId);
+  const kept = (proof?.entry.detail as { receipt?: string } | undefined)?.receipt;
+  return { ...found, digest, proof, matches: kept === digest };
+}
+
+/** Receipts as the records give them now, by their number; for verifying the ledger. */
+async function receiptsOf(store: Queries, ids: readonly string[]): Promise<ReadonlyMap<string, Receipt>> {
+  const keys = ids.flatMap((id) => parseUuid(id) ?? []);
+  if (keys.length === 0) return new Map();
+  const times = keys.map(uuidTime);
+  const rows = await store.all(
+    z.object({ host: z.string() }).and(Row),
+    `SELECT s.host, ${qualified('c')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id IN (?) AND c.at BETWEEN ? AND ?`,
+    [keys, toDatetime(new Date(Math.min(...times))), toDatetime(new Date(Math.max(...times)))],
+  );
+  return new Map(rows.map(({ host, ...record }) => [record.id, receiptOf(host, record)]));
+}
+
+export const CONSENT_WITNESS: Witness = {
+  action: 'consent.record',
+  field: 'receipt',
+  what: 'consent record',
+  table: 'consent_record',
+  values: receiptsOf,
+};
 
 export interface ConsentRates {
   readonly days: number;

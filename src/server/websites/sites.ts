@@ -56,6 +56,12 @@ export async function findSiteById(store: Queries, id: number): Promise<Site> {
   return site;
 }
 
+/** The public keys of all sites. */
+export async function siteKeys(store: Queries): Promise<ReadonlySet<string>> {
+  const rows = await store.all(z.object({ site_key: z.string() }), 'SELECT site_key FROM site');
+  return new Set(rows.map((r) => r.site_key));
+}
+
 /** What the register shows of a site. */
 export interface ListedSite {
   readonly host: string;
@@ -289,5 +295,3 @@ const EDIT_WORDS: Readonly<Record<string, string>> = {
   accept: 'to accept',
   choose: 'to choose',
 };
-
-/** How many notices are in force and rehearsing: for the strip. */

@@ -17,6 +17,7 @@ import { TRACKER_KINDS } from '../../core/websites/tracker.ts';
 import { visitorBits, visitorsOf, type Visitor } from '../../core/websites/visitor.ts';
 import type { Context } from '../context.ts';
 import { proveEntry, record } from '../evidence/ledger.ts';
+import type { Witness } from '../evidence/verify.ts';
 import { BigId, Bytes, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { readLibrary } from './known-trackers.ts';
@@ -248,6 +249,30 @@ export async function readReport(store: Queries, sweepId: number): Promise<Seale
   const kept = (proof?.entry.detail as { report?: string } | undefined)?.report;
   return { report, digest, ledgerId: row.ledger_id, proof, matches: kept === digest };
 }
+
+async function reportsOf(store: Queries, ids: readonly string[]): Promise<ReadonlyMap<string, unknown>> {
+  const rows = await store.all(
+    z.object({ sweep_id: z.number(), body: Bytes }),
+    'SELECT sweep_id, body FROM sweep_report WHERE sweep_id IN (?)',
+    [ids.map(Number)],
+  );
+  return new Map(
+    await Promise.all(
+      rows.map(async ({ sweep_id, body }): Promise<[string, unknown]> => {
+        const text = await promisify(gunzip)(body).catch(() => 'null');
+        return [String(sweep_id), JSON.parse(text.toString()) as unknown];
+      }),
+    ),
+  );
+}
+
+export const REPORT_WITNESS: Witness = {
+  action: 'sweep.end',
+  field: 'report',
+  what: 'report of sweep',
+  table: 'sweep_report',
+  values: reportsOf,
+};
 
 export async function readPicture(store: Queries, sweepId: number, visitor: Visitor): Promise<Buffer> {
   const row = await store.one(

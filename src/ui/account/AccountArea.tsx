@@ -1,89 +1,54 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Account } from '../../core/accounts/authority.ts';
-import type { ListedSession } from '../../server/accounts/session.ts';
+import { useQuery } from '@tanstack/react-query';
+import { may, type Account } from '../../core/accounts/authority.ts';
+import type { ListedAccount } from '../../server/accounts/account.ts';
 import { Desk } from '../desk/Desk.tsx';
+import { go, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
-import { setTheme, type Theme } from '../desk/theme.ts';
-import { tell, tellFailure } from '../desk/toasts.ts';
 import { whenWords } from '../desk/words.ts';
-import { Button } from '../parts/Button.tsx';
-import { SheetHead } from '../parts/SheetHead.tsx';
+import { RegisterList } from '../parts/RegisterList.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
-import css from './account.module.css';
+import { OwnAccountSheet } from './OwnAccountSheet.tsx';
+import { PersonSheet } from './PersonSheet.tsx';
 
-const THEMES: readonly (readonly [Theme, string])[] = [
-  ['system', 'As the system'],
-  ['light', 'Light'],
-  ['dark', 'Dark'],
-];
-
+/** One's own account; for those who look after accounts, everyone's. */
 export function AccountArea({ account }: { readonly account: Account }) {
+  const { path } = useDeskLocation();
+  const chosen = Number(path[0] ?? account.id);
   return (
     <Desk
       account={account}
       area="account"
-      sheet={
-        <div className={css['sheet']}>
-          <SheetHead
-            title={account.name}
-            detail={`${account.title} · ${account.role} · ${account.email}`}
-            actions={
-              <Button
-                onClick={() =>
-                  void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in'))
-                }
-              >
-                Sign out
-              </Button>
-            }
-          />
-          <h2>Colours</h2>
-          <div className={css['row']}>
-            {THEMES.map(([theme, words]) => (
-              <Button key={theme} onClick={() => setTheme(theme)}>
-                {words}
-              </Button>
-            ))}
-          </div>
-          <h2>Where you are signed in</h2>
-          <Sessions />
-        </div>
-      }
+      register={may(account, 'accounts.read') ? <People me={account} chosen={chosen} /> : undefined}
+      sheet={chosen === account.id ? <OwnAccountSheet account={account} /> : <PersonSheet id={chosen} />}
     />
   );
 }
 
-function Sessions() {
-  const client = useQueryClient();
-  const sessions = useQuery({
-    queryKey: ['sessions'],
-    queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/sessions'),
+function People({ me, chosen }: { readonly me: Account; readonly chosen: number }) {
+  const people = useQuery({
+    queryKey: ['accounts'],
+    queryFn: () => request<ListedAccount[]>('GET', '/api/accounts'),
   });
-  if (sessions.isError) return <Failure error={sessions.error} onRetry={() => void sessions.refetch()} />;
-  if (!sessions.data) return <Loading what="sessions" />;
-  const end = async (id: string) => {
-    try {
-      await request('DELETE', `/api/sessions/${id}`);
-      tell('That session is over.');
-      await client.invalidateQueries({ queryKey: ['sessions'] });
-    } catch (e) {
-      tellFailure(e);
-    }
-  };
+  if (people.isError && !people.data)
+    return <Failure error={people.error} onRetry={() => void people.refetch()} />;
+  if (!people.data) return <Loading what="accounts" />;
   return (
-    <ul className={css['sessions']}>
-      {sessions.data.map((s) => (
-        <li key={s.id}>
-          <span>
-            <b>{s.browser}</b>
-            {s.current && ' · this one'}
-          </span>
-          <span className={css['dim']}>
-            since {whenWords(s.startedAt)} · last used {whenWords(s.seenAt)} · from {s.address || 'unknown'}
-          </span>
-          {!s.current && <Button onClick={() => void end(s.id)}>End it</Button>}
-        </li>
-      ))}
-    </ul>
+    <RegisterList
+      what="accounts"
+      rows={people.data.map((p) => ({
+        id: String(p.id),
+        name: p.name,
+        detail: `${p.id === me.id ? 'you · ' : ''}${p.role} · ${hereWords(p)}`,
+        href: p.id === me.id ? '/account' : `/account/${p.id}`,
+      }))}
+      chosen={String(chosen)}
+      onChoose={(r) => go(r.href)}
+      empty="Nobody has an account yet."
+    />
   );
+}
+
+function hereWords({ disabledAt, seenAt }: ListedAccount): string {
+  if (disabledAt) return 'disabled';
+  return seenAt ? `here ${whenWords(seenAt)}` : 'not signed in';
 }

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { OTHER_SESSIONS } from '../desk/other-sessions.ts';
 import { request, RequestError } from '../desk/request.ts';
 import { Button } from '../parts/Button.tsx';
 import { Field } from '../parts/Field.tsx';
@@ -13,7 +14,8 @@ export function SignIn() {
     setBusy(true);
     setError(undefined);
     try {
-      await request('POST', '/api/sign-in', { email, password });
+      const { others } = await request<{ others: number }>('POST', '/api/sign-in', { email, password });
+      if (others > 0) sessionStorage.setItem(OTHER_SESSIONS, String(others));
       location.assign(destination());
     } catch (e) {
       setError(e as RequestError);

@@ -6,6 +6,7 @@ import { Find } from './Find.tsx';
 import { KeysHelp } from './KeysHelp.tsx';
 import { useKeys, type Key } from './keys.ts';
 import { startLive } from './live.ts';
+import { tellOtherSessions } from './other-sessions.ts';
 import { useRemembered } from './preferences.ts';
 import { ScrollContext } from './scroll-context.ts';
 import { Strip } from './Strip.tsx';
@@ -48,6 +49,7 @@ function DeskFrame({ area, register, sheet, soundings, keys = NO_KEYS }: Omit<De
   const [open, setOpen] = useState<'find' | 'keys' | undefined>();
   const scroll = useRef<HTMLElement>(null);
   useEffect(startLive, []);
+  useEffect(tellOtherSessions, []);
   const all = useMemo<readonly Key[]>(
     () => [
       { press: 'Ctrl K', does: 'Find anything', act: () => setOpen('find') },

@@ -1,5 +1,4 @@
 import { useStore } from '@nanostores/react';
-import { useMay } from './account-context.ts';
 import { go } from './location.ts';
 import { connected, deskState } from './live.ts';
 import { request } from './request.ts';
@@ -38,7 +37,7 @@ export function Strip() {
         <Running key={job.id} job={job} />
       ))}
       {running.length > 2 && <span>and {countWords(running.length - 2, 'more')}</span>}
-      {state?.ledger.sealedAt && (
+      {state?.ledger?.sealedAt && (
         <a href="/evidence/ledger" className={css['ledger']}>
           Ledger sealed {timeWords(state.ledger.sealedAt)}
         </a>
@@ -48,7 +47,6 @@ export function Strip() {
 }
 
 function Running({ job }: { readonly job: StripJob }) {
-  const mayCancel = useMay('jobs.cancel');
   const { progress } = job;
   const percent = progress?.share == null ? null : Math.round(progress.share * 100);
   const cancel = () =>
@@ -77,7 +75,7 @@ function Running({ job }: { readonly job: StripJob }) {
         {progress?.secondsLeft != null && `, ${durationWords(progress.secondsLeft)} left`}
       </button>
       {percent !== null && <progress max={100} value={percent} aria-label={job.title} />}
-      {mayCancel && !job.stopping && (
+      {job.mayCancel && !job.stopping && (
         <button
           type="button"
           className={css['link']}

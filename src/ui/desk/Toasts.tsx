@@ -25,6 +25,18 @@ export function Toasts() {
               Undo
             </button>
           )}
+          {t.act && (
+            <button
+              type="button"
+              className={css['undo']}
+              onClick={() => {
+                dismiss(t.id);
+                t.act?.do();
+              }}
+            >
+              {t.act.words}
+            </button>
+          )}
           <button type="button" className={css['close']} aria-label="Close" onClick={() => dismiss(t.id)}>
             <X size={14} aria-hidden />
           </button>

@@ -6,6 +6,8 @@ export interface Toast {
   readonly kind: 'done' | 'trouble';
   /** Takes back what was done. */
   readonly undo?: (() => void | Promise<void>) | undefined;
+  /** Something else to do about it. */
+  readonly act?: { readonly words: string; readonly do: () => void } | undefined;
 }
 
 export const toasts = atom<readonly Toast[]>([]);
@@ -13,9 +15,12 @@ export const toasts = atom<readonly Toast[]>([]);
 const SHOWN_MS = 8000;
 let last = 0;
 
-export function tell(words: string, options: { kind?: Toast['kind']; undo?: Toast['undo'] } = {}): void {
+export function tell(
+  words: string,
+  { kind = 'done', undo, act }: Partial<Pick<Toast, 'kind' | 'undo' | 'act'>> = {},
+): void {
   const id = ++last;
-  toasts.set([...toasts.get().slice(-2), { id, words, kind: options.kind ?? 'done', undo: options.undo }]);
+  toasts.set([...toasts.get().slice(-2), { id, words, kind, undo, act }]);
   setTimeout(() => dismiss(id), SHOWN_MS);
 }
 

@@ -1,10 +1,12 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
 import type { TodayItem } from '../../server/today/items.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
+import { tellFailure } from '../desk/toasts.ts';
 import { countWords, dateWords, whenWords } from '../desk/words.ts';
+import { Button } from '../parts/Button.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
 import css from './today.module.css';
@@ -60,10 +62,31 @@ function TodaySheet() {
                   {i.since && ` · ${whenWords(i.since)}`}
                 </span>
               </a>
+              {i.dismiss && <SeenTo item={i.dismiss} words={i.words} />}
             </li>
           ))}
         </ul>
       )}
     </div>
+  );
+}
+
+/** Takes off Today what nothing else would. */
+function SeenTo({
+  item,
+  words,
+}: {
+  readonly item: NonNullable<TodayItem['dismiss']>;
+  readonly words: string;
+}) {
+  const client = useQueryClient();
+  const dismiss = () =>
+    request('DELETE', '/api/today', item)
+      .then(() => client.invalidateQueries({ queryKey: ['today'] }))
+      .catch(tellFailure);
+  return (
+    <Button kind="quiet" aria-label={`Seen to: ${words}`} onClick={() => void dismiss()}>
+      Seen to
+    </Button>
   );
 }

@@ -38,6 +38,7 @@ export function NoticePreview({
         colours: content.colours,
         policyUrl: content.policyUrl,
         rehearsal: true,
+        shown: '',
         origin: '',
       },
       origin,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { writeLine } from '../../../core/evidence/ledger.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { streamed } from '../../../server/http/csv.ts';
 import { exportLedger, record } from '../../../server/evidence/ledger.ts';
@@ -7,7 +8,7 @@ import type { Context } from '../../../server/context.ts';
 export const GET = endpoint({
   action: 'ledger.export',
   input: z.object({}),
-  run: async ({ ctx, account }) => {
+  run: async ({ ctx, account, outgoing }) => {
     await ctx.store.transaction((tx) =>
       record(tx, ctx.now(), {
         actor: account.id,
@@ -20,11 +21,12 @@ export const GET = endpoint({
     return streamed(
       `ledger-${ctx.now().toISOString().slice(0, 10)}.jsonl`,
       'application/x-ndjson; charset=utf-8',
+      outgoing,
       lines(ctx),
     );
   },
 });
 
 async function* lines(ctx: Context): AsyncGenerator<string> {
-  for await (const line of exportLedger(ctx.store, ctx.now())) yield `${JSON.stringify(line)}\n`;
+  for await (const line of exportLedger(ctx.store, ctx.now())) yield `${writeLine(line)}\n`;
 }

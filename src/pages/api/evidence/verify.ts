@@ -1,9 +1,16 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { readNotedHead } from '../../../server/evidence/noted-head.ts';
 import { verifyWhole } from '../../../server/evidence/verify.ts';
+import { CONSENT_WITNESS } from '../../../server/websites/consents.ts';
+import { REPORT_WITNESS } from '../../../server/websites/sweep-end.ts';
 
 export const POST = endpoint({
   action: 'ledger.read',
   input: z.object({}),
-  run: ({ ctx }) => verifyWhole(ctx.store, ctx.now()),
+  run: async ({ ctx }) =>
+    verifyWhole(ctx.store, ctx.now(), {
+      witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
+      noted: (await readNotedHead(ctx.settings.DATA_DIR))?.head,
+    }),
 });

@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { pageAddress } from '../../../core/websites/frontier.ts';
 import { NOTICE_PHRASES } from './notice-words.ts';
 import type { PageProbe } from './page-probe.ts';
-import { within } from './within.ts';
+import { within } from '../../processes/within.ts';
 
 /** What a page was found to hold once somebody had paid attention to it. */
 export interface Attended {

@@ -15,7 +15,7 @@ import { operateNotice, type Operated, type Wish } from './notice-operator.ts';
 import type { OutboundProxy } from './outbound-proxy.ts';
 import { PageProbe, Shared } from './page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
-import { within } from './within.ts';
+import { within } from '../../processes/within.ts';
 
 export interface CrawlPlan {
   readonly startUrl: string;

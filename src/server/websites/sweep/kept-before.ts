@@ -1,6 +1,6 @@
 import type { BrowserContext, Page } from 'playwright-core';
 import type { JarCookie } from './collector.ts';
-import { within } from './within.ts';
+import { within } from '../../processes/within.ts';
 
 /** What stood on the visitor's device before a choice, so that only what the choice let happen is left after it. */
 export interface Standing {

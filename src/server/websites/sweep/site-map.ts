@@ -1,7 +1,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import robotsParser from 'robots-parser';
 import { fetch, ProxyAgent } from 'undici';
-import { within } from './within.ts';
+import { within } from '../../processes/within.ts';
 
 const ANSWER_MS = 8_000;
 const MOST_TEXT = 50 * 1024 * 1024;

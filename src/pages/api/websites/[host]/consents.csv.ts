@@ -12,7 +12,7 @@ export const GET = endpoint({
   action: 'consent.export',
   input: HostInput.extend(ConsentFilter.shape),
   object: siteObject,
-  run: async ({ ctx, account, input }) => {
+  run: async ({ ctx, account, input, outgoing }) => {
     const site = await findSite(ctx.store, input.host);
     const { host: _host, ...filter } = input;
     await ctx.store.transaction((tx) =>
@@ -24,7 +24,12 @@ export const GET = endpoint({
         detail: { filter: JSON.stringify(filter) },
       }),
     );
-    return streamed('consent-records.csv', 'text/csv; charset=utf-8', lines(ctx.store, input.host, input));
+    return streamed(
+      'consent-records.csv',
+      'text/csv; charset=utf-8',
+      outgoing,
+      lines(ctx.store, input.host, input),
+    );
   },
 });
 

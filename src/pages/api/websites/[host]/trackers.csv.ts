@@ -14,9 +14,9 @@ export const GET = endpoint({
   action: 'websites.read',
   input: HostInput.extend(TrackerFilter.shape),
   object: siteObject,
-  run: async ({ ctx, input }) => {
+  run: async ({ ctx, input, outgoing }) => {
     await findSite(ctx.store, input.host);
-    return streamed('trackers.csv', 'text/csv; charset=utf-8', lines(ctx.store, input.host, input));
+    return streamed('trackers.csv', 'text/csv; charset=utf-8', outgoing, lines(ctx.store, input.host, input));
   },
 });
 

@@ -2,10 +2,11 @@ import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
 import { openConsent } from '../../../../../server/websites/consents.ts';
+import { findSite } from '../../../../../server/websites/sites.ts';
 
 export const GET = endpoint({
   action: 'consent.read',
   input: HostInput.extend({ id: z.string().max(36) }),
   object: siteObject,
-  run: ({ ctx, input }) => openConsent(ctx.store, input.id),
+  run: async ({ ctx, input }) => openConsent(ctx.store, (await findSite(ctx.store, input.host)).id, input.id),
 });

@@ -1,0 +1,130 @@
+import { z } from 'zod';
+import type { Account } from '../../core/accounts/authority.ts';
+import { passwordComplaint } from '../../core/accounts/password.ts';
+import { RefusedError } from '../../core/refusal.ts';
+import type { Context } from '../context.ts';
+import { record, type Actor } from '../evidence/ledger.ts';
+import { Count, toDatetime } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
+import { findAccount, hashPassword, isPassword } from './account.ts';
+import { endSessionsOf } from './session.ts';
+import { beginAttempt } from './sign-in-limit.ts';
+
+/**
+ * Gives oneself another password, and ends one's other sessions. Throws a RefusedError where the current one is wrong,
+ * naming the field, or the new one will not do.
+ */
+export async function changePassword(
+  ctx: Context,
+  account: Account,
+  input: {
+    readonly current: string;
+    readonly next: string;
+    readonly session: string;
+    readonly address: string;
+  },
+): Promise<{ ended: number }> {
+  const found = await findAccount(ctx.store, account.id);
+  const attempt = await beginAttempt(ctx, {
+    accountId: account.id,
+    email: account.email,
+    address: input.address,
+    device: Buffer.from(input.session, 'hex'),
+  });
+  if (!(await isPassword(found, input.current)))
+    throw new RefusedError('This is not your password.', [
+      { field: 'current', message: 'Type the one you sign in with now.' },
+    ]);
+  await attempt.succeeded();
+  const complaint =
+    input.next === input.current ? 'It is the one you have.' : passwordComplaint(input.next, account);
+  if (complaint !== undefined)
+    throw new RefusedError('This password will not do.', [{ field: 'next', message: complaint }]);
+  const hash = await hashPassword(input.next);
+  return ctx.store.transaction((tx) =>
+    setPassword(tx, ctx.now(), account.id, account.id, hash, input.session),
+  );
+}
+
+/** Sets a password in the caller's transaction and ends all sessions but `keep`. */
+export async function setPassword(
+  tx: Queries,
+  now: Date,
+  actor: Actor,
+  accountId: number,
+  hash: string,
+  keep?: string,
+): Promise<{ ended: number }> {
+  await tx.run('UPDATE account SET password_hash = ? WHERE id = ?', [hash, accountId]);
+  const ended = await endSessionsOf(tx, accountId, keep);
+  await record(tx, now, {
+    actor,
+    action: 'account.password',
+    object: 'account',
+    objectId: accountId,
+    detail: { ended },
+  });
+  return { ended };
+}
+
+/** Disables an account, which ends its sessions, or enables it again. The last officer who may do so stays. */
+export async function setDisabled(
+  ctx: Context,
+  by: Account,
+  accountId: number,
+  disabled: boolean,
+): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    // All officers in one order, so that two who disable each other at once do not both succeed.
+    await tx.all(
+      z.object({ id: z.number() }),
+      "SELECT id FROM account WHERE role = 'officer' ORDER BY id FOR UPDATE",
+    );
+    const { disabledAt } = await findAccount(tx, accountId, true);
+    if (disabled === (disabledAt !== null)) return;
+    if (disabled && accountId === by.id)
+      throw new RefusedError('You cannot disable your own account.', [
+        { field: 'disabled', message: 'Ask another officer.' },
+      ]);
+    const { disabledAt: mine } = await findAccount(tx, by.id);
+    if (mine !== null) throw new RefusedError('Your own account was disabled a moment ago.', [], 403);
+    await tx.run('UPDATE account SET disabled_at = ? WHERE id = ?', [
+      disabled ? toDatetime(ctx.now()) : null,
+      accountId,
+    ]);
+    const ended = disabled ? await endSessionsOf(tx, accountId) : 0;
+    await record(tx, ctx.now(), {
+      actor: by.id,
+      action: disabled ? 'account.disable' : 'account.enable',
+      object: 'account',
+      objectId: accountId,
+      detail: { ended },
+    });
+  });
+}
+
+/** Ends every session of somebody else; they can sign in again. */
+export async function endAllSessions(
+  ctx: Context,
+  by: Account,
+  accountId: number,
+): Promise<{ ended: number }> {
+  return ctx.store.transaction(async (tx) => {
+    await findAccount(tx, accountId, true);
+    const open = await tx.one(
+      z.object({ n: Count }),
+      'SELECT COUNT(*) AS n FROM session WHERE account_id = ?',
+      [accountId],
+    );
+    if (!open?.n) return { ended: 0 };
+    const ended = await endSessionsOf(tx, accountId);
+    await record(tx, ctx.now(), {
+      actor: by.id,
+      action: 'session.end-all',
+      object: 'account',
+      objectId: accountId,
+      detail: { ended },
+    });
+    return { ended };
+  });
+}

@@ -1,0 +1,102 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Account } from '../../core/accounts/authority.ts';
+import type { ListedSession } from '../../server/accounts/session.ts';
+import { useMay } from '../desk/account-context.ts';
+import { request } from '../desk/request.ts';
+import { tell, tellFailure } from '../desk/toasts.ts';
+import { countWords, whenWords } from '../desk/words.ts';
+import { Button } from '../parts/Button.tsx';
+import { SheetHead } from '../parts/SheetHead.tsx';
+import { Failure, Loading } from '../parts/states.tsx';
+import css from './account.module.css';
+
+interface Person extends Account {
+  readonly disabledAt: string | null;
+  readonly sessions: readonly Omit<ListedSession, 'id'>[];
+}
+
+/** Somebody else's account: where they are signed in, and what to do when a person leaves or a laptop is lost. */
+export function PersonSheet({ id }: { readonly id: number }) {
+  const client = useQueryClient();
+  const mayEdit = useMay('accounts.edit');
+  const person = useQuery({
+    queryKey: ['account', id],
+    queryFn: () => request<Person>('GET', `/api/accounts/${id}`),
+    refetchInterval: 15_000,
+  });
+  if (person.isError && !person.data)
+    return <Failure error={person.error} onRetry={() => void person.refetch()} />;
+  if (!person.data) return <Loading what="the account" />;
+  const { name, title, role, email, disabledAt, sessions } = person.data;
+  const shown = () =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: ['account', id] }),
+      client.invalidateQueries({ queryKey: ['accounts'] }),
+    ]);
+  const setDisabled = async (disabled: boolean) => {
+    try {
+      await request('PATCH', `/api/accounts/${id}`, { disabled });
+      tell(disabled ? `${name} cannot sign in any more.` : `${name} can sign in again.`, {
+        undo: disabled ? () => setDisabled(false) : undefined,
+      });
+      await shown();
+    } catch (e) {
+      tellFailure(e);
+    }
+  };
+  const endSessions = async () => {
+    try {
+      const { ended } = await request<{ ended: number }>('DELETE', `/api/accounts/${id}/sessions`);
+      tell(`${countWords(ended, 'session')} of ${name} ended.`);
+      await shown();
+    } catch (e) {
+      tellFailure(e);
+    }
+  };
+  return (
+    <div className={css['sheet']}>
+      <SheetHead
+        title={name}
+        detail={[title, role, email, disabledAt && `disabled ${whenWords(disabledAt)}`]
+          .filter(Boolean)
+          .join(' · ')}
+        actions={
+          mayEdit &&
+          (disabledAt ? (
+            <Button onClick={() => void setDisabled(false)}>Let them sign in again</Button>
+          ) : (
+            <Button onClick={() => void setDisabled(true)}>Disable this account</Button>
+          ))
+        }
+      />
+      <h2>Where they are signed in</h2>
+      {sessions.length === 0 ? (
+        <p className={css['dim']}>Nowhere now.</p>
+      ) : (
+        <>
+          <ul className={css['sessions']}>
+            {sessions.map((s) => (
+              <li key={`${s.startedAt} ${s.browser}`}>
+                <b>{s.browser}</b>
+                <span className={css['dim']}>
+                  since {whenWords(s.startedAt)} · last used {whenWords(s.seenAt)} · from{' '}
+                  {s.address || 'unknown'}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {mayEdit && (
+            <div className={css['row']}>
+              <Button onClick={() => void endSessions()}>End all of their sessions</Button>
+            </div>
+          )}
+        </>
+      )}
+      {mayEdit && (
+        <p className={css['note']}>
+          A forgotten password is reset by whoever runs the server: <code>./yare reset-password {email}</code>
+        </p>
+      )}
+    </div>
+  );
+}
