@@ -18,6 +18,7 @@ import { VISITORS, type Visitor } from '../core/websites/visitor.ts';
 import { readKnownTrackers } from './websites/known-tracker-file.ts';
 import { checkSite, readAddress } from './websites/site-check.ts';
 import type { DestinationRules } from './websites/sweep/allowed-destination.ts';
+import { visitsFolder } from './websites/sweep/confinement.ts';
 import { joinSightings } from './websites/sweep/collector.ts';
 import type { CrawlResult } from './websites/sweep/crawl.ts';
 import { sweepSite } from './websites/sweep/sweep-site.ts';
@@ -145,7 +146,8 @@ async function run(args: readonly string[]): Promise<number> {
       },
     );
   } finally {
-    await rm(profiles, { recursive: true, force: true, maxRetries: 5 }).catch(() => {});
+    for (const folder of [profiles, visitsFolder(profiles)])
+      await rm(folder, { recursive: true, force: true, maxRetries: 5 }).catch(() => {});
   }
   if (!quiet) process.stderr.write('\n');
   const report = reportOf(start, startedAt, stop.signal.aborted, results, { region, chosen }, library);

@@ -1,19 +1,23 @@
-import { readdir, rm } from 'node:fs/promises';
-import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { forgetOldSessions } from './accounts/session.ts';
 import { openContext, type Context } from './context.ts';
 import { seal } from './evidence/ledger.ts';
+import { noteHead } from './evidence/noted-head.ts';
 import { Runner, type JobKind } from './jobs/runner.ts';
-import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
+import { logFailure } from './processes/failure-log.ts';
+import { guardedServer, surviveErrors } from './processes/guarded-server.ts';
+import { Health } from './processes/health.ts';
 import { ensureMonths } from './store/partitions.ts';
 import { buildRosterJob } from './holdings/roster-builds.ts';
 import { trainJob } from './holdings/trainings.ts';
 import { forgetOldUploads } from './uploads.ts';
+import { tellToday } from './today/told-item.ts';
+import { forgetOldTurns } from './websites/consents.ts';
 import { fixTrialJob } from './websites/fix-trials.ts';
 import { installCheckJob } from './websites/install-check.ts';
 import { sweepJob } from './websites/sweep-job.ts';
+import { removeLeftVisits } from './websites/sweep/confinement.ts';
 import { settleSweeps, startDueSweeps } from './websites/sweep-upkeep.ts';
 
 export const JOB_KINDS: readonly JobKind[] = [
@@ -27,21 +31,24 @@ export const JOB_KINDS: readonly JobKind[] = [
 const SEAL_EVERY_MS = 5_000;
 const UPKEEP_EVERY_MS = 10_000;
 const KEEP_HOUSE_EVERY_MS = 3600_000;
+const PATIENCE = { headMs: 5000, wholeMs: 5000 };
 
 export async function main(): Promise<void> {
   const ctx = openContext();
   await requireMigrated(ctx);
-  await removeOldProfiles(ctx);
+  await removeLeftVisits(join(ctx.settings.DATA_DIR, 'profiles'));
   const runner = new Runner(ctx, JOB_KINDS, 2);
   runner.start();
   const timers = [
-    every(SEAL_EVERY_MS, () => seal(ctx.store, ctx.now())),
+    every(SEAL_EVERY_MS, () => sealAndNote(ctx)),
     every(UPKEEP_EVERY_MS, () => startDueSweeps(ctx)),
     every(UPKEEP_EVERY_MS, () => settleSweeps(ctx)),
     every(KEEP_HOUSE_EVERY_MS, () => keepHouse(ctx)),
   ];
-  const server = createServer((_request, response) => response.end('ok'));
+  const health = new Health(ctx.store);
+  const server = guardedServer('worker', PATIENCE, (_request, response) => health.answer(response));
   await serve(server, ctx.settings.WORKER_PORT, ctx.settings.HOST, 'WORKER_PORT');
+  surviveErrors('worker');
   endOnSignal(async () => {
     timers.forEach(clearInterval);
     server.close();
@@ -50,17 +57,27 @@ export async function main(): Promise<void> {
   });
 }
 
+/** Seals, and notes the head where a start finds it that is on another database, or on less of this one. */
+async function sealAndNote(ctx: Context): Promise<void> {
+  await seal(ctx.store, ctx.now());
+  const lost = await noteHead(ctx.store, ctx.settings.DATA_DIR);
+  if (!lost) return;
+  logFailure('the ledger lacks a head that was noted', new Error(lost.head), { tree: lost.number });
+  await tellToday(ctx.store, ctx.now(), {
+    kind: 'ledger',
+    key: String(lost.number),
+    action: 'ledger.read',
+    words: 'The ledger is not the one it was: a head that was noted is missing',
+    detail: `Tree ${lost.number}, sealed ${lost.sealedAt}, head ${lost.head.slice(0, 16)}…: the database was cut, rewritten or brought back from an older copy`,
+    link: '/evidence/ledger?verify=now',
+  });
+}
+
 async function keepHouse(ctx: Context): Promise<void> {
   await forgetOldSessions(ctx);
   await forgetOldUploads(ctx);
+  await forgetOldTurns(ctx);
   await ensureMonths(ctx.store, ctx.now(), ctx.now());
-}
-
-/** Profiles of browsers that a killed worker left; those in use were touched within the day. */
-async function removeOldProfiles(ctx: Context): Promise<void> {
-  const folder = join(ctx.settings.DATA_DIR, 'profiles');
-  for (const name of await readdir(folder).catch(() => []))
-    await rm(join(folder, name), { recursive: true, force: true }).catch(() => {});
 }
 
 /** Runs `work` now and then, never twice at once; a failure is logged and tried again. */
@@ -70,7 +87,7 @@ function every(ms: number, work: () => Promise<unknown>): NodeJS.Timeout {
     if (busy) return;
     busy = true;
     work()
-      .catch((error: Error) => log.error({ err: error.message }, 'regular work failed'))
+      .catch((error: unknown) => logFailure('regular work failed', error))
       .finally(() => (busy = false));
   };
   once();

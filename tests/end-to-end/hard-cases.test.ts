@@ -5,6 +5,7 @@ import type { Page } from 'playwright-core';
 import { generate } from 'selfsigned';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { run } from '../../launcher/run.ts';
+import { visitsFolder } from '../../src/server/websites/sweep/confinement.ts';
 import { startDesk, type RunningDesk } from './desk.ts';
 import { OwnSite } from './own-site.ts';
 
@@ -73,7 +74,7 @@ async function ended(host: string): Promise<Detail> {
 /** Browsers that this desk's workers started and that are still there. */
 async function browsersLeft(): Promise<number> {
   const { output } = await run('ps', ['-eo', 'args']);
-  return output.split('\n').filter((l) => l.includes(`${desk.folder}/profiles/`)).length;
+  return output.split('\n').filter((l) => l.includes(visitsFolder(`${desk.folder}/profiles`))).length;
 }
 
 describe('addresses that are no good site', () => {
@@ -143,7 +144,7 @@ describe('a sweep that is cut short', () => {
     const { sweeps } = await ended(site.host);
     expect(sweeps[0]).toMatchObject({ state: 'complete', pages: 5 });
     await expect.poll(browsersLeft, { timeout: 15_000 }).toBe(0);
-    await expect.poll(async () => (await readdir(`${desk.folder}/profiles`)).length).toBe(0);
+    await expect.poll(async () => (await readdir(visitsFolder(`${desk.folder}/profiles`))).length).toBe(0);
   });
 
   it('goes on when the database is killed under it and comes back', async () => {

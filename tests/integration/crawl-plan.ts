@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { findProgram } from '../../launcher/prerequisites.ts';
@@ -6,6 +6,7 @@ import { NO_PATHS } from '../../src/core/websites/click-path.ts';
 import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
 import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
 import type { CrawlPlan } from '../../src/server/websites/sweep/crawl.ts';
+import { visitsFolder } from '../../src/server/websites/sweep/confinement.ts';
 import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
 
 /** What crawls of a test's own sites on one loopback port need: a guard, a folder for profiles, and plans. */
@@ -20,6 +21,16 @@ export class CrawlGround {
     const guard = new OutboundProxy({ privateAllowed: new Set([`localhost:${port}`]) }, 1e7);
     const folder = await mkdtemp(join(tmpdir(), 'yare-crawl-'));
     return new CrawlGround(port, folder, { url: await guard.listen(), guard });
+  }
+
+  /** Folders of visits that are still there. */
+  async leftVisits(): Promise<readonly string[]> {
+    return readdir(this.visits).catch(() => []);
+  }
+
+  /** Where those folders are. */
+  get visits(): string {
+    return visitsFolder(this.profiles);
   }
 
   get profiles(): string {
@@ -51,5 +62,6 @@ export class CrawlGround {
   async leave(): Promise<void> {
     await this.proxy.guard.close();
     await rm(this.folder, { recursive: true, force: true, maxRetries: 5 });
+    await rm(visitsFolder(this.profiles), { recursive: true, force: true, maxRetries: 5 });
   }
 }

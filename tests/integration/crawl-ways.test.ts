@@ -1,5 +1,4 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { readdir } from 'node:fs/promises';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -125,7 +124,7 @@ it('goes on with another browser when the first is killed, and leaves none behin
   const ours = () =>
     readdirSync('/proc').filter((pid) => {
       try {
-        return /^\d+$/.test(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ground.profiles);
+        return /^\d+$/.test(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(ground.visits);
       } catch {
         return false;
       }
@@ -147,7 +146,7 @@ it('goes on with another browser when the first is killed, and leaves none behin
   expect(result.pages.length).toBe((await sweep('shop', 'before')).pages.length);
   expect(result.pages.every((p) => p.status === 200)).toBe(true);
   expect(ours()).toEqual([]);
-  expect(await readdir(ground.profiles)).toEqual([]);
+  expect(await ground.leftVisits()).toEqual([]);
 }, 60_000);
 
 const CHOOSE = `function choose(what) { document.cookie = 'chose_' + what + '=1; Path=/'; for (const n of document.querySelectorAll('.n')) n.remove() }`;

@@ -1,4 +1,3 @@
-import { readdir } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -144,6 +143,6 @@ describe('a visitor of a site with a notice of another make', () => {
     const result = await sweep('before', abort.signal);
     expect(Date.now() - begun).toBeLessThan(60_000);
     expect(result.visitor).toBe('before');
-    expect(await readdir(ground.profiles)).toEqual([]);
+    expect(await ground.leftVisits()).toEqual([]);
   });
 });

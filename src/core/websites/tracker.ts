@@ -88,6 +88,34 @@ export interface ObservedTracker extends TrackerKey {
   readonly sightings: readonly Sighting[];
 }
 
+/** As long as a name or a host may be that is stored and shown. */
+export const LONGEST_NAME = 300;
+const LONGEST_HOST = 260;
+
+/**
+ * The key with its name and host cut to what is stored. What is cut gets a mark of the whole, so that two that begin alike
+ * stay two.
+ */
+export function boundedKey({ kind, name, host }: TrackerKey): TrackerKey {
+  return { kind, name: bounded(name, LONGEST_NAME), host: bounded(host, LONGEST_HOST) };
+}
+
+function bounded(text: string, most: number): string {
+  // Half of a pair is no character, and would be stored as another.
+  const sound = /\p{Surrogate}/u.test(text) ? text.replace(/\p{Surrogate}/gu, '\ufffd') + mark(text) : text;
+  return sound.length <= most
+    ? sound
+    : sound.slice(0, most - 10).replace(/[\ud800-\udbff]$/, '') + mark(text);
+}
+
+/** FNV-1a of the code units, in base 36. */
+function mark(text: string): string {
+  let hash = 0xcbf29ce484222325n;
+  for (let i = 0; i < text.length; i++)
+    hash = BigInt.asUintN(64, (hash ^ BigInt(text.charCodeAt(i))) * 0x100000001b3n);
+  return `…${hash.toString(36).slice(0, 8)}`;
+}
+
 export function trackerKey({ kind, name, host }: TrackerKey): string {
   return `${kind}\n${host}\n${name}`;
 }

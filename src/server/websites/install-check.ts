@@ -11,6 +11,7 @@ import { rehearsalToken } from './rehearsal-token.ts';
 import { findSite, findSiteById, type InstallResult, type Site } from './sites.ts';
 import { destinationRules } from './sweep/allowed-destination.ts';
 import { startVisit } from './sweep/chromium.ts';
+import { load } from './sweep/load-page.ts';
 import { OutboundProxy } from './sweep/outbound-proxy.ts';
 import { PageProbe } from './sweep/page-probe.ts';
 
@@ -84,55 +85,27 @@ async function readFacts(ctx: Context, site: Site, noticeExpected: boolean): Pro
     await probe.addHeaders(settings.VISITOR_ORIGIN, {
       'x-yare-rehearsal': rehearsalToken(settings.SECRET_KEY, site.site_key, ctx.now()),
     });
-    const response = await page
-      .goto(site.start_url, { timeout: 20_000, waitUntil: 'load' })
-      .catch((error: Error) => error);
-    if (response instanceof Error || !response || response.status() >= 400)
+    const loaded = await load(probe, site.start_url);
+    if (!loaded.sound || loaded.status === null || loaded.status >= 400)
       return {
         ...nothing,
-        error:
-          response instanceof Error
-            ? 'The page did not load within 20 seconds.'
-            : `It answered ${response?.status() ?? 'nothing'}.`,
+        error: loaded.sound ? `It answered ${loaded.status ?? 'nothing'}.` : `${loaded.note}.`,
       };
     await probe.settled(300, 3000);
-    const found = await page.evaluate(
-      ({ origin }) => {
-        // Data blocks and held scripts run nothing, so they cannot come first.
-        const scripts = Array.from(document.scripts).filter(
-          (s) => !s.type || /javascript|module/i.test(s.type),
-        );
-        const position = scripts.findIndex((s) => s.src.startsWith(`${origin}/`));
-        const ours = scripts[position];
-        const notice = document.querySelector('yare-notice')?.shadowRoot?.querySelector('section');
-        const box = notice?.getBoundingClientRect();
-        const seen =
-          box !== undefined &&
-          box.height > 0 &&
-          document.elementFromPoint(box.x + box.width / 2, box.y + Math.min(20, box.height / 2))
-            ?.localName === 'yare-notice';
-        return {
-          position,
-          scripts: scripts.length,
-          waits: ours !== undefined && (ours.async || ours.defer || ours.type === 'module'),
-          src: ours?.src ?? '',
-          site: (window as unknown as { yare?: { site: string } }).yare?.site ?? '',
-          noticeShown: seen,
-        };
-      },
-      { origin: settings.VISITOR_ORIGIN },
-    );
+    const { world } = probe;
+    const found = await world.run(world.main, standing, settings.VISITOR_ORIGIN, Standing);
+    const started = (await probe.ownText('globalThis.yare?.site')) === site.site_key;
     return {
       reached: true,
       position: found.position,
       scripts: found.scripts,
       waits: found.waits,
       siteKeyMatches: found.src.includes(`/${site.site_key}.js`),
-      started: found.site === site.site_key,
+      started,
       noticeShown: found.noticeShown,
       noticeExpected,
       error:
-        found.position >= 0 && !found.site
+        found.position >= 0 && !started
           ? 'The script is on the page but did not run. A content security policy may forbid it: allow the visitor service as a script source and for connections.'
           : '',
     };
@@ -140,4 +113,40 @@ async function readFacts(ctx: Context, site: Site, noticeExpected: boolean): Pro
     await visit.close();
     await guard.close();
   }
+}
+
+const Standing = z.object({
+  position: z.int(),
+  scripts: z.int(),
+  waits: z.boolean(),
+  src: z.string().max(2000),
+  noticeShown: z.boolean(),
+});
+
+/** Runs in the page. */
+function standing(origin: string): z.infer<typeof Standing> {
+  const all = [...Document.prototype.querySelectorAll.call(document, 'script')] as HTMLScriptElement[];
+  // Data blocks and held scripts run nothing, so they cannot come first.
+  const scripts = all.filter((s) => !s.type || /javascript|module/i.test(s.type));
+  const position = scripts.findIndex((s) => s.src.startsWith(`${origin}/`));
+  const ours = scripts[position];
+  const query = Document.prototype.querySelector;
+  const notice = (query.call(document, 'yare-notice') as Element | null)?.shadowRoot?.querySelector(
+    'section',
+  );
+  const box = notice?.getBoundingClientRect();
+  const hit =
+    box &&
+    Document.prototype.elementFromPoint.call(
+      document,
+      box.x + box.width / 2,
+      box.y + Math.min(20, box.height / 2),
+    );
+  return {
+    position,
+    scripts: scripts.length,
+    waits: ours !== undefined && (ours.async || ours.defer || ours.type === 'module'),
+    src: (ours?.src ?? '').slice(0, 2000),
+    noticeShown: box !== undefined && box.height > 0 && hit?.localName === 'yare-notice',
+  };
 }

@@ -33,7 +33,8 @@ export async function storeCrawl(ctx: Context, sweep: Sweep, result: CrawlResult
     ]);
     for (const part of chunks(pages, 500))
       await tx.run('INSERT INTO sweep_page (sweep_id, visitor, number, url, status, note) VALUES ?', [part]);
-    for (const part of chunks(result.sightings, 500)) await storeSightings(tx, sweep, now, part);
+    for (const part of chunksOfSize(result.sightings, 500, MOST_TEXT))
+      await storeSightings(tx, sweep, now, part);
     if (picture)
       await tx.run('REPLACE INTO sweep_picture (sweep_id, visitor, jpeg, digest) VALUES (?, ?, ?, ?)', [
         sweep.id,
@@ -74,12 +75,7 @@ export async function storeSightings(
   part: CrawlResult['sightings'],
 ): Promise<void> {
   if (part.length === 0) return;
-  const keyed = part.map((t) => ({
-    ...t,
-    name: t.name.slice(0, 300),
-    host: t.host.slice(0, 260),
-    identity: trackerIdentity(t),
-  }));
+  const keyed = part.map((t) => ({ ...t, identity: trackerIdentity(t) }));
   await tx.run(
     'INSERT INTO tracker (site_id, identity, shared, kind, name, host, proposal, first_seen, last_seen) VALUES ? ON DUPLICATE KEY UPDATE last_seen = GREATEST(last_seen, VALUES(last_seen)), first_seen = LEAST(first_seen, VALUES(first_seen)), shared = VALUES(shared)',
     [
@@ -136,7 +132,7 @@ export async function storeSightings(
         s.setBy,
         s.valueLength,
         s.valueBits,
-        JSON.stringify(s.cause),
+        JSON.stringify(s.cause.map((c) => ({ ...c, url: c.url.slice(0, 2000) }))),
         s.resource.slice(0, 30),
         s.moment,
         s.refused.slice(0, 300),
@@ -250,4 +246,24 @@ function toSighting(r: z.infer<typeof SightingRow>): Sighting {
 
 export function* chunks<T>(list: readonly T[], size: number): Generator<readonly T[]> {
   for (let at = 0; at < list.length; at += size) yield list.slice(at, at + size);
+}
+
+/** Text in one statement: well below what a server takes as a packet. */
+const MOST_TEXT = 8_000_000;
+
+/** Parts of at most so many, whose JSON is at most so long, but for a single one that is longer. */
+export function* chunksOfSize<T>(list: readonly T[], most: number, size: number): Generator<readonly T[]> {
+  let part: T[] = [];
+  let taken = 0;
+  for (const one of list) {
+    const more = JSON.stringify(one).length;
+    if (part.length > 0 && (part.length >= most || taken + more > size)) {
+      yield part;
+      part = [];
+      taken = 0;
+    }
+    part.push(one);
+    taken += more;
+  }
+  if (part.length > 0) yield part;
 }

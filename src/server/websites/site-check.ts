@@ -18,6 +18,8 @@ export type SiteCheck =
 const MOST_REDIRECTS = 10;
 const ANSWER_MS = 10_000;
 const MOST_HTML = 256 * 1024;
+/** As long as an address may be that is stored. */
+const LONGEST_ADDRESS = 2000;
 
 /** Whole web address from what a person types; `undefined` when no site could be meant. */
 export function readAddress(typed: string): URL | undefined {
@@ -73,6 +75,12 @@ export async function checkSite(typed: string, rules: DestinationRules): Promise
           fix: 'Have the web team mend the redirect.',
         };
       const next = new URL(answer.location, url);
+      if (next.href.length > LONGEST_ADDRESS)
+        return {
+          ok: false,
+          why: 'It redirects to an address of more than 2,000 characters.',
+          fix: 'Give the address it should end on, without what is behind its question mark.',
+        };
       if (next.protocol !== 'http:' && next.protocol !== 'https:')
         return {
           ok: false,
@@ -176,6 +184,13 @@ async function ask(url: URL, rules: DestinationRules): Promise<Answer | { why: s
       request.destroy();
     }, ANSWER_MS);
     request.on('close', () => clearTimeout(late));
+    request.on('upgrade', (_answer, socket) => {
+      socket.destroy();
+      resolve({
+        why: 'It answers 101, to a question that nobody asked.',
+        fix: 'Have the web team see what answers there; it is no web server.',
+      });
+    });
     request.on('error', (error: NodeJS.ErrnoException) => resolve(failure(error)));
     request.end();
   });

@@ -1,4 +1,4 @@
-import type { Page } from 'playwright-core';
+import { z } from 'zod';
 import { pageAddress } from '../../../core/websites/frontier.ts';
 import { NOTICE_PHRASES } from './notice-words.ts';
 import type { PageProbe } from './page-probe.ts';
@@ -17,6 +17,16 @@ const STAY_MS = 60_000;
 const MOST_TIMERS = 60;
 const MOST_PRESSES = 6;
 const ANSWER_MS = 4000;
+const MOST_LINKS = 3000;
+const MOST_MARKS = 2000;
+const MOST_ADDRESS = 16_000;
+
+const Address = z.string().max(MOST_ADDRESS);
+const Stands = z.object({ links: z.array(Address).max(MOST_LINKS), went: z.array(Address).max(50) });
+const Pressed = z.object({
+  pressed: z.array(z.string().max(2000)).max(MOST_PRESSES),
+  spot: z.object({ x: z.number(), y: z.number() }).nullable(),
+});
 
 /** Controls that do something for good, and those that end the visit. */
 const LEAVE_ALONE =
@@ -28,20 +38,24 @@ const LEAVE_ALONE =
  * came to rest.
  */
 export async function attend(
-  page: Page,
   probe: PageProbe,
   pressed: Set<string>,
 ): Promise<Attended & { readonly settled: boolean }> {
+  const { world } = probe;
   let settled = await probe.settled(QUIET_MS, SETTLE_MS);
+  if (probe.crashed) return { links: [], settled: false };
   probe.moment = 'scroll';
-  await within(ANSWER_MS, page.evaluate(scrollDown), undefined);
+  await within(ANSWER_MS, world.run(world.main, scrollDown, null, z.undefined()), undefined);
   probe.moment = 'wait';
   settled = (await stay(probe)) && settled;
   probe.moment = 'click';
-  await within(ANSWER_MS, clickAround(page, probe, pressed), undefined);
+  await within(ANSWER_MS, clickAround(probe, pressed), undefined);
   settled = (await stay(probe)) && settled;
   probe.moment = 'leave';
-  const found = await within(ANSWER_MS, page.evaluate(whatStands), { links: [], went: [] });
+  const found = await within(ANSWER_MS, world.run(world.main, whatStands, MOST_LINKS, Stands), {
+    links: [],
+    went: [],
+  });
   await within(ANSWER_MS, probe.sayGoodbye(), undefined);
   await probe.settled(10, 500);
   return { links: [...found.links, ...found.went], settled };
@@ -53,20 +67,26 @@ async function stay(probe: PageProbe): Promise<boolean> {
     const before = probe.requests;
     const ran = await within(ANSWER_MS, probe.passTime(STAY_MS, MOST_TIMERS), 0);
     const settled = await probe.settled(QUIET_MS, SETTLE_MS);
-    if (!settled) return false;
+    if (!settled || probe.crashed) return false;
     if (ran === 0 || (round > 0 && probe.requests === before)) return true;
   }
   return true;
 }
 
-async function clickAround(page: Page, probe: PageProbe, pressed: Set<string>): Promise<void> {
-  const found = await page.evaluate(pressButtons, {
-    most: MOST_PRESSES,
-    already: [...pressed],
-    leaveAlone: LEAVE_ALONE,
-    notices: [...NOTICE_PHRASES],
-  });
-  for (const mark of found.pressed) pressed.add(mark);
+async function clickAround(probe: PageProbe, pressed: Set<string>): Promise<void> {
+  const { world } = probe;
+  const found = await world.run(
+    world.main,
+    pressButtons,
+    {
+      most: MOST_PRESSES,
+      already: [...pressed],
+      leaveAlone: LEAVE_ALONE,
+      notices: [...NOTICE_PHRASES],
+    },
+    Pressed,
+  );
+  if (pressed.size < MOST_MARKS) for (const mark of found.pressed) pressed.add(mark);
   if (found.spot) await probe.click(found.spot.x, found.spot.y);
 }
 
@@ -74,7 +94,8 @@ async function clickAround(page: Page, probe: PageProbe, pressed: Set<string>): 
 export function bounceCandidates(links: readonly string[], from: string, host: string): string[] {
   const { hostname } = new URL(`http://${host}`);
   return links.filter((link) => {
-    if (pageAddress(link, from, host) !== undefined || !/^https?:/.test(link)) return false;
+    if (pageAddress(link, from, host) !== undefined || !/^https?:/.test(link) || !URL.canParse(link))
+      return false;
     const url = new URL(link);
     let rest = url.pathname + url.search;
     try {
@@ -93,12 +114,12 @@ async function scrollDown(): Promise<void> {
     readonly destination: { readonly url: string; readonly sameDocument: boolean };
   }
   const went: string[] = [];
-  Object.defineProperty(document, 'wentTo', { value: went, configurable: true, enumerable: false });
+  (globalThis as unknown as { wentTo?: string[] }).wentTo = went;
   const { navigation } = globalThis as unknown as { navigation?: EventTarget };
   navigation?.addEventListener('navigate', (event) => {
     const going = event as Going;
     if (!going.cancelable || going.hashChange || going.destination.sameDocument) return;
-    if (went.length < 50) went.push(going.destination.url);
+    if (went.length < 50) went.push(going.destination.url.slice(0, 16_000));
     going.preventDefault();
   });
   const frame = () =>
@@ -151,18 +172,21 @@ function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
   // Anything small enough to be a notice that speaks of cookies: rather one button too few than consent by mistake.
   const inNotice = (element: Element): boolean => {
     for (let e: Element | null = element; e && e !== document.body; e = e.parentElement) {
-      if (/^yare-/.test(e.localName) || e.hasAttribute('data-yare-open')) return true;
+      if (/^yare-/.test(e.localName) || Element.prototype.hasAttribute.call(e, 'data-yare-open')) return true;
       if (asks.test(`${e.id} ${e.className}`)) return true;
-      const text = e.textContent ?? '';
+      const text = String(e.textContent ?? '');
       if (text.length < 4000 && asks.test(text)) return true;
     }
     return false;
   };
-  const buttons = document.querySelectorAll<HTMLElement>(
+  // A form named so must not stand in for a method of the document.
+  const all = <E extends Element>(css: string) =>
+    [...Document.prototype.querySelectorAll.call(document, css)] as E[];
+  const buttons = all<HTMLElement>(
     'button, [role="button"], [role="tab"], summary, input[type="button"], [onclick]',
   );
   const chosen: { button: HTMLElement; mark: string }[] = [];
-  for (const button of [...buttons].slice(0, 400)) {
+  for (const button of buttons.slice(0, 400)) {
     if (chosen.length >= most) break;
     const type = button.getAttribute('type');
     const sends = button.closest('form') && button.localName === 'button' && type !== 'button';
@@ -175,7 +199,7 @@ function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
     )
       .trim()
       .slice(0, 80);
-    const mark = `${button.localName} ${button.id} ${button.className} ${words}`;
+    const mark = `${button.localName} ${button.id} ${button.className} ${words}`.slice(0, 2000);
     const plain = words.toLowerCase().replace(/\s+/g, ' ');
     if (sends || type === 'submit' || known.has(mark) || forGood.test(words) || phrases.has(plain)) continue;
     if (button.getBoundingClientRect().width === 0 || inNotice(button)) continue;
@@ -185,7 +209,7 @@ function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
   const stay = (e: Event) => e.preventDefault();
   addEventListener('click', stay);
   const hosts = new Set<string>();
-  for (const link of document.querySelectorAll<HTMLAnchorElement>('a[href^="http"], a[href^="//"]')) {
+  for (const link of all<HTMLAnchorElement>('a[href^="http"], a[href^="//"]')) {
     if (link.host === location.host || hosts.has(link.host) || hosts.size >= 3) continue;
     hosts.add(link.host);
     for (const name of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'click', 'auxclick'])
@@ -197,7 +221,7 @@ function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
   }
   removeEventListener('click', stay);
   const spots = [
-    ...[...document.querySelectorAll('h1, h2, p, main, section, article, footer')]
+    ...all('h1, h2, p, main, section, article, footer')
       .slice(0, 40)
       .map((e) => e.getBoundingClientRect())
       .map((b) => ({ x: b.x + Math.min(6, b.width / 2), y: b.y + Math.min(6, b.height / 2) })),
@@ -218,11 +242,12 @@ function pressButtons({ most, already, leaveAlone, notices }: Pressing): {
 }
 
 /** Runs in the page: what it links to, and where it tried to go. */
-function whatStands(): { links: string[]; went: string[] } {
-  const links = Array.from(
-    document.querySelectorAll('a[href], area[href]'),
-    (a) => (a as HTMLAnchorElement).href,
-  );
-  const { wentTo } = document as unknown as { wentTo?: string[] };
-  return { links: links.filter((href) => typeof href === 'string').slice(0, 3000), went: wentTo ?? [] };
+function whatStands(most: number): { links: string[]; went: string[] } {
+  const found = Document.prototype.querySelectorAll.call(document, 'a[href], area[href]');
+  const links = Array.from(found, (a) => (a as HTMLAnchorElement).href);
+  const { wentTo } = globalThis as unknown as { wentTo?: string[] };
+  return {
+    links: links.filter((href) => typeof href === 'string' && href.length <= 16_000).slice(0, most),
+    went: wentTo ?? [],
+  };
 }

@@ -1,6 +1,7 @@
 import type { Cause } from '../../../core/websites/tracker.ts';
 
 export interface CallFrame {
+  readonly scriptId?: string;
   readonly url: string;
   /** 0-based. */
   readonly lineNumber: number;
@@ -26,6 +27,8 @@ interface Loader {
 }
 
 const LONGEST_CHAIN = 20;
+/** More than any honest page loads. */
+const MOST_LOADED = 20_000;
 
 /** Who loaded what on a page, and from it the chain from the page to what did something. */
 export class CauseChains {
@@ -38,11 +41,11 @@ export class CauseChains {
 
   /** The first to load an address is the one that counts. */
   loaded(url: string, by: Loader): void {
-    if (!this.#loadedBy.has(url)) this.#loadedBy.set(url, by);
+    if (!this.#loadedBy.has(url) && this.#loadedBy.size < MOST_LOADED) this.#loadedBy.set(url, by);
   }
 
   worker(url: string): void {
-    this.#workers.add(url);
+    if (this.#workers.size < MOST_LOADED) this.#workers.add(url);
   }
 
   /** The address of what asked, or '' for the address bar. */

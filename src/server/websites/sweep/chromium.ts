@@ -1,9 +1,10 @@
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { rm } from 'node:fs/promises';
 import { chromium, type BrowserContext } from 'playwright-core';
+import { within } from '../../processes/within.ts';
+import { BROWSER_LIMITS, BrowserWatch } from './browser-watch.ts';
+import { confine, makeVisitFolder } from './confinement.ts';
 
 const FLAGS = [
-  '--no-sandbox',
   '--disable-gpu',
   // Without a graphics card WebGL would not answer, as it does to every visitor.
   '--enable-unsafe-swiftshader',
@@ -18,6 +19,9 @@ const FLAGS = [
   '--disable-site-isolation-trials',
   '--disable-features=IsolateOrigins,site-per-process,Translate,MediaRouter,OptimizationHints,AutofillServerCommunication,ThirdPartyStoragePartitioning,HttpsUpgrades',
   '--proxy-bypass-list=<-loopback>',
+  // Calls between browsers would go past the proxy.
+  '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
+  '--renderer-process-limit=12',
 ];
 
 /** Third-party cookies are let in, as the most permissive common browser does. */
@@ -26,6 +30,11 @@ const PREFERENCES = {
     cookie_controls_mode: 0,
     block_third_party_cookies: false,
     default_content_setting_values: { notifications: 2, geolocation: 2 },
+  },
+  webrtc: {
+    ip_handling_policy: 'disable_non_proxied_udp',
+    multiple_routes_enabled: false,
+    nonproxied_udp_enabled: false,
   },
   privacy_sandbox: { m1: { topics_enabled: false } },
   download: { prompt_for_download: false, default_directory: '/dev/null' },
@@ -46,7 +55,10 @@ export interface LaunchOptions {
   readonly headers?: Readonly<Record<string, string>>;
 }
 
-/** Starts Chromium with a clean profile of its own, deleted when it closes. */
+/**
+ * Starts Chromium with a clean profile of its own, deleted when it closes; held by a user of its own, by limits of memory
+ * and threads, and by its own sandbox where the kernel has one to give.
+ */
 export async function startVisit({
   executable,
   profiles,
@@ -55,13 +67,14 @@ export async function startVisit({
   timeZone = 'UTC',
   headers = {},
 }: LaunchOptions): Promise<Visit> {
-  await mkdir(profiles, { recursive: true });
-  const profile = await mkdtemp(join(profiles, 'visit-'));
-  await mkdir(join(profile, 'Default'), { recursive: true });
-  await writeFile(join(profile, 'Default', 'Preferences'), JSON.stringify(PREFERENCES));
+  const profile = await makeVisitFolder(profiles, { 'Default/Preferences': JSON.stringify(PREFERENCES) });
+  const watch = new BrowserWatch(profile, BROWSER_LIMITS);
   try {
+    const { program, env, sandbox } = await confine(executable, profile);
     const context = await chromium.launchPersistentContext(profile, {
-      executablePath: executable,
+      executablePath: program,
+      env,
+      chromiumSandbox: sandbox,
       headless: true,
       args: [...FLAGS, ...(proxy ? [`--proxy-server=${proxy}`] : [])],
       // Windows that a page opens by itself are held back, as in a visitor's browser.
@@ -76,14 +89,16 @@ export async function startVisit({
       handleSIGTERM: false,
       timeout: 60_000,
     });
-    return { context, close: () => closeVisit(context, profile) };
+    return { context, close: () => closeVisit(context, profile, watch) };
   } catch (error) {
+    watch.stop();
     await rm(profile, { recursive: true, force: true });
     throw error;
   }
 }
 
-async function closeVisit(context: BrowserContext, profile: string): Promise<void> {
-  await Promise.race([context.close().catch(() => {}), new Promise((done) => setTimeout(done, 8000))]);
+async function closeVisit(context: BrowserContext, profile: string, watch: BrowserWatch): Promise<void> {
+  await within(8000, context.close(), undefined);
+  watch.stop();
   await rm(profile, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 }).catch(() => {});
 }

@@ -26,7 +26,11 @@ export async function playPath(page: Page, path: ClickPath): Promise<void> {
 async function play(page: Page, step: ClickStep): Promise<void> {
   switch (step.act) {
     case 'go to':
-      await page.goto(new URL(step.path, page.url()).href, { waitUntil: 'load', timeout: 20_000 });
+      await page.goto(new URL(step.path, page.url()).href, {
+        waitUntil: 'domcontentloaded',
+        timeout: 20_000,
+      });
+      await page.waitForLoadState('load', { timeout: STEP_MS }).catch(() => {});
       return;
     case 'click': {
       await find(page, step.on).click({ timeout: STEP_MS });

@@ -1,9 +1,11 @@
 import { getDomain } from 'tldts';
 import { Identifiers, looksLikeIdentifier } from '../../../core/websites/identifier.ts';
+import { logFailure } from '../../processes/failure-log.ts';
 import {
   MOMENTS,
   requestName,
   stableName,
+  boundedKey,
   trackerKey,
   valueBits,
   type Cause,
@@ -44,6 +46,7 @@ export type Sighted = TrackerKey & { readonly sighting: Sighting };
 /** More kinds of trackers than this on one site is an attack on the sweep, and is said. */
 const MOST_TRACKERS = 20_000;
 const MOST_PAGES_NAMED = 50;
+const MOST_SENT = 50;
 /** Outgoing links looked at on one page. */
 const MOST_LINKS = 500;
 
@@ -69,6 +72,8 @@ export class Collector {
   /** Canonical names of hosts of the site's own, where they are another company's. */
   #aliases: ReadonlyMap<string, string> = new Map();
   overflowed = false;
+  /** Things on pages that made no sense. */
+  unreadable = 0;
 
   constructor(
     readonly visitor: Visitor,
@@ -88,36 +93,52 @@ export class Collector {
     const page = this.#pageNumbers.get(url) ?? this.#pageNumbers.size;
     this.#pageNumbers.set(url, page);
     const at = { page, url };
+    // What is stored first, since it may be found again in what is sent.
     for (const s of seen)
-      if (s.what === 'cookie') this.#addCookie(s, at, jar);
-      else if (s.what === 'stored') this.#addStored(s, at);
-    for (const s of seen)
-      switch (s.what) {
-        case 'request':
-          this.#addRequest(s, at);
-          break;
-        case 'link':
-          this.#addLink(s, at);
-          break;
-        case 'bounce':
-          this.#add(
-            { kind: 'bounce', name: requestName(new URL(s.url)), host: hostName(s.url) },
-            at,
-            { ...NOTHING, setBy: 'page', resource: 'page', cause: s.cause, moment: s.moment },
-            this.#identifiers.sentIn({ url: s.url, body: '', headers: {} }),
-          );
-          break;
-        case 'fingerprint':
-          this.#addFingerprint(s, at);
-      }
-    for (const link of links.slice(0, MOST_LINKS)) this.#addStandingLink(link, at);
+      this.#guarded(() => {
+        if (s.what === 'cookie') this.#addCookie(s, at, jar);
+        else if (s.what === 'stored') this.#addStored(s, at);
+      });
+    for (const s of seen) this.#guarded(() => this.#addOther(s, at));
+    for (const link of links.slice(0, MOST_LINKS)) this.#guarded(() => this.#addStandingLink(link, at));
+  }
+
+  /** Whatever one thing on a page is made of, it costs no more than itself. */
+  #guarded(add: () => void): void {
+    try {
+      add();
+    } catch (error) {
+      this.unreadable++;
+      logFailure('something on a swept page could not be read', error);
+    }
+  }
+
+  #addOther(s: Seen, at: At): void {
+    switch (s.what) {
+      case 'request':
+        this.#addRequest(s, at);
+        break;
+      case 'link':
+        this.#addLink(s, at);
+        break;
+      case 'bounce':
+        this.#add(
+          { kind: 'bounce', name: requestName(new URL(s.url)), host: hostName(s.url) },
+          at,
+          { ...NOTHING, setBy: 'page', resource: 'page', cause: s.cause, moment: s.moment },
+          this.#identifiers.sentIn({ url: s.url, body: '', headers: {} }),
+        );
+        break;
+      case 'fingerprint':
+        this.#addFingerprint(s, at);
+    }
   }
 
   /** Takes in cookies that the browser holds though no page was seen to set them, as by a worker of the site. */
   finish(jar: readonly JarCookie[], startUrl: string, now: number): void {
     for (const c of jar) {
       const key: TrackerKey = { kind: 'cookie', name: stableName(c.name), host: bare(c.domain) };
-      if (this.#trackers.has(trackerKey(key))) continue;
+      if (this.#trackers.has(trackerKey(boundedKey(key)))) continue;
       const sameSite = c.sameSite?.toLowerCase();
       this.#add(
         key,
@@ -290,13 +311,14 @@ export class Collector {
     if (this.party(to.hostname) === 'first') return;
     for (const sent of this.#identifiers.sentIn({ url: link, body: '', headers: {} })) {
       const key: TrackerKey = { kind: 'link decoration', name: stableName(sent.where), host: to.hostname };
-      const known = this.#trackers.get(trackerKey(key));
+      const known = this.#trackers.get(trackerKey(boundedKey(key)));
       const cause: readonly Cause[] = known?.facts.cause ?? [{ what: 'page', url: at.url }];
       this.#add(key, at, { ...NOTHING, setBy: known?.facts.setBy ?? 'page', cause }, [sent]);
     }
   }
 
-  #add(key: TrackerKey, { page, url }: At, facts: Facts, sends: readonly Sent[] = []): void {
+  #add(whole: TrackerKey, { page, url }: At, facts: Facts, sends: readonly Sent[] = []): void {
+    const key = boundedKey(whole);
     const id = trackerKey(key);
     let known = this.#trackers.get(id);
     if (!known) {
@@ -308,7 +330,10 @@ export class Collector {
       this.#trackers.set(id, known);
     }
     known.pages.add(page);
-    for (const s of sends) known.sends.set(trackerKey(s), s);
+    for (const s of sends) {
+      const sent = { ...s, ...boundedKey(s) };
+      if (known.sends.size < MOST_SENT) known.sends.set(trackerKey(sent), sent);
+    }
     const was = known.facts;
     // What was done once counts as done, whatever was refused at another time.
     const better = was.refused !== '' && facts.refused === '' ? facts : was;

@@ -15,6 +15,7 @@ import { operateNotice, type Operated, type Wish } from './notice-operator.ts';
 import type { OutboundProxy } from './outbound-proxy.ts';
 import { PageProbe, Shared } from './page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
+import { logFailure } from '../../processes/failure-log.ts';
 import { within } from '../../processes/within.ts';
 
 export interface CrawlPlan {
@@ -235,7 +236,9 @@ class Crawl {
         }
         used++;
         this.#underWay.set(page, planned);
-        const sound = await this.#sweepPage(page, probe, planned, frontier);
+        const sound = await this.#sweepPage(page, probe, planned, frontier).catch((error: unknown) =>
+          this.#unsound(planned, error),
+        );
         if (this.#ended) return;
         this.#underWay.delete(page);
         if (!sound) {
@@ -264,6 +267,15 @@ class Crawl {
     return [page, probe];
   }
 
+  /** Whatever a page did to whoever looked at it, the sweep goes on with another tab. */
+  #unsound({ url }: Planned, error: unknown): false {
+    if (this.signal.aborted || this.#ended) return false;
+    logFailure('a page could not be swept', error);
+    this.#pages.push({ url, status: null, note: 'Could not be looked at' });
+    this.#report();
+    return false;
+  }
+
   /** `false` when the tab has to be replaced. */
   async #sweepPage(
     page: Page,
@@ -273,7 +285,7 @@ class Crawl {
   ): Promise<boolean> {
     await this.#pace();
     probe.begin();
-    const loaded = await load(page, url);
+    const loaded = await load(probe, url);
     if (this.signal.aborted || this.#ended) return false;
     const landed = page.url();
     const elsewhere = loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host;
@@ -287,14 +299,16 @@ class Crawl {
     if (loaded.sound) {
       if (this.plan.picture && !this.#picture && url === pageAddress(this.plan.startUrl, url, this.#host))
         await this.#takePicture(page, probe);
-      ({ settled, links } = await attend(page, probe, this.#pressed));
+      ({ settled, links } = await attend(probe, this.#pressed));
       if (!this.plan.pages) for (const link of links) frontier.add(link, landed, depth + 1);
       for (const link of bounceCandidates(links, landed, this.#host))
         if (this.#bounces.size < MOST_BOUNCES) this.#rememberBounce(link, url);
     }
+    const answers = await probe.answers();
     await this.#collect(page, probe, url, links);
     const cut = this.plan.proxy.guard.cut.has(url);
     const note =
+      (probe.crashed ? 'Took more memory or threads than a page may, and was ended' : '') ||
       loaded.note ||
       (cut
         ? 'Too large: cut off'
@@ -306,7 +320,7 @@ class Crawl {
     if (this.#ended) return false;
     this.#pages.push({ url, status: loaded.status, note });
     this.#report();
-    return loaded.sound;
+    return loaded.sound && answers && !probe.crashed;
   }
 
   /** Hands what a page did to the collector, with where it led through. */
@@ -320,7 +334,7 @@ class Crawl {
 
   /** Another site on the way from one page of this site to another. */
   #addBounces(probe: PageProbe): void {
-    const path = probe.path.filter((p) => /^https?:/.test(p.url));
+    const path = probe.path.filter((p) => /^https?:/.test(p.url) && URL.canParse(p.url));
     const home = path.findLastIndex((p) => new URL(p.url).host === this.#host);
     for (const { url, cause } of path.slice(0, Math.max(0, home)))
       if (this.#collector.party(new URL(url).hostname) === 'third')
@@ -341,7 +355,7 @@ class Crawl {
       const [page, probe] = await this.#open(context, mine);
       try {
         probe.begin();
-        const loaded = await load(page, link);
+        const loaded = await load(probe, link);
         await probe.settled(100, SETTLE_MS);
         const landed = page.url();
         if (!loaded.sound || !URL.canParse(landed) || new URL(landed).host !== this.#host) continue;
@@ -370,7 +384,7 @@ class Crawl {
     const [page, probe] = await this.#open(context, mine);
     try {
       probe.begin();
-      const loaded = await load(page, this.plan.startUrl);
+      const loaded = await load(probe, this.plan.startUrl);
       if (!loaded.sound) throw new Error(`The start page could not be loaded to sign in: ${loaded.note}`);
       await probe.settled(100, SETTLE_MS);
       await playPath(page, this.plan.paths.signIn);
@@ -386,7 +400,7 @@ class Crawl {
     const [page, probe] = await this.#open(context, mine);
     try {
       probe.begin();
-      const loaded = await load(page, this.plan.startUrl);
+      const loaded = await load(probe, this.plan.startUrl);
       if (!loaded.sound) {
         this.#notes.add(`The start page could not be loaded: ${loaded.note}`);
         return null;
@@ -394,12 +408,12 @@ class Crawl {
       await probe.settled(150, SETTLE_MS);
       const { chosen, paths } = this.plan;
       const wish = { choice, purposes: chosen, paths };
-      let standing = await standingBefore(context, page);
+      let standing = await standingBefore(context, probe.world);
       let operated = await this.#answerNotice(page, probe, wish, NOTICE_MS);
       if (!operated) {
         // Some ask only after a while, or once somebody moves; what that sets off is still before the choice.
-        await attend(page, probe, this.#pressed);
-        standing = await standingBefore(context, page);
+        await attend(probe, this.#pressed);
+        standing = await standingBefore(context, probe.world);
         operated = await this.#answerNotice(page, probe, wish, LATE_NOTICE_MS);
       }
       if (!operated) return null;
@@ -408,7 +422,7 @@ class Crawl {
       await probe.settled(100, SETTLE_MS);
       // What the choice itself set off counts: much of it is set once and never again.
       await this.#collect(page, probe, this.plan.startUrl, []);
-      await clearStanding(context, page, standing);
+      await clearStanding(context, probe.world, standing);
       return `${operated.how}, “${operated.pressed}”`;
     } finally {
       await closePage(page, mine);
@@ -419,7 +433,7 @@ class Crawl {
   #answerNotice(page: Page, probe: PageProbe, wish: Wish, waitMs: number): Promise<Operated> {
     probe.forget();
     probe.moment = 'click';
-    return operateNotice(page, wish, waitMs);
+    return operateNotice(page, probe.world, wish, waitMs);
   }
 
   async #takePicture(page: Page, probe: PageProbe): Promise<void> {
@@ -475,6 +489,8 @@ class Crawl {
     if (Date.now() >= until && !this.signal.aborted)
       this.#notes.add('Stopped at the time limit; pages were left.');
     if (this.#collector.overflowed) this.#notes.add('More kinds of trackers than are counted: 20,000.');
+    if (this.#collector.unreadable > 0)
+      this.#notes.add('Something on a page made no sense, and was left out of what was found.');
   }
 }
 

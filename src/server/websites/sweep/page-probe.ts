@@ -1,9 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import type { CDPSession, Page } from 'playwright-core';
 import type { Cause, Moment } from '../../../core/websites/tracker.ts';
-import { CauseChains, type Initiator } from './cause-chains.ts';
-import { WorkerChannels, type Channel } from './channel.ts';
-import { probeScript, type Told } from './probe-script.ts';
+import { within } from '../../processes/within.ts';
+import { CauseChains, type Initiator, type Stack } from './cause-chains.ts';
+import { hear, WorkerChannels, type Channel } from './channel.ts';
+import { FrameTree, type Place } from './frame-tree.ts';
+import { probeScript, Told } from './probe-script.ts';
+import { clickAt, PageWorld } from './page-world.ts';
+import { ScriptNames, type ParsedScript } from './script-names.ts';
 import { blockedCookieWords, readCookieLine, type Seen, type SeenRequest, type SeenStored } from './seen.ts';
 
 interface Asked {
@@ -65,10 +69,26 @@ export interface ProbeSettings {
   readonly gpc: boolean;
 }
 
+interface ConsoleEvent {
+  readonly type: string;
+  readonly args: readonly { readonly type: string; readonly value?: unknown }[];
+  readonly executionContextId: number;
+  readonly stackTrace?: Stack;
+}
+
 /** More than any honest page does; a page over it is cut and says so. */
 const MOST_SEEN = 5000;
+const MOST_CHARACTERS = 48_000_000;
+const MOST_TIMES = 20;
+/** A page that answers nothing for so long hangs. */
+const HUNG_MS = 3000;
+const MOST_ADDRESS = 16_000;
+const MOST_VALUE = 6000;
+const MOST_CLAIMS = 50_000;
 const MOST_BODY = 64 * 1024;
 const WORKER_STARTS_MS = 1200;
+const MOST_FRAMES = 12;
+const MOST_PATH = 200;
 /** A page blocked by these never sent the request. */
 const NEVER_SENT: Readonly<Record<string, string>> = {
   csp: 'the page’s content security policy forbids it',
@@ -78,7 +98,7 @@ const NEVER_SENT: Readonly<Record<string, string>> = {
 
 /** Watches one tab, with its frames and workers, over the browser's debugging protocol. */
 export class PageProbe {
-  readonly #binding = `b${randomBytes(8).toString('hex')}`;
+  readonly #secret = randomBytes(16).toString('hex');
   readonly #clock = `c${randomBytes(8).toString('hex')}`;
   readonly #asked = new Map<string, Asked>();
   readonly #chains = new CauseChains();
@@ -88,11 +108,17 @@ export class PageProbe {
   #lastActivity = Date.now();
   #extraInfos = new Map<string, number>();
   #early: ExtraInfo[] = [];
-  #mainFrame = '';
+  readonly #frames = new FrameTree();
+  readonly #scripts = new ScriptNames();
+  #characters = 0;
+  /** How often the same was seen. */
+  readonly #times = new Map<string, number>();
   /** The addresses the tab itself went through. */
   #path: { url: string; cause: readonly Cause[] }[] = [];
   moment: Moment = 'load';
   overflowed = false;
+  /** The browser let go of the page, as when it took too much memory. */
+  crashed = false;
 
   private constructor(
     readonly page: Page,
@@ -110,21 +136,22 @@ export class PageProbe {
   async #begin(): Promise<void> {
     const { session } = this;
     const channel = session as unknown as Channel;
-    this.#listenToPage();
-    this.#listenToNetwork(channel, undefined);
+    this.page.on('crash', () => (this.crashed = true));
+    this.#listenToPage(channel);
+    this.#listenToScripts(channel, this.#scripts, undefined);
+    this.#listenToNetwork(channel, this.#scripts, undefined);
     const workers = new WorkerChannels(session, (worker, url, kind) => this.#attachWorker(worker, url, kind));
     const source = this.#source();
     await Promise.all([
       enableNetwork(channel),
       session.send('DOMStorage.enable'),
       session.send('Runtime.enable'),
-      session.send('Runtime.addBinding', { name: this.#binding }),
       session.send('Page.enable'),
       session.send('Page.addScriptToEvaluateOnNewDocument', { source }),
       workers.begin(),
     ]);
     const { frameTree } = await session.send('Page.getFrameTree');
-    this.#mainFrame = frameTree.frame.id;
+    this.#frames.begin(frameTree);
   }
 
   /** A worker is watched from before its first line. */
@@ -135,19 +162,18 @@ export class PageProbe {
     }
     this.#chains.worker(url);
     this.#holdRest(`worker ${url}`);
-    worker.on('Inspector.workerScriptLoaded', () => this.#letRest(`worker ${url}`));
-    this.#listenToNetwork(worker, url);
-    worker.on('Runtime.bindingCalled', (e: { name: string; payload: string }) => {
-      if (e.name === this.#binding) this.#told(e.payload);
-    });
+    hear(worker, 'Inspector.workerScriptLoaded', () => this.#letRest(`worker ${url}`));
+    const scripts = new ScriptNames();
+    this.#listenToScripts(worker, scripts, url);
+    this.#listenToNetwork(worker, scripts, url);
     // Answers come only once the worker runs.
     void enableNetwork(worker).catch(() => {});
-    void worker.send('Runtime.addBinding', { name: this.#binding }).catch(() => {});
+    void worker.send('Runtime.enable').catch(() => {});
     void worker.send('Runtime.evaluate', { expression: this.#source() }).catch(() => {});
   }
 
   #source(): string {
-    return probeScript({ binding: this.#binding, clock: this.#clock, gpc: this.settings.gpc });
+    return probeScript({ secret: this.#secret, clock: this.#clock, gpc: this.settings.gpc });
   }
 
   /** Sends every request to `origin` with these headers besides its own. */
@@ -195,8 +221,7 @@ export class PageProbe {
 
   async #intercept(pattern: Pattern, act: (event: Paused) => Promise<unknown>): Promise<void> {
     if (this.#interceptions.length === 0)
-      this.session.on('Fetch.requestPaused', (event) => {
-        const paused = event as unknown as Paused;
+      hear<Paused>(this.session as unknown as Channel, 'Fetch.requestPaused', (paused) => {
         const stage = paused.responseStatusCode === undefined ? 'Request' : 'Response';
         const wanted = this.#interceptions.find(
           (i) =>
@@ -224,6 +249,9 @@ export class PageProbe {
     this.#extraInfos.clear();
     this.#early = [];
     this.#path = [];
+    this.#characters = 0;
+    this.#times.clear();
+    this.#scripts.clear();
     this.#lastActivity = Date.now();
     this.moment = 'load';
     this.overflowed = false;
@@ -256,31 +284,54 @@ export class PageProbe {
     this.#add(seen);
   }
 
+  /** The frames of the page, and a world in each of them that no script of the page reaches. */
+  get world(): PageWorld {
+    return new PageWorld(this.session, this.#frames);
+  }
+
+  /** Whether scripts of the page let anything else run. */
+  answers(): Promise<boolean> {
+    const asked = this.session.send('Runtime.evaluate', { expression: '0' });
+    return within(
+      HUNG_MS,
+      asked.then(() => true),
+      false,
+    );
+  }
+
+  /** What scripts of the page have made of something, as a text; '' where that is none. Anything may be in it. */
+  async ownText(expression: string): Promise<string> {
+    const contextId = this.#frames.ownContext(this.#frames.main);
+    if (contextId === undefined) return '';
+    const asked = this.session.send('Runtime.evaluate', { expression, contextId, returnByValue: true });
+    const { result } = await within(2000, asked, { result: { type: 'undefined' } } as Awaited<typeof asked>);
+    const value: unknown = result.value;
+    return typeof value === 'string' ? value.slice(0, 2000) : '';
+  }
+
   /** Runs the page's timers of the next `ms` early, in every frame; how many ran. */
   async passTime(ms: number, most: number): Promise<number> {
-    const runs = this.page
-      .frames()
-      .slice(0, 12)
-      .map((f) =>
-        f
-          .evaluate(
-            ([clock, wait, runsAtMost]) => {
-              const run = (
-                globalThis as unknown as Record<
-                  string,
-                  ((a: number, b: number) => Promise<number>) | undefined
-                >
-              )[clock as string];
-              return run ? run(wait as number, runsAtMost as number) : 0;
-            },
-            [this.#clock, ms, most],
-          )
-          .catch(() => 1),
-      );
+    const runs = this.#frames
+      .all(MOST_FRAMES)
+      .map((frame) => this.#runTimers(frame, ms, most).catch(() => 1));
     const ran = (await Promise.all(runs)).reduce((sum, n) => sum + n, 0);
     // What came of it is told on this session before its answer.
     await this.session.send('Runtime.evaluate', { expression: '0' }).catch(() => {});
     return ran;
+  }
+
+  /** The page's own world holds its timers: what comes back is a number, or nothing that counts. */
+  async #runTimers(frame: string, ms: number, most: number): Promise<number> {
+    const contextId = this.#frames.ownContext(frame);
+    if (contextId === undefined) return 0;
+    const { result } = await this.session.send('Runtime.evaluate', {
+      expression: `globalThis[${JSON.stringify(this.#clock)}]?.(${ms}, ${most}) ?? 0`,
+      contextId,
+      awaitPromise: true,
+      returnByValue: true,
+    });
+    const ran: unknown = result.value;
+    return typeof ran === 'number' && ran >= 0 && ran <= most ? ran : 1;
   }
 
   /** Tells the page, and every frame in it, that it is being left. */
@@ -288,14 +339,9 @@ export class PageProbe {
     await this.passTime(-1, 0);
   }
 
-  /** A move of the mouse and a click, as a visitor's hand does them. */
-  async click(x: number, y: number): Promise<void> {
-    const at = { x, y, button: 'left', clickCount: 1 } as const;
-    await Promise.all([
-      this.session.send('Input.dispatchMouseEvent', { type: 'mouseMoved', x, y }),
-      this.session.send('Input.dispatchMouseEvent', { type: 'mousePressed', ...at }),
-      this.session.send('Input.dispatchMouseEvent', { type: 'mouseReleased', ...at }),
-    ]);
+  /** A click as a visitor's hand does it. */
+  click(x: number, y: number): Promise<void> {
+    return clickAt(this.session, x, y);
   }
 
   /** Waits until nothing has been asked for or written for `quietMs`, at most `mostMs`. `false` if it never settled. */
@@ -305,7 +351,7 @@ export class PageProbe {
       const now = Date.now();
       const quiet = now - this.#lastActivity;
       if (this.#inFlight.size === 0 && quiet >= quietMs) return true;
-      if (now >= until) return false;
+      if (now >= until || this.crashed) return false;
       const wait = this.#inFlight.size === 0 ? quietMs - quiet : 20;
       await new Promise((done) => setTimeout(done, Math.max(5, Math.min(wait, until - now))));
     }
@@ -325,12 +371,22 @@ export class PageProbe {
   }
 
   #add(seen: Seen): void {
-    if (this.#seen.length >= MOST_SEEN) this.overflowed = true;
-    else this.#seen.push(seen);
     this.#lastActivity = Date.now();
+    // The same again tells nothing new.
+    const kind = sameAs(seen);
+    const times = (this.#times.get(kind) ?? 0) + 1;
+    if (times > MOST_TIMES) return;
+    if (this.#times.size < MOST_SEEN) this.#times.set(kind, times);
+    const characters = sizeOf(seen);
+    if (this.#seen.length >= MOST_SEEN || this.#characters + characters > MOST_CHARACTERS) {
+      this.overflowed = true;
+      return;
+    }
+    this.#characters += characters;
+    this.#seen.push(seen);
   }
 
-  #listenToPage(): void {
+  #listenToPage(channel: Channel): void {
     const { session } = this;
     const stored = (e: {
       storageId: { securityOrigin?: string; storageKey?: string; isLocalStorage: boolean };
@@ -339,40 +395,63 @@ export class PageProbe {
     }) => {
       const origin = originOf(e.storageId.securityOrigin || e.storageId.storageKey || '');
       const area = e.storageId.isLocalStorage ? 'local storage' : 'session storage';
+      const key = e.key.slice(0, MOST_VALUE);
       this.#add({
         what: 'stored',
         area,
         origin,
-        key: e.key,
-        value: e.newValue,
+        key,
+        value: e.newValue.slice(0, MOST_VALUE),
         length: e.newValue.length,
-        cause: this.#writers.get(`${area}\n${e.key}`) ?? [],
+        cause: this.#writers.get(`${area}\n${key}`) ?? [],
         refused: '',
         moment: this.moment,
       });
     };
-    session.on('DOMStorage.domStorageItemAdded', stored);
-    session.on('DOMStorage.domStorageItemUpdated', stored);
-    session.on('Runtime.bindingCalled', (e) => {
-      if (e.name === this.#binding) this.#told(e.payload);
-    });
-    session.on('Page.javascriptDialogOpening', () => {
+    hear(channel, 'DOMStorage.domStorageItemAdded', stored);
+    hear(channel, 'DOMStorage.domStorageItemUpdated', stored);
+    hear(channel, 'Page.javascriptDialogOpening', () => {
       session.send('Page.handleJavaScriptDialog', { accept: false }).catch(() => {});
     });
-    session.on('Page.frameNavigated', (e) => {
-      if (!e.frame.parentId && /^https?:/.test(e.frame.url)) {
-        const last = this.#path.at(-1);
-        if (last?.url !== e.frame.url) this.#path.push({ url: e.frame.url, cause: [] });
-      }
+    this.#frames.listen(channel);
+    hear<{ frame: { parentId?: string; url: string } }>(channel, 'Page.frameNavigated', ({ frame }) => {
+      if (frame.parentId || !/^https?:/.test(frame.url) || this.#path.length >= MOST_PATH) return;
+      const last = this.#path.at(-1);
+      const url = frame.url.slice(0, MOST_ADDRESS);
+      if (last?.url !== url) this.#path.push({ url, cause: [] });
     });
   }
 
-  #listenToNetwork(channel: Channel, worker: string | undefined): void {
+  /** Where scripts come from, and what the probe in the page tells, with the browser's word for who did it. */
+  #listenToScripts(channel: Channel, scripts: ScriptNames, worker: string | undefined): void {
+    hear<ParsedScript>(channel, 'Debugger.scriptParsed', (e) => scripts.parsed(e));
+    hear<ConsoleEvent>(channel, 'Runtime.consoleAPICalled', (e) => {
+      const text = e.args[0]?.value;
+      if (e.type !== 'debug' || typeof text !== 'string' || !text.startsWith(this.#secret)) return;
+      const told = Told.safeParse(JSON.parse(text.slice(this.#secret.length)));
+      if (!told.success) return;
+      const place =
+        worker === undefined
+          ? this.#frames.placeOf(e.executionContextId)
+          : { document: worker, origin: originOf(worker) };
+      this.#told(told.data, scripts.stack(e.stackTrace), place);
+    });
+  }
+
+  #listenToNetwork(channel: Channel, scripts: ScriptNames, worker: string | undefined): void {
     const scoped = (id: string) => (worker === undefined ? id : `${worker} ${id}`);
-    channel.on('Network.requestWillBeSent', (e: RequestEvent) => {
-      const { url } = e.request;
-      if (!/^(https?|wss?):/.test(url) || e.type === 'Preflight') return;
-      this.#asks({ ...e, requestId: scoped(e.requestId) }, worker);
+    hear<RequestEvent>(channel, 'Network.requestWillBeSent', (e) => {
+      const url = e.request.url.slice(0, MOST_ADDRESS);
+      if (!/^(https?|wss?):/.test(url) || !URL.canParse(url) || e.type === 'Preflight') return;
+      this.#asks(
+        {
+          ...e,
+          request: { ...e.request, url },
+          requestId: scoped(e.requestId),
+          initiator: scripts.initiator(e.initiator),
+        },
+        worker,
+      );
     });
     const over = (e: { requestId: string; blockedReason?: string }) => {
       const asked = this.#asked.get(scoped(e.requestId));
@@ -383,13 +462,14 @@ export class PageProbe {
       this.#inFlight.delete(e.requestId);
       this.#lastActivity = Date.now();
     };
-    channel.on('Network.loadingFinished', over);
-    channel.on('Network.loadingFailed', over);
-    channel.on('Network.webSocketCreated', (e: { url: string; initiator?: Initiator }) => {
-      const initiator = e.initiator ?? { type: 'other' };
+    hear(channel, 'Network.loadingFinished', over);
+    hear(channel, 'Network.loadingFailed', over);
+    hear<{ url: string; initiator?: Initiator }>(channel, 'Network.webSocketCreated', (e) => {
+      const initiator = scripts.initiator(e.initiator ?? { type: 'other' });
+      if (!URL.canParse(e.url)) return;
       this.#add({
         what: 'request',
-        url: e.url,
+        url: e.url.slice(0, MOST_ADDRESS),
         resource: 'websocket',
         body: '',
         headers: {},
@@ -399,13 +479,13 @@ export class PageProbe {
         moment: this.moment,
       });
     });
-    channel.on('Network.responseReceived', (e: ResponseEvent) => {
+    hear<ResponseEvent>(channel, 'Network.responseReceived', (e) => {
       if (worker !== undefined) this.#answeredUnasked(e, worker);
       // A stream of events never ends by itself, and film may go on for hours.
       if (/^(text\/event-stream|video\/|audio\/)/.test(e.response.mimeType))
         this.#inFlight.delete(scoped(e.requestId));
     });
-    channel.on('Network.responseReceivedExtraInfo', (e: ExtraInfo) => {
+    hear<ExtraInfo>(channel, 'Network.responseReceivedExtraInfo', (e) => {
       const info = { ...e, requestId: scoped(e.requestId) };
       if (this.#asked.has(info.requestId)) this.#responseHeaders(info);
       else if (this.#early.length < 200) this.#early.push(info);
@@ -415,7 +495,7 @@ export class PageProbe {
   /** A worker that could not be watched from its first line: what it asked for before is known by the answer. */
   #answeredUnasked({ requestId, type, response: { url } }: ResponseEvent, worker: string): void {
     if (this.#asked.has(`${worker} ${requestId}`) || this.#asked.has(requestId) || url === worker) return;
-    if (!/^https?:/.test(url)) return;
+    if (!/^https?:/.test(url) || !URL.canParse(url)) return;
     this.#add({
       what: 'request',
       url,
@@ -436,7 +516,7 @@ export class PageProbe {
     // A redirect was asked for by whoever asked at first.
     const initiator = hop && known ? known.initiator : e.initiator;
     const resource = String(e.type ?? 'other').toLowerCase();
-    const top = resource === 'document' && e.frameId === this.#mainFrame;
+    const top = resource === 'document' && e.frameId === this.#frames.main;
     // Of a frame's own page the browser names that page itself: what asked is in the initiator.
     const itself = resource === 'document' && e.documentURL === url;
     const asker = this.#chains.asker(initiator);
@@ -456,8 +536,9 @@ export class PageProbe {
       cause,
       moment: this.moment,
     };
-    if (top) this.#path.push({ url, cause });
+    if (top && this.#path.length < MOST_PATH) this.#path.push({ url, cause });
     if (known && hop) known.hops.push(url);
+    else if (this.#asked.size >= MOST_SEEN) this.overflowed = true;
     else {
       this.#asked.set(e.requestId, { url, hops: [url], document, initiator, top, seen });
       this.#inFlight.add(e.requestId);
@@ -470,22 +551,12 @@ export class PageProbe {
     for (const x of early) this.#responseHeaders(x);
   }
 
-  #told(payload: string): void {
-    let told: Told;
-    try {
-      told = JSON.parse(payload) as Told;
-    } catch {
-      return;
-    }
-    const callFrames = told.frames.map((f) => {
-      const at = f.lastIndexOf(' ');
-      return { url: f.slice(0, at), lineNumber: Number(f.slice(at + 1)) - 1 };
-    });
-    const initiator: Initiator = { type: 'script', stack: { callFrames } };
-    const common = { cause: this.#chains.of(initiator, told.document, ''), moment: this.moment };
+  #told(told: Told, stack: Stack | undefined, { document, origin }: Place): void {
+    const initiator: Initiator = { type: 'script', ...(stack ? { stack } : {}) };
+    const common = { cause: this.#chains.of(initiator, document, ''), moment: this.moment };
     switch (told.kind) {
       case 'cookie': {
-        const host = hostOf(told.origin) || hostOf(told.document);
+        const host = hostOf(origin) || hostOf(document);
         const cookie = readCookieLine(told.name, host, Date.now() / 1000);
         if (!cookie) return;
         if (cookie.removes)
@@ -504,38 +575,40 @@ export class PageProbe {
       case 'session storage':
         // A value written again as it was changes nothing, and so raises no event of the browser's.
         this.#rememberWriter(`${told.kind}\n${told.name}`, common.cause);
-        return this.#stored(told, told.kind, common);
+        return this.#stored(told, told.kind, origin, common);
       case 'IndexedDB':
       case 'cache storage':
-        return this.#stored(told, told.kind, common);
+        return this.#stored(told, told.kind, origin, common);
       case 'worker':
         return this.#holdRest(`worker ${told.name}`);
       case 'service worker':
         this.#holdRest(`worker ${told.name}`);
-        this.settings.shared.serviceWorkers.set(told.name, { initiator, document: told.document });
-        this.#chains.loaded(told.name, { initiator, document: told.document });
+        this.settings.shared.serviceWorkers.set(told.name, { initiator, document });
+        this.#chains.loaded(told.name, { initiator, document });
         // Told at once, and again should the browser refuse it in the end.
         if (told.refused)
           this.#takeBack((s) => s.what === 'stored' && s.area === told.kind && s.key === pathOf(told.name));
-        return this.#stored({ ...told, name: pathOf(told.name) }, told.kind, common);
+        return this.#stored({ ...told, name: pathOf(told.name) }, told.kind, origin, common);
       case 'IndexedDB gone':
       case 'cache storage gone':
         return this.#takeBack(
           (s) =>
-            s.what === 'stored' &&
-            told.kind.startsWith(s.area) &&
-            s.key === told.name &&
-            s.origin === told.origin,
+            s.what === 'stored' && told.kind.startsWith(s.area) && s.key === told.name && s.origin === origin,
         );
       case 'fingerprint':
-        return this.#add({ what: 'fingerprint', name: told.name, origin: told.origin, ...common });
+        return this.#add({ what: 'fingerprint', name: told.name, origin, ...common });
       case 'link':
-        return this.#add({ what: 'link', url: told.name, before: told.value, ...common });
+        if (URL.canParse(told.name))
+          this.#add({ what: 'link', url: told.name, before: told.value, ...common });
     }
   }
 
-  #stored(told: Told, area: SeenStored['area'], common: { cause: readonly Cause[]; moment: Moment }): void {
-    const { origin, name: key, value, length, refused } = told;
+  #stored(
+    { name: key, value, length, refused }: Told,
+    area: SeenStored['area'],
+    origin: string,
+    common: { cause: readonly Cause[]; moment: Moment },
+  ): void {
     this.#add({ what: 'stored', area, origin, key, value, length, refused, ...common });
   }
 
@@ -546,8 +619,9 @@ export class PageProbe {
 
   /** The write is told after the change: who wrote is joined to what was written, whichever comes first. */
   #rememberWriter(key: string, cause: readonly Cause[]): void {
-    this.settings.shared.claims.add(key);
-    this.#writers.set(key, cause);
+    const { claims } = this.settings.shared;
+    if (claims.size < MOST_CLAIMS) claims.add(key);
+    if (this.#writers.size < MOST_SEEN) this.#writers.set(key, cause);
     this.#seen = this.#seen.map((s) =>
       s.what === 'stored' && s.cause.length === 0 && `${s.area}\n${s.key}` === key ? { ...s, cause } : s,
     );
@@ -584,6 +658,39 @@ export class PageProbe {
         moment: this.moment,
       });
     }
+  }
+}
+
+/** What makes two things that a page did the same. */
+function sameAs(seen: Seen): string {
+  switch (seen.what) {
+    case 'request':
+    case 'link':
+    case 'bounce':
+      return `${seen.what} ${seen.url}`;
+    case 'fingerprint':
+      return `${seen.what} ${seen.name} ${seen.cause.at(-1)?.url ?? ''}`;
+    case 'cookie':
+      return `${seen.what} ${seen.domain} ${seen.name} ${seen.by} ${seen.refused}`;
+    case 'stored':
+      return `${seen.area} ${seen.origin} ${seen.key}`;
+  }
+}
+
+function sizeOf(seen: Seen): number {
+  switch (seen.what) {
+    case 'request':
+      return seen.url.length + seen.body.length + Object.values(seen.headers).join('').length;
+    case 'link':
+      return seen.url.length + seen.before.length;
+    case 'bounce':
+      return seen.url.length;
+    case 'fingerprint':
+      return seen.name.length;
+    case 'cookie':
+      return seen.name.length + seen.value.length;
+    case 'stored':
+      return seen.key.length + seen.value.length;
   }
 }
 

@@ -1,83 +1,145 @@
+import { z } from 'zod';
 import { watchFingerprints } from './watch-fingerprints.ts';
 import { watchTime } from './watch-time.ts';
 import { watchWrites } from './watch-writes.ts';
 
 export interface ProbeOptions {
-  /** Name of the binding over which it tells; gone from the page once it runs. */
-  readonly binding: string;
+  /** What a line on the console begins with, so that no page can make one. */
+  readonly secret: string;
   /** Name of the hidden function that runs the page's waiting timers early. */
   readonly clock: string;
   /** Tells scripts that the visitor sends Global Privacy Control. */
   readonly gpc: boolean;
 }
 
-/** What the page-side probe tells, a JSON text each. `frames` are `URL LINE`, innermost first. */
-export interface Told {
-  readonly kind: string;
-  readonly name: string;
-  readonly value: string;
-  readonly length: number;
-  /** Why the browser refused it; empty where it was done, `?` where the page cannot know. */
-  readonly refused: string;
-  readonly frames: readonly string[];
-  readonly document: string;
-  readonly origin: string;
+export const TOLD_KINDS = [
+  'cookie',
+  'local storage',
+  'session storage',
+  'IndexedDB',
+  'IndexedDB gone',
+  'cache storage',
+  'cache storage gone',
+  'worker',
+  'service worker',
+  'fingerprint',
+  'link',
+] as const;
+export type ToldKind = (typeof TOLD_KINDS)[number];
+
+const MOST = 6000;
+
+/** What the page-side probe tells, a JSON list on the console. Who did it, the browser tells. */
+export const Told = z
+  .tuple([
+    z.enum(TOLD_KINDS),
+    z.string().max(MOST),
+    z.string().max(MOST),
+    z.int().nonnegative(),
+    /** Why the browser refused it; empty where it was done, `?` where the page cannot know. */
+    z.string().max(MOST),
+  ])
+  .transform(([kind, name, value, length, refused]) => ({ kind, name, value, length, refused }));
+export type Told = z.infer<typeof Told>;
+
+export type Report = (kind: ToldKind, name: string, value?: string, refused?: string) => void;
+
+/** What the watchers use of the language, as it was before any script of the page could change it. */
+export interface Natives {
+  readonly apply: (fn: unknown, self: unknown, args: readonly unknown[]) => unknown;
+  readonly construct: (fn: unknown, args: readonly unknown[], made?: unknown) => object;
+  readonly get: (target: object, key: PropertyKey, receiver?: unknown) => unknown;
+  readonly set: (target: object, key: PropertyKey, value: unknown, receiver?: unknown) => boolean;
+  readonly define: (target: object, key: PropertyKey, descriptor: PropertyDescriptor) => void;
+  readonly descriptor: (target: object, key: PropertyKey) => PropertyDescriptor | undefined;
+  readonly slice: (text: string, from: number, to: number) => string;
+  readonly indexOf: (text: string, part: string, from?: number) => number;
+  readonly lower: (text: string) => string;
+  readonly text: (value: unknown) => string;
+  /** Calls back once `promise` settles; the message of an error, or ''. */
+  readonly settled: (promise: unknown, then: (error: string) => void) => void;
+  readonly weakMap: () => {
+    get(key: object): unknown;
+    set(key: object, value: unknown): void;
+  };
+  readonly newUrl: (url: string, base: string) => string;
 }
 
-export type Report = (
-  kind: string,
-  name: string,
-  value?: string,
-  refused?: string,
-  frames?: string[],
-) => void;
-
 /**
- * Runs in every frame and worker before any of its scripts: tells, through the binding, who writes and reads what.
- * What it wraps behaves as before.
+ * Runs in every frame and worker before any of its scripts: tells, on the console, who writes and reads what. What it
+ * wraps behaves as before. What it needs of the language it takes beforehand, since pages may change all of it.
  */
 export function probeScript(options: ProbeOptions): string {
   return `(${begin.toString()})(${JSON.stringify(options)},${watchWrites.toString()},${watchFingerprints.toString()},${watchTime.toString()})`;
 }
 
 function begin(
-  { binding, clock, gpc }: ProbeOptions,
+  { secret, clock, gpc }: ProbeOptions,
   writes: typeof watchWrites,
   fingerprints: typeof watchFingerprints,
   time: typeof watchTime,
 ): void {
   const global = globalThis as unknown as Record<string, unknown>;
-  const tell = global[binding] as ((text: string) => void) | undefined;
-  if (!tell || global[clock]) return;
-  delete global[binding];
+  if (global[clock]) return;
+  const { apply, construct, get, set, defineProperty, getOwnPropertyDescriptor } = Reflect;
+  const { debug } = console;
+  const there = console;
   const stringify = JSON.stringify;
-  const where = (): string[] => {
-    const limit = Error.stackTraceLimit;
-    Error.stackTraceLimit = 30;
-    const stack = String(new Error().stack ?? '');
-    Error.stackTraceLimit = limit;
-    const frames: string[] = [];
-    for (const line of stack.split('\n')) {
-      const match = /((?:https?|blob|data):[^\s)]+):(\d+):\d+\)?$/.exec(line);
-      if (match) frames.push(`${match[1]} ${match[2]}`);
+  const makeString = String;
+  const { slice, indexOf, toLowerCase } = String.prototype;
+  const then = Promise.prototype.then;
+  const RealWeakMap = WeakMap;
+  const weakGet = WeakMap.prototype.get;
+  const weakSet = WeakMap.prototype.set;
+  const RealUrl = URL;
+  const href = getOwnPropertyDescriptor(URL.prototype, 'href')?.get as () => string;
+  const own = (descriptor: PropertyDescriptor): PropertyDescriptor => {
+    // Without a prototype, so that nothing can be slipped in from behind.
+    const plain = { __proto__: null } as unknown as PropertyDescriptor;
+    for (const key of ['value', 'get', 'set', 'writable', 'enumerable', 'configurable'] as const) {
+      const has = getOwnPropertyDescriptor(descriptor, key);
+      if (has) (plain as Record<string, unknown>)[key] = has.value;
     }
-    return frames;
+    return plain;
   };
-  const report: Report = (kind, name, value = '', refused = '', frames = where()) => {
+  const natives: Natives = {
+    apply: (fn, self, args) => apply(fn as () => unknown, self, args as unknown[]) as unknown,
+    construct: (fn, args, made) => construct(fn as never, args as unknown[], (made ?? fn) as never) as object,
+    get: (target, key, receiver) => get(target, key, receiver ?? target) as unknown,
+    set: (target, key, value, receiver) => set(target, key, value, receiver ?? target),
+    define: (target, key, descriptor) => void defineProperty(target, key, own(descriptor)),
+    descriptor: (target, key) => getOwnPropertyDescriptor(target, key),
+    slice: (text, from, to) => apply(slice, text, [from, to]) as string,
+    indexOf: (text, part, from = 0) => apply(indexOf, text, [part, from]) as number,
+    lower: (text) => apply(toLowerCase, text, []) as string,
+    text: (value) => makeString(value),
+    settled: (promise, call) => {
+      const failed = (error: unknown) => {
+        let words = '';
+        try {
+          words = makeString((error as Error).message);
+        } catch {
+          // An error that cannot even be read.
+        }
+        call(words || 'refused');
+      };
+      apply(then, promise, [() => call(''), failed]);
+    },
+    weakMap: () => {
+      const map = new RealWeakMap();
+      return {
+        get: (key) => apply(weakGet, map, [key]) as unknown,
+        set: (key, value) => void apply(weakSet, map, [key, value]),
+      };
+    },
+    newUrl: (url, base) => apply(href, new RealUrl(url, base), []) as string,
+  };
+  const report: Report = (kind, name, value = '', refused = '') => {
     try {
-      tell(
-        stringify({
-          kind,
-          name: name.slice(0, 6000),
-          value: value.slice(0, 6000),
-          length: value.length,
-          refused,
-          frames,
-          // A frame without an address of its own is part of what holds it.
-          document: /^about:/.test(location.href) ? document.baseURI : location.href,
-          origin: globalThis.origin,
-        }),
-      );
+      const cut = (text: string) => stringify(natives.slice(makeString(text), 0, 6000));
+      // Text by text, since a list or an object may be given a toJSON by the page.
+      const line = `${secret}[${cut(kind)},${cut(name)},${cut(value)},${value.length},${cut(refused)}]`;
+      apply(debug, there, [line]);
     } catch {
       // The page must not notice.
     }
@@ -97,7 +159,7 @@ function begin(
         configurable: true,
       }),
     );
-  guarded(() => writes(report, where));
-  guarded(() => fingerprints(report));
-  guarded(() => time(clock));
+  guarded(() => writes(report, natives));
+  guarded(() => fingerprints(report, natives));
+  guarded(() => time(clock, natives));
 }

@@ -66,6 +66,9 @@ export type CookieLine = Pick<SeenCookie, 'name' | 'value' | 'domain' | 'lifetim
   readonly removes: boolean;
 };
 
+/** A century: whoever asks for longer is taken to ask for this. Browsers keep a cookie for 400 days at the most. */
+const LONGEST_S = 36_525 * 86_400;
+
 /** Reads a Set-Cookie line (RFC 6265bis, section 5.6); `host` is who sends it, `now` in Unix seconds. */
 export function readCookieLine(line: string, host: string, now: number): CookieLine | undefined {
   const [cookie] = setCookie.parse([line], { decodeValues: false });
@@ -76,7 +79,8 @@ export function readCookieLine(line: string, host: string, now: number): CookieL
   const given = domain?.replace(/^\./, '').toLowerCase();
   const ends =
     expires && !Number.isNaN(expires.getTime()) ? Math.round(expires.getTime() / 1000 - now) : null;
-  const lifetime = maxAge !== undefined && Number.isFinite(maxAge) ? maxAge : ends;
+  const asked = maxAge !== undefined && Number.isFinite(maxAge) ? maxAge : ends;
+  const lifetime = asked === null ? null : Math.max(-LONGEST_S, Math.min(LONGEST_S, Math.round(asked)));
   const site = sameSite?.toLowerCase();
   return {
     name,

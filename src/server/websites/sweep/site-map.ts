@@ -1,10 +1,14 @@
-import { XMLParser } from 'fast-xml-parser';
 import robotsParser from 'robots-parser';
+import { SaxesParser } from 'saxes';
 import { fetch, ProxyAgent } from 'undici';
+import { readLimited } from '../../http/read-limited.ts';
 import { within } from '../../processes/within.ts';
 
 const ANSWER_MS = 8_000;
-const MOST_TEXT = 50 * 1024 * 1024;
+/** Bytes of one file, unpacked (sitemaps.org lets one have 50 MB; nobody needs as much). */
+const MOST_TEXT = 20 * 1024 * 1024;
+const MOST_NAMED = 50_000;
+const LONGEST_ADDRESS = 2000;
 /** The name by which robots.txt may speak to sweeps alone. */
 export const ROBOT_NAME = 'YareWarden';
 
@@ -34,8 +38,8 @@ export async function readSiteFiles(
     const queue = wantsPages ? [...new Set([...named, `${origin}/sitemap.xml`])] : [];
     for (let n = 0; queue.length > 0 && n < 20; n++) {
       const found = readSitemapXml(await read(queue.shift() as string));
-      for (const page of found.pages.slice(0, 50_000)) pages.push(page);
-      queue.push(...found.sitemaps.filter((s) => s.startsWith(`${origin}/`)));
+      for (const page of found.pages) if (pages.length < MOST_NAMED) pages.push(page);
+      queue.push(...found.sitemaps.filter((s) => s.startsWith(`${origin}/`)).slice(0, 100));
     }
     return {
       pages,
@@ -49,24 +53,42 @@ export async function readSiteFiles(
 
 async function fetchText(url: string, dispatcher: ProxyAgent): Promise<string> {
   const response = await fetch(url, { dispatcher, redirect: 'manual' });
-  return response.ok ? response.text() : '';
+  if (!response.ok) return '';
+  // What is packed may be a thousand times as long unpacked: it is counted as it comes out.
+  const bytes = await readLimited(response.body, null, MOST_TEXT, 'too long');
+  return bytes.toString('utf8');
 }
 
-/** The addresses in a sitemap or a sitemap index; nothing for what is neither. */
+/** The addresses in a sitemap or a sitemap index; what was read until then of what is neither, or ends badly. */
 export function readSitemapXml(text: string): { pages: string[]; sitemaps: string[] } {
-  if (text.length > MOST_TEXT) return { pages: [], sitemaps: [] };
+  const found = { pages: [] as string[], sitemaps: [] as string[] };
+  const parser = new SaxesParser();
+  const open: string[] = [];
+  let loc = '';
+  parser.on('opentag', ({ name }) => {
+    open.push(name.replace(/^.*:/, ''));
+    loc = '';
+    if (open.length > 12) throw new Error('too deep');
+  });
+  parser.on('text', (t) => {
+    if (open.at(-1) === 'loc' && loc.length < LONGEST_ADDRESS) loc += t;
+  });
+  parser.on('cdata', (t) => {
+    if (open.at(-1) === 'loc' && loc.length < LONGEST_ADDRESS) loc += t;
+  });
+  parser.on('closetag', () => {
+    const [name, parent] = [open.pop(), open.at(-1)];
+    const list = parent === 'url' ? found.pages : parent === 'sitemap' ? found.sitemaps : undefined;
+    const address = loc.trim();
+    if (name === 'loc' && list && address !== '' && list.length < MOST_NAMED) list.push(address);
+  });
+  parser.on('error', (error) => {
+    throw error;
+  });
   try {
-    const parsed = new XMLParser({
-      processEntities: true,
-      isArray: (name) => name === 'url' || name === 'sitemap',
-    }).parse(text) as {
-      urlset?: { url?: { loc?: unknown }[] };
-      sitemapindex?: { sitemap?: { loc?: unknown }[] };
-    };
-    const locs = (list: { loc?: unknown }[] | undefined) =>
-      (list ?? []).map((e) => String(e.loc ?? '').trim()).filter(Boolean);
-    return { pages: locs(parsed.urlset?.url), sitemaps: locs(parsed.sitemapindex?.sitemap) };
+    parser.write(text).close();
   } catch {
-    return { pages: [], sitemaps: [] };
+    // What was named before it went wrong still counts.
   }
+  return found;
 }

@@ -1,11 +1,14 @@
-import type { Report } from './probe-script.ts';
+import type { Natives, Report } from './probe-script.ts';
 
 /**
  * Runs in the page: tells of reads that are typical of recognising a device. A canvas counts when text was drawn on it
  * and it is read back; WebGL when the graphics card is asked for; sound when an oscillator is rendered off-line; fonts
  * when ten families or more are measured.
  */
-export function watchFingerprints(report: Report): void {
+export function watchFingerprints(
+  report: Report,
+  { apply, define, descriptor, weakMap, text }: Natives,
+): void {
   type Method = (this: unknown, ...args: unknown[]) => unknown;
   const global = globalThis as unknown as Record<string, { prototype: Record<string, unknown> } | undefined>;
   const ENOUGH_FONTS = 10;
@@ -21,25 +24,25 @@ export function watchFingerprints(report: Report): void {
       } catch {
         // The page must not notice.
       }
-      return native.apply(this, args);
+      return apply(native, this, args);
     };
   };
-  const told = new Set<string>();
+  const MOST_TOLD = 300;
+  const told: Record<string, number> = { canvas: 0, WebGL: 0, audio: 0, fonts: 0 };
   const tell = (kind: string) => {
     // Which script it was is told with each; a flood of the same is not.
-    if (told.size > 400) return;
-    const key = `${kind} ${String(new Error().stack).split('\n').at(-1)}`;
-    if (told.has(key)) return;
-    told.add(key);
+    const n = told[kind] ?? 0;
+    if (n >= MOST_TOLD) return;
+    told[kind] = n + 1;
     report('fingerprint', kind);
   };
   interface Drawn {
     text: boolean;
     gl: boolean;
   }
-  const canvases = new WeakMap<object, Drawn>();
+  const canvases = weakMap();
   const drawn = (canvas: unknown): Drawn => {
-    const known = canvases.get(canvas as object) ?? { text: false, gl: false };
+    const known = (canvases.get(canvas as object) as Drawn | undefined) ?? { text: false, gl: false };
     canvases.set(canvas as object, known);
     return known;
   };
@@ -56,25 +59,26 @@ export function watchFingerprints(report: Report): void {
     before(context, 'getImageData', (self) => readBack((self as CanvasRenderingContext2D).canvas));
   }
   for (const canvas of ['HTMLCanvasElement', 'OffscreenCanvas'])
-    before(canvas, 'getContext', (self, [kind]) => {
-      if (/webgl/.test(String(kind))) drawn(self).gl = true;
+    before(canvas, 'getContext', (self, args) => {
+      if (/webgl/.test(text(args[0]))) drawn(self).gl = true;
     });
   before('HTMLCanvasElement', 'toDataURL', readBack);
   before('HTMLCanvasElement', 'toBlob', readBack);
   before('OffscreenCanvas', 'convertToBlob', readBack);
   for (const gl of ['WebGLRenderingContext', 'WebGL2RenderingContext'])
-    before(gl, 'getParameter', (_self, [name]) => {
+    before(gl, 'getParameter', (_self, args) => {
+      const name = args[0];
       if (name === UNMASKED_VENDOR || name === UNMASKED_RENDERER) tell('WebGL');
     });
 
-  const singing = new WeakSet<object>();
-  before('BaseAudioContext', 'createOscillator', (self) => singing.add(self as object));
+  const singing = weakMap();
+  before('BaseAudioContext', 'createOscillator', (self) => singing.set(self as object, true));
   before('OfflineAudioContext', 'startRendering', (self) => {
-    if (singing.has(self as object)) tell('audio');
+    if (singing.get(self as object)) tell('audio');
   });
   for (const method of ['getFloatFrequencyData', 'getByteFrequencyData'])
     before('AnalyserNode', method, (self) => {
-      if (singing.has((self as AnalyserNode).context)) tell('audio');
+      if (singing.get((self as AnalyserNode).context)) tell('audio');
     });
 
   const families = new Set<string>();
@@ -87,18 +91,23 @@ export function watchFingerprints(report: Report): void {
     before(context, 'measureText', (self) =>
       measured((self as CanvasRenderingContext2D).font.replace(/^.*?[\d.]+(?:px|pt|em|rem|%)\S*\s/, '')),
     );
-  before('FontFaceSet', 'check', (_self, [font]) => measured(String(font).replace(/^.*?[\d.]+\S*\s/, '')));
+  before('FontFaceSet', 'check', (_self, args) => measured(text(args[0]).replace(/^.*?[\d.]+\S*\s/, '')));
   const styled = (self: unknown) => measured((self as HTMLElement).style?.fontFamily ?? '');
   for (const property of ['offsetWidth', 'offsetHeight']) {
     const proto = global['HTMLElement']?.prototype;
-    const descriptor = proto && Object.getOwnPropertyDescriptor(proto, property);
-    if (!proto || !descriptor?.get) continue;
-    const get = descriptor.get;
-    Object.defineProperty(proto, property, {
-      ...descriptor,
+    const was = proto && descriptor(proto, property);
+    if (!proto || !was?.get) continue;
+    const get = was.get as Method;
+    define(proto, property, {
+      enumerable: was.enumerable ?? false,
+      configurable: true,
       get(this: unknown) {
-        styled(this);
-        return get.call(this) as number;
+        try {
+          styled(this);
+        } catch {
+          // The page must not notice.
+        }
+        return apply(get, this, []) as number;
       },
     });
   }

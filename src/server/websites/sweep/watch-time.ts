@@ -1,9 +1,11 @@
+import type { Natives } from './probe-script.ts';
+
 /**
  * Runs in the page: keeps the page's timers in a list, so that a sweep need not sit out the waits. The hidden function
  * `clock(ms, most)` runs early what is due within `ms`, in order, at most `most` of them, and says how many it ran;
  * with `ms` below 0 it tells the page that it is being left.
  */
-export function watchTime(clock: string): void {
+export function watchTime(clock: string, { apply }: Natives): void {
   interface Timer {
     due: number;
     readonly every: number | undefined;
@@ -13,13 +15,21 @@ export function watchTime(clock: string): void {
   const global = globalThis as unknown as Record<string, unknown>;
   const MOST_RUNS_OF_ONE = 15;
   const WORTH_KEEPING_MS = 100;
-  const timers = new Map<number, Timer>();
+  // Without a prototype, and walked by its keys: nothing that a page changes is between it and us.
+  const timers = { __proto__: null } as unknown as Record<number, Timer | undefined>;
+  let kept = 0;
+  const drop = (id: number) => {
+    if (timers[id] === undefined) return;
+    delete timers[id];
+    kept--;
+  };
   const native = {
     setTimeout: globalThis.setTimeout,
     clearTimeout: globalThis.clearTimeout,
     setInterval: globalThis.setInterval,
   };
   const now = performance.now.bind(performance);
+  const RealPromise = Promise;
   let ahead = 0;
   // Scripts that look at the clock find it where their timers are.
   const RealDate = Date;
@@ -34,19 +44,21 @@ export function watchTime(clock: string): void {
   type Set = (handler: unknown, ms?: number, ...args: unknown[]) => number;
   const later = (set: Set, repeats: boolean): Set =>
     function (this: unknown, handler, ms = 0, ...args) {
-      if (typeof handler !== 'function') return set.call(globalThis, handler, ms, ...args);
+      if (typeof handler !== 'function') return apply(set, globalThis, [handler, ms]) as number;
       const run = () => {
-        if (!repeats) timers.delete(id);
-        return (handler as (...a: unknown[]) => unknown).apply(globalThis, args);
+        if (!repeats) drop(id);
+        return apply(handler, globalThis, args);
       };
-      const id = set.call(globalThis, run, ms);
-      if (ms >= WORTH_KEEPING_MS && timers.size < 2000)
-        timers.set(id, {
+      const id = apply(set, globalThis, [run, ms]) as number;
+      if (ms >= WORTH_KEEPING_MS && kept < 2000) {
+        kept++;
+        timers[id] = {
           due: now() + ahead + ms,
           every: repeats ? ms : undefined,
           runs: 0,
           run: run as () => void,
-        });
+        };
+      }
       return id;
     };
   global['setTimeout'] = later(native.setTimeout as unknown as Set, false);
@@ -54,8 +66,8 @@ export function watchTime(clock: string): void {
   for (const name of ['clearTimeout', 'clearInterval']) {
     const clear = global[name] as (id?: number) => void;
     global[name] = (id?: number) => {
-      timers.delete(Number(id));
-      clear.call(globalThis, id);
+      drop(Number(id));
+      apply(clear, globalThis, [id]);
     };
   }
   let left = false;
@@ -78,15 +90,21 @@ export function watchTime(clock: string): void {
     const until = now() + ahead + ms;
     let ran = 0;
     for (; ran < most; ran++) {
-      let next: [number, Timer] | undefined;
-      for (const entry of timers) if (!next || entry[1].due < next[1].due) next = entry;
-      if (!next || next[1].due > until) break;
-      const [id, timer] = next;
+      let id = -1;
+      let timer: Timer | undefined;
+      for (const key in timers) {
+        const one = timers[key];
+        if (one && (!timer || one.due < timer.due)) {
+          timer = one;
+          id = +key;
+        }
+      }
+      if (!timer || timer.due > until) break;
       ahead = Math.max(ahead, timer.due - now());
       if (timer.every === undefined) {
-        native.clearTimeout.call(globalThis, id);
-        timers.delete(id);
-      } else if (++timer.runs >= MOST_RUNS_OF_ONE) timers.delete(id);
+        apply(native.clearTimeout, globalThis, [id]);
+        drop(id);
+      } else if (++timer.runs >= MOST_RUNS_OF_ONE) drop(id);
       else timer.due += timer.every;
       try {
         timer.run();
@@ -94,7 +112,7 @@ export function watchTime(clock: string): void {
         globalThis.reportError?.(error);
       }
       // What the page awaits goes on before the next timer.
-      await new Promise<void>((done) => native.setTimeout.call(globalThis, done, 0));
+      await new RealPromise<void>((done) => void apply(native.setTimeout, globalThis, [done, 0]));
     }
     return ran;
   };
