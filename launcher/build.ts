@@ -18,6 +18,7 @@ export const PROGRAMS: BuildOptions = {
     sweep: join(PROJECT, 'src/server/entries/sweep.ts'),
     detect: join(PROJECT, 'src/server/entries/detect.ts'),
     'detect-thread': join(PROJECT, 'src/server/entries/detect-thread.ts'),
+    'library-thread': join(PROJECT, 'src/server/entries/library-thread.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),

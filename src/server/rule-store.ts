@@ -130,7 +130,7 @@ export async function saveRuleDraft<T>(
   return ctx.store.transaction(async (tx) => {
     const rule = await readRule(tx, kind, key, true);
     const vocabulary = await kind.vocabulary(tx);
-    const [base, content, now] = [edit.base as Json, edit.content as Json, ctx.now()];
+    const [base, content] = [edit.base as Json, edit.content as Json];
     if (rule.revision !== edit.revision && !same(rule.content as Json, base)) {
       const merged = merge(base, content, rule.content as Json);
       const detail: EditConflict<T> = {
@@ -148,23 +148,39 @@ export async function saveRuleDraft<T>(
         detail,
       );
     }
-    const difference = change(rule.content as Json, content);
-    if (difference.length === 0) return { revision: rule.revision };
-    const revision = rule.revision + 1;
-    const told = difference.map((d) => kind.redact?.(d) ?? d);
-    await tx.run(
-      `UPDATE ${kind.table} SET content = ?, revision = ?, edited_by = ?, edited_at = ? WHERE ${kind.key} = ?`,
-      [JSON.stringify(content), revision, accountId, toDatetime(now), key],
-    );
-    await record(tx, now, {
-      actor: accountId,
-      action: `${kind.object}.edit`,
-      object: kind.object,
-      objectId: key,
-      detail: { revision, words: inWords(told, vocabulary), change: told as unknown as Json },
-    });
-    return { revision };
+    return saveLocked(tx, ctx.now(), kind, accountId, rule, edit.content);
   });
+}
+
+/** Saves the draft of a rule that is locked, with what changed in the ledger; nothing where nothing did. */
+async function saveLocked<T>(
+  tx: Queries,
+  now: Date,
+  kind: RuleKind<T>,
+  accountId: number,
+  rule: Rule<T>,
+  content: T,
+): Promise<{ revision: number }> {
+  const difference = change(rule.content as Json, content as Json);
+  if (difference.length === 0) return { revision: rule.revision };
+  const revision = rule.revision + 1;
+  const told = difference.map((d) => kind.redact?.(d) ?? d);
+  await tx.run(
+    `UPDATE ${kind.table} SET content = ?, revision = ?, edited_by = ?, edited_at = ? WHERE ${kind.key} = ?`,
+    [JSON.stringify(content), revision, accountId, toDatetime(now), rule.key],
+  );
+  await record(tx, now, {
+    actor: accountId,
+    action: `${kind.object}.edit`,
+    object: kind.object,
+    objectId: rule.key,
+    detail: {
+      revision,
+      words: inWords(told, await kind.vocabulary(tx)),
+      change: told as unknown as Json,
+    },
+  });
+  return { revision };
 }
 
 /**
@@ -190,6 +206,7 @@ export async function moveRule<T>(
         409,
       );
     const version = freezes ? await freeze(tx, now, kind, accountId, rule) : 0;
+    if (freezes && stands(rule.stage, act, version)) return rule.stage;
     const result = move(rule.stage, freezes ? { act, version } : { act }, now.toISOString());
     if (!result.ok) throw new RefusedError(result.why, [], 409);
     await tx.run(
@@ -205,6 +222,12 @@ export async function moveRule<T>(
     });
     return result.stage;
   });
+}
+
+/** Whether this very version is in force, or rehearsed, already. */
+function stands(stage: Stage, act: Act['act'], version: number): boolean {
+  const state = act === 'put in force' ? 'in force' : 'rehearsing';
+  return stage.state === state && stage.version === version;
 }
 
 /** The version of the draft as it stands: the newest if nothing changed since, else a new one. */
@@ -248,17 +271,29 @@ export async function insertRuleVersion<T>(
   );
 }
 
-/** Puts the content of an older version back into the draft; it can then be rehearsed or put in force as a new one. */
+/**
+ * Puts the content of an older version back into the draft; it can then be rehearsed or put in force as a new one. Throws
+ * a RefusedError (409) where someone saved the draft since `revision`.
+ */
 export async function takeRuleBack<T>(
   ctx: Context,
   kind: RuleKind<T>,
   accountId: number,
   key: Key,
   version: number,
+  revision: number,
 ): Promise<void> {
-  const { revision, content } = await readRule(ctx.store, kind, key);
-  const older = await readRuleVersion(ctx.store, kind, key, version);
-  await saveRuleDraft(ctx, kind, accountId, key, { revision, base: content, content: older });
+  await ctx.store.transaction(async (tx) => {
+    const rule = await readRule(tx, kind, key, true);
+    if (rule.revision !== revision)
+      throw new RefusedError(
+        `${rule.editedBy ?? 'Someone'} changed this ${kind.object} a moment ago. Look at it again first.`,
+        [],
+        409,
+      );
+    const older = await readRuleVersion(tx, kind, key, version);
+    await saveLocked(tx, ctx.now(), kind, accountId, rule, older);
+  });
 }
 
 /** Newest first. */

@@ -2,12 +2,15 @@ import { z } from 'zod';
 import { notFound, RefusedError } from '../core/refusal.ts';
 import type { Context } from './context.ts';
 import { openText, sealText } from './secret.ts';
-import { Instant, toDatetime } from './store/columns.ts';
+import { Count, Instant, toDatetime } from './store/columns.ts';
 import type { Queries } from './store/pool.ts';
 
 /** Bytes of a whole file, and of each of its parts but the last. */
 export const MOST_UPLOAD = 256e6;
 export const UPLOAD_PART = 1_000_000;
+/** Bytes that wait to be read, of one person and of all. */
+const MOST_EACH = 1000e6;
+const MOST_IN_ALL = 8000e6;
 const KEPT_MS = 24 * 3600_000;
 
 /** Begins taking a file in, part by part. It is kept encrypted until something has read it, a day at the most. */
@@ -17,13 +20,32 @@ export async function beginUpload(
   name: string,
   size: number,
 ): Promise<{ id: number }> {
-  const { id } = await ctx.store.run('INSERT INTO upload (name, size, owner, begun_at) VALUES (?, ?, ?, ?)', [
-    name,
-    size,
-    accountId,
-    toDatetime(ctx.now()),
-  ]);
-  return { id };
+  return ctx.store.transaction(async (tx) => {
+    // One at a time for each person, so that two at once do not both find room.
+    await tx.all(z.object({ id: z.number() }), 'SELECT id FROM account WHERE id = ? FOR UPDATE', [accountId]);
+    const kept = await tx.one(
+      z.object({ mine: Count, everyones: Count }),
+      'SELECT SUM(IF(owner = ?, size, 0)) AS mine, SUM(size) AS everyones FROM upload',
+      [accountId],
+    );
+    for (const [bytes, most, whose] of [
+      [kept?.mine ?? 0, MOST_EACH, 'You have'],
+      [kept?.everyones ?? 0, MOST_IN_ALL, 'All together have'],
+    ] as const)
+      if (bytes + size > most)
+        throw new RefusedError(
+          `${whose} sent ${Math.round(bytes / 1e6)} MB that are still to be read; with this file it would be more than ${most / 1e6} MB.`,
+          [{ field: 'size', message: 'Use or leave what was sent; files that nobody uses go after a day.' }],
+          429,
+        );
+    const { id } = await tx.run('INSERT INTO upload (name, size, owner, begun_at) VALUES (?, ?, ?, ?)', [
+      name,
+      size,
+      accountId,
+      toDatetime(ctx.now()),
+    ]);
+    return { id };
+  });
 }
 
 export async function takePart(

@@ -221,14 +221,16 @@ describe('an export', () => {
       throw new Error('the database is gone');
     }
     let broke = false;
+    let ended = 0;
     const answer = streamed(
       'x.csv',
       'text/csv',
-      { ...NO_CONNECTION, breakOff: () => (broke = true) },
+      { outgoing: { ...NO_CONNECTION, breakOff: () => void (broke = true) }, end: () => ended++ },
       rows(),
     );
     await expect(answer.text()).rejects.toThrow();
     expect(broke).toBe(true);
+    expect(ended).toBeGreaterThan(0);
   });
 });
 

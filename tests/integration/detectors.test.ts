@@ -100,7 +100,7 @@ describe('a pattern detector', () => {
     expect((await open(id)).changes).toEqual(['Counts from: 75% → 90%']);
     await moveDetector(ctx, by, id, 'rehearse', (await open(id)).revision);
     expect((await open(id)).stage).toMatchObject({ state: 'rehearsing', version: 2, over: { version: 1 } });
-    await takeRuleBack(ctx, DETECTOR, by, id, 1);
+    await takeRuleBack(ctx, DETECTOR, by, id, 1, (await open(id)).revision);
     expect((await open(id)).content).toMatchObject({ keepFrom: 0.75 });
     const [action] = await ctx.store.all(
       z.object({ action: z.string() }),
@@ -157,11 +157,12 @@ describe('a pattern detector', () => {
 
   it('that never had a version can be removed, and one that had cannot', async () => {
     const { id } = await newPattern();
-    await removeDetector(ctx, by, id);
+    await expect(removeDetector(ctx, by, id, 7)).rejects.toMatchObject({ status: 409 });
+    await removeDetector(ctx, by, id, 0);
     await expect(openDetector(ctx, id)).rejects.toThrow('no detector');
     const kept = await newPattern();
     await put(kept.id);
-    await expect(removeDetector(ctx, by, kept.id)).rejects.toThrow('stays on record');
+    await expect(removeDetector(ctx, by, kept.id, 0)).rejects.toThrow('stays on record');
   });
 
   it('leaves no clear value in the ledger', async () => {

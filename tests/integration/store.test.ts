@@ -101,7 +101,8 @@ it('gives every month a partition and keeps what is in them', async () => {
 it('pages by the key of the last row', () => {
   const page = toPage([1, 2, 3], 2, (n) => [n]);
   expect(page.rows).toEqual([1, 2]);
-  expect(decodeCursor(page.next!)).toEqual([2]);
+  expect(decodeCursor(page.next!, z.tuple([z.int()]))).toEqual([2]);
   expect(toPage([1, 2], 2, (n) => [n]).next).toBeNull();
-  expect(() => decodeCursor('not a cursor')).toThrow(/page marker/);
+  for (const forged of ['not a cursor', '', btoa('[]'), btoa('["x"]'), btoa('{"0":2}'), btoa('[2,3]')])
+    expect(() => decodeCursor(forged, z.tuple([z.int()])), forged).toThrow(/page marker/);
 });

@@ -34,8 +34,9 @@ import {
   removeKnown,
 } from '../../src/server/websites/known-trackers.ts';
 import { siteDetail } from '../../src/server/websites/site-detail.ts';
-import { openPaths } from '../../src/server/websites/site-paths.ts';
-import { editSite, findSite, insertSite, listSites } from '../../src/server/websites/sites.ts';
+import { hidePaths, openPaths } from '../../src/server/websites/site-paths.ts';
+import type { Context } from '../../src/server/context.ts';
+import { editSite, findSite, insertSite, listSites, type SiteEdit } from '../../src/server/websites/sites.ts';
 import { sighting as seen } from '../../src/core/websites/tracker.fixture.ts';
 import { storeCrawl } from '../../src/server/websites/sightings.ts';
 import {
@@ -69,6 +70,12 @@ import { OFFICER, testAccount, testContext, testSite, unique } from './context.t
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
+/** An edit of what is there now. */
+async function edit(on: Context, by: number, host: string, change: SiteEdit): Promise<void> {
+  const { name, scope, region, chosen, paths, schedule } = await findSite(on.store, host);
+  await editSite(on, by, host, change, { name, scope, region, chosen, paths: hidePaths(paths), schedule });
+}
+
 const newKey = () => randomBytes(16).toString('hex');
 const KEY = 'ab'.repeat(16);
 
@@ -116,7 +123,7 @@ describe('a notice', () => {
     expect((await listVersions(ctx.store, site.host))[0]?.changes).toEqual([
       'Ask again after: 6 months → 3 months',
     ]);
-    await takeBack(ctx, account.id, site.host, 1);
+    await takeBack(ctx, account.id, site.host, 1, (await findNotice(ctx.store, site.host)).revision);
     expect((await findNotice(ctx.store, site.host)).changes).toEqual([
       'Purposes asked for: Preferences, Advertising added',
       'Ask again after: 3 months → 6 months',
@@ -291,7 +298,10 @@ describe('a sweep', () => {
       because: 'counts seats',
       decidedBy: 'Test Person',
     });
-    await restoreDecisions(ctx, account.id, site.host, before);
+    await expect(restoreDecisions(ctx, account.id, site.host, before, null)).rejects.toMatchObject({
+      status: 409,
+    });
+    await restoreDecisions(ctx, account.id, site.host, before, 'essential');
     expect((await countTrackers(ctx.store, first)).leaks).toBe(1);
     expect((await listSites(ctx.store)).find((s) => s.host === site.host)).toMatchObject({
       leaks: 1,
@@ -424,7 +434,7 @@ describe('a sweep', () => {
     const site = await testSite(ctx);
     const clock = testContext();
     clock.at('2027-03-01T12:00:00Z');
-    await editSite(clock, account.id, site.host, {
+    await edit(clock, account.id, site.host, {
       schedule: { every: 'week', weekday: 1, day: 1, at: '03:00', zone: 'Europe/Copenhagen' },
     });
     const next = async () => (await findSite(ctx.store, site.host)).next_sweep;
@@ -436,7 +446,7 @@ describe('a sweep', () => {
     expect(await listSweeps(ctx.store, site.id)).toMatchObject([{ origin: 'schedule', started_by: null }]);
     // Summer time has begun.
     expect(await next()).toBe('2027-04-05T01:00:00.000Z');
-    await editSite(clock, account.id, site.host, { schedule: null });
+    await edit(clock, account.id, site.host, { schedule: null });
     expect(await next()).toBeNull();
     await clock.store.close();
   });
@@ -460,9 +470,9 @@ describe('how a site is swept', () => {
   it('is kept with the site, and the ledger is told what changed', async () => {
     const account = await testAccount(ctx);
     const site = await testSite(ctx);
-    await editSite(ctx, account.id, site.host, { scope: { maxPages: 40 } });
-    await editSite(ctx, account.id, site.host, { scope: { maxPages: 40 } });
-    await editSite(ctx, account.id, site.host, {
+    await edit(ctx, account.id, site.host, { scope: { maxPages: 40 } });
+    await edit(ctx, account.id, site.host, { scope: { maxPages: 40 } });
+    await edit(ctx, account.id, site.host, {
       scope: { exclude: ['/print/*'], robotsOverride: 'our own site' },
     });
     const { sweep } = await startSweep(ctx, account.id, site.host, {});
@@ -484,7 +494,7 @@ describe('how a site is swept', () => {
       ],
       ['Sweep, most pages: 250 → 40'],
     ]);
-    await expect(editSite(ctx, account.id, site.host, { chosen: ['nothing-known'] })).rejects.toMatchObject({
+    await expect(edit(ctx, account.id, site.host, { chosen: ['nothing-known'] })).rejects.toMatchObject({
       fields: [{ field: 'chosen' }],
     });
   });
@@ -493,14 +503,14 @@ describe('how a site is swept', () => {
     const account = await testAccount(ctx);
     const site = await testSite(ctx);
     const signIn = readClickPath('type "ines" in #user\ntype secret "four ports" in #word\nclick "Enter"');
-    await editSite(ctx, account.id, site.host, { paths: { signIn } });
+    await edit(ctx, account.id, site.host, { paths: { signIn } });
     const raw = await ctx.store.one(z.object({ paths: z.unknown() }), 'SELECT paths FROM site WHERE id = ?', [
       site.id,
     ]);
     expect(JSON.stringify(raw)).not.toContain('four ports');
     const { paths } = await siteDetail(ctx, site.host);
     expect(paths.signIn[1]).toMatchObject({ secret: true, text: '…' });
-    await editSite(ctx, account.id, site.host, {
+    await edit(ctx, account.id, site.host, {
       paths: { signIn: [...paths.signIn.slice(1), ...signIn.slice(0, 1)] },
     });
     const kept = (await findSite(ctx.store, site.host)).paths;

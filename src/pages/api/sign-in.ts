@@ -12,7 +12,7 @@ const Input = z.object({
 });
 
 /** Each password that is tried takes 19 MiB and a core for a moment. */
-const attempts = new Share('sign-ins', { each: 4, all: 8, waiting: 40, waitMs: 5000 });
+const attempts = new Share('people sign in', { each: 4, all: 8, waiting: 40, waitMs: 5000 });
 
 /** The one writing endpoint that nobody has to be signed in for. */
 export const POST: APIRoute = async ({ request, cookies, locals, url }) => {

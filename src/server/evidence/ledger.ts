@@ -159,7 +159,7 @@ export async function listEntries(
   const { where, params } = condition(filter);
   if (after !== undefined) {
     where.push('e.id < ?');
-    params.push(String(decodeCursor(after)[0]));
+    params.push(decodeCursor(after, z.tuple([z.string().regex(/^\d{1,19}$/)]))[0]);
   }
   const rows = await store.all(
     Listed,

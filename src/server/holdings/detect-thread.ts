@@ -5,6 +5,7 @@ import { Engine } from '../../core/holdings/engine.ts';
 import type { DetectOptions } from '../../core/holdings/session.ts';
 import { likenessTemplate } from '../../core/holdings/likeness.ts';
 import {
+  explainScore,
   train,
   type Costs,
   type Example,
@@ -17,7 +18,10 @@ import { findRisk, type FoundRisk } from './pattern-risk.ts';
 import { buildRoster, type BuiltRoster, type RosterTableInput } from './roster-table.ts';
 import { readTableOf, sightOf, type TableSight } from './table-file.ts';
 import { extract } from './extract/extract.ts';
-import type { Extracted, Limits } from './extract/extracted.ts';
+import type { FieldError } from '../../core/refusal.ts';
+import type { Extracted, Limits, Problem } from './extract/extracted.ts';
+import { likenessSight, type LikenessSight } from './likeness-sight.ts';
+import { compileComplaint } from './pattern-compile.ts';
 import { examineBytes, examineExtracted, examineFile, type Examined, type Examiners } from './examine.ts';
 
 /** What is detected with. */
@@ -66,7 +70,25 @@ export type Task =
       readonly options: TaskOptions;
     }
   | { readonly what: 'extracted'; readonly extracted: Extracted; readonly options: TaskOptions }
-  | { readonly what: 'extract'; readonly bytes: Uint8Array; readonly name: string }
+  /** The text of a file alone. */
+  | {
+      readonly what: 'text';
+      readonly bytes: Uint8Array;
+      readonly name: string;
+      readonly most: number;
+      readonly limits: Limits;
+    }
+  /** Reads a text or a file and looks at it with each of some settings; the places of its parts stay here. */
+  | {
+      readonly what: 'try';
+      readonly input: TryInput;
+      readonly most: number;
+      readonly limits: Limits;
+      readonly settings: readonly { readonly name: string; readonly setting: DetectSetting }[];
+      readonly options: TaskOptions;
+    }
+  /** What keeps pattern detectors from being made ready. */
+  | { readonly what: 'compile'; readonly detector: PatternDetector }
   /** With other detectors than the thread's own; made ready once for the same `name`. */
   | {
       readonly what: 'with';
@@ -95,12 +117,32 @@ export interface TaskResults {
   readonly file: Examined;
   readonly bytes: Examined;
   readonly extracted: Examined;
-  readonly extract: Extracted;
+  readonly text: ReadText;
+  readonly try: Tried;
+  readonly compile: readonly FieldError[];
   readonly with: readonly Examined[];
   readonly roster: BuiltRoster;
   readonly table: TableSight;
-  readonly risk: FoundRisk | undefined;
+  readonly risk: FoundRisk | 'not found out' | undefined;
   readonly train: Training;
+}
+
+export type TryInput = { readonly text: string } | { readonly name: string; readonly bytes: Uint8Array };
+
+export interface ReadText {
+  readonly text: string;
+  readonly kind: string;
+  readonly cut: boolean;
+  readonly problems: readonly Problem[];
+}
+
+export interface Tried {
+  readonly read: ReadText;
+  /** With each setting. */
+  readonly examined: readonly Examined[];
+  /** Of the first setting. */
+  readonly likeness: LikenessSight | null;
+  readonly telling: readonly { readonly word: string; readonly weight: number }[];
 }
 
 export type FromThread =
@@ -133,7 +175,15 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
     begun();
     return examiners;
   };
-  let others: { readonly name: string; readonly examiners: Examiners } | undefined;
+  /** Made ready for settings that tasks bring, the latest last. */
+  const others = new Map<string, Examiners>();
+  const readyWith = (name: string, of: DetectSetting): Examiners => {
+    const known = others.get(name) ?? examinersOf(of);
+    others.delete(name);
+    if (others.size >= MOST_READY) others.delete(others.keys().next().value as string);
+    others.set(name, known);
+    return known;
+  };
   const watch = new Float64Array(setting.watch);
   const options = (o: TaskOptions): DetectOptions => ({
     ...(o.reveal ? { reveal: true } : {}),
@@ -162,11 +212,28 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
         );
       case 'extracted':
         return examineExtracted(task.extracted, ready(), options(task.options));
-      case 'extract':
-        return extract(task.name, Buffer.from(task.bytes));
+      case 'text': {
+        const { text, cut, kind, problems } = await readInput(task, task.most, task.limits);
+        return { text, cut, kind, problems } satisfies ReadText;
+      }
+      case 'try': {
+        const all = task.settings.map(({ name, setting: of }) => readyWith(name, of));
+        begun();
+        const { segments, ...read } = await readInput(task.input, task.most, task.limits);
+        const document = { text: read.text, segments, problems: [], kind: '' };
+        const first = task.settings[0]?.setting;
+        const model = first?.learned[0]?.model;
+        return {
+          read,
+          examined: all.map((mine) => atMost(examineExtracted(document, mine, options(task.options)))),
+          likeness: first ? likenessSight(first.likeness[0], read.text) : null,
+          telling: model ? explainScore(model, read.text) : [],
+        } satisfies Tried;
+      }
+      case 'compile':
+        return compileComplaint(task.detector);
       case 'with': {
-        if (others?.name !== task.name) others = { name: task.name, examiners: examinersOf(task.setting) };
-        const { examiners: mine } = others;
+        const mine = readyWith(task.name, task.setting);
         begun();
         return task.texts.map((t) =>
           examineExtracted({ ...t, problems: [], kind: '' }, mine, options(task.options)),
@@ -188,11 +255,54 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
   };
   port.on('message', (task: Task) => {
     watch[0] = 0;
-    if (task.what !== 'with' && !('options' in task)) begun();
+    if (!('options' in task)) begun();
     run(task).then(
       (result) => port.postMessage({ say: 'done', result } satisfies FromThread),
       (error: unknown) =>
         port.postMessage({ say: 'failed', words: (error as Error).message } satisfies FromThread),
     );
   });
+}
+
+const MOST_READY = 3;
+/** More than anybody looks at one by one. */
+const MOST_SHOWN = 5000;
+
+/** What goes back to the desk, which has to show it. */
+function atMost(examined: Examined): Examined {
+  const over = examined.findings.length > MOST_SHOWN;
+  return {
+    ...examined,
+    findings: examined.findings.slice(0, MOST_SHOWN),
+    nearMisses: examined.nearMisses.slice(0, 200),
+    problems: over
+      ? [
+          ...examined.problems,
+          {
+            part: '',
+            kind: 'cut short',
+            words: `Of its ${examined.findings.length} findings, the first ${MOST_SHOWN} are shown`,
+          },
+        ]
+      : examined.problems,
+  };
+}
+
+async function readInput(
+  input: TryInput,
+  most: number,
+  limits: Limits,
+): Promise<ReadText & { readonly segments: Extracted['segments'] }> {
+  const extracted: Extracted =
+    'text' in input
+      ? { text: input.text, segments: [], problems: [], kind: 'plain text' }
+      : await extract(input.name, Buffer.from(input.bytes), limits);
+  const cut = extracted.text.length > most;
+  return {
+    ...extracted,
+    text: extracted.text.slice(0, most),
+    cut,
+    segments: cut ? extracted.segments.filter((s) => s.end <= most) : extracted.segments,
+    problems: extracted.problems.slice(0, 200),
+  };
 }

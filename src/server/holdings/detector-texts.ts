@@ -9,6 +9,7 @@ import type { Queries } from '../store/pool.ts';
 import { dropUpload, readUpload } from '../uploads.ts';
 import { TookTooLong } from './detect-pool.ts';
 import { detectorPool } from './detector-pool.ts';
+import { LIMITS } from './extract/extracted.ts';
 
 export const TEXT_ROLES = ['template', 'example', 'counter-example'] as const;
 export type TextRole = (typeof TEXT_ROLES)[number];
@@ -227,11 +228,13 @@ export async function extractUpload(
 ): Promise<{ readonly name: string; readonly text: string }> {
   const { name, bytes } = await readUpload(ctx, accountId, upload);
   try {
-    const extracted = await detectorPool().run({ what: 'extract', bytes, name }, EXTRACT_MS);
-    const text = extracted.text.slice(0, MOST_UNITS);
+    const { text, problems } = await detectorPool().run(
+      { what: 'text', bytes, name, most: MOST_UNITS, limits: LIMITS },
+      EXTRACT_MS,
+    );
     if (text.trim() === '')
       throw new RefusedError(`“${name}” cannot be used.`, [
-        { field: 'upload', message: `${extracted.problems[0]?.words ?? 'It holds no text'}.` },
+        { field: 'upload', message: `${problems[0]?.words ?? 'It holds no text'}.` },
       ]);
     return { name, text };
   } catch (error) {

@@ -22,7 +22,7 @@ import { Count, JsonColumn, toDatetime } from '../store/columns.ts';
 import { isDuplicate, type Queries } from '../store/pool.ts';
 import { StageColumn } from '../store/stage-column.ts';
 import { readDetectorFile } from './detector-file.ts';
-import { compileComplaint, newRisks } from './pattern-complaints.ts';
+import { compileComplaints, newRisks } from './pattern-complaints.ts';
 import { columnsDigest } from './roster-builds.ts';
 
 export const DETECTOR: RuleKind<OwnDetector> = {
@@ -225,14 +225,28 @@ export async function insertDetector(
   });
 }
 
-/** Removes a draft that never had a version, with all it was made from. Throws a RefusedError (409) for any other. */
-export async function removeDetector(ctx: Context, accountId: number, id: string): Promise<void> {
+/**
+ * Removes a draft that never had a version, with all it was made from. Throws a RefusedError (409) for any other, and
+ * where someone saved it since `revision`.
+ */
+export async function removeDetector(
+  ctx: Context,
+  accountId: number,
+  id: string,
+  revision: number,
+): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     const rule = await rules.readRule(tx, DETECTOR, id, true);
     if (rule.lastVersion > 0)
       throw new RefusedError(
         'It has been rehearsed or in force, so it stays on record.',
         [{ field: 'id', message: 'Retire it instead.' }],
+        409,
+      );
+    if (rule.revision !== revision)
+      throw new RefusedError(
+        `${rule.editedBy ?? 'Someone'} changed this draft a moment ago. Look at it again first.`,
+        [],
         409,
       );
     await tx.run('DELETE FROM detector WHERE id = ?', [id]);
@@ -259,7 +273,7 @@ export async function saveDetectorDraft(
       { field: 'content.kind', message: `This one is ${saved.kind}, ${id}.` },
     ]);
   if (edit.content.kind === 'pattern') {
-    const complaints = compileComplaint(edit.content);
+    const complaints = await compileComplaints(edit.content);
     if (complaints.length > 0) throw new RefusedError('This cannot be read as it is.', complaints);
     const risks = await newRisks(edit.content, saved as PatternDetector);
     if (risks.length > 0) throw new RefusedError('A text could make this pattern run for ever.', risks);
@@ -294,7 +308,7 @@ async function blocks(store: Queries, key: string | number, content: OwnDetector
         return [{ field: 'anchor', message: 'Say what it looks for: words, or how it is written.' }];
       const known = await takenIds(store);
       return [
-        ...compileComplaint(content),
+        ...(await compileComplaints(content)),
         ...content.context
           .filter((c) => c.detector !== undefined && !known.has(c.detector))
           .map((c) => ({ field: 'context', message: `There is no detector “${c.detector}”.` })),
@@ -359,7 +373,7 @@ export interface Imported {
 export async function importDetectors(ctx: Context, accountId: number, text: string): Promise<Imported> {
   const detectors = readDetectorFile(text);
   for (const [i, d] of detectors.entries()) {
-    const complaints = [...compileComplaint(d), ...(await newRisks(d, undefined))];
+    const complaints = [...(await compileComplaints(d)), ...(await newRisks(d, undefined))];
     if (complaints.length > 0)
       throw new RefusedError(
         `“${d.name}” cannot be taken in.`,
@@ -385,6 +399,10 @@ export async function importDetectors(ctx: Context, accountId: number, text: str
         version: 1,
         context: d.context.map((c) => (c.detector === undefined ? c : { ...c, detector: now(c.detector) })),
       };
+      // Locked first: what is compared is what is changed.
+      await tx.all(z.object({ id: z.string() }), 'SELECT id FROM detector WHERE id = ? FOR UPDATE', [
+        content.id,
+      ]);
       const there = await findOwnDetector(tx, content.id);
       if (!there) {
         await insertDetector(tx, ctx.now(), accountId, content, '');

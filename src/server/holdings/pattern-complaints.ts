@@ -1,65 +1,30 @@
 import type { PatternDetector } from '../../core/holdings/detector.ts';
-import { Engine } from '../../core/holdings/engine.ts';
 import { builtInDetectors } from '../../core/holdings/library.ts';
+import { endsSoon, hazardOf } from '../../core/holdings/pattern-hazard.ts';
 import type { Refusal } from '../../core/refusal.ts';
 import { NO_DETECTORS, TookTooLong } from './detect-pool.ts';
 import { detectorPool } from './detector-pool.ts';
+import { patternsOf, type PatternAt } from './pattern-compile.ts';
 import type { FoundRisk } from './pattern-risk.ts';
 
 type Fields = Refusal['fields'];
 
-/** What keeps a detector from being made ready, by field; empty where nothing does. */
-export function compileComplaint(of: PatternDetector): Fields {
-  const patterns = patternsOf(of).flatMap(({ field, pattern }) => {
-    try {
-      new RegExp(pattern, 'u');
-      return [];
-    } catch (error) {
-      return [
-        { field, message: `${(error as Error).message.replace(/^Invalid regular expression: /, '')}.` },
-      ];
-    }
-  });
-  if (patterns.length > 0) return patterns;
+/** What keeps a detector from being made ready, by field; empty where nothing does. Found out in a thread. */
+export async function compileComplaints(detector: PatternDetector): Promise<Fields> {
   try {
-    new Engine([of]);
-    return [];
+    return await detectorPool().run({ what: 'compile', detector }, COMPILE_MS);
   } catch (error) {
-    return [{ field: 'anchor', message: (error as Error).message }];
+    if (!(error instanceof TookTooLong)) throw error;
+    return [
+      {
+        field: 'anchor',
+        message: 'To make this ready takes too long. Say it in fewer words or shorter patterns.',
+      },
+    ];
   }
 }
 
-interface PatternAt {
-  readonly field: string;
-  readonly pattern: string;
-  readonly ignoreCase: boolean;
-}
-
-function patternsOf(of: PatternDetector): readonly PatternAt[] {
-  const plain = (field: string, pattern: string, ignoreCase = false) => ({ field, pattern, ignoreCase });
-  return [
-    ...(of.anchor.by === 'pattern' ? [plain('anchor.pattern', of.anchor.pattern, of.anchor.ignoreCase)] : []),
-    ...(of.anchor.by !== 'function' && of.anchor.field
-      ? [
-          plain(
-            'anchor.field.pattern',
-            of.anchor.field.pattern,
-            of.anchor.by === 'words' || of.anchor.ignoreCase,
-          ),
-        ]
-      : []),
-    ...(of.anchor.by === 'words' && of.anchor.pattern !== undefined
-      ? [plain('anchor.pattern', of.anchor.pattern, true)]
-      : []),
-    ...of.checks.flatMap((c, i) =>
-      c.check === 'does not match' ? [plain(`checks.${i}.pattern`, c.pattern)] : [],
-    ),
-    ...of.context.flatMap((c, i) =>
-      c.pattern === undefined ? [] : [plain(`context.${i}.pattern`, c.pattern, true)],
-    ),
-    ...of.exclude.patterns.map((p, i) => plain(`exclude.patterns.${i}`, p)),
-  ];
-}
+const COMPILE_MS = 10_000;
 
 let trusted: ReadonlySet<string> | undefined;
 const MOST_KNOWN = 2000;
@@ -88,19 +53,23 @@ const CHECK_MS = 40_000;
 const RUN_MS = 2500;
 
 async function riskOf(at: PatternAt): Promise<string | undefined> {
-  const risk = await detectorPool()
+  const hazard = hazardOf(at.pattern);
+  if (hazard !== undefined) return hazard;
+  if (endsSoon(at.pattern)) return undefined;
+  const found = await detectorPool()
     .run({ what: 'risk', pattern: at.pattern, ignoreCase: at.ignoreCase }, CHECK_MS)
     .catch((error: unknown) => {
-      // What could not be checked in time runs under a budget like all others.
-      if (error instanceof TookTooLong) return undefined;
+      if (error instanceof TookTooLong) return 'not found out' as const;
       throw error;
     });
-  if (!risk || !(risk.exponential || (await hangsOn(at, risk)))) return undefined;
+  if (found === 'not found out')
+    return 'Whether some text would make this pattern run for ever could not be found out in time. Say it in a shorter way, or bound what may repeat, as in {1,12} for +.';
+  if (!found || !(found.exponential || (await hangsOn(at, found)))) return undefined;
   const input =
-    risk.attack.length > 60
-      ? `${JSON.stringify(risk.attack.slice(0, 40)).slice(0, -1)}…" (${risk.attack.length} characters)`
-      : JSON.stringify(risk.attack);
-  return `This pattern would take for ever on some texts: its time grows in ${risk.growth} steps, for example on ${input}. ${risk.exponential ? 'Say it so that no part can be matched in two ways.' : 'Bound what may repeat, as in {1,12} for +.'}`;
+    found.attack.length > 60
+      ? `${JSON.stringify(found.attack.slice(0, 40)).slice(0, -1)}…" (${found.attack.length} characters)`
+      : JSON.stringify(found.attack);
+  return `This pattern would take for ever on some texts: its time grows in ${found.growth} steps, for example on ${input}. ${found.exponential ? 'Say it so that no part can be matched in two ways.' : 'Bound what may repeat, as in {1,12} for +.'}`;
 }
 
 /** Whether our own engine, which looks only where something is to be found, is held up by it. */

@@ -9,10 +9,19 @@ export interface Table {
   readonly rows: readonly (readonly string[])[];
 }
 
+/** More columns than a table of records has. */
+const MOST_COLUMNS = 1000;
+
+function allowColumns(n: number): void {
+  if (n > MOST_COLUMNS)
+    throw new Error(`It has more than ${MOST_COLUMNS} columns; take those that are not needed out of it.`);
+}
+
 /** A CSV table of known records, whatever parts its cells. Throws an Error where it is none. */
 export function readTable(bytes: Buffer): Table {
   const { text } = decode(bytes);
   const line = text.slice(0, Math.max(0, text.indexOf('\n')) || text.length);
+  allowColumns(Math.max(...[',', ';', '\t'].map((d) => line.split(d, MOST_COLUMNS + 2).length)));
   const delimiter = [';', '\t', ',', '|'].reduce(
     (best, d) => (line.split(d).length > line.split(best).length ? d : best),
     ',',
@@ -27,6 +36,7 @@ export function readTable(bytes: Buffer): Table {
   }) as string[][];
   const [headings, ...rest] = rows;
   if (!headings || rest.length === 0) throw new Error('The table has no rows below its headings.');
+  allowColumns(headings.length);
   return { headings, rows: rest };
 }
 
@@ -51,8 +61,10 @@ export async function readTableOf(name: string, bytes: Buffer): Promise<Table> {
     const column = columnOf(place.cell);
     (rows[place.row - 1] ??= [])[column] = text.slice(start, end).trim();
   }
-  const width = Math.max(0, ...rows.map((r) => r?.length ?? 0));
-  const whole = Array.from(rows, (r) => Array.from({ length: width }, (_, i) => r?.[i] ?? ''));
+  const width = rows.reduce((most, r) => Math.max(most, r?.length ?? 0), 0);
+  allowColumns(width);
+  // Empty rows between are none.
+  const whole = Object.values(rows).map((r) => Array.from({ length: width }, (_, i) => r?.[i] ?? ''));
   const [headings, ...rest] = whole.filter((r) => r.some((c) => c !== ''));
   if (!headings || rest.length === 0)
     throw new Error(problems[0]?.words ?? `This is a ${kind} without a table of records.`);

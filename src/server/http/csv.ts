@@ -20,12 +20,12 @@ export function safeCell(cell: Cell): string {
 
 /**
  * A download that is written as rows arrive and as fast as it is read, so that its size does not matter. Where the rows
- * break off, so does the connection: what has arrived is never taken for the whole.
+ * break off, so does the connection: what has arrived is never taken for the whole. `end` is called once it is over.
  */
 export function streamed(
   name: string,
   type: string,
-  outgoing: Outgoing,
+  { outgoing, end }: { readonly outgoing: Outgoing; readonly end: () => void },
   lines: AsyncIterable<string>,
 ): Response {
   const iterator = lines[Symbol.asyncIterator]();
@@ -36,15 +36,20 @@ export function streamed(
         try {
           await outgoing.room();
           const { value, done } = await iterator.next();
-          if (done) controller.close();
-          else controller.enqueue(encoder.encode(value));
+          if (done) {
+            end();
+            controller.close();
+          } else controller.enqueue(encoder.encode(value));
         } catch (error) {
+          end();
+          await iterator.return?.().catch(() => {});
           logFailure('a download broke off', error);
           outgoing.breakOff();
           controller.error(error);
         }
       },
       async cancel() {
+        end();
         await iterator.return?.();
       },
     },

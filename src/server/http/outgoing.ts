@@ -1,10 +1,12 @@
 import type { ServerResponse } from 'node:http';
 
 const MOST_WAITING = 1024 * 1024;
+/** Whoever reads nothing for so long reads no more. */
+const PATIENCE_MS = 60_000;
 
 /** What a long answer needs to know of the connection it goes out on. */
 export interface Outgoing {
-  /** Settles once there is room for more, or the reader is gone. */
+  /** Settles once there is room for more; throws where the reader has left, or has stopped reading. */
   room(): Promise<void>;
   /** Breaks the connection, so that what is out already is not taken for the whole. */
   breakOff(): void;
@@ -13,10 +15,20 @@ export interface Outgoing {
 export function outgoingOf(response: ServerResponse): Outgoing {
   return {
     room: async () => {
-      if (response.writableLength < MOST_WAITING || response.destroyed) return;
-      await new Promise<void>((done) => {
-        response.once('drain', done);
-        response.once('close', done);
+      if (response.destroyed) throw new Error('The reader has left.');
+      if (response.writableLength < MOST_WAITING) return;
+      await new Promise<void>((done, fail) => {
+        const late = setTimeout(() => fail(new Error('The reader has stopped reading.')), PATIENCE_MS);
+        const end = (settle: () => void) => () => {
+          clearTimeout(late);
+          response.off('drain', drained);
+          response.off('close', closed);
+          settle();
+        };
+        const drained = end(done);
+        const closed = end(() => fail(new Error('The reader has left.')));
+        response.on('drain', drained);
+        response.on('close', closed);
       });
     },
     breakOff: () => void response.destroy(),

@@ -24,24 +24,35 @@ export class Share {
   #all = 0;
 
   constructor(
-    /** What is shared, as in “Too many trials at once”. */
+    /** What is going on, as in “Too many texts are read at once”. */
     readonly what: string,
     readonly limits: ShareLimits,
   ) {}
 
   /** Throws a RefusedError (429) where no turn comes. */
   async use<T>(who: string | number, work: () => Promise<T>): Promise<T> {
-    const name = String(who);
-    await this.#turn(name);
+    const end = await this.begin(who);
     try {
       return await work();
     } finally {
+      end();
+    }
+  }
+
+  /** For what goes on after its answer has begun: returns what ends it. Throws a RefusedError (429). */
+  async begin(who: string | number): Promise<() => void> {
+    const name = String(who);
+    await this.#turn(name);
+    let over = false;
+    return () => {
+      if (over) return;
+      over = true;
       this.#all--;
       const left = (this.#running.get(name) ?? 1) - 1;
       if (left > 0) this.#running.set(name, left);
       else this.#running.delete(name);
       this.#next();
-    }
+    };
   }
 
   #turn(who: string): Promise<void> {
@@ -87,13 +98,8 @@ export class Share {
   }
 
   #refusal(): RefusedError {
-    return new RefusedError(
-      `Too many ${this.what} at once. Wait until one is done, then try again.`,
-      [],
-      429,
-      {
-        retryAfter: Math.ceil(this.limits.waitMs / 1000),
-      },
-    );
+    return new RefusedError(`Too many ${this.what} at once. Wait a moment, then try again.`, [], 429, {
+      retryAfter: Math.ceil(this.limits.waitMs / 1000),
+    });
   }
 }

@@ -11,7 +11,7 @@ const ACTIONS: Readonly<Record<string, JobActions>> = {
   'install-check': { see: 'websites.read', start: 'websites.sweep' },
   'fix-trial': { see: 'websites.read', start: 'websites.sweep' },
   'build-roster': { see: 'holdings.read', start: 'holdings.edit' },
-  train: { see: 'holdings.read', start: 'holdings.edit' },
+  'train-detector': { see: 'holdings.read', start: 'holdings.edit' },
 };
 
 /** A kind that nobody has said anything about is for those who may do everything. */

@@ -50,10 +50,17 @@ export interface NewJob {
   readonly link?: string;
   readonly runAt?: Date;
   readonly maxAttempts?: number;
+  /** Open ones of this kind that one person may have. */
+  readonly mostOpen?: number;
 }
 
-/** Queues a job in the caller's transaction. */
+const MOST_OPEN = 6;
+/** Open ones of everybody. */
+const MOST_OPEN_IN_ALL = 500;
+
+/** Queues a job in the caller's transaction. Throws a RefusedError (429) where somebody has too many open already. */
 export async function addJob(tx: Queries, now: Date, job: NewJob): Promise<string> {
+  if (job.createdBy !== null) await requireShare(tx, job.kind, job.createdBy, job.mostOpen ?? MOST_OPEN);
   const { id } = await tx.run(
     'INSERT INTO job (kind, title, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)',
     [
@@ -67,6 +74,24 @@ export async function addJob(tx: Queries, now: Date, job: NewJob): Promise<strin
     ],
   );
   return String(id);
+}
+
+async function requireShare(tx: Queries, kind: string, who: number, most: number): Promise<void> {
+  // One at a time for each person, so that two at once do not both find room.
+  await tx.all(z.object({ id: z.number() }), 'SELECT id FROM account WHERE id = ? FOR UPDATE', [who]);
+  const open = await tx.one(
+    z.object({ mine: Count, everyones: Count }),
+    "SELECT SUM(kind = ? AND created_by = ?) AS mine, COUNT(*) AS everyones FROM job WHERE state IN ('waiting', 'running')",
+    [kind, who],
+  );
+  if ((open?.mine ?? 0) >= most)
+    throw new RefusedError(
+      `You have ${open?.mine} of these waiting or running already. Wait until one is done, or cancel one.`,
+      [],
+      429,
+    );
+  if ((open?.everyones ?? 0) >= MOST_OPEN_IN_ALL)
+    throw new RefusedError('Too much work waits already. Wait until some of it is done.', [], 429);
 }
 
 export async function findJob(store: Queries, id: string): Promise<Job | undefined> {

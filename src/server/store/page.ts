@@ -17,10 +17,10 @@ export function encodeCursor(key: z.infer<typeof Key>): string {
   return Buffer.from(JSON.stringify(key)).toString('base64url');
 }
 
-/** Throws a RefusedError for what no page ended with. */
-export function decodeCursor(cursor: string): z.infer<typeof Key> {
+/** The key that `shape` says a list goes by. Throws a RefusedError for what no page of it ended with. */
+export function decodeCursor<T extends z.ZodType>(cursor: string, shape: T): z.infer<T> {
   try {
-    return Key.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString()));
+    return shape.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString()));
   } catch {
     throw new RefusedError('This page marker is not one of ours.', [
       { field: 'after', message: 'Start from the first page.' },

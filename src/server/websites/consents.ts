@@ -251,9 +251,9 @@ export async function listConsents(
   const site = await findSite(store, host);
   const { where, params } = condition(site.id, filter);
   if (after !== undefined) {
-    const [at, id] = decodeCursor(after);
+    const [at, id] = decodeCursor(after, z.tuple([z.iso.datetime(), z.hex().length(32)]));
     where.push('(at < ? OR (at = ? AND id < ?))');
-    params.push(toDatetime(String(at)), toDatetime(String(at)), Buffer.from(String(id), 'hex'));
+    params.push(toDatetime(at), toDatetime(at), Buffer.from(id, 'hex'));
   }
   const rows = await store.all(
     Row,

@@ -70,9 +70,9 @@ export async function startTrial(
   fix: Fix,
   purpose: string,
 ): Promise<{ trial: number; job: string }> {
-  if (fix === 'hold') await holdFor(ctx.store, host, trackerId, purpose);
   return ctx.store.transaction(async (tx) => {
-    const site = await findSite(tx, host);
+    const site = await findSite(tx, host, true);
+    if (fix === 'hold') await holdFor(tx, host, trackerId, purpose);
     const tracker = await tx.one(
       z.object({ name: z.string() }),
       'SELECT name FROM tracker WHERE id = ? AND site_id = ?',

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { same } from '../../core/change.ts';
 import { gateHoldOf, type GateHold } from '../../core/websites/fix.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
@@ -98,9 +99,15 @@ export async function putHold(
   trackerId: number,
   purpose: string,
 ): Promise<void> {
-  const hold = await holdFor(ctx.store, host, trackerId, purpose);
   await ctx.store.transaction(async (tx) => {
-    const site = await findSite(tx, host);
+    const site = await findSite(tx, host, true);
+    const hold = await holdFor(tx, host, trackerId, purpose);
+    const before = await tx.one(
+      Row,
+      'SELECT kind, name, host, purpose FROM gate_hold WHERE site_id = ? AND tracker_id = ?',
+      [site.id, trackerId],
+    );
+    if (before && same({ ...before }, { ...hold })) return;
     await tx.run(
       'REPLACE INTO gate_hold (site_id, tracker_id, kind, name, host, purpose, made_by, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
       [site.id, trackerId, hold.kind, hold.name, hold.host, hold.purpose, accountId, toDatetime(ctx.now())],

@@ -5,6 +5,7 @@ import { versionRehearsed } from '../../core/rule.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { addJob } from '../jobs/job.ts';
+import { BigId } from '../store/columns.ts';
 import type { JobKind } from '../jobs/runner.ts';
 import { findNotice } from './notices.ts';
 import { rehearsalToken } from './rehearsal-token.ts';
@@ -22,10 +23,17 @@ export async function startInstallCheck(
   host: string,
 ): Promise<{ job: string }> {
   return ctx.store.transaction(async (tx) => {
-    const site = await findSite(tx, host);
+    const site = await findSite(tx, host, true);
+    const title = `Check of the script on ${host}`;
+    const open = await tx.one(
+      z.object({ id: BigId }),
+      "SELECT id FROM job WHERE state IN ('waiting', 'running') AND kind = 'install-check' AND title = ? LIMIT 1",
+      [title],
+    );
+    if (open) return { job: open.id };
     const job = await addJob(tx, ctx.now(), {
       kind: 'install-check',
-      title: `Check of the script on ${host}`,
+      title,
       payload: { site: site.id },
       createdBy: accountId,
       link: `/websites/${host}?tab=install`,

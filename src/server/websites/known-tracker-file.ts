@@ -2,9 +2,11 @@ import { parse } from 'csv-parse/sync';
 import { z, ZodError } from 'zod';
 import { RefusedError, type FieldError } from '../../core/refusal.ts';
 import { KnownTracker } from '../../core/websites/known-tracker.ts';
+import { ThreadEnded, threadOnce } from '../processes/thread-once.ts';
 
 const COLUMNS = ['name', 'match', 'kind', 'domain', 'provider', 'purpose', 'lifetime'] as const;
 const MOST_ENTRIES = 50_000;
+const MOST_COLUMNS = 200;
 
 const LibraryFile = z.strictObject({
   format: z.literal('yare-known-trackers'),
@@ -31,6 +33,37 @@ export function readKnownTrackers(fileName: string, content: Uint8Array): KnownT
   return entries;
 }
 
+export interface LibraryInput {
+  readonly fileName: string;
+  readonly content: Uint8Array;
+}
+
+type LibraryRead =
+  | { readonly entries: readonly KnownTracker[] }
+  | { readonly words: string; readonly fields: readonly FieldError[] };
+
+/** As a thread answers: a refusal as a value, since errors lose what they hold on the way. */
+export function readInThread({ fileName, content }: LibraryInput): LibraryRead {
+  try {
+    return { entries: readKnownTrackers(fileName, content) };
+  } catch (error) {
+    if (!(error instanceof RefusedError)) throw error;
+    return { words: error.message, fields: error.fields };
+  }
+}
+
+/** Reads a library that somebody sent in a thread of its own. Throws a RefusedError naming each line, or that it is too much. */
+export async function readSentLibrary(input: LibraryInput): Promise<readonly KnownTracker[]> {
+  const read = await threadOnce<LibraryRead>('library-thread', input, { ms: 15_000, megabytes: 512 }).catch(
+    (error: unknown) => {
+      if (!(error instanceof ThreadEnded)) throw error;
+      throw refuse(`This file could not be read: ${error.message} Give fewer entries at once.`);
+    },
+  );
+  if ('words' in read) throw new RefusedError(read.words, read.fields);
+  return read.entries;
+}
+
 interface Row {
   readonly where: string;
   readonly value: unknown;
@@ -55,7 +88,10 @@ function readCsv(text: string): Row[] {
   let rows: Record<string, string>[];
   try {
     rows = parse(text, {
-      columns: (header: string[]) => header.map((h) => h.trim().toLowerCase()),
+      columns: (header: string[]) => {
+        if (header.length > MOST_COLUMNS) throw new Error(`its first line names ${header.length} columns`);
+        return header.map((h) => h.trim().toLowerCase());
+      },
       bom: true,
       skip_empty_lines: true,
       delimiter: [',', ';', '\t'],

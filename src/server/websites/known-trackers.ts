@@ -65,12 +65,12 @@ export async function listKnown(
     `SELECT COUNT(*) AS n FROM known_tracker WHERE ${where}`,
     params,
   );
-  const [name, id] = after === undefined ? [undefined, undefined] : decodeCursor(after);
+  const [name, id] = after === undefined ? [] : decodeCursor(after, z.tuple([z.string(), z.int()]));
   const beyond = name === undefined ? '' : 'AND (name > ? OR (name = ? AND id > ?))';
   const rows = await store.all(
     Row,
     `SELECT ${COLUMNS} FROM known_tracker WHERE ${where} ${beyond} ORDER BY name, id LIMIT ?`,
-    [...params, ...(name === undefined ? [] : [String(name), String(name), Number(id)]), size + 1],
+    [...params, ...(name === undefined ? [] : [name, name, id]), size + 1],
   );
   return { ...toPage(rows, size, (r) => [r.name, r.id]), total: total?.n ?? 0 };
 }

@@ -86,9 +86,10 @@ export async function takeBack(
   accountId: number,
   host: string,
   version: number,
+  revision: number,
 ): Promise<void> {
   const { id } = await findSite(ctx.store, host);
-  await rules.takeRuleBack(ctx, NOTICE, accountId, id, version);
+  await rules.takeRuleBack(ctx, NOTICE, accountId, id, version, revision);
 }
 
 export async function listVersions(store: Queries, host: string): Promise<ListedVersion[]> {

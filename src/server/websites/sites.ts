@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { change, inWords, type Json } from '../../core/change.ts';
+import { change, inWords, same, type Json } from '../../core/change.ts';
 import type { Stage } from '../../core/rule.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
@@ -13,7 +13,7 @@ import { REGION_PATTERN, UNKNOWN_REGION } from '../../core/websites/region.ts';
 import { nextTime, Schedule, scheduleWords } from '../../core/websites/schedule.ts';
 import { Scope, WHOLE_SITE } from '../../core/websites/scope.ts';
 import { listPurposes } from './purposes.ts';
-import { bareOfText, sealPaths } from './site-paths.ts';
+import { bareOfText, hidePaths, sealPaths } from './site-paths.ts';
 import { StageColumn } from '../store/stage-column.ts';
 import { checkSite } from './site-check.ts';
 import { destinationRules } from './sweep/allowed-destination.ts';
@@ -44,8 +44,12 @@ const COLUMNS =
   'id, host, start_url, name, site_key, scope, region, chosen, paths, schedule, next_sweep, install, created_at';
 
 /** Throws a RefusedError (404). */
-export async function findSite(store: Queries, host: string): Promise<Site> {
-  const site = await store.one(SiteRow, `SELECT ${COLUMNS} FROM site WHERE host = ?`, [host.toLowerCase()]);
+export async function findSite(store: Queries, host: string, lock = false): Promise<Site> {
+  const site = await store.one(
+    SiteRow,
+    `SELECT ${COLUMNS} FROM site WHERE host = ?${lock ? ' FOR UPDATE' : ''}`,
+    [host.toLowerCase()],
+  );
   if (!site) throw notFound('site');
   return site;
 }
@@ -198,11 +202,29 @@ export const SiteEdit = z.object({
 });
 export type SiteEdit = z.infer<typeof SiteEdit>;
 
-/** Changes a site’s name or how it is swept; what is not given stays. Throws a RefusedError naming the field. */
-export async function editSite(ctx: Context, accountId: number, host: string, edit: SiteEdit): Promise<void> {
+/**
+ * Changes a site’s name or how it is swept; what is not given stays. `saw` is what the editor saw of what is changed.
+ * Throws a RefusedError naming the field, and (409) where someone else changed the same meanwhile.
+ */
+export async function editSite(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  edit: SiteEdit,
+  saw: SiteEdit,
+): Promise<void> {
   await ctx.store.transaction(async (tx) => {
-    const site = await findSite(tx, host);
-    await tx.all(z.object({ id: z.number() }), 'SELECT id FROM site WHERE id = ? FOR UPDATE', [site.id]);
+    const site = await findSite(tx, host, true);
+    const changed = changedMeanwhile(site, edit, saw);
+    if (changed.length > 0)
+      throw new RefusedError(
+        'Someone else changed this a moment ago. It is shown as it is now.',
+        changed.map((field) => ({
+          field,
+          message: 'Look at it again, then change it if it is still to be.',
+        })),
+        409,
+      );
     const codes = (await listPurposes(tx)).map((p) => p.code);
     const wrong = edit.chosen?.find((c) => !codes.includes(c));
     if (wrong !== undefined)
@@ -266,6 +288,30 @@ export async function editSite(ctx: Context, accountId: number, host: string, ed
       },
     });
   });
+}
+
+/** Fields of an edit that are not what its editor saw. */
+function changedMeanwhile(site: Site, edit: SiteEdit, saw: SiteEdit): string[] {
+  const stands: SiteEdit = {
+    name: site.name,
+    scope: site.scope,
+    region: site.region,
+    chosen: site.chosen,
+    paths: hidePaths(site.paths),
+    schedule: site.schedule,
+  };
+  return (Object.keys(edit) as (keyof SiteEdit)[]).flatMap((field) => {
+    const [now, before, next] = [stands[field], saw[field], edit[field]];
+    if (next === undefined) return [];
+    if (field !== 'scope' && field !== 'paths') return same(now as Json, before as Json) ? [] : [field];
+    return Object.keys(next as object)
+      .filter((k) => !same(part(now, k), part(before, k)))
+      .map((k) => `${field}.${k}`);
+  });
+}
+
+function part(of: unknown, key: string): Json {
+  return ((of as Record<string, Json | undefined> | undefined)?.[key] ?? null) as Json;
 }
 
 /** Without what was not given, since a spread takes `undefined` for a value. */

@@ -118,6 +118,7 @@ export async function queueSweep(
     payload: { sweep: id },
     createdBy: by,
     link: `/websites/${site.host}`,
+    mostOpen: 60,
   });
   await tx.run('UPDATE sweep SET job_id = ? WHERE id = ?', [job, id]);
   await record(tx, now, {

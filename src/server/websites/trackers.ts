@@ -86,6 +86,8 @@ const Row = z.object({
 const FROM =
   'FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose WHERE s.sweep_id = ?';
 
+const TrackerKeyOfPage = z.tuple([z.union([z.string(), z.number()]), z.int()]);
+
 /** The trackers of the site's newest sweep. */
 export async function listTrackers(
   store: Queries,
@@ -102,9 +104,9 @@ export async function listTrackers(
   const sort = SORT_SQL[filter.sort];
   const [direction, beyond] = filter.order === 'up' ? ['ASC', '>'] : ['DESC', '<'];
   if (after !== undefined) {
-    const [key, id] = decodeCursor(after);
+    const [key, id] = decodeCursor(after, TrackerKeyOfPage);
     where.push(`(${sort} ${beyond} ? OR (${sort} = ? AND t.id ${beyond} ?))`);
-    params.push(key as string, key as string, Number(id));
+    params.push(key, key, id);
   }
   const rows = await store.all(
     Row,
@@ -283,10 +285,12 @@ export interface Decision {
   readonly purpose: string | null;
   /** Asked for when something is called Essential that was seen without consent. */
   readonly because: string;
+  /** The purposes that the editor saw, by the tracker's number; those left out are not compared. */
+  readonly saw?: Readonly<Record<string, string | null>>;
 }
 
 const Before = z.object({ id: z.number(), decided: z.string().nullable(), because: z.string().nullable() });
-const Locked = Before.extend({ proposed: z.string().nullable() });
+const Locked = Before.extend({ proposed: z.string().nullable(), purpose: z.string().nullable() });
 
 /** Decides the purpose of many trackers at once. Returns what stood before, for undo. */
 export async function decidePurpose(
@@ -299,10 +303,13 @@ export async function decidePurpose(
     const site = await findSite(tx, host);
     const before = await tx.all(
       Locked,
-      'SELECT id, decided, because, proposed FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE',
+      'SELECT id, decided, because, proposed, purpose FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE',
       [site.id, [...decision.ids]],
     );
-    if (before.length !== decision.ids.length) throw notFound('tracker');
+    if (before.length !== new Set(decision.ids).size) throw notFound('tracker');
+    const { saw = {} } = decision;
+    const others = before.filter((b) => String(b.id) in saw && saw[String(b.id)] !== b.purpose);
+    if (others.length > 0) throw decidedMeanwhile(others.length);
     const purpose = (await listPurposes(tx)).find((p) => p.code === decision.purpose);
     if (decision.purpose !== null && !purpose)
       throw new RefusedError('There is no such purpose.', [
@@ -331,7 +338,7 @@ export async function decidePurpose(
         objectId: b.id,
         detail: { before: b.decided, after: decision.purpose, because: decision.because },
       });
-    return before.map(({ proposed: _proposed, ...b }) => b);
+    return before.map(({ id, decided, because }) => ({ id, decided, because }));
   });
 }
 
@@ -411,13 +418,52 @@ async function spread(tx: Queries, ids: readonly number[], host: string): Promis
     );
 }
 
-/** Puts decisions back as they were; each into the ledger, as every change. */
+/**
+ * Puts decisions back as they were, all or none; each into the ledger, as every change. Throws a RefusedError (409) where
+ * one is no longer what `after` made it.
+ */
 export async function restoreDecisions(
   ctx: Context,
   accountId: number,
   host: string,
   before: readonly z.infer<typeof Before>[],
+  after: string | null,
 ): Promise<void> {
-  for (const b of before)
-    await decidePurpose(ctx, accountId, host, { ids: [b.id], purpose: b.decided, because: b.because ?? '' });
+  await ctx.store.transaction(async (tx) => {
+    const site = await findSite(tx, host);
+    const ids = before.map((b) => b.id);
+    const now = await tx.all(
+      Before,
+      'SELECT id, decided, because FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE',
+      [site.id, ids],
+    );
+    if (now.length !== new Set(ids).size) throw notFound('tracker');
+    const others = now.filter((n) => n.decided !== after);
+    if (others.length > 0) throw decidedMeanwhile(others.length);
+    const codes = new Set((await listPurposes(tx)).map((p) => p.code));
+    if (before.some((b) => b.decided !== null && !codes.has(b.decided))) throw notFound('purpose');
+    for (const b of before) {
+      await tx.run(
+        'UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id = ?',
+        [b.decided, accountId, toDatetime(ctx.now()), b.because, site.id, b.id],
+      );
+      await record(tx, ctx.now(), {
+        actor: accountId,
+        action: 'tracker.decide',
+        object: 'tracker',
+        objectId: b.id,
+        detail: { before: after, after: b.decided, because: b.because ?? '' },
+      });
+    }
+    await judgeAnew(tx, ids);
+    await spread(tx, ids, site.host);
+  });
+}
+
+function decidedMeanwhile(n: number): RefusedError {
+  return new RefusedError(
+    `Someone else decided ${n === 1 ? 'this' : `${n} of these`} a moment ago. Look again first.`,
+    [],
+    409,
+  );
 }

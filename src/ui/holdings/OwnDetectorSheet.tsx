@@ -80,7 +80,7 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
               <Button onClick={() => location.assign(`/api/detectors/export?id=${id}`)}>Export</Button>
             )}
             {mayEdit && of.lastVersion === 0 && (
-              <RemoveDraft id={id} name={content.name} texts={of.texts.length} />
+              <RemoveDraft id={id} name={content.name} revision={draft.revision} texts={of.texts.length} />
             )}
             <Button onClick={() => go('/holdings')}>All detectors</Button>
           </>

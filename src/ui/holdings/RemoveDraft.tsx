@@ -12,16 +12,18 @@ import css from './holdings.module.css';
 export function RemoveDraft({
   id,
   name,
+  revision,
   texts,
 }: {
   readonly id: string;
   readonly name: string;
+  readonly revision: number;
   readonly texts: number;
 }) {
   const client = useQueryClient();
   const [asking, setAsking] = useState(false);
   const remove = useMutation({
-    mutationFn: () => request('DELETE', `/api${detectorLink(id).replace('/holdings', '')}`),
+    mutationFn: () => request('DELETE', `/api${detectorLink(id).replace('/holdings', '')}`, { revision }),
     onSuccess: async () => {
       go('/holdings');
       await client.invalidateQueries({ queryKey: ['detectors'] });

@@ -77,7 +77,7 @@ export function RuleFrame<T>({
     });
   const takeBack = (version: number) =>
     ask(async () => {
-      await request('POST', `${path}/take-back`, { version });
+      await request('POST', `${path}/take-back`, { version, revision: draft.revision });
       tell(`Version ${version} is back in the draft. Put it in force to use it.`);
     });
   const changed = rule.changes.length > 0 || rule.lastVersion === 0;

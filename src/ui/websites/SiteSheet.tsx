@@ -85,10 +85,11 @@ function Detail({ site }: { readonly site: SiteDetail }) {
         : undefined;
   const rename = async (name: string) => {
     try {
-      await request('PATCH', `/api${siteLink(site.host)}`, { name });
-      await client.invalidateQueries({ queryKey: ['site', site.host] });
+      await request('PATCH', `/api${siteLink(site.host)}`, { name, saw: { name: site.name } });
     } catch (e) {
       tellFailure(e);
+    } finally {
+      await client.invalidateQueries({ queryKey: ['site', site.host] });
     }
   };
   const parts = [

@@ -39,15 +39,17 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
   const fixed = !useMay('websites.edit');
   const [wrong, setWrong] = useState<{ slot: string; words: string }>();
   const save = async (slot: string, edit: Edit, before: Edit) => {
-    const send = async (values: Edit) => {
-      await request('PATCH', `/api${siteLink(site.host)}`, values);
-      await client.invalidateQueries({ queryKey: ['site', site.host] });
+    const shown = () => client.invalidateQueries({ queryKey: ['site', site.host] });
+    const send = async (values: Edit, saw: Edit) => {
+      await request('PATCH', `/api${siteLink(site.host)}`, { ...values, saw });
+      await shown();
     };
     try {
-      await send(edit);
+      await send(edit, before);
       setWrong(undefined);
-      tell('The next sweep keeps to this.', { undo: () => send(before) });
+      tell('The next sweep keeps to this.', { undo: () => send(before, edit) });
     } catch (e) {
+      if (e instanceof RequestError && e.status === 409) await shown();
       if (e instanceof RequestError && e.refusal.fields.length > 0)
         setWrong({ slot, words: e.refusal.fields.map((f) => f.message).join(' ') });
       else tellFailure(e);

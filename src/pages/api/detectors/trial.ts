@@ -3,6 +3,7 @@ import { DetectorId } from '../../../core/holdings/detector.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { DetectorDraft } from '../../../core/holdings/own-detector.ts';
 import { detectorToTry } from '../../../server/holdings/open-detector.ts';
+import { READING } from '../../../server/http/shares.ts';
 import { readUpload } from '../../../server/uploads.ts';
 import { tryDetectors } from '../../../server/holdings/trial.ts';
 
@@ -20,14 +21,16 @@ export const POST = endpoint({
       z.object({ upload: z.int().positive() }),
     ]),
   }),
-  run: async ({ ctx, account, input: { detector, draft, of } }) =>
-    tryDetectors(
-      ctx,
-      'text' in of
-        ? of
-        : 'upload' in of
-          ? await readUpload(ctx, account.id, of.upload)
-          : { name: of.name, bytes: Buffer.from(of.base64, 'base64') },
-      draft ?? (detector === undefined ? undefined : await detectorToTry(ctx, detector)),
+  run: ({ ctx, account, input: { detector, draft, of } }) =>
+    READING.use(account.id, async () =>
+      tryDetectors(
+        ctx,
+        'text' in of
+          ? of
+          : 'upload' in of
+            ? await readUpload(ctx, account.id, of.upload)
+            : { name: of.name, bytes: Buffer.from(of.base64, 'base64') },
+        draft ?? (detector === undefined ? undefined : await detectorToTry(ctx, detector)),
+      ),
     ),
 });

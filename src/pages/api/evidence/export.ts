@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { writeLine } from '../../../core/evidence/ledger.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { streamed } from '../../../server/http/csv.ts';
+import { EXPORTING } from '../../../server/http/shares.ts';
 import { exportLedger, record } from '../../../server/evidence/ledger.ts';
 import type { Context } from '../../../server/context.ts';
 
@@ -9,6 +10,7 @@ export const GET = endpoint({
   action: 'ledger.export',
   input: z.object({}),
   run: async ({ ctx, account, outgoing }) => {
+    const end = await EXPORTING.begin(account.id);
     await ctx.store.transaction((tx) =>
       record(tx, ctx.now(), {
         actor: account.id,
@@ -21,7 +23,7 @@ export const GET = endpoint({
     return streamed(
       `ledger-${ctx.now().toISOString().slice(0, 10)}.jsonl`,
       'application/x-ndjson; charset=utf-8',
-      outgoing,
+      { outgoing, end },
       lines(ctx),
     );
   },

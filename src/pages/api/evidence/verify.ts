@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { VERIFYING } from '../../../server/http/shares.ts';
 import { readNotedHead } from '../../../server/evidence/noted-head.ts';
 import { verifyWhole } from '../../../server/evidence/verify.ts';
 import { CONSENT_WITNESS } from '../../../server/websites/consents.ts';
@@ -8,9 +9,11 @@ import { REPORT_WITNESS } from '../../../server/websites/sweep-end.ts';
 export const POST = endpoint({
   action: 'ledger.read',
   input: z.object({}),
-  run: async ({ ctx }) =>
-    verifyWhole(ctx.store, ctx.now(), {
-      witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
-      noted: (await readNotedHead(ctx.settings.DATA_DIR))?.head,
-    }),
+  run: ({ ctx, account }) =>
+    VERIFYING.use(account.id, async () =>
+      verifyWhole(ctx.store, ctx.now(), {
+        witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
+        noted: (await readNotedHead(ctx.settings.DATA_DIR))?.head,
+      }),
+    ),
 });

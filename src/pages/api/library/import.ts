@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { readKnownTrackers } from '../../../server/websites/known-tracker-file.ts';
+import { READING } from '../../../server/http/shares.ts';
+import { readSentLibrary } from '../../../server/websites/known-tracker-file.ts';
 import { importKnown } from '../../../server/websites/known-trackers.ts';
 
 export const POST = endpoint({
@@ -11,5 +12,11 @@ export const POST = endpoint({
     base64: z.base64('Send the file in base64').min(1, 'The file is empty'),
   }),
   run: ({ ctx, account, input }) =>
-    importKnown(ctx, account.id, readKnownTrackers(input.name, Buffer.from(input.base64, 'base64'))),
+    READING.use(account.id, async () =>
+      importKnown(
+        ctx,
+        account.id,
+        await readSentLibrary({ fileName: input.name, content: Buffer.from(input.base64, 'base64') }),
+      ),
+    ),
 });

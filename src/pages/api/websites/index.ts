@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { ASKING } from '../../../server/http/shares.ts';
 import { addSite, listSites } from '../../../server/websites/sites.ts';
 
 export const GET = endpoint({
@@ -14,5 +15,6 @@ export const POST = endpoint({
     address: z.string().trim().min(1, 'Type the site’s address').max(2000),
     name: z.string().trim().max(120).default(''),
   }),
-  run: ({ ctx, account, input }) => addSite(ctx, account.id, input.address, input.name),
+  run: ({ ctx, account, input }) =>
+    ASKING.use(account.id, () => addSite(ctx, account.id, input.address, input.name)),
 });

@@ -1,6 +1,7 @@
 import { gunzipSync } from 'node:zlib';
 import { extract as untar } from 'tar-stream';
 import yauzl from 'yauzl';
+import { decode } from './decode.ts';
 import { UnreadableError, type Limits } from './extracted.ts';
 
 export interface Entry {
@@ -33,12 +34,15 @@ export class Allowance {
   }
 }
 
-/** The parts of a ZIP archive one by one; `wanted` chooses by name. Encrypted parts are told, not read. */
+/**
+ * The parts of a ZIP archive one by one; `wanted` chooses by name. Encrypted and damaged parts are told, not read; a part
+ * whose name leads out of the archive is read, and told, since nothing is ever written under it.
+ */
 export async function readZip(
   bytes: Buffer,
   allowance: Allowance,
   each: (entry: Entry) => Promise<void>,
-  locked: (name: string) => void,
+  told: (name: string, kind: 'encrypted' | 'misnamed' | 'damaged', words: string) => void,
   wanted: (name: string) => boolean = () => true,
 ): Promise<void> {
   let zip: yauzl.ZipFile;
@@ -46,7 +50,8 @@ export async function readZip(
     zip = await new Promise<yauzl.ZipFile>((done, fail) =>
       yauzl.fromBuffer(
         bytes,
-        { lazyEntries: true, validateEntrySizes: true, strictFileNames: false },
+        // Names are decoded below: a bad one must not end the reading.
+        { lazyEntries: true, validateEntrySizes: true, decodeStrings: false },
         (error, z) => (error ? fail(error) : done(z)),
       ),
     );
@@ -59,15 +64,20 @@ export async function readZip(
     );
     zip.on('end', done);
     const take = (entry: yauzl.Entry): void => {
-      const { fileName } = entry;
-      if (fileName.endsWith('/') || !wanted(fileName)) return zip.readEntry();
+      const { name, bad } = nameOf(entry);
+      if (name.endsWith('/') || !wanted(name)) return zip.readEntry();
       if ((entry.generalPurposeBitFlag & 1) !== 0) {
-        locked(fileName);
+        told(name, 'encrypted', 'It is encrypted');
         return zip.readEntry();
       }
       allowance.take(entry.uncompressedSize, entry.compressedSize);
+      if (bad) told(name, 'misnamed', 'Its name leads out of the archive; it was read all the same');
+      const damaged = (error: Error) => {
+        told(name, 'damaged', `It could not be unpacked: ${error.message}`);
+        zip.readEntry();
+      };
       zip.openReadStream(entry, (error, stream) => {
-        if (error) return fail(new UnreadableError('damaged', `${fileName}: ${error.message}`));
+        if (error) return damaged(error);
         const chunks: Buffer[] = [];
         let size = 0;
         stream.on('data', (chunk: Buffer) => {
@@ -75,9 +85,9 @@ export async function readZip(
           if (size > entry.uncompressedSize + 1024) stream.destroy(new Error('larger than it says'));
           chunks.push(chunk);
         });
-        stream.on('error', (e: Error) => fail(new UnreadableError('damaged', `${fileName}: ${e.message}`)));
+        stream.on('error', damaged);
         stream.on('end', () => {
-          each({ name: fileName, bytes: Buffer.concat(chunks) }).then(() => zip.readEntry(), fail);
+          each({ name, bytes: Buffer.concat(chunks) }).then(() => zip.readEntry(), fail);
         });
       });
     };
@@ -89,12 +99,21 @@ export async function readZip(
         fail(
           error instanceof UnreadableError
             ? error
-            : new UnreadableError('damaged', `${entry.fileName}: ${(error as Error).message}`),
+            : new UnreadableError('damaged', `One of its parts: ${(error as Error).message}`),
         );
       }
     });
     zip.readEntry();
   });
+}
+
+/** The name of a part as it is shown, and whether it leads out of the archive (APPNOTE.TXT, 4.4.17). */
+function nameOf(entry: yauzl.Entry): { readonly name: string; readonly bad: boolean } {
+  const raw = entry.fileName as unknown as Buffer;
+  const text = (entry.generalPurposeBitFlag & 0x800) !== 0 ? raw.toString('utf8') : decode(raw).text;
+  const name = text.replaceAll('\\', '/').replace(/[\0-\x1f\x7f]/g, '\ufffd');
+  const bad = name.startsWith('/') || /^[a-z]:/i.test(name) || name.split('/').includes('..');
+  return { name: name.slice(0, 1000) || 'without a name', bad };
 }
 
 /** Chosen parts of a ZIP by name. */
@@ -108,8 +127,9 @@ export async function partsOf(
     bytes,
     allowance,
     async ({ name, bytes: b }) => void parts.set(name, b),
-    (name) => {
-      throw new UnreadableError('encrypted', `${name} is encrypted`);
+    (name, kind, words) => {
+      if (kind === 'encrypted') throw new UnreadableError('encrypted', `${name} is encrypted`);
+      if (kind === 'damaged') throw new UnreadableError('damaged', `${name}: ${words}`);
     },
     wanted,
   );

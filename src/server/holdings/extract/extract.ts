@@ -86,6 +86,8 @@ function looksBinary(bytes: Buffer): boolean {
   return !(encoding.startsWith('UTF-') && !/[\0-\x08]/.test(text));
 }
 
+const MOST_PROBLEMS = 1000;
+
 const EXPECTED: Readonly<Record<string, readonly string[]>> = {
   pdf: ['pdf'],
   docx: ['docx'],
@@ -209,10 +211,10 @@ async function readAs(
       const out = new TextBuilder(limits);
       const each = async (e: { readonly name: string; readonly bytes: Buffer }) =>
         out.part(e.name, await inner(e.name, e.bytes));
-      const locked = (part: string) =>
-        void out.problems.push({ part, kind: 'encrypted', words: 'It is encrypted' });
+      const told = (part: string, about: Problem['kind'], words: string) =>
+        void (out.problems.length < MOST_PROBLEMS && out.problems.push({ part, kind: about, words }));
       try {
-        await (kind === 'zip' ? readZip(bytes, allowance, each, locked) : readTar(bytes, allowance, each));
+        await (kind === 'zip' ? readZip(bytes, allowance, each, told) : readTar(bytes, allowance, each));
       } catch (error) {
         // What was read before stays.
         if (!(error instanceof UnreadableError)) throw error;

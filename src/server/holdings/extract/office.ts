@@ -3,6 +3,7 @@ import { TextBuilder, UnreadableError, type Extracted, type Limits } from './ext
 import { linkText } from './link-text.ts';
 import { walkXml } from './xml.ts';
 import { cellName } from './csv.ts';
+import { SheetCells } from './sheet-cells.ts';
 
 const number = (name: string) => Number(/(\d+)\.xml$/.exec(name)?.[1] ?? 0);
 const inOrder = (names: Iterable<string>) =>
@@ -238,17 +239,15 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
   const sheets: { name: string; part: string }[] = [];
   walkXml(xmlOf(parts, 'xl/workbook.xml'), {
     open: (name, a) => {
-      if (name.endsWith('sheet') && a['name'] !== undefined)
-        sheets.push({
-          name: a['name'],
-          part: targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml`,
-        });
+      if (!name.endsWith('sheet') || a['name'] === undefined) return;
+      const part = targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml`;
+      // However often a workbook names it, a sheet is one.
+      if (!sheets.some((s) => s.part === part)) sheets.push({ name: a['name'], part });
     },
   });
   const out = new TextBuilder(limits);
   for (const sheet of sheets) {
-    const rows = sheetRows(xmlOf(parts, sheet.part), strings, styles);
-    out.table(rows, (row, column) => ({ sheet: sheet.name, row: row + 1, cell: cellName(column, row) }));
+    addSheet(out, sheet.name, sheetCells(xmlOf(parts, sheet.part), strings, styles));
     out.gap('\n');
   }
   for (const name of inOrder(parts.keys()))
@@ -339,8 +338,8 @@ function zeroed(value: number, mask: string): string {
   return digits.slice(0, left) + shown;
 }
 
-function sheetRows(xml: string, strings: readonly string[], styles: CellStyles): string[][] {
-  const rows: string[][] = [];
+function sheetCells(xml: string, strings: readonly string[], styles: CellStyles): SheetCells {
+  const cells = new SheetCells();
   let at: readonly [number, number] = [0, 0];
   let type = '';
   let style = 0;
@@ -367,16 +366,23 @@ function sheetRows(xml: string, strings: readonly string[], styles: CellStyles):
       if (name === 'v' || name === 't') reading = false;
       else if (name === 'c' && value !== '') {
         const [row, col] = at;
-        if (row > 1_048_576 || col > 16_384 || row < 0) return;
-        while (rows.length <= row) rows.push([]);
-        const cells = rows[row] as string[];
-        while (cells.length < col) cells.push('');
-        if (type === 's') cells[col] = strings[Number(value)] ?? '';
-        else cells[col] = type === '' || type === 'n' ? shownAs(value, style, styles) : value;
+        const shared = type === 's' ? (strings[Number(value)] ?? '') : undefined;
+        cells.set(row, col, shared ?? (type === '' || type === 'n' ? shownAs(value, style, styles) : value));
       }
     },
   });
-  return rows;
+  return cells;
+}
+
+/** A sheet as a table; where its cells are strewn about, each by itself. */
+function addSheet(out: TextBuilder, sheet: string, cells: SheetCells): void {
+  const place = (row: number, column: number) => ({ sheet, row: row + 1, cell: cellName(column, row) });
+  const laid = cells.laidOut();
+  if (laid) return out.table(laid.rows, (r, c) => place(laid.rowAt(r), laid.columnAt(c)));
+  for (const { row, column, text } of cells.inOrder()) {
+    out.add(text, place(row, column));
+    out.gap('\n');
+  }
 }
 
 /** A number as its cell shows it. */

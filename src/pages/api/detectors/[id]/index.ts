@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
+import { CHECKING } from '../../../../server/http/shares.ts';
 import { openDetector } from '../../../../server/holdings/open-detector.ts';
 import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
 import { removeDetector, saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
@@ -20,12 +21,13 @@ export const PUT = endpoint({
     content: DetectorDraft,
   }),
   object: detectorObject,
-  run: ({ ctx, account, input: { id, ...edit } }) => saveDetectorDraft(ctx, account.id, id, edit),
+  run: ({ ctx, account, input: { id, ...edit } }) =>
+    CHECKING.use(account.id, () => saveDetectorDraft(ctx, account.id, id, edit)),
 });
 
 export const DELETE = endpoint({
   action: 'holdings.edit',
-  input: DetectorInput,
+  input: DetectorInput.extend({ revision: z.int().nonnegative() }),
   object: detectorObject,
-  run: ({ ctx, account, input }) => removeDetector(ctx, account.id, input.id),
+  run: ({ ctx, account, input }) => removeDetector(ctx, account.id, input.id, input.revision),
 });

@@ -6,7 +6,8 @@ import { takeRuleBack } from '../../../../server/rule-store.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',
-  input: DetectorInput.extend({ version: z.int().positive() }),
+  input: DetectorInput.extend({ version: z.int().positive(), revision: z.int().nonnegative() }),
   object: detectorObject,
-  run: ({ ctx, account, input }) => takeRuleBack(ctx, DETECTOR, account.id, input.id, input.version),
+  run: ({ ctx, account, input: { id, version, revision } }) =>
+    takeRuleBack(ctx, DETECTOR, account.id, id, version, revision),
 });

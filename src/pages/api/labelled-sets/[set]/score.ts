@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { SetInput, setObject } from '../../../../server/holdings/detector-input.ts';
+import { READING } from '../../../../server/http/shares.ts';
 import { scoreOnSet } from '../../../../server/holdings/labelled-sets.ts';
 import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
 
@@ -13,5 +14,6 @@ export const POST = endpoint({
     earlier: z.array(DetectorDraft).max(3).default([]),
   }),
   object: setObject,
-  run: ({ ctx, input: { set, label, draft, earlier } }) => scoreOnSet(ctx, set, label, draft, earlier),
+  run: ({ ctx, account, input: { set, label, draft, earlier } }) =>
+    READING.use(account.id, () => scoreOnSet(ctx, set, label, draft, earlier)),
 });

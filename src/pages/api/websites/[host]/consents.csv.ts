@@ -1,6 +1,7 @@
 import { regionName } from '../../../../core/websites/region.ts';
 import { csvLine, streamed } from '../../../../server/http/csv.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
+import { EXPORTING } from '../../../../server/http/shares.ts';
 import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
 import { ConsentFilter, listConsents } from '../../../../server/websites/consents.ts';
 import { findSite } from '../../../../server/websites/sites.ts';
@@ -14,6 +15,7 @@ export const GET = endpoint({
   object: siteObject,
   run: async ({ ctx, account, input, outgoing }) => {
     const site = await findSite(ctx.store, input.host);
+    const end = await EXPORTING.begin(account.id);
     const { host: _host, ...filter } = input;
     await ctx.store.transaction((tx) =>
       record(tx, ctx.now(), {
@@ -27,7 +29,7 @@ export const GET = endpoint({
     return streamed(
       'consent-records.csv',
       'text/csv; charset=utf-8',
-      outgoing,
+      { outgoing, end },
       lines(ctx.store, input.host, input),
     );
   },

@@ -12,7 +12,8 @@ export const GET = endpoint({
 
 export const PATCH = endpoint({
   action: 'websites.edit',
-  input: HostInput.extend(SiteEdit.shape),
+  /** `saw`: what the editor saw of what is changed. */
+  input: HostInput.extend(SiteEdit.shape).extend({ saw: SiteEdit }),
   object: siteObject,
-  run: ({ ctx, account, input }) => editSite(ctx, account.id, input.host, input),
+  run: ({ ctx, account, input: { host, saw, ...edit } }) => editSite(ctx, account.id, host, edit, saw),
 });

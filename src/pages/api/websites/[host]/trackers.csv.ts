@@ -3,6 +3,7 @@ import { VISITOR_WORDS, VISITORS } from '../../../../core/websites/visitor.ts';
 import { purposeName } from '../../../../core/websites/purpose.ts';
 import { csvLine, streamed } from '../../../../server/http/csv.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
+import { EXPORTING } from '../../../../server/http/shares.ts';
 import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
 import { listPurposes } from '../../../../server/websites/purposes.ts';
 import { findSite } from '../../../../server/websites/sites.ts';
@@ -14,9 +15,15 @@ export const GET = endpoint({
   action: 'websites.read',
   input: HostInput.extend(TrackerFilter.shape),
   object: siteObject,
-  run: async ({ ctx, input, outgoing }) => {
+  run: async ({ ctx, account, input, outgoing }) => {
     await findSite(ctx.store, input.host);
-    return streamed('trackers.csv', 'text/csv; charset=utf-8', outgoing, lines(ctx.store, input.host, input));
+    const end = await EXPORTING.begin(account.id);
+    return streamed(
+      'trackers.csv',
+      'text/csv; charset=utf-8',
+      { outgoing, end },
+      lines(ctx.store, input.host, input),
+    );
   },
 });
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { DetectorInput, detectorObject } from '../../../../../server/holdings/detector-input.ts';
 import { TEXT_ROLES } from '../../../../../server/holdings/detector-texts.ts';
+import { READING } from '../../../../../server/http/shares.ts';
 import { addDetectorText } from '../../../../../server/holdings/open-detector.ts';
 
 export const POST = endpoint({
@@ -18,5 +19,6 @@ export const POST = endpoint({
     ]),
   }),
   object: detectorObject,
-  run: ({ ctx, account, input }) => addDetectorText(ctx, account.id, input.id, input.role, input.of),
+  run: ({ ctx, account, input }) =>
+    READING.use(account.id, () => addDetectorText(ctx, account.id, input.id, input.role, input.of)),
 });

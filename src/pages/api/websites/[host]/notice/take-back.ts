@@ -5,7 +5,8 @@ import { takeBack } from '../../../../../server/websites/notices.ts';
 
 export const POST = endpoint({
   action: 'websites.edit',
-  input: HostInput.extend({ version: z.int().positive() }),
+  input: HostInput.extend({ version: z.int().positive(), revision: z.int().nonnegative() }),
   object: siteObject,
-  run: ({ ctx, account, input }) => takeBack(ctx, account.id, input.host, input.version),
+  run: ({ ctx, account, input: { host, version, revision } }) =>
+    takeBack(ctx, account.id, host, version, revision),
 });

@@ -20,6 +20,7 @@ export const POST = endpoint({
     ids: z.array(z.int().positive()).min(1, 'Select at least one tracker').max(500, 'At most 500 at once'),
     purpose: z.string().max(31).nullable(),
     because: z.string().trim().max(500, 'At most 500 characters').default(''),
+    saw: z.record(z.string().max(10), z.string().max(31).nullable()).optional(),
   }),
   object: siteObject,
   run: async ({ ctx, account, input }) => ({

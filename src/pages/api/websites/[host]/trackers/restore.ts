@@ -11,7 +11,7 @@ const Before = z.object({
 
 export const POST = endpoint({
   action: 'websites.edit',
-  input: HostInput.extend({ before: z.array(Before).min(1).max(500) }),
+  input: HostInput.extend({ before: z.array(Before).min(1).max(500), after: z.string().max(31).nullable() }),
   object: siteObject,
-  run: ({ ctx, account, input }) => restoreDecisions(ctx, account.id, input.host, input.before),
+  run: ({ ctx, account, input }) => restoreDecisions(ctx, account.id, input.host, input.before, input.after),
 });
