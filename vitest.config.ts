@@ -35,6 +35,15 @@ export default defineConfig({
       },
       {
         test: {
+          name: 'long',
+          include: ['tests/long/**/*.test.ts'],
+          testTimeout: 600_000,
+          hookTimeout: 600_000,
+          poolOptions: { forks: { singleFork: true } },
+        },
+      },
+      {
+        test: {
           name: 'end-to-end',
           include: ['tests/end-to-end/**/*.test.ts'],
           testTimeout: 600_000,

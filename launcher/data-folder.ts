@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { holdFile } from './held-file.ts';
 import { LauncherError } from './launcher-error.ts';
 import { say } from './project.ts';
 
@@ -12,14 +13,22 @@ const WAIT_MS = 15_000;
  */
 export async function claimDataFolder(dataDir: string): Promise<() => Promise<void>> {
   const file = join(dataDir, 'launcher-pid');
-  const other = await readPid(file);
-  if (other !== undefined && other !== process.pid && (await commandOf(other)).includes('launcher/main.ts'))
+  const letGo = await holdFile(join(dataDir, 'launcher-lock'));
+  if (!letGo)
     throw new LauncherError(
-      `${dataDir} is in use by a Yare Warden that runs already (process ${other}). Stop it, or set DATA_DIR and the ports for a second copy.`,
+      `${dataDir} is in use by a Yare Warden that runs already (process ${(await readPid(file)) ?? 'that starts just now'}). Stop it, or set DATA_DIR and the ports for a second copy.`,
     );
-  await stopLeftDatabase(join(dataDir, 'mariadb'));
-  await writeFile(file, String(process.pid));
-  return () => rm(file, { force: true });
+  try {
+    await stopLeftDatabase(join(dataDir, 'mariadb'));
+    await writeFile(file, String(process.pid));
+  } catch (error) {
+    await letGo();
+    throw error;
+  }
+  return async () => {
+    await rm(file, { force: true });
+    await letGo();
+  };
 }
 
 /** A server of ours whose launcher is gone still holds its port and its files. */

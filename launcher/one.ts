@@ -1,4 +1,5 @@
 import { build } from './build.ts';
+import { tellEnded } from './desk-news.ts';
 import { LauncherError } from './launcher-error.ts';
 import { Processes } from './processes.ts';
 import { asEnvironment, launcherSettings } from './settings.ts';
@@ -10,7 +11,8 @@ export async function one(name: 'web' | 'visitor' | 'worker'): Promise<number> {
   if (!settings.DATABASE_URL)
     throw new LauncherError(`Set DATABASE_URL to the database that this ${name} process is to use.`);
   await build();
-  const processes = new Processes();
+  const url = settings.DATABASE_URL;
+  const processes = new Processes((ended) => tellEnded(url, ended));
   const stopped = new Promise<void>((stop) => {
     process.once('SIGINT', stop);
     process.once('SIGTERM', stop);
@@ -19,8 +21,7 @@ export async function one(name: 'web' | 'visitor' | 'worker'): Promise<number> {
   try {
     await processes.start(name, asEnvironment(settings), port);
     say(`The ${name} process is ready on port ${port}.`);
-    const failure = await Promise.race([stopped.then(() => undefined), processes.failed]);
-    if (failure) throw failure;
+    await stopped;
     return 0;
   } finally {
     await processes.stop();

@@ -2,26 +2,61 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { LauncherError } from './launcher-error.ts';
 import { PROJECT } from './project.ts';
+import { Patience } from './patience.ts';
 
 export const PROCESS_NAMES = ['standins', 'visitor', 'web', 'worker'] as const;
 export type ProcessName = (typeof PROCESS_NAMES)[number];
 
-/** Processes started together; when one ends by itself, `failed` tells. */
+/** A process that ended by itself. */
+export interface Ended {
+  readonly name: string;
+  /** Such as `killed by SIGKILL` or `code 1`. */
+  readonly how: string;
+  /** The end of what it said on its way out. */
+  readonly said: string;
+  /** Milliseconds until it is started again; `undefined` where it ended too often. */
+  readonly againIn: number | undefined;
+}
+
+interface Plan {
+  readonly name: ProcessName;
+  readonly env: Readonly<Record<string, string>>;
+  readonly port: number;
+  readonly args: readonly string[];
+}
+
+/** Processes started together. One that ends by itself is started again, later each time, until it ends too often. */
 export class Processes {
   readonly #children = new Map<string, ChildProcess>();
   readonly #leaving = new Set<string>();
+  readonly #patience = new Map<string, Patience>();
   #stopping = false;
-  #fail: (error: Error) => void = () => {};
-  readonly failed = new Promise<Error>((resolve) => (this.#fail = resolve));
+
+  /** Without `ended`, what ends by itself stays ended. */
+  constructor(readonly ended?: (ended: Ended) => void) {}
 
   /** Starts a built program and waits until its `/healthz` answers. */
   async start(
     name: ProcessName,
-    env: Record<string, string>,
+    env: Readonly<Record<string, string>>,
     port: number,
     args: readonly string[] = [],
   ): Promise<void> {
     if (this.#stopping) throw new LauncherError('Stopped before all of it was up.');
+    const run = this.#spawn({ name, env, port, args });
+    for (let tries = 0; tries < 300; tries++) {
+      if (run.gone) throw new LauncherError(`The ${name} process did not start.\n${run.said}`);
+      if (await isHealthy(port)) {
+        run.up = true;
+        return;
+      }
+      await new Promise((done) => setTimeout(done, 100));
+    }
+    throw new LauncherError(`The ${name} process did not become ready within 30 seconds.`);
+  }
+
+  #spawn(plan: Plan): Run {
+    const { name, env, args } = plan;
     const child = spawn(
       process.execPath,
       ['--enable-source-maps', ...args, join(PROJECT, 'dist', `${name}.mjs`)],
@@ -33,29 +68,39 @@ export class Processes {
         detached: true,
       },
     );
-    let errors = '';
+    const run: Run = { gone: false, up: false, said: '' };
+    const begun = Date.now();
     child.stderr?.on('data', (chunk: Buffer) => {
-      errors = (errors + chunk.toString()).slice(-4000);
+      run.said = (run.said + chunk.toString()).slice(-4000);
       if (!this.#stopping) process.stderr.write(chunk);
     });
     this.#children.set(name, child);
-    let gone = false;
-    child.on('close', (code) => {
-      gone = true;
-      this.#children.delete(name);
-      if (!this.#stopping && !this.#leaving.has(name))
-        this.#fail(
-          new LauncherError(
-            `The ${name} process ended by itself (code ${code}).\n${errors.split('\n').slice(-6).join('\n')}`,
-          ),
-        );
+    child.on('close', (code, signal) => {
+      run.gone = true;
+      if (this.#children.get(name) === child) this.#children.delete(name);
+      if (this.#stopping || this.#leaving.has(name) || !run.up || !this.ended) return;
+      this.#endedByItself(
+        plan,
+        signal ? `killed by ${signal}` : `code ${code}`,
+        run.said,
+        Date.now() - begun,
+      );
     });
-    for (let tries = 0; tries < 300; tries++) {
-      if (gone) throw new LauncherError(`The ${name} process did not start.\n${errors}`);
-      if (await isHealthy(port)) return;
-      await new Promise((done) => setTimeout(done, 100));
-    }
-    throw new LauncherError(`The ${name} process did not become ready within 30 seconds.`);
+    return run;
+  }
+
+  #endedByItself(plan: Plan, how: string, said: string, ranMs: number): void {
+    const { name } = plan;
+    const patience = this.#patience.get(name) ?? new Patience();
+    this.#patience.set(name, patience);
+    const againIn = patience.after(ranMs);
+    this.ended?.({ name, how, said: said.split('\n').slice(-6).join('\n').trim(), againIn });
+    if (againIn === undefined) return;
+    setTimeout(() => {
+      if (this.#stopping || this.#children.has(name)) return;
+      // Up from the beginning: if it does not come up, it has ended by itself once more.
+      this.#spawn(plan).up = true;
+    }, againIn).unref();
   }
 
   /** Ends one as it should end, without that counting as a failure. */
@@ -91,6 +136,13 @@ export class Processes {
       ),
     );
   }
+}
+
+interface Run {
+  gone: boolean;
+  /** It was ready, so that its end is its own. */
+  up: boolean;
+  said: string;
 }
 
 export async function isHealthy(port: number): Promise<boolean> {

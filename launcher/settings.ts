@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { readSettings, type Settings } from '../src/server/settings.ts';
+import { keptOnce } from './kept-once.ts';
 import { findProgram } from './prerequisites.ts';
 import { LauncherError } from './launcher-error.ts';
 
@@ -28,11 +28,7 @@ export async function launcherSettings(environment: NodeJS.ProcessEnv = process.
 }
 
 async function keptSecret(dataDir: string): Promise<string> {
-  const file = join(dataDir, 'secret-key');
-  if (existsSync(file)) return (await readFile(file, 'utf8')).trim();
-  const secret = randomBytes(32).toString('hex');
-  await writeFile(file, secret, { mode: 0o600 });
-  return secret;
+  return keptOnce(join(dataDir, 'secret-key'), () => randomBytes(32).toString('hex'));
 }
 
 /** Settings as the environment of a process. */

@@ -5,10 +5,11 @@ import { loadDemo, DEMO_PASSWORD, isEmpty } from '../demo/load.ts';
 import type { Settings } from '../src/server/settings.ts';
 import { build, buildPrograms } from './build.ts';
 import { claimDataFolder } from './data-folder.ts';
+import { tellEnded } from './desk-news.ts';
+import { KeptDatabase } from './kept-database.ts';
 import { prepareDatabase } from './database-command.ts';
-import { startMariadb, type OwnDatabase } from './mariadb.ts';
 import { installPrerequisites, requireFreePorts, requireRoom } from './prerequisites.ts';
-import { Processes } from './processes.ts';
+import { Processes, type Ended } from './processes.ts';
 import { PROJECT, say } from './project.ts';
 import { asEnvironment, launcherSettings } from './settings.ts';
 
@@ -19,7 +20,7 @@ export interface StartOptions {
 
 const ROOM = 600_000_000;
 
-/** Runs everything until Ctrl-C, or until one process ends by itself. */
+/** Runs everything until Ctrl-C. What ends by itself meanwhile is started again. */
 export async function start({ empty, reload }: StartOptions): Promise<number> {
   const settings = await launcherSettings();
   const own = settings.DATABASE_URL === undefined;
@@ -37,14 +38,17 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   await build();
 
   const stopped = stopSignal();
-  const processes = new Processes();
-  let database: OwnDatabase | undefined;
+  let url = settings.DATABASE_URL ?? '';
+  const ended = (one: Ended) => tellEnded(url, one);
+  const processes = new Processes(ended);
+  let database: KeptDatabase | undefined;
   const bringUp = async () => {
     if (own) {
       say('Starting the database …');
-      database = await startMariadb(settings.DATA_DIR, DATABASE_PORT);
+      const kept = await KeptDatabase.start(settings.DATA_DIR, DATABASE_PORT, ended);
+      database = kept;
+      ({ url } = kept);
     }
-    const url = database?.url ?? (settings.DATABASE_URL as string);
     await fill(url, { ...settings, DATABASE_URL: url }, empty);
     const env = asEnvironment({
       ...settings,
@@ -66,12 +70,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     // Ctrl-C on the way up: what the rest of it meets is of no interest then.
     up.catch(() => {});
     await Promise.race([up, stopped]);
-    const failure = await Promise.race([
-      stopped.then(() => undefined),
-      processes.failed,
-      databaseEnd(database),
-    ]);
-    if (failure) throw failure;
+    await stopped;
     say('\nStopping …');
     return 0;
   } finally {
@@ -79,13 +78,6 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     await database?.stop();
     await release();
   }
-}
-
-/** An error once the database ends by itself; never, where it is not ours. */
-function databaseEnd(database: OwnDatabase | undefined): Promise<Error> {
-  return database
-    ? database.ended.then(() => new Error('The database ended by itself.'))
-    : new Promise(() => {});
 }
 
 async function fill(url: string, settings: Settings, empty: boolean): Promise<void> {

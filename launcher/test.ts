@@ -7,7 +7,10 @@ import { installPrerequisites } from './prerequisites.ts';
 import { PROJECT, say } from './project.ts';
 import { run } from './run.ts';
 
-const KINDS = ['unit', 'integration', 'attack', 'end-to-end'] as const;
+/** What a run without a name has. */
+const USUAL = ['unit', 'integration', 'attack', 'end-to-end'] as const;
+/** `long` takes ten minutes and more, and is only run by its name. */
+const KINDS = [...USUAL, 'long'] as const;
 type Kind = (typeof KINDS)[number];
 
 interface Tally {
@@ -32,7 +35,7 @@ const CHECKS: readonly {
 export async function test(names: readonly string[]): Promise<number> {
   const unknown = names.find((n) => !KINDS.includes(n as Kind));
   if (unknown) throw new LauncherError(`There are no “${unknown}” tests. There are: ${KINDS.join(', ')}.`);
-  const kinds = names.length ? (names as readonly Kind[]) : KINDS;
+  const kinds = names.length ? (names as readonly Kind[]) : USUAL;
   await installPrerequisites({
     mariadb: kinds.some((k) => k !== 'unit'),
     chromium: kinds.some((k) => k !== 'unit'),

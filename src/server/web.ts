@@ -7,6 +7,7 @@ import { clientAddress } from './http/client-address.ts';
 import { outgoingOf } from './http/outgoing.ts';
 import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
+import { logFailure } from './processes/failure-log.ts';
 import { guardedServer, surviveErrors } from './processes/guarded-server.ts';
 import { Health } from './processes/health.ts';
 
@@ -21,8 +22,18 @@ const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIO
 /** Parts of files come in requests of a megabyte, over slow lines too. */
 const PATIENCE = { headMs: 10_000, wholeMs: 60_000 };
 
+/** What the framework says goes the way of our own lines: a stranger can make it say a great deal. */
+function quietConsole(): void {
+  console.warn =
+    console.info =
+    console.log =
+      (...said: unknown[]) => log.debug({ said: said.join(' ') }, 'said');
+  console.error = (...said: unknown[]) => logFailure('the framework met an error', said[0]);
+}
+
 /** The desk: the built pages and endpoints behind our own server. */
 export async function main(): Promise<void> {
+  quietConsole();
   const ctx = context();
   await requireMigrated(ctx);
   const entry = new URL('./web/server/entry.mjs', import.meta.url);

@@ -221,16 +221,14 @@ describe('an export', () => {
       throw new Error('the database is gone');
     }
     let broke = false;
-    let ended = 0;
     const answer = streamed(
       'x.csv',
       'text/csv',
-      { outgoing: { ...NO_CONNECTION, breakOff: () => void (broke = true) }, end: () => ended++ },
+      { ...NO_CONNECTION, breakOff: () => void (broke = true) },
       rows(),
     );
     await expect(answer.text()).rejects.toThrow();
     expect(broke).toBe(true);
-    expect(ended).toBeGreaterThan(0);
   });
 });
 

@@ -20,12 +20,12 @@ export function safeCell(cell: Cell): string {
 
 /**
  * A download that is written as rows arrive and as fast as it is read, so that its size does not matter. Where the rows
- * break off, so does the connection: what has arrived is never taken for the whole. `end` is called once it is over.
+ * break off, so does the connection: what has arrived is never taken for the whole.
  */
 export function streamed(
   name: string,
   type: string,
-  { outgoing, end }: { readonly outgoing: Outgoing; readonly end: () => void },
+  outgoing: Outgoing,
   lines: AsyncIterable<string>,
 ): Response {
   const iterator = lines[Symbol.asyncIterator]();
@@ -36,12 +36,9 @@ export function streamed(
         try {
           await outgoing.room();
           const { value, done } = await iterator.next();
-          if (done) {
-            end();
-            controller.close();
-          } else controller.enqueue(encoder.encode(value));
+          if (done) controller.close();
+          else controller.enqueue(encoder.encode(value));
         } catch (error) {
-          end();
           await iterator.return?.().catch(() => {});
           logFailure('a download broke off', error);
           outgoing.breakOff();
@@ -49,7 +46,6 @@ export function streamed(
         }
       },
       async cancel() {
-        end();
         await iterator.return?.();
       },
     },

@@ -8,6 +8,8 @@ const PATIENCE_MS = 60_000;
 export interface Outgoing {
   /** Settles once there is room for more; throws where the reader has left, or has stopped reading. */
   room(): Promise<void>;
+  /** Calls once the answer is out, or the connection is gone. */
+  whenOver(call: () => void): void;
   /** Breaks the connection, so that what is out already is not taken for the whole. */
   breakOff(): void;
 }
@@ -31,9 +33,17 @@ export function outgoingOf(response: ServerResponse): Outgoing {
         response.on('close', closed);
       });
     },
+    whenOver: (call) => {
+      if (response.destroyed || response.writableFinished) call();
+      else response.once('close', call);
+    },
     breakOff: () => void response.destroy(),
   };
 }
 
 /** For answers that nobody reads over a connection, as in tests. */
-export const NO_CONNECTION: Outgoing = { room: () => Promise.resolve(), breakOff: () => {} };
+export const NO_CONNECTION: Outgoing = {
+  room: () => Promise.resolve(),
+  whenOver: () => {},
+  breakOff: () => {},
+};

@@ -10,7 +10,7 @@ export const GET = endpoint({
   action: 'ledger.export',
   input: z.object({}),
   run: async ({ ctx, account, outgoing }) => {
-    const end = await EXPORTING.begin(account.id);
+    outgoing.whenOver(await EXPORTING.begin(account.id));
     await ctx.store.transaction((tx) =>
       record(tx, ctx.now(), {
         actor: account.id,
@@ -23,7 +23,7 @@ export const GET = endpoint({
     return streamed(
       `ledger-${ctx.now().toISOString().slice(0, 10)}.jsonl`,
       'application/x-ndjson; charset=utf-8',
-      { outgoing, end },
+      outgoing,
       lines(ctx),
     );
   },

@@ -15,7 +15,7 @@ export const GET = endpoint({
   object: siteObject,
   run: async ({ ctx, account, input, outgoing }) => {
     const site = await findSite(ctx.store, input.host);
-    const end = await EXPORTING.begin(account.id);
+    outgoing.whenOver(await EXPORTING.begin(account.id));
     const { host: _host, ...filter } = input;
     await ctx.store.transaction((tx) =>
       record(tx, ctx.now(), {
@@ -29,7 +29,7 @@ export const GET = endpoint({
     return streamed(
       'consent-records.csv',
       'text/csv; charset=utf-8',
-      { outgoing, end },
+      outgoing,
       lines(ctx.store, input.host, input),
     );
   },

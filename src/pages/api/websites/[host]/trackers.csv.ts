@@ -17,13 +17,8 @@ export const GET = endpoint({
   object: siteObject,
   run: async ({ ctx, account, input, outgoing }) => {
     await findSite(ctx.store, input.host);
-    const end = await EXPORTING.begin(account.id);
-    return streamed(
-      'trackers.csv',
-      'text/csv; charset=utf-8',
-      { outgoing, end },
-      lines(ctx.store, input.host, input),
-    );
+    outgoing.whenOver(await EXPORTING.begin(account.id));
+    return streamed('trackers.csv', 'text/csv; charset=utf-8', outgoing, lines(ctx.store, input.host, input));
   },
 });
 

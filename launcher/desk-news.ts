@@ -1,0 +1,44 @@
+import { openStore } from '../src/server/store/pool.ts';
+import { tellToday } from '../src/server/today/told-item.ts';
+import type { Ended } from './processes.ts';
+import { say } from './project.ts';
+
+const TRIES = 150;
+const PAUSE_MS = 2000;
+
+/** Tells of a process that ended by itself: here at once, and on the desk as soon as its database answers. */
+export function tellEnded(url: string, ended: Ended): void {
+  const { name, how, said, againIn } = ended;
+  const at = new Date();
+  say(
+    `◆ The ${name} ended by itself (${how}). ${againIn === undefined ? 'It ended too often and is left; the rest goes on.' : `It is started again in ${againIn / 1000} s.`}${said ? `\n${said}` : ''}`,
+  );
+  void tellDesk(url, at, ended).catch((error: Error) =>
+    say(`The desk could not be told that the ${name} ended: ${error.message}`),
+  );
+}
+
+async function tellDesk(url: string, at: Date, { name, how, againIn }: Ended): Promise<void> {
+  for (let tries = 1; ; tries++) {
+    const store = openStore(url, 2);
+    try {
+      await tellToday(store, at, {
+        kind: 'process',
+        key: name,
+        action: 'accounts.edit',
+        words:
+          againIn === undefined
+            ? `The ${name} keeps ending by itself and was not started again`
+            : `The ${name} ended by itself and was started again`,
+        detail: `${how}; the log of the launcher says more`,
+        link: '/today',
+      });
+      return;
+    } catch (error) {
+      if (tries === TRIES) throw error;
+      await new Promise((done) => setTimeout(done, PAUSE_MS));
+    } finally {
+      await store.close().catch(() => {});
+    }
+  }
+}
