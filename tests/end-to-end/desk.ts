@@ -64,6 +64,8 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
     DATA_DIR: folder,
     SECRET_KEY: 'cd'.repeat(32),
     LOG_LEVEL: 'error',
+    // The browser of a test says where it comes from, as a proxy of ours would.
+    TRUST_PROXY: 'yes',
     ALLOWED_PRIVATE: ports.map((p) => `localhost:${p}`).join(','),
     CHROMIUM: findProgram('chromium') ?? '/usr/bin/chromium',
   };

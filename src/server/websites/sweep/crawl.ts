@@ -308,15 +308,13 @@ class Crawl {
     await this.#collect(page, probe, url, links);
     const cut = this.plan.proxy.guard.cut.has(url);
     const note =
-      (probe.crashed ? 'Took more memory or threads than a page may, and was ended' : '') ||
-      loaded.note ||
       (cut
         ? 'Too large: cut off'
-        : !settled
-          ? 'Never came to rest'
-          : probe.overflowed
-            ? 'Does more than is counted'
-            : '');
+        : probe.crashed
+          ? 'Took more memory or threads than a page may, and was ended'
+          : '') ||
+      loaded.note ||
+      (!settled ? 'Never came to rest' : probe.overflowed ? 'Does more than is counted' : '');
     if (this.#ended) return false;
     this.#pages.push({ url, status: loaded.status, note });
     this.#report();
