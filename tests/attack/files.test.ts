@@ -167,6 +167,21 @@ describe('an archive', () => {
       ['damaged', 'broken.txt'],
     ]);
   });
+
+  it.each([
+    ['its header', Buffer.from('PK\x03\x04', 'latin1')],
+    ['its stream', deflateRawSync(Buffer.from('<workbook></workbook>'))],
+  ])('whose needed part is damaged in %s is told of, and ends nothing', async (_, good) => {
+    const zip = zipOf([
+      { name: 'a.xml', body: '<a/>' },
+      { name: 'xl/workbook.xml', body: '<workbook></workbook>' },
+    ]);
+    const at = zip.indexOf(good, 4);
+    zip.fill(0xee, at, at + 3);
+    const { problems } = await extract('x.xlsx', zip);
+    expect(problems.map((p) => p.kind)).toEqual(['damaged']);
+    expect(problems[0]?.words).toContain('xl/workbook.xml');
+  });
 });
 
 describe('the desk’s own thread', () => {

@@ -1,3 +1,4 @@
+import type { Readable } from 'node:stream';
 import { gunzipSync } from 'node:zlib';
 import { extract as untar } from 'tar-stream';
 import yauzl from 'yauzl';
@@ -59,50 +60,61 @@ export async function readZip(
     throw new UnreadableError('damaged', `It is no sound ZIP archive: ${(error as Error).message}`);
   }
   await new Promise<void>((done, fail) => {
+    // What is thrown in a handler would end the thread, not this promise.
+    const held =
+      <A extends readonly unknown[]>(act: (...args: A) => void) =>
+      (...args: A): void => {
+        try {
+          act(...args);
+        } catch (error) {
+          fail(
+            error instanceof UnreadableError
+              ? error
+              : new UnreadableError('damaged', `One of its parts: ${(error as Error).message}`),
+          );
+        }
+      };
     zip.on('error', (error: Error) =>
       fail(new UnreadableError('damaged', `It is no sound ZIP archive: ${error.message}`)),
     );
     zip.on('end', done);
-    const take = (entry: yauzl.Entry): void => {
-      const { name, bad } = nameOf(entry);
-      if (name.endsWith('/') || !wanted(name)) return zip.readEntry();
-      if ((entry.generalPurposeBitFlag & 1) !== 0) {
-        told(name, 'encrypted', 'It is encrypted');
-        return zip.readEntry();
-      }
-      allowance.take(entry.uncompressedSize, entry.compressedSize);
-      if (bad) told(name, 'misnamed', 'Its name leads out of the archive; it was read all the same');
-      const damaged = (error: Error) => {
-        told(name, 'damaged', `It could not be unpacked: ${error.message}`);
-        zip.readEntry();
-      };
-      zip.openReadStream(entry, (error, stream) => {
-        if (error) return damaged(error);
-        const chunks: Buffer[] = [];
-        let size = 0;
-        stream.on('data', (chunk: Buffer) => {
-          size += chunk.length;
-          if (size > entry.uncompressedSize + 1024) stream.destroy(new Error('larger than it says'));
-          chunks.push(chunk);
+    zip.on(
+      'entry',
+      held((entry: yauzl.Entry) => {
+        const { name, bad } = nameOf(entry);
+        if (name.endsWith('/') || !wanted(name)) return zip.readEntry();
+        if ((entry.generalPurposeBitFlag & 1) !== 0) {
+          told(name, 'encrypted', 'It is encrypted');
+          return zip.readEntry();
+        }
+        allowance.take(entry.uncompressedSize, entry.compressedSize);
+        if (bad) told(name, 'misnamed', 'Its name leads out of the archive; it was read all the same');
+        const damaged = held((error: Error) => {
+          told(name, 'damaged', `It could not be unpacked: ${error.message}`);
+          zip.readEntry();
         });
-        stream.on('error', damaged);
-        stream.on('end', () => {
-          each({ name, bytes: Buffer.concat(chunks) }).then(() => zip.readEntry(), fail);
-        });
-      });
-    };
-    // What is thrown in a handler would end the thread, not this promise.
-    zip.on('entry', (entry: yauzl.Entry) => {
-      try {
-        take(entry);
-      } catch (error) {
-        fail(
-          error instanceof UnreadableError
-            ? error
-            : new UnreadableError('damaged', `One of its parts: ${(error as Error).message}`),
+        zip.openReadStream(
+          entry,
+          held((error: Error | null, stream: Readable) => {
+            if (error) return damaged(error);
+            const chunks: Buffer[] = [];
+            let size = 0;
+            stream.on('data', (chunk: Buffer) => {
+              size += chunk.length;
+              if (size > entry.uncompressedSize + 1024) stream.destroy(new Error('larger than it says'));
+              chunks.push(chunk);
+            });
+            stream.on('error', damaged);
+            stream.on('end', () => {
+              each({ name, bytes: Buffer.concat(chunks) }).then(
+                held(() => zip.readEntry()),
+                fail,
+              );
+            });
+          }),
         );
-      }
-    });
+      }),
+    );
     zip.readEntry();
   });
 }
