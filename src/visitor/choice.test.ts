@@ -19,6 +19,9 @@ test.each([
   ['yare_choice=', 'empty'],
   ['yare_choice=x.y.z', 'broken'],
   ['yare_choice=3.5.short', 'bad key'],
+  ['yare_choice=%E0%A4%A', 'no encoding'],
+  [`yare_choice=x.5.${'ab'.repeat(16)}.r1`, 'no version'],
+  [`yare_choice=3.-5.${'ab'.repeat(16)}.r1`, 'no time'],
 ])('%o is no choice: %s', (cookies) => {
   expect(readChoice(cookies)).toBeUndefined();
 });

@@ -34,8 +34,8 @@ export interface RunningDesk {
   readonly processes: Processes;
   /** Kills the database and starts it again on its data. */
   restartDatabase(): Promise<void>;
-  /** Starts a worker again, after a test has ended one. */
-  startWorker(): Promise<void>;
+  /** Starts a process again, after a test has ended it. */
+  startAgain(name: 'web' | 'visitor' | 'worker'): Promise<void>;
   signedIn(role?: Role): Promise<Page>;
   stop(): Promise<void>;
 }
@@ -70,11 +70,8 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
     CHROMIUM: findProgram('chromium') ?? '/usr/bin/chromium',
   };
   const processes = new Processes();
-  await Promise.all([
-    processes.start('web', env, web),
-    processes.start('visitor', env, visitor),
-    processes.start('worker', env, worker),
-  ]);
+  const portOf = { web, visitor, worker };
+  await Promise.all((['web', 'visitor', 'worker'] as const).map((n) => processes.start(n, env, portOf[n])));
   const browser = await chromium.launch({ executablePath: env.CHROMIUM, args: FLAGS });
   const origin = `http://localhost:${web}`;
   return {
@@ -89,7 +86,7 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
       await new Promise((done) => setTimeout(done, 1500));
       mariadb = await startMariadb(folder, database, true);
     },
-    startWorker: () => processes.start('worker', env, worker),
+    startAgain: (name) => processes.start(name, env, portOf[name]),
     signedIn: async (role = 'officer') => {
       const context = await browser.newContext({
         viewport: { width: 1280, height: 800 },

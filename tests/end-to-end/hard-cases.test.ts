@@ -141,7 +141,7 @@ describe('a sweep that is cut short', () => {
     await desk.processes.kill('worker');
     await expect.poll(browsersLeft, { timeout: 20_000 }).toBe(0);
     site.slow = 0;
-    await desk.startWorker();
+    await desk.startAgain('worker');
     const { sweeps } = await ended(site.host);
     expect(sweeps[0]).toMatchObject({ state: 'complete', pages: 5 });
     await expect.poll(browsersLeft, { timeout: 15_000 }).toBe(0);

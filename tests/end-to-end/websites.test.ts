@@ -2,6 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
 import { run } from '../../launcher/run.ts';
 import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
 import { OwnSite } from './own-site.ts';
@@ -252,6 +253,62 @@ describe('from an unknown website to a choice on record', () => {
     expect(csv).not.toContain('127.0.0.1');
     await page.reload();
     await soundings.getByText('The ledger holds this receipt’s digest').waitFor();
+  });
+
+  it('loses no choice to a service that is away, a closed tab, a lost answer or a full one, and counts each once', async () => {
+    const context = await desk.browser.newContext();
+    const notice = (p: Page) => p.getByRole('region', { name: 'Harbour asks: your choice' });
+    const recordsOf = async (act: string) => {
+      const [cookie] = (await context.cookies()).filter((c) => c.name === 'yare_choice');
+      const key = decodeURIComponent(cookie?.value ?? '').split('.')[2];
+      const acts = await desk.store.all(
+        z.object({ act: z.string() }),
+        'SELECT act FROM consent_record WHERE visitor_key = ?',
+        [Buffer.from(key ?? '', 'hex')],
+      );
+      return acts.filter((a) => a.act === act).length;
+    };
+    const first = await context.newPage();
+    await first.goto(`http://${site.host}/`);
+    await notice(first).waitFor();
+    await desk.processes.end('visitor');
+    await notice(first).getByRole('button', { name: 'Allow all' }).click();
+    await expect.poll(() => site.reached).toContain('/hit.gif');
+    await first.close();
+    await desk.startAgain('visitor');
+
+    const second = await context.newPage();
+    await second.goto(`http://${site.host}/fish`);
+    await expect.poll(() => recordsOf('first'), { timeout: 10_000 }).toBe(1);
+    await expect.poll(() => second.evaluate(() => localStorage.getItem('yare_unsent'))).toBeNull();
+    expect(await notice(second).count()).toBe(0);
+    await second.getByRole('button', { name: 'Privacy choice' }).click();
+    await notice(second)
+      .getByText(/№ [0-9a-f-]{36}/)
+      .waitFor();
+
+    // The first is refused for now, the second arrives and its answer is lost.
+    let sent = 0;
+    await context.route('**/choices', async (route) => {
+      sent++;
+      if (sent === 1) return route.fulfill({ status: 429, headers: { 'retry-after': '1' } });
+      if (sent === 2) await route.fetch();
+      return sent === 2 ? route.abort() : route.continue();
+    });
+    await Promise.all([
+      second.waitForEvent('load'),
+      notice(second).getByRole('button', { name: 'Refuse all' }).click(),
+    ]);
+    await expect
+      .poll(() => second.evaluate(() => localStorage.getItem('yare_unsent')), { timeout: 20_000 })
+      .toBeNull();
+    expect(sent).toBeGreaterThan(2);
+    expect(await recordsOf('withdrawn')).toBe(1);
+    await second.getByRole('button', { name: 'Privacy choice' }).click();
+    await notice(second)
+      .getByText(/№ [0-9a-f-]{36}/)
+      .waitFor();
+    await context.close();
   });
 
   it('swept again after the fix, the leak is gone and the screen says so', async () => {
