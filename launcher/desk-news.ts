@@ -3,12 +3,21 @@ import { tellToday } from '../src/server/today/told-item.ts';
 import type { Ended } from './processes.ts';
 import { say } from './project.ts';
 
+/** What each is called to a person. */
+const CALLED: Readonly<Record<string, string>> = {
+  web: 'desk',
+  visitor: 'visitor service',
+  worker: 'worker',
+  standins: 'stand-in service',
+  database: 'database',
+};
 const TRIES = 150;
 const PAUSE_MS = 2000;
 
 /** Tells of a process that ended by itself: here at once, and on the desk as soon as its database answers. */
 export function tellEnded(url: string, ended: Ended): void {
-  const { name, how, said, againIn } = ended;
+  const { how, said, againIn } = ended;
+  const name = CALLED[ended.name] ?? ended.name;
   const at = new Date();
   say(
     `◆ The ${name} ended by itself (${how}). ${againIn === undefined ? 'It ended too often and is left; the rest goes on.' : `It is started again in ${againIn / 1000} s.`}${said ? `\n${said}` : ''}`,
@@ -18,13 +27,14 @@ export function tellEnded(url: string, ended: Ended): void {
   );
 }
 
-async function tellDesk(url: string, at: Date, { name, how, againIn }: Ended): Promise<void> {
+async function tellDesk(url: string, at: Date, { name: key, how, againIn }: Ended): Promise<void> {
+  const name = CALLED[key] ?? key;
   for (let tries = 1; ; tries++) {
     const store = openStore(url, 2);
     try {
       await tellToday(store, at, {
         kind: 'process',
-        key: name,
+        key,
         action: 'accounts.edit',
         words:
           againIn === undefined

@@ -33,7 +33,7 @@ export async function changePassword(
   });
   if (!(await isPassword(found, input.current)))
     throw new RefusedError('This is not your password.', [
-      { field: 'current', message: 'Type the one you sign in with now.' },
+      { field: 'current', message: 'It is not this one. Type the one you sign in with now.' },
     ]);
   await attempt.succeeded();
   const complaint =

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { placeAfterSignIn } from '../desk/place-after-sign-in.ts';
 import { OTHER_SESSIONS } from '../desk/other-sessions.ts';
 import { request, RequestError } from '../desk/request.ts';
 import { Button } from '../parts/Button.tsx';
@@ -16,7 +17,7 @@ export function SignIn() {
     try {
       const { others } = await request<{ others: number }>('POST', '/api/sign-in', { email, password });
       if (others > 0) sessionStorage.setItem(OTHER_SESSIONS, String(others));
-      location.assign(destination());
+      location.assign(placeAfterSignIn(location.search, location.origin));
     } catch (e) {
       setError(e as RequestError);
       setBusy(false);
@@ -67,11 +68,4 @@ export function SignIn() {
       </form>
     </main>
   );
-}
-
-/** Only a place of this desk, whatever the address asks for. */
-function destination(): string {
-  const to = new URLSearchParams(location.search).get('to') ?? '/today';
-  const url = new URL(to, location.origin);
-  return url.origin === location.origin ? url.pathname + url.search : '/today';
 }

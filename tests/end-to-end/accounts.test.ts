@@ -1,0 +1,124 @@
+import type { BrowserContext, Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { tellToday } from '../../src/server/today/told-item.ts';
+import { expectAccessible, PASSWORD, startDesk, type RunningDesk } from './desk.ts';
+
+let desk: RunningDesk;
+let page: Page;
+
+beforeAll(async () => {
+  desk = await startDesk();
+  page = await desk.signedIn();
+});
+afterAll(() => desk?.stop());
+
+/** Signs in on the screen, in a browser of its own. */
+async function signIn(email: string, password: string): Promise<{ context: BrowserContext; page: Page }> {
+  const context = await desk.browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const fresh = await context.newPage();
+  await fresh.goto(`${desk.origin}/sign-in`);
+  await fresh.getByLabel('E-mail').fill(email);
+  await fresh.getByLabel('Password').fill(password);
+  await fresh.keyboard.press('Enter');
+  return { context, page: fresh };
+}
+
+describe('one’s own account', () => {
+  it('is told of sessions elsewhere, and ends them with the old password', async () => {
+    const other = await signIn('officer@test.example', PASSWORD);
+    await other.page.getByText('You are signed in in one other place.').waitFor();
+    await other.page.getByRole('button', { name: 'See where' }).click();
+    await other.page.waitForURL('**/account');
+    await other.page.getByRole('button', { name: 'End it' }).waitFor();
+
+    await page.goto(`${desk.origin}/account`);
+    const [current, next] = [page.getByLabel('The one you have'), page.getByLabel('A new one')];
+    const change = page.getByRole('button', { name: 'Change it and end other sessions' });
+    await current.fill('not the one I have');
+    await next.fill('rain on the quay at six');
+    await change.press('Enter');
+    await page.getByText('It is not this one. Type the one you sign in with now.').waitFor();
+    expect(await next.inputValue()).toBe('rain on the quay at six');
+    await current.fill(PASSWORD);
+    await next.fill('officer@test.example');
+    await next.press('Enter');
+    await page.locator('input[aria-invalid=true][autocomplete=new-password]').waitFor();
+    await expectAccessible(page, 'account, refused');
+    await next.fill('rain on the quay at six');
+    await next.press('Enter');
+    await page.getByText('Your password is changed; your other session is over.').waitFor();
+    // Its live stream ends with its session, and the screen says so by itself.
+    await other.page.waitForURL('**/sign-in**', { timeout: 20_000 });
+    await other.context.close();
+    expect((await page.request.get(`${desk.origin}/api/websites`)).status()).toBe(200);
+
+    const again = await signIn('officer@test.example', 'rain on the quay at six');
+    await again.page.getByText('You are signed in in one other place.').waitFor();
+    await again.context.close();
+  });
+});
+
+describe('somebody else’s account', () => {
+  it('is disabled and enabled by the officer alone, which ends what they do at once', async () => {
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(`${desk.origin}/websites`);
+    await manager.getByText('No website is in the program yet').waitFor();
+
+    await page.goto(`${desk.origin}/account`);
+    await page.getByRole('link', { name: /^The site manager/ }).click();
+    await page.getByRole('heading', { name: 'The site manager' }).waitFor();
+    await page.getByText(/last used/).waitFor();
+    await expectAccessible(page, 'another account');
+    await page.getByRole('button', { name: 'Disable this account' }).press('Enter');
+    await page.getByText('The site manager cannot sign in any more.').waitFor();
+    await page.getByText('Nowhere now.').waitFor();
+    await manager.waitForURL('**/sign-in**', { timeout: 20_000 });
+    const shut = await signIn('site.manager@test.example', PASSWORD);
+    await shut.page.getByText('This account is disabled.').waitFor();
+    await shut.context.close();
+
+    await page.getByRole('button', { name: 'Let them sign in again' }).press('Enter');
+    await page.getByRole('button', { name: 'Disable this account' }).waitFor();
+    const back = await signIn('site.manager@test.example', PASSWORD);
+    await back.page.waitForURL('**/today');
+    await page.getByRole('button', { name: 'End all of their sessions' }).click();
+    await page.getByText('1 session of The site manager ended.').waitFor();
+    await back.page.waitForURL('**/sign-in**', { timeout: 20_000 });
+    await back.context.close();
+    await manager.context().close();
+  });
+
+  it('is not to be seen by who does not look after accounts', async () => {
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(`${desk.origin}/account`);
+    await manager.getByText('this one').waitFor();
+    expect(await manager.getByRole('link', { name: /^The auditor/ }).count()).toBe(0);
+    for (const path of ['/api/accounts', '/api/accounts/1'])
+      expect((await manager.request.get(`${desk.origin}${path}`)).status()).toBe(403);
+    await manager.context().close();
+  });
+});
+
+describe('Today', () => {
+  it('shows what was told to those whom it concerns, until somebody has seen to it', async () => {
+    await tellToday(desk.store, new Date(), {
+      kind: 'process',
+      key: 'worker',
+      action: 'accounts.edit',
+      words: 'The worker ended by itself and was started again',
+      detail: 'killed by SIGKILL',
+      link: '/today',
+    });
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(`${desk.origin}/today`);
+    await manager.getByRole('heading', { name: /Nothing needs a hand/ }).waitFor();
+    await manager.context().close();
+    await page.goto(`${desk.origin}/today`);
+    await page.getByText('The worker ended by itself').waitFor();
+    await expectAccessible(page, 'today, told');
+    await page.getByRole('button', { name: /^Seen to: The worker/ }).press('Enter');
+    await page.getByRole('heading', { name: /Nothing needs a hand/ }).waitFor();
+    await page.reload();
+    await page.getByRole('heading', { name: /Nothing needs a hand/ }).waitFor();
+  });
+});
