@@ -8,7 +8,7 @@ import { outgoingOf } from './http/outgoing.ts';
 import { log } from './log.ts';
 import { endOnSignal, requireMigrated, serve } from './process.ts';
 import { logFailure } from './processes/failure-log.ts';
-import { guardedServer, surviveErrors } from './processes/guarded-server.ts';
+import { cutSlowBody, guardedServer, surviveErrors } from './processes/guarded-server.ts';
 import { Health } from './processes/health.ts';
 
 type Handler = (
@@ -19,8 +19,9 @@ type Handler = (
 ) => void | Promise<void>;
 
 const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS']);
-/** Parts of files come in requests of a megabyte, over slow lines too. */
+/** Parts of files come in requests of a megabyte, over slow lines too; all else is short. */
 const PATIENCE = { headMs: 10_000, wholeMs: 60_000 };
+const SHORT_BODY_MS = 10_000;
 
 /** What the framework says goes the way of our own lines: a stranger can make it say a great deal. */
 function quietConsole(): void {
@@ -51,6 +52,7 @@ export async function main(): Promise<void> {
     const requestId = randomUUID();
     const begun = Date.now();
     setSecurityHeaders(response);
+    if (!request.url?.startsWith('/api/uploads/')) cutSlowBody(request, SHORT_BODY_MS);
     response.on('finish', () =>
       log.info(
         {

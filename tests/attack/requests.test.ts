@@ -21,11 +21,11 @@ beforeAll(async () => {
 afterAll(() => all?.stop());
 
 /** One request as bytes; what comes back of it, as far as its status. */
-function raw(port: number, bytes: Buffer): Promise<number> {
+function raw(port: number, bytes: Buffer, patienceMs = 12_000): Promise<number> {
   return new Promise((resolve) => {
     let text = '';
     const socket = connect(port, '127.0.0.1', () => socket.write(bytes));
-    const late = setTimeout(() => socket.destroy(), 12_000);
+    const late = setTimeout(() => socket.destroy(), patienceMs);
     socket.on('data', (c: Buffer) => {
       text += c.toString('latin1');
       if (/^HTTP\/1\.1 \d{3}/.test(text)) socket.destroy();
@@ -210,6 +210,20 @@ async function attack(
 
 const alive = (port: number, path = '/healthz') =>
   fetch(`http://127.0.0.1:${port}${path}`).then((r) => r.status);
+
+it('a body of the desk that comes slowly is cut as early as a head', async () => {
+  const begun = Date.now();
+  const slow = (path: string) =>
+    raw(
+      ports.web,
+      Buffer.from(
+        `POST ${path} HTTP/1.1\r\nhost: localhost:${ports.web}\r\norigin: http://localhost:${ports.web}\r\ncookie: ${cookie}\r\ncontent-length: 90\r\n\r\n{`,
+      ),
+      50_000,
+    );
+  await Promise.all([slow('/api/sign-in'), slow('/api/websites')]);
+  expect(Date.now() - begun).toBeLessThan(30_000);
+});
 
 describe(`${REQUESTS} random requests`, () => {
   it('against the desk: none ends it, none is told as our fault', async () => {

@@ -25,6 +25,14 @@ export function guardedServer(name: string, patience: Patience, answer: Answer):
   return server;
 }
 
+/** Cuts a request whose body is not here in time, where less patience will do than the server has for others. */
+export function cutSlowBody(request: IncomingMessage, ms: number): void {
+  const timer = setTimeout(() => {
+    if (!request.complete) request.destroy();
+  }, ms);
+  request.once('close', () => clearTimeout(timer));
+}
+
 async function guarded(
   name: string,
   answer: Answer,
