@@ -50,7 +50,8 @@ const COLUMNS: readonly Column<ListedEntry>[] = [
     key: 'detail',
     title: 'Detail',
     optional: true,
-    cell: (e) => <span className={css['detail']}>{detailWords(e.detail)}</span>,
+    fills: true,
+    cell: (e) => detailWords(e.detail),
   },
   {
     key: 'tree',

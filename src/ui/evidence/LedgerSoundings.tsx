@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Verification } from '../../core/evidence/ledger.ts';
+import type { WholeVerification } from '../../server/evidence/verify.ts';
 import { setQuery, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { numberWords, whenWords } from '../desk/words.ts';
@@ -17,7 +17,7 @@ export function LedgerSoundings() {
   const first = useLedgerState();
   const verified = useQuery({
     queryKey: ['verify'],
-    queryFn: () => request<Verification>('POST', '/api/evidence/verify', {}),
+    queryFn: () => request<WholeVerification>('POST', '/api/evidence/verify', {}),
     enabled: asked,
     staleTime: 0,
     gcTime: 0,
@@ -49,6 +49,10 @@ export function LedgerSoundings() {
                         words: `In order: ${numberWords(verified.data.entries)} entries in ${numberWords(verified.data.trees)} trees`,
                       },
                       { mark: '✓', words: 'No entry was edited, dropped or moved since it was sealed' },
+                      {
+                        mark: '✓',
+                        words: `${numberWords(verified.data.records)} consent records and sweep reports are as they were recorded`,
+                      },
                     ]
                   : [{ mark: '◆', words: verified.data.why ?? 'Not in order' }]
               }

@@ -17,6 +17,8 @@ export interface Column<R> {
   readonly sorts?: boolean;
   readonly align?: 'right' | 'centre';
   readonly width?: string;
+  /** Takes the room that the others leave, and is cut where that is too little. */
+  readonly fills?: boolean;
   /** Can be taken out of view. */
   readonly optional?: boolean;
   /** Out of view until somebody takes it in. */
@@ -253,6 +255,7 @@ export function DataTable<R>(props: DataTableProps<R>) {
                     <td
                       key={c.key}
                       data-optional={c.optional || undefined}
+                      data-fills={c.fills || undefined}
                       style={{ textAlign: c.align === 'centre' ? 'center' : c.align }}
                     >
                       {c.cell(row)}
