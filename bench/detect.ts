@@ -2,11 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { closeSync, mkdtempSync, openSync, readSync, rmSync, statSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Engine } from '../src/core/holdings/engine.ts';
-import { PatternDetector } from '../src/core/holdings/detector.ts';
-import { builtInDetectors } from '../src/core/holdings/library.ts';
-import { BLOCK, TextStream } from '../src/core/holdings/text-stream.ts';
-import { ByteStream } from '../src/server/holdings/byte-stream.ts';
+import { Engine } from '../src/core/holdings/detection/engine/engine.ts';
+import { PatternDetector } from '../src/core/holdings/detection/detector/detector.ts';
+import { builtInDetectors } from '../src/core/holdings/detection/library/library.ts';
+import { BLOCK, TextStream } from '../src/core/holdings/detection/engine/text-stream.ts';
+import { ByteStream } from '../src/server/files/byte-stream.ts';
 import { benchExtraction, benchRoster, benchTraining } from './detect-kinds.ts';
 import { figure } from './figure.ts';
 

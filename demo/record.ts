@@ -1,12 +1,12 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { z } from 'zod';
-import type { ObservedTracker } from '../src/core/websites/tracker.ts';
-import { VISITORS } from '../src/core/websites/visitor.ts';
+import type { ObservedTracker } from '../src/core/websites/trackers/tracker.ts';
+import { VISITORS } from '../src/core/websites/trackers/visitor.ts';
 import { openContext } from '../src/server/context.ts';
-import { projectFolder } from '../src/server/process.ts';
-import { observedIn } from '../src/server/websites/sightings.ts';
-import { readPicture } from '../src/server/websites/sweep-end.ts';
-import { latestSweeps } from '../src/server/websites/sweeps.ts';
+import { projectFolder } from '../src/server/processes/process.ts';
+import { observedIn } from '../src/server/websites/trackers/sightings.ts';
+import { readPicture } from '../src/server/websites/sweeps/sweep-end.ts';
+import { latestSweeps } from '../src/server/websites/sweeps/sweeps.ts';
 import { pictureFile, type RecordedSweep } from './recorded-sweeps.ts';
 
 /**

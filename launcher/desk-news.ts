@@ -1,5 +1,5 @@
 import { openStore } from '../src/server/store/pool.ts';
-import { tellToday } from '../src/server/today/told-item.ts';
+import { tellToday } from '../src/server/desk/told-item.ts';
 import type { Ended } from './processes.ts';
 import { say } from './project.ts';
 

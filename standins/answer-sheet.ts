@@ -1,5 +1,5 @@
-import type { Moment, Sighting, TrackerKey } from '../src/core/websites/tracker.ts';
-import type { Visitor } from '../src/core/websites/visitor.ts';
+import type { Moment, Sighting, TrackerKey } from '../src/core/websites/trackers/tracker.ts';
+import type { Visitor } from '../src/core/websites/trackers/visitor.ts';
 
 /** One tracker that stands on a stand-in site, as a sweep must tell it. */
 export interface Planted extends TrackerKey {

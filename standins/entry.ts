@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
-import { endOnSignal, run } from '../src/server/process.ts';
+import { endOnSignal, run } from '../src/server/processes/process.ts';
 import { startNameServer } from './name-server.ts';
 import { startStandins } from './server.ts';
 

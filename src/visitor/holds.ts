@@ -1,5 +1,5 @@
-import type { GateHold } from '../core/websites/fix.ts';
-import { matchesGlob } from '../core/websites/glob.ts';
+import type { GateHold } from '../core/websites/trackers/fix.ts';
+import { matchesGlob } from '../core/websites/trackers/glob.ts';
 
 type Method = (this: unknown, ...args: unknown[]) => unknown;
 

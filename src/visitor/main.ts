@@ -1,5 +1,5 @@
 import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
-import type { GateHold } from '../core/websites/fix.ts';
+import type { GateHold } from '../core/websites/trackers/fix.ts';
 import { Gate } from './gate.ts';
 import { Holds } from './holds.ts';
 import { chooseLanguage } from './language.ts';

@@ -1,4 +1,4 @@
-import type { NoticeText } from '../core/websites/notice.ts';
+import type { NoticeText } from '../core/websites/notice/notice.ts';
 import { STYLE } from './notice-style.ts';
 
 export interface NoticeSettings {

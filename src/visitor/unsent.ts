@@ -1,4 +1,4 @@
-import type { ChoiceSent } from '../core/websites/consent.ts';
+import type { ChoiceSent } from '../core/websites/notice/consent.ts';
 
 /** A choice that is not yet known to be on record. */
 export interface Unsent extends ChoiceSent {

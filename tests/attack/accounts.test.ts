@@ -13,9 +13,9 @@ import {
 } from '../../src/server/accounts/session.ts';
 import { listEntries } from '../../src/server/evidence/ledger.ts';
 import { addJob, cancelJob } from '../../src/server/jobs/job.ts';
-import { deskState } from '../../src/server/desk.ts';
-import { todayItems } from '../../src/server/today/items.ts';
-import { dismissTold, tellToday } from '../../src/server/today/told-item.ts';
+import { deskState } from '../../src/server/desk/desk-state.ts';
+import { todayItems } from '../../src/server/desk/today-items.ts';
+import { dismissTold, tellToday } from '../../src/server/desk/told-item.ts';
 import { PASSWORD, testAccount, testContext, unique } from '../integration/context.ts';
 
 const ctx = testContext();

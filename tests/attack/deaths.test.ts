@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { isHealthy } from '../../launcher/processes.ts';
 import { run } from '../../launcher/run.ts';
 import { tellEnded } from '../../launcher/desk-news.ts';
-import type { TodayItem } from '../../src/server/today/items.ts';
+import type { TodayItem } from '../../src/server/desk/today-items.ts';
 import { RunningProcesses } from './running-processes.ts';
 
 let all: RunningProcesses;

@@ -1,18 +1,18 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Account } from '../../src/core/accounts/authority.ts';
-import { firstNotice } from '../../src/core/websites/notice.ts';
-import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
+import { firstNotice } from '../../src/core/websites/notice/notice.ts';
+import { WHOLE_SITE } from '../../src/core/websites/sweeps/scope.ts';
 import { listEntries } from '../../src/server/evidence/ledger.ts';
 import { addJob } from '../../src/server/jobs/job.ts';
-import { beginUpload, takePart } from '../../src/server/uploads.ts';
-import { JOB_KINDS } from '../../src/server/worker.ts';
+import { beginUpload, takePart } from '../../src/server/files/uploads.ts';
+import { JOB_KINDS } from '../../src/server/processes/worker.ts';
 import { jobActions } from '../../src/server/jobs/job-authority.ts';
-import { addKnown, editKnown, findKnown } from '../../src/server/websites/known-trackers.ts';
-import { findNotice, moveNotice, saveDraft, takeBack } from '../../src/server/websites/notices.ts';
-import { editSite, findSite } from '../../src/server/websites/sites.ts';
-import { startInstallCheck } from '../../src/server/websites/install-check.ts';
-import { startSweep } from '../../src/server/websites/sweeps.ts';
-import { decidePurpose, restoreDecisions } from '../../src/server/websites/trackers.ts';
+import { addKnown, editKnown, findKnown } from '../../src/server/websites/library/known-trackers.ts';
+import { findNotice, moveNotice, saveDraft, takeBack } from '../../src/server/websites/notices/notices.ts';
+import { editSite, findSite } from '../../src/server/websites/sites/sites.ts';
+import { startInstallCheck } from '../../src/server/websites/sites/install-check.ts';
+import { startSweep } from '../../src/server/websites/sweeps/sweeps.ts';
+import { decidePurpose, restoreDecisions } from '../../src/server/websites/trackers/trackers.ts';
 import { testAccount, testContext, testSite, unique } from '../integration/context.ts';
 
 const ctx = testContext();

@@ -2,13 +2,17 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import JSZip from 'jszip';
 import { deflateRawSync } from 'node:zlib';
 import { testAccount, testContext } from '../integration/context.ts';
-import { detectorPool } from '../../src/server/holdings/detector-pool.ts';
-import { extract } from '../../src/server/holdings/extract/extract.ts';
-import { importDetectors, saveDetectorDraft, addDetector } from '../../src/server/holdings/own-detectors.ts';
-import { openDetector } from '../../src/server/holdings/open-detector.ts';
-import { readTable } from '../../src/server/holdings/table-file.ts';
-import { tryDetectors } from '../../src/server/holdings/trial.ts';
-import { readSentLibrary } from '../../src/server/websites/known-tracker-file.ts';
+import { detectorPool } from '../../src/server/holdings/detection/threads/shared-threads.ts';
+import { extract } from '../../src/server/files/extract/extract.ts';
+import {
+  importDetectors,
+  saveDetectorDraft,
+  addDetector,
+} from '../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { openDetector } from '../../src/server/holdings/detection/detectors/open-detector.ts';
+import { readTable } from '../../src/server/files/table-file.ts';
+import { tryDetectors } from '../../src/server/holdings/detection/detectors/trial.ts';
+import { readSentLibrary } from '../../src/server/websites/library/known-tracker-file.ts';
 import { Share } from '../../src/server/http/share.ts';
 
 const ctx = testContext();

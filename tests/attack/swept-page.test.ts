@@ -3,7 +3,7 @@ import { readFile, readdir } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
+import { crawl, type CrawlResult } from '../../src/server/websites/crawl/crawl.ts';
 import { CrawlGround } from '../integration/crawl-plan.ts';
 
 /** What a page may do to whoever looks at it. Each also sets one honest cookie, which has to be found all the same. */

@@ -5,8 +5,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { seal } from '../../src/server/evidence/ledger.ts';
 import { Count } from '../../src/server/store/columns.ts';
-import { countConsents, forgetOldTurns, listConsents } from '../../src/server/websites/consents.ts';
-import { findNotice, moveNotice, saveDraft } from '../../src/server/websites/notices.ts';
+import { countConsents, forgetOldTurns, listConsents } from '../../src/server/websites/consents/consents.ts';
+import { findNotice, moveNotice, saveDraft } from '../../src/server/websites/notices/notices.ts';
 import { testAccount, testContext, testSite } from '../integration/context.ts';
 import { RunningVisitor } from '../integration/running-visitor.ts';
 

@@ -3,10 +3,10 @@ import { connect, createServer as createTcp, type AddressInfo, type Server } fro
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { gzipSync } from 'node:zlib';
 import { readSettings } from '../../src/server/settings.ts';
-import { checkSite } from '../../src/server/websites/site-check.ts';
-import { destinationRules } from '../../src/server/websites/sweep/allowed-destination.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
-import { readSitemapXml, readSiteFiles } from '../../src/server/websites/sweep/site-map.ts';
+import { checkSite } from '../../src/server/websites/sites/site-check.ts';
+import { destinationRules } from '../../src/server/websites/crawl/browser/allowed-destination.ts';
+import { OutboundProxy } from '../../src/server/websites/crawl/browser/outbound-proxy.ts';
+import { readSitemapXml, readSiteFiles } from '../../src/server/websites/crawl/site-map.ts';
 
 /** What a server answers, byte by byte. */
 let says = '';

@@ -1,6 +1,6 @@
 import type { BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { tellToday } from '../../src/server/today/told-item.ts';
+import { tellToday } from '../../src/server/desk/told-item.ts';
 import { expectAccessible, PASSWORD, startDesk, type RunningDesk } from './desk.ts';
 
 let desk: RunningDesk;

@@ -5,7 +5,7 @@ import type { Page } from 'playwright-core';
 import { generate } from 'selfsigned';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { run } from '../../launcher/run.ts';
-import { visitsFolder } from '../../src/server/websites/sweep/confinement.ts';
+import { visitsFolder } from '../../src/server/websites/crawl/browser/confinement.ts';
 import { startDesk, type RunningDesk } from './desk.ts';
 import { OwnSite } from './own-site.ts';
 

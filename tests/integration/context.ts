@@ -3,7 +3,7 @@ import { readSettings } from '../../src/server/settings.ts';
 import { openContext, type Context } from '../../src/server/context.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
 import type { Account, Role } from '../../src/core/accounts/authority.ts';
-import { insertSite } from '../../src/server/websites/sites.ts';
+import { insertSite } from '../../src/server/websites/sites/sites.ts';
 
 export interface TestContext extends Context {
   /** Moves this context's clock. */

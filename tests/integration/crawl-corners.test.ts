@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
+import { crawl, type CrawlResult } from '../../src/server/websites/crawl/crawl.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;

@@ -2,12 +2,12 @@ import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { findProgram } from '../../launcher/prerequisites.ts';
-import { NO_PATHS } from '../../src/core/websites/click-path.ts';
-import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
-import { Aliases } from '../../src/server/websites/sweep/aliases.ts';
-import type { CrawlPlan } from '../../src/server/websites/sweep/crawl.ts';
-import { visitsFolder } from '../../src/server/websites/sweep/confinement.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
+import { NO_PATHS } from '../../src/core/websites/sweeps/click-path.ts';
+import { WHOLE_SITE } from '../../src/core/websites/sweeps/scope.ts';
+import { Aliases } from '../../src/server/websites/crawl/browser/aliases.ts';
+import type { CrawlPlan } from '../../src/server/websites/crawl/crawl.ts';
+import { visitsFolder } from '../../src/server/websites/crawl/browser/confinement.ts';
+import { OutboundProxy } from '../../src/server/websites/crawl/browser/outbound-proxy.ts';
 
 /** What crawls of a test's own sites on one loopback port need: a guard, a folder for profiles, and plans. */
 export class CrawlGround {

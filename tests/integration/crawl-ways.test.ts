@@ -2,10 +2,10 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { NO_PATHS, readClickPath } from '../../src/core/websites/click-path.ts';
-import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
-import type { Visitor } from '../../src/core/websites/visitor.ts';
-import { crawl, type CrawlPlan, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
+import { NO_PATHS, readClickPath } from '../../src/core/websites/sweeps/click-path.ts';
+import { WHOLE_SITE } from '../../src/core/websites/sweeps/scope.ts';
+import type { Visitor } from '../../src/core/websites/trackers/visitor.ts';
+import { crawl, type CrawlPlan, type CrawlResult } from '../../src/server/websites/crawl/crawl.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;

@@ -1,9 +1,9 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { WHOLE_SITE } from '../../src/core/websites/scope.ts';
-import type { Visitor } from '../../src/core/websites/visitor.ts';
-import { crawl, type CrawlResult } from '../../src/server/websites/sweep/crawl.ts';
+import { WHOLE_SITE } from '../../src/core/websites/sweeps/scope.ts';
+import type { Visitor } from '../../src/core/websites/trackers/visitor.ts';
+import { crawl, type CrawlResult } from '../../src/server/websites/crawl/crawl.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;

@@ -6,7 +6,7 @@ import { Random } from '../../demo/random.ts';
 import { OFFICER } from './context.ts';
 import { prepareDatabase } from '../../launcher/database-command.ts';
 import { ROLES } from '../../src/core/accounts/authority.ts';
-import { fairness } from '../../src/core/websites/notice.ts';
+import { fairness } from '../../src/core/websites/notice/notice.ts';
 import { signIn } from '../../src/server/accounts/session.ts';
 import type { Context } from '../../src/server/context.ts';
 import { ledgerState } from '../../src/server/evidence/ledger.ts';
@@ -14,18 +14,22 @@ import { verifyWhole } from '../../src/server/evidence/verify.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { openStore, type Store } from '../../src/server/store/pool.ts';
-import { todayItems } from '../../src/server/today/items.ts';
+import { todayItems } from '../../src/server/desk/today-items.ts';
 import {
   CONSENT_WITNESS,
   consentRates,
   listConsents,
   openConsent,
-} from '../../src/server/websites/consents.ts';
-import { findNotice } from '../../src/server/websites/notices.ts';
-import { listPurposes } from '../../src/server/websites/purposes.ts';
-import { findSite, listSites } from '../../src/server/websites/sites.ts';
-import { differenceSinceLast, readReport, REPORT_WITNESS } from '../../src/server/websites/sweep-end.ts';
-import { latestSweeps } from '../../src/server/websites/sweeps.ts';
+} from '../../src/server/websites/consents/consents.ts';
+import { findNotice } from '../../src/server/websites/notices/notices.ts';
+import { listPurposes } from '../../src/server/websites/notices/purposes.ts';
+import { findSite, listSites } from '../../src/server/websites/sites/sites.ts';
+import {
+  differenceSinceLast,
+  readReport,
+  REPORT_WITNESS,
+} from '../../src/server/websites/sweeps/sweep-end.ts';
+import { latestSweeps } from '../../src/server/websites/sweeps/sweeps.ts';
 
 const BOOKING = 'brindlestrait.localhost:8732';
 let store: Store;

@@ -1,7 +1,11 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import type { LearnedDetector, OwnDetector, RosterDetector } from '../../src/core/holdings/own-detector.ts';
-import { PatternDetector } from '../../src/core/holdings/detector.ts';
+import type {
+  LearnedDetector,
+  OwnDetector,
+  RosterDetector,
+} from '../../src/core/holdings/detection/detector/own-detector.ts';
+import { PatternDetector } from '../../src/core/holdings/detection/detector/detector.ts';
 import { RefusedError } from '../../src/core/refusal.ts';
 import { claimJob, type Job } from '../../src/server/jobs/job.ts';
 import {
@@ -11,13 +15,13 @@ import {
   readSet,
   scoreOnSet,
   setMarks,
-} from '../../src/server/holdings/labelled-sets.ts';
+} from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
 import {
   addDetectorText,
   openDetector,
   sightTable,
   type OpenedDetector,
-} from '../../src/server/holdings/open-detector.ts';
+} from '../../src/server/holdings/detection/detectors/open-detector.ts';
 import {
   addDetector,
   DETECTOR,
@@ -26,13 +30,13 @@ import {
   patternDetectorsToExport,
   removeDetector,
   saveDetectorDraft,
-} from '../../src/server/holdings/own-detectors.ts';
-import { writeDetectorFile } from '../../src/server/holdings/detector-file.ts';
-import { buildRosterJob, queueBuild } from '../../src/server/holdings/roster-builds.ts';
-import { queueTraining, trainJob } from '../../src/server/holdings/trainings.ts';
-import { tryDetectors } from '../../src/server/holdings/trial.ts';
-import { takeRuleBack } from '../../src/server/rule-store.ts';
-import { beginUpload, readUpload, takePart, UPLOAD_PART } from '../../src/server/uploads.ts';
+} from '../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { writeDetectorFile } from '../../src/server/holdings/detection/detectors/detector-file.ts';
+import { buildRosterJob, queueBuild } from '../../src/server/holdings/detection/roster/roster-builds.ts';
+import { queueTraining, trainJob } from '../../src/server/holdings/detection/learned/trainings.ts';
+import { tryDetectors } from '../../src/server/holdings/detection/detectors/trial.ts';
+import { takeRuleBack } from '../../src/server/rules/rule-store.ts';
+import { beginUpload, readUpload, takePart, UPLOAD_PART } from '../../src/server/files/uploads.ts';
 import type { JobKind } from '../../src/server/jobs/runner.ts';
 import { testAccount, testContext, unique } from './context.ts';
 

@@ -3,9 +3,13 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { buildPrograms } from '../../launcher/build.ts';
 import { PROJECT } from '../../launcher/project.ts';
 import { Random } from '../../demo/random.ts';
-import { PatternDetector } from '../../src/core/holdings/detector.ts';
-import { builtInDetectors } from '../../src/core/holdings/library.ts';
-import { DetectPool, NO_DETECTORS, TookTooLong } from '../../src/server/holdings/detect-pool.ts';
+import { PatternDetector } from '../../src/core/holdings/detection/detector/detector.ts';
+import { builtInDetectors } from '../../src/core/holdings/detection/library/library.ts';
+import {
+  DetectPool,
+  NO_DETECTORS,
+  TookTooLong,
+} from '../../src/server/holdings/detection/threads/detection-threads.ts';
 import { LETTER, sampleFiles } from './sample-files.ts';
 
 const COUNT = 10_000;

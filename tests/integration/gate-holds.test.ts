@@ -3,10 +3,10 @@ import type { AddressInfo } from 'node:net';
 import { build } from 'esbuild';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { VISITOR_SCRIPTS } from '../../launcher/build.ts';
-import type { GateHold } from '../../src/core/websites/fix.ts';
-import { firstNotice } from '../../src/core/websites/notice.ts';
-import type { Visitor } from '../../src/core/websites/visitor.ts';
-import { crawl } from '../../src/server/websites/sweep/crawl.ts';
+import type { GateHold } from '../../src/core/websites/trackers/fix.ts';
+import { firstNotice } from '../../src/core/websites/notice/notice.ts';
+import type { Visitor } from '../../src/core/websites/trackers/visitor.ts';
+import { crawl } from '../../src/server/websites/crawl/crawl.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 const KEY = 'a1'.repeat(10);

@@ -2,9 +2,12 @@ import { createServer, request as httpRequest, type RequestListener, type Server
 import { connect, type AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readSettings } from '../../src/server/settings.ts';
-import { checkSite, readAddress } from '../../src/server/websites/site-check.ts';
-import { destination, destinationRules } from '../../src/server/websites/sweep/allowed-destination.ts';
-import { OutboundProxy } from '../../src/server/websites/sweep/outbound-proxy.ts';
+import { checkSite, readAddress } from '../../src/server/websites/sites/site-check.ts';
+import {
+  destination,
+  destinationRules,
+} from '../../src/server/websites/crawl/browser/allowed-destination.ts';
+import { OutboundProxy } from '../../src/server/websites/crawl/browser/outbound-proxy.ts';
 
 const servers: Server[] = [];
 let port = 0;

@@ -1,11 +1,11 @@
 import { randomBytes } from 'node:crypto';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import type { ChoiceSent } from '../../src/core/websites/consent.ts';
+import type { ChoiceSent } from '../../src/core/websites/notice/consent.ts';
 import type { Context } from '../../src/server/context.ts';
 import { guardedServer } from '../../src/server/processes/guarded-server.ts';
-import { VisitorService } from '../../src/server/visitor.ts';
-import { shownToken } from '../../src/server/websites/shown-token.ts';
+import { VisitorService } from '../../src/server/websites/visitor/visitor-service.ts';
+import { shownToken } from '../../src/server/websites/visitor/shown-token.ts';
 
 /** The visitor service of a context on a port of its own, and what a browser would send to it. */
 export class RunningVisitor {

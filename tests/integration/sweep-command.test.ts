@@ -9,7 +9,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { PROGRAMS } from '../../launcher/build.ts';
 import { findProgram } from '../../launcher/prerequisites.ts';
 import { PROJECT } from '../../launcher/project.ts';
-import { SweepReport } from '../../src/core/websites/sweep-report.ts';
+import { SweepReport } from '../../src/core/websites/sweeps/sweep-report.ts';
 
 let server: Server;
 let port = 0;

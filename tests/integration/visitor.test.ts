@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { moveNotice } from '../../src/server/websites/notices.ts';
-import { rehearsalToken } from '../../src/server/websites/rehearsal-token.ts';
-import { countConsents } from '../../src/server/websites/consents.ts';
+import { moveNotice } from '../../src/server/websites/notices/notices.ts';
+import { rehearsalToken } from '../../src/server/websites/visitor/rehearsal-token.ts';
+import { countConsents } from '../../src/server/websites/consents/consents.ts';
 import { testAccount, testContext, testSite } from './context.ts';
 import { RunningVisitor } from './running-visitor.ts';
 

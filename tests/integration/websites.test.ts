@@ -3,11 +3,11 @@ import { readFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { readClickPath } from '../../src/core/websites/click-path.ts';
-import { KnownTracker } from '../../src/core/websites/known-tracker.ts';
-import { firstNotice, type NoticeContent } from '../../src/core/websites/notice.ts';
-import type { Sighting } from '../../src/core/websites/tracker.ts';
-import { isNoDifference } from '../../src/core/websites/sweep-difference.ts';
+import { readClickPath } from '../../src/core/websites/sweeps/click-path.ts';
+import { KnownTracker } from '../../src/core/websites/trackers/known-tracker.ts';
+import { firstNotice, type NoticeContent } from '../../src/core/websites/notice/notice.ts';
+import type { Sighting } from '../../src/core/websites/trackers/tracker.ts';
+import { isNoDifference } from '../../src/core/websites/sweeps/sweep-difference.ts';
 import { listEntries, seal } from '../../src/server/evidence/ledger.ts';
 import {
   consentRates,
@@ -15,7 +15,7 @@ import {
   listConsents,
   openConsent,
   recordConsent,
-} from '../../src/server/websites/consents.ts';
+} from '../../src/server/websites/consents/consents.ts';
 import {
   findNotice,
   listVersions,
@@ -23,7 +23,7 @@ import {
   saveDraft,
   servedNotice,
   takeBack,
-} from '../../src/server/websites/notices.ts';
+} from '../../src/server/websites/notices/notices.ts';
 import {
   addKnown,
   editKnown,
@@ -32,21 +32,27 @@ import {
   listKnown,
   readLibrary,
   removeKnown,
-} from '../../src/server/websites/known-trackers.ts';
-import { siteDetail } from '../../src/server/websites/site-detail.ts';
-import { hidePaths, openPaths } from '../../src/server/websites/site-paths.ts';
+} from '../../src/server/websites/library/known-trackers.ts';
+import { siteDetail } from '../../src/server/websites/sites/site-detail.ts';
+import { hidePaths, openPaths } from '../../src/server/websites/sites/site-paths.ts';
 import type { Context } from '../../src/server/context.ts';
-import { editSite, findSite, insertSite, listSites, type SiteEdit } from '../../src/server/websites/sites.ts';
-import { sighting as seen } from '../../src/core/websites/tracker.fixture.ts';
-import { storeCrawl } from '../../src/server/websites/sightings.ts';
+import {
+  editSite,
+  findSite,
+  insertSite,
+  listSites,
+  type SiteEdit,
+} from '../../src/server/websites/sites/sites.ts';
+import { sighting as seen } from '../../src/core/websites/trackers/tracker.fixture.ts';
+import { storeCrawl } from '../../src/server/websites/trackers/sightings.ts';
 import {
   differenceSinceLast,
   endSweep,
   readPicture,
   readReport,
-} from '../../src/server/websites/sweep-end.ts';
-import { sweepPdf } from '../../src/server/websites/sweep-pdf.ts';
-import { settleSweeps, startDueSweeps } from '../../src/server/websites/sweep-upkeep.ts';
+} from '../../src/server/websites/sweeps/sweep-end.ts';
+import { sweepPdf } from '../../src/server/websites/sweeps/sweep-pdf.ts';
+import { settleSweeps, startDueSweeps } from '../../src/server/websites/sweeps/sweep-upkeep.ts';
 import {
   beginSweep,
   findSweep,
@@ -54,7 +60,7 @@ import {
   markSeen,
   startSweep,
   visitorsDone,
-} from '../../src/server/websites/sweeps.ts';
+} from '../../src/server/websites/sweeps/sweeps.ts';
 import { cancelJob } from '../../src/server/jobs/job.ts';
 import {
   countTrackers,
@@ -63,9 +69,9 @@ import {
   openTracker,
   restoreDecisions,
   TrackerFilter,
-} from '../../src/server/websites/trackers.ts';
+} from '../../src/server/websites/trackers/trackers.ts';
 import { everyRow } from '../../src/server/store/page.ts';
-import { todayItems } from '../../src/server/today/items.ts';
+import { todayItems } from '../../src/server/desk/today-items.ts';
 import { OFFICER, testAccount, testContext, testSite, unique } from './context.ts';
 
 const ctx = testContext();

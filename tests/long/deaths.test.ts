@@ -12,10 +12,10 @@ import { verifyWhole } from '../../src/server/evidence/verify.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { openStore, type Store } from '../../src/server/store/pool.ts';
 import { readSettings } from '../../src/server/settings.ts';
-import { CONSENT_WITNESS } from '../../src/server/websites/consents.ts';
-import { moveNotice } from '../../src/server/websites/notices.ts';
-import { shownToken } from '../../src/server/websites/shown-token.ts';
-import { insertSite } from '../../src/server/websites/sites.ts';
+import { CONSENT_WITNESS } from '../../src/server/websites/consents/consents.ts';
+import { moveNotice } from '../../src/server/websites/notices/notices.ts';
+import { shownToken } from '../../src/server/websites/visitor/shown-token.ts';
+import { insertSite } from '../../src/server/websites/sites/sites.ts';
 
 const MINUTES = Number(process.env['YARE_LONG_MINUTES'] ?? 10);
 const EVERY_MS = 12_000;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { find } from '../../server/find.ts';
+import { find } from '../../server/desk/find.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 
 export const GET = endpoint({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { sessionToken } from '../../server/accounts/session.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
-import { liveStream } from '../../server/live.ts';
+import { liveStream } from '../../server/desk/live.ts';
 
 export const GET = endpoint({
   action: 'jobs.read',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../server/http/endpoint.ts';
-import { listPurposes } from '../../server/websites/purposes.ts';
+import { listPurposes } from '../../server/websites/notices/purposes.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../server/http/endpoint.ts';
-import { todayItems } from '../../server/today/items.ts';
-import { dismissTold, TOLD_KINDS } from '../../server/today/told-item.ts';
+import { todayItems } from '../../server/desk/today-items.ts';
+import { dismissTold, TOLD_KINDS } from '../../server/desk/told-item.ts';
 
 export const GET = endpoint({
   action: 'today.read',

@@ -1,4 +1,4 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { runThread } from '../holdings/detect-thread.ts';
+import { runThread } from '../holdings/detection/threads/detection-thread.ts';
 
 if (parentPort) runThread(parentPort, workerData);

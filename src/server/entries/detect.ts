@@ -1,4 +1,4 @@
-import { detectCommand } from '../detect-command.ts';
+import { detectCommand } from '../holdings/detection/detect-command.ts';
 
 const code = await detectCommand(process.argv.slice(2));
 // What was written to a pipe may still be on its way.

@@ -1,4 +1,4 @@
-import { run } from '../process.ts';
-import { main } from '../visitor.ts';
+import { run } from '../processes/process.ts';
+import { main } from '../websites/visitor/visitor-service.ts';
 
 run('visitor', main);

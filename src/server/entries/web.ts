@@ -1,4 +1,4 @@
-import { run } from '../process.ts';
-import { main } from '../web.ts';
+import { run } from '../processes/process.ts';
+import { main } from '../processes/web.ts';
 
 run('web', main);

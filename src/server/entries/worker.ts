@@ -1,4 +1,4 @@
-import { run } from '../process.ts';
-import { main } from '../worker.ts';
+import { run } from '../processes/process.ts';
+import { main } from '../processes/worker.ts';
 
 run('worker', main);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Json } from '../../core/change.ts';
+import type { Json } from '../../core/rules/change.ts';
 import {
   entryLeaf,
   type EntryProof,

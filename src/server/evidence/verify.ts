@@ -4,7 +4,7 @@ import { Worker } from 'node:worker_threads';
 import { z } from 'zod';
 import { writeLine, type LedgerEntry, type Verification } from '../../core/evidence/ledger.ts';
 import type { Witnessed } from '../../core/evidence/witness.ts';
-import { projectFolder } from '../process.ts';
+import { projectFolder } from '../processes/process.ts';
 import { Count } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { exportLedger } from './ledger.ts';

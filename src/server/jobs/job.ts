@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { Json } from '../../core/change.ts';
+import type { Json } from '../../core/rules/change.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Json } from '../../core/change.ts';
+import type { Json } from '../../core/rules/change.ts';
 import type { Context } from '../context.ts';
 import { log } from '../log.ts';
 import { claimJob, failJob, finishJob, heartbeat, HEARTBEAT_MS, type Job, type JobProgress } from './job.ts';

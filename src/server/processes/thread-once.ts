@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { projectFolder } from '../process.ts';
+import { projectFolder } from './process.ts';
 
 export interface ThreadLimits {
   readonly ms: number;

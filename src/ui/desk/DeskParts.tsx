@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import type { Stage } from '../../core/rule.ts';
+import type { Stage } from '../../core/rules/rule.ts';
 import type { Page } from '../../server/store/page.ts';
 import { Button } from '../parts/Button.tsx';
 import { CopyText } from '../parts/CopyText.tsx';

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { may } from '../../core/accounts/authority.ts';
-import type { Found } from '../../server/find.ts';
+import type { Found } from '../../server/desk/find.ts';
 import { Dialog } from '../parts/Dialog.tsx';
 import { useAccount } from './account-context.ts';
 import { go } from './location.ts';

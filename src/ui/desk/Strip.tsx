@@ -4,7 +4,7 @@ import { connected, deskState } from './live.ts';
 import { request } from './request.ts';
 import { tell, tellFailure } from './toasts.ts';
 import { countWords, durationWords, timeWords } from './words.ts';
-import type { StripJob } from '../../server/desk.ts';
+import type { StripJob } from '../../server/desk/desk-state.ts';
 import css from './Strip.module.css';
 
 /** What is in force, what is rehearsed, and what runs: at the foot of every screen. */

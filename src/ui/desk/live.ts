@@ -1,5 +1,5 @@
 import { atom } from 'nanostores';
-import type { DeskState } from '../../server/desk.ts';
+import type { DeskState } from '../../server/desk/desk-state.ts';
 import { request } from './request.ts';
 
 /** What the top bar and the strip show; `undefined` until the first word from the server. */

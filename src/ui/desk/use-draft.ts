@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import type { EditConflict } from '../../server/rule-store.ts';
+import type { EditConflict } from '../../server/rules/rule-store.ts';
 import { request, RequestError } from './request.ts';
 
 const SAVE_AFTER_MS = 500;

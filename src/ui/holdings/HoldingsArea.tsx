@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
 import { may } from '../../core/accounts/authority.ts';
-import { KIND_WORDS } from '../../core/holdings/own-detector.ts';
+import { KIND_WORDS } from '../../core/holdings/detection/detector/own-detector.ts';
 import { useMay } from '../desk/account-context.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go, useDeskLocation } from '../desk/location.ts';
@@ -10,15 +10,15 @@ import { Button } from '../parts/Button.tsx';
 import { RegisterList, type RegisterRow } from '../parts/RegisterList.tsx';
 import { StageTag } from '../parts/StageTag.tsx';
 import { Failure } from '../parts/states.tsx';
-import { DetectorSheet } from './DetectorSheet.tsx';
-import { LabelledSetSheet } from './LabelledSetSheet.tsx';
-import { LibraryIntroduction } from './LibraryIntroduction.tsx';
+import { DetectorSheet } from './detection/detectors/DetectorSheet.tsx';
+import { LabelledSetSheet } from './detection/labelled/LabelledSetSheet.tsx';
+import { LibraryIntroduction } from './detection/detectors/LibraryIntroduction.tsx';
 import { detectorLink, NEW_DETECTOR, setLink } from './links.ts';
-import { NewDetector } from './NewDetector.tsx';
-import { SetFigures } from './SetFigures.tsx';
-import { SetOverview } from './SetOverview.tsx';
-import { TrialSoundings } from './TrialSoundings.tsx';
-import { useDetectors, useSets } from './use-detectors.ts';
+import { NewDetector } from './detection/detectors/NewDetector.tsx';
+import { SetFigures } from './detection/labelled/SetFigures.tsx';
+import { SetOverview } from './detection/labelled/SetOverview.tsx';
+import { TrialSoundings } from './detection/detectors/TrialSoundings.tsx';
+import { useDetectors, useSets } from './detection/detectors/use-detectors.ts';
 
 /** The detectors: what each looks for, how well it does, and a place to make and try them. */
 export function HoldingsArea({ account }: { readonly account: Account }) {

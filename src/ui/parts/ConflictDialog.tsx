@@ -1,5 +1,5 @@
-import { change, inWords, type Json, type Vocabulary } from '../../core/change.ts';
-import type { EditConflict } from '../../server/rule-store.ts';
+import { change, inWords, type Json, type Vocabulary } from '../../core/rules/change.ts';
+import type { EditConflict } from '../../server/rules/rule-store.ts';
 import { Button } from './Button.tsx';
 import { Dialog } from './Dialog.tsx';
 import css from './ConflictDialog.module.css';

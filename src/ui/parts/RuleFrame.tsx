@@ -1,8 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import type { Vocabulary } from '../../core/change.ts';
-import { openActs, versionInForce, type Act, type Stage } from '../../core/rule.ts';
-import type { ListedVersion, Rule } from '../../server/rule-store.ts';
+import type { Vocabulary } from '../../core/rules/change.ts';
+import { openActs, versionInForce, type Act, type Stage } from '../../core/rules/rule.ts';
+import type { ListedVersion, Rule } from '../../server/rules/rule-store.ts';
 import { request, RequestError } from '../desk/request.ts';
 import { tell } from '../desk/toasts.ts';
 import type { Draft } from '../desk/use-draft.ts';

@@ -1,4 +1,4 @@
-import type { Act, Stage } from '../../core/rule.ts';
+import type { Act, Stage } from '../../core/rules/rule.ts';
 import { dayWords } from '../desk/words.ts';
 import { Button } from './Button.tsx';
 import css from './StageBar.module.css';

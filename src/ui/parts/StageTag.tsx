@@ -1,4 +1,4 @@
-import type { RuleState } from '../../core/rule.ts';
+import type { RuleState } from '../../core/rules/rule.ts';
 import css from './StageTag.module.css';
 
 /** The state of a rule in a word, with the colour of land or water behind it. */

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { TodayItem } from '../../server/today/items.ts';
+import type { TodayItem } from '../../server/desk/today-items.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go } from '../desk/location.ts';
 import { request } from '../desk/request.ts';

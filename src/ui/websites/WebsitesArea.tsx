@@ -1,20 +1,20 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { ListedSite } from '../../server/websites/sites.ts';
+import type { ListedSite } from '../../server/websites/sites/sites.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
-import { LibrarySheet } from './LibrarySheet.tsx';
-import { LibrarySoundings } from './LibrarySoundings.tsx';
-import { NewSite } from './NewSite.tsx';
-import { SiteRegister } from './SiteRegister.tsx';
-import { SiteSheet } from './SiteSheet.tsx';
-import { SiteSoundings } from './SiteSoundings.tsx';
-import { ConsentSoundings } from './ConsentSoundings.tsx';
-import { SweepSoundings } from './SweepSoundings.tsx';
-import { TrackerSoundings } from './TrackerSoundings.tsx';
+import { LibrarySheet } from './library/LibrarySheet.tsx';
+import { LibrarySoundings } from './library/LibrarySoundings.tsx';
+import { NewSite } from './sites/NewSite.tsx';
+import { SiteRegister } from './sites/SiteRegister.tsx';
+import { SiteSheet } from './sites/SiteSheet.tsx';
+import { SiteSoundings } from './sites/SiteSoundings.tsx';
+import { ConsentSoundings } from './consents/ConsentSoundings.tsx';
+import { SweepSoundings } from './sweeps/SweepSoundings.tsx';
+import { TrackerSoundings } from './trackers/TrackerSoundings.tsx';
 
 /** Stands where a site's host would; no host is called so. */
 export const LIBRARY = 'library';

@@ -1,7 +1,11 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { addDetector, listOwnDetectors, NewDetectorInput } from '../../../server/holdings/own-detectors.ts';
-import { listBuiltIn } from '../../../server/holdings/trial.ts';
+import {
+  addDetector,
+  listOwnDetectors,
+  NewDetectorInput,
+} from '../../../server/holdings/detection/detectors/own-detectors.ts';
+import { listBuiltIn } from '../../../server/holdings/detection/detectors/trial.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',

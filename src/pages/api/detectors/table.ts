@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { READING } from '../../../server/http/shares.ts';
-import { sightTable } from '../../../server/holdings/open-detector.ts';
+import { sightTable } from '../../../server/holdings/detection/detectors/open-detector.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { DetectorId } from '../../../core/holdings/detector.ts';
+import { DetectorId } from '../../../core/holdings/detection/detector/detector.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { DetectorDraft } from '../../../core/holdings/own-detector.ts';
-import { detectorToTry } from '../../../server/holdings/open-detector.ts';
+import { DetectorDraft } from '../../../core/holdings/detection/detector/own-detector.ts';
+import { detectorToTry } from '../../../server/holdings/detection/detectors/open-detector.ts';
 import { READING } from '../../../server/http/shares.ts';
-import { readUpload } from '../../../server/uploads.ts';
-import { tryDetectors } from '../../../server/holdings/trial.ts';
+import { readUpload } from '../../../server/files/uploads.ts';
+import { tryDetectors } from '../../../server/holdings/detection/detectors/trial.ts';
 
 export const POST = endpoint({
   action: 'holdings.read',

@@ -3,8 +3,8 @@ import { endpoint } from '../../../server/http/endpoint.ts';
 import { VERIFYING } from '../../../server/http/shares.ts';
 import { readNotedHead } from '../../../server/evidence/noted-head.ts';
 import { verifyWhole } from '../../../server/evidence/verify.ts';
-import { CONSENT_WITNESS } from '../../../server/websites/consents.ts';
-import { REPORT_WITNESS } from '../../../server/websites/sweep-end.ts';
+import { CONSENT_WITNESS } from '../../../server/websites/consents/consents.ts';
+import { REPORT_WITNESS } from '../../../server/websites/sweeps/sweep-end.ts';
 
 export const POST = endpoint({
   action: 'ledger.read',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { addSet, listSets } from '../../../server/holdings/labelled-sets.ts';
+import { addSet, listSets } from '../../../server/holdings/detection/labelled/labelled-sets.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',

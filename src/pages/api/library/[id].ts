@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { KnownTracker } from '../../../core/websites/known-tracker.ts';
+import { KnownTracker } from '../../../core/websites/trackers/known-tracker.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { editKnown, findKnown, removeKnown } from '../../../server/websites/known-trackers.ts';
+import { editKnown, findKnown, removeKnown } from '../../../server/websites/library/known-trackers.ts';
 
 const Id = z.object({ id: z.coerce.number().int().positive() });
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { attachment } from '../../../server/http/attachment.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { knownTrackerJson } from '../../../server/websites/known-tracker-file.ts';
-import { allKnown } from '../../../server/websites/known-trackers.ts';
+import { knownTrackerJson } from '../../../server/websites/library/known-tracker-file.ts';
+import { allKnown } from '../../../server/websites/library/known-trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { READING } from '../../../server/http/shares.ts';
-import { readSentLibrary } from '../../../server/websites/known-tracker-file.ts';
-import { importKnown } from '../../../server/websites/known-trackers.ts';
+import { readSentLibrary } from '../../../server/websites/library/known-tracker-file.ts';
+import { importKnown } from '../../../server/websites/library/known-trackers.ts';
 
 export const POST = endpoint({
   action: 'websites.edit',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { KnownTracker } from '../../../core/websites/known-tracker.ts';
+import { KnownTracker } from '../../../core/websites/trackers/known-tracker.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { PageSize } from '../../../server/store/page.ts';
-import { addKnown, listKnown } from '../../../server/websites/known-trackers.ts';
+import { addKnown, listKnown } from '../../../server/websites/library/known-trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { beginUpload, MOST_UPLOAD } from '../../../server/uploads.ts';
+import { beginUpload, MOST_UPLOAD } from '../../../server/files/uploads.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { ASKING } from '../../../server/http/shares.ts';
-import { addSite, listSites } from '../../../server/websites/sites.ts';
+import { addSite, listSites } from '../../../server/websites/sites/sites.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
-import { queueBuild } from '../../../../server/holdings/roster-builds.ts';
+import {
+  DetectorInput,
+  detectorObject,
+} from '../../../../server/holdings/detection/detectors/detector-input.ts';
+import { queueBuild } from '../../../../server/holdings/detection/roster/roster-builds.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

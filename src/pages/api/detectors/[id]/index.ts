@@ -1,10 +1,16 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
+import {
+  DetectorInput,
+  detectorObject,
+} from '../../../../server/holdings/detection/detectors/detector-input.ts';
 import { CHECKING } from '../../../../server/http/shares.ts';
-import { openDetector } from '../../../../server/holdings/open-detector.ts';
-import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
-import { removeDetector, saveDetectorDraft } from '../../../../server/holdings/own-detectors.ts';
+import { openDetector } from '../../../../server/holdings/detection/detectors/open-detector.ts';
+import { DetectorDraft } from '../../../../core/holdings/detection/detector/own-detector.ts';
+import {
+  removeDetector,
+  saveDetectorDraft,
+} from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
-import { moveDetector } from '../../../../server/holdings/own-detectors.ts';
+import {
+  DetectorInput,
+  detectorObject,
+} from '../../../../server/holdings/detection/detectors/detector-input.ts';
+import { moveDetector } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 
 export const POST = endpoint({
   action: 'holdings.put-in-force',

@@ -1,8 +1,11 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
-import { DETECTOR } from '../../../../server/holdings/own-detectors.ts';
-import { takeRuleBack } from '../../../../server/rule-store.ts';
+import {
+  DetectorInput,
+  detectorObject,
+} from '../../../../server/holdings/detection/detectors/detector-input.ts';
+import { DETECTOR } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
+import { takeRuleBack } from '../../../../server/rules/rule-store.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

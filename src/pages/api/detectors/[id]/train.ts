@@ -1,6 +1,9 @@
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject } from '../../../../server/holdings/detector-input.ts';
-import { queueTraining } from '../../../../server/holdings/trainings.ts';
+import {
+  DetectorInput,
+  detectorObject,
+} from '../../../../server/holdings/detection/detectors/detector-input.ts';
+import { queueTraining } from '../../../../server/holdings/detection/learned/trainings.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

@@ -1,6 +1,6 @@
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { SetInput, setObject } from '../../../../server/holdings/detector-input.ts';
-import { readSet, removeSet } from '../../../../server/holdings/labelled-sets.ts';
+import { SetInput, setObject } from '../../../../server/holdings/detection/detectors/detector-input.ts';
+import { readSet, removeSet } from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
 
 export const GET = endpoint({
   action: 'holdings.edit',

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { SetInput, setObject } from '../../../../server/holdings/detector-input.ts';
+import { SetInput, setObject } from '../../../../server/holdings/detection/detectors/detector-input.ts';
 import { READING } from '../../../../server/http/shares.ts';
-import { scoreOnSet } from '../../../../server/holdings/labelled-sets.ts';
-import { DetectorDraft } from '../../../../core/holdings/own-detector.ts';
+import { scoreOnSet } from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
+import { DetectorDraft } from '../../../../core/holdings/detection/detector/own-detector.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

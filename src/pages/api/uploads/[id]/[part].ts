@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { takePart } from '../../../../server/uploads.ts';
+import { takePart } from '../../../../server/files/uploads.ts';
 
 export const PUT = endpoint({
   action: 'holdings.edit',

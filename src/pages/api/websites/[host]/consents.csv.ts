@@ -1,10 +1,10 @@
-import { regionName } from '../../../../core/websites/region.ts';
+import { regionName } from '../../../../core/websites/notice/region.ts';
 import { csvLine, streamed } from '../../../../server/http/csv.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { EXPORTING } from '../../../../server/http/shares.ts';
-import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
-import { ConsentFilter, listConsents } from '../../../../server/websites/consents.ts';
-import { findSite } from '../../../../server/websites/sites.ts';
+import { HostInput, siteObject } from '../../../../server/websites/sites/host-input.ts';
+import { ConsentFilter, listConsents } from '../../../../server/websites/consents/consents.ts';
+import { findSite } from '../../../../server/websites/sites/sites.ts';
 import { record } from '../../../../server/evidence/ledger.ts';
 import { everyRow } from '../../../../server/store/page.ts';
 import type { Queries } from '../../../../server/store/pool.ts';

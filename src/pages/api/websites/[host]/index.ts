@@ -1,7 +1,7 @@
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
-import { siteDetail } from '../../../../server/websites/site-detail.ts';
-import { editSite, SiteEdit } from '../../../../server/websites/sites.ts';
+import { HostInput, siteObject } from '../../../../server/websites/sites/host-input.ts';
+import { siteDetail } from '../../../../server/websites/sites/site-detail.ts';
+import { editSite, SiteEdit } from '../../../../server/websites/sites/sites.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,6 +1,6 @@
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
-import { startInstallCheck } from '../../../../server/websites/install-check.ts';
+import { HostInput, siteObject } from '../../../../server/websites/sites/host-input.ts';
+import { startInstallCheck } from '../../../../server/websites/sites/install-check.ts';
 
 export const POST = endpoint({
   action: 'websites.sweep',

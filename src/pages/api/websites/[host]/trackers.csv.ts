@@ -1,13 +1,13 @@
-import { lifetimeWords } from '../../../../core/websites/tracker.ts';
-import { VISITOR_WORDS, VISITORS } from '../../../../core/websites/visitor.ts';
-import { purposeName } from '../../../../core/websites/purpose.ts';
+import { lifetimeWords } from '../../../../core/websites/trackers/tracker.ts';
+import { VISITOR_WORDS, VISITORS } from '../../../../core/websites/trackers/visitor.ts';
+import { purposeName } from '../../../../core/websites/notice/purpose.ts';
 import { csvLine, streamed } from '../../../../server/http/csv.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { EXPORTING } from '../../../../server/http/shares.ts';
-import { HostInput, siteObject } from '../../../../server/websites/host-input.ts';
-import { listPurposes } from '../../../../server/websites/purposes.ts';
-import { findSite } from '../../../../server/websites/sites.ts';
-import { listTrackers, TrackerFilter } from '../../../../server/websites/trackers.ts';
+import { HostInput, siteObject } from '../../../../server/websites/sites/host-input.ts';
+import { listPurposes } from '../../../../server/websites/notices/purposes.ts';
+import { findSite } from '../../../../server/websites/sites/sites.ts';
+import { listTrackers, TrackerFilter } from '../../../../server/websites/trackers/trackers.ts';
 import { everyRow } from '../../../../server/store/page.ts';
 import type { Queries } from '../../../../server/store/pool.ts';
 

@@ -1,6 +1,10 @@
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject, RowNumber } from '../../../../../server/holdings/detector-input.ts';
-import { readText, removeText } from '../../../../../server/holdings/detector-texts.ts';
+import {
+  DetectorInput,
+  detectorObject,
+  RowNumber,
+} from '../../../../../server/holdings/detection/detectors/detector-input.ts';
+import { readText, removeText } from '../../../../../server/holdings/detection/detectors/detector-texts.ts';
 
 const input = DetectorInput.extend({ text: RowNumber });
 

@@ -1,9 +1,12 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { DetectorInput, detectorObject } from '../../../../../server/holdings/detector-input.ts';
-import { TEXT_ROLES } from '../../../../../server/holdings/detector-texts.ts';
+import {
+  DetectorInput,
+  detectorObject,
+} from '../../../../../server/holdings/detection/detectors/detector-input.ts';
+import { TEXT_ROLES } from '../../../../../server/holdings/detection/detectors/detector-texts.ts';
 import { READING } from '../../../../../server/http/shares.ts';
-import { addDetectorText } from '../../../../../server/holdings/open-detector.ts';
+import { addDetectorText } from '../../../../../server/holdings/detection/detectors/open-detector.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

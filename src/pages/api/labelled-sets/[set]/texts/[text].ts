@@ -1,8 +1,15 @@
 import { z } from 'zod';
-import { Mark } from '../../../../../core/holdings/labelled.ts';
+import { Mark } from '../../../../../core/holdings/detection/labelled/labelled.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { RowNumber, SetInput, setObject } from '../../../../../server/holdings/detector-input.ts';
-import { removeLabelledText, setMarks } from '../../../../../server/holdings/labelled-sets.ts';
+import {
+  RowNumber,
+  SetInput,
+  setObject,
+} from '../../../../../server/holdings/detection/detectors/detector-input.ts';
+import {
+  removeLabelledText,
+  setMarks,
+} from '../../../../../server/holdings/detection/labelled/labelled-sets.ts';
 
 const Input = SetInput.extend({ text: RowNumber });
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { Mark } from '../../../../../core/holdings/labelled.ts';
+import { Mark } from '../../../../../core/holdings/detection/labelled/labelled.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { SetInput, setObject } from '../../../../../server/holdings/detector-input.ts';
-import { addLabelledText } from '../../../../../server/holdings/labelled-sets.ts';
+import { SetInput, setObject } from '../../../../../server/holdings/detection/detectors/detector-input.ts';
+import { addLabelledText } from '../../../../../server/holdings/detection/labelled/labelled-sets.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { openConsent } from '../../../../../server/websites/consents.ts';
-import { findSite } from '../../../../../server/websites/sites.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
+import { openConsent } from '../../../../../server/websites/consents/consents.ts';
+import { findSite } from '../../../../../server/websites/sites/sites.ts';
 
 export const GET = endpoint({
   action: 'consent.read',

@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { PageSize } from '../../../../../server/store/page.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
 import {
   ConsentFilter,
   consentFacets,
   countConsents,
   listConsents,
-} from '../../../../../server/websites/consents.ts';
+} from '../../../../../server/websites/consents/consents.ts';
 
 export const GET = endpoint({
   action: 'consent.read',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { NoticeContent } from '../../../../../core/websites/notice.ts';
+import { NoticeContent } from '../../../../../core/websites/notice/notice.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { findNotice, listVersions, saveDraft } from '../../../../../server/websites/notices.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
+import { findNotice, listVersions, saveDraft } from '../../../../../server/websites/notices/notices.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

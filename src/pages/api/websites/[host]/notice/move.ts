@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { moveNotice } from '../../../../../server/websites/notices.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
+import { moveNotice } from '../../../../../server/websites/notices/notices.ts';
 
 export const POST = endpoint({
   action: 'websites.put-in-force',

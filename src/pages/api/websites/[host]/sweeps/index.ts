@@ -1,6 +1,6 @@
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { startSweep, SweepWish } from '../../../../../server/websites/sweeps.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
+import { startSweep, SweepWish } from '../../../../../server/websites/sweeps/sweeps.ts';
 
 export const POST = endpoint({
   action: 'websites.sweep',

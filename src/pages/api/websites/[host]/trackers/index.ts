@@ -1,8 +1,12 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { PageSize } from '../../../../../server/store/page.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { decidePurpose, listTrackers, TrackerFilter } from '../../../../../server/websites/trackers.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
+import {
+  decidePurpose,
+  listTrackers,
+  TrackerFilter,
+} from '../../../../../server/websites/trackers/trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

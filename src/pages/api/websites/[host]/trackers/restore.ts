@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../../server/websites/host-input.ts';
-import { restoreDecisions } from '../../../../../server/websites/trackers.ts';
+import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
+import { restoreDecisions } from '../../../../../server/websites/trackers/trackers.ts';
 
 const Before = z.object({
   id: z.int().positive(),

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
-import { siteObject } from '../../../../../../server/websites/host-input.ts';
-import { sweepDetail } from '../../../../../../server/websites/sweep-detail.ts';
-import { SweepInput } from '../../../../../../server/websites/sweep-input.ts';
+import { siteObject } from '../../../../../../server/websites/sites/host-input.ts';
+import { sweepDetail } from '../../../../../../server/websites/sweeps/sweep-detail.ts';
+import { SweepInput } from '../../../../../../server/websites/sweeps/sweep-input.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,9 +1,9 @@
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
 import { attachment } from '../../../../../../server/http/attachment.ts';
-import { siteObject } from '../../../../../../server/websites/host-input.ts';
-import { readReport } from '../../../../../../server/websites/sweep-end.ts';
-import { SweepInput } from '../../../../../../server/websites/sweep-input.ts';
-import { findSiteSweep } from '../../../../../../server/websites/sweeps.ts';
+import { siteObject } from '../../../../../../server/websites/sites/host-input.ts';
+import { readReport } from '../../../../../../server/websites/sweeps/sweep-end.ts';
+import { SweepInput } from '../../../../../../server/websites/sweeps/sweep-input.ts';
+import { findSiteSweep } from '../../../../../../server/websites/sweeps/sweeps.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

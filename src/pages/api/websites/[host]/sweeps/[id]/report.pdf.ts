@@ -1,11 +1,11 @@
-import { VISITORS } from '../../../../../../core/websites/visitor.ts';
+import { VISITORS } from '../../../../../../core/websites/trackers/visitor.ts';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
 import { attachment } from '../../../../../../server/http/attachment.ts';
-import { siteObject } from '../../../../../../server/websites/host-input.ts';
-import { readPicture, readReport } from '../../../../../../server/websites/sweep-end.ts';
-import { SweepInput } from '../../../../../../server/websites/sweep-input.ts';
-import { sweepPdf } from '../../../../../../server/websites/sweep-pdf.ts';
-import { findSiteSweep } from '../../../../../../server/websites/sweeps.ts';
+import { siteObject } from '../../../../../../server/websites/sites/host-input.ts';
+import { readPicture, readReport } from '../../../../../../server/websites/sweeps/sweep-end.ts';
+import { SweepInput } from '../../../../../../server/websites/sweeps/sweep-input.ts';
+import { sweepPdf } from '../../../../../../server/websites/sweeps/sweep-pdf.ts';
+import { findSiteSweep } from '../../../../../../server/websites/sweeps/sweeps.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,7 +1,7 @@
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
-import { siteObject } from '../../../../../../server/websites/host-input.ts';
-import { SweepInput } from '../../../../../../server/websites/sweep-input.ts';
-import { markSeen } from '../../../../../../server/websites/sweeps.ts';
+import { siteObject } from '../../../../../../server/websites/sites/host-input.ts';
+import { SweepInput } from '../../../../../../server/websites/sweeps/sweep-input.ts';
+import { markSeen } from '../../../../../../server/websites/sweeps/sweeps.ts';
 
 export const POST = endpoint({
   action: 'websites.edit',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
-import { putHold, takeHoldBack } from '../../../../../../server/websites/gate-holds.ts';
-import { HostInput, siteObject } from '../../../../../../server/websites/host-input.ts';
+import { putHold, takeHoldBack } from '../../../../../../server/websites/trackers/gate-holds.ts';
+import { HostInput, siteObject } from '../../../../../../server/websites/sites/host-input.ts';
 
 const Tracker = HostInput.extend({ id: z.coerce.number().int().positive() });
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
-import { HostInput, siteObject } from '../../../../../../server/websites/host-input.ts';
-import { openTracker } from '../../../../../../server/websites/trackers.ts';
+import { HostInput, siteObject } from '../../../../../../server/websites/sites/host-input.ts';
+import { openTracker } from '../../../../../../server/websites/trackers/trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { FIXES } from '../../../../../../core/websites/fix.ts';
+import { FIXES } from '../../../../../../core/websites/trackers/fix.ts';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
-import { startTrial } from '../../../../../../server/websites/fix-trials.ts';
-import { HostInput, siteObject } from '../../../../../../server/websites/host-input.ts';
+import { startTrial } from '../../../../../../server/websites/trackers/fix-trials.ts';
+import { HostInput, siteObject } from '../../../../../../server/websites/sites/host-input.ts';
 
 export const POST = endpoint({
   action: 'websites.sweep',

@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { VISITORS } from '../../../../../../../core/websites/visitor.ts';
+import { VISITORS } from '../../../../../../../core/websites/trackers/visitor.ts';
 import { endpoint } from '../../../../../../../server/http/endpoint.ts';
-import { siteObject } from '../../../../../../../server/websites/host-input.ts';
-import { readPicture } from '../../../../../../../server/websites/sweep-end.ts';
-import { SweepInput } from '../../../../../../../server/websites/sweep-input.ts';
-import { findSiteSweep } from '../../../../../../../server/websites/sweeps.ts';
+import { siteObject } from '../../../../../../../server/websites/sites/host-input.ts';
+import { readPicture } from '../../../../../../../server/websites/sweeps/sweep-end.ts';
+import { SweepInput } from '../../../../../../../server/websites/sweeps/sweep-input.ts';
+import { findSiteSweep } from '../../../../../../../server/websites/sweeps/sweeps.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,0 +1,68 @@
+import { expect, it, test } from 'vitest';
+import { change, inWords } from '../../rules/change.ts';
+import { contrast, fairness, firstNotice, NoticeContent, noticeVocabulary } from './notice.ts';
+import { FIRST_PURPOSES } from './purpose.ts';
+
+const first = firstNotice();
+const troubles = (content: NoticeContent) => fairness(content, FIRST_PURPOSES).filter((f) => !f.met);
+
+test.each([
+  ['#000000', '#ffffff', 21],
+  ['#ffffff', '#ffffff', 1],
+  ['#767676', '#ffffff', 4.54],
+  ['#ff0000', '#ffffff', 4.0],
+])('%s on %s contrasts %f', (a, b, ratio) => {
+  expect(contrast(a, b)).toBeCloseTo(ratio, 2);
+  expect(contrast(b, a)).toBe(contrast(a, b));
+});
+
+it('begins fair and valid in both languages', () => {
+  expect(NoticeContent.parse(first)).toEqual(first);
+  expect(troubles(first)).toEqual([]);
+});
+
+it('is blocked by faint text, telling the ratio rounded down', () => {
+  const faint = { ...first, colours: { ...first.colours, text: '#777777', background: '#fefefe' } };
+  expect(troubles(faint)).toEqual([
+    { met: false, blocks: true, words: 'Text: contrast 4.4 to 1, needs 4.5' },
+  ]);
+});
+
+it('names the purposes a language lacks', () => {
+  const da = { ...first.texts.da!, purposes: { essential: first.texts.da!.purposes['essential']! } };
+  expect(troubles({ ...first, texts: { ...first.texts, da } }).map((f) => f.words)).toEqual([
+    'Danish text lacks Preferences, Measurement, Advertising',
+  ]);
+  expect(troubles({ ...first, texts: { en: first.texts.en } })[0]?.words).toBe('Danish text is missing');
+});
+
+it('notices a refusal that is made hard to read', () => {
+  const en = { ...first.texts.en!, refuse: 'Continue without the better experience' };
+  expect(troubles({ ...first, texts: { ...first.texts, en } })[0]?.words).toMatch(
+    /Refusing takes far more reading/,
+  );
+});
+
+it('tells its changes in words', () => {
+  const after = {
+    ...first,
+    askAgainMonths: 12,
+    purposes: ['measurement', 'advertising'],
+    colours: { ...first.colours, button: '#000000' },
+  };
+  expect(inWords(change(first, after), noticeVocabulary(FIRST_PURPOSES))).toEqual([
+    'Purposes asked for: Preferences removed',
+    'Ask again after: 6 months → 12 months',
+    'Colour of the buttons: #14403d → #000000',
+  ]);
+});
+
+test.each([
+  [{ purposes: [] }, 'at least one purpose'],
+  [{ askAgainMonths: 25 }, 'At most 24'],
+  [{ colours: { ...first.colours, text: 'red' } }, '#14403d'],
+  [{ policyUrl: 'javascript:alert(1)' }, 'web address'],
+])('%o is refused', (wrong, says) => {
+  const result = NoticeContent.safeParse({ ...first, ...wrong });
+  expect(JSON.stringify(result.error?.issues)).toContain(says);
+});

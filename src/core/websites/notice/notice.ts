@@ -1,0 +1,237 @@
+import { z } from 'zod';
+import type { Json, Vocabulary } from '../../rules/change.ts';
+import { PurposeCode, purposeName, type Purpose } from './purpose.ts';
+
+/** Languages a notice can speak, by BCP 47 tag. */
+export const LANGUAGES = { en: 'English', da: 'Danish' } as const;
+export type Language = keyof typeof LANGUAGES;
+
+const Text = (name: string, most: number) =>
+  z.string().trim().max(most, `${name} can have ${most} characters at most`);
+
+const PurposeText = z.strictObject({
+  name: Text('A purpose’s name', 60),
+  text: Text('A purpose’s text', 400),
+});
+
+export const NoticeText = z.strictObject({
+  title: Text('The title', 120),
+  body: Text('The text', 1200),
+  accept: Text('The allowing button', 40),
+  refuse: Text('The refusing button', 40),
+  choose: Text('The choosing button', 40),
+  save: Text('The saving button', 40),
+  reopen: Text('The link that opens it again', 40),
+  purposes: z.record(PurposeCode, PurposeText),
+});
+export type NoticeText = z.infer<typeof NoticeText>;
+
+const Colour = z
+  .string()
+  .regex(/^#[0-9a-f]{6}$/i, 'Give a colour as # and six hexadecimal digits, such as #14403d');
+
+/** What a notice says and asks. Versions of it are kept for ever, since consent records point at them. */
+export const NoticeContent = z.strictObject({
+  /** Purposes asked for, in the order shown; Essential is told, never asked. */
+  purposes: z.array(PurposeCode).min(1, 'Ask for at least one purpose, or you need no notice').max(12),
+  languages: z.array(z.enum(['en', 'da'])).min(1, 'Choose at least one language'),
+  askAgainMonths: z.int().min(1, 'At least 1 month').max(24, 'At most 24 months'),
+  texts: z.partialRecord(z.enum(['en', 'da']), NoticeText),
+  colours: z.strictObject({ background: Colour, text: Colour, button: Colour, buttonText: Colour }),
+  policyUrl: z.union([
+    z.literal(''),
+    z.url({ protocol: /^https?$/, error: 'Give a whole web address, or leave it empty' }),
+  ]),
+});
+export type NoticeContent = z.infer<typeof NoticeContent>;
+
+/** One thing that makes a notice fair or not, as the officer reads it. */
+export interface Fairness {
+  readonly met: boolean;
+  readonly words: string;
+  /** Blocks putting it in force. */
+  readonly blocks: boolean;
+}
+
+/** WCAG 2.2, 1.4.3: what text must have against its ground. */
+export const LEAST_CONTRAST = 4.5;
+
+/**
+ * Whether the notice lets a visitor choose freely (GDPR art. 4(11), 7; EDPB guidelines 05/2020). The layout itself
+ * gives both answers the same button in the same layer and ticks nothing; here is what its content can spoil.
+ */
+export function fairness(content: NoticeContent, purposes: readonly Purpose[]): readonly Fairness[] {
+  const { colours } = content;
+  const text = contrast(colours.text, colours.background);
+  const button = contrast(colours.buttonText, colours.button);
+  const seen = contrast(colours.button, colours.background);
+  const lopsided = content.languages.filter((l) => {
+    const t = content.texts[l];
+    return t !== undefined && t.refuse.length > 3 * Math.max(1, t.accept.length);
+  });
+  return [
+    {
+      met: lopsided.length === 0,
+      blocks: false,
+      words:
+        lopsided.length === 0
+          ? 'Refuse is as easy as accept'
+          : `Refusing takes far more reading than accepting in ${languages(lopsided)}`,
+    },
+    { met: true, blocks: false, words: 'Nothing is ticked beforehand' },
+    ...[
+      { ratio: text, least: LEAST_CONTRAST, what: 'Text' },
+      { ratio: button, least: LEAST_CONTRAST, what: 'Button text' },
+      { ratio: seen, least: 3, what: 'Button against the ground' },
+    ].map(({ ratio, least, what }) => ({
+      met: ratio >= least,
+      blocks: ratio < least,
+      words: `${what}: contrast ${floor1(ratio)} to 1${ratio < least ? `, needs ${least}` : ''}`,
+    })),
+    ...content.languages.flatMap((l) => missingTexts(content, l, purposes)),
+  ];
+}
+
+function missingTexts(content: NoticeContent, language: Language, purposes: readonly Purpose[]): Fairness[] {
+  const text = content.texts[language];
+  const name = LANGUAGES[language];
+  if (!text) return [{ met: false, blocks: true, words: `${name} text is missing` }];
+  const empty = (['title', 'body', 'accept', 'refuse', 'choose', 'save', 'reopen'] as const).filter(
+    (k) => text[k] === '',
+  );
+  const shown = [...purposes.filter((p) => p.essential).map((p) => p.code), ...content.purposes];
+  const lacking = shown.filter((code) => !text.purposes[code]?.name || !text.purposes[code]?.text);
+  const troubles = [
+    empty.length ? `${name} text lacks ${empty.map((k) => TEXT_WORDS[k]).join(', ')}` : '',
+    lacking.length ? `${name} text lacks ${lacking.map((c) => purposeName(purposes, c)).join(', ')}` : '',
+  ].filter(Boolean);
+  if (troubles.length === 0) return [{ met: true, blocks: false, words: `${name} text is complete` }];
+  return troubles.map((words) => ({ met: false, blocks: true, words }));
+}
+
+/** WCAG 2.2 contrast ratio of two sRGB colours, from 1 to 21. */
+export function contrast(a: string, b: string): number {
+  const [light, dark] = [luminance(a), luminance(b)].sort((x, y) => y - x) as [number, number];
+  return (light + 0.05) / (dark + 0.05);
+}
+
+function luminance(hex: string): number {
+  const [r, g, b] = [1, 3, 5].map((at) => {
+    const c = parseInt(hex.slice(at, at + 2), 16) / 255;
+    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
+  }) as [number, number, number];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+}
+
+/** Rounded down, so that 4.46 is never shown as the 4.5 it fails. */
+function floor1(ratio: number): string {
+  return (Math.floor(ratio * 10) / 10).toFixed(1);
+}
+
+function languages(list: readonly Language[]): string {
+  return list.map((l) => LANGUAGES[l]).join(', ');
+}
+
+export const TEXT_WORDS = {
+  title: 'Title',
+  body: 'Text',
+  accept: 'Allowing button',
+  refuse: 'Refusing button',
+  choose: 'Choosing button',
+  save: 'Saving button',
+  reopen: 'Link that opens it again',
+} as const;
+
+/** How a change of a notice is told. */
+export function noticeVocabulary(purposes: readonly Purpose[]): Vocabulary {
+  return {
+    path: ([first, second, third, fourth, last]) => {
+      if (first === 'purposes') return 'Purposes asked for';
+      if (first === 'languages') return 'Languages';
+      if (first === 'askAgainMonths') return 'Ask again after';
+      if (first === 'policyUrl') return 'Link to the policy';
+      if (first === 'colours')
+        return `Colour of the ${COLOUR_WORDS[second as keyof typeof COLOUR_WORDS] ?? second}`;
+      if (first !== 'texts') return undefined;
+      const language = LANGUAGES[second as Language] ?? second ?? '';
+      if (third === undefined) return `${language} text`;
+      if (third !== 'purposes')
+        return `${TEXT_WORDS[third as keyof typeof TEXT_WORDS] ?? third}, ${language}`;
+      return `${fourth ? purposeName(purposes, fourth) : 'Purposes'}${last ? ` (${last})` : ''}, ${language}`;
+    },
+    value: (value: Json, [first]) => {
+      if (first === 'askAgainMonths') return `${String(value)} months`;
+      const word = (v: Json) =>
+        first === 'purposes'
+          ? purposeName(purposes, String(v))
+          : first === 'languages'
+            ? (LANGUAGES[v as Language] ?? String(v))
+            : undefined;
+      return Array.isArray(value)
+        ? value.map((v: Json) => word(v) ?? String(v)).join(', ')
+        : typeof value === 'string'
+          ? word(value)
+          : undefined;
+    },
+  };
+}
+
+export const COLOUR_WORDS = {
+  background: 'ground',
+  text: 'text',
+  button: 'buttons',
+  buttonText: 'button text',
+} as const;
+
+/** What a new notice starts from: complete in both languages, so that it can be in force at once. */
+export function firstNotice(): NoticeContent {
+  return {
+    purposes: ['preferences', 'measurement', 'advertising'],
+    languages: ['en', 'da'],
+    askAgainMonths: 6,
+    texts: { en: ENGLISH, da: DANISH },
+    colours: { background: '#fcfcf9', text: '#18262b', button: '#14403d', buttonText: '#ffffff' },
+    policyUrl: '',
+  };
+}
+
+const ENGLISH: NoticeText = {
+  title: 'Your choice about this site',
+  body: 'We keep what the site needs to work. With your permission we also remember your settings, count visits and show advertising. You can change your mind at any time.',
+  accept: 'Allow all',
+  refuse: 'Refuse all',
+  choose: 'Choose purposes',
+  save: 'Save my choice',
+  reopen: 'Privacy choice',
+  purposes: {
+    essential: {
+      name: 'Essential',
+      text: 'Keeps you signed in, guards forms and remembers this choice. Always on.',
+    },
+    preferences: { name: 'Preferences', text: 'Remembers settings such as language and currency.' },
+    measurement: { name: 'Measurement', text: 'Counts visits, so that we see which pages help.' },
+    advertising: {
+      name: 'Advertising',
+      text: 'Shows and measures advertising that fits what you looked at.',
+    },
+  },
+};
+
+const DANISH: NoticeText = {
+  title: 'Dit valg på dette websted',
+  body: 'Vi gemmer det, som webstedet skal bruge for at virke. Med din tilladelse husker vi også dine indstillinger, tæller besøg og viser annoncer. Du kan altid ændre dit valg.',
+  accept: 'Tillad alle',
+  refuse: 'Afvis alle',
+  choose: 'Vælg formål',
+  save: 'Gem mit valg',
+  reopen: 'Privatlivsvalg',
+  purposes: {
+    essential: {
+      name: 'Nødvendige',
+      text: 'Holder dig logget ind, beskytter formularer og husker dette valg. Altid til.',
+    },
+    preferences: { name: 'Indstillinger', text: 'Husker indstillinger som sprog og valuta.' },
+    measurement: { name: 'Måling', text: 'Tæller besøg, så vi kan se, hvilke sider der hjælper.' },
+    advertising: { name: 'Annoncer', text: 'Viser og måler annoncer, der passer til det, du har set på.' },
+  },
+};

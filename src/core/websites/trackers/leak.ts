@@ -1,0 +1,131 @@
+import type { Purpose } from '../notice/purpose.ts';
+import { regimeOf, type Region } from '../notice/region.ts';
+import type { Sighting } from './tracker.ts';
+import { VISITOR_WORDS, type Visitor } from './visitor.ts';
+
+/** What one visitor's sighting of a tracker means. */
+export type Verdict =
+  | { readonly verdict: 'not seen' }
+  | { readonly verdict: 'allowed'; readonly why: string }
+  /** Tried without permission, and this browser refused it. */
+  | { readonly verdict: 'attempt'; readonly why: string }
+  /** Nobody has said what it is for, so it cannot be called permitted. */
+  | { readonly verdict: 'unsorted'; readonly why: string }
+  | { readonly verdict: 'leak'; readonly why: string; readonly law: string };
+
+/** Under what a sweep is judged. */
+export interface Terms {
+  readonly region: Region;
+  /** Purposes that the visitor with a choice of their own allowed. */
+  readonly chosen: readonly string[];
+}
+
+/** What the judge looks at in a sighting. */
+export type Evidence = Pick<Sighting, 'visitor'> & Partial<Pick<Sighting, 'refused'>>;
+
+/**
+ * Whether the law of the region lets a purpose (`null`: not sorted) run for this visitor, and why. An unsorted one is
+ * permitted only where nothing has to be asked, or everything was allowed.
+ */
+export function permission(
+  purpose: Purpose | null,
+  visitor: Visitor,
+  terms: Terms,
+): { readonly permitted: boolean; readonly why: string; readonly law: string } {
+  const { regime, law, signalCounts } = regimeOf(terms.region);
+  const it = purpose ? `It is ${purpose.name}` : 'Nobody has said what it is for';
+  const yes = (why: string) => ({ permitted: true, why, law });
+  const no = (why: string) => ({ permitted: false, why: `${it}, and ${why}.`, law });
+  if (purpose?.essential) return yes('Essential runs without consent.');
+  if (regime === 'inform only') return yes('The law here asks only that visitors are informed.');
+  switch (visitor) {
+    case 'accepted':
+      return yes(purpose ? `The visitor allowed ${purpose.name}.` : 'The visitor allowed every purpose.');
+    case 'refused':
+      return no(purpose ? `the visitor had refused ${purpose.name}` : 'the visitor had refused');
+    case 'chosen':
+      return purpose && terms.chosen.includes(purpose.code)
+        ? yes(`The visitor chose ${purpose.name}.`)
+        : no(
+            purpose
+              ? `the visitor had not chosen ${purpose.name}`
+              : 'the visitor chose some purposes, none of them known to be its own',
+          );
+    case 'before':
+      return regime === 'ask first'
+        ? no('the visitor had not been asked yet')
+        : yes('The law here lets it run until the visitor refuses.');
+    case 'gpc':
+      if (regime === 'ask first') return no('the visitor had not been asked yet');
+      if (!signalCounts) return yes('The law here lets it run until the visitor refuses on the site.');
+      return purpose && !purpose.shares
+        ? yes('The signal refuses selling and sharing; this purpose does neither.')
+        : no('the signal refuses selling and sharing');
+  }
+}
+
+/** Below this share of the likelihood, a tracker without a purpose is taken not to be essential. */
+export const HARDLY_ESSENTIAL = 0.15;
+
+/**
+ * What a sighting means. Without a purpose it stays `unsorted`, unless `essential`, the share of the likelihood that it
+ * is essential, in [0, 1], is too small for that: whoever runs it has to show that it is.
+ */
+export function judge(
+  purpose: Purpose | null,
+  seen: Evidence | undefined,
+  terms: Terms,
+  essential = 1,
+): Verdict {
+  if (!seen) return { verdict: 'not seen' };
+  const { permitted, why, law } = permission(purpose, seen.visitor, terms);
+  if (permitted && purpose) return { verdict: 'allowed', why };
+  if (!permitted && seen.refused)
+    return { verdict: 'attempt', why: `${why} The browser refused it: ${seen.refused}.` };
+  if (!purpose && !permitted && essential < HARDLY_ESSENTIAL)
+    return {
+      verdict: 'leak',
+      why: `${why} That it is essential is unlikely: ${Math.round(essential * 100)}%.`,
+      law,
+    };
+  if (!purpose)
+    return {
+      verdict: 'unsorted',
+      why: permitted
+        ? `${why} It has no purpose yet.`
+        : `Seen ${VISITOR_WORDS[seen.visitor].toLowerCase()}. Only Essential may be: say what it is for.`,
+    };
+  return permitted ? { verdict: 'allowed', why } : { verdict: 'leak', why, law };
+}
+
+/** The verdicts of a tracker for each visitor a sweep came as. */
+export function judgeAll(
+  purpose: Purpose | null,
+  sightings: readonly Evidence[],
+  visitors: readonly Visitor[],
+  terms: Terms,
+  essential = 1,
+): Readonly<Partial<Record<Visitor, Verdict>>> {
+  return Object.fromEntries(
+    visitors.map((v) => [
+      v,
+      judge(
+        purpose,
+        sightings.find((s) => s.visitor === v),
+        terms,
+        essential,
+      ),
+    ]),
+  );
+}
+
+export function leakingVisitors(
+  purpose: Purpose | null,
+  sightings: readonly Evidence[],
+  terms: Terms,
+  essential = 1,
+): readonly Visitor[] {
+  return sightings
+    .filter((s) => judge(purpose, s, terms, essential).verdict === 'leak')
+    .map((s) => s.visitor);
+}

@@ -1,0 +1,492 @@
+import type { PurposeCode } from '../notice/purpose.ts';
+import type { ObservedTracker, Sighting } from './tracker.ts';
+
+/** One thing that speaks for a purpose, in words a person can check, with its weight in log-odds. */
+export interface Reason {
+  readonly purpose: PurposeCode;
+  readonly words: string;
+  readonly weight: number;
+}
+
+export interface Proposal {
+  /** `null` when nothing is likely enough to propose. */
+  readonly purpose: PurposeCode | null;
+  /** Share of the likelihood, in [0, 1], that falls to the most likely purpose. */
+  readonly confidence: number;
+  /** The share that falls to Essential, in [0, 1]. */
+  readonly essential: number;
+  readonly reasons: readonly Reason[];
+}
+
+/** Below this share the tracker stays unsorted and a person decides. */
+export const PROPOSE_FROM = 0.6;
+
+const CODES = ['essential', 'preferences', 'measurement', 'advertising'] as const;
+const PRIOR: Readonly<Record<(typeof CODES)[number], number>> = {
+  essential: 0,
+  preferences: -0.6,
+  measurement: 0,
+  advertising: -0.2,
+};
+const DAY = 86400;
+
+interface NameClue {
+  readonly words: readonly string[];
+  readonly purpose: PurposeCode;
+  readonly weight: number;
+  readonly says: string;
+}
+
+/** Words that developers put into names, matched as whole parts of them. Read in names, paths and hosts. */
+const CLUES: readonly NameClue[] = [
+  {
+    words: ['session', 'sess', 'sid', 'sessid', 'sessionid', 'phpsessid', 'jsessionid'],
+    purpose: 'essential',
+    weight: 2.4,
+    says: 'the name of a session',
+  },
+  {
+    words: ['csrf', 'xsrf', 'token', 'nonce', 'auth', 'login'],
+    purpose: 'essential',
+    weight: 2.4,
+    says: 'a name that guards forms and sign-in',
+  },
+  {
+    words: ['cart', 'basket', 'checkout', 'pay', 'payment', 'booking'],
+    purpose: 'essential',
+    weight: 2,
+    says: 'a name of buying',
+  },
+  {
+    words: ['consent', 'choice', 'notice', 'gdpr'],
+    purpose: 'essential',
+    weight: 2.2,
+    says: 'a name that keeps the consent choice',
+  },
+  {
+    words: [
+      'map',
+      'maps',
+      'tile',
+      'tiles',
+      'video',
+      'film',
+      'play',
+      'player',
+      'embed',
+      'chat',
+      'help',
+      'support',
+      'typing',
+    ],
+    purpose: 'preferences',
+    weight: 1.8,
+    says: 'a word for what a visitor may want shown',
+  },
+  {
+    words: [
+      'offline',
+      'timetables',
+      'saved',
+      'drafts',
+      'draft',
+      'favourites',
+      'favorites',
+      'quality',
+      'volume',
+      'seen',
+    ],
+    purpose: 'preferences',
+    weight: 1.6,
+    says: 'a name of something kept for the visitor',
+  },
+  {
+    words: ['guard', 'fraud', 'captcha', 'bot', 'lock'],
+    purpose: 'essential',
+    weight: 1.4,
+    says: 'a word for keeping fraud out',
+  },
+  {
+    words: ['lb', 'route', 'node', 'balancer'],
+    purpose: 'essential',
+    weight: 1.6,
+    says: 'a name that spreads load over servers',
+  },
+  {
+    words: [
+      'lang',
+      'language',
+      'locale',
+      'theme',
+      'currency',
+      'font',
+      'contrast',
+      'prefs',
+      'preferences',
+      'settings',
+      'view',
+      'recent',
+      'units',
+    ],
+    purpose: 'preferences',
+    weight: 2.8,
+    says: 'a name of a setting',
+  },
+  {
+    words: [
+      'count',
+      'counter',
+      'hit',
+      'hits',
+      'stat',
+      'stats',
+      'metric',
+      'metrics',
+      'meter',
+      'measure',
+      'analytics',
+      'collect',
+      'visit',
+      'visitor',
+      'pageview',
+      'perf',
+      'rum',
+      'telemetry',
+      'heat',
+      'beacon',
+    ],
+    purpose: 'measurement',
+    weight: 2.4,
+    says: 'a word for counting visits',
+  },
+  {
+    words: ['ab', 'abtest', 'experiment', 'variant', 'bucket'],
+    purpose: 'measurement',
+    weight: 0.9,
+    says: 'a word for trials of variants',
+  },
+  {
+    words: [
+      'ad',
+      'ads',
+      'adv',
+      'advert',
+      'campaign',
+      'camp',
+      'bid',
+      'bidder',
+      'retarget',
+      'remarket',
+      'audience',
+      'segment',
+      'sync',
+      'match',
+      'conversion',
+      'affiliate',
+      'promo',
+      'click',
+      'bounce',
+      'out',
+      'hop',
+    ],
+    purpose: 'advertising',
+    weight: 2.6,
+    says: 'a word of advertising',
+  },
+];
+
+/** What speaks for a purpose besides the tracker itself. */
+export interface Background {
+  /** Host from which the organisation's own notice comes. */
+  readonly own?: string;
+  /** What the library says of it. */
+  readonly known?: { readonly purpose: PurposeCode; readonly provider: string } | undefined;
+  /** What it was decided to be on other sites, each with who decided. */
+  readonly decided?: readonly { readonly purpose: PurposeCode; readonly site: string }[];
+  /** The purposes that the visitor with a choice of its own allowed. */
+  readonly chosen?: readonly string[];
+}
+
+/** What the notice keeps in a visitor's browser: the choice, and choices that are not on record yet. */
+const KEPT_BY_NOTICE: Readonly<Record<string, string>> = {
+  cookie: 'yare_choice',
+  'local storage': 'yare_unsent',
+};
+
+/**
+ * Proposes a purpose from what was seen: an additive model over names, party, lifetime, value and behaviour, turned
+ * into shares by a softmax. Deterministic; the reasons are its terms, strongest first.
+ */
+export function propose(tracker: ObservedTracker, background: Background = {}): Proposal {
+  const reasons = [
+    ...backgroundReasons(tracker, background),
+    ...nameReasons(tracker),
+    ...behaviourReasons(tracker),
+    ...gateReasons(tracker, background.chosen ?? []),
+  ];
+  return weigh(reasons);
+}
+
+/**
+ * Proposes for all trackers of a sweep: as `propose`, and what is left without a purpose follows the company it comes
+ * from, where what else that company does here is clear.
+ */
+export function proposeAll(
+  trackers: readonly ObservedTracker[],
+  background: (tracker: ObservedTracker) => Background,
+): readonly Proposal[] {
+  const alone = trackers.map((t) => propose(t, background(t)));
+  const votes = new Map<string, Map<PurposeCode, number>>();
+  trackers.forEach((t, i) => {
+    const { purpose, confidence } = alone[i] as Proposal;
+    if (purpose === null || purpose === 'essential') return;
+    for (const company of companiesOf(t)) {
+      const counts = votes.get(company) ?? new Map<PurposeCode, number>();
+      counts.set(purpose, (counts.get(purpose) ?? 0) + confidence);
+      votes.set(company, counts);
+    }
+  });
+  return trackers.map((t, i) => {
+    const first = alone[i] as Proposal;
+    if (first.purpose !== null) return first;
+    for (const company of companiesOf(t)) {
+      const ranked = [...(votes.get(company) ?? [])].toSorted((a, b) => b[1] - a[1]);
+      const [best, second] = ranked;
+      if (!best || (second && second[1] > best[1] * 0.6)) continue;
+      const reason: Reason = {
+        purpose: best[0],
+        weight: 1.8,
+        words: `What else ${company} does here is for the same`,
+      };
+      return weigh([...first.reasons, reason]);
+    }
+    return first;
+  });
+}
+
+function weigh(reasons: readonly Reason[]): Proposal {
+  const codes = [...new Set<PurposeCode>([...CODES, ...reasons.map((r) => r.purpose)])];
+  const scores = codes.map((code) =>
+    reasons
+      .filter((r) => r.purpose === code)
+      .reduce((sum, r) => sum + r.weight, PRIOR[code as keyof typeof PRIOR] ?? -0.6),
+  );
+  const top = Math.max(...scores);
+  const odds = scores.map((s) => Math.exp(s - top));
+  const total = odds.reduce((sum, o) => sum + o, 0);
+  const confidence = 1 / total;
+  const best = codes[scores.indexOf(top)] ?? 'essential';
+  return {
+    purpose: confidence >= PROPOSE_FROM ? best : null,
+    confidence,
+    essential: (odds[codes.indexOf('essential')] ?? 0) / total,
+    reasons: reasons.toSorted((a, b) => Math.abs(b.weight) - Math.abs(a.weight)),
+  };
+}
+
+/** The other companies behind a tracker: the host it reaches, then those of the scripts that did it. */
+function companiesOf(tracker: ObservedTracker): readonly string[] {
+  const [sighting] = tracker.sightings;
+  const page = hostOf(sighting?.cause[0]?.url ?? '');
+  const hosts = [
+    ...(sighting?.party === 'third' ? [sighting.alias || tracker.host] : []),
+    ...(sighting?.cause ?? []).map((c) => hostOf(c.url)).toReversed(),
+  ];
+  return [...new Set(hosts.filter((h) => h !== '' && h !== page).map(company))];
+}
+
+function company(host: string): string {
+  return host.split('.').slice(-2).join('.');
+}
+
+function hostOf(url: string): string {
+  return URL.canParse(url) ? new URL(url).hostname : '';
+}
+
+function backgroundReasons(tracker: ObservedTracker, { own, known, decided = [] }: Background): Reason[] {
+  const reasons: Reason[] = [];
+  const isChoice =
+    tracker.name === KEPT_BY_NOTICE[tracker.kind] && tracker.sightings.every((s) => s.party === 'first');
+  if (isChoice) reasons.push({ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' });
+  if (tracker.kind === 'request' && tracker.host === own)
+    reasons.push({ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' });
+  if (known)
+    reasons.push({
+      purpose: known.purpose,
+      weight: 5,
+      words: `The library knows it${known.provider ? `: ${known.provider}` : ''}`,
+    });
+  const purposes = new Set(decided.map((d) => d.purpose));
+  const [elsewhere] = decided;
+  if (elsewhere && purposes.size === 1)
+    reasons.push({ purpose: elsewhere.purpose, weight: 7, words: `Decided so on ${elsewhere.site}` });
+  return reasons;
+}
+
+/** What a gate that works tells: which choices let it run. */
+function gateReasons(tracker: ObservedTracker, chosen: readonly string[]): Reason[] {
+  const visitors = new Set(tracker.sightings.map((s) => s.visitor));
+  const [only] = chosen;
+  if (
+    visitors.has('before') ||
+    visitors.has('refused') ||
+    !visitors.has('accepted') ||
+    chosen.length !== 1 ||
+    !only
+  )
+    return [];
+  return visitors.has('chosen')
+    ? [{ purpose: only, weight: 1.6, words: 'It runs once only this purpose is allowed' }]
+    : [{ purpose: only, weight: -1.6, words: 'It does not run though this purpose is allowed' }];
+}
+
+function nameReasons(tracker: ObservedTracker): Reason[] {
+  const parts = nameParts(tracker.name);
+  const hosts = nameParts(tracker.host.split('.').slice(0, -1).join('.'));
+  const setters = setterParts(tracker);
+  const third = tracker.sightings.some((s) => s.party === 'third');
+  return CLUES.flatMap(({ words, purpose, weight, says }): Reason[] => {
+    const inName = words.find((w) => parts.includes(w));
+    if (inName) return [{ purpose, weight, words: `“${inName}” in its name: ${says}` }];
+    const inHost = third ? hostWord(words, hosts) : undefined;
+    if (inHost)
+      return [{ purpose, weight: weight * 0.7, words: `“${inHost}” in the host it reaches: ${says}` }];
+    const inSetter = hostWord(words, setters);
+    return inSetter
+      ? [
+          {
+            purpose,
+            weight: weight * 0.8,
+            words: `“${inSetter}” in the host of the script that sets it: ${says}`,
+          },
+        ]
+      : [];
+  });
+}
+
+function hostWord(words: readonly string[], parts: readonly string[]): string | undefined {
+  return words.find((w) => parts.some((h) => h === w || h.startsWith(w) || (w.length >= 4 && h.endsWith(w))));
+}
+
+/** Parts of the host of the script that did it, where that is another host than the page's. */
+function setterParts(tracker: ObservedTracker): readonly string[] {
+  const cause = tracker.sightings.find((s) => s.cause.length > 0)?.cause ?? [];
+  const script = cause.findLast((c) => c.what === 'script' || c.what === 'frame');
+  const host = script && URL.canParse(script.url) ? new URL(script.url).hostname : '';
+  const page = cause[0] && URL.canParse(cause[0].url) ? new URL(cause[0].url).hostname : '';
+  return host === '' || host === page ? [] : nameParts(host.split('.').slice(0, -1).join('.'));
+}
+
+function behaviourReasons(tracker: ObservedTracker): Reason[] {
+  const reasons: Reason[] = [];
+  const add = (purpose: PurposeCode, weight: number, words: string) =>
+    reasons.push({ purpose, weight, words });
+  const { sightings, kind } = tracker;
+  const longest = Math.max(...sightings.map((s) => s.lifetime ?? 0));
+  const bits = Math.max(...sightings.map((s) => s.valueBits), 0);
+  const third = sightings.some((s) => s.party === 'third');
+  const onlyAllowed =
+    sightings.length > 0 && sightings.every((s) => s.visitor === 'accepted' || s.visitor === 'chosen');
+  const visitors = new Set(sightings.map((s) => s.visitor));
+  if (
+    !third &&
+    visitors.has('refused') &&
+    visitors.has('accepted') &&
+    !visitors.has('before') &&
+    !visitors.has('gpc')
+  )
+    add('essential', 3.6, 'It comes with the choice itself, whatever the visitor chooses');
+  if (onlyAllowed) add('essential', -1.6, 'It is seen only once everything is allowed');
+  if (sightings.some((s) => s.sends.length > 0)) {
+    const words = `It carries what is stored as ${[...new Set(sightings.flatMap((s) => s.sends.map((x) => x.name)))].slice(0, 3).join(', ')}`;
+    add('measurement', 0.7, words);
+    add('advertising', 0.8, words);
+    add('essential', -1.2, words);
+  }
+  if (kind === 'request') return [...reasons, ...requestReasons(tracker)];
+  if (kind === 'link decoration' || kind === 'bounce') {
+    add('advertising', 2, 'It follows a visitor from one site to another');
+    return reasons;
+  }
+  if (kind === 'fingerprint') {
+    add('advertising', 0.8, 'It recognises a device without storing anything');
+    add('measurement', 0.5, 'It recognises a device without storing anything');
+    add('essential', third ? -0.8 : 0.2, 'Fraud is kept out in this way too, but seldom by another company');
+    return reasons;
+  }
+  if (kind === 'service worker' || kind === 'cache storage')
+    add('essential', third ? 0 : 0.5, 'It keeps pages at hand');
+  if (third) {
+    add('advertising', 0.9, 'Another company sets it');
+    add('essential', -0.8, 'Another company sets it');
+  }
+  if (isIdentifier(bits)) {
+    if (longest > 30 * DAY) {
+      add(
+        'measurement',
+        0.8,
+        `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`,
+      );
+      add(
+        'advertising',
+        0.6,
+        `Its value is different for each visitor and lives ${Math.round(longest / DAY)} days`,
+      );
+      add('essential', -1.2, 'It recognises a visitor who comes back');
+    } else if (longest === 0 && kind === 'cookie' && !third) {
+      add('essential', 0.9, 'It ends with the session and only this site reads it');
+    }
+  } else if (!third && bits > 0 && bits < 24) {
+    add('preferences', 0.7, 'Its value is too short to tell visitors apart');
+  }
+  if (!third && sightings.every((s) => s.setBy === 'http'))
+    add('essential', 0.6, 'The site’s own server sets it');
+  if ((kind === 'local storage' || kind === 'IndexedDB') && !third)
+    add('preferences', 0.3, 'It is kept in this browser only');
+  return reasons;
+}
+
+function requestReasons({ sightings }: ObservedTracker): Reason[] {
+  const resource = sightings[0]?.resource ?? '';
+  const viaScript = sightings.some((s) => s.setBy === 'script');
+  if (resource === 'image' && viaScript)
+    return [
+      {
+        purpose: 'measurement',
+        weight: 0.9,
+        words: 'A picture that a script asks for, as pixels that count are',
+      },
+      {
+        purpose: 'advertising',
+        weight: 0.5,
+        words: 'A picture that a script asks for, as pixels that count are',
+      },
+    ];
+  if (resource === 'ping' || resource === 'beacon')
+    return [{ purpose: 'measurement', weight: 1.6, words: 'A beacon: it sends and expects no answer' }];
+  return [];
+}
+
+/** Enough to single out one of some sixteen million visitors. */
+export function isIdentifier(bits: number): boolean {
+  return bits >= 24;
+}
+
+function nameParts(name: string): readonly string[] {
+  return name
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .toLowerCase()
+    .split(/[^a-z]+/)
+    .filter(Boolean);
+}
+
+export function setByWords(sighting: Pick<Sighting, 'setBy'>): string {
+  switch (sighting.setBy) {
+    case 'http':
+      return 'a response header';
+    case 'script':
+      return 'a script';
+    case 'page':
+      return 'the page itself';
+  }
+}

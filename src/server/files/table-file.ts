@@ -1,0 +1,127 @@
+import { parse } from 'csv-parse/sync';
+import { comparable, mask } from '../../core/holdings/detection/text/mask.ts';
+import { SHORTEST_KEY } from '../../core/holdings/detection/roster/roster.ts';
+import { decode } from './extract/decode.ts';
+import { extract } from './extract/extract.ts';
+
+export interface Table {
+  readonly headings: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+}
+
+/** More columns than a table of records has. */
+const MOST_COLUMNS = 1000;
+
+function allowColumns(n: number): void {
+  if (n > MOST_COLUMNS)
+    throw new Error(`It has more than ${MOST_COLUMNS} columns; take those that are not needed out of it.`);
+}
+
+/** A CSV table of known records, whatever parts its cells. Throws an Error where it is none. */
+export function readTable(bytes: Buffer): Table {
+  const { text } = decode(bytes);
+  const line = text.slice(0, Math.max(0, text.indexOf('\n')) || text.length);
+  allowColumns(Math.max(...[',', ';', '\t'].map((d) => line.split(d, MOST_COLUMNS + 2).length)));
+  const delimiter = [';', '\t', ',', '|'].reduce(
+    (best, d) => (line.split(d).length > line.split(best).length ? d : best),
+    ',',
+  );
+  const rows = parse(text, {
+    delimiter,
+    bom: true,
+    relax_column_count: true,
+    skip_empty_lines: true,
+    relax_quotes: true,
+    trim: true,
+  }) as string[][];
+  const [headings, ...rest] = rows;
+  if (!headings || rest.length === 0) throw new Error('The table has no rows below its headings.');
+  allowColumns(headings.length);
+  return { headings, rows: rest };
+}
+
+/** The column that is named so, or has that number from 1. Throws an Error that lists the columns. */
+export function columnNamed(table: Table, name: string): number {
+  const at = table.headings.findIndex((h) => h.toLowerCase() === name.trim().toLowerCase());
+  const number = /^\d+$/.test(name) ? Number(name) - 1 : -1;
+  const found = at >= 0 ? at : number;
+  if (found < 0 || found >= table.headings.length)
+    throw new Error(`There is no column “${name}”. There are: ${table.headings.join(', ')}.`);
+  return found;
+}
+
+/** A table in CSV, or the first sheet of a workbook. Throws an Error where it is none. */
+export async function readTableOf(name: string, bytes: Buffer): Promise<Table> {
+  if (bytes.subarray(0, 2).toString('latin1') !== 'PK') return readTable(bytes);
+  const { segments, text, problems, kind } = await extract(name, bytes);
+  const rows: string[][] = [];
+  const sheet = segments.find((s) => s.place.sheet !== undefined)?.place.sheet;
+  for (const { place, start, end } of segments) {
+    if (sheet === undefined || place.sheet !== sheet || place.row === undefined || !place.cell) continue;
+    const column = columnOf(place.cell);
+    (rows[place.row - 1] ??= [])[column] = text.slice(start, end).trim();
+  }
+  const width = rows.reduce((most, r) => Math.max(most, r?.length ?? 0), 0);
+  allowColumns(width);
+  // Empty rows between are none.
+  const whole = Object.values(rows).map((r) => Array.from({ length: width }, (_, i) => r?.[i] ?? ''));
+  const [headings, ...rest] = whole.filter((r) => r.some((c) => c !== ''));
+  if (!headings || rest.length === 0)
+    throw new Error(problems[0]?.words ?? `This is a ${kind} without a table of records.`);
+  return { headings, rows: rest };
+}
+
+/** `B7` stands in column 1. */
+function columnOf(cell: string): number {
+  let n = 0;
+  for (const c of cell.replace(/[^A-Z]/g, '')) n = n * 26 + c.charCodeAt(0) - 64;
+  return n - 1;
+}
+
+/** What a person needs to see of a table to say what its columns are. */
+export interface TableSight {
+  readonly rows: number;
+  readonly columns: readonly ColumnSight[];
+}
+
+export interface ColumnSight {
+  readonly heading: string;
+  readonly filled: number;
+  readonly distinct: number;
+  /** Some of its values, masked. */
+  readonly examples: readonly string[];
+  /** What it seems fit for. */
+  readonly fit: 'key' | 'beside' | 'neither';
+}
+
+export function sightOf({ headings, rows }: Table): TableSight {
+  return {
+    rows: rows.length,
+    columns: headings.map((heading, i): ColumnSight => {
+      const values = new Set<string>();
+      let filled = 0;
+      for (const row of rows) {
+        const value = comparable(row[i] ?? '');
+        if (value === '') continue;
+        filled++;
+        values.add(value);
+      }
+      const some = [...values].slice(0, 200);
+      const length = some.reduce((n, v) => n + v.length, 0) / Math.max(1, some.length);
+      const unique = filled > 0 && values.size / filled > 0.98 && filled / rows.length > 0.5;
+      const fit =
+        unique && length >= SHORTEST_KEY + 1 ? 'key' : values.size > 1 && length >= 3 ? 'beside' : 'neither';
+      return {
+        heading: heading || `column ${i + 1}`,
+        filled,
+        distinct: values.size,
+        examples: rows
+          .slice(0, 60)
+          .flatMap((r) => r[i] || [])
+          .slice(0, 3)
+          .map((v) => mask(v, 'ends')),
+        fit,
+      };
+    }),
+  };
+}

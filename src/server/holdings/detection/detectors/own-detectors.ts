@@ -1,0 +1,453 @@
+import { z } from 'zod';
+import { same, type Json } from '../../../../core/rules/change.ts';
+import { DetectorId, PatternDetector } from '../../../../core/holdings/detection/detector/detector.ts';
+import { detectorVocabulary } from '../../../../core/holdings/detection/detector/detector-vocabulary.ts';
+import { builtInDetectors } from '../../../../core/holdings/detection/library/library.ts';
+import {
+  DETECTOR_KINDS,
+  idOf,
+  newDetector,
+  OwnDetector,
+  type DetectorKind,
+} from '../../../../core/holdings/detection/detector/own-detector.ts';
+import {
+  bodyOfAlone,
+  patternFromExamples,
+} from '../../../../core/holdings/detection/pattern/pattern-example.ts';
+import { redactDetectorChange } from '../../../../core/holdings/detection/detector/redact.ts';
+import { RefusedError } from '../../../../core/refusal.ts';
+import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../../core/rules/rule.ts';
+import type { Context } from '../../../context.ts';
+import { record } from '../../../evidence/ledger.ts';
+import * as rules from '../../../rules/rule-store.ts';
+import type { ListedVersion, Rule, RuleKind } from '../../../rules/rule-store.ts';
+import { Count, JsonColumn, toDatetime } from '../../../store/columns.ts';
+import { isDuplicate, type Queries } from '../../../store/pool.ts';
+import { StageColumn } from '../../../rules/stage-column.ts';
+import { readDetectorFile } from './detector-file.ts';
+import { compileComplaints, newRisks } from '../pattern/pattern-complaints.ts';
+import { columnsDigest } from '../roster/roster-builds.ts';
+
+export const DETECTOR: RuleKind<OwnDetector> = {
+  object: 'detector',
+  table: 'detector',
+  key: 'id',
+  versionTable: 'detector_version',
+  versionKey: 'detector_id',
+  content: OwnDetector,
+  vocabulary: async () => detectorVocabulary,
+  redact: redactDetectorChange,
+  blocks,
+};
+
+export interface ListedOwnDetector {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: DetectorKind;
+  readonly category: string;
+  readonly stage: Stage;
+}
+
+const Draft = JsonColumn(z.custom<OwnDetector>((v) => typeof v === 'object' && v !== null));
+
+export async function listOwnDetectors(store: Queries): Promise<readonly ListedOwnDetector[]> {
+  const rows = await store.all(
+    z.object({ id: z.string(), content: Draft, stage: StageColumn }),
+    'SELECT id, content, stage FROM detector ORDER BY id LIMIT 2000',
+  );
+  return rows
+    .map(({ id, content, stage }) => ({
+      id,
+      name: content.name,
+      kind: content.kind,
+      category: content.kind === 'pattern' ? content.category : 'own',
+      stage,
+    }))
+    .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+}
+
+export interface FoundDetector extends Rule<OwnDetector> {
+  readonly copiedFrom: string;
+  readonly changes: readonly string[];
+  readonly versions: readonly ListedVersion[];
+  readonly usedBy: readonly DetectorUse[];
+}
+
+/** Something that stands on a detector. */
+export interface DetectorUse {
+  readonly what: 'detector' | 'labelled set';
+  readonly id: string;
+  readonly name: string;
+  readonly how: string;
+}
+
+/** `undefined` where no detector of the organisation’s own has that id. */
+export async function findOwnDetector(store: Queries, id: string): Promise<FoundDetector | undefined> {
+  const row = await store.one(
+    z.object({ copied_from: z.string() }),
+    'SELECT copied_from FROM detector WHERE id = ?',
+    [id],
+  );
+  if (!row) return undefined;
+  const rule = await rules.readRule(store, DETECTOR, id);
+  const content = { ...rule.content, id } as OwnDetector;
+  return {
+    ...rule,
+    content,
+    copiedFrom: row.copied_from,
+    changes: await rules.draftChanges(store, DETECTOR, rule),
+    versions: await rules.listRuleVersions(store, DETECTOR, id),
+    usedBy: await usesOf(store, id),
+  };
+}
+
+/** What reads its findings: detectors whose context asks for it, and labelled sets that mark it. */
+export async function usesOf(store: Queries, id: string): Promise<readonly DetectorUse[]> {
+  const own = await store.all(
+    z.object({ id: z.string(), content: Draft, stage: StageColumn }),
+    "SELECT id, content, stage FROM detector WHERE kind = 'pattern'",
+  );
+  const asks = (d: PatternDetector) => d.context.some((c) => c.detector === id);
+  const sets = await store.all(
+    z.object({ id: z.number(), name: z.string(), n: Count }),
+    "SELECT s.id, s.name, COUNT(*) AS n FROM labelled_set s JOIN labelled_text t ON t.set_id = s.id WHERE JSON_CONTAINS(JSON_EXTRACT(t.marks, '$[*].label'), JSON_QUOTE(?)) GROUP BY s.id, s.name ORDER BY s.name",
+    [id],
+  );
+  return [
+    ...builtInDetectors()
+      .filter(asks)
+      .map((d): DetectorUse => ({ what: 'detector', id: d.id, name: d.name, how: 'ships with Yare Warden' })),
+    ...own
+      .filter((d) => d.content.kind === 'pattern' && asks(d.content))
+      .map((d): DetectorUse => ({ what: 'detector', id: d.id, name: d.content.name, how: d.stage.state })),
+    ...sets.map((s): DetectorUse => ({
+      what: 'labelled set',
+      id: String(s.id),
+      name: s.name,
+      how: `marked in ${s.n} ${s.n === 1 ? 'text' : 'texts'}`,
+    })),
+  ];
+}
+
+export const NewDetectorInput = z.object({
+  name: z.string().trim().min(1, 'Give it a name, such as crew number').max(120),
+  kind: z.enum(DETECTOR_KINDS).default('pattern'),
+  /** What a pattern detector begins with: how some values are written, or the words themselves. */
+  from: z
+    .object({
+      format: z
+        .array(z.string().trim().min(1).max(200))
+        .min(1, 'Give one as it is written')
+        .max(100)
+        .optional(),
+      words: z
+        .array(z.string().trim().min(1).max(120))
+        .min(1, 'Give at least one word')
+        .max(20_000)
+        .optional(),
+    })
+    .optional(),
+  /** A detector to begin as a copy of. */
+  copyOf: DetectorId.optional(),
+});
+
+export async function addDetector(
+  ctx: Context,
+  accountId: number,
+  input: z.infer<typeof NewDetectorInput>,
+): Promise<{ id: string }> {
+  return ctx.store.transaction(async (tx) => {
+    const id = idOf(input.name, await takenIds(tx));
+    const content =
+      input.copyOf === undefined
+        ? begun(newDetector(input.kind, id, input.name), input.from)
+        : await copyOf(tx, input.copyOf, id, input.name);
+    await insertDetector(tx, ctx.now(), accountId, content, input.copyOf ?? '');
+    return { id };
+  });
+}
+
+/** A new pattern detector with what is known of its values; one with letters or signs of its own is surer alone. */
+function begun(detector: OwnDetector, from: z.infer<typeof NewDetectorInput>['from']): OwnDetector {
+  if (detector.kind !== 'pattern' || !from) return detector;
+  if (from.words) return { ...detector, anchor: { by: 'words', words: from.words }, start: 2 };
+  if (!from.format) return detector;
+  const pattern = patternFromExamples(from.format);
+  const telling = /^(?!\\)[\p{L}]|(?<!\\)\p{Lu}{2}/u.test(bodyOfAlone(pattern) ?? '');
+  return { ...detector, anchor: { by: 'pattern', pattern, ignoreCase: false }, start: telling ? 2 : 0 };
+}
+
+async function takenIds(store: Queries): Promise<Set<string>> {
+  const rows = await store.all(z.object({ id: z.string() }), 'SELECT id FROM detector');
+  return new Set([...rows.map((r) => r.id), ...builtInDetectors().map((d) => d.id)]);
+}
+
+async function copyOf(store: Queries, from: string, id: string, name: string): Promise<OwnDetector> {
+  const builtIn = builtInDetectors().find((d) => d.id === from);
+  if (builtIn) return { ...builtIn, id, name, version: 1 };
+  const { content } = await rules.readRule(store, DETECTOR, from);
+  if (content.kind === 'pattern') return { ...content, id, name, version: 1 };
+  throw new RefusedError(`“${content.name}” is made from its own data and cannot be copied.`, [
+    { field: 'copyOf', message: 'Copy a pattern detector, or make a new one.' },
+  ]);
+}
+
+/** Adds a detector as a draft, in the caller's transaction. */
+export async function insertDetector(
+  tx: Queries,
+  now: Date,
+  accountId: number,
+  content: OwnDetector,
+  copiedFrom: string,
+): Promise<void> {
+  try {
+    await tx.run(
+      'INSERT INTO detector (id, kind, content, stage, copied_from, edited_by, edited_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      [
+        content.id,
+        content.kind,
+        JSON.stringify(content),
+        JSON.stringify({ state: 'draft' } satisfies Stage),
+        copiedFrom,
+        accountId,
+        toDatetime(now),
+      ],
+    );
+  } catch (error) {
+    if (!isDuplicate(error)) throw error;
+    throw new RefusedError(`There is a detector “${content.id}” already.`, [
+      { field: 'name', message: 'Give it another name.' },
+    ]);
+  }
+  await record(tx, now, {
+    actor: accountId,
+    action: 'detector.add',
+    object: 'detector',
+    objectId: content.id,
+    detail: { kind: content.kind, name: content.name, ...(copiedFrom ? { copiedFrom } : {}) },
+  });
+}
+
+/**
+ * Removes a draft that never had a version, with all it was made from. Throws a RefusedError (409) for any other, and
+ * where someone saved it since `revision`.
+ */
+export async function removeDetector(
+  ctx: Context,
+  accountId: number,
+  id: string,
+  revision: number,
+): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const rule = await rules.readRule(tx, DETECTOR, id, true);
+    if (rule.lastVersion > 0)
+      throw new RefusedError(
+        'It has been rehearsed or in force, so it stays on record.',
+        [{ field: 'id', message: 'Retire it instead.' }],
+        409,
+      );
+    if (rule.revision !== revision)
+      throw new RefusedError(
+        `${rule.editedBy ?? 'Someone'} changed this draft a moment ago. Look at it again first.`,
+        [],
+        409,
+      );
+    await tx.run('DELETE FROM detector WHERE id = ?', [id]);
+    await record(tx, ctx.now(), {
+      actor: accountId,
+      action: 'detector.remove',
+      object: 'detector',
+      objectId: id,
+      detail: { kind: rule.content.kind, name: rule.content.name },
+    });
+  });
+}
+
+/** Saves the draft; see `saveRuleDraft`. A pattern that some input would hang is refused, with that input. */
+export async function saveDetectorDraft(
+  ctx: Context,
+  accountId: number,
+  id: string,
+  edit: { readonly revision: number; readonly base: OwnDetector; readonly content: OwnDetector },
+): Promise<{ revision: number }> {
+  const { content: saved } = await rules.readRule(ctx.store, DETECTOR, id);
+  if (edit.content.kind !== saved.kind || edit.content.id !== id)
+    throw new RefusedError('A detector keeps its kind and its id.', [
+      { field: 'content.kind', message: `This one is ${saved.kind}, ${id}.` },
+    ]);
+  if (edit.content.kind === 'pattern') {
+    const complaints = await compileComplaints(edit.content);
+    if (complaints.length > 0) throw new RefusedError('This cannot be read as it is.', complaints);
+    const risks = await newRisks(edit.content, saved as PatternDetector);
+    if (risks.length > 0) throw new RefusedError('A text could make this pattern run for ever.', risks);
+  }
+  return rules.saveRuleDraft(ctx, DETECTOR, accountId, id, edit);
+}
+
+export async function moveDetector(
+  ctx: Context,
+  accountId: number,
+  id: string,
+  act: Act['act'],
+  revision: number,
+): Promise<Stage> {
+  if (act === 'retire' || act === 'pause') {
+    const asking = (await usesOf(ctx.store, id)).filter((u) => u.what === 'detector' && u.how === 'in force');
+    if (asking.length > 0)
+      throw new RefusedError(
+        `${asking.map((u) => `“${u.name}”`).join(', ')} asks for what it finds.`,
+        [{ field: 'act', message: 'Take it out of their context first.' }],
+        409,
+      );
+  }
+  return rules.moveRule(ctx, DETECTOR, accountId, id, act, revision);
+}
+
+/** What a whole draft still lacks outside itself. */
+async function blocks(store: Queries, key: string | number, content: OwnDetector) {
+  switch (content.kind) {
+    case 'pattern': {
+      if (content.anchor.by === 'words' && content.anchor.words.join() === '?')
+        return [{ field: 'anchor', message: 'Say what it looks for: words, or how it is written.' }];
+      const known = await takenIds(store);
+      return [
+        ...(await compileComplaints(content)),
+        ...content.context
+          .filter((c) => c.detector !== undefined && !known.has(c.detector))
+          .map((c) => ({ field: 'context', message: `There is no detector “${c.detector}”.` })),
+      ];
+    }
+    case 'roster': {
+      const built = await store.one(
+        z.object({ n: Count }),
+        'SELECT COUNT(*) AS n FROM roster_build WHERE detector_id = ? AND columns_digest = ?',
+        [key, columnsDigest(content)],
+      );
+      return built?.n ? [] : [{ field: 'keys', message: 'Build it from a table with these columns first.' }];
+    }
+    case 'likeness':
+      return [];
+    case 'learned': {
+      const trained = await store.one(
+        z.object({ n: Count }),
+        'SELECT COUNT(*) AS n FROM training WHERE detector_id = ? AND number = ?',
+        [key, content.training],
+      );
+      return trained?.n ? [] : [{ field: 'training', message: 'Train it first.' }];
+    }
+  }
+}
+
+/** A detector as it is used: with the number of the version, and whether that is only rehearsed. */
+export interface UsedDetector {
+  readonly detector: OwnDetector;
+  readonly version: number;
+  readonly rehearsed: boolean;
+}
+
+/** What is in force, and what is rehearsed; of a rehearsed change to one in force, both. */
+export async function usedDetectors(store: Queries): Promise<readonly UsedDetector[]> {
+  const rows = await store.all(
+    z.object({ id: z.string(), stage: StageColumn }),
+    'SELECT id, stage FROM detector ORDER BY id',
+  );
+  const used: UsedDetector[] = [];
+  for (const { id, stage } of rows) {
+    const versions = new Set([versionInForce(stage), versionRehearsed(stage)]);
+    for (const version of versions) {
+      if (version === undefined) continue;
+      const detector = await rules.readRuleVersion(store, DETECTOR, id, version);
+      used.push({ detector, version, rehearsed: version !== versionInForce(stage) });
+    }
+  }
+  return used;
+}
+
+export interface Imported {
+  readonly added: readonly string[];
+  /** Ids whose draft was changed. */
+  readonly changed: readonly string[];
+  readonly same: readonly string[];
+  /** Ids that were taken by a built-in detector, and what they are called now. */
+  readonly renamed: readonly { readonly from: string; readonly to: string }[];
+}
+
+/** Takes detectors in as drafts: new ones, and changes to those that are there. All of them, or none. */
+export async function importDetectors(ctx: Context, accountId: number, text: string): Promise<Imported> {
+  const detectors = readDetectorFile(text);
+  for (const [i, d] of detectors.entries()) {
+    const complaints = [...(await compileComplaints(d)), ...(await newRisks(d, undefined))];
+    if (complaints.length > 0)
+      throw new RefusedError(
+        `“${d.name}” cannot be taken in.`,
+        complaints.map((c) => ({ field: `detectors.${i}.${c.field}`, message: c.message })),
+      );
+  }
+  return ctx.store.transaction(async (tx) => {
+    const taken = await takenIds(tx);
+    const builtIn = new Set(builtInDetectors().map((d) => d.id));
+    const renamed: { from: string; to: string }[] = [];
+    for (const d of detectors) {
+      if (!builtIn.has(d.id)) continue;
+      const to = idOf(d.name, new Set([...taken, ...detectors.map((o) => o.id)]));
+      taken.add(to);
+      renamed.push({ from: d.id, to });
+    }
+    const now = (id: string) => renamed.find((r) => r.from === id)?.to ?? id;
+    const result = { added: [] as string[], changed: [] as string[], same: [] as string[], renamed };
+    for (const d of detectors) {
+      const content: OwnDetector = {
+        ...d,
+        id: now(d.id),
+        version: 1,
+        context: d.context.map((c) => (c.detector === undefined ? c : { ...c, detector: now(c.detector) })),
+      };
+      // Locked first: what is compared is what is changed.
+      await tx.all(z.object({ id: z.string() }), 'SELECT id FROM detector WHERE id = ? FOR UPDATE', [
+        content.id,
+      ]);
+      const there = await findOwnDetector(tx, content.id);
+      if (!there) {
+        await insertDetector(tx, ctx.now(), accountId, content, '');
+        result.added.push(content.id);
+      } else if (same(there.content as unknown as Json, content as unknown as Json))
+        result.same.push(content.id);
+      else {
+        await rules.saveRuleDraft(
+          { ...ctx, store: { ...ctx.store, transaction: (work) => work(tx) } },
+          DETECTOR,
+          accountId,
+          content.id,
+          {
+            revision: there.revision,
+            base: there.content,
+            content,
+          },
+        );
+        result.changed.push(content.id);
+      }
+    }
+    return result;
+  });
+}
+
+/** As they stand in their drafts. Throws a RefusedError where there is nothing that can be written to a file. */
+export async function patternDetectorsToExport(
+  store: Queries,
+  id: string | undefined,
+): Promise<readonly PatternDetector[]> {
+  const builtIn = builtInDetectors().find((d) => d.id === id);
+  if (builtIn) return [builtIn];
+  const rows = await store.all(
+    z.object({ id: z.string(), content: Draft }),
+    'SELECT id, content FROM detector ORDER BY id LIMIT 2000',
+  );
+  const detectors = rows.flatMap((r) =>
+    (id === undefined || r.id === id) && r.content.kind === 'pattern' ? [r.content] : [],
+  );
+  if (detectors.length === 0)
+    throw new RefusedError('There is no pattern detector to export.', [
+      { field: 'id', message: 'Rosters, known documents and learned detectors stay with their data.' },
+    ]);
+  return detectors;
+}

@@ -1,0 +1,514 @@
+import type { BrowserContext, Page } from 'playwright-core';
+import type { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
+import { Frontier, pageAddress, type Planned } from '../../../core/websites/sweeps/frontier.ts';
+import { localeOf, type Region } from '../../../core/websites/notice/region.ts';
+import type { Scope } from '../../../core/websites/sweeps/scope.ts';
+import { choiceOf, type Choice, type Visitor } from '../../../core/websites/trackers/visitor.ts';
+import type { Aliases } from './browser/aliases.ts';
+import { attend, bounceCandidates } from './visit/attention.ts';
+import { playPath } from './visit/click-path-player.ts';
+import { startVisit } from './browser/chromium.ts';
+import { Collector, type Sighted } from './collector.ts';
+import { clearStanding, readJar, standingBefore } from './visit/kept-before.ts';
+import { load } from './page/load-page.ts';
+import { operateNotice, type Operated, type Wish } from './visit/notice-operator.ts';
+import type { OutboundProxy } from './browser/outbound-proxy.ts';
+import { PageProbe, Shared } from './page/page-probe.ts';
+import { readSiteFiles, type SiteFiles } from './site-map.ts';
+import { logFailure } from '../../processes/failure-log.ts';
+import { within } from '../../processes/within.ts';
+
+export interface CrawlPlan {
+  readonly startUrl: string;
+  readonly scope: Scope;
+  readonly visitor: Visitor;
+  readonly region: Region;
+  /** The purposes that a visitor with a choice of its own allows. */
+  readonly chosen: readonly string[];
+  readonly paths: SitePaths;
+  /** Unix milliseconds after which no page is begun. */
+  readonly until: number;
+  readonly tabs: number;
+  /** The pages another visitor saw, so that all see the same; `undefined` to find them. */
+  readonly pages: readonly string[] | undefined;
+  readonly executable: string;
+  readonly profiles: string;
+  readonly proxy: { readonly url: string; readonly guard: OutboundProxy };
+  readonly aliases: Aliases;
+  /** Sent with every request to the notice's own service: opens what is only rehearsed, and tells the region. */
+  readonly service:
+    { readonly origin: string; readonly headers: Readonly<Record<string, string>> } | undefined;
+  /** Changes a page of the site before the browser reads it; for trying a fix. */
+  readonly rewrite?: ((html: string, url: string) => string) | undefined;
+  readonly picture: boolean;
+}
+
+export interface SweptPage {
+  readonly url: string;
+  /** HTTP status; `null` where there was no answer. */
+  readonly status: number | null;
+  readonly note: string;
+}
+
+export interface CrawlResult {
+  readonly visitor: Visitor;
+  readonly pages: readonly SweptPage[];
+  readonly sightings: readonly Sighted[];
+  /** Out of the ordinary, as the officer reads it. */
+  readonly notes: readonly string[];
+  /** What the choice was made on; `null` when none was to be made, or nothing was there to press. */
+  readonly operated: string | null;
+  readonly couldChoose: boolean;
+  /** The start page as this visitor sees it, a JPEG. */
+  readonly picture: Buffer | undefined;
+}
+
+export interface CrawlProgress {
+  readonly pages: number;
+  readonly known: number;
+  readonly trackers: number;
+}
+
+const NOTICE_MS = 1500;
+const LATE_NOTICE_MS = 800;
+const SETTLE_MS = 4_000;
+const MOST_BOUNCES = 20;
+const MOST_CRAWL_DELAY_MS = 10_000;
+/** A tab is renewed after so many pages, so that memory stays flat. */
+const PAGES_A_TAB = 60;
+const BROWSERS = 3;
+/** How long a sweep that was called off waits for the pages that are under way. */
+const CALLED_OFF_MS = 5_000;
+
+/** Thrown inside a visit whose browser ended by itself. */
+class BrowserEnded extends Error {}
+
+/**
+ * Sweeps the site as one visitor. On `signal` it stops after the running pages and returns what it has. A browser that
+ * ends by itself is started again, twice, and goes on where it was.
+ */
+export async function crawl(
+  plan: CrawlPlan,
+  signal: AbortSignal,
+  progress: (p: CrawlProgress) => void,
+): Promise<CrawlResult> {
+  const run = new Crawl(plan, signal, progress);
+  for (let browser = 1; ; browser++) {
+    const visit = await startVisit({
+      executable: plan.executable,
+      profiles: plan.profiles,
+      proxy: plan.proxy.url,
+      headers: plan.visitor === 'gpc' ? { 'Sec-GPC': '1' } : {},
+      ...localeOf(plan.region),
+    });
+    const stop = () => void visit.close();
+    signal.addEventListener('abort', stop, { once: true });
+    if (signal.aborted) stop();
+    try {
+      return await run.visit(visit.context);
+    } catch (error) {
+      if (!(error instanceof BrowserEnded) || browser === BROWSERS) throw error;
+      run.browserEnded();
+    } finally {
+      signal.removeEventListener('abort', stop);
+      await visit.close();
+    }
+  }
+}
+
+class Crawl {
+  readonly #host: string;
+  readonly #collector: Collector;
+  readonly #pages: SweptPage[] = [];
+  readonly #notes = new Set<string>();
+  readonly #pressed = new Set<string>();
+  readonly #bounces = new Map<string, string>();
+  #frontier: Frontier | undefined;
+  #shared = new Shared();
+  #underWay = new Map<Page, Planned>();
+  #nextStart = 0;
+  #paceMs: number;
+  #picture: Buffer | undefined;
+  #ended = false;
+
+  constructor(
+    readonly plan: CrawlPlan,
+    readonly signal: AbortSignal,
+    readonly progress: (p: CrawlProgress) => void,
+  ) {
+    const start = new URL(plan.startUrl);
+    this.#host = start.host;
+    this.#paceMs = plan.scope.paceMs;
+    this.#collector = new Collector(plan.visitor, start.hostname);
+  }
+
+  async visit(context: BrowserContext): Promise<CrawlResult> {
+    this.#ended = false;
+    const mine = new Set<Page>();
+    context.on('page', (page) => {
+      // A window the site opened by itself.
+      setTimeout(() => !mine.has(page) && void page.close().catch(() => {}), 50);
+    });
+    context.on('close', () => (this.#ended = true));
+    let operated: string | null = null;
+    let couldChoose = true;
+    const walk = async () => {
+      if (this.plan.paths.signIn.length > 0) await this.#signIn(context, mine);
+      const choice = choiceOf(this.plan.visitor);
+      if (choice) {
+        operated = await this.#choose(context, mine, choice);
+        couldChoose = operated !== null;
+      }
+      this.#throwIfEnded();
+      if (!couldChoose) return;
+      const frontier = (this.#frontier ??= await this.#plan());
+      await Promise.all(Array.from({ length: this.plan.tabs }, () => this.#tab(context, mine, frontier)));
+      this.#throwIfEnded();
+      await this.#followBounces(context, mine);
+    };
+    try {
+      await untilCalledOff(walk(), this.signal);
+    } catch (error) {
+      this.#throwIfEnded();
+      if (!this.signal.aborted) throw error;
+    }
+    if (couldChoose)
+      this.#collector.finish(await within(3000, readJar(context), []), this.plan.startUrl, Date.now() / 1000);
+    await this.#nameAliases();
+    this.#sayLimits();
+    return {
+      visitor: this.plan.visitor,
+      pages: this.#pages,
+      sightings: this.#collector.sightings(),
+      notes: [...this.#notes],
+      operated,
+      couldChoose,
+      picture: this.#picture,
+    };
+  }
+
+  /** Makes ready for another browser: pages that were under way are taken up again. */
+  browserEnded(): void {
+    for (const page of this.#underWay.values()) this.#frontier?.again(page);
+    this.#underWay = new Map();
+    this.#shared = new Shared();
+    this.#notes.add('The browser ended by itself; the sweep went on with another.');
+  }
+
+  #throwIfEnded(): void {
+    if (this.#ended && !this.signal.aborted) throw new BrowserEnded('The browser ended by itself.');
+  }
+
+  async #plan(): Promise<Frontier> {
+    const { startUrl, scope, pages, proxy } = this.plan;
+    const files: SiteFiles | undefined =
+      pages && !scope.robotsOverride
+        ? undefined
+        : await readSiteFiles(startUrl, proxy.url, scope.sitemap && !pages);
+    const keepsTo = files && scope.robotsOverride === '' ? files : undefined;
+    if (keepsTo)
+      this.#paceMs = Math.max(this.#paceMs, Math.min(MOST_CRAWL_DELAY_MS, keepsTo.crawlDelay * 1000));
+    const frontier = new Frontier(this.#host, scope, keepsTo ? (url) => keepsTo.allows(url) : undefined);
+    frontier.addStart(startUrl, startUrl);
+    for (const path of scope.startPaths) frontier.addStart(path, startUrl);
+    if (pages) for (const url of pages) frontier.addStart(url, startUrl);
+    else for (const url of files?.pages ?? []) frontier.add(url, startUrl, 1);
+    return frontier;
+  }
+
+  async #tab(context: BrowserContext, mine: Set<Page>, frontier: Frontier): Promise<void> {
+    let page: Page | undefined;
+    let probe: PageProbe | undefined;
+    let used = 0;
+    try {
+      while (!this.signal.aborted && !this.#ended && Date.now() < this.plan.until) {
+        const planned = frontier.next();
+        if (!planned) {
+          // Another tab may still find links.
+          if (this.#underWay.size === 0) return;
+          await new Promise((done) => setTimeout(done, 20));
+          continue;
+        }
+        if (!page || !probe || used >= PAGES_A_TAB) {
+          if (page) await closePage(page, mine);
+          [page, probe] = await this.#open(context, mine);
+          used = 0;
+        }
+        used++;
+        this.#underWay.set(page, planned);
+        const sound = await this.#sweepPage(page, probe, planned, frontier).catch((error: unknown) =>
+          this.#unsound(planned, error),
+        );
+        if (this.#ended) return;
+        this.#underWay.delete(page);
+        if (!sound) {
+          await closePage(page, mine);
+          page = undefined;
+        }
+      }
+    } catch (error) {
+      this.#throwIfEnded();
+      throw error;
+    } finally {
+      if (page && !this.#ended) {
+        this.#underWay.delete(page);
+        await closePage(page, mine);
+      }
+    }
+  }
+
+  async #open(context: BrowserContext, mine: Set<Page>): Promise<[Page, PageProbe]> {
+    const page = await context.newPage();
+    mine.add(page);
+    const probe = await PageProbe.attach(page, { shared: this.#shared, gpc: this.plan.visitor === 'gpc' });
+    const { service } = this.plan;
+    if (service) await probe.addHeaders(service.origin, service.headers);
+    if (this.plan.rewrite) await probe.rewritePages(new URL(this.plan.startUrl).origin, this.plan.rewrite);
+    return [page, probe];
+  }
+
+  /** Whatever a page did to whoever looked at it, the sweep goes on with another tab. */
+  #unsound({ url }: Planned, error: unknown): false {
+    if (this.signal.aborted || this.#ended) return false;
+    logFailure('a page could not be swept', error);
+    this.#pages.push({ url, status: null, note: 'Could not be looked at' });
+    this.#report();
+    return false;
+  }
+
+  /** `false` when the tab has to be replaced. */
+  async #sweepPage(
+    page: Page,
+    probe: PageProbe,
+    { url, depth }: Planned,
+    frontier: Frontier,
+  ): Promise<boolean> {
+    await this.#pace();
+    probe.begin();
+    const loaded = await load(probe, url);
+    if (this.signal.aborted || this.#ended) return false;
+    const landed = page.url();
+    const elsewhere = loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host;
+    if (elsewhere && !/^(about|chrome-error):/.test(landed)) {
+      this.#pages.push({ url, status: loaded.status, note: `Leads away to ${new URL(landed).host}` });
+      this.#report();
+      return true;
+    }
+    let settled = true;
+    let links: readonly string[] = [];
+    if (loaded.sound) {
+      if (this.plan.picture && !this.#picture && url === pageAddress(this.plan.startUrl, url, this.#host))
+        await this.#takePicture(page, probe);
+      ({ settled, links } = await attend(probe, this.#pressed));
+      if (!this.plan.pages) for (const link of links) frontier.add(link, landed, depth + 1);
+      for (const link of bounceCandidates(links, landed, this.#host))
+        if (this.#bounces.size < MOST_BOUNCES) this.#rememberBounce(link, url);
+    }
+    const answers = await probe.answers();
+    await this.#collect(page, probe, url, links);
+    const cut = this.plan.proxy.guard.cut.has(url);
+    const note =
+      (cut
+        ? 'Too large: cut off'
+        : probe.crashed
+          ? 'Took more memory or threads than a page may, and was ended'
+          : '') ||
+      loaded.note ||
+      (!settled ? 'Never came to rest' : probe.overflowed ? 'Does more than is counted' : '');
+    if (this.#ended) return false;
+    this.#pages.push({ url, status: loaded.status, note });
+    this.#report();
+    return loaded.sound && answers && !probe.crashed;
+  }
+
+  /** Hands what a page did to the collector, with where it led through. */
+  async #collect(page: Page, probe: PageProbe, url: string, links: readonly string[]): Promise<void> {
+    this.#addBounces(probe);
+    const seen = probe.take();
+    const inDoubt = seen.some((s) => s.what === 'cookie' && s.refused === '?');
+    const jar = inDoubt ? await within(3000, readJar(page.context()), []) : [];
+    this.#collector.addPage(url, seen, jar, links);
+  }
+
+  /** Another site on the way from one page of this site to another. */
+  #addBounces(probe: PageProbe): void {
+    const path = probe.path.filter((p) => /^https?:/.test(p.url) && URL.canParse(p.url));
+    const home = path.findLastIndex((p) => new URL(p.url).host === this.#host);
+    for (const { url, cause } of path.slice(0, Math.max(0, home)))
+      if (this.#collector.party(new URL(url).hostname) === 'third')
+        probe.add({ what: 'bounce', url, cause, moment: 'load' });
+  }
+
+  #rememberBounce(link: string, from: string): void {
+    const { host, pathname } = new URL(link);
+    const key = `${host}${pathname}`;
+    if (![...this.#bounces.keys()].some((known) => new URL(known).host + new URL(known).pathname === key))
+      this.#bounces.set(link, from);
+  }
+
+  /** Follows the links that seem to lead through another site and back. */
+  async #followBounces(context: BrowserContext, mine: Set<Page>): Promise<void> {
+    for (const [link, from] of this.#bounces) {
+      if (this.signal.aborted || Date.now() >= this.plan.until) return;
+      const [page, probe] = await this.#open(context, mine);
+      try {
+        probe.begin();
+        const loaded = await load(probe, link);
+        await probe.settled(100, SETTLE_MS);
+        const landed = page.url();
+        if (!loaded.sound || !URL.canParse(landed) || new URL(landed).host !== this.#host) continue;
+        this.#addBounces(probe);
+        // Of the way only: the page at its end has been swept.
+        const onTheWay = probe
+          .take()
+          .filter(
+            (x) =>
+              x.what === 'bounce' ||
+              (x.what === 'cookie' && x.top && this.#collector.party(x.domain) === 'third'),
+          );
+        const seen = onTheWay.map((x) => ({
+          ...x,
+          moment: 'click' as const,
+          cause: [{ what: 'page' as const, url: from }, ...x.cause.filter((c) => c.what === 'response')],
+        }));
+        this.#collector.addPage(from, seen, []);
+      } finally {
+        await closePage(page, mine);
+      }
+    }
+  }
+
+  async #signIn(context: BrowserContext, mine: Set<Page>): Promise<void> {
+    const [page, probe] = await this.#open(context, mine);
+    try {
+      probe.begin();
+      const loaded = await load(probe, this.plan.startUrl);
+      if (!loaded.sound) throw new Error(`The start page could not be loaded to sign in: ${loaded.note}`);
+      await probe.settled(100, SETTLE_MS);
+      await playPath(page, this.plan.paths.signIn);
+      await probe.settled(100, SETTLE_MS);
+      await this.#collect(page, probe, this.plan.startUrl, []);
+    } finally {
+      await closePage(page, mine);
+    }
+  }
+
+  /** Makes the choice on the first page, then clears away what was stored before it. */
+  async #choose(context: BrowserContext, mine: Set<Page>, choice: Choice): Promise<string | null> {
+    const [page, probe] = await this.#open(context, mine);
+    try {
+      probe.begin();
+      const loaded = await load(probe, this.plan.startUrl);
+      if (!loaded.sound) {
+        this.#notes.add(`The start page could not be loaded: ${loaded.note}`);
+        return null;
+      }
+      await probe.settled(150, SETTLE_MS);
+      const { chosen, paths } = this.plan;
+      const wish = { choice, purposes: chosen, paths };
+      let standing = await standingBefore(context, probe.world);
+      let operated = await this.#answerNotice(page, probe, wish, NOTICE_MS);
+      if (!operated) {
+        // Some ask only after a while, or once somebody moves; what that sets off is still before the choice.
+        await attend(probe, this.#pressed);
+        standing = await standingBefore(context, probe.world);
+        operated = await this.#answerNotice(page, probe, wish, LATE_NOTICE_MS);
+      }
+      if (!operated) return null;
+      await probe.settled(250, SETTLE_MS);
+      await within(SETTLE_MS, probe.passTime(60_000, 60), 0);
+      await probe.settled(100, SETTLE_MS);
+      // What the choice itself set off counts: much of it is set once and never again.
+      await this.#collect(page, probe, this.plan.startUrl, []);
+      await clearStanding(context, probe.world, standing);
+      return `${operated.how}, “${operated.pressed}”`;
+    } finally {
+      await closePage(page, mine);
+    }
+  }
+
+  /** What the page does from here on comes of the choice. */
+  #answerNotice(page: Page, probe: PageProbe, wish: Wish, waitMs: number): Promise<Operated> {
+    probe.forget();
+    probe.moment = 'click';
+    return operateNotice(page, probe.world, wish, waitMs);
+  }
+
+  async #takePicture(page: Page, probe: PageProbe): Promise<void> {
+    await probe.settled(250, SETTLE_MS);
+    this.#picture = await within(
+      5000,
+      page.screenshot({ type: 'jpeg', quality: 55, timeout: 5000 }),
+      undefined as Buffer | undefined,
+    );
+  }
+
+  async #nameAliases(): Promise<void> {
+    const names = await Promise.all(
+      this.#collector.ownHosts
+        .slice(0, 200)
+        .map(async (h) => [h, await this.plan.aliases.canonical(h)] as const),
+    );
+    this.#collector.setAliases(new Map(names));
+  }
+
+  async #pace(): Promise<void> {
+    const now = Date.now();
+    const start = Math.max(now, this.#nextStart);
+    this.#nextStart = start + this.#paceMs;
+    if (start > now) await new Promise((done) => setTimeout(done, start - now));
+  }
+
+  #report(): void {
+    this.progress({
+      pages: this.#pages.length,
+      known: this.#frontier?.known ?? 0,
+      trackers: this.#collector.size,
+    });
+  }
+
+  #sayLimits(): void {
+    const { scope, until } = this.plan;
+    const frontier = this.#frontier;
+    if (frontier?.cut)
+      this.#notes.add(
+        frontier.known >= scope.maxPages
+          ? `Stopped at the limit of ${scope.maxPages} pages; the site has more.`
+          : `Links more than ${scope.maxDepth} steps from the start were not followed.`,
+      );
+    for (const { shape, kept, left } of frontier?.sampled.slice(0, 12) ?? [])
+      this.#notes.add(`Of ${kept + left} pages like ${shape}, ${kept} were swept as a sample.`);
+    if (frontier && frontier.disallowed > 0)
+      this.#notes.add(
+        `${frontier.disallowed === 1 ? '1 page was' : `${frontier.disallowed} pages were`} left out, as robots.txt asks.`,
+      );
+    if (scope.robotsOverride && !this.plan.pages)
+      this.#notes.add(`robots.txt was not kept to: ${scope.robotsOverride}`);
+    if (Date.now() >= until && !this.signal.aborted)
+      this.#notes.add('Stopped at the time limit; pages were left.');
+    if (this.#collector.overflowed) this.#notes.add('More kinds of trackers than are counted: 20,000.');
+    if (this.#collector.unreadable > 0)
+      this.#notes.add('Something on a page made no sense, and was left out of what was found.');
+  }
+}
+
+/** A browser that is closed in the middle of a question may leave it unanswered for ever. */
+async function untilCalledOff(work: Promise<void>, signal: AbortSignal): Promise<void> {
+  let calledOff = () => {};
+  const over = new Promise<void>((done) => {
+    calledOff = () => setTimeout(done, CALLED_OFF_MS);
+    if (signal.aborted) calledOff();
+    else signal.addEventListener('abort', calledOff, { once: true });
+  });
+  try {
+    await Promise.race([work, over]);
+  } finally {
+    signal.removeEventListener('abort', calledOff);
+    work.catch(() => {});
+  }
+}
+
+async function closePage(page: Page, mine: Set<Page>): Promise<void> {
+  mine.delete(page);
+  await within(3000, page.close(), undefined);
+}

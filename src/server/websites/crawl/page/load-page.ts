@@ -1,0 +1,65 @@
+import { within } from '../../../processes/within.ts';
+import type { PageProbe } from './page-probe.ts';
+
+export interface Loaded {
+  readonly sound: boolean;
+  /** HTTP status; `null` where there was no answer. */
+  readonly status: number | null;
+  /** What was the matter, as the officer reads it; empty where nothing was. */
+  readonly note: string;
+}
+
+const PAGE_MS = 20_000;
+/** What a page holds may take longer than the page. */
+const WHOLE_MS = 8_000;
+
+/**
+ * Opens a page and waits for it and all that it holds. One that waits for something that never answers is stopped, and is
+ * as sound as a visitor finds it.
+ */
+export async function load(
+  { page, session }: Pick<PageProbe, 'page' | 'session'>,
+  url: string,
+): Promise<Loaded> {
+  const until = Date.now() + PAGE_MS;
+  let status: number | null = null;
+  try {
+    const response = await page.goto(url, { waitUntil: 'commit', timeout: PAGE_MS });
+    status = response?.status() ?? null;
+  } catch (error) {
+    const text = (error as Error).message;
+    if (/ERR_ABORTED|Download is starting/.test(text))
+      return { sound: true, status: null, note: 'A download, not a page' };
+    return { sound: false, status: null, note: /Timeout/.test(text) ? TOO_LONG : loadFailure(text) };
+  }
+  const reached = (state: 'domcontentloaded' | 'load', ms: number) =>
+    page.waitForLoadState(state, { timeout: Math.max(1, ms) }).then(
+      () => true,
+      () => false,
+    );
+  const read = await reached('domcontentloaded', until - Date.now());
+  const whole = read && (await reached('load', WHOLE_MS));
+  if (!whole) await within(2000, session.send('Page.stopLoading'), undefined);
+  const answered = status !== null && status >= 400 ? `Answered ${status}` : '';
+  return { sound: true, status, note: answered || (read ? (whole ? '' : NEVER_WHOLE) : TOO_LONG) };
+}
+
+const TOO_LONG = 'Did not finish loading in 20 seconds';
+const NEVER_WHOLE = 'Something on it never finished loading';
+
+const FAILURES: Readonly<Record<string, string>> = {
+  ERR_TOO_MANY_REDIRECTS: 'Redirects in a circle',
+  ERR_CONNECTION_REFUSED: 'Nothing answers there',
+  ERR_CERT_AUTHORITY_INVALID: 'Its certificate is not trusted',
+  ERR_CERT_DATE_INVALID: 'Its certificate has run out',
+  ERR_CERT_COMMON_NAME_INVALID: 'Its certificate is for another name',
+  ERR_EMPTY_RESPONSE: 'Closed without an answer',
+  ERR_TIMED_OUT: 'Never answered',
+  ERR_CONTENT_LENGTH_MISMATCH: 'Too large: cut off',
+  ERR_INCOMPLETE_CHUNKED_ENCODING: 'Too large: cut off',
+};
+
+function loadFailure(text: string): string {
+  const code = /net::(ERR_[A-Z_]+)/.exec(text)?.[1];
+  return code ? (FAILURES[code] ?? `Could not be loaded (${code})`) : 'Could not be loaded';
+}

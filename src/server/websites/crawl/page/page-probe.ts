@@ -1,0 +1,722 @@
+import { randomBytes } from 'node:crypto';
+import type { CDPSession, Page } from 'playwright-core';
+import type { Cause, Moment } from '../../../../core/websites/trackers/tracker.ts';
+import { within } from '../../../processes/within.ts';
+import { CauseChains, type Initiator, type Stack } from './cause-chains.ts';
+import { hear, WorkerChannels, type Channel } from '../browser/channel.ts';
+import { FrameTree, type Place } from './frame-tree.ts';
+import { probeScript, Told } from './probe-script.ts';
+import { clickAt, PageWorld } from './page-world.ts';
+import { ScriptNames, type ParsedScript } from './script-names.ts';
+import { blockedCookieWords, readCookieLine, type Seen, type SeenRequest, type SeenStored } from '../seen.ts';
+
+interface Asked {
+  readonly url: string;
+  readonly hops: string[];
+  readonly document: string;
+  readonly initiator: Initiator;
+  readonly top: boolean;
+  readonly seen: SeenRequest;
+}
+
+interface RequestEvent {
+  readonly requestId: string;
+  readonly loaderId?: string;
+  readonly documentURL: string;
+  readonly request: { url: string; postData?: string; headers: Record<string, string> };
+  readonly initiator: Initiator;
+  readonly redirectResponse?: unknown;
+  readonly type?: string;
+  readonly frameId?: string;
+}
+
+interface ResponseEvent {
+  readonly requestId: string;
+  readonly type?: string;
+  readonly response: { readonly url: string; readonly mimeType: string };
+}
+
+interface ExtraInfo {
+  readonly requestId: string;
+  readonly headers: Readonly<Record<string, string>>;
+  readonly blockedCookies?: readonly { blockedReasons: string[]; cookieLine: string }[];
+}
+
+interface Pattern {
+  /** An origin with `/*`. */
+  readonly urlPattern: string;
+  readonly resourceType?: 'Document';
+  readonly requestStage: 'Request' | 'Response';
+}
+
+interface Paused {
+  readonly requestId: string;
+  readonly request: { readonly url: string; readonly headers: Readonly<Record<string, string>> };
+  readonly responseStatusCode?: number;
+  readonly responseHeaders?: { name: string; value: string }[];
+}
+
+/** What all tabs of one browser share. */
+export class Shared {
+  /** Storage keys that some tab was seen to write, since every tab is told of every write. */
+  readonly claims = new Set<string>();
+  /** Who registered a service worker, by its script. */
+  readonly serviceWorkers = new Map<string, { initiator: Initiator; document: string }>();
+}
+
+export interface ProbeSettings {
+  readonly shared: Shared;
+  readonly gpc: boolean;
+}
+
+interface ConsoleEvent {
+  readonly type: string;
+  readonly args: readonly { readonly type: string; readonly value?: unknown }[];
+  readonly executionContextId: number;
+  readonly stackTrace?: Stack;
+}
+
+/** More than any honest page does; a page over it is cut and says so. */
+const MOST_SEEN = 5000;
+const MOST_CHARACTERS = 48_000_000;
+const MOST_TIMES = 20;
+/** A page that answers nothing for so long hangs. */
+const HUNG_MS = 3000;
+const MOST_ADDRESS = 16_000;
+const MOST_VALUE = 6000;
+const MOST_CLAIMS = 50_000;
+const MOST_BODY = 64 * 1024;
+const WORKER_STARTS_MS = 1200;
+const MOST_FRAMES = 12;
+const MOST_PATH = 200;
+/** A page blocked by these never sent the request. */
+const NEVER_SENT: Readonly<Record<string, string>> = {
+  csp: 'the page’s content security policy forbids it',
+  'mixed-content': 'not encrypted, on an encrypted page',
+  'subresource-filter': 'the browser’s own filter stops it',
+};
+
+/** Watches one tab, with its frames and workers, over the browser's debugging protocol. */
+export class PageProbe {
+  readonly #secret = randomBytes(16).toString('hex');
+  readonly #clock = `c${randomBytes(8).toString('hex')}`;
+  readonly #asked = new Map<string, Asked>();
+  readonly #chains = new CauseChains();
+  readonly #writers = new Map<string, readonly Cause[]>();
+  #seen: Seen[] = [];
+  #inFlight = new Set<string>();
+  #lastActivity = Date.now();
+  #extraInfos = new Map<string, number>();
+  #early: ExtraInfo[] = [];
+  readonly #frames = new FrameTree();
+  readonly #scripts = new ScriptNames();
+  #characters = 0;
+  /** How often the same was seen. */
+  readonly #times = new Map<string, number>();
+  /** The addresses the tab itself went through. */
+  #path: { url: string; cause: readonly Cause[] }[] = [];
+  moment: Moment = 'load';
+  overflowed = false;
+  /** The browser let go of the page, as when it took too much memory. */
+  crashed = false;
+
+  private constructor(
+    readonly page: Page,
+    readonly session: CDPSession,
+    readonly settings: ProbeSettings,
+  ) {}
+
+  static async attach(page: Page, settings: Partial<ProbeSettings> = {}): Promise<PageProbe> {
+    const session = await page.context().newCDPSession(page);
+    const probe = new PageProbe(page, session, { shared: new Shared(), gpc: false, ...settings });
+    await probe.#begin();
+    return probe;
+  }
+
+  async #begin(): Promise<void> {
+    const { session } = this;
+    const channel = session as unknown as Channel;
+    this.page.on('crash', () => (this.crashed = true));
+    this.#listenToPage(channel);
+    this.#listenToScripts(channel, this.#scripts, undefined);
+    this.#listenToNetwork(channel, this.#scripts, undefined);
+    const workers = new WorkerChannels(session, (worker, url, kind) => this.#attachWorker(worker, url, kind));
+    const source = this.#source();
+    await Promise.all([
+      enableNetwork(channel),
+      session.send('DOMStorage.enable'),
+      session.send('Runtime.enable'),
+      session.send('Page.enable'),
+      session.send('Page.addScriptToEvaluateOnNewDocument', { source }),
+      workers.begin(),
+    ]);
+    const { frameTree } = await session.send('Page.getFrameTree');
+    this.#frames.begin(frameTree);
+  }
+
+  /** A worker is watched from before its first line. */
+  async #attachWorker(worker: Channel, url: string, kind: string): Promise<void> {
+    if (kind === 'service_worker') {
+      const known = this.settings.shared.serviceWorkers.get(url);
+      if (known) this.#chains.loaded(url, known);
+    }
+    this.#chains.worker(url);
+    this.#holdRest(`worker ${url}`);
+    hear(worker, 'Inspector.workerScriptLoaded', () => this.#letRest(`worker ${url}`));
+    const scripts = new ScriptNames();
+    this.#listenToScripts(worker, scripts, url);
+    this.#listenToNetwork(worker, scripts, url);
+    // Answers come only once the worker runs.
+    void enableNetwork(worker).catch(() => {});
+    void worker.send('Runtime.enable').catch(() => {});
+    void worker.send('Runtime.evaluate', { expression: this.#source() }).catch(() => {});
+  }
+
+  #source(): string {
+    return probeScript({ secret: this.#secret, clock: this.#clock, gpc: this.settings.gpc });
+  }
+
+  /** Sends every request to `origin` with these headers besides its own. */
+  async addHeaders(origin: string, more: Readonly<Record<string, string>>): Promise<void> {
+    const added = Object.entries(more).map(([name, value]) => ({ name, value }));
+    await this.#intercept({ urlPattern: `${origin}/*`, requestStage: 'Request' }, (event) => {
+      const own = Object.entries(event.request.headers).map(([name, value]) => ({
+        name,
+        value: String(value),
+      }));
+      return this.session.send('Fetch.continueRequest', {
+        requestId: event.requestId,
+        headers: [...own, ...added],
+      });
+    });
+  }
+
+  /** Changes every page of `origin` before it is read. */
+  async rewritePages(origin: string, rewrite: (html: string, url: string) => string): Promise<void> {
+    await this.#intercept(
+      { urlPattern: `${origin}/*`, resourceType: 'Document', requestStage: 'Response' },
+      async (event) => {
+        const { requestId } = event;
+        const headers = event.responseHeaders ?? [];
+        const type = headers.find((h) => h.name.toLowerCase() === 'content-type')?.value ?? '';
+        if (event.responseStatusCode !== 200 || !/html/.test(type))
+          return this.session.send('Fetch.continueRequest', { requestId });
+        const { body, base64Encoded } = await this.session.send('Fetch.getResponseBody', { requestId });
+        const html = Buffer.from(body, base64Encoded ? 'base64' : 'utf8').toString('utf8');
+        const changed = Buffer.from(rewrite(html, event.request.url), 'utf8').toString('base64');
+        const kept = headers.filter(
+          (h) => !/^(content-length|content-encoding|transfer-encoding)$/i.test(h.name),
+        );
+        return this.session.send('Fetch.fulfillRequest', {
+          requestId,
+          responseCode: 200,
+          responseHeaders: kept,
+          body: changed,
+        });
+      },
+    );
+  }
+
+  readonly #interceptions: { pattern: Pattern; act: (event: Paused) => Promise<unknown> }[] = [];
+
+  async #intercept(pattern: Pattern, act: (event: Paused) => Promise<unknown>): Promise<void> {
+    if (this.#interceptions.length === 0)
+      hear<Paused>(this.session as unknown as Channel, 'Fetch.requestPaused', (paused) => {
+        const stage = paused.responseStatusCode === undefined ? 'Request' : 'Response';
+        const wanted = this.#interceptions.find(
+          (i) =>
+            i.pattern.requestStage === stage &&
+            paused.request.url.startsWith(i.pattern.urlPattern.slice(0, -1)),
+        );
+        const done =
+          wanted?.act(paused) ?? this.session.send('Fetch.continueRequest', { requestId: paused.requestId });
+        done.catch(() =>
+          this.session.send('Fetch.continueRequest', { requestId: paused.requestId }).catch(() => {}),
+        );
+      });
+    this.#interceptions.push({ pattern, act });
+    await this.session.send('Fetch.enable', { patterns: this.#interceptions.map((i) => i.pattern) });
+  }
+
+  /** Forgets what was seen so far; for the start of a page. */
+  begin(): void {
+    this.#seen = [];
+    this.#asked.clear();
+    this.#chains.clear();
+    for (const [url, by] of this.settings.shared.serviceWorkers) this.#chains.loaded(url, by);
+    this.#writers.clear();
+    this.#inFlight.clear();
+    this.#extraInfos.clear();
+    this.#early = [];
+    this.#path = [];
+    this.#characters = 0;
+    this.#times.clear();
+    this.#scripts.clear();
+    this.#lastActivity = Date.now();
+    this.moment = 'load';
+    this.overflowed = false;
+  }
+
+  /** As `begin`, but keeps who loaded what, since scripts of the page go on running. */
+  forget(): void {
+    this.#seen = [];
+  }
+
+  take(): readonly Seen[] {
+    const { claims } = this.settings.shared;
+    return this.#seen.filter(
+      (s) => s.what !== 'stored' || s.cause.length > 0 || !claims.has(`${s.area}\n${s.key}`),
+    );
+  }
+
+  /** Addresses that the tab went through on its way, in order, the last one where it is. */
+  get path(): readonly { readonly url: string; readonly cause: readonly Cause[] }[] {
+    return this.#path;
+  }
+
+  /** Requests asked for since `begin`; tells whether something more is going on. */
+  get requests(): number {
+    return this.#asked.size;
+  }
+
+  /** Tells of what the crawl itself found on the page. */
+  add(seen: Seen): void {
+    this.#add(seen);
+  }
+
+  /** The frames of the page, and a world in each of them that no script of the page reaches. */
+  get world(): PageWorld {
+    return new PageWorld(this.session, this.#frames);
+  }
+
+  /** Whether scripts of the page let anything else run. */
+  answers(): Promise<boolean> {
+    const asked = this.session.send('Runtime.evaluate', { expression: '0' });
+    return within(
+      HUNG_MS,
+      asked.then(() => true),
+      false,
+    );
+  }
+
+  /** What scripts of the page have made of something, as a text; '' where that is none. Anything may be in it. */
+  async ownText(expression: string): Promise<string> {
+    const contextId = this.#frames.ownContext(this.#frames.main);
+    if (contextId === undefined) return '';
+    const asked = this.session.send('Runtime.evaluate', { expression, contextId, returnByValue: true });
+    const { result } = await within(2000, asked, { result: { type: 'undefined' } } as Awaited<typeof asked>);
+    const value: unknown = result.value;
+    return typeof value === 'string' ? value.slice(0, 2000) : '';
+  }
+
+  /** Runs the page's timers of the next `ms` early, in every frame; how many ran. */
+  async passTime(ms: number, most: number): Promise<number> {
+    const runs = this.#frames
+      .all(MOST_FRAMES)
+      .map((frame) => this.#runTimers(frame, ms, most).catch(() => 1));
+    const ran = (await Promise.all(runs)).reduce((sum, n) => sum + n, 0);
+    // What came of it is told on this session before its answer.
+    await this.session.send('Runtime.evaluate', { expression: '0' }).catch(() => {});
+    return ran;
+  }
+
+  /** The page's own world holds its timers: what comes back is a number, or nothing that counts. */
+  async #runTimers(frame: string, ms: number, most: number): Promise<number> {
+    const contextId = this.#frames.ownContext(frame);
+    if (contextId === undefined) return 0;
+    const { result } = await this.session.send('Runtime.evaluate', {
+      expression: `globalThis[${JSON.stringify(this.#clock)}]?.(${ms}, ${most}) ?? 0`,
+      contextId,
+      awaitPromise: true,
+      returnByValue: true,
+    });
+    const ran: unknown = result.value;
+    return typeof ran === 'number' && ran >= 0 && ran <= most ? ran : 1;
+  }
+
+  /** Tells the page, and every frame in it, that it is being left. */
+  async sayGoodbye(): Promise<void> {
+    await this.passTime(-1, 0);
+  }
+
+  /** A click as a visitor's hand does it. */
+  click(x: number, y: number): Promise<void> {
+    return clickAt(this.session, x, y);
+  }
+
+  /** Waits until nothing has been asked for or written for `quietMs`, at most `mostMs`. `false` if it never settled. */
+  async settled(quietMs: number, mostMs: number): Promise<boolean> {
+    const until = Date.now() + mostMs;
+    for (;;) {
+      const now = Date.now();
+      const quiet = now - this.#lastActivity;
+      if (this.#inFlight.size === 0 && quiet >= quietMs) return true;
+      if (now >= until || this.crashed) return false;
+      const wait = this.#inFlight.size === 0 ? quietMs - quiet : 20;
+      await new Promise((done) => setTimeout(done, Math.max(5, Math.min(wait, until - now))));
+    }
+  }
+
+  /** Something is starting that the page does not wait for: it has not come to rest until that is under way. */
+  #holdRest(id: string): void {
+    this.#inFlight.add(id);
+    this.#lastActivity = Date.now();
+    setTimeout(() => this.#letRest(id), WORKER_STARTS_MS);
+  }
+
+  #letRest(id: string): void {
+    if (!this.#inFlight.delete(id)) return;
+    // Its first requests come right after.
+    this.#lastActivity = Date.now() + 60;
+  }
+
+  #add(seen: Seen): void {
+    this.#lastActivity = Date.now();
+    // The same again tells nothing new.
+    const kind = sameAs(seen);
+    const times = (this.#times.get(kind) ?? 0) + 1;
+    if (times > MOST_TIMES) return;
+    if (this.#times.size < MOST_SEEN) this.#times.set(kind, times);
+    const characters = sizeOf(seen);
+    if (this.#seen.length >= MOST_SEEN || this.#characters + characters > MOST_CHARACTERS) {
+      this.overflowed = true;
+      return;
+    }
+    this.#characters += characters;
+    this.#seen.push(seen);
+  }
+
+  #listenToPage(channel: Channel): void {
+    const { session } = this;
+    const stored = (e: {
+      storageId: { securityOrigin?: string; storageKey?: string; isLocalStorage: boolean };
+      key: string;
+      newValue: string;
+    }) => {
+      const origin = originOf(e.storageId.securityOrigin || e.storageId.storageKey || '');
+      const area = e.storageId.isLocalStorage ? 'local storage' : 'session storage';
+      const key = e.key.slice(0, MOST_VALUE);
+      this.#add({
+        what: 'stored',
+        area,
+        origin,
+        key,
+        value: e.newValue.slice(0, MOST_VALUE),
+        length: e.newValue.length,
+        cause: this.#writers.get(`${area}\n${key}`) ?? [],
+        refused: '',
+        moment: this.moment,
+      });
+    };
+    hear(channel, 'DOMStorage.domStorageItemAdded', stored);
+    hear(channel, 'DOMStorage.domStorageItemUpdated', stored);
+    hear(channel, 'Page.javascriptDialogOpening', () => {
+      session.send('Page.handleJavaScriptDialog', { accept: false }).catch(() => {});
+    });
+    this.#frames.listen(channel);
+    hear<{ frame: { parentId?: string; url: string } }>(channel, 'Page.frameNavigated', ({ frame }) => {
+      if (frame.parentId || !/^https?:/.test(frame.url) || this.#path.length >= MOST_PATH) return;
+      const last = this.#path.at(-1);
+      const url = frame.url.slice(0, MOST_ADDRESS);
+      if (last?.url !== url) this.#path.push({ url, cause: [] });
+    });
+  }
+
+  /** Where scripts come from, and what the probe in the page tells, with the browser's word for who did it. */
+  #listenToScripts(channel: Channel, scripts: ScriptNames, worker: string | undefined): void {
+    hear<ParsedScript>(channel, 'Debugger.scriptParsed', (e) => scripts.parsed(e));
+    hear<ConsoleEvent>(channel, 'Runtime.consoleAPICalled', (e) => {
+      const text = e.args[0]?.value;
+      if (e.type !== 'debug' || typeof text !== 'string' || !text.startsWith(this.#secret)) return;
+      const told = Told.safeParse(JSON.parse(text.slice(this.#secret.length)));
+      if (!told.success) return;
+      const place =
+        worker === undefined
+          ? this.#frames.placeOf(e.executionContextId)
+          : { document: worker, origin: originOf(worker) };
+      this.#told(told.data, scripts.stack(e.stackTrace), place);
+    });
+  }
+
+  #listenToNetwork(channel: Channel, scripts: ScriptNames, worker: string | undefined): void {
+    const scoped = (id: string) => (worker === undefined ? id : `${worker} ${id}`);
+    hear<RequestEvent>(channel, 'Network.requestWillBeSent', (e) => {
+      const url = e.request.url.slice(0, MOST_ADDRESS);
+      if (!/^(https?|wss?):/.test(url) || !URL.canParse(url) || e.type === 'Preflight') return;
+      this.#asks(
+        {
+          ...e,
+          request: { ...e.request, url },
+          requestId: scoped(e.requestId),
+          initiator: scripts.initiator(e.initiator),
+        },
+        worker,
+      );
+    });
+    const over = (e: { requestId: string; blockedReason?: string }) => {
+      const asked = this.#asked.get(scoped(e.requestId));
+      const refused = NEVER_SENT[e.blockedReason ?? ''];
+      if (asked && refused) asked.seen.refused = refused;
+      this.#inFlight.delete(scoped(e.requestId));
+      // The script of a worker is asked for by the page and finished by the worker.
+      this.#inFlight.delete(e.requestId);
+      this.#lastActivity = Date.now();
+    };
+    hear(channel, 'Network.loadingFinished', over);
+    hear(channel, 'Network.loadingFailed', over);
+    hear<{ url: string; initiator?: Initiator }>(channel, 'Network.webSocketCreated', (e) => {
+      const initiator = scripts.initiator(e.initiator ?? { type: 'other' });
+      if (!URL.canParse(e.url)) return;
+      this.#add({
+        what: 'request',
+        url: e.url.slice(0, MOST_ADDRESS),
+        resource: 'websocket',
+        body: '',
+        headers: {},
+        by: 'script',
+        refused: '',
+        cause: this.#chains.of(initiator, worker ?? this.page.url(), e.url),
+        moment: this.moment,
+      });
+    });
+    hear<ResponseEvent>(channel, 'Network.responseReceived', (e) => {
+      if (worker !== undefined) this.#answeredUnasked(e, worker);
+      // A stream of events never ends by itself, and film may go on for hours.
+      if (/^(text\/event-stream|video\/|audio\/)/.test(e.response.mimeType))
+        this.#inFlight.delete(scoped(e.requestId));
+    });
+    hear<ExtraInfo>(channel, 'Network.responseReceivedExtraInfo', (e) => {
+      const info = { ...e, requestId: scoped(e.requestId) };
+      if (this.#asked.has(info.requestId)) this.#responseHeaders(info);
+      else if (this.#early.length < 200) this.#early.push(info);
+    });
+  }
+
+  /** A worker that could not be watched from its first line: what it asked for before is known by the answer. */
+  #answeredUnasked({ requestId, type, response: { url } }: ResponseEvent, worker: string): void {
+    if (this.#asked.has(`${worker} ${requestId}`) || this.#asked.has(requestId) || url === worker) return;
+    if (!/^https?:/.test(url) || !URL.canParse(url)) return;
+    this.#add({
+      what: 'request',
+      url,
+      resource: String(type ?? 'other').toLowerCase(),
+      body: '',
+      headers: {},
+      by: 'script',
+      refused: '',
+      cause: this.#chains.of({ type: 'script' }, worker, url),
+      moment: this.moment,
+    });
+  }
+
+  #asks(e: RequestEvent, worker: string | undefined): void {
+    const { url } = e.request;
+    const known = this.#asked.get(e.requestId);
+    const hop = known && e.redirectResponse ? known.hops.at(-1) : undefined;
+    // A redirect was asked for by whoever asked at first.
+    const initiator = hop && known ? known.initiator : e.initiator;
+    const resource = String(e.type ?? 'other').toLowerCase();
+    const top = resource === 'document' && e.frameId === this.#frames.main;
+    // Of a frame's own page the browser names that page itself: what asked is in the initiator.
+    const itself = resource === 'document' && e.documentURL === url;
+    const asker = this.#chains.asker(initiator);
+    const document = hop && known ? known.document : (worker ?? (itself ? asker : e.documentURL));
+    const cause = [
+      ...this.#chains.of(initiator, document, url),
+      ...(hop ? [{ what: 'response' as const, url: hop }] : []),
+    ];
+    const seen: SeenRequest = {
+      what: 'request',
+      url,
+      resource: top ? 'page' : resource,
+      body: (e.request.postData ?? '').slice(0, MOST_BODY),
+      headers: e.request.headers,
+      by: initiator.type === 'script' ? 'script' : 'page',
+      refused: '',
+      cause,
+      moment: this.moment,
+    };
+    if (top && this.#path.length < MOST_PATH) this.#path.push({ url, cause });
+    if (known && hop) known.hops.push(url);
+    else if (this.#asked.size >= MOST_SEEN) this.overflowed = true;
+    else {
+      this.#asked.set(e.requestId, { url, hops: [url], document, initiator, top, seen });
+      this.#inFlight.add(e.requestId);
+    }
+    this.#chains.loaded(url, { initiator, document });
+    this.#add(seen);
+    const early = this.#early.filter((x) => x.requestId === e.requestId);
+    if (early.length === 0) return;
+    this.#early = this.#early.filter((x) => x.requestId !== e.requestId);
+    for (const x of early) this.#responseHeaders(x);
+  }
+
+  #told(told: Told, stack: Stack | undefined, { document, origin }: Place): void {
+    const initiator: Initiator = { type: 'script', ...(stack ? { stack } : {}) };
+    const common = { cause: this.#chains.of(initiator, document, ''), moment: this.moment };
+    switch (told.kind) {
+      case 'cookie': {
+        const host = hostOf(origin) || hostOf(document);
+        const cookie = readCookieLine(told.name, host, Date.now() / 1000);
+        if (!cookie) return;
+        if (cookie.removes)
+          return this.#takeBack((s) => s.what === 'cookie' && s.by === 'script' && s.name === cookie.name);
+        const { removes: _removes, ...rest } = cookie;
+        return this.#add({
+          what: 'cookie',
+          ...rest,
+          by: 'script',
+          refused: told.refused,
+          top: false,
+          ...common,
+        });
+      }
+      case 'local storage':
+      case 'session storage':
+        // A value written again as it was changes nothing, and so raises no event of the browser's.
+        this.#rememberWriter(`${told.kind}\n${told.name}`, common.cause);
+        return this.#stored(told, told.kind, origin, common);
+      case 'IndexedDB':
+      case 'cache storage':
+        return this.#stored(told, told.kind, origin, common);
+      case 'worker':
+        return this.#holdRest(`worker ${told.name}`);
+      case 'service worker':
+        this.#holdRest(`worker ${told.name}`);
+        this.settings.shared.serviceWorkers.set(told.name, { initiator, document });
+        this.#chains.loaded(told.name, { initiator, document });
+        // Told at once, and again should the browser refuse it in the end.
+        if (told.refused)
+          this.#takeBack((s) => s.what === 'stored' && s.area === told.kind && s.key === pathOf(told.name));
+        return this.#stored({ ...told, name: pathOf(told.name) }, told.kind, origin, common);
+      case 'IndexedDB gone':
+      case 'cache storage gone':
+        return this.#takeBack(
+          (s) =>
+            s.what === 'stored' && told.kind.startsWith(s.area) && s.key === told.name && s.origin === origin,
+        );
+      case 'fingerprint':
+        return this.#add({ what: 'fingerprint', name: told.name, origin, ...common });
+      case 'link':
+        if (URL.canParse(told.name))
+          this.#add({ what: 'link', url: told.name, before: told.value, ...common });
+    }
+  }
+
+  #stored(
+    { name: key, value, length, refused }: Told,
+    area: SeenStored['area'],
+    origin: string,
+    common: { cause: readonly Cause[]; moment: Moment },
+  ): void {
+    this.#add({ what: 'stored', area, origin, key, value, length, refused, ...common });
+  }
+
+  /** What a page makes and takes away again within the visit was a trial of the browser, and stays out. */
+  #takeBack(which: (seen: Seen) => boolean): void {
+    this.#seen = this.#seen.filter((s) => !which(s));
+  }
+
+  /** The write is told after the change: who wrote is joined to what was written, whichever comes first. */
+  #rememberWriter(key: string, cause: readonly Cause[]): void {
+    const { claims } = this.settings.shared;
+    if (claims.size < MOST_CLAIMS) claims.add(key);
+    if (this.#writers.size < MOST_SEEN) this.#writers.set(key, cause);
+    this.#seen = this.#seen.map((s) =>
+      s.what === 'stored' && s.cause.length === 0 && `${s.area}\n${s.key}` === key ? { ...s, cause } : s,
+    );
+  }
+
+  #responseHeaders(info: ExtraInfo): void {
+    const asked = this.#asked.get(info.requestId);
+    if (!asked) return;
+    const hop = this.#extraInfos.get(info.requestId) ?? 0;
+    this.#extraInfos.set(info.requestId, hop + 1);
+    const at = Math.min(hop, asked.hops.length - 1);
+    const url = asked.hops[at] ?? asked.url;
+    const text = Object.entries(info.headers).find(([name]) => name.toLowerCase() === 'set-cookie')?.[1];
+    const blocked = new Map((info.blockedCookies ?? []).map((b) => [b.cookieLine, b.blockedReasons]));
+    const lines = new Set([...(text?.split('\n') ?? []), ...blocked.keys()]);
+    if (lines.size === 0) return;
+    const cause: Cause[] = [
+      ...this.#chains.of(asked.initiator, asked.document, url),
+      ...asked.hops.slice(0, at).map((u): Cause => ({ what: 'response', url: u })),
+      { what: 'response', url },
+    ];
+    for (const line of lines) {
+      const cookie = readCookieLine(line, hostOf(url), Date.now() / 1000);
+      if (!cookie || cookie.removes) continue;
+      const { removes: _removes, ...rest } = cookie;
+      const reasons = blocked.get(line);
+      this.#add({
+        what: 'cookie',
+        ...rest,
+        by: 'http',
+        refused: reasons ? blockedCookieWords(reasons) : '',
+        top: asked.top,
+        cause,
+        moment: this.moment,
+      });
+    }
+  }
+}
+
+/** What makes two things that a page did the same. */
+function sameAs(seen: Seen): string {
+  switch (seen.what) {
+    case 'request':
+    case 'link':
+    case 'bounce':
+      return `${seen.what} ${seen.url}`;
+    case 'fingerprint':
+      return `${seen.what} ${seen.name} ${seen.cause.at(-1)?.url ?? ''}`;
+    case 'cookie':
+      return `${seen.what} ${seen.domain} ${seen.name} ${seen.by} ${seen.refused}`;
+    case 'stored':
+      return `${seen.area} ${seen.origin} ${seen.key}`;
+  }
+}
+
+function sizeOf(seen: Seen): number {
+  switch (seen.what) {
+    case 'request':
+      return seen.url.length + seen.body.length + Object.values(seen.headers).join('').length;
+    case 'link':
+      return seen.url.length + seen.before.length;
+    case 'bounce':
+      return seen.url.length;
+    case 'fingerprint':
+      return seen.name.length;
+    case 'cookie':
+      return seen.name.length + seen.value.length;
+    case 'stored':
+      return seen.key.length + seen.value.length;
+  }
+}
+
+async function enableNetwork(channel: Channel): Promise<void> {
+  await Promise.all([
+    channel.send('Network.enable', {
+      maxTotalBufferSize: 0,
+      maxResourceBufferSize: 0,
+      maxPostDataSize: MOST_BODY,
+    }),
+    // Without it the browser does not say which script asked.
+    channel.send('Debugger.enable', { maxScriptsCacheSize: 0 }),
+    channel.send('Debugger.setAsyncCallStackDepth', { maxDepth: 4 }),
+    channel.send('Debugger.setSkipAllPauses', { skip: true }),
+  ]);
+}
+
+function hostOf(url: string): string {
+  return URL.canParse(url) ? new URL(url).hostname : '';
+}
+
+function pathOf(url: string): string {
+  return URL.canParse(url) ? new URL(url).pathname : url;
+}
+
+function originOf(key: string): string {
+  const [first = ''] = key.split('^');
+  return URL.canParse(first) ? new URL(first).origin : first;
+}

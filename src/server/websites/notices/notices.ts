@@ -1,0 +1,145 @@
+import { z } from 'zod';
+import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../core/rules/rule.ts';
+import { fairness, NoticeContent, noticeVocabulary } from '../../../core/websites/notice/notice.ts';
+import type { Context } from '../../context.ts';
+import * as rules from '../../rules/rule-store.ts';
+import type { EditConflict as Conflict, ListedVersion, Rule, RuleKind } from '../../rules/rule-store.ts';
+import { JsonColumn } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import type { GateHold } from '../../../core/websites/trackers/fix.ts';
+import { holdsOf } from '../trackers/gate-holds.ts';
+import { listPurposes } from './purposes.ts';
+import { findSite } from '../sites/sites.ts';
+import { StageColumn } from '../../rules/stage-column.ts';
+
+const NOTICE: RuleKind<NoticeContent> = {
+  object: 'notice',
+  table: 'notice',
+  key: 'site_id',
+  versionTable: 'notice_version',
+  versionKey: 'site_id',
+  content: NoticeContent,
+  vocabulary: async (store) => noticeVocabulary(await listPurposes(store)),
+  blocks: async (store, _key, content) =>
+    fairness(content, await listPurposes(store))
+      .filter((f) => f.blocks && !f.met)
+      .map((b) => ({ field: 'notice', message: b.words })),
+};
+
+export type EditConflict = Conflict<NoticeContent>;
+export type { ListedVersion };
+
+export interface Notice extends Rule<NoticeContent> {
+  readonly siteId: number;
+  /** What the draft changes in the newest version, in words; empty when nothing. */
+  readonly changes: readonly string[];
+}
+
+export async function findNotice(store: Queries, host: string): Promise<Notice> {
+  const { id } = await findSite(store, host);
+  const rule = await rules.readRule(store, NOTICE, id);
+  return { ...rule, siteId: id, changes: await rules.draftChanges(store, NOTICE, rule) };
+}
+
+export async function readVersion(store: Queries, siteId: number, version: number): Promise<NoticeContent> {
+  return rules.readRuleVersion(store, NOTICE, siteId, version);
+}
+
+/** See `saveRuleDraft`. */
+export async function saveDraft(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  revision: number,
+  base: NoticeContent,
+  content: NoticeContent,
+): Promise<{ revision: number }> {
+  const { id } = await findSite(ctx.store, host);
+  return rules.saveRuleDraft(ctx, NOTICE, accountId, id, { revision, base, content });
+}
+
+/** See `moveRule`; the draft must also be fair. */
+export async function moveNotice(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  act: Act['act'],
+  revision: number,
+): Promise<Stage> {
+  const { id } = await findSite(ctx.store, host);
+  return rules.moveRule(ctx, NOTICE, accountId, id, act, revision);
+}
+
+export async function insertVersion(
+  tx: Queries,
+  at: Date,
+  siteId: number,
+  version: number,
+  content: NoticeContent,
+  by: number | null,
+): Promise<void> {
+  await rules.insertRuleVersion(tx, at, NOTICE, siteId, version, content, by);
+}
+
+export async function takeBack(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  version: number,
+  revision: number,
+): Promise<void> {
+  const { id } = await findSite(ctx.store, host);
+  await rules.takeRuleBack(ctx, NOTICE, accountId, id, version, revision);
+}
+
+export async function listVersions(store: Queries, host: string): Promise<ListedVersion[]> {
+  const { id } = await findSite(store, host);
+  return rules.listRuleVersions(store, NOTICE, id);
+}
+
+export interface ServedNotice {
+  readonly siteId: number;
+  readonly host: string;
+  readonly version: number;
+  /** The oldest version that asked for the same purposes without a break since: its choices still hold. */
+  readonly asksSince: number;
+  readonly content: NoticeContent;
+}
+
+/** What a visitor (or, `rehearsing`, a preview or a sweep) gets; `undefined` content where nothing is in force. */
+export async function servedNotice(
+  store: Queries,
+  siteKey: string,
+  rehearsing: boolean,
+): Promise<
+  { siteId: number; host: string; holds: readonly GateHold[]; notice: ServedNotice | undefined } | undefined
+> {
+  const site = await store.one(
+    z.object({ id: z.number(), host: z.string(), stage: StageColumn }),
+    'SELECT s.id, s.host, n.stage FROM site s JOIN notice n ON n.site_id = s.id WHERE s.site_key = ?',
+    [siteKey],
+  );
+  if (!site) return undefined;
+  const version = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
+  const holds = await holdsOf(store, site.id);
+  if (version === undefined) return { siteId: site.id, host: site.host, holds, notice: undefined };
+  const rows = await store.all(
+    z.object({ version: z.number(), content: JsonColumn(NoticeContent) }),
+    'SELECT version, content FROM notice_version WHERE site_id = ? AND version <= ? ORDER BY version DESC LIMIT 50',
+    [site.id, version],
+  );
+  const content = rows[0]?.content;
+  if (!content) return { siteId: site.id, host: site.host, holds, notice: undefined };
+  const firstOther = rows.findIndex(
+    (r) =>
+      r.content.purposes.some((p) => !content.purposes.includes(p)) ||
+      content.purposes.some((p) => !r.content.purposes.includes(p)),
+  );
+  const asksSince = rows[firstOther < 0 ? rows.length - 1 : firstOther - 1]?.version ?? version;
+  return {
+    siteId: site.id,
+    host: site.host,
+    holds,
+    notice: { siteId: site.id, host: site.host, version, asksSince, content },
+  };
+}

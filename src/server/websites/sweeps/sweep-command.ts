@@ -1,0 +1,273 @@
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { isIP } from 'node:net';
+import { lookup } from 'node:dns/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { createHash } from 'node:crypto';
+import { ZodError } from 'zod';
+import { isPublicAddress } from '../../../core/address.ts';
+import { NO_PATHS, readClickPath } from '../../../core/websites/sweeps/click-path.ts';
+import { FIRST_LIBRARY, TrackerLibrary } from '../../../core/websites/trackers/known-tracker.ts';
+import { proposeAll } from '../../../core/websites/trackers/proposal.ts';
+import { FIRST_PURPOSES, PurposeCode } from '../../../core/websites/notice/purpose.ts';
+import { REGION_PATTERN, UNKNOWN_REGION } from '../../../core/websites/notice/region.ts';
+import { Scope } from '../../../core/websites/sweeps/scope.ts';
+import { sweepReport, type SweepReport } from '../../../core/websites/sweeps/sweep-report.ts';
+import { VISITORS, type Visitor } from '../../../core/websites/trackers/visitor.ts';
+import { readKnownTrackers } from '../library/known-tracker-file.ts';
+import { checkSite, readAddress } from '../sites/site-check.ts';
+import type { DestinationRules } from '../crawl/browser/allowed-destination.ts';
+import { visitsFolder } from '../crawl/browser/confinement.ts';
+import { joinSightings } from '../crawl/collector.ts';
+import type { CrawlResult } from '../crawl/crawl.ts';
+import { sweepSite } from '../crawl/sweep-site.ts';
+
+export const SWEEP_HELP = `./yare sweep URL [options]
+
+  Sweeps a website without the desk or a database, and writes what it found.
+
+  --json FILE        where the report goes; - for standard output (docs/sweep-report.md describes it)
+  --visitors LIST    of ${VISITORS.join(', ')}; all of them by default
+  --region REGION    whose law holds, such as DK or US-CA; the strictest by default
+  --chosen LIST      purposes that the visitor “chosen” allows; measurement by default
+  --pages N          at most so many pages (250)
+  --minutes N        at most so many minutes (30)
+  --depth N          at most so many links from the start (12)
+  --per-shape N      at most so many pages of one shape; all by default
+  --pace MS          least milliseconds between two pages (0)
+  --include PATTERN  only pages like this, such as /offers/*; may be given again
+  --exclude PATTERN  no pages like this; may be given again
+  --start PATH       one more page to begin at; may be given again
+  --no-sitemap       follow links only
+  --no-robots WHY    do not keep to robots.txt, because …
+  --library FILE     known trackers, CSV or JSON as the desk exports them
+  --sign-in FILE, --path-accept FILE, --path-refuse FILE, --path-choose FILE
+                     recorded paths of clicks, a step a line
+  --dns HOST:PORT    the name server to ask for aliases
+  --tabs N           pages at once (2)
+
+  Ends with 0 when nothing leaks, 1 when something does, 2 when the site could not be swept.
+`;
+
+class UsageError extends Error {}
+
+const TEXT = { type: 'string' } as const;
+const LIST = { type: 'string', multiple: true } as const;
+
+/** Runs one sweep from the command line; the exit code. */
+export async function sweepCommand(args: readonly string[]): Promise<number> {
+  try {
+    return await run(args);
+  } catch (error) {
+    const words =
+      error instanceof ZodError
+        ? error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('\n')
+        : (error as Error).message;
+    process.stderr.write(`${words}\n${error instanceof UsageError ? `\n${SWEEP_HELP}` : ''}`);
+    return 2;
+  }
+}
+
+async function run(args: readonly string[]): Promise<number> {
+  const { values, positionals } = readArgs(args);
+  const [address] = positionals;
+  if (values.help) {
+    process.stdout.write(SWEEP_HELP);
+    return 0;
+  }
+  const typed = readAddress(address ?? '');
+  if (!typed || positionals.length !== 1) throw new UsageError('Give the address of one website.');
+  const visitors = list(values.visitors, VISITORS, 'visitors') ?? VISITORS;
+  const chosen = (values.chosen ?? 'measurement').split(',').filter(Boolean);
+  for (const code of chosen) PurposeCode.parse(code);
+  const region = values.region ?? UNKNOWN_REGION;
+  if (!REGION_PATTERN.test(region)) throw new UsageError('--region looks like DK or US-CA.');
+  const scope = Scope.parse({
+    maxPages: number(values.pages, 'pages') ?? 250,
+    maxMinutes: number(values.minutes, 'minutes') ?? 30,
+    maxDepth: number(values.depth, 'depth') ?? 12,
+    perShape: number(values['per-shape'], 'per-shape') ?? null,
+    paceMs: number(values.pace, 'pace') ?? 0,
+    include: values.include ?? [],
+    exclude: values.exclude ?? [],
+    startPaths: values.start ?? [],
+    sitemap: !values['no-sitemap'],
+    robotsOverride: values['no-robots'] ?? '',
+  });
+  const path = async (file: string | undefined) => (file ? readClickPath(await readFile(file, 'utf8')) : []);
+  const paths = {
+    ...NO_PATHS,
+    signIn: await path(values['sign-in']),
+    accept: await path(values['path-accept']),
+    refuse: await path(values['path-refuse']),
+    choose: await path(values['path-choose']),
+  };
+  const library = new TrackerLibrary([
+    ...(values.library ? readKnownTrackers(values.library, await readFile(values.library)) : []),
+    ...FIRST_LIBRARY,
+  ]);
+  const rules: DestinationRules = { privateAllowed: new Set(), anyPrivate: await isPrivate(typed.hostname) };
+  const check = await checkSite(typed.href, rules);
+  if (!check.ok) throw new Error(`${typed.href} cannot be swept. ${check.why} ${check.fix}`);
+  const start = new URL(check.url);
+  const startedAt = new Date();
+  const results: CrawlResult[] = [];
+  const profiles = await mkdtemp(join(tmpdir(), 'yare-sweep-'));
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort('cancelled'));
+  const quiet = !process.stderr.isTTY;
+  try {
+    await sweepSite(
+      {
+        startUrl: start.href,
+        scope,
+        visitors,
+        region,
+        chosen,
+        paths,
+        tabs: number(values.tabs, 'tabs') ?? 2,
+        executable: process.env['CHROMIUM'] || '/usr/bin/chromium',
+        profiles,
+        rules,
+        nameServer: values.dns ?? process.env['DNS_SERVER'],
+        service: undefined,
+      },
+      stop.signal,
+      (p) => {
+        if (!quiet)
+          process.stderr.write(
+            `\rvisitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers   `,
+          );
+      },
+      (result) => {
+        results.push(result);
+        return Promise.resolve(result.pages.some((p) => p.status !== null) || !result.couldChoose);
+      },
+    );
+  } finally {
+    for (const folder of [profiles, visitsFolder(profiles)])
+      await rm(folder, { recursive: true, force: true, maxRetries: 5 }).catch(() => {});
+  }
+  if (!quiet) process.stderr.write('\n');
+  const report = reportOf(start, startedAt, stop.signal.aborted, results, { region, chosen }, library);
+  const text = `${JSON.stringify(report, null, 2)}\n`;
+  if (values.json === '-') process.stdout.write(text);
+  else if (values.json) await writeFile(values.json, text);
+  const toldOn = values.json === '-' ? process.stderr : process.stdout;
+  toldOn.write(summary(report));
+  const reached = results.some((r) => r.pages.some((p) => p.status !== null && p.status < 400));
+  if (!reached || stop.signal.aborted) return 2;
+  return report.counts.leaks > 0 ? 1 : 0;
+}
+
+function reportOf(
+  start: URL,
+  startedAt: Date,
+  aborted: boolean,
+  results: readonly CrawlResult[],
+  terms: { region: string; chosen: readonly string[] },
+  library: TrackerLibrary,
+): SweepReport {
+  const trackers = joinSightings(results.map((r) => r.sightings));
+  const proposals = proposeAll(trackers, (t) => ({ known: library.find(t), chosen: terms.chosen }));
+  return sweepReport({
+    site: start.host,
+    startUrl: start.href,
+    startedAt,
+    finishedAt: new Date(),
+    state: aborted ? 'cancelled' : results.length > 0 ? 'complete' : 'failed',
+    terms,
+    purposes: FIRST_PURPOSES,
+    visitors: results.map((r) => ({
+      visitor: r.visitor,
+      tried: r.couldChoose,
+      operated: r.operated,
+      pages: r.pages.map((p) => ({ ...p })),
+      picture: r.picture ? createHash('sha256').update(r.picture).digest('hex') : null,
+    })),
+    notes: results.flatMap((r) => [
+      ...r.notes.map((words) => ({ visitor: r.visitor, words })),
+      ...(r.couldChoose
+        ? []
+        : [{ visitor: r.visitor, words: 'Found no notice to answer, so this visitor could not be tried.' }]),
+    ]),
+    trackers: trackers.map((tracker, i) => ({
+      tracker,
+      decided: null,
+      proposal: proposals[i] as (typeof proposals)[number],
+    })),
+  });
+}
+
+function summary(report: SweepReport): string {
+  const { counts } = report;
+  const lines = [
+    `${report.site}: ${counts.pages} pages, ${counts.trackers} trackers, ${counts.leaks} leaks, ${counts.unsorted} not sorted (${report.region}, ${report.regime})`,
+    ...report.notes.map((n) => `○ ${n.visitor ? `${n.visitor}: ` : ''}${n.words}`),
+    ...report.trackers
+      .filter((t) => t.leaks.length > 0)
+      .map((t) => `◆ ${t.kind} ${t.name} of ${t.host}, ${t.purpose}: ${t.leaks.join(', ')}`),
+  ];
+  // Names come from the site: nothing in them may steer a terminal.
+  return `${lines.map((l) => l.replace(/\p{Cc}/gu, '�')).join('\n')}\n`;
+}
+
+function readArgs(args: readonly string[]) {
+  try {
+    return parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: {
+        json: TEXT,
+        visitors: TEXT,
+        region: TEXT,
+        chosen: TEXT,
+        pages: TEXT,
+        minutes: TEXT,
+        depth: TEXT,
+        'per-shape': TEXT,
+        pace: TEXT,
+        tabs: TEXT,
+        dns: TEXT,
+        include: LIST,
+        exclude: LIST,
+        start: LIST,
+        'no-sitemap': { type: 'boolean' },
+        'no-robots': TEXT,
+        library: TEXT,
+        'sign-in': TEXT,
+        'path-accept': TEXT,
+        'path-refuse': TEXT,
+        'path-choose': TEXT,
+        help: { type: 'boolean', short: 'h' },
+      },
+    });
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
+}
+
+function number(text: string | undefined, name: string): number | undefined {
+  if (text === undefined) return undefined;
+  if (!/^\d+$/.test(text)) throw new UsageError(`--${name} takes a whole number.`);
+  return Number(text);
+}
+
+function list(text: string | undefined, allowed: readonly Visitor[], name: string): Visitor[] | undefined {
+  if (text === undefined) return undefined;
+  const given = text.split(',').map((t) => t.trim());
+  const wrong = given.find((g) => !(allowed as readonly string[]).includes(g));
+  if (wrong !== undefined || given.length === 0)
+    throw new UsageError(`--${name} takes some of ${allowed.join(', ')}; “${wrong ?? ''}” is none.`);
+  return allowed.filter((v) => given.includes(v));
+}
+
+/** Whoever sweeps from the command line may sweep their own machine and network. */
+async function isPrivate(hostname: string): Promise<boolean> {
+  const host = hostname.replace(/^\[|\]$/g, '');
+  if (host === 'localhost' || host.endsWith('.localhost')) return true;
+  if (isIP(host)) return !isPublicAddress(host);
+  const found = await lookup(host, { all: true }).catch(() => []);
+  return found.some((f) => !isPublicAddress(f.address));
+}

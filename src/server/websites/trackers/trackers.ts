@@ -1,0 +1,474 @@
+import { z } from 'zod';
+import { notFound, RefusedError } from '../../../core/refusal.ts';
+import { judgeAll, leakingVisitors, type Terms, type Verdict } from '../../../core/websites/trackers/leak.ts';
+import type { Proposal } from '../../../core/websites/trackers/proposal.ts';
+import type { Purpose } from '../../../core/websites/notice/purpose.ts';
+import {
+  TRACKER_KINDS,
+  type Party,
+  type Sighting,
+  type TrackerKey,
+} from '../../../core/websites/trackers/tracker.ts';
+import { visitorBits, visitorsOf, type Visitor } from '../../../core/websites/trackers/visitor.ts';
+import type { Context } from '../../context.ts';
+import { record } from '../../evidence/ledger.ts';
+import { Count, Flag, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
+import { decodeCursor, toPage, type Page } from '../../store/page.ts';
+import type { Queries } from '../../store/pool.ts';
+import { gateHoldOf } from '../../../core/websites/trackers/fix.ts';
+import { trialsOf, type FixTrial } from './fix-trials.ts';
+import { holdOf, type HoldInForce } from './gate-holds.ts';
+import { listPurposes } from '../notices/purposes.ts';
+import { findSite, LEAKS_SQL } from '../sites/sites.ts';
+import { sightingsOf } from './sightings.ts';
+import { leakingSince } from '../sweeps/sweep-end.ts';
+import { latestSweeps, termsOf, type Sweep } from '../sweeps/sweeps.ts';
+
+export interface ListedTracker extends TrackerKey {
+  readonly id: number;
+  readonly purpose: string | null;
+  readonly decided: boolean;
+  readonly confidence: number;
+  readonly party: Party;
+  /** Other sites decided differently. */
+  readonly conflict: boolean;
+  readonly lifetime: number | null;
+  readonly pages: number;
+  readonly verdicts: Readonly<Partial<Record<Visitor, Verdict['verdict']>>>;
+}
+
+const ProposalColumn = JsonColumn(
+  z.object({
+    purpose: z.string().nullable(),
+    confidence: z.number(),
+    essential: z.number().default(1),
+    reasons: z.array(z.object({ purpose: z.string(), words: z.string(), weight: z.number() })),
+  }),
+);
+
+export const TRACKER_SORTS = ['place', 'name', 'kind', 'host', 'purpose', 'lifetime', 'pages'] as const;
+export const TrackerFilter = z.object({
+  text: z.string().max(100).default(''),
+  show: z.enum(['all', 'leaks', 'unsorted', 'conflicts', 'attempts']).default('all'),
+  purpose: z.string().max(31).optional(),
+  kind: z.enum(TRACKER_KINDS).optional(),
+  sort: z.enum(TRACKER_SORTS).default('place'),
+  order: z.enum(['up', 'down']).default('up'),
+});
+export type TrackerFilter = z.infer<typeof TrackerFilter>;
+
+/** Decided one way here and another way on another site. */
+const CONFLICT_SQL =
+  '(t.decided IS NOT NULL AND EXISTS (SELECT 1 FROM tracker o WHERE o.shared = t.shared AND o.site_id <> t.site_id AND o.decided <> t.decided))';
+
+/** `place`: what needs a hand first, then by purpose and name. Never NULL, so that pages can follow by key. */
+const SORT_SQL: Record<(typeof TRACKER_SORTS)[number], string> = {
+  place: `CONCAT(CASE WHEN t.purpose IS NULL THEN 0 WHEN ${LEAKS_SQL} THEN 1 ELSE 2 END, COALESCE(p.place, 9), t.name)`,
+  name: 't.name',
+  kind: 't.kind',
+  host: 't.host',
+  purpose: "COALESCE(p.name, '')",
+  lifetime: 'COALESCE(s.lifetime, -1)',
+  pages: 's.pages',
+};
+
+const Row = z.object({
+  id: z.number(),
+  kind: z.enum(TRACKER_KINDS),
+  name: z.string(),
+  host: z.string(),
+  purpose: z.string().nullable(),
+  decided: z.string().nullable(),
+  proposal: ProposalColumn,
+  party: z.enum(['first', 'third']),
+  lifetime: z.number().nullable(),
+  pages: z.number(),
+  seen: z.number(),
+  refused: z.number(),
+  conflict: Flag,
+  sort_key: z.union([z.string(), z.number()]),
+});
+const FROM =
+  'FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose WHERE s.sweep_id = ?';
+
+const TrackerKeyOfPage = z.tuple([z.union([z.string(), z.number()]), z.int()]);
+
+/** The trackers of the site's newest sweep. */
+export async function listTrackers(
+  store: Queries,
+  host: string,
+  filter: TrackerFilter,
+  after: string | undefined,
+  size: number,
+): Promise<Page<ListedTracker>> {
+  const site = await findSite(store, host);
+  const [sweep] = await latestSweeps(store, site.id);
+  if (!sweep) return { rows: [], next: null };
+  const purposes = await listPurposes(store);
+  const { where, params } = condition(filter);
+  const sort = SORT_SQL[filter.sort];
+  const [direction, beyond] = filter.order === 'up' ? ['ASC', '>'] : ['DESC', '<'];
+  if (after !== undefined) {
+    const [key, id] = decodeCursor(after, TrackerKeyOfPage);
+    where.push(`(${sort} ${beyond} ? OR (${sort} = ? AND t.id ${beyond} ?))`);
+    params.push(key, key, id);
+  }
+  const rows = await store.all(
+    Row,
+    `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.proposal, s.party, s.lifetime, s.pages, s.seen, s.refused, ${CONFLICT_SQL} AS conflict, ${sort} AS sort_key
+     ${FROM} ${where.map((w) => `AND ${w}`).join(' ')} ORDER BY sort_key ${direction}, t.id ${direction} LIMIT ?`,
+    [sweep.id, ...params, size + 1],
+  );
+  const page = toPage(rows, size, (r) => [r.sort_key, r.id]);
+  return { ...page, rows: page.rows.map((r) => toListed(r, purposes, sweep)) };
+}
+
+export interface TrackerCounts {
+  readonly all: number;
+  readonly leaks: number;
+  readonly unsorted: number;
+  readonly conflicts: number;
+  readonly attempts: number;
+}
+
+export const NO_TRACKERS: TrackerCounts = { all: 0, leaks: 0, unsorted: 0, conflicts: 0, attempts: 0 };
+
+export async function countTrackers(store: Queries, sweepId: number): Promise<TrackerCounts> {
+  const row = await store.one(
+    z.object({ all: Count, leaks: Count, unsorted: Count, conflicts: Count, attempts: Count }),
+    `SELECT COUNT(*) AS \`all\`, SUM(${LEAKS_SQL}) AS leaks, SUM(t.purpose IS NULL) AS unsorted, SUM(${CONFLICT_SQL}) AS conflicts, SUM(s.refused = s.seen) AS attempts ${FROM}`,
+    [sweepId],
+  );
+  return row ?? NO_TRACKERS;
+}
+
+function condition(filter: TrackerFilter): { where: string[]; params: (string | number)[] } {
+  const where: string[] = [];
+  const params: (string | number)[] = [];
+  if (filter.text) {
+    const like = `%${filter.text.replace(/[\\%_]/g, '\\$&')}%`;
+    where.push('(t.name LIKE ? OR t.host LIKE ?)');
+    params.push(like, like);
+  }
+  if (filter.show === 'leaks') where.push(LEAKS_SQL);
+  if (filter.show === 'conflicts') where.push(CONFLICT_SQL);
+  if (filter.show === 'attempts') where.push('s.refused = s.seen');
+  if (filter.show === 'unsorted') where.push('t.purpose IS NULL');
+  if (filter.purpose) {
+    where.push('t.purpose = ?');
+    params.push(filter.purpose);
+  }
+  if (filter.kind) {
+    where.push('t.kind = ?');
+    params.push(filter.kind);
+  }
+  return { where, params };
+}
+
+function toListed(r: z.infer<typeof Row>, purposes: readonly Purpose[], sweep: Sweep): ListedTracker {
+  const refused = visitorsOf(r.refused);
+  const seen = visitorsOf(r.seen).map((visitor) => ({
+    visitor,
+    refused: refused.includes(visitor) ? 'refused' : '',
+  }));
+  const verdicts = judgeAll(
+    purposes.find((p) => p.code === r.purpose) ?? null,
+    seen,
+    sweep.visitors,
+    termsOf(sweep),
+    r.proposal.essential,
+  );
+  return {
+    id: r.id,
+    kind: r.kind,
+    name: r.name,
+    host: r.host,
+    purpose: r.purpose,
+    decided: r.decided !== null,
+    confidence: r.proposal.confidence,
+    party: r.party,
+    conflict: r.conflict,
+    lifetime: r.lifetime,
+    pages: r.pages,
+    verdicts: Object.fromEntries(Object.entries(verdicts).map(([v, verdict]) => [v, verdict.verdict])),
+  };
+}
+
+export interface OpenedTracker extends TrackerKey {
+  readonly id: number;
+  readonly purpose: string | null;
+  readonly decidedBy: string | null;
+  readonly decidedAt: string | null;
+  readonly because: string | null;
+  readonly proposal: Proposal;
+  readonly firstSeen: string;
+  readonly lastSeen: string;
+  readonly sightings: readonly Sighting[];
+  readonly verdicts: Readonly<Partial<Record<Visitor, Verdict>>>;
+  readonly pagesSwept: number;
+  readonly visitors: readonly Visitor[];
+  readonly terms: Terms;
+  /** Since when it has leaked without a break; `null` where it does not leak now. */
+  readonly leakingSince: string | null;
+  /** What the gate holds of it; `null` where nothing. */
+  readonly held: HoldInForce | null;
+  readonly trials: readonly FixTrial[];
+  /** Whether the gate could hold it at all. */
+  readonly holdable: boolean;
+  /** What it is decided to be elsewhere. */
+  readonly elsewhere: readonly {
+    readonly host: string;
+    readonly purpose: string;
+    readonly by: string | null;
+  }[];
+}
+
+export async function openTracker(store: Queries, host: string, id: number): Promise<OpenedTracker> {
+  const site = await findSite(store, host);
+  const [sweep] = await latestSweeps(store, site.id);
+  const row = await store.one(
+    z.object({
+      id: z.number(),
+      kind: z.enum(TRACKER_KINDS),
+      name: z.string(),
+      host: z.string(),
+      purpose: z.string().nullable(),
+      decided: z.string().nullable(),
+      decided_at: Instant.nullable(),
+      decided_by: z.string().nullable(),
+      because: z.string().nullable(),
+      proposal: ProposalColumn,
+      first_seen: Instant,
+      last_seen: Instant,
+    }),
+    `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.decided_at, a.name AS decided_by, t.because, t.proposal, t.first_seen, t.last_seen
+     FROM tracker t LEFT JOIN account a ON a.id = t.decided_by WHERE t.site_id = ? AND t.id = ?`,
+    [site.id, id],
+  );
+  if (!row || !sweep) throw notFound('tracker');
+  const sightings = await sightingsOf(store, sweep.id, id);
+  const purposes = await listPurposes(store);
+  return {
+    id: row.id,
+    kind: row.kind,
+    name: row.name,
+    host: row.host,
+    purpose: row.purpose,
+    decidedBy: row.decided ? (row.decided_by ?? 'someone') : null,
+    decidedAt: row.decided ? row.decided_at : null,
+    because: row.because,
+    proposal: row.proposal,
+    firstSeen: row.first_seen,
+    lastSeen: row.last_seen,
+    sightings,
+    verdicts: judgeAll(
+      purposes.find((p) => p.code === row.purpose) ?? null,
+      sightings,
+      sweep.visitors,
+      termsOf(sweep),
+      row.proposal.essential,
+    ),
+    pagesSwept: sweep.pages,
+    visitors: sweep.visitors,
+    terms: termsOf(sweep),
+    leakingSince: (await leakingSince(store, site.id, id)) ?? null,
+    held: (await holdOf(store, id)) ?? null,
+    trials: await trialsOf(store, id),
+    holdable: gateHoldOf({ kind: row.kind, name: row.name, host: row.host, sightings }, '') !== undefined,
+    elsewhere: await store.all(
+      z.object({ host: z.string(), purpose: z.string(), by: z.string().nullable() }),
+      `SELECT site.host, o.decided AS purpose, a.name AS \`by\` FROM tracker t JOIN tracker o ON o.shared = t.shared AND o.site_id <> t.site_id
+         JOIN site ON site.id = o.site_id LEFT JOIN account a ON a.id = o.decided_by WHERE t.id = ? AND o.decided IS NOT NULL ORDER BY site.host`,
+      [id],
+    ),
+  };
+}
+
+export interface Decision {
+  readonly ids: readonly number[];
+  /** `null` puts them back to what is proposed. */
+  readonly purpose: string | null;
+  /** Asked for when something is called Essential that was seen without consent. */
+  readonly because: string;
+  /** The purposes that the editor saw, by the tracker's number; those left out are not compared. */
+  readonly saw?: Readonly<Record<string, string | null>>;
+}
+
+const Before = z.object({ id: z.number(), decided: z.string().nullable(), because: z.string().nullable() });
+const Locked = Before.extend({ proposed: z.string().nullable(), purpose: z.string().nullable() });
+
+/** Decides the purpose of many trackers at once. Returns what stood before, for undo. */
+export async function decidePurpose(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  decision: Decision,
+): Promise<z.infer<typeof Before>[]> {
+  return ctx.store.transaction(async (tx) => {
+    const site = await findSite(tx, host);
+    const before = await tx.all(
+      Locked,
+      'SELECT id, decided, because, proposed, purpose FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE',
+      [site.id, [...decision.ids]],
+    );
+    if (before.length !== new Set(decision.ids).size) throw notFound('tracker');
+    const { saw = {} } = decision;
+    const others = before.filter((b) => String(b.id) in saw && saw[String(b.id)] !== b.purpose);
+    if (others.length > 0) throw decidedMeanwhile(others.length);
+    const purpose = (await listPurposes(tx)).find((p) => p.code === decision.purpose);
+    if (decision.purpose !== null && !purpose)
+      throw new RefusedError('There is no such purpose.', [
+        { field: 'purpose', message: 'Choose one of the organisation’s purposes.' },
+      ]);
+    if (purpose?.essential && decision.because === '' && before.some((b) => b.proposed !== purpose.code))
+      throw new RefusedError('Say why it is essential.', [
+        {
+          field: 'because',
+          message:
+            'Essential runs without consent, so the reason goes to the ledger. Say what a visitor asked for that needs it.',
+        },
+      ]);
+    const now = ctx.now();
+    await tx.run(
+      'UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id IN (?)',
+      [decision.purpose, accountId, toDatetime(now), decision.because || null, site.id, [...decision.ids]],
+    );
+    await judgeAnew(tx, [...decision.ids]);
+    await spread(tx, [...decision.ids], site.host);
+    for (const b of before)
+      await record(tx, now, {
+        actor: accountId,
+        action: 'tracker.decide',
+        object: 'tracker',
+        objectId: b.id,
+        detail: { before: b.decided, after: decision.purpose, because: decision.because },
+      });
+    return before.map(({ id, decided, because }) => ({ id, decided, because }));
+  });
+}
+
+/** Writes down the verdicts of trackers in the newest sweep of their site, after a change of their purpose. */
+async function judgeAnew(tx: Queries, ids: readonly number[]): Promise<void> {
+  const rows = await tx.all(
+    z.object({
+      id: z.number(),
+      site_id: z.number(),
+      purpose: z.string().nullable(),
+      proposal: ProposalColumn,
+    }),
+    'SELECT id, site_id, purpose, proposal FROM tracker WHERE id IN (?)',
+    [ids],
+  );
+  const purposes = await listPurposes(tx);
+  for (const siteId of new Set(rows.map((r) => r.site_id))) {
+    const [sweep] = await latestSweeps(tx, siteId);
+    if (!sweep) continue;
+    for (const row of rows.filter((r) => r.site_id === siteId)) {
+      const seen = await tx.one(
+        z.object({ seen: z.number(), refused: z.number() }),
+        'SELECT seen, refused FROM swept_tracker WHERE sweep_id = ? AND tracker_id = ?',
+        [sweep.id, row.id],
+      );
+      if (!seen) continue;
+      const refused = visitorsOf(seen.refused);
+      const leaks = leakingVisitors(
+        purposes.find((p) => p.code === row.purpose) ?? null,
+        visitorsOf(seen.seen).map((visitor) => ({
+          visitor,
+          refused: refused.includes(visitor) ? 'yes' : '',
+        })),
+        termsOf(sweep),
+        row.proposal.essential,
+      );
+      await tx.run('UPDATE swept_tracker SET purpose = ?, leaks = ? WHERE sweep_id = ? AND tracker_id = ?', [
+        row.purpose,
+        visitorBits(leaks),
+        sweep.id,
+        row.id,
+      ]);
+    }
+    await tx.run(
+      'UPDATE sweep SET leaks = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ? AND leaks <> 0) WHERE id = ?',
+      [sweep.id, sweep.id],
+    );
+  }
+}
+
+/** Proposes what was decided here for the same trackers on other sites, where nobody has decided. */
+async function spread(tx: Queries, ids: readonly number[], host: string): Promise<void> {
+  const others = await tx.all(
+    z.object({ id: z.number(), proposal: ProposalColumn, decided: z.string().nullable() }),
+    `SELECT o.id, o.proposal, t.decided FROM tracker t JOIN tracker o ON o.shared = t.shared AND o.site_id <> t.site_id AND o.decided IS NULL WHERE t.id IN (?) LIMIT 2000`,
+    [ids],
+  );
+  for (const { id, proposal, decided } of others) {
+    if (decided === null) continue;
+    const reasons = proposal.reasons.filter((r) => !r.words.startsWith('Decided so on '));
+    const next: Proposal = {
+      purpose: decided,
+      confidence: 0.99,
+      essential: decided === 'essential' ? 0.99 : 0,
+      reasons: [{ purpose: decided, weight: 7, words: `Decided so on ${host}` }, ...reasons],
+    };
+    await tx.run('UPDATE tracker SET proposed = ?, proposal = ? WHERE id = ?', [
+      decided,
+      JSON.stringify(next),
+      id,
+    ]);
+  }
+  if (others.length > 0)
+    await judgeAnew(
+      tx,
+      others.map((o) => o.id),
+    );
+}
+
+/**
+ * Puts decisions back as they were, all or none; each into the ledger, as every change. Throws a RefusedError (409) where
+ * one is no longer what `after` made it.
+ */
+export async function restoreDecisions(
+  ctx: Context,
+  accountId: number,
+  host: string,
+  before: readonly z.infer<typeof Before>[],
+  after: string | null,
+): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const site = await findSite(tx, host);
+    const ids = before.map((b) => b.id);
+    const now = await tx.all(
+      Before,
+      'SELECT id, decided, because FROM tracker WHERE site_id = ? AND id IN (?) FOR UPDATE',
+      [site.id, ids],
+    );
+    if (now.length !== new Set(ids).size) throw notFound('tracker');
+    const others = now.filter((n) => n.decided !== after);
+    if (others.length > 0) throw decidedMeanwhile(others.length);
+    const codes = new Set((await listPurposes(tx)).map((p) => p.code));
+    if (before.some((b) => b.decided !== null && !codes.has(b.decided))) throw notFound('purpose');
+    for (const b of before) {
+      await tx.run(
+        'UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id = ?',
+        [b.decided, accountId, toDatetime(ctx.now()), b.because, site.id, b.id],
+      );
+      await record(tx, ctx.now(), {
+        actor: accountId,
+        action: 'tracker.decide',
+        object: 'tracker',
+        objectId: b.id,
+        detail: { before: after, after: b.decided, because: b.because ?? '' },
+      });
+    }
+    await judgeAnew(tx, ids);
+    await spread(tx, ids, site.host);
+  });
+}
+
+function decidedMeanwhile(n: number): RefusedError {
+  return new RefusedError(
+    `Someone else decided ${n === 1 ? 'this' : `${n} of these`} a moment ago. Look again first.`,
+    [],
+    409,
+  );
+}

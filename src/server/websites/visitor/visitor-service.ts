@@ -1,0 +1,311 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import { ChoiceSent } from '../../../core/websites/notice/consent.ts';
+import { REGION_PATTERN } from '../../../core/websites/notice/region.ts';
+import { RefusedError, type Refusal } from '../../../core/refusal.ts';
+import { openContext, type Context } from '../../context.ts';
+import { clientAddress } from '../../http/client-address.ts';
+import { fieldErrors } from '../../http/endpoint.ts';
+import { PerMinute } from '../../http/per-minute.ts';
+import { parseJson, readLimited } from '../../http/read-limited.ts';
+import { endOnSignal, requireMigrated, serve } from '../../processes/process.ts';
+import { logFailure } from '../../processes/failure-log.ts';
+import { guardedServer, surviveErrors } from '../../processes/guarded-server.ts';
+import { Health } from '../../processes/health.ts';
+import { inTime } from '../../processes/within.ts';
+import { openConsent, recordConsent } from '../consents/consents.ts';
+import { servedNotice } from '../notices/notices.ts';
+import { readHolds } from '../trackers/gate-holds.ts';
+import { isRehearsalToken } from './rehearsal-token.ts';
+import { shownToken, wasShown } from './shown-token.ts';
+import { siteKeys } from '../sites/sites.ts';
+
+/** What a settings answer may lag behind the desk, and what spares the database on the hot path. */
+const CACHE_MS = 2000;
+/** How long a key that no site has is known as such. */
+const KEYS_MS = 250;
+/** What the database may take before what is in memory is served. */
+const ANSWER_MS = 3000;
+const MOST_KEPT = 10_000;
+const MOST_BODY = 4096;
+/** Choices from one /24 or /48 in a minute; an office behind one address stays well below. */
+const MOST_CHOICES = 120;
+const MOST_RECEIPTS = 60;
+const PATIENCE = { headMs: 10_000, wholeMs: 10_000 };
+
+type Served = NonNullable<Awaited<ReturnType<typeof servedNotice>>>;
+
+interface Kept {
+  readonly at: number;
+  readonly served: Promise<Served | undefined>;
+  /** What was served before, should the database not answer. */
+  readonly before: Served | undefined;
+}
+
+/** The public service: the script, its settings, the intake of choices and the visitor's receipt. */
+export class VisitorService {
+  readonly #kept = new Map<string, Kept>();
+  readonly #receipts = new Map<string, string>();
+  readonly #choices = new PerMinute(MOST_CHOICES, 'Too many choices from one network. Wait a minute.');
+  readonly #asked = new PerMinute(MOST_RECEIPTS, 'Too many receipts for one network. Wait a minute.');
+  readonly health: Health;
+  #keys: { readonly at: number; readonly all: Promise<ReadonlySet<string>> } | undefined;
+
+  constructor(
+    readonly ctx: Context,
+    readonly script: string,
+    readonly preview: string,
+  ) {
+    this.health = new Health(ctx.store);
+  }
+
+  async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    response.setHeader('access-control-allow-origin', '*');
+    response.setHeader('x-content-type-options', 'nosniff');
+    response.setHeader('cross-origin-resource-policy', 'cross-origin');
+    try {
+      await this.#route(request, response);
+    } catch (error) {
+      if (error instanceof RefusedError) {
+        const { retryAfter } = (error.detail ?? {}) as { retryAfter?: number };
+        if (retryAfter !== undefined) response.setHeader('retry-after', retryAfter);
+        return refuse(response, error.status, error.message, error.fields);
+      }
+      logFailure('visitor request failed', error);
+      return refuse(response, 503, 'The service cannot answer now. Try again in a moment.');
+    }
+  }
+
+  async #route(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const path = (request.url ?? '').split('?')[0] ?? '';
+    const method = request.method === 'HEAD' ? 'GET' : request.method;
+    if (path === '/healthz') return this.health.answer(response);
+    if (path === '/preview' || path === '/preview.js') return this.#previewPage(path, response);
+    const [, key = '', rest = '', id = ''] =
+      /^\/([0-9a-f]{20})(?:\.js|\/([a-z]+)(?:\/([0-9a-f-]{36}))?)$/.exec(path) ?? [];
+    if (!key) return refuse(response, 404, 'There is nothing at this address.');
+    if (method === 'OPTIONS')
+      return send(response, 204, 'text/plain', '', {
+        'access-control-allow-methods': 'GET, POST',
+        'access-control-allow-headers': 'content-type',
+      });
+    if (rest === '' && method === 'GET') return this.#script(request, response, key);
+    if (rest === 'choices' && method === 'POST') return this.#choice(request, response, key);
+    if (rest === 'receipts' && id && method === 'GET') return this.#receipt(request, response, key, id);
+    return refuse(response, 405, 'This address does not take that.');
+  }
+
+  async #script(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
+    const rehearsing = this.#isRehearsal(request, key);
+    const served = await this.#served(key, rehearsing);
+    if (!served) return refuse(response, 404, 'No site has this key.');
+    const tried = rehearsing ? readHolds(String(request.headers['x-yare-holds'] ?? '')) : [];
+    const { SECRET_KEY, VISITOR_ORIGIN } = this.ctx.settings;
+    const settings = served.notice && {
+      key,
+      origin: VISITOR_ORIGIN,
+      version: served.notice.version,
+      asksSince: served.notice.asksSince,
+      months: served.notice.content.askAgainMonths,
+      purposes: served.notice.content.purposes,
+      texts: pick(served.notice.content.texts, served.notice.content.languages),
+      colours: served.notice.content.colours,
+      policyUrl: served.notice.content.policyUrl,
+      rehearsal: rehearsing,
+      language: '',
+      shown: rehearsing ? '' : shownToken(SECRET_KEY, key, served.notice.version, this.ctx.now()),
+    };
+    // `</` cannot end a script that is loaded by address, but this text may be pasted elsewhere.
+    const literal = (value: unknown) =>
+      JSON.stringify(value ?? null)
+        .replace(/</g, '\\u003c')
+        .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
+    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
+    const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
+    const headers = { etag, 'cache-control': rehearsing ? 'no-store' : 'public, max-age=30' };
+    if (request.headers['if-none-match'] === etag) return send(response, 304, 'text/javascript', '', headers);
+    send(response, 200, 'text/javascript; charset=utf-8', body, headers);
+  }
+
+  async #choice(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
+    const address = clientAddress(request, this.ctx.settings);
+    this.#choices.count(address);
+    const parsed = ChoiceSent.safeParse(
+      parseJson(
+        await readLimited(
+          request,
+          request.headers['content-length'],
+          MOST_BODY,
+          'That is more than a choice takes.',
+        ),
+      ),
+    );
+    if (!parsed.success)
+      return refuse(response, 400, 'This choice cannot be taken as it is.', fieldErrors(parsed.error));
+    const sent = parsed.data;
+    const rehearsing = this.#isRehearsal(request, key);
+    const served = await this.#served(key, rehearsing);
+    if (!served) return refuse(response, 404, 'No site has this key.');
+    const { origin } = request.headers;
+    if (origin && (!URL.canParse(origin) || new URL(origin).host !== served.host))
+      return refuse(response, 403, 'Choices for this site are taken from its own pages only.');
+    if (rehearsing)
+      return send(
+        response,
+        200,
+        'application/json',
+        JSON.stringify({ receipt: { id: '' }, rehearsal: true }),
+      );
+    if (!wasShown(this.ctx.settings.SECRET_KEY, key, sent.version, this.ctx.now(), sent.shown))
+      return refuse(response, 400, 'This version of the notice was not shown here lately.', [
+        { field: 'shown', message: 'Send what the notice came with; load it anew where it is old.' },
+      ]);
+    const receipt = await recordConsent(this.ctx, {
+      siteId: served.siteId,
+      host: served.host,
+      notice: served.notice,
+      sent,
+      region: this.#region(request),
+      address,
+    });
+    send(response, 201, 'application/json', JSON.stringify({ receipt }));
+  }
+
+  /** What is sealed never changes, and is kept in memory. */
+  async #receipt(request: IncomingMessage, response: ServerResponse, key: string, id: string): Promise<void> {
+    this.#asked.count(clientAddress(request, this.ctx.settings));
+    const name = `${key} ${id}`;
+    const kept = this.#receipts.get(name);
+    if (kept !== undefined) return send(response, 200, 'application/json', kept);
+    const served = await this.#served(key, false);
+    if (!served) return refuse(response, 404, 'No site has this key.');
+    const { receipt, digest, proof, matches } = await openConsent(this.ctx.store, served.siteId, id);
+    const body = JSON.stringify({ receipt, digest, proof: proof ?? null, matches });
+    if (proof) remember(this.#receipts, name, body, 2000);
+    send(response, 200, 'application/json', body);
+  }
+
+  #previewPage(path: string, response: ServerResponse): void {
+    if (path === '/preview.js')
+      return send(response, 200, 'text/javascript; charset=utf-8', this.preview, {
+        'cache-control': 'no-cache',
+      });
+    const desk = this.ctx.settings.WEB_ORIGIN.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+    send(
+      response,
+      200,
+      'text/html; charset=utf-8',
+      `<!doctype html><html lang="en" data-desk="${desk}"><head><title>Preview of the notice</title></head><body><script src="/preview.js"></script></body></html>`,
+      {
+        'content-security-policy': `default-src 'none'; script-src 'self'; style-src 'unsafe-inline'; frame-ancestors ${this.ctx.settings.WEB_ORIGIN}`,
+      },
+    );
+  }
+
+  /** From memory while it is fresh, and for as long as the database does not answer. */
+  async #served(key: string, rehearsing: boolean): Promise<Served | undefined> {
+    const name = `${key} ${rehearsing}`;
+    let kept = this.#kept.get(name);
+    if (!kept || Date.now() - kept.at >= CACHE_MS) {
+      if (!kept && !(await this.#isKey(key))) return undefined;
+      const before = kept && (await kept.served.catch(() => kept?.before));
+      const served = inTime(ANSWER_MS, servedNotice(this.ctx.store, key, rehearsing));
+      kept = { at: Date.now(), served, before };
+      remember(this.#kept, name, kept, MOST_KEPT);
+    }
+    try {
+      return await kept.served;
+    } catch (error) {
+      if (kept.before === undefined) {
+        this.#kept.delete(name);
+        throw error;
+      }
+      logFailure('served from memory', error);
+      return kept.before;
+    }
+  }
+
+  /** Keys that no site has are known by one list, so that a flood of them asks the database nothing. */
+  async #isKey(key: string): Promise<boolean> {
+    if (!this.#keys || Date.now() - this.#keys.at >= KEYS_MS) {
+      const all = inTime(ANSWER_MS, siteKeys(this.ctx.store));
+      this.#keys = { at: Date.now(), all };
+      all.catch(() => (this.#keys = undefined));
+    }
+    return (await this.#keys.all).has(key);
+  }
+
+  #isRehearsal(request: IncomingMessage, key: string): boolean {
+    return isRehearsalToken(
+      this.ctx.settings.SECRET_KEY,
+      key,
+      this.ctx.now(),
+      String(request.headers['x-yare-rehearsal'] ?? ''),
+    );
+  }
+
+  /** Only a reverse proxy of ours may say where a visitor is. */
+  #region(request: IncomingMessage): string {
+    const { REGION_HEADER, REGION_DEFAULT, TRUST_PROXY } = this.ctx.settings;
+    const given = TRUST_PROXY === 'yes' ? String(request.headers[REGION_HEADER] ?? '').toUpperCase() : '';
+    return REGION_PATTERN.test(given) ? given : REGION_DEFAULT;
+  }
+}
+
+function remember<T>(into: Map<string, T>, name: string, value: T, most: number): void {
+  into.delete(name);
+  if (into.size >= most) into.delete(into.keys().next().value as string);
+  into.set(name, value);
+}
+
+function pick<T>(
+  texts: Readonly<Partial<Record<string, T>>>,
+  languages: readonly string[],
+): Record<string, T> {
+  return Object.fromEntries(languages.flatMap((l) => (texts[l] === undefined ? [] : [[l, texts[l]]])));
+}
+
+function send(
+  response: ServerResponse,
+  status: number,
+  type: string,
+  body: string,
+  headers: Record<string, string> = {},
+): void {
+  response.writeHead(status, { 'content-type': type, 'cache-control': 'no-store', ...headers });
+  response.end(body);
+}
+
+function refuse(
+  response: ServerResponse,
+  status: number,
+  error: string,
+  fields: Refusal['fields'] = [],
+): void {
+  send(response, status, 'application/json', JSON.stringify({ error, fields } satisfies Refusal));
+}
+
+/** The built script and preview, from beside the built process. */
+export async function readVisitorScripts(folder: string): Promise<{ script: string; preview: string }> {
+  const [script, preview] = await Promise.all(
+    ['notice.js', 'preview.js'].map((f) => readFile(`${folder}/${f}`, 'utf8')),
+  );
+  return { script: script ?? '', preview: preview ?? '' };
+}
+
+export async function main(): Promise<void> {
+  const ctx = openContext();
+  await requireMigrated(ctx);
+  const { script, preview } = await readVisitorScripts(fileURLToPath(new URL('./visitor', import.meta.url)));
+  const service = new VisitorService(ctx, script, preview);
+  const server = guardedServer('visitor', PATIENCE, (request, response) => service.answer(request, response));
+  await serve(server, ctx.settings.VISITOR_PORT, ctx.settings.HOST, 'VISITOR_PORT');
+  surviveErrors('visitor');
+  endOnSignal(async () => {
+    server.close();
+    server.closeIdleConnections();
+    await ctx.store.close();
+  });
+}

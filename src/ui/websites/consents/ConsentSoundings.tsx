@@ -1,0 +1,111 @@
+import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { verifyEntry } from '../../../core/evidence/ledger.ts';
+import { purposeName } from '../../../core/websites/notice/purpose.ts';
+import { regimeOf, regionName } from '../../../core/websites/notice/region.ts';
+import type { OpenedConsent } from '../../../server/websites/consents/consents.ts';
+import { setQuery } from '../../desk/location.ts';
+import { request } from '../../desk/request.ts';
+import { numberWords, whenWords } from '../../desk/words.ts';
+import { GroundList, type Ground } from '../../parts/Explanation.tsx';
+import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
+import { Failure, Loading } from '../../parts/states.tsx';
+import { useSite } from '../sites/SiteSheet.tsx';
+import { siteLink } from '../WebsitesArea.tsx';
+import css from '../websites.module.css';
+
+/** One choice: its receipt, and its place in the ledger, checked here in the browser. */
+export function ConsentSoundings({ host, id }: { readonly host: string; readonly id: string }) {
+  const site = useSite(host);
+  const opened = useQuery({
+    queryKey: ['consent', id],
+    queryFn: () => request<OpenedConsent>('GET', `/api${siteLink(host)}/consents/${id}`),
+    refetchInterval: (q) => (q.state.data && !q.state.data.proof ? 2000 : false),
+  });
+  if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
+  if (!opened.data) return <Loading what="the record" />;
+  const { receipt, record, proof, digest, matches } = opened.data;
+  const name = (p: string) => purposeName(site.data?.purposes ?? [], p);
+  const verified = proof ? verifyEntry(proof) : false;
+  const { regime, law } = regimeOf(receipt.region);
+  const grounds: Ground[] = proof
+    ? [
+        {
+          mark: matches ? '✓' : '◆',
+          words: matches
+            ? 'The ledger holds this receipt’s digest'
+            : 'The ledger holds another digest: the record was changed',
+        },
+        {
+          mark: verified ? '✓' : '◆',
+          words: verified
+            ? `It is entry ${proof.index + 1} of ${numberWords(proof.tree.size)} in tree ${proof.tree.number}`
+            : 'Its path does not lead to the sealed root',
+        },
+        { mark: '✓', words: `Sealed ${whenWords(proof.tree.sealedAt)}` },
+      ]
+    : [{ mark: '○', words: 'Waiting to be sealed, which happens every few seconds' }];
+  return (
+    <article>
+      <SoundingsSection title="Receipt">
+        <div className={css['opened']}>
+          <h3 className={css['openedName']}>{receipt.choice}</h3>
+          <button
+            type="button"
+            aria-label="Close the record"
+            className={css['close']}
+            onClick={() => setQuery({ record: null })}
+          >
+            <X size={15} aria-hidden />
+          </button>
+        </div>
+        <dl className={css['receipt']}>
+          <Line name="Number" value={<code>{receipt.id}</code>} />
+          <Line name="Time" value={`${whenWords(receipt.at)} (${receipt.at})`} />
+          <Line name="Site" value={receipt.site} />
+          <Line
+            name="Notice"
+            value={`version ${receipt.notice}, in ${new Intl.DisplayNames(['en'], { type: 'language' }).of(receipt.language) ?? receipt.language}`}
+          />
+          <Line name="Asked" value={receipt.asked.map(name).join(', ')} />
+          <Line name="Allowed" value={receipt.allowed.map(name).join(', ') || 'nothing'} />
+          <Line name="Act" value={receipt.act} />
+          <Line name="Region" value={`${regionName(receipt.region)}: ${regime}. ${law}`} />
+          <Line name="Address" value={<code>{record.address || 'none'}</code>} />
+          <Line name="Visitor key" value={<code>{record.visitorKey}</code>} />
+        </dl>
+        <p className={css['dim']}>The address was cut to /24 (IPv4) or /48 (IPv6) before it was kept.</p>
+      </SoundingsSection>
+      <SoundingsSection title="Its place in the ledger">
+        <GroundList grounds={grounds} />
+        <dl className={css['receipt']}>
+          <Line
+            name="Entry"
+            value={
+              <a href={`/evidence/ledger?entry=${record.ledgerId}`}>{numberWords(Number(record.ledgerId))}</a>
+            }
+          />
+          <Line name="Digest" value={<code>{digest}</code>} />
+          {proof && <Line name="Head" value={<code>{proof.tree.head}</code>} />}
+        </dl>
+        <p>
+          <a
+            href={`data:application/json,${encodeURIComponent(JSON.stringify({ receipt, digest, proof: proof ?? null }, null, 2))}`}
+            download={`receipt-${receipt.id}.json`}
+          >
+            Export the receipt with its proof
+          </a>
+        </p>
+      </SoundingsSection>
+    </article>
+  );
+}
+
+function Line({ name, value }: { readonly name: string; readonly value: React.ReactNode }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd>{value}</dd>
+    </div>
+  );
+}

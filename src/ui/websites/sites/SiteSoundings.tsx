@@ -1,0 +1,117 @@
+import { useQuery } from '@tanstack/react-query';
+import { fairness } from '../../../core/websites/notice/notice.ts';
+import { regionName, regimeOf } from '../../../core/websites/notice/region.ts';
+import type { SiteSoundings as Soundings } from '../../../server/websites/sites/soundings.ts';
+import { request } from '../../desk/request.ts';
+import { numberWords, percentWords, whenWords } from '../../desk/words.ts';
+import { GroundList } from '../../parts/Explanation.tsx';
+import { Figure } from '../../parts/Figure.tsx';
+import { IntervalChart } from '../../parts/IntervalChart.tsx';
+import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
+import { Failure, Loading } from '../../parts/states.tsx';
+import { Difference } from '../sweeps/Difference.tsx';
+import { useNotice } from '../notice/use-notice.ts';
+import { useSite } from './SiteSheet.tsx';
+import { siteLink } from '../WebsitesArea.tsx';
+import css from '../websites.module.css';
+
+export function SiteSoundings({ host }: { readonly host: string }) {
+  const site = useSite(host);
+  const notice = useNotice(host);
+  const soundings = useQuery({
+    queryKey: ['site-soundings', host],
+    queryFn: () => request<Soundings>('GET', `/api${siteLink(host)}/soundings`),
+    refetchInterval: 10_000,
+  });
+  if (soundings.isError && !soundings.data)
+    return <Failure error={soundings.error} onRetry={() => void soundings.refetch()} />;
+  if (!soundings.data || !site.data) return <Loading what="soundings" />;
+  const { rates, difference, lastChanges } = soundings.data;
+  const { counts } = site.data;
+  const records = `${siteLink(host)}?tab=consents`;
+  return (
+    <>
+      <SoundingsSection title={`Soundings · last ${rates.days} days`}>
+        <div className={css['figures']}>
+          <Figure
+            value={rates.allowedSomething ? percentWords(rates.allowedSomething.share, 1) : '–'}
+            words="allowed something"
+            href={records}
+          />
+          <Figure value={numberWords(rates.choices)} words="visitors chose" href={records} />
+          {site.data.sweep && (
+            <Figure
+              value={numberWords(counts.leaks)}
+              words={counts.leaks === 1 ? 'leak' : 'leaks'}
+              href={`${siteLink(host)}?show=leaks`}
+              mark={counts.leaks > 0}
+            />
+          )}
+        </div>
+        {rates.allowedSomething && (
+          <p className={css['dim']}>
+            95% interval {percentWords(rates.allowedSomething.low, 1)} to{' '}
+            {percentWords(rates.allowedSomething.high, 1)} (Wilson); each visitor counts once.
+          </p>
+        )}
+        {rates.choices === 0 && (
+          <p className={css['dim']}>No choice is on record yet. They appear here within seconds.</p>
+        )}
+      </SoundingsSection>
+      {rates.byRegion.length > 0 && (
+        <SoundingsSection title="Allowed something, by region">
+          <IntervalChart
+            title="Share of visitors who allowed something, by region"
+            rows={rates.byRegion.slice(0, 8).map((r) => ({
+              key: r.region,
+              name: regionName(r.region),
+              ...r.share,
+              count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`,
+              href: `${records}&region=${r.region}`,
+            }))}
+          />
+        </SoundingsSection>
+      )}
+      {notice.data && (
+        <SoundingsSection title="Is the notice fair?">
+          <GroundList
+            grounds={fairness(notice.data.content, site.data.purposes).map((f) => ({
+              mark: f.met ? '✓' : '◆',
+              words: f.words,
+            }))}
+          />
+        </SoundingsSection>
+      )}
+      <SoundingsSection
+        title={difference ? `Since the sweep of ${whenWords(difference.since)}` : 'Since the last sweep'}
+      >
+        {difference ? (
+          <Difference difference={difference.difference} purposes={site.data.purposes} />
+        ) : (
+          <p className={css['dim']}>
+            {site.data.sweep ? 'This is the first sweep. The next one shows what changed.' : 'Never swept.'}
+          </p>
+        )}
+      </SoundingsSection>
+      {lastChanges.length > 0 && (
+        <SoundingsSection title="Last changes of the notice">
+          <ul className={css['changes']}>
+            {lastChanges.map((e) => (
+              <li key={e.id}>
+                {whenWords(e.at)} · {e.actorName ?? e.actor} · {changeWords(e.action, e.detail)}{' '}
+                <a href={`/evidence/ledger?entry=${e.id}`}>ledger {numberWords(Number(e.id))}</a>
+              </li>
+            ))}
+          </ul>
+        </SoundingsSection>
+      )}
+    </>
+  );
+}
+
+function changeWords(action: string, detail: unknown): string {
+  const { words } = (detail ?? {}) as { words?: readonly string[] };
+  return words?.length
+    ? words.slice(0, 2).join('; ') + (words.length > 2 ? ` and ${words.length - 2} more` : '')
+    : action.replace('notice.', '').replaceAll('-', ' ');
+}

@@ -1,0 +1,404 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { readClickPath, writeClickPath, type SitePaths } from '../../../core/websites/sweeps/click-path.ts';
+import { purposeName } from '../../../core/websites/notice/purpose.ts';
+import {
+  localeOf,
+  regimeOf,
+  regionName,
+  SWEEP_REGIONS,
+  UNKNOWN_REGION,
+} from '../../../core/websites/notice/region.ts';
+import type { Schedule } from '../../../core/websites/sweeps/schedule.ts';
+import type { Scope } from '../../../core/websites/sweeps/scope.ts';
+import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
+import { useMay } from '../../desk/account-context.ts';
+import { request, RequestError } from '../../desk/request.ts';
+import { tell, tellFailure } from '../../desk/toasts.ts';
+import { countWords, whenWords } from '../../desk/words.ts';
+import { Sentence } from '../../parts/Sentence.tsx';
+import { Slot } from '../../parts/Slot.tsx';
+import { siteLink } from '../WebsitesArea.tsx';
+import css from '../websites.module.css';
+
+interface Edit {
+  readonly scope?: Partial<Scope>;
+  readonly region?: string;
+  readonly chosen?: readonly string[];
+  readonly paths?: Partial<SitePaths>;
+  readonly schedule?: Schedule | null;
+}
+
+const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+const PACES: readonly (readonly [number, string])[] = [
+  [0, 'as fast as the site answers'],
+  [250, 'a page every quarter of a second'],
+  [1000, 'a page a second'],
+  [5000, 'a page every five seconds'],
+  [30_000, 'two pages a minute'],
+];
+const SHAPES = [null, 100, 50, 25, 10, 5, 3] as const;
+
+/** How a site is swept, as sentences whose slots are edited in place; the next sweep keeps to it. */
+export function SweepPlan({ site }: { readonly site: SiteDetail }) {
+  const client = useQueryClient();
+  const fixed = !useMay('websites.edit');
+  const [wrong, setWrong] = useState<{ slot: string; words: string }>();
+  const save = async (slot: string, edit: Edit, before: Edit) => {
+    const shown = () => client.invalidateQueries({ queryKey: ['site', site.host] });
+    const send = async (values: Edit, saw: Edit) => {
+      await request('PATCH', `/api${siteLink(site.host)}`, { ...values, saw });
+      await shown();
+    };
+    try {
+      await send(edit, before);
+      setWrong(undefined);
+      tell('The next sweep keeps to this.', { undo: () => send(before, edit) });
+    } catch (e) {
+      if (e instanceof RequestError && e.status === 409) await shown();
+      if (e instanceof RequestError && e.refusal.fields.length > 0)
+        setWrong({ slot, words: e.refusal.fields.map((f) => f.message).join(' ') });
+      else tellFailure(e);
+    }
+  };
+  const errorOf = (slot: string) => (wrong?.slot === slot ? wrong.words : undefined);
+  const { scope, schedule } = site;
+  const setScope = (slot: string, values: Partial<Scope>) => {
+    const before = Object.fromEntries(Object.keys(values).map((k) => [k, scope[k as keyof Scope]]));
+    void save(slot, { scope: values }, { scope: before });
+  };
+  const number = (
+    label: string,
+    key: 'maxPages' | 'maxMinutes' | 'maxDepth',
+    unit: string,
+    least: number,
+    most: number,
+  ) => (
+    <Slot
+      label={label}
+      words={countWords(scope[key], unit)}
+      error={errorOf(key)}
+      fixed={fixed}
+      edit={{
+        kind: 'number',
+        unit: `${unit}s`,
+        least,
+        most,
+        value: scope[key],
+        set: (v) => setScope(key, { [key]: v }),
+      }}
+    />
+  );
+  const lines = (label: string, key: 'startPaths' | 'include' | 'exclude', none: string) => (
+    <Slot
+      label={label}
+      words={scope[key].length === 0 ? none : scope[key].join(', ')}
+      error={errorOf(key)}
+      fixed={fixed}
+      edit={{
+        kind: 'text',
+        long: true,
+        most: 8000,
+        value: scope[key].join('\n'),
+        set: (text) =>
+          setScope(key, {
+            [key]: text
+              .split('\n')
+              .map((l) => l.trim())
+              .filter(Boolean),
+          }),
+      }}
+    />
+  );
+  const setSchedule = (next: Schedule | null) => void save('schedule', { schedule: next }, { schedule });
+  return (
+    <>
+      <Sentence label="Sweep">
+        as five visitors from{' '}
+        <Slot
+          label="Region"
+          words={regionName(site.region)}
+          fixed={fixed}
+          title={`${regimeOf(site.region).regime}: ${regimeOf(site.region).law}`}
+          edit={{
+            kind: 'choice',
+            value: site.region,
+            options: [UNKNOWN_REGION, ...SWEEP_REGIONS].map((r) => ({
+              value: r,
+              words: regionName(r),
+              detail: regimeOf(r).regime,
+            })),
+            set: (region) => void save('region', { region }, { region: site.region }),
+          }}
+        />{' '}
+        (where the law says <b>{regimeOf(site.region).regime}</b>), the one with a choice of its own allowing{' '}
+        <Slot
+          label="Purposes of an own choice"
+          words={site.chosen.map((c) => purposeName(site.purposes, c)).join(', ') || 'nothing'}
+          fixed={fixed}
+          edit={{
+            kind: 'many',
+            value: site.chosen,
+            options: site.purposes.filter((p) => !p.essential).map((p) => ({ value: p.code, words: p.name })),
+            set: (chosen) => void save('chosen', { chosen }, { chosen: site.chosen }),
+          }}
+        />
+        ,{' '}
+        <Slot
+          label="Swept by itself"
+          words={schedule ? `by itself every ${schedule.every}` : 'when somebody asks'}
+          error={errorOf('schedule')}
+          fixed={fixed}
+          edit={{
+            kind: 'choice',
+            value: schedule?.every ?? '',
+            options: [
+              { value: '', words: 'when somebody asks' },
+              { value: 'day', words: 'by itself every day' },
+              { value: 'week', words: 'by itself every week' },
+              { value: 'month', words: 'by itself every month' },
+            ],
+            set: (every) =>
+              setSchedule(
+                every === ''
+                  ? null
+                  : {
+                      weekday: 1,
+                      day: 1,
+                      at: '03:00',
+                      zone: localeOf(site.region).timeZone,
+                      ...schedule,
+                      every: every as Schedule['every'],
+                    },
+              ),
+          }}
+        />
+        {schedule && <When schedule={schedule} fixed={fixed} onSet={setSchedule} />}
+        {schedule && site.nextSweep && <span className={css['dim']}> next {whenWords(site.nextSweep)}</span>}
+      </Sentence>
+      <Sentence label="Pages">
+        at most {number('Most pages', 'maxPages', 'page', 1, 5000)} within{' '}
+        {number('Most minutes', 'maxMinutes', 'minute', 1, 240)}, up to{' '}
+        {number('Most links from the start', 'maxDepth', 'link', 0, 50)} from the start page
+        {' and '}
+        {lines('Pages to begin at', 'startPaths', 'no other')}, with{' '}
+        <Slot
+          label="Site map"
+          words={scope.sitemap ? 'what the site map names' : 'no look at the site map'}
+          fixed={fixed}
+          edit={{
+            kind: 'choice',
+            value: scope.sitemap ? 'yes' : 'no',
+            options: [
+              { value: 'yes', words: 'what the site map names' },
+              { value: 'no', words: 'no look at the site map' },
+            ],
+            set: (v) => setScope('sitemap', { sitemap: v === 'yes' }),
+          }}
+        />
+        ; only those like {lines('Only pages like', 'include', 'anything')}, none like{' '}
+        {lines('No pages like', 'exclude', 'nothing')}; of pages of one shape{' '}
+        <Slot
+          label="Pages of one shape"
+          words={scope.perShape === null ? 'all' : `at most ${scope.perShape}`}
+          fixed={fixed}
+          edit={{
+            kind: 'choice',
+            value: String(scope.perShape ?? ''),
+            options: SHAPES.map((n) => ({
+              value: String(n ?? ''),
+              words: n === null ? 'all' : `at most ${n}`,
+            })),
+            set: (v) => setScope('perShape', { perShape: v === '' ? null : Number(v) }),
+          }}
+        />
+        ; robots.txt{' '}
+        <Slot
+          label="Why robots.txt is not kept to"
+          words={scope.robotsOverride ? `not kept to, because “${scope.robotsOverride}”` : 'kept to'}
+          error={errorOf('robotsOverride')}
+          fixed={fixed}
+          title="Give a reason not to keep to it; leave it empty to keep to it."
+          edit={{
+            kind: 'text',
+            most: 500,
+            value: scope.robotsOverride,
+            set: (robotsOverride) => setScope('robotsOverride', { robotsOverride }),
+          }}
+        />
+        ;{' '}
+        <Slot
+          label="Pace"
+          words={
+            PACES.find(([ms]) => ms === scope.paceMs)?.[1] ?? `a page every ${scope.paceMs / 1000} seconds`
+          }
+          fixed={fixed}
+          edit={{
+            kind: 'choice',
+            value: String(scope.paceMs),
+            options: PACES.map(([ms, words]) => ({ value: String(ms), words })),
+            set: (v) => setScope('paceMs', { paceMs: Number(v) }),
+          }}
+        />
+      </Sentence>
+      <Sentence label="Paths">
+        sign in{' '}
+        <Path
+          site={site}
+          name="signIn"
+          label="Path to sign in"
+          none="nowhere"
+          fixed={fixed}
+          save={save}
+          errorOf={errorOf}
+        />
+        , refuse{' '}
+        <Path
+          site={site}
+          name="refuse"
+          label="Path to refuse"
+          none="by what the controls say"
+          fixed={fixed}
+          save={save}
+          errorOf={errorOf}
+        />
+        , accept{' '}
+        <Path
+          site={site}
+          name="accept"
+          label="Path to accept"
+          none="by what the controls say"
+          fixed={fixed}
+          save={save}
+          errorOf={errorOf}
+        />
+        , choose{' '}
+        <Path
+          site={site}
+          name="choose"
+          label="Path to an own choice"
+          none="by what the controls say"
+          fixed={fixed}
+          save={save}
+          errorOf={errorOf}
+        />
+      </Sentence>
+    </>
+  );
+}
+
+function When({
+  schedule,
+  fixed,
+  onSet,
+}: {
+  readonly schedule: Schedule;
+  readonly fixed: boolean;
+  readonly onSet: (next: Schedule) => void;
+}) {
+  return (
+    <>
+      {schedule.every === 'week' && (
+        <>
+          {' on '}
+          <Slot
+            label="Day of the week"
+            words={WEEKDAYS[schedule.weekday - 1] ?? ''}
+            fixed={fixed}
+            edit={{
+              kind: 'choice',
+              value: String(schedule.weekday),
+              options: WEEKDAYS.map((words, i) => ({ value: String(i + 1), words })),
+              set: (v) => onSet({ ...schedule, weekday: Number(v) }),
+            }}
+          />
+        </>
+      )}
+      {schedule.every === 'month' && (
+        <>
+          {' on day '}
+          <Slot
+            label="Day of the month"
+            words={String(schedule.day)}
+            fixed={fixed}
+            edit={{
+              kind: 'number',
+              unit: 'of the month; a shorter month takes its last day',
+              least: 1,
+              most: 31,
+              value: schedule.day,
+              set: (day) => onSet({ ...schedule, day }),
+            }}
+          />
+        </>
+      )}
+      {' at '}
+      <Slot
+        label="Time"
+        words={schedule.at}
+        fixed={fixed}
+        edit={{
+          kind: 'text',
+          most: 5,
+          value: schedule.at,
+          set: (at) => onSet({ ...schedule, at: at.trim() }),
+        }}
+      />
+      {' in '}
+      <Slot
+        label="Time zone"
+        words={schedule.zone}
+        fixed={fixed}
+        edit={{
+          kind: 'choice',
+          value: schedule.zone,
+          options: Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, words: zone })),
+          set: (zone) => onSet({ ...schedule, zone }),
+        }}
+      />
+    </>
+  );
+}
+
+/** A recorded path of clicks, a step a line. */
+function Path({
+  site,
+  name,
+  label,
+  none,
+  fixed,
+  save,
+  errorOf,
+}: {
+  readonly site: SiteDetail;
+  readonly name: keyof SitePaths;
+  readonly label: string;
+  readonly none: string;
+  readonly fixed: boolean;
+  readonly save: (slot: string, edit: Edit, before: Edit) => Promise<void>;
+  readonly errorOf: (slot: string) => string | undefined;
+}) {
+  const [unread, setUnread] = useState<{ text: string; words: string }>();
+  const path = site.paths[name];
+  const set = (text: string) => {
+    try {
+      const read = readClickPath(text);
+      setUnread(undefined);
+      void save(name, { paths: { [name]: read } }, { paths: { [name]: path } });
+    } catch (e) {
+      setUnread({ text, words: (e as Error).message });
+    }
+  };
+  return (
+    <Slot
+      label={label}
+      words={path.length === 0 ? none : `by a path of ${countWords(path.length, 'step')}`}
+      error={unread?.words ?? errorOf(name)}
+      fixed={fixed}
+      title={
+        'A step a line: go to /path, click "words", type "text" in #field, type secret "…" in #field, wait for .thing'
+      }
+      edit={{ kind: 'text', long: true, most: 8000, value: unread?.text ?? writeClickPath(path), set }}
+    />
+  );
+}
