@@ -1,7 +1,12 @@
-import { choiceAct, choiceMade, receiptDigest, type Receipt } from '../src/core/websites/notice/consent.ts';
-import { truncateAddress } from '../src/core/address.ts';
-import { formatUuid, uuidv7, type StoredConsent } from '../src/server/websites/consents/consents.ts';
-import type { Random } from './random.ts';
+import {
+  choiceAct,
+  choiceMade,
+  receiptDigest,
+  type Receipt,
+} from '../../src/core/websites/notice/consent.ts';
+import { truncateAddress } from '../../src/core/address.ts';
+import { formatUuid, uuidv7, type StoredConsent } from '../../src/server/websites/consents/consents.ts';
+import type { Random } from '../random.ts';
 import type { DemoSite } from './notices.ts';
 
 export interface DemoConsent extends Omit<StoredConsent, 'ledgerId'> {

@@ -1,4 +1,4 @@
-import type { Random } from './random.ts';
+import type { Random } from '../random.ts';
 
 export interface DemoSample {
   readonly name: string;

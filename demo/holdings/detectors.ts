@@ -1,23 +1,21 @@
 import { randomBytes } from 'node:crypto';
-import { PatternDetector, type Context } from '../src/core/holdings/detection/detector/detector.ts';
-import { train } from '../src/core/holdings/detection/learned/learned.ts';
-import type { OwnDetector } from '../src/core/holdings/detection/detector/own-detector.ts';
-import { patternFromExamples } from '../src/core/holdings/detection/pattern/pattern-example.ts';
-import type { Stage } from '../src/core/rules/rule.ts';
-import type { Context as ServerContext } from '../src/server/context.ts';
-import { insertText, listTexts } from '../src/server/holdings/detection/detectors/detector-texts.ts';
-import { insertLabelledText } from '../src/server/holdings/detection/labelled/labelled-sets.ts';
-import { DETECTOR, insertDetector } from '../src/server/holdings/detection/detectors/own-detectors.ts';
-import { storeBuild } from '../src/server/holdings/detection/roster/roster-builds.ts';
-import { buildRoster } from '../src/server/holdings/detection/roster/roster-table.ts';
-import { storeTraining } from '../src/server/holdings/detection/learned/trainings.ts';
-import { insertRuleVersion } from '../src/server/rules/rule-store.ts';
-import { toDatetime } from '../src/server/store/columns.ts';
-import type { Queries } from '../src/server/store/pool.ts';
+import { PatternDetector, type Context } from '../../src/core/holdings/detection/detector/detector.ts';
+import { train } from '../../src/core/holdings/detection/learned/learned.ts';
+import type { OwnDetector } from '../../src/core/holdings/detection/detector/own-detector.ts';
+import { patternFromExamples } from '../../src/core/holdings/detection/pattern/pattern-example.ts';
+import type { Stage } from '../../src/core/rules/rule.ts';
+import { insertText, listTexts } from '../../src/server/holdings/detection/detectors/detector-texts.ts';
+import { insertLabelledText } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
+import { DETECTOR, insertDetector } from '../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { storeBuild } from '../../src/server/holdings/detection/roster/roster-builds.ts';
+import { buildRoster } from '../../src/server/holdings/detection/roster/roster-table.ts';
+import { storeTraining } from '../../src/server/holdings/detection/learned/trainings.ts';
+import { insertRuleVersion } from '../../src/server/rules/rule-store.ts';
+import { toDatetime } from '../../src/server/store/columns.ts';
 import { demoCertificates } from './certificates.ts';
 import { demoTexts } from './labelled-texts.ts';
-import { line, type LedgerDraft } from './load.ts';
-import type { Random } from './random.ts';
+import type { Demo } from '../demo.ts';
+import { line } from '../ledger.ts';
 
 interface DemoDetector {
   /** Contents of its versions, then of its draft. */
@@ -106,19 +104,14 @@ I declare that this report is complete and true to the best of my knowledge. I k
 Name in block letters, rank and signature`;
 
 /** Detectors of the ferry line in every kind and state, with the data that stands behind them, and a labelled set. */
-export async function loadDetectors(
-  tx: Queries,
-  ctx: ServerContext,
-  random: Random,
-  at: (daysAgo: number) => Date,
-  officer: number,
-  steward: number,
-  lines: LedgerDraft[],
-): Promise<void> {
-  for (const d of PATTERNS) await load(tx, d, at, officer, steward, lines);
-  await loadRoster(tx, ctx, random, at, officer, steward, lines);
-  await loadLikeness(tx, ctx, at, officer, steward, lines);
-  await loadLearned(tx, ctx, random, at, officer, steward, lines);
+export async function loadDetectors(demo: Demo): Promise<void> {
+  const { ctx, tx, random, lines } = demo;
+  const steward = demo.person('Osei Darko');
+  const at = (daysAgo: number) => demo.at(daysAgo);
+  for (const d of PATTERNS) await load(demo, d);
+  await loadRoster(demo);
+  await loadLikeness(demo);
+  await loadLearned(demo);
   const { id } = await tx.run('INSERT INTO labelled_set (name, made_by, made_at) VALUES (?, ?, ?)', [
     'Passenger and crew papers',
     steward,
@@ -130,14 +123,10 @@ export async function loadDetectors(
   );
 }
 
-async function load(
-  tx: Queries,
-  { contents, versions, daysAgo, state }: DemoDetector,
-  at: (daysAgo: number) => Date,
-  officer: number,
-  steward: number,
-  lines: LedgerDraft[],
-): Promise<void> {
+async function load(demo: Demo, { contents, versions, daysAgo, state }: DemoDetector): Promise<void> {
+  const { tx, lines } = demo;
+  const [officer, steward] = [demo.person('Ines Abara'), demo.person('Osei Darko')];
+  const at = (daysAgo: number) => demo.at(daysAgo);
   const [first] = contents as readonly [OwnDetector];
   const draft = contents.at(-1) as OwnDetector;
   const began = at(daysAgo[0] as number);
@@ -214,15 +203,10 @@ const FAMILY = [
   'Thorup',
 ];
 
-async function loadRoster(
-  tx: Queries,
-  ctx: ServerContext,
-  random: Random,
-  at: (daysAgo: number) => Date,
-  officer: number,
-  steward: number,
-  lines: LedgerDraft[],
-): Promise<void> {
+async function loadRoster(demo: Demo): Promise<void> {
+  const { ctx, tx, random, lines } = demo;
+  const steward = demo.person('Osei Darko');
+  const at = (daysAgo: number) => demo.at(daysAgo);
   const content: OwnDetector = {
     kind: 'roster',
     id: 'crew-list',
@@ -234,14 +218,7 @@ async function loadRoster(
     within: 120,
     keepFrom: 0.75,
   };
-  await load(
-    tx,
-    { contents: [content], versions: 1, daysAgo: [26], state: 'in force' },
-    at,
-    officer,
-    steward,
-    lines,
-  );
+  await load(demo, { contents: [content], versions: 1, daysAgo: [26], state: 'in force' });
   const rows = Array.from({ length: 620 }, (_, i) => {
     const [given, family] = [random.pick(GIVEN), random.pick(FAMILY)];
     const plain = `${given}.${family}${i}`
@@ -276,14 +253,10 @@ async function loadRoster(
   );
 }
 
-async function loadLikeness(
-  tx: Queries,
-  ctx: ServerContext,
-  at: (daysAgo: number) => Date,
-  officer: number,
-  steward: number,
-  lines: LedgerDraft[],
-): Promise<void> {
+async function loadLikeness(demo: Demo): Promise<void> {
+  const { ctx, tx, lines } = demo;
+  const [officer, steward] = [demo.person('Ines Abara'), demo.person('Osei Darko')];
+  const at = (daysAgo: number) => demo.at(daysAgo);
   const content = {
     kind: 'likeness' as const,
     id: 'incident-report',
@@ -316,15 +289,10 @@ async function loadLikeness(
   );
 }
 
-async function loadLearned(
-  tx: Queries,
-  ctx: ServerContext,
-  random: Random,
-  at: (daysAgo: number) => Date,
-  officer: number,
-  steward: number,
-  lines: LedgerDraft[],
-): Promise<void> {
+async function loadLearned(demo: Demo): Promise<void> {
+  const { ctx, tx, random, lines } = demo;
+  const [officer, steward] = [demo.person('Ines Abara'), demo.person('Osei Darko')];
+  const at = (daysAgo: number) => demo.at(daysAgo);
   const content: OwnDetector = {
     kind: 'learned',
     id: 'medical-certificate',

@@ -1,4 +1,4 @@
-import { KnownTracker } from '../src/core/websites/trackers/known-tracker.ts';
+import { KnownTracker } from '../../src/core/websites/trackers/known-tracker.ts';
 
 type Entry = Partial<KnownTracker> & Pick<KnownTracker, 'name' | 'purpose' | 'domain'>;
 

@@ -1,4 +1,4 @@
-import type { Role } from '../src/core/accounts/authority.ts';
+import type { Role } from '../../src/core/accounts/role.ts';
 
 interface Person {
   readonly name: string;

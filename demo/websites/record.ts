@@ -1,12 +1,12 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { z } from 'zod';
-import type { ObservedTracker } from '../src/core/websites/trackers/tracker.ts';
-import { VISITORS } from '../src/core/websites/trackers/visitor.ts';
-import { openContext } from '../src/server/context.ts';
-import { projectFolder } from '../src/server/processes/process.ts';
-import { observedIn } from '../src/server/websites/trackers/sightings.ts';
-import { readPicture } from '../src/server/websites/sweeps/sweep-end.ts';
-import { latestSweeps } from '../src/server/websites/sweeps/sweeps.ts';
+import type { ObservedTracker } from '../../src/core/websites/trackers/tracker.ts';
+import { VISITORS } from '../../src/core/websites/trackers/visitor.ts';
+import { openContext } from '../../src/server/context.ts';
+import { projectFolder } from '../../src/server/processes/process.ts';
+import { observedIn } from '../../src/server/websites/trackers/sightings.ts';
+import { readPicture } from '../../src/server/websites/sweeps/sweep-end.ts';
+import { latestSweeps } from '../../src/server/websites/sweeps/sweeps.ts';
 import { pictureFile, type RecordedSweep } from './recorded-sweeps.ts';
 
 /**
@@ -21,7 +21,7 @@ async function main(): Promise<void> {
     'SELECT id, host, site_key FROM site ORDER BY id',
   );
   const recorded: RecordedSweep[] = [];
-  mkdirSync(`${projectFolder()}/demo/pictures`, { recursive: true });
+  mkdirSync(`${projectFolder()}/demo/websites/pictures`, { recursive: true });
   for (const site of sites) {
     const [sweep] = await latestSweeps(ctx.store, site.id);
     const [host = ''] = site.host.split(':');
@@ -56,7 +56,7 @@ async function main(): Promise<void> {
     .replaceAll(`localhost:${ctx.settings.STANDIN_PORT}`, 'localhost:{port}');
   const keyless = sites.reduce((t, s) => t.replaceAll(s.site_key, '{key}'), text);
   writeFileSync(
-    `${projectFolder()}/demo/recorded-sweeps.json`,
+    `${projectFolder()}/demo/websites/recorded-sweeps.json`,
     `${keyless.replaceAll('{"host"', '\n{"host"')}\n`,
   );
   await ctx.store.close();

@@ -1,6 +1,6 @@
-import { mod97 } from '../src/core/holdings/detection/detector/check-digit.ts';
-import type { Mark } from '../src/core/holdings/detection/labelled/labelled.ts';
-import type { Random } from './random.ts';
+import { mod97 } from '../../src/core/holdings/detection/detector/check-digit.ts';
+import type { Mark } from '../../src/core/holdings/detection/labelled/labelled.ts';
+import type { Random } from '../random.ts';
 
 export interface DemoText {
   readonly name: string;

@@ -3,21 +3,22 @@ import { existsSync, readFileSync } from 'node:fs';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import { z } from 'zod';
-import type { Json } from '../src/core/rules/change.ts';
-import { FIRST_LIBRARY, TrackerLibrary } from '../src/core/websites/trackers/known-tracker.ts';
-import { WHOLE_SITE } from '../src/core/websites/sweeps/scope.ts';
-import { reportDigest } from '../src/core/websites/sweeps/sweep-report.ts';
-import type { ObservedTracker } from '../src/core/websites/trackers/tracker.ts';
-import { VISITORS, type Visitor } from '../src/core/websites/trackers/visitor.ts';
-import { projectFolder } from '../src/server/processes/process.ts';
-import { toDatetime } from '../src/server/store/columns.ts';
-import type { Queries } from '../src/server/store/pool.ts';
-import { listPurposes } from '../src/server/websites/notices/purposes.ts';
-import { chunks, storeSightings } from '../src/server/websites/trackers/sightings.ts';
-import { sealFindings } from '../src/server/websites/sweeps/sweep-end.ts';
-import { findSweep } from '../src/server/websites/sweeps/sweeps.ts';
+import type { Json } from '../../src/core/rules/change.ts';
+import { FIRST_LIBRARY, TrackerLibrary } from '../../src/core/websites/trackers/known-tracker.ts';
+import { WHOLE_SITE } from '../../src/core/websites/sweeps/scope.ts';
+import { reportDigest } from '../../src/core/websites/sweeps/sweep-report.ts';
+import type { ObservedTracker } from '../../src/core/websites/trackers/tracker.ts';
+import { VISITORS, type Visitor } from '../../src/core/websites/trackers/visitor.ts';
+import { projectFolder } from '../../src/server/processes/process.ts';
+import { toDatetime } from '../../src/server/store/columns.ts';
+import type { Queries } from '../../src/server/store/pool.ts';
+import { listPurposes } from '../../src/server/websites/notices/purposes.ts';
+import { chunks, storeSightings } from '../../src/server/websites/trackers/sightings.ts';
+import { sealFindings } from '../../src/server/websites/sweeps/sweep-end.ts';
+import { findSweep } from '../../src/server/websites/sweeps/sweeps.ts';
 import { DEMO_LIBRARY } from './library.ts';
-import { line, type LedgerDraft } from './load.ts';
+import type { Demo } from '../demo.ts';
+import { line } from '../ledger.ts';
 
 /** A sweep of a stand-in site, recorded from a real one; its port stands as `{port}`, the visitor service as `{visitor}`, the site's key as `{key}`. */
 export interface RecordedSweep {
@@ -38,16 +39,11 @@ interface LoadedReport {
   readonly digest: string;
 }
 
-export interface LoadedSweeps {
-  readonly lines: readonly LedgerDraft[];
-  readonly reports: readonly LoadedReport[];
-}
-
-const RECORDED = 'demo/recorded-sweeps.json';
+const RECORDED = 'demo/websites/recorded-sweeps.json';
 
 /** The picture of the start page as a visitor saw it, where one was recorded. */
 export function pictureFile(host: string, visitor: Visitor): string {
-  return `${projectFolder()}/demo/pictures/${host}-${visitor}.jpg`;
+  return `${projectFolder()}/demo/websites/pictures/${host}-${visitor}.jpg`;
 }
 
 function readRecordedSweeps(port: number, visitor: string): readonly RecordedSweep[] {
@@ -59,14 +55,9 @@ function readRecordedSweeps(port: number, visitor: string): readonly RecordedSwe
 }
 
 /** Stores the recorded sweeps as if they had run; the decisions on their trackers stay with the officer. */
-export async function loadRecordedSweeps(
-  tx: Queries,
-  port: number,
-  visitor: string,
-  now: Date,
-  by: number,
-): Promise<LoadedSweeps> {
-  const lines: LedgerDraft[] = [];
+export async function loadRecordedSweeps(demo: Demo, by: number): Promise<void> {
+  const { ctx, tx, now, lines } = demo;
+  const { STANDIN_PORT: port, VISITOR_ORIGIN: visitor } = ctx.settings;
   const reports: LoadedReport[] = [];
   const purposes = await listPurposes(tx);
   const library = new TrackerLibrary([...DEMO_LIBRARY, ...FIRST_LIBRARY]);
@@ -124,11 +115,11 @@ export async function loadRecordedSweeps(
     };
     lines.push(line(ended, 'worker', 'sweep.end', 'sweep', id, end));
   }
-  return { lines, reports };
+  demo.afterwards((places) => storeReports(tx, reports, places));
 }
 
 /** Once the ledger has numbered its entries. */
-export async function storeReports(
+async function storeReports(
   tx: Queries,
   reports: readonly LoadedReport[],
   places: ReadonlyMap<string, number>,

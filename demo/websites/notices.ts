@@ -1,5 +1,5 @@
-import type { Stage } from '../src/core/rules/rule.ts';
-import { firstNotice, type NoticeContent } from '../src/core/websites/notice/notice.ts';
+import type { Stage } from '../../src/core/rules/rule.ts';
+import { firstNotice, type NoticeContent } from '../../src/core/websites/notice/notice.ts';
 
 interface DemoVersion {
   readonly daysAgo: number;

@@ -1,0 +1,13 @@
+import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
+import type { Demo, DemoArea } from '../demo.ts';
+import { emailOf, PEOPLE } from './people.ts';
+
+export const DEMO_PASSWORD = 'five ships, four ports';
+
+export const ACCOUNTS: DemoArea = { area: 'accounts', load };
+
+async function load({ tx, people }: Demo): Promise<void> {
+  const passwordHash = await hashPassword(DEMO_PASSWORD);
+  for (const p of PEOPLE)
+    people.set(p.name, await addAccount(tx, { ...p, email: emailOf(p.name), passwordHash }));
+}
