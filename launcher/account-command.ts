@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { ROLES } from '../src/core/accounts/authority.ts';
+import { ROLES } from '../src/core/accounts/role.ts';
 import { addAccount, findByEmail, hashPassword } from '../src/server/accounts/account.ts';
 import { setPassword } from '../src/server/accounts/account-care.ts';
 import { record } from '../src/server/evidence/ledger.ts';

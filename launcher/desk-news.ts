@@ -1,5 +1,5 @@
 import { openStore } from '../src/server/store/pool.ts';
-import { tellToday } from '../src/server/desk/told-item.ts';
+import { putOnToday } from '../src/server/desk/today.ts';
 import type { Ended } from './processes.ts';
 import { say } from './project.ts';
 
@@ -32,7 +32,7 @@ async function tellDesk(url: string, at: Date, { name: key, how, againIn }: Ende
   for (let tries = 1; ; tries++) {
     const store = openStore(url, 2);
     try {
-      await tellToday(store, at, {
+      await putOnToday(store, {
         kind: 'process',
         key,
         action: 'accounts.edit',
@@ -42,6 +42,8 @@ async function tellDesk(url: string, at: Date, { name: key, how, againIn }: Ende
             : `The ${name} ended by itself and was started again`,
         detail: `${how}; the log of the launcher says more`,
         link: '/today',
+        since: at,
+        dismissable: true,
       });
       return;
     } catch (error) {

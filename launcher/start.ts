@@ -1,7 +1,8 @@
 import { spawn } from 'node:child_process';
 import { watch } from 'node:fs';
 import { join } from 'node:path';
-import { loadDemo, DEMO_PASSWORD, isEmpty } from '../demo/load.ts';
+import { DEMO_PASSWORD } from '../demo/accounts/area.ts';
+import { loadDemo, isEmpty } from '../demo/load.ts';
 import type { Settings } from '../src/server/settings.ts';
 import { build, buildPrograms } from './build.ts';
 import { claimDataFolder } from './data-folder.ts';

@@ -12,10 +12,11 @@ import {
   signIn,
 } from '../../src/server/accounts/session.ts';
 import { listEntries } from '../../src/server/evidence/ledger.ts';
-import { addJob, cancelJob } from '../../src/server/jobs/job.ts';
+import { addJob, findJob } from '../../src/server/jobs/job.ts';
+import { endJob } from '../../src/server/jobs/runner.ts';
 import { deskState } from '../../src/server/desk/desk-state.ts';
-import { todayItems } from '../../src/server/desk/today-items.ts';
-import { dismissTold, tellToday } from '../../src/server/desk/told-item.ts';
+import { cancelJob, JOB_KINDS } from '../../src/server/desk/job-authority.ts';
+import { dismissItem, putOnToday, todayItems } from '../../src/server/desk/today.ts';
 import { PASSWORD, testAccount, testContext, unique } from '../integration/context.ts';
 
 const ctx = testContext();
@@ -196,23 +197,29 @@ describe('an account', () => {
 describe('what one may not see', () => {
   const job = (kind: string) =>
     ctx.store.transaction((tx) =>
-      addJob(tx, ctx.now(), { kind, title: unique('Job'), payload: {}, createdBy: null }),
+      addJob(tx, ctx.now(), {
+        kind,
+        title: unique('Job'),
+        about: { object: 'test', id: unique('id') },
+        payload: {},
+        createdBy: null,
+      }),
     );
 
   it('one is not told: not on the strip, not on Today', async () => {
     const reviewer = await testAccount(ctx, 'access reviewer');
     const steward = await testAccount(ctx, 'data steward');
-    const sweep = await job('sweep');
-    const training = await job('train');
-    await ctx.store.run(
-      "UPDATE job SET state = 'failed', error = 'x', finished_at = UTC_TIMESTAMP(3) WHERE id IN (?)",
-      [[sweep, training]],
+    const check = await job('install-check');
+    const training = await job('train-detector');
+    const kind = { ...JOB_KINDS.get('train-detector')!, ended: async () => {} };
+    await ctx.store.transaction(async (tx) =>
+      endJob(tx, ctx, kind, (await findJob(tx, training))!, { how: 'failed', error: 'x' }),
     );
     const seen = async (who: Account) => (await deskState(ctx, who)).jobs.map((j) => j.id);
-    expect(await seen(account)).toEqual(expect.arrayContaining([sweep, training]));
-    expect(await seen(steward)).toEqual(expect.arrayContaining([sweep, training]));
+    expect(await seen(account)).toEqual(expect.arrayContaining([check, training]));
+    expect(await seen(steward)).toEqual(expect.arrayContaining([check, training]));
     expect(await seen(reviewer)).toEqual([]);
-    const today = async (who: Account) => (await todayItems(ctx.store, who)).map((i) => i.kind);
+    const today = async (who: Account) => (await todayItems(ctx, who)).map((i) => i.kind);
     expect(await today(account)).toContain('failure');
     expect(await today(reviewer)).toEqual([]);
     expect((await deskState(ctx, { ...reviewer, role: 'data steward' })).ledger).not.toBeNull();
@@ -223,31 +230,32 @@ describe('what one may not see', () => {
     const steward = await testAccount(ctx, 'data steward');
     const manager = await testAccount(ctx, 'site manager');
     const reviewer = await testAccount(ctx, 'access reviewer');
-    const sweep = await job('sweep');
-    expect(await status(cancelJob(ctx, steward, sweep))).toBe(403);
-    expect(await status(cancelJob(ctx, reviewer, sweep))).toBe(404);
-    expect(await status(cancelJob(ctx, manager, sweep))).toBe(200);
-    const training = await job('train');
+    const check = await job('install-check');
+    expect(await status(cancelJob(ctx, steward, check))).toBe(403);
+    expect(await status(cancelJob(ctx, reviewer, check))).toBe(404);
+    expect(await status(cancelJob(ctx, manager, check))).toBe(200);
+    const training = await job('train-detector');
     expect(await status(cancelJob(ctx, manager, training))).toBe(404);
     expect(await status(cancelJob(ctx, steward, training))).toBe(200);
   });
 
   it('one does not take off Today', async () => {
     const key = unique('worker');
-    await tellToday(ctx.store, ctx.now(), {
+    await putOnToday(ctx.store, {
       kind: 'process',
       key,
       action: 'accounts.edit',
       words: `${key} ended`,
       detail: '',
       link: '/today',
+      since: ctx.now(),
+      dismissable: true,
     });
     const auditor = await testAccount(ctx, 'auditor');
-    const told = async (who: Account) =>
-      (await todayItems(ctx.store, who)).some((i) => i.words === `${key} ended`);
+    const told = async (who: Account) => (await todayItems(ctx, who)).some((i) => i.words === `${key} ended`);
     expect([await told(account), await told(auditor)]).toEqual([true, false]);
-    expect(await status(dismissTold(ctx, auditor, 'process', key))).toBe(403);
-    expect(await status(dismissTold(ctx, account, 'process', key))).toBe(200);
+    expect(await status(dismissItem(ctx, auditor, 'process', key))).toBe(403);
+    expect(await status(dismissItem(ctx, account, 'process', key))).toBe(200);
     expect(await told(account)).toBe(false);
   });
 });

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { isHealthy } from '../../launcher/processes.ts';
 import { run } from '../../launcher/run.ts';
 import { tellEnded } from '../../launcher/desk-news.ts';
-import type { TodayItem } from '../../src/server/desk/today-items.ts';
+import type { TodayItem } from '../../src/server/desk/today.ts';
 import { RunningProcesses } from './running-processes.ts';
 
 let all: RunningProcesses;
@@ -32,10 +32,10 @@ it('the desk is told of it, and the officer takes it off once seen to', async ()
   const told = async () =>
     (await items()).find((i) => i.words === 'The worker ended by itself and was started again');
   await expect.poll(told, PATIENCE).toBeDefined();
-  const { dismiss } = (await told())!;
+  const { kind, key } = (await told())!;
   await fetch(`http://localhost:${all.ports.web}/api/today`, {
     method: 'DELETE',
-    body: JSON.stringify(dismiss),
+    body: JSON.stringify({ kind, key }),
     headers: { cookie, origin: `http://localhost:${all.ports.web}` },
   });
   expect(await told()).toBeUndefined();

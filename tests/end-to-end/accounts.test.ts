@@ -1,6 +1,6 @@
 import type { BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { tellToday } from '../../src/server/desk/told-item.ts';
+import { putOnToday } from '../../src/server/desk/today.ts';
 import { expectAccessible, PASSWORD, startDesk, type RunningDesk } from './desk.ts';
 
 let desk: RunningDesk;
@@ -101,13 +101,15 @@ describe('somebody else’s account', () => {
 
 describe('Today', () => {
   it('shows what was told to those whom it concerns, until somebody has seen to it', async () => {
-    await tellToday(desk.store, new Date(), {
+    await putOnToday(desk.store, {
       kind: 'process',
       key: 'worker',
       action: 'accounts.edit',
       words: 'The worker ended by itself and was started again',
       detail: 'killed by SIGKILL',
       link: '/today',
+      since: new Date(),
+      dismissable: true,
     });
     const manager = await desk.signedIn('site manager');
     await manager.goto(`${desk.origin}/today`);

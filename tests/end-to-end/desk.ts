@@ -11,7 +11,7 @@ import { findProgram } from '../../launcher/prerequisites.ts';
 import { run } from '../../launcher/run.ts';
 import { Processes } from '../../launcher/processes.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
-import type { Role } from '../../src/core/accounts/authority.ts';
+import type { Role } from '../../src/core/accounts/role.ts';
 import type { Store } from '../../src/server/store/pool.ts';
 
 const FLAGS = [

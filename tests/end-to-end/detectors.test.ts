@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { demoCertificates } from '../../demo/certificates.ts';
+import { demoCertificates } from '../../demo/holdings/certificates.ts';
 import { Random } from '../../demo/random.ts';
 import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
 

@@ -2,7 +2,8 @@ import { inject } from 'vitest';
 import { readSettings } from '../../src/server/settings.ts';
 import { openContext, type Context } from '../../src/server/context.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
-import type { Account, Role } from '../../src/core/accounts/authority.ts';
+import type { Account } from '../../src/core/accounts/authority.ts';
+import type { Role } from '../../src/core/accounts/role.ts';
 import { insertSite } from '../../src/server/websites/sites/sites.ts';
 
 export interface TestContext extends Context {

@@ -1,11 +1,12 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { z } from 'zod';
-import { DEMO_PASSWORD, isEmpty, loadDemo } from '../../demo/load.ts';
-import { emailOf, PEOPLE } from '../../demo/people.ts';
+import { DEMO_PASSWORD } from '../../demo/accounts/area.ts';
+import { emailOf, PEOPLE } from '../../demo/accounts/people.ts';
+import { isEmpty, loadDemo } from '../../demo/load.ts';
 import { Random } from '../../demo/random.ts';
 import { OFFICER } from './context.ts';
 import { prepareDatabase } from '../../launcher/database-command.ts';
-import { ROLES } from '../../src/core/accounts/authority.ts';
+import { ROLES } from '../../src/core/accounts/role.ts';
 import { fairness } from '../../src/core/websites/notice/notice.ts';
 import { signIn } from '../../src/server/accounts/session.ts';
 import type { Context } from '../../src/server/context.ts';
@@ -14,7 +15,7 @@ import { verifyWhole } from '../../src/server/evidence/verify.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { openStore, type Store } from '../../src/server/store/pool.ts';
-import { todayItems } from '../../src/server/desk/today-items.ts';
+import { todayItems } from '../../src/server/desk/today.ts';
 import {
   CONSENT_WITNESS,
   consentRates,
@@ -102,7 +103,7 @@ describe('the demo', () => {
     expect(difference.lives).toMatchObject([
       { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
     ]);
-    expect((await todayItems(store, OFFICER)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
+    expect((await todayItems(ctx, OFFICER)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
   });
 
   it('has sweeps as evidence: sealed reports with pictures, each proved', async () => {

@@ -6,6 +6,7 @@ import type {
   RosterDetector,
 } from '../../src/core/holdings/detection/detector/own-detector.ts';
 import { PatternDetector } from '../../src/core/holdings/detection/detector/detector.ts';
+import type { Json } from '../../src/core/rules/change.ts';
 import { RefusedError } from '../../src/core/refusal.ts';
 import { claimJob, type Job } from '../../src/server/jobs/job.ts';
 import {
@@ -37,7 +38,7 @@ import { queueTraining, trainJob } from '../../src/server/holdings/detection/lea
 import { tryDetectors } from '../../src/server/holdings/detection/detectors/trial.ts';
 import { takeRuleBack } from '../../src/server/rules/rule-store.ts';
 import { beginUpload, readUpload, takePart, UPLOAD_PART } from '../../src/server/files/uploads.ts';
-import type { JobKind } from '../../src/server/jobs/runner.ts';
+import { endJob, type JobKind } from '../../src/server/jobs/runner.ts';
 import { testAccount, testContext, unique } from './context.ts';
 
 const ctx = testContext();
@@ -80,10 +81,10 @@ async function upload(name: string, body: string): Promise<number> {
 }
 
 /** Runs the job that was queued last, as a worker would. */
-async function work(kind: JobKind): Promise<unknown> {
-  const job = (await claimJob(ctx, 'test', [kind.kind])) as Job;
+async function work(kind: JobKind): Promise<Json> {
+  const job = (await claimJob(ctx, 'test', [kind.kind]))?.claimed as Job;
   const result = await kind.work(ctx, { job, signal: new AbortController().signal, progress: () => {} });
-  await ctx.store.run("UPDATE job SET state = 'done' WHERE id = ?", [job.id]);
+  await ctx.store.transaction((tx) => endJob(tx, ctx, kind, job, { how: 'done', result }));
   return result;
 }
 

@@ -52,7 +52,7 @@ import {
   readReport,
 } from '../../src/server/websites/sweeps/sweep-end.ts';
 import { sweepPdf } from '../../src/server/websites/sweeps/sweep-pdf.ts';
-import { settleSweeps, startDueSweeps } from '../../src/server/websites/sweeps/sweep-upkeep.ts';
+import { startDueSweeps } from '../../src/server/websites/sweeps/sweep-upkeep.ts';
 import {
   beginSweep,
   findSweep,
@@ -61,7 +61,7 @@ import {
   startSweep,
   visitorsDone,
 } from '../../src/server/websites/sweeps/sweeps.ts';
-import { cancelJob } from '../../src/server/jobs/job.ts';
+import { cancelJob } from '../../src/server/desk/job-authority.ts';
 import {
   countTrackers,
   decidePurpose,
@@ -71,7 +71,7 @@ import {
   TrackerFilter,
 } from '../../src/server/websites/trackers/trackers.ts';
 import { everyRow } from '../../src/server/store/page.ts';
-import { todayItems } from '../../src/server/desk/today-items.ts';
+import { todayItems } from '../../src/server/desk/today.ts';
 import { OFFICER, testAccount, testContext, testSite, unique } from './context.ts';
 
 const ctx = testContext();
@@ -263,7 +263,7 @@ describe('a sweep', () => {
       await storeCrawl(ctx, sweep, crawled('accepted', accepted));
       // A worker that takes over may store a visitor again.
       await storeCrawl(ctx, sweep, crawled('accepted', accepted));
-      await endSweep(ctx, id, 'complete');
+      await ctx.store.transaction((tx) => endSweep(tx, ctx, id, 'complete'));
       return id;
     };
     const first = await sweepOnce(['visitor_count'], ['visitor_count', 'q', hostile]);
@@ -315,7 +315,7 @@ describe('a sweep', () => {
       pages: 1,
     });
     expect(
-      (await todayItems(ctx.store, OFFICER)).some((i) => i.kind === 'leak' && i.words.includes(site.host)),
+      (await todayItems(ctx, OFFICER)).some((i) => i.kind === 'leak' && i.words.includes(site.host)),
     ).toBe(true);
 
     await sweepOnce([], ['visitor_count', 'new_one']);
@@ -345,14 +345,14 @@ describe('a sweep', () => {
           note: '',
         })),
       });
-    await endSweep(ctx, id, 'complete');
+    await ctx.store.transaction((tx) => endSweep(tx, ctx, id, 'complete'));
     return id;
   };
 
   it('is evidence: sealed as it ended, provable, and refused once a word of it is changed', async () => {
     const account = await testAccount(ctx);
     const site = await testSite(ctx);
-    const picture = await readFile('demo/pictures/brindlestrait.localhost-before.jpg');
+    const picture = await readFile('demo/websites/pictures/brindlestrait.localhost-before.jpg');
     const id = await endOne(site.host, account, [
       { ...crawled('before', ['visitor_count']), picture },
       crawled('accepted', ['visitor_count', '=SUM(A1)<img src=x onerror=alert(1)>\u0000']),
@@ -421,7 +421,7 @@ describe('a sweep', () => {
     const site = await testSite(ctx);
     await endOne(site.host, account, [crawled('before', ['sid'])], 10);
     const changes = async () =>
-      (await todayItems(ctx.store, OFFICER))
+      (await todayItems(ctx, OFFICER))
         .filter((i) => i.kind === 'change' && i.words.includes(site.host))
         .map((i) => i.words);
     expect(await changes()).toEqual([]);
@@ -466,7 +466,6 @@ describe('a sweep', () => {
     });
     expect(await findSweep(ctx.store, sweep)).toMatchObject({ visitors: ['before', 'gpc'], region: 'US-CA' });
     await cancelJob(ctx, account, job);
-    await settleSweeps(ctx);
     expect((await findSweep(ctx.store, sweep)).state).toBe('cancelled');
     await startSweep(ctx, account.id, site.host, {});
   });

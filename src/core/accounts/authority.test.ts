@@ -1,5 +1,7 @@
 import { expect, it } from 'vitest';
-import { ACTIONS, authorize, ROLES, type Account, type Role } from './authority.ts';
+import { authorize, type Account } from './authority.ts';
+import { ACTIONS } from '../areas.ts';
+import { ROLES, type Role } from './role.ts';
 
 const who = (role: Role, id = 1): Account => ({ id, role, email: 'a@b.example', name: 'A', title: '' });
 const site = { kind: 'site', id: 1 };

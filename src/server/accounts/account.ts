@@ -1,6 +1,7 @@
 import { hash, verify } from '@node-rs/argon2';
 import { z } from 'zod';
-import { ROLES, type Account } from '../../core/accounts/authority.ts';
+import type { Account } from '../../core/accounts/authority.ts';
+import { ROLES } from '../../core/accounts/role.ts';
 import { plainEmail } from '../../core/accounts/email.ts';
 import { notFound } from '../../core/refusal.ts';
 import { Count, Instant, toDatetime } from '../store/columns.ts';

@@ -1,10 +1,11 @@
-import { may, type Account, type Action } from '../../core/accounts/authority.ts';
-import { recentJobs, type Job, type JobProgress } from '../jobs/job.ts';
-import { mayCancelJob, maySeeJob } from '../jobs/job-authority.ts';
-import { ledgerState } from '../evidence/ledger.ts';
-import { countStages, type RuleTable } from '../rules/rule-store.ts';
-import { todayItems } from './today-items.ts';
+import { may, type Account } from '../../core/accounts/authority.ts';
+import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
+import { sealing } from '../evidence/ledger.ts';
+import { recentJobs, type Job, type JobProgress } from '../jobs/job.ts';
+import { ruleCounts } from '../rules/rule-counts.ts';
+import { mayCancelJob, maySeeJob } from './job-authority.ts';
+import { countToday } from './today.ts';
 
 /** Running work as the strip shows it. */
 export interface StripJob {
@@ -26,23 +27,25 @@ export interface DeskState {
   readonly needsHand: number;
   readonly jobs: readonly StripJob[];
   /** `null` for whom it is none of their business. */
-  readonly ledger: { readonly sealedAt: string | null; readonly unsealed: number } | null;
+  readonly ledger: { readonly sealedAt: string | null; readonly unsealed: boolean } | null;
 }
 
-/** As much of it as the account may be told. */
+const RULES = AREAS.flatMap((a) => a.rules ?? []);
+
+/** As much of it as the account may be told; of kept counts alone, so that it costs the same whatever there is. */
 export async function deskState(ctx: Context, account: Account): Promise<DeskState> {
-  const [stages, jobs, ledger, today] = await Promise.all([
-    countStages(
+  const [counts, jobs, ledger, needsHand] = await Promise.all([
+    ruleCounts(
       ctx.store,
-      RULE_TABLES.filter((r) => may(account, r.action)).map((r) => r.table),
+      RULES.filter((r) => may(account, r.see)).map((r) => r.kind.object),
     ),
     recentJobs(ctx, 10),
-    may(account, 'ledger.read') ? ledgerState(ctx.store) : null,
-    todayItems(ctx.store, account),
+    may(account, 'ledger.read') ? sealing(ctx.store) : null,
+    countToday(ctx, account),
   ]);
   return {
-    ...stages,
-    needsHand: today.length,
+    ...counts,
+    needsHand,
     jobs: jobs
       .filter((j) => maySeeJob(account, j.kind))
       .map((j) => ({
@@ -56,11 +59,6 @@ export async function deskState(ctx: Context, account: Account): Promise<DeskSta
         stopping: j.cancel_asked && j.state === 'running',
         mayCancel: mayCancelJob(account, j.kind),
       })),
-    ledger: ledger && { sealedAt: ledger.sealedAt, unsealed: ledger.unsealed },
+    ledger,
   };
 }
-
-const RULE_TABLES: readonly { readonly table: RuleTable; readonly action: Action }[] = [
-  { table: 'notice', action: 'websites.read' },
-  { table: 'detector', action: 'holdings.read' },
-];

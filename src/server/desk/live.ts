@@ -1,4 +1,5 @@
-import type { Account, Role } from '../../core/accounts/authority.ts';
+import type { Account } from '../../core/accounts/authority.ts';
+import type { Role } from '../../core/accounts/role.ts';
 import { isOpen } from '../accounts/session.ts';
 import { deskState } from './desk-state.ts';
 import type { Context } from '../context.ts';

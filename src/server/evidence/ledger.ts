@@ -84,8 +84,8 @@ const TREE_COLUMNS = 'number, size, sealed_at, root, previous, head';
 export async function seal(store: Store, at: Date): Promise<LedgerTree | undefined> {
   return store.transaction(async (tx) => {
     const last = await tx.one(
-      TreeRow,
-      `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1 FOR UPDATE`,
+      z.object({ number: Count, head: Bytes, total: Count }),
+      'SELECT number, head, total FROM ledger_tree ORDER BY number DESC LIMIT 1 FOR UPDATE',
     );
     const entries = await tx.all(
       Row,
@@ -93,17 +93,18 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
     );
     if (entries.length === 0) return undefined;
     const { root, paths } = auditPaths(entries.map(entryLeaf));
-    const previous = last ? Buffer.from(last.head, 'hex') : FIRST_HEAD;
+    const previous = last?.head ?? FIRST_HEAD;
     const number = (last?.number ?? 0) + 1;
     const sealedAt = at.toISOString();
     const head = chainHead(previous, { number, size: entries.length, root, sealedAt });
-    await tx.run(`INSERT INTO ledger_tree (${TREE_COLUMNS}) VALUES (?, ?, ?, ?, ?, ?)`, [
+    await tx.run(`INSERT INTO ledger_tree (${TREE_COLUMNS}, total) VALUES (?, ?, ?, ?, ?, ?, ?)`, [
       number,
       entries.length,
       toDatetime(at),
       Buffer.from(root),
       Buffer.from(previous),
       Buffer.from(head),
+      (last?.total ?? 0) + entries.length,
     ]);
     for (let from = 0; from < entries.length; from += 500) {
       const part = entries.slice(from, from + 500);
@@ -196,21 +197,31 @@ export interface LedgerState {
   readonly sealedAt: string | null;
 }
 
-export async function ledgerState(store: Queries): Promise<LedgerState> {
-  const counts = await store.one(
-    z.object({ trees: Count, sealed: Count }),
-    'SELECT COUNT(*) AS trees, SUM(size) AS sealed FROM ledger_tree',
+/** When something was sealed last, and whether something waits for it. */
+export async function sealing(store: Queries): Promise<{ sealedAt: string | null; unsealed: boolean }> {
+  const row = await store.one(
+    z.object({ sealed_at: Instant.nullable(), unsealed: Count }),
+    `SELECT (SELECT sealed_at FROM ledger_tree ORDER BY number DESC LIMIT 1) AS sealed_at,
+       EXISTS (SELECT 1 FROM ledger_entry WHERE tree IS NULL) AS unsealed`,
   );
+  return { sealedAt: row?.sealed_at ?? null, unsealed: (row?.unsealed ?? 0) > 0 };
+}
+
+export async function ledgerState(store: Queries): Promise<LedgerState> {
   const waiting = await store.one(
     z.object({ n: Count }),
     'SELECT COUNT(*) AS n FROM ledger_entry WHERE tree IS NULL',
   );
+  const total = await store.one(
+    z.object({ total: Count }),
+    'SELECT total FROM ledger_tree ORDER BY number DESC LIMIT 1',
+  );
   const last = await lastTree(store);
   const unsealed = waiting?.n ?? 0;
   return {
-    entries: (counts?.sealed ?? 0) + unsealed,
+    entries: (total?.total ?? 0) + unsealed,
     unsealed,
-    trees: counts?.trees ?? 0,
+    trees: last?.number ?? 0,
     head: last?.head ?? null,
     sealedAt: last?.sealedAt ?? null,
   };

@@ -1,12 +1,9 @@
 import { z } from 'zod';
-import type { Account } from '../../core/accounts/authority.ts';
 import type { Json } from '../../core/rules/change.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
-import { record } from '../evidence/ledger.ts';
 import { BigId, Count, Flag, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import { mayCancelJob, maySeeJob } from './job-authority.ts';
 
 export const JOB_STATES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 
@@ -19,11 +16,13 @@ export const JobProgress = z.object({
 export type JobProgress = z.infer<typeof JobProgress>;
 
 const COLUMNS =
-  'id, kind, title, payload, state, attempts, max_attempts, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
+  'id, kind, title, object, object_id, payload, state, attempts, max_attempts, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
 const Row = z.object({
   id: BigId,
   kind: z.string(),
   title: z.string(),
+  object: z.string(),
+  object_id: z.string(),
   payload: JsonColumn(z.json()),
   state: z.enum(JOB_STATES),
   attempts: z.number(),
@@ -44,6 +43,8 @@ export type Job = z.infer<typeof Row>;
 export interface NewJob {
   readonly kind: string;
   readonly title: string;
+  /** What it is about, by the words of the ledger. */
+  readonly about: { readonly object: string; readonly id: string | number };
   readonly payload: Json;
   readonly createdBy: number | null;
   /** Where the desk shows what it does. */
@@ -62,10 +63,12 @@ const MOST_OPEN_IN_ALL = 500;
 export async function addJob(tx: Queries, now: Date, job: NewJob): Promise<string> {
   if (job.createdBy !== null) await requireShare(tx, job.kind, job.createdBy, job.mostOpen ?? MOST_OPEN);
   const { id } = await tx.run(
-    'INSERT INTO job (kind, title, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    'INSERT INTO job (kind, title, object, object_id, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
       job.kind,
-      job.title,
+      job.title.slice(0, 200),
+      job.about.object,
+      String(job.about.id),
       JSON.stringify(job.payload),
       toDatetime(job.runAt ?? now),
       job.maxAttempts ?? 3,
@@ -98,19 +101,63 @@ export async function findJob(store: Queries, id: string): Promise<Job | undefin
   return store.one(Row, `SELECT ${COLUMNS} FROM job WHERE id = ?`, [id]);
 }
 
+/** The open job of a kind about something; `undefined` where there is none. */
+export async function openJobAbout(
+  tx: Queries,
+  kind: string,
+  about: NewJob['about'],
+): Promise<string | undefined> {
+  const row = await tx.one(
+    z.object({ id: BigId }),
+    "SELECT id FROM job WHERE object = ? AND object_id = ? AND kind = ? AND state IN ('waiting', 'running') LIMIT 1",
+    [about.object, String(about.id), kind],
+  );
+  return row?.id;
+}
+
+/** How a job ended. `lost`: its workers went silent too often. */
+export type JobEnd =
+  | { readonly how: 'done' | 'cancelled'; readonly result: Json }
+  | { readonly how: 'failed' | 'lost'; readonly error: string };
+
+/** Whether `job` was still open, and `owner`'s where one is given; then it is over. */
+export async function writeEnd(
+  tx: Queries,
+  now: Date,
+  job: Pick<Job, 'id'>,
+  end: JobEnd,
+  owner?: string,
+): Promise<boolean> {
+  const state = end.how === 'lost' ? 'failed' : end.how;
+  const { changed } = await tx.run(
+    `UPDATE job SET state = ?, result = ?, error = ?, finished_at = ?, lease_owner = NULL, lease_until = NULL
+     WHERE id = ? AND state IN ('waiting', 'running')${owner === undefined ? '' : ' AND lease_owner = ?'}`,
+    [
+      state,
+      'result' in end ? JSON.stringify(end.result) : null,
+      'error' in end ? end.error.slice(0, 2000) : null,
+      toDatetime(now),
+      job.id,
+      ...(owner === undefined ? [] : [owner]),
+    ],
+  );
+  return changed > 0;
+}
+
 /** A worker that shows no sign of life for this long loses its job. */
 export const LEASE_MS = 20_000;
 export const HEARTBEAT_MS = 5_000;
 
-/**
- * Takes the next job of these kinds for `owner`: one that waits, or one whose worker has gone silent. A job that lost
- * its worker too often is failed instead of being tried for ever.
- */
+/** `lost`: its workers went silent as often as it may be tried; it is for the caller to end it. */
+export type Claim =
+  { readonly claimed: Job; readonly lost?: undefined } | { readonly claimed?: undefined; readonly lost: Job };
+
+/** Takes the next job of these kinds for `owner`: one that waits, or one whose worker has gone silent. */
 export async function claimJob(
   ctx: Context,
   owner: string,
   kinds: readonly string[],
-): Promise<Job | undefined> {
+): Promise<Claim | undefined> {
   if (kinds.length === 0) return undefined;
   return ctx.store.transaction(async (tx) => {
     const now = toDatetime(ctx.now());
@@ -125,18 +172,12 @@ export async function claimJob(
       (await next("state = 'waiting' AND run_at", 'run_at, id')) ??
       (await next("state = 'running' AND lease_until", 'lease_until, id'));
     if (!job) return undefined;
-    if (job.state === 'running' && job.attempts >= job.max_attempts) {
-      await tx.run(
-        "UPDATE job SET state = 'failed', error = ?, finished_at = ?, lease_owner = NULL WHERE id = ?",
-        [`Its worker stopped without a word ${job.attempts} times.`, now, job.id],
-      );
-      return undefined;
-    }
+    const lost = job.state === 'running' && job.attempts >= job.max_attempts;
     await tx.run(
-      "UPDATE job SET state = 'running', attempts = attempts + 1, lease_owner = ?, lease_until = ?, started_at = COALESCE(started_at, ?), error = NULL WHERE id = ?",
-      [owner, leaseEnd(ctx), now, job.id],
+      "UPDATE job SET state = 'running', attempts = attempts + ?, lease_owner = ?, lease_until = ?, started_at = COALESCE(started_at, ?), error = NULL WHERE id = ?",
+      [lost ? 0 : 1, owner, leaseEnd(ctx), now, job.id],
     );
-    return { ...job, state: 'running' as const, attempts: job.attempts + 1 };
+    return lost ? { lost: job } : { claimed: { ...job, state: 'running', attempts: job.attempts + 1 } };
   });
 }
 
@@ -162,71 +203,51 @@ export async function heartbeat(
   return row?.cancel_asked ? 'cancelled' : 'go on';
 }
 
-export async function finishJob(
-  ctx: Context,
-  id: string,
-  owner: string,
-  state: 'done' | 'cancelled',
-  result: Json,
-): Promise<boolean> {
-  const { changed } = await ctx.store.run(
-    "UPDATE job SET state = ?, result = ?, finished_at = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ? AND state = 'running'",
-    [state, JSON.stringify(result), toDatetime(ctx.now()), id, owner],
-  );
-  return changed > 0;
-}
-
-/** Puts a failed job back with a growing pause (5 s, 20 s, 80 s …), or fails it for good after its last attempt. */
-export async function failJob(
-  ctx: Context,
-  job: Job,
-  owner: string,
-  error: string,
-  final: boolean,
-): Promise<'again' | 'failed'> {
-  const again = !final && job.attempts < job.max_attempts;
-  const now = ctx.now();
-  const runAt = new Date(now.getTime() + 5000 * 4 ** (job.attempts - 1));
+/** Puts a job that did not succeed back, to be tried after a pause that grows: 5 s, 20 s, 80 s …. */
+export async function retryJob(ctx: Context, job: Job, owner: string, error: string): Promise<void> {
+  const runAt = new Date(ctx.now().getTime() + 5000 * 4 ** (job.attempts - 1));
   await ctx.store.run(
-    again
-      ? "UPDATE job SET state = 'waiting', run_at = ?, error = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ?"
-      : "UPDATE job SET state = 'failed', finished_at = ?, error = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ?",
-    [toDatetime(again ? runAt : now), error.slice(0, 2000), job.id, owner],
+    "UPDATE job SET state = 'waiting', run_at = ?, error = ?, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ?",
+    [toDatetime(runAt), error.slice(0, 2000), job.id, owner],
   );
-  return again ? 'again' : 'failed';
 }
 
-/** Asks for a job to stop; one that waits is cancelled at once. */
-export async function cancelJob(ctx: Context, account: Account, id: string): Promise<void> {
-  await ctx.store.transaction(async (tx) => {
-    const job = await tx.one(Row, `SELECT ${COLUMNS} FROM job WHERE id = ? FOR UPDATE`, [id]);
-    if (!job || !maySeeJob(account, job.kind)) throw new RefusedError('There is no such job.', [], 404);
-    if (!mayCancelJob(account, job.kind))
-      throw new RefusedError('Only those who may start this work may stop it.', [], 403);
-    if (job.state !== 'waiting' && job.state !== 'running')
-      throw new RefusedError(`This work is over already: ${job.state}.`, [], 409);
-    await tx.run(
-      job.state === 'waiting'
-        ? "UPDATE job SET cancel_asked = TRUE, state = 'cancelled', finished_at = UTC_TIMESTAMP(3) WHERE id = ?"
-        : 'UPDATE job SET cancel_asked = TRUE WHERE id = ?',
-      [id],
-    );
-    await record(tx, ctx.now(), {
-      actor: account.id,
-      action: 'job.cancel',
-      object: 'job',
-      objectId: id,
-      detail: { kind: job.kind },
-    });
-  });
+/** Puts a job back as it was before it was claimed, for another worker to take up at once. */
+export async function releaseJob(ctx: Context, job: Job, owner: string): Promise<void> {
+  await ctx.store.run(
+    "UPDATE job SET state = 'waiting', run_at = ?, attempts = attempts - 1, lease_owner = NULL, lease_until = NULL WHERE id = ? AND lease_owner = ?",
+    [toDatetime(ctx.now()), job.id, owner],
+  );
+}
+
+/** Locks a job; throws a RefusedError (404). */
+export async function lockJob(tx: Queries, id: string): Promise<Job> {
+  const job = await tx.one(Row, `SELECT ${COLUMNS} FROM job WHERE id = ? FOR UPDATE`, [id]);
+  if (!job) throw new RefusedError('There is no such job.', [], 404);
+  return job;
+}
+
+/** Asks whoever works at it to stop. */
+export async function askToStop(tx: Queries, id: string): Promise<void> {
+  await tx.run('UPDATE job SET cancel_asked = TRUE WHERE id = ?', [id]);
+}
+
+/** Removes jobs that ended before `until`. */
+export async function forgetOldJobs(store: Queries, until: Date): Promise<void> {
+  await store.run('DELETE FROM job WHERE finished_at < ? LIMIT 5000', [toDatetime(until)]);
 }
 
 /** Work that runs or waits, and what ended within the last minutes; newest first. */
 export async function recentJobs(ctx: Context, minutes: number): Promise<Job[]> {
   const since = toDatetime(new Date(ctx.now().getTime() - minutes * 60_000));
+  // Each half by its own index.
   return ctx.store.all(
     Row,
-    `SELECT ${COLUMNS} FROM job WHERE state IN ('waiting', 'running') OR (state IN ('done', 'failed', 'cancelled') AND finished_at > ?) ORDER BY id DESC LIMIT 50`,
+    `SELECT ${COLUMNS} FROM (
+       (SELECT ${COLUMNS} FROM job WHERE state IN ('waiting', 'running') ORDER BY id DESC LIMIT 50)
+       UNION ALL
+       (SELECT ${COLUMNS} FROM job WHERE finished_at > ? ORDER BY finished_at DESC LIMIT 50)
+     ) recent ORDER BY id DESC LIMIT 50`,
     [since],
   );
 }

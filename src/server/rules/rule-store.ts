@@ -8,12 +8,13 @@ import {
   type Json,
   type Vocabulary,
 } from '../../core/rules/change.ts';
-import { move, versionInForce, type Act, type Stage } from '../../core/rules/rule.ts';
+import { move, type Act, type Stage } from '../../core/rules/rule.ts';
 import { notFound, RefusedError, type Refusal } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
+import { countMove } from './rule-counts.ts';
 import { StageColumn } from './stage-column.ts';
 
 type Key = string | number;
@@ -34,6 +35,8 @@ export interface RuleKind<T> {
   redact?(difference: Difference): Difference;
   /** What else keeps a draft from being rehearsed or put in force. */
   blocks?(store: Queries, key: Key, content: T): Promise<Refusal['fields']>;
+  /** What else a move changes, in its transaction. */
+  moved?(tx: Queries, key: Key, stage: Stage): Promise<void>;
 }
 
 export interface Rule<T> {
@@ -221,6 +224,8 @@ export async function moveRule<T>(
       `UPDATE ${kind.table} SET stage = ?, last_version = GREATEST(last_version, ?) WHERE ${kind.key} = ?`,
       [JSON.stringify(result.stage), version, key],
     );
+    await countMove(tx, kind.object, rule.stage, result.stage);
+    await kind.moved?.(tx, key, result.stage);
     await record(tx, now, {
       actor: accountId,
       action: `${kind.object}.${act.replaceAll(' ', '-')}`,
@@ -330,22 +335,4 @@ export async function listRuleVersions<T>(
       changes: before ? inWords(change(before.content as Json, row.content as Json), vocabulary) : [],
     };
   });
-}
-
-export type RuleTable = 'notice' | 'detector';
-
-/** Rules of these kinds that take effect, and those that are rehearsed. */
-export async function countStages(
-  store: Queries,
-  tables: readonly RuleTable[],
-): Promise<{ inForce: number; rehearsing: number }> {
-  if (tables.length === 0) return { inForce: 0, rehearsing: 0 };
-  const rows = await store.all(
-    z.object({ stage: StageColumn }),
-    tables.map((t) => `SELECT stage FROM ${t}`).join(' UNION ALL '),
-  );
-  return {
-    inForce: rows.filter((r) => versionInForce(r.stage) !== undefined).length,
-    rehearsing: rows.filter((r) => r.stage.state === 'rehearsing').length,
-  };
 }

@@ -1,12 +1,18 @@
 import { z } from 'zod';
 import type { Queries } from './pool.ts';
 
-/** Tables partitioned by month on `at`, with a last partition `later` for what no month holds yet. */
-export const MONTHLY_TABLES = ['ledger_entry', 'consent_record'] as const;
+/** Partitioned by month on `at`: those with a last partition `later` for what no month holds yet. */
+async function monthlyTables(store: Queries): Promise<readonly string[]> {
+  const rows = await store.all(
+    z.object({ name: z.string() }),
+    "SELECT DISTINCT table_name AS name FROM information_schema.partitions WHERE table_schema = DATABASE() AND partition_name = 'later' ORDER BY table_name",
+  );
+  return rows.map((r) => r.name);
+}
 
 /** Gives each monthly table a partition for every month from `from` to `ahead` months after `now`, where it lacks one. */
 export async function ensureMonths(store: Queries, from: Date, now: Date, ahead = 3): Promise<void> {
-  for (const table of MONTHLY_TABLES) {
+  for (const table of await monthlyTables(store)) {
     const existing = await store.all(
       z.object({ name: z.string() }),
       'SELECT partition_name AS name FROM information_schema.partitions WHERE table_schema = DATABASE() AND table_name = ?',

@@ -11,12 +11,13 @@ import { useRemembered } from './preferences.ts';
 import { ScrollContext } from './scroll-context.ts';
 import { Strip } from './Strip.tsx';
 import { Toasts } from './Toasts.tsx';
-import { TopBar, type Area } from './TopBar.tsx';
+import { TopBar } from './TopBar.tsx';
 import css from './Desk.module.css';
 
 interface DeskProps {
   readonly account: Account;
-  readonly area: Area;
+  /** Of the top bar; another is none of its areas. */
+  readonly area: string;
   readonly register?: ReactNode;
   readonly sheet: ReactNode;
   readonly soundings?: ReactNode;

@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { may } from '../../core/accounts/authority.ts';
-import type { Found } from '../../server/desk/find.ts';
+import type { Found } from '../../server/desk/found.ts';
+import { AREAS } from '../areas.ts';
 import { Dialog } from '../parts/Dialog.tsx';
 import { useAccount } from './account-context.ts';
 import { go } from './location.ts';
 import { queryString, request } from './request.ts';
 import { setTheme } from './theme.ts';
-import { AREAS } from './TopBar.tsx';
 import css from './Find.module.css';
 
 interface Choice {
@@ -109,12 +109,11 @@ function useCommands(): readonly Choice[] {
     ...AREAS.filter((a) => may(account, a.action)).map((a) =>
       command(`Go to ${a.name}`, '', () => go(`/${a.area}`)),
     ),
-    ...(may(account, 'websites.edit')
-      ? [command('Take in a new site', 'Websites', () => go('/websites?new=site'))]
-      : []),
-    ...(may(account, 'ledger.read')
-      ? [command('Verify the ledger', 'Evidence', () => go('/evidence/ledger?verify=now'))]
-      : []),
+    ...AREAS.flatMap((a) =>
+      (a.commands ?? [])
+        .filter((c) => may(account, c.action))
+        .map((c) => command(c.words, a.name, () => go(c.link))),
+    ),
     command('Your sessions', 'Account', () => go('/account')),
     command('Light colours', 'Theme', () => setTheme('light')),
     command('Dark colours', 'Theme', () => setTheme('dark')),

@@ -1,20 +1,11 @@
 import { useStore } from '@nanostores/react';
-import { may, type Action } from '../../core/accounts/authority.ts';
+import { may } from '../../core/accounts/authority.ts';
+import { AREAS } from '../areas.ts';
 import { useAccount } from './account-context.ts';
 import { deskState } from './live.ts';
 import css from './TopBar.module.css';
 
-export type Area = 'today' | 'websites' | 'holdings' | 'evidence' | 'account';
-
-/** Areas the desk has, in their order, with what somebody must be allowed to see them. */
-export const AREAS: readonly { readonly area: Area; readonly name: string; readonly action: Action }[] = [
-  { area: 'today', name: 'Today', action: 'today.read' },
-  { area: 'websites', name: 'Websites', action: 'websites.read' },
-  { area: 'holdings', name: 'Holdings', action: 'holdings.read' },
-  { area: 'evidence', name: 'Evidence', action: 'ledger.read' },
-];
-
-export function TopBar({ area, onFind }: { readonly area: Area; readonly onFind: () => void }) {
+export function TopBar({ area, onFind }: { readonly area: string; readonly onFind: () => void }) {
   const account = useAccount();
   const state = useStore(deskState);
   return (

@@ -1,5 +1,6 @@
 import { createContext, useContext } from 'react';
-import { may, type Account, type Action } from '../../core/accounts/authority.ts';
+import { may, type Account } from '../../core/accounts/authority.ts';
+import type { Action } from '../../core/areas.ts';
 
 export const AccountContext = createContext<Account | undefined>(undefined);
 

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { TodayItem } from '../../server/desk/today-items.ts';
+import { todayKind } from '../../core/areas.ts';
+import type { TodayItem } from '../../server/desk/today.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
@@ -11,13 +12,12 @@ import { SheetHead } from '../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
 import css from './today.module.css';
 
-const KIND_WORDS: Readonly<Record<TodayItem['kind'], string>> = {
-  leak: '◆ leak',
-  change: '◆ change',
-  failure: '◆ failure',
-  unsorted: '○ to decide',
-  'no notice': '○ to do',
-};
+const MARKS = { wrong: '◆', news: '◆', open: '○' } as const;
+
+function kindWords(kind: string): string {
+  const { tone, words } = todayKind(kind) ?? { tone: 'open', words: kind };
+  return `${MARKS[tone]} ${words}`;
+}
 
 export function TodayArea({ account }: { readonly account: Account }) {
   return <Desk account={account} area="today" sheet={<TodaySheet />} />;
@@ -45,24 +45,24 @@ function TodaySheet() {
       ) : (
         <ul className={css['items']}>
           {items.data.map((i) => (
-            <li key={i.key}>
+            <li key={`${i.kind} ${i.key}`}>
               <a
                 href={i.link}
-                data-kind={i.kind}
+                data-tone={todayKind(i.kind)?.tone}
                 onClick={(e) => {
                   if (e.ctrlKey || e.metaKey) return;
                   e.preventDefault();
                   go(i.link);
                 }}
               >
-                <span className={css['kind']}>{KIND_WORDS[i.kind]}</span>
+                <span className={css['kind']}>{kindWords(i.kind)}</span>
                 <b>{i.words}</b>
                 <span className={css['detail']}>
                   {i.detail}
-                  {i.since && ` · ${whenWords(i.since)}`}
+                  {` · ${whenWords(i.since)}`}
                 </span>
               </a>
-              {i.dismiss && <SeenTo item={i.dismiss} words={i.words} />}
+              {i.dismissable && <SeenTo item={i} />}
             </li>
           ))}
         </ul>
@@ -72,16 +72,10 @@ function TodaySheet() {
 }
 
 /** Takes off Today what nothing else would. */
-function SeenTo({
-  item,
-  words,
-}: {
-  readonly item: NonNullable<TodayItem['dismiss']>;
-  readonly words: string;
-}) {
+function SeenTo({ item: { kind, key, words } }: { readonly item: TodayItem }) {
   const client = useQueryClient();
   const dismiss = () =>
-    request('DELETE', '/api/today', item)
+    request('DELETE', '/api/today', { kind, key })
       .then(() => client.invalidateQueries({ queryKey: ['today'] }))
       .catch(tellFailure);
   return (

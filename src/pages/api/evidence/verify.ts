@@ -1,10 +1,9 @@
 import { z } from 'zod';
+import { AREAS } from '../../../server/areas.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { VERIFYING } from '../../../server/http/shares.ts';
 import { readNotedHead } from '../../../server/evidence/noted-head.ts';
 import { verifyWhole } from '../../../server/evidence/verify.ts';
-import { CONSENT_WITNESS } from '../../../server/websites/consents/consents.ts';
-import { REPORT_WITNESS } from '../../../server/websites/sweeps/sweep-end.ts';
 
 export const POST = endpoint({
   action: 'ledger.read',
@@ -12,7 +11,7 @@ export const POST = endpoint({
   run: ({ ctx, account }) =>
     VERIFYING.use(account.id, async () =>
       verifyWhole(ctx.store, ctx.now(), {
-        witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
+        witnesses: AREAS.flatMap((a) => a.witnesses ?? []),
         noted: (await readNotedHead(ctx.settings.DATA_DIR))?.head,
       }),
     ),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { cancelJob } from '../../../server/jobs/job.ts';
+import { cancelJob } from '../../../server/desk/job-authority.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 
 export const DELETE = endpoint({

@@ -3,7 +3,7 @@ import { endpoint } from '../../../server/http/endpoint.ts';
 import { beginUpload, MOST_UPLOAD } from '../../../server/files/uploads.ts';
 
 export const POST = endpoint({
-  action: 'holdings.edit',
+  action: 'files.upload',
   input: z.object({
     name: z.string().min(1).max(260),
     size: z

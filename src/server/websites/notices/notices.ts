@@ -9,10 +9,11 @@ import type { Queries } from '../../store/pool.ts';
 import type { GateHold } from '../../../core/websites/trackers/fix.ts';
 import { holdsOf } from '../trackers/gate-holds.ts';
 import { listPurposes } from './purposes.ts';
+import { showSiteOnToday } from '../sites/site-today.ts';
 import { findSite } from '../sites/sites.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 
-const NOTICE: RuleKind<NoticeContent> = {
+export const NOTICE: RuleKind<NoticeContent> = {
   object: 'notice',
   table: 'notice',
   key: 'site_id',
@@ -24,6 +25,7 @@ const NOTICE: RuleKind<NoticeContent> = {
     fairness(content, await listPurposes(store))
       .filter((f) => f.blocks && !f.met)
       .map((b) => ({ field: 'notice', message: b.words })),
+  moved: (tx, siteId) => showSiteOnToday(tx, Number(siteId)),
 };
 
 export type EditConflict = Conflict<NoticeContent>;

@@ -4,8 +4,7 @@ import { installVerdict, type InstallFacts } from '../../../core/websites/tracke
 import { versionRehearsed } from '../../../core/rules/rule.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { addJob } from '../../jobs/job.ts';
-import { BigId } from '../../store/columns.ts';
+import { addJob, openJobAbout } from '../../jobs/job.ts';
 import type { JobKind } from '../../jobs/runner.ts';
 import { findNotice } from '../notices/notices.ts';
 import { rehearsalToken } from '../visitor/rehearsal-token.ts';
@@ -24,16 +23,13 @@ export async function startInstallCheck(
 ): Promise<{ job: string }> {
   return ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host, true);
-    const title = `Check of the script on ${host}`;
-    const open = await tx.one(
-      z.object({ id: BigId }),
-      "SELECT id FROM job WHERE state IN ('waiting', 'running') AND kind = 'install-check' AND title = ? LIMIT 1",
-      [title],
-    );
-    if (open) return { job: open.id };
+    const about = { object: 'site', id: site.id };
+    const open = await openJobAbout(tx, 'install-check', about);
+    if (open !== undefined) return { job: open };
     const job = await addJob(tx, ctx.now(), {
       kind: 'install-check',
-      title,
+      title: `Check of the script on ${host}`,
+      about,
       payload: { site: site.id },
       createdBy: accountId,
       link: `/websites/${host}?tab=install`,
@@ -47,6 +43,9 @@ const Payload = z.object({ site: z.number() });
 
 export const installCheckJob: JobKind = {
   kind: 'install-check',
+  lane: 'quick',
+  see: 'websites.read',
+  start: 'websites.sweep',
   work: async (ctx, run) => {
     const site = await findSiteById(ctx.store, Payload.parse(run.job.payload).site);
     const notice = await findNotice(ctx.store, site.host);

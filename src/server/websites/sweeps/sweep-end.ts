@@ -24,50 +24,55 @@ import { readLibrary } from '../library/known-trackers.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { observedIn } from '../trackers/sightings.ts';
 import { findSiteById } from '../sites/sites.ts';
+import { showSiteOnToday } from '../sites/site-today.ts';
 import { allPages, findSweep, latestSweeps, sweepBefore, termsOf, usualPages, type Sweep } from './sweeps.ts';
 
 export type SweepOutcome = 'complete' | 'cancelled' | 'failed';
 
 /**
- * Ends a sweep: proposes purposes for what it saw, judges it, says what changed, seals its report, and writes the
+ * Ends a sweep in the caller's transaction: proposes purposes for what it saw, judges it, says what changed, seals its report, and writes the
  * outcome to the ledger. Ending it twice changes nothing.
  */
-export async function endSweep(ctx: Context, id: number, state: SweepOutcome, words?: string): Promise<void> {
-  const purposes = await listPurposes(ctx.store);
-  const library = await readLibrary(ctx.store);
-  await ctx.store.transaction(async (tx) => {
-    await tx.all(z.object({ id: z.number() }), 'SELECT id FROM sweep WHERE id = ? FOR UPDATE', [id]);
-    const begun = await findSweep(tx, id);
-    if (begun.finished_at !== null) return;
-    const finishedAt = ctx.now();
-    const notes = words ? [{ visitor: null, words }] : [];
-    await tx.run(
-      'UPDATE sweep SET state = ?, finished_at = ?, notes = JSON_MERGE_PRESERVE(notes, ?) WHERE id = ?',
-      [state, toDatetime(finishedAt), JSON.stringify(notes), id],
-    );
-    const own = new URL(ctx.settings.VISITOR_ORIGIN).hostname;
-    const report = await sealFindings(tx, await findSweep(tx, id), purposes, library, own);
-    const matters = state === 'failed' ? '' : await mattersOf(tx, await findSweep(tx, id));
-    const digest = reportDigest(report);
-    const entry = await record(tx, finishedAt, {
-      actor: 'worker',
-      action: 'sweep.end',
-      object: 'sweep',
-      objectId: id,
-      detail: { state, site: begun.site_id, ...report.counts, matters, report: digest },
-    });
-    await tx.run('UPDATE sweep SET leaks = ?, matters = ? WHERE id = ?', [
-      report.counts.leaks,
-      matters.slice(0, 300),
-      id,
-    ]);
-    await tx.run('INSERT INTO sweep_report (sweep_id, body, digest, ledger_id) VALUES (?, ?, ?, ?)', [
-      id,
-      await promisify(gzip)(JSON.stringify(report)),
-      Buffer.from(digest, 'hex'),
-      entry,
-    ]);
+export async function endSweep(
+  tx: Queries,
+  ctx: Context,
+  id: number,
+  state: SweepOutcome,
+  words?: string,
+): Promise<void> {
+  await tx.all(z.object({ id: z.number() }), 'SELECT id FROM sweep WHERE id = ? FOR UPDATE', [id]);
+  const begun = await findSweep(tx, id);
+  if (begun.finished_at !== null) return;
+  const finishedAt = ctx.now();
+  const notes = words ? [{ visitor: null, words }] : [];
+  await tx.run(
+    'UPDATE sweep SET state = ?, finished_at = ?, notes = JSON_MERGE_PRESERVE(notes, ?) WHERE id = ?',
+    [state, toDatetime(finishedAt), JSON.stringify(notes), id],
+  );
+  const own = new URL(ctx.settings.VISITOR_ORIGIN).hostname;
+  const [purposes, library] = [await listPurposes(tx), await readLibrary(tx)];
+  const report = await sealFindings(tx, await findSweep(tx, id), purposes, library, own);
+  const matters = state === 'failed' ? '' : await mattersOf(tx, await findSweep(tx, id));
+  const digest = reportDigest(report);
+  const entry = await record(tx, finishedAt, {
+    actor: 'worker',
+    action: 'sweep.end',
+    object: 'sweep',
+    objectId: id,
+    detail: { state, site: begun.site_id, ...report.counts, matters, report: digest },
   });
+  await tx.run('UPDATE sweep SET leaks = ?, matters = ? WHERE id = ?', [
+    report.counts.leaks,
+    matters.slice(0, 300),
+    id,
+  ]);
+  await tx.run('INSERT INTO sweep_report (sweep_id, body, digest, ledger_id) VALUES (?, ?, ?, ?)', [
+    id,
+    await promisify(gzip)(JSON.stringify(report)),
+    Buffer.from(digest, 'hex'),
+    entry,
+  ]);
+  await showSiteOnToday(tx, begun.site_id);
 }
 
 /** Proposes, judges and writes both down; the report of it all. */

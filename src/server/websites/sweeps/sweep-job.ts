@@ -17,8 +17,18 @@ const Payload = z.object({ sweep: z.number() });
 
 export const sweepJob: JobKind = {
   kind: 'sweep',
+  lane: 'browser',
+  see: 'websites.read',
+  start: 'websites.sweep',
   work: runSweep,
-  failed: async (ctx, job, error) => endSweep(ctx, Payload.parse(job.payload).sweep, 'failed', error),
+  ended: (tx, ctx, job, end) =>
+    endSweep(
+      tx,
+      ctx,
+      Payload.parse(job.payload).sweep,
+      end.how === 'done' ? 'complete' : end.how === 'cancelled' ? 'cancelled' : 'failed',
+      'error' in end ? end.error : undefined,
+    ),
 };
 
 /** What a sweep of this site needs besides its scope. */
@@ -56,7 +66,6 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
   const site = await findSiteById(ctx.store, sweep.site_id);
   await beginSweep(ctx, id);
   const begun = Date.now();
-  let lost = false;
   await sweepSite(
     {
       ...sweepingPlan(ctx, site, sweep.region),
@@ -77,14 +86,12 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
     async (result) => {
       const reason = run.signal.aborted ? run.signal.reason : undefined;
       // Half a visitor is kept when somebody cancelled, and done again when the work goes on elsewhere.
-      lost = reason === 'lost' || reason === 'stopping';
-      if (lost) return false;
+      if (reason === 'lost' || reason === 'stopping') return false;
       await storeCrawl(ctx, sweep, result);
       if (!reason) failIfNothingLoaded(result);
       return true;
     },
   );
-  if (!lost) await endSweep(ctx, id, run.signal.aborted ? 'cancelled' : 'complete');
   return { sweep: id };
 }
 

@@ -1,10 +1,8 @@
 import { z } from 'zod';
 import { nextTime } from '../../../core/websites/sweeps/schedule.ts';
 import type { Context } from '../../context.ts';
-import { log } from '../../log.ts';
 import { toDatetime } from '../../store/columns.ts';
 import { findSiteById } from '../sites/sites.ts';
-import { endSweep } from './sweep-end.ts';
 import { queueSweep } from './sweeps.ts';
 
 const Id = z.object({ id: z.number() });
@@ -31,21 +29,4 @@ export async function startDueSweeps(ctx: Context): Promise<number> {
       if (site.schedule && (await queueSweep(tx, now, site, null))) started++;
     });
   return started;
-}
-
-/** Ends sweeps whose work is over though nobody ended them: cancelled before its turn, or lost with its worker. */
-export async function settleSweeps(ctx: Context): Promise<void> {
-  const open = await ctx.store.all(
-    z.object({
-      id: z.number(),
-      state: z.enum(['done', 'cancelled', 'failed']),
-      error: z.string().nullable(),
-    }),
-    `SELECT w.id, j.state, j.error FROM sweep w JOIN job j ON j.id = w.job_id
-     WHERE w.state IN ('waiting', 'running') AND j.state IN ('done', 'cancelled', 'failed') LIMIT 20`,
-  );
-  for (const { id, state, error } of open) {
-    log.info({ sweep: id, state }, 'sweep settled');
-    await endSweep(ctx, id, state === 'cancelled' ? 'cancelled' : 'failed', error ?? undefined);
-  }
 }

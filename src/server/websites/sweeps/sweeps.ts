@@ -10,6 +10,7 @@ import { record } from '../../evidence/ledger.ts';
 import { addJob } from '../../jobs/job.ts';
 import { Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { showSiteOnToday } from '../sites/site-today.ts';
 import { findSite, type Site } from '../sites/sites.ts';
 
 export const SWEEP_STATES = ['waiting', 'running', 'complete', 'cancelled', 'failed'] as const;
@@ -115,6 +116,7 @@ export async function queueSweep(
   const job = await addJob(tx, now, {
     kind: 'sweep',
     title: `Sweep of ${site.host}`,
+    about: { object: 'site', id: site.id },
     payload: { sweep: id },
     createdBy: by,
     link: `/websites/${site.host}`,
@@ -247,5 +249,6 @@ export async function markSeen(ctx: Context, accountId: number, host: string, id
         objectId: sweep.id,
         detail: { words: [sweep.matters] },
       });
+    await showSiteOnToday(tx, sweep.site_id);
   });
 }

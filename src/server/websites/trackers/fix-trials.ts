@@ -4,6 +4,7 @@ import { fixPage, FIXES, installInPage, tagTargetOf, type Fix } from '../../../c
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { trackerKey, type ObservedTracker } from '../../../core/websites/trackers/tracker.ts';
 import { VISITORS, visitorsOf, type Visitor } from '../../../core/websites/trackers/visitor.ts';
+import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { addJob } from '../../jobs/job.ts';
@@ -92,6 +93,7 @@ export async function startTrial(
     const job = await addJob(tx, ctx.now(), {
       kind: 'fix-trial',
       title: `Trial of a fix on ${host}`,
+      about: { object: 'tracker', id: trackerId },
       payload: { trial: id },
       createdBy: accountId,
       link: `/websites/${host}?tracker=${trackerId}`,
@@ -112,30 +114,26 @@ const Payload = z.object({ trial: z.number() });
 
 export const fixTrialJob: JobKind = {
   kind: 'fix-trial',
+  lane: 'browser',
+  see: 'websites.read',
+  start: 'websites.sweep',
   work: async (ctx, run) => {
     const { trial: id } = Payload.parse(run.job.payload);
-    const outcome = await tryFix(ctx, run, id);
-    if (outcome) await endTrial(ctx, id, 'done', outcome);
-    return { trial: id };
+    return (await tryFix(ctx, run, id)) as unknown as Json;
   },
-  failed: (ctx, job) => endTrial(ctx, Payload.parse(job.payload).trial, 'failed', null),
+  ended: async (tx, _ctx, job, end) => {
+    const { trial } = Payload.parse(job.payload);
+    const outcome = 'result' in end ? end.result : null;
+    await tx.run('UPDATE fix_trial SET state = ?, outcome = ? WHERE id = ?', [
+      outcome ? 'done' : 'failed',
+      outcome && JSON.stringify(outcome),
+      trial,
+    ]);
+  },
 };
 
-async function endTrial(
-  ctx: Context,
-  id: number,
-  state: 'done' | 'failed',
-  outcome: TrialOutcome | null,
-): Promise<void> {
-  await ctx.store.run('UPDATE fix_trial SET state = ?, outcome = ? WHERE id = ?', [
-    state,
-    outcome && JSON.stringify(outcome),
-    id,
-  ]);
-}
-
-/** `undefined` when the work was called off. */
-async function tryFix(ctx: Context, run: JobRun, id: number): Promise<TrialOutcome | undefined> {
+/** `null` when the work was called off. */
+async function tryFix(ctx: Context, run: JobRun, id: number): Promise<TrialOutcome | null> {
   const trial = await ctx.store.one(Row, `${SELECT} WHERE id = ?`, [id]);
   if (!trial) throw notFound('trial');
   const site = await findSiteById(ctx.store, trial.site_id);
@@ -201,7 +199,7 @@ async function tryFix(ctx: Context, run: JobRun, id: number): Promise<TrialOutco
       return Promise.resolve(true);
     },
   );
-  if (run.signal.aborted) return undefined;
+  if (run.signal.aborted) return null;
   return {
     pages,
     tags: trial.fix === 'hold' ? null : tags,

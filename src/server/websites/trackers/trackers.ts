@@ -19,6 +19,7 @@ import { gateHoldOf } from '../../../core/websites/trackers/fix.ts';
 import { trialsOf, type FixTrial } from './fix-trials.ts';
 import { holdOf, type HoldInForce } from './gate-holds.ts';
 import { listPurposes } from '../notices/purposes.ts';
+import { showSiteOnToday } from '../sites/site-today.ts';
 import { findSite, LEAKS_SQL } from '../sites/sites.ts';
 import { sightingsOf } from './sightings.ts';
 import { leakingSince } from '../sweeps/sweep-end.ts';
@@ -391,6 +392,7 @@ async function judgeAnew(tx: Queries, ids: readonly number[]): Promise<void> {
       'UPDATE sweep SET leaks = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ? AND leaks <> 0) WHERE id = ?',
       [sweep.id, sweep.id],
     );
+    await showSiteOnToday(tx, siteId);
   }
 }
 

@@ -3,7 +3,7 @@ import { endpoint } from '../../../../server/http/endpoint.ts';
 import { takePart } from '../../../../server/files/uploads.ts';
 
 export const PUT = endpoint({
-  action: 'holdings.edit',
+  action: 'files.upload',
   input: z.object({
     id: z.coerce.number().int().positive(),
     part: z.coerce.number().int().min(0).max(1000),

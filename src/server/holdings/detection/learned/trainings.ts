@@ -13,7 +13,7 @@ import { notFound, RefusedError } from '../../../../core/refusal.ts';
 import { versionInForce } from '../../../../core/rules/rule.ts';
 import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
-import { addJob } from '../../../jobs/job.ts';
+import { addJob, openJobAbout } from '../../../jobs/job.ts';
 import { FinalError, type JobKind } from '../../../jobs/runner.ts';
 import * as rules from '../../../rules/rule-store.ts';
 import { Bytes, Count, Instant, toDatetime } from '../../../store/columns.ts';
@@ -148,20 +148,28 @@ export async function queueTraining(ctx: Context, accountId: number, id: string)
       `There are ${of('example')} examples and ${of('counter-example')} counter-examples.`,
       [{ field: 'texts', message: 'Five of each at the very least, fifty to be relied on.' }],
     );
-  const job = await ctx.store.transaction((tx) =>
-    addJob(tx, ctx.now(), {
+  return ctx.store.transaction(async (tx) => {
+    await rules.readRule(tx, DETECTOR, id, true);
+    const about = { object: 'detector', id };
+    const open = await openJobAbout(tx, 'train-detector', about);
+    if (open !== undefined) return { job: open };
+    const job = await addJob(tx, ctx.now(), {
       kind: 'train-detector',
       title: `Training ${content.name}`,
+      about,
       payload: { detector: id, account: accountId },
       createdBy: accountId,
       link: `/holdings/detectors/${id}`,
-    }),
-  );
-  return { job };
+    });
+    return { job };
+  });
 }
 
 export const trainJob: JobKind = {
   kind: 'train-detector',
+  lane: 'long',
+  see: 'holdings.read',
+  start: 'holdings.edit',
   work: async (ctx, run): Promise<Json> => {
     const { detector: id, account } = Payload.parse(run.job.payload);
     const { content } = await rules.readRule(ctx.store, DETECTOR, id);

@@ -85,6 +85,7 @@ export async function queueBuild(
     addJob(tx, ctx.now(), {
       kind: 'build-roster',
       title: `Building ${content.name}`,
+      about: { object: 'detector', id },
       payload: { detector: id, upload, account: accountId },
       createdBy: accountId,
       link: `/holdings/detectors/${id}`,
@@ -95,6 +96,9 @@ export async function queueBuild(
 
 export const buildRosterJob: JobKind = {
   kind: 'build-roster',
+  lane: 'long',
+  see: 'holdings.read',
+  start: 'holdings.edit',
   work: async (ctx, run): Promise<Json> => {
     const { detector: id, upload, account } = Payload.parse(run.job.payload);
     const { content } = await rules.readRule(ctx.store, DETECTOR, id);
@@ -128,10 +132,9 @@ export const buildRosterJob: JobKind = {
     const number = await ctx.store.transaction((tx) =>
       storeBuild(tx, ctx, account, content, built, key, name),
     );
-    await dropUpload(ctx.store, upload);
     return { number };
   },
-  failed: async (ctx, job) => dropUpload(ctx.store, Payload.parse(job.payload).upload),
+  ended: (tx, _ctx, job) => dropUpload(tx, Payload.parse(job.payload).upload),
 };
 
 /** Stores a build whole, and only then lets older ones go: there is no moment without one. */

@@ -1,0 +1,11 @@
+import type { CoreArea } from '../area.ts';
+
+export const ACCOUNTS = {
+  area: 'accounts',
+  actions: {
+    'accounts.read': { words: 'seeing accounts', roles: ['access reviewer', 'auditor'] },
+    'accounts.edit': { words: 'disabling accounts and ending sessions', roles: [] },
+    'own-sessions': { words: 'managing your own password and sessions', roles: 'everyone' },
+  },
+  objects: { account: 'account', session: 'session' },
+} as const satisfies CoreArea;

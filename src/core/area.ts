@@ -1,0 +1,21 @@
+import type { Role } from './accounts/role.ts';
+import type { TodayKind } from './desk/today-kind.ts';
+
+/** Something one may do. Officers may do everything. */
+export interface Permission {
+  /** As a refusal calls it: “does not include …”. */
+  readonly words: string;
+  /** Who may do it besides the officer. */
+  readonly roles: 'everyone' | readonly Role[];
+}
+
+/** What an area brings to the core: `core/AREA/area.ts`. */
+export interface CoreArea {
+  readonly area: string;
+  /** Permissions by the name of what they allow. */
+  readonly actions: Readonly<Record<string, Permission>>;
+  /** Kinds of objects by the word that the ledger has for them, as a sentence calls them. */
+  readonly objects: Readonly<Record<string, string>>;
+  /** Kinds of what needs a hand. */
+  readonly today?: Readonly<Record<string, TodayKind>>;
+}

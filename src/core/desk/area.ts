@@ -1,0 +1,17 @@
+import type { CoreArea } from '../area.ts';
+
+/** What every desk has, whatever its areas are. */
+export const DESK = {
+  area: 'desk',
+  actions: {
+    'today.read': { words: 'seeing Today', roles: 'everyone' },
+    'jobs.read': { words: 'seeing running work', roles: 'everyone' },
+    'jobs.cancel': { words: 'cancelling running work', roles: ['site manager', 'data steward'] },
+    'files.upload': { words: 'sending files', roles: ['data steward'] },
+  },
+  objects: { job: 'job', upload: 'file' },
+  today: {
+    process: { words: 'failure', tone: 'wrong', place: 5 },
+    failure: { words: 'failure', tone: 'wrong', place: 30 },
+  },
+} as const satisfies CoreArea;

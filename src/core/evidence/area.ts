@@ -1,0 +1,14 @@
+import type { CoreArea } from '../area.ts';
+
+export const EVIDENCE = {
+  area: 'evidence',
+  actions: {
+    'ledger.read': {
+      words: 'seeing the ledger',
+      roles: ['site manager', 'data steward', 'records manager', 'access reviewer', 'auditor'],
+    },
+    'ledger.export': { words: 'exporting the ledger', roles: ['records manager', 'auditor'] },
+  },
+  objects: {},
+  today: { ledger: { words: 'failure', tone: 'wrong', place: 0 } },
+} as const satisfies CoreArea;

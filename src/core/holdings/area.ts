@@ -1,0 +1,17 @@
+import type { CoreArea } from '../area.ts';
+
+export const HOLDINGS = {
+  area: 'holdings',
+  actions: {
+    'holdings.read': {
+      words: 'seeing detectors and findings',
+      roles: ['data steward', 'records manager', 'request handler', 'auditor'],
+    },
+    'holdings.edit': {
+      words: 'changing detectors and reading the texts they are made from',
+      roles: ['data steward'],
+    },
+    'holdings.put-in-force': { words: 'putting a detector in force', roles: [] },
+  },
+  objects: { detector: 'detector', 'labelled set': 'labelled set' },
+} as const satisfies CoreArea;

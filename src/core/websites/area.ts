@@ -1,0 +1,36 @@
+import type { CoreArea } from '../area.ts';
+
+export const WEBSITES = {
+  area: 'websites',
+  actions: {
+    'websites.read': {
+      words: 'seeing websites',
+      roles: ['site manager', 'data steward', 'records manager', 'request handler', 'auditor'],
+    },
+    'websites.edit': { words: 'changing websites', roles: ['site manager'] },
+    'websites.sweep': { words: 'starting a sweep', roles: ['site manager'] },
+    'websites.put-in-force': { words: 'putting a notice in force', roles: ['site manager'] },
+    'consent.read': {
+      words: 'seeing consent records',
+      roles: ['site manager', 'request handler', 'auditor'],
+    },
+    'consent.export': {
+      words: 'exporting consent records',
+      roles: ['site manager', 'request handler', 'auditor'],
+    },
+  },
+  objects: {
+    site: 'site',
+    notice: 'notice',
+    tracker: 'tracker',
+    'known tracker': 'known tracker',
+    sweep: 'sweep',
+    consent: 'consent record',
+  },
+  today: {
+    leak: { words: 'leak', tone: 'wrong', place: 10 },
+    change: { words: 'change', tone: 'news', place: 20 },
+    unsorted: { words: 'to decide', tone: 'open', place: 40 },
+    'no notice': { words: 'to do', tone: 'open', place: 50 },
+  },
+} as const satisfies CoreArea;

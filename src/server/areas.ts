@@ -1,0 +1,8 @@
+import { ACCOUNTS } from './accounts/area.ts';
+import type { ServerArea } from './area.ts';
+import { DESK } from './desk/area.ts';
+import { EVIDENCE } from './evidence/area.ts';
+import { HOLDINGS } from './holdings/area.ts';
+import { WEBSITES } from './websites/area.ts';
+
+export const AREAS: readonly ServerArea[] = [DESK, WEBSITES, HOLDINGS, EVIDENCE, ACCOUNTS];

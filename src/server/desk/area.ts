@@ -1,0 +1,27 @@
+import type { ServerArea } from '../area.ts';
+import { forgetOldUploads } from '../files/uploads.ts';
+import { forgetOldJobs } from '../jobs/job.ts';
+import { ensureMonths } from '../store/partitions.ts';
+import { forgetOldItems } from './today.ts';
+
+const HOUR_MS = 3_600_000;
+/** Jobs are told of in the ledger where they matter; what they were themselves is of use for so long. */
+const JOBS_KEPT_MS = 90 * 24 * HOUR_MS;
+
+export const DESK: ServerArea = {
+  area: 'desk',
+  upkeep: [
+    {
+      name: 'months of tables',
+      everyMs: HOUR_MS,
+      work: (ctx) => ensureMonths(ctx.store, ctx.now(), ctx.now()),
+    },
+    { name: 'old files', everyMs: HOUR_MS, work: forgetOldUploads },
+    { name: 'old items of Today', everyMs: HOUR_MS, work: forgetOldItems },
+    {
+      name: 'old jobs',
+      everyMs: HOUR_MS,
+      work: (ctx) => forgetOldJobs(ctx.store, new Date(ctx.now().getTime() - JOBS_KEPT_MS)),
+    },
+  ],
+};

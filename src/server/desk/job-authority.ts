@@ -1,0 +1,45 @@
+import { may, type Account } from '../../core/accounts/authority.ts';
+import { RefusedError } from '../../core/refusal.ts';
+import { AREAS } from '../areas.ts';
+import type { Context } from '../context.ts';
+import { record } from '../evidence/ledger.ts';
+import { askToStop, lockJob, writeEnd } from '../jobs/job.ts';
+import { endJob, type JobKind } from '../jobs/runner.ts';
+
+/** Of all areas, by name. */
+export const JOB_KINDS: ReadonlyMap<string, JobKind> = new Map(
+  AREAS.flatMap((a) => a.jobs ?? []).map((k) => [k.kind, k]),
+);
+
+/** A kind that no area has any more is for those who may do everything. */
+export function maySeeJob(account: Pick<Account, 'role'>, kind: string): boolean {
+  return may(account, JOB_KINDS.get(kind)?.see ?? 'accounts.edit');
+}
+
+export function mayCancelJob(account: Pick<Account, 'role'>, kind: string): boolean {
+  return may(account, 'jobs.cancel') && may(account, JOB_KINDS.get(kind)?.start ?? 'accounts.edit');
+}
+
+/** Asks for a job to stop; one that waits is over at once. */
+export async function cancelJob(ctx: Context, account: Account, id: string): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const job = await lockJob(tx, id);
+    if (!maySeeJob(account, job.kind)) throw new RefusedError('There is no such job.', [], 404);
+    if (!mayCancelJob(account, job.kind))
+      throw new RefusedError('Only those who may start this work may stop it.', [], 403);
+    if (job.state !== 'waiting' && job.state !== 'running')
+      throw new RefusedError(`This work is over already: ${job.state}.`, [], 409);
+    await askToStop(tx, id);
+    const kind = JOB_KINDS.get(job.kind);
+    const end = { how: 'cancelled', result: null } as const;
+    if (job.state === 'waiting')
+      await (kind ? endJob(tx, ctx, kind, job, end) : writeEnd(tx, ctx.now(), job, end));
+    await record(tx, ctx.now(), {
+      actor: account.id,
+      action: 'job.cancel',
+      object: 'job',
+      objectId: id,
+      detail: { kind: job.kind },
+    });
+  });
+}

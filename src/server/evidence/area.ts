@@ -1,0 +1,45 @@
+import type { ServerArea } from '../area.ts';
+import type { Context } from '../context.ts';
+import { putOnToday } from '../desk/today.ts';
+import { logFailure } from '../processes/failure-log.ts';
+import { seal } from './ledger.ts';
+import { noteHead } from './noted-head.ts';
+
+export const EVIDENCE: ServerArea = {
+  area: 'evidence',
+  upkeep: [{ name: 'sealing', everyMs: 5_000, work: sealAndNote }],
+  finders: [
+    {
+      action: 'ledger.read',
+      find: async (_ctx, text) =>
+        /^\d+$/.test(text)
+          ? [
+              {
+                kind: 'ledger',
+                words: `Ledger entry ${text}`,
+                detail: 'Evidence',
+                link: `/evidence/ledger?entry=${text}`,
+              },
+            ]
+          : [],
+    },
+  ],
+};
+
+/** Seals, and notes the head where a start finds it that is on another database, or on less of this one. */
+async function sealAndNote(ctx: Context): Promise<void> {
+  await seal(ctx.store, ctx.now());
+  const lost = await noteHead(ctx.store, ctx.settings.DATA_DIR);
+  if (!lost) return;
+  logFailure('the ledger lacks a head that was noted', new Error(lost.head), { tree: lost.number });
+  await putOnToday(ctx.store, {
+    kind: 'ledger',
+    key: String(lost.number),
+    action: 'ledger.read',
+    words: 'The ledger is not the one it was: a head that was noted is missing',
+    detail: `Tree ${lost.number}, sealed ${lost.sealedAt}, head ${lost.head.slice(0, 16)}…: the database was cut, rewritten or brought back from an older copy`,
+    link: '/evidence/ledger?verify=now',
+    since: ctx.now(),
+    dismissable: true,
+  });
+}

@@ -1,0 +1,16 @@
+import type { ServerArea } from '../area.ts';
+import { findDetectors } from './detection/detectors/find-detectors.ts';
+import { DETECTOR } from './detection/detectors/own-detectors.ts';
+import { findSets } from './detection/labelled/find-sets.ts';
+import { trainJob } from './detection/learned/trainings.ts';
+import { buildRosterJob } from './detection/roster/roster-builds.ts';
+
+export const HOLDINGS: ServerArea = {
+  area: 'holdings',
+  jobs: [buildRosterJob, trainJob],
+  rules: [{ kind: DETECTOR, see: 'holdings.read' }],
+  finders: [
+    { action: 'holdings.read', find: findDetectors },
+    { action: 'holdings.read', find: findSets },
+  ],
+};

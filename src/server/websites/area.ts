@@ -1,0 +1,29 @@
+import type { ServerArea } from '../area.ts';
+import { CONSENT_WITNESS, forgetOldTurns } from './consents/consents.ts';
+import { NOTICE } from './notices/notices.ts';
+import { findSites } from './sites/find-sites.ts';
+import { installCheckJob } from './sites/install-check.ts';
+import { showSitesOnToday } from './sites/site-today.ts';
+import { REPORT_WITNESS } from './sweeps/sweep-end.ts';
+import { sweepJob } from './sweeps/sweep-job.ts';
+import { startDueSweeps } from './sweeps/sweep-upkeep.ts';
+import { findTrackers } from './trackers/find-trackers.ts';
+import { fixTrialJob } from './trackers/fix-trials.ts';
+
+const HOUR_MS = 3_600_000;
+
+export const WEBSITES: ServerArea = {
+  area: 'websites',
+  jobs: [sweepJob, installCheckJob, fixTrialJob],
+  rules: [{ kind: NOTICE, see: 'websites.read' }],
+  witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
+  upkeep: [
+    { name: 'sweeps by schedule', everyMs: 10_000, work: startDueSweeps },
+    { name: 'old turns of visitors', everyMs: HOUR_MS, work: forgetOldTurns },
+    { name: 'sites on Today', everyMs: HOUR_MS, work: showSitesOnToday },
+  ],
+  finders: [
+    { action: 'websites.read', find: findSites },
+    { action: 'websites.read', find: findTrackers },
+  ],
+};

@@ -1,0 +1,20 @@
+import type { Action } from '../core/areas.ts';
+
+/** A command that Find offers. */
+export interface Command {
+  readonly words: string;
+  /** What somebody must be allowed to do to be offered it. */
+  readonly action: Action;
+  readonly link: string;
+}
+
+/** What an area brings to the desk: `ui/AREA/area.ts`. */
+export interface UiArea {
+  /** The first part of its addresses. */
+  readonly area: string;
+  /** In the top bar. */
+  readonly name: string;
+  /** What somebody must be allowed to do to come here. */
+  readonly action: Action;
+  readonly commands?: readonly Command[];
+}

@@ -1,0 +1,8 @@
+import type { UiArea } from './area.ts';
+import { EVIDENCE } from './evidence/area.ts';
+import { HOLDINGS } from './holdings/area.ts';
+import { TODAY } from './today/area.ts';
+import { WEBSITES } from './websites/area.ts';
+
+/** In the order of the top bar. */
+export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, EVIDENCE];

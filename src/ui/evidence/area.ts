@@ -1,0 +1,8 @@
+import type { UiArea } from '../area.ts';
+
+export const EVIDENCE: UiArea = {
+  area: 'evidence',
+  name: 'Evidence',
+  action: 'ledger.read',
+  commands: [{ words: 'Verify the ledger', action: 'ledger.read', link: '/evidence/ledger?verify=now' }],
+};

@@ -1,0 +1,3 @@
+import type { UiArea } from '../area.ts';
+
+export const HOLDINGS: UiArea = { area: 'holdings', name: 'Holdings', action: 'holdings.read' };

@@ -1,0 +1,3 @@
+import type { UiArea } from '../area.ts';
+
+export const TODAY: UiArea = { area: 'today', name: 'Today', action: 'today.read' };
