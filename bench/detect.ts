@@ -6,7 +6,7 @@ import { Engine } from '../src/core/holdings/detection/engine/engine.ts';
 import { PatternDetector } from '../src/core/holdings/detection/detector/detector.ts';
 import { builtInDetectors } from '../src/core/holdings/detection/library/library.ts';
 import { BLOCK, TextStream } from '../src/core/holdings/detection/engine/text-stream.ts';
-import { ByteStream } from '../src/server/files/byte-stream.ts';
+import { ByteStream } from '../src/server/holdings/detection/threads/byte-stream.ts';
 import { benchExtraction, benchRoster, benchTraining } from './detect-kinds.ts';
 import { figure } from './figure.ts';
 

@@ -9,7 +9,8 @@ import { crawl } from '../src/server/websites/crawl/crawl.ts';
 import { startVisit } from '../src/server/websites/crawl/browser/chromium.ts';
 import { OutboundProxy } from '../src/server/websites/crawl/browser/outbound-proxy.ts';
 import { startStandins } from '../standins/server.ts';
-import { SITES, type StandinSite } from '../standins/sites.ts';
+import type { StandinSite } from '../standins/site.ts';
+import { SITES } from '../standins/sites.ts';
 import { figure, median } from './figure.ts';
 
 const ROUNDS = 3;

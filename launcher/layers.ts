@@ -1,8 +1,8 @@
-import { readdir, readFile } from 'node:fs/promises';
-import { dirname, join, relative, resolve } from 'node:path';
+import { cruise, type IForbiddenRuleType, type IRegularForbiddenRuleType } from 'dependency-cruiser';
+import { AREAS } from '../src/core/areas.ts';
 import { PROJECT } from './project.ts';
 
-/** Which folders a layer may import from. A type-only import of `ui` from `server` tells what an endpoint answers. */
+/** Which folders a layer may import from. */
 const MAY: Readonly<Record<string, readonly string[]>> = {
   'src/core': ['src/core'],
   'src/server': ['src/core', 'src/server'],
@@ -12,66 +12,78 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   standins: ['standins', 'src/core', 'src/server'],
   demo: ['demo', 'src/core', 'src/server'],
 };
+/** A type of `server` tells what an endpoint answers. */
 const TYPES_ONLY: Readonly<Record<string, readonly string[]>> = {
   'src/ui': ['src/server'],
   'src/visitor': ['src/core'],
 };
-/** Core is pure: no file, network, database, clock or chance of its own. */
-const IMPURE = /^(node:|mysql2|playwright|pino|astro|react)/;
-const CORE_FORBIDDEN =
-  /\bDate\.now\(|\bnew Date\(\)|\bMath\.random\(|\bfetch\(|\bcrypto\.getRandomValues\(|\bprocess\.|\bdocument\.|\bwindow\./;
-const IMPORT =
-  /^\s*(import|export)\s+(type\s+)?[^'";]*?from\s+['"]([^'"]+)['"]|^\s*import\s+['"]([^'"]+)['"]/gm;
+/** Core is pure; what it may not use of the language the linter knows. */
+const IMPURE = '(^|/)(mysql2|playwright-core|pino|astro|react|react-dom)/';
+
+/** What every area stands on; the others keep out of each other. */
+const SHARED = ['desk', 'accounts', 'evidence'];
+const areas = AREAS.map((a) => a.area)
+  .filter((a) => !SHARED.includes(a))
+  .join('|');
+const LAYER = '^src/(?:core|server|ui)';
+
+const rule = (
+  name: string,
+  from: IRegularForbiddenRuleType['from'],
+  to: IRegularForbiddenRuleType['to'],
+): IForbiddenRuleType => ({ name, severity: 'error', from, to });
+const folders = (names: readonly string[]) => names.map((n) => `^${n}/`);
+
+const RULES: readonly IForbiddenRuleType[] = [
+  ...Object.entries(MAY).flatMap(([layer, may]) => {
+    const only = TYPES_ONLY[layer] ?? [];
+    const from = { path: `^${layer}/` };
+    const ours = '^(src|standins|demo|launcher|tests|bench)/';
+    return [
+      rule(`${layer} may not import this`, from, { path: ours, pathNot: folders([...may, ...only]) }),
+      rule(`${layer} may only import types from here`, from, {
+        path: only.length ? folders(only) : '^$',
+        pathNot: folders(may),
+        dependencyTypesNot: ['type-only'],
+      }),
+    ];
+  }),
+  rule('core may not touch the world', { path: '^src/core/' }, { dependencyTypes: ['core'] }),
+  rule('core may not touch the world', { path: '^src/core/' }, { path: IMPURE }),
+  rule(
+    'an area may only use what another offers in its area.ts',
+    { path: `${LAYER}/(${areas})/` },
+    { path: `${LAYER}/(${areas})/`, pathNot: [`${LAYER}/$1/`, '/area[.]ts$'] },
+  ),
+  rule(
+    'what all areas share may not know one',
+    { path: `${LAYER}/`, pathNot: [`${LAYER}/(${areas})/`, '/areas[.]ts$', '^src/server/entries/'] },
+    { path: `${LAYER}/(${areas})/` },
+  ),
+  rule('a circle', {}, { circular: true }),
+];
 
 export interface WrongArrow {
-  readonly file: string;
-  readonly words: string;
+  readonly rule: string;
+  readonly from: string;
+  /** What it imports; all of a circle. */
+  readonly to: string;
 }
 
-/** Every import against the arrows of the layers. */
+/** Every import of the project that goes against the arrows of its layers and areas. */
 export async function wrongArrows(root: string = PROJECT): Promise<readonly WrongArrow[]> {
-  const wrong: WrongArrow[] = [];
-  for (const [layer, allowed] of Object.entries(MAY))
-    for (const file of await sources(join(root, layer))) {
-      const text = await readFile(file, 'utf8');
-      const name = relative(root, file);
-      wrong.push(...arrowsOf(name, text, layer, allowed));
-    }
-  return wrong;
-}
-
-/** The wrong arrows of one file, named from the project's folder. */
-export function arrowsOf(
-  name: string,
-  text: string,
-  layer: string,
-  allowed: readonly string[] = MAY[layer] ?? [],
-): readonly WrongArrow[] {
-  const wrong: WrongArrow[] = [];
-  if (/\.test\.tsx?$/.test(name)) return wrong;
-  if (layer === 'src/core') {
-    const forbidden = CORE_FORBIDDEN.exec(text.replace(/^\s*(\/\/|\*|\/\*).*$/gm, ''));
-    if (forbidden) wrong.push({ file: name, words: `core may not use ${forbidden[0]}` });
-  }
-  for (const match of text.matchAll(IMPORT)) {
-    const typeOnly = match[2] !== undefined;
-    const from = match[3] ?? match[4] ?? '';
-    if (!from.startsWith('.')) {
-      if (layer === 'src/core' && IMPURE.test(from))
-        wrong.push({ file: name, words: `core may not import ${from}` });
-      continue;
-    }
-    const target = relative(PROJECT, resolve(PROJECT, dirname(name), from));
-    const open = [...allowed, ...(typeOnly ? (TYPES_ONLY[layer] ?? []) : [])];
-    if (!open.some((folder) => target.startsWith(`${folder}/`)))
-      wrong.push({ file: name, words: `${layer} may not import ${target}` });
-  }
-  return wrong;
-}
-
-async function sources(folder: string): Promise<readonly string[]> {
-  const entries = await readdir(folder, { withFileTypes: true, recursive: true });
-  return entries
-    .filter((e) => e.isFile() && /\.(ts|tsx|astro)$/.test(e.name))
-    .map((e) => join(e.parentPath, e.name));
+  const { output } = await cruise(Object.keys(MAY), {
+    baseDir: root,
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '[.]test[.]tsx?$' },
+    validate: true,
+    ruleSet: { forbidden: [...RULES] },
+  });
+  if (typeof output === 'string') throw new Error(output);
+  return output.summary.violations.map((v) => ({
+    rule: v.rule.name,
+    from: v.from,
+    to: v.cycle?.map((c) => c.name).join(' → ') ?? v.to,
+  }));
 }

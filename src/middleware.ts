@@ -8,7 +8,7 @@ import { foreign } from './server/http/desk-origin.ts';
 import { NO_CONNECTION } from './server/http/outgoing.ts';
 import { logFailure } from './server/processes/failure-log.ts';
 
-const OPEN = ['/sign-in', '/api/sign-in'];
+const OPEN = ['/sign-in', '/api/accounts/sign-in'];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */
 export const onRequest = defineMiddleware(async (api, next) => {

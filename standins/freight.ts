@@ -1,4 +1,4 @@
-import type { SitePage } from './sites.ts';
+import type { SitePage } from './site.ts';
 
 const DAY = 86400;
 

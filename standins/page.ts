@@ -1,4 +1,4 @@
-import type { PlacedTag, SitePage, StandinSite } from './sites.ts';
+import type { PlacedTag, SitePage, StandinSite } from './site.ts';
 
 interface Rendering {
   readonly port: string;

@@ -1,4 +1,5 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { send } from './answer.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
 import { TagBoard } from './tag-board.ts';
@@ -68,11 +69,6 @@ async function answer(
     held: board.heldOf(site),
   });
   return send(response, 'text/html; charset=utf-8', html);
-}
-
-export function send(response: ServerResponse, type: string, body: string | Buffer, status = 200): void {
-  response.writeHead(status, { 'content-type': type, 'cache-control': 'no-store' });
-  response.end(body);
 }
 
 const STYLE = `body{font:16px/1.5 sans-serif;margin:0;color:#1b2a33}header{background:#0f3b57;color:#fff;padding:1rem 2rem}header a{color:#fff;margin-right:1rem}main{max-width:50rem;margin:2rem auto;padding:0 1rem}footer{padding:2rem;background:#eef2f4}.map,.video{width:100%;height:220px;border:0;background:#dde6ea}`;

@@ -2,8 +2,8 @@ import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from '
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { escape } from './page.ts';
-import { send } from './server.ts';
-import type { StandinSite } from './sites.ts';
+import { send } from './answer.ts';
+import type { StandinSite } from './site.ts';
 
 const PURPOSES = ['preferences', 'measurement', 'advertising'];
 

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { READS_DEVICE } from './device-reads.ts';
-import { send } from './server.ts';
+import { send } from './answer.ts';
 
 type Answer = (request: IncomingMessage, response: ServerResponse, url: URL) => void;
 

@@ -4,7 +4,7 @@ import type { Context } from './context.ts';
 import type { Found } from './desk/found.ts';
 import type { Witness } from './evidence/verify.ts';
 import type { JobKind } from './jobs/runner.ts';
-import type { RuleKind } from './rules/rule-store.ts';
+import type { RuleKind } from './rules/rule-kind.ts';
 
 /** Work that a worker does now and then, never twice at once in one process. */
 export interface Upkeep {
@@ -24,6 +24,8 @@ export interface Finder {
 /** What an area brings to the server: `server/AREA/area.ts`. */
 export interface ServerArea {
   readonly area: string;
+  /** What a worker does before it takes work. */
+  readonly begin?: (ctx: Context) => Promise<void>;
   readonly jobs?: readonly JobKind[];
   /** Kinds of its rules, and what somebody must be allowed to do to know how many there are. */
   readonly rules?: readonly {

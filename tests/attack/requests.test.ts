@@ -221,7 +221,7 @@ it('a body of the desk that comes slowly is cut as early as a head', async () =>
       ),
       50_000,
     );
-  await Promise.all([slow('/api/sign-in'), slow('/api/websites')]);
+  await Promise.all([slow('/api/accounts/sign-in'), slow('/api/websites')]);
   expect(Date.now() - begun).toBeLessThan(30_000);
 });
 
@@ -389,14 +389,14 @@ describe('a request from elsewhere', () => {
         socket.on('close', () => resolve({ status: Number(/ (\d{3}) /.exec(text)?.[1] ?? 0), sent }));
       });
     for (const [headers, path] of [
-      [{}, '/api/sign-in'],
-      [{ cookie }, '/api/detectors/trial'],
+      [{}, '/api/accounts/sign-in'],
+      [{ cookie }, '/api/holdings/detectors/trial'],
     ] as const) {
       const { status, sent } = await endless(headers, path);
       expect([413, 0]).toContain(status);
       expect(sent).toBeLessThan(30e6);
     }
-    expect((await endless({}, '/api/detectors/trial')).status).not.toBe(200);
+    expect((await endless({}, '/api/holdings/detectors/trial')).status).not.toBe(200);
   });
 
   it('that listens is let go when its session ends', async () => {
@@ -404,7 +404,7 @@ describe('a request from elsewhere', () => {
     const live = await fetch(`http://localhost:${ports.web}/api/live`, { headers: { cookie: other } });
     const reader = live.body!.getReader();
     await reader.read();
-    await fetch(`http://localhost:${ports.web}/api/sign-out`, {
+    await fetch(`http://localhost:${ports.web}/api/accounts/sign-out`, {
       method: 'POST',
       headers: { cookie: other, origin: `http://localhost:${ports.web}` },
     });

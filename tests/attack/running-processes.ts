@@ -66,7 +66,7 @@ export class RunningProcesses {
 
   /** The cookie of a new session of the officer. */
   async signIn(): Promise<string> {
-    const answer = await fetch(`http://localhost:${this.ports.web}/api/sign-in`, {
+    const answer = await fetch(`http://localhost:${this.ports.web}/api/accounts/sign-in`, {
       method: 'POST',
       body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
       headers: { origin: `http://localhost:${this.ports.web}`, 'content-type': 'application/json' },

@@ -92,7 +92,7 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
         viewport: { width: 1280, height: 800 },
         permissions: ['clipboard-read', 'clipboard-write'],
       });
-      const answer = await context.request.post(`${origin}/api/sign-in`, {
+      const answer = await context.request.post(`${origin}/api/accounts/sign-in`, {
         data: { email: `${role.replace(' ', '.')}@test.example`, password: PASSWORD },
         headers: { origin },
       });

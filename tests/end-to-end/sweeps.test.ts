@@ -213,7 +213,7 @@ describe('the library', () => {
     await expect.poll(() => row('/adsync.gif').count()).toBe(0);
     await page.getByRole('button', { name: 'Undo' }).last().click();
     await row('/adsync.gif').waitFor();
-    const exported = await page.request.get(`${desk.origin}/api/library/export.csv`);
+    const exported = await page.request.get(`${desk.origin}/api/websites/library/export.csv`);
     expect(await exported.text()).toContain('/adsync.gif,exact,,,,advertising,,Annoncer');
     await sweep();
     await expect.poll(() => row('tally_visitor').getByText('Preferences').count()).toBe(1);

@@ -461,7 +461,7 @@ describe('people', () => {
       error: 'Your role, auditor, does not include starting a sweep.',
       requestId: expect.any(String),
     });
-    const foreign = await auditor.request.post(`${desk.origin}/api/sign-out`, {
+    const foreign = await auditor.request.post(`${desk.origin}/api/accounts/sign-out`, {
       data: {},
       headers: { origin: 'https://evil.example' },
     });

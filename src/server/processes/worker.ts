@@ -1,10 +1,8 @@
-import { join } from 'node:path';
 import type { Upkeep } from '../area.ts';
 import { AREAS } from '../areas.ts';
 import { openContext } from '../context.ts';
 import { recountRules } from '../desk/recount-rules.ts';
 import { Runner } from '../jobs/runner.ts';
-import { removeLeftVisits } from '../websites/crawl/browser/confinement.ts';
 import { logFailure } from './failure-log.ts';
 import { guardedServer, surviveErrors } from './guarded-server.ts';
 import { Health } from './health.ts';
@@ -23,7 +21,7 @@ const COUNTS: Upkeep = {
 export async function main(): Promise<void> {
   const ctx = openContext();
   await requireMigrated(ctx);
-  await removeLeftVisits(join(ctx.settings.DATA_DIR, 'profiles'));
+  for (const { begin } of AREAS) await begin?.(ctx);
   const runner = new Runner(
     ctx,
     AREAS.flatMap((a) => a.jobs ?? []),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { versionInForce, type Stage } from '../../core/rules/rule.ts';
 import { Count } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import type { RuleKind } from './rule-store.ts';
+import type { RuleKind } from './rule-kind.ts';
 import { StageColumn } from './stage-column.ts';
 
 /** Rules that take effect, and those that are rehearsed. */

@@ -1,5 +1,7 @@
+import { join } from 'node:path';
 import type { ServerArea } from '../area.ts';
 import { CONSENT_WITNESS, forgetOldTurns } from './consents/consents.ts';
+import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { NOTICE } from './notices/notices.ts';
 import { findSites } from './sites/find-sites.ts';
 import { installCheckJob } from './sites/install-check.ts';
@@ -14,6 +16,7 @@ const HOUR_MS = 3_600_000;
 
 export const WEBSITES: ServerArea = {
   area: 'websites',
+  begin: (ctx) => removeLeftVisits(join(ctx.settings.DATA_DIR, 'profiles')),
   jobs: [sweepJob, installCheckJob, fixTrialJob],
   rules: [{ kind: NOTICE, see: 'websites.read' }],
   witnesses: [CONSENT_WITNESS, REPORT_WITNESS],

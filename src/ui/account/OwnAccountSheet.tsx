@@ -25,7 +25,9 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
         detail={[account.title, account.role, account.email].filter(Boolean).join(' · ')}
         actions={
           <Button
-            onClick={() => void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in'))}
+            onClick={() =>
+              void request('POST', '/api/accounts/sign-out').finally(() => location.assign('/sign-in'))
+            }
           >
             Sign out
           </Button>
@@ -51,13 +53,13 @@ function Sessions() {
   const client = useQueryClient();
   const sessions = useQuery({
     queryKey: ['sessions'],
-    queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/sessions'),
+    queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/accounts/sessions'),
   });
   if (sessions.isError) return <Failure error={sessions.error} onRetry={() => void sessions.refetch()} />;
   if (!sessions.data) return <Loading what="sessions" />;
   const end = async (id: string) => {
     try {
-      await request('DELETE', `/api/sessions/${id}`);
+      await request('DELETE', `/api/accounts/sessions/${id}`);
       tell('That session is over.');
       await client.invalidateQueries({ queryKey: ['sessions'] });
     } catch (e) {

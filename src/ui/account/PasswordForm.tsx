@@ -18,7 +18,7 @@ export function PasswordForm({ email }: { readonly email: string }) {
     setBusy(true);
     setError(undefined);
     try {
-      const { ended } = await request<{ ended: number }>('POST', '/api/password', { current, next });
+      const { ended } = await request<{ ended: number }>('POST', '/api/accounts/password', { current, next });
       setCurrent('');
       setNext('');
       tell(

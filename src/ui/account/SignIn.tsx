@@ -15,7 +15,10 @@ export function SignIn() {
     setBusy(true);
     setError(undefined);
     try {
-      const { others } = await request<{ others: number }>('POST', '/api/sign-in', { email, password });
+      const { others } = await request<{ others: number }>('POST', '/api/accounts/sign-in', {
+        email,
+        password,
+      });
       if (others > 0) sessionStorage.setItem(OTHER_SESSIONS, String(others));
       location.assign(placeAfterSignIn(location.search, location.origin));
     } catch (e) {

@@ -121,7 +121,7 @@ function useCommands(): readonly Choice[] {
     command(
       'Sign out',
       'Account',
-      () => void request('POST', '/api/sign-out').finally(() => location.assign('/sign-in')),
+      () => void request('POST', '/api/accounts/sign-out').finally(() => location.assign('/sign-in')),
     ),
   ];
 }

@@ -37,7 +37,7 @@ export async function request<T>(
     });
   }
   if (response.ok) return (await response.json()) as T;
-  if (response.status === 401 && !path.startsWith('/api/sign-in'))
+  if (response.status === 401 && !path.startsWith('/api/accounts/sign-in'))
     location.assign(`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`);
   const refusal = (await response.json().catch(() => undefined)) as Refusal | undefined;
   throw new RequestError(

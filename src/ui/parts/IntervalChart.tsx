@@ -50,31 +50,31 @@ export function IntervalChart({
           </tbody>
         </table>
       ) : (
-        <div role="list" aria-label={title}>
+        <ul className={css['rows']} aria-label={title}>
           {rows.map((r) => (
-            <a
-              key={r.key}
-              role="listitem"
-              href={r.href}
-              className={css['row']}
-              aria-label={`${r.name}: ${percentWords(r.share)}, 95% interval ${percentWords(r.low)} to ${percentWords(r.high)}, of ${r.count}`}
-            >
-              <span className={css['name']}>{r.name}</span>
-              <svg viewBox="0 0 100 10" preserveAspectRatio="none" className={css['line']} aria-hidden>
-                <line x1="0" x2="100" y1="5" y2="5" className={css['axis']} />
-                <rect
-                  x={x(r.low)}
-                  width={Math.max(0.6, x(r.high) - x(r.low))}
-                  y="3.4"
-                  height="3.2"
-                  className={css['interval']}
-                />
-                <rect x={x(r.share) - 0.9} width="1.8" y="1" height="8" className={css['point']} />
-              </svg>
-              <span className={css['value']}>{percentWords(r.share)}</span>
-            </a>
+            <li key={r.key}>
+              <a
+                href={r.href}
+                className={css['row']}
+                aria-label={`${r.name}: ${percentWords(r.share)}, 95% interval ${percentWords(r.low)} to ${percentWords(r.high)}, of ${r.count}`}
+              >
+                <span className={css['name']}>{r.name}</span>
+                <svg viewBox="0 0 100 10" preserveAspectRatio="none" className={css['line']} aria-hidden>
+                  <line x1="0" x2="100" y1="5" y2="5" className={css['axis']} />
+                  <rect
+                    x={x(r.low)}
+                    width={Math.max(0.6, x(r.high) - x(r.low))}
+                    y="3.4"
+                    height="3.2"
+                    className={css['interval']}
+                  />
+                  <rect x={x(r.share) - 0.9} width="1.8" y="1" height="8" className={css['point']} />
+                </svg>
+                <span className={css['value']}>{percentWords(r.share)}</span>
+              </a>
+            </li>
           ))}
-        </div>
+        </ul>
       )}
       <figcaption>
         {asTable ? '' : 'Bars are 95% intervals. '}

@@ -8,6 +8,7 @@ import { request } from '../desk/request.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
 import { LibrarySheet } from './library/LibrarySheet.tsx';
 import { LibrarySoundings } from './library/LibrarySoundings.tsx';
+import { LIBRARY, openTab, SITE_TABS, siteLink, TAB_NAMES } from './links.ts';
 import { NewSite } from './sites/NewSite.tsx';
 import { SiteRegister } from './sites/SiteRegister.tsx';
 import { SiteSheet } from './sites/SiteSheet.tsx';
@@ -15,12 +16,6 @@ import { SiteSoundings } from './sites/SiteSoundings.tsx';
 import { ConsentSoundings } from './consents/ConsentSoundings.tsx';
 import { SweepSoundings } from './sweeps/SweepSoundings.tsx';
 import { TrackerSoundings } from './trackers/TrackerSoundings.tsx';
-
-/** Stands where a site's host would; no host is called so. */
-export const LIBRARY = 'library';
-
-export const SITE_TABS = ['trackers', 'notice', 'install', 'consents', 'sweeps'] as const;
-export type SiteTab = (typeof SITE_TABS)[number];
 
 export function WebsitesArea({ account }: { readonly account: Account }) {
   const { path, query } = useDeskLocation();
@@ -65,26 +60,6 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
       soundings={soundings}
     />
   );
-}
-
-/** What was opened in another tab closes with it. */
-export function openTab(tab: SiteTab): void {
-  setQuery(
-    { tab: tab === 'trackers' ? null : tab, tracker: null, record: null, sweep: null, against: null },
-    'push',
-  );
-}
-
-export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {
-  trackers: 'Trackers',
-  notice: 'Notice',
-  install: 'Install',
-  consents: 'Consent records',
-  sweeps: 'Sweeps',
-};
-
-export function siteLink(host: string): string {
-  return `/websites/${encodeURIComponent(host)}`;
 }
 
 /** With no site chosen: the first one, or what to do first. */

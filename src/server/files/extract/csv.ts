@@ -1,4 +1,4 @@
-import type { Segment } from '../../../core/holdings/detection/text/segment.ts';
+import type { Segment } from '../../../core/text/segment.ts';
 import { allowLength, type Extracted, type Limits } from './extracted.ts';
 import { looksLikeHeadings } from './headings.ts';
 

@@ -1,4 +1,4 @@
-import type { Place, Segment } from '../../../core/holdings/detection/text/segment.ts';
+import type { Place, Segment } from '../../../core/text/segment.ts';
 import { shapeOf } from './table-shape.ts';
 
 /** Something about a file that its reader has to know: what could not be read, and why. */

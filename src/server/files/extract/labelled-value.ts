@@ -1,4 +1,4 @@
-import type { Segment } from '../../../core/holdings/detection/text/segment.ts';
+import type { Segment } from '../../../core/text/segment.ts';
 
 /** Fields that hold what another holds, the surest first. */
 const LABELS = [

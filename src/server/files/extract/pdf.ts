@@ -1,5 +1,5 @@
 import { extractText, getDocumentProxy } from 'unpdf';
-import type { Place } from '../../../core/holdings/detection/text/segment.ts';
+import type { Place } from '../../../core/text/segment.ts';
 import { linkText } from './link-text.ts';
 import { TextBuilder, UnreadableError, type Extracted, type Limits } from './extracted.ts';
 

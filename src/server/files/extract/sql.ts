@@ -1,4 +1,4 @@
-import type { Place, Segment } from '../../../core/holdings/detection/text/segment.ts';
+import type { Place, Segment } from '../../../core/text/segment.ts';
 import type { Cutter, Piece } from './csv.ts';
 import { allowLength, type Extracted, type Limits } from './extracted.ts';
 

@@ -3,7 +3,8 @@ import { versionInForce, versionRehearsed, type Act, type Stage } from '../../..
 import { fairness, NoticeContent, noticeVocabulary } from '../../../core/websites/notice/notice.ts';
 import type { Context } from '../../context.ts';
 import * as rules from '../../rules/rule-store.ts';
-import type { EditConflict as Conflict, ListedVersion, Rule, RuleKind } from '../../rules/rule-store.ts';
+import type { RuleKind } from '../../rules/rule-kind.ts';
+import type { EditConflict as Conflict, ListedVersion, Rule } from '../../rules/rule-store.ts';
 import { JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { GateHold } from '../../../core/websites/trackers/fix.ts';

@@ -11,7 +11,7 @@ import { GroundList, type Ground } from '../../parts/Explanation.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { useSite } from '../sites/SiteSheet.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 /** One choice: its receipt, and its place in the ledger, checked here in the browser. */

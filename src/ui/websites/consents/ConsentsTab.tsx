@@ -11,7 +11,7 @@ import { queryString, request } from '../../desk/request.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { Empty } from '../../parts/states.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 interface FirstPage extends Page<ConsentRecord> {

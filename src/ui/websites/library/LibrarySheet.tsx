@@ -17,7 +17,10 @@ import css from '../websites.module.css';
 const MATCH_WORDS = { exact: 'this name', wildcard: 'names like it', expression: 'an expression' } as const;
 
 export function usePurposes() {
-  return useQuery({ queryKey: ['purposes'], queryFn: () => request<Purpose[]>('GET', '/api/purposes') });
+  return useQuery({
+    queryKey: ['purposes'],
+    queryFn: () => request<Purpose[]>('GET', '/api/websites/purposes'),
+  });
 }
 
 /** What the organisation knows of trackers on all its sites: it proposes their purpose at the next sweep. */
@@ -69,7 +72,7 @@ export function LibrarySheet() {
         load={async (after) => {
           const page = await request<Page<ListedKnown> & { total: number }>(
             'GET',
-            `/api/library${queryString({ text, after })}`,
+            `/api/websites/library${queryString({ text, after })}`,
           );
           setTotal(page.total);
           return page;
@@ -78,7 +81,7 @@ export function LibrarySheet() {
         rowName={(k) => `${k.name}, ${purposeName(purposes, k.purpose)}`}
         opened={query.get('entry') ?? undefined}
         onOpen={(k) => setQuery({ entry: String(k.id) }, 'push')}
-        exportHref="/api/library/export.csv"
+        exportHref="/api/websites/library/export.csv"
         filters={
           <input
             type="search"
@@ -98,7 +101,7 @@ export function LibrarySheet() {
         }
       />
       <p className={css['legend']}>
-        <a href="/api/library/export.json" download>
+        <a href="/api/websites/library/export.json" download>
           The whole library as JSON
         </a>
       </p>
@@ -118,7 +121,7 @@ function Acts() {
       const base64 = await toBase64(chosen);
       const { taken, replaced } = await request<{ taken: number; replaced: number }>(
         'POST',
-        '/api/library/import',
+        '/api/websites/library/import',
         {
           name: chosen.name,
           base64,

@@ -31,7 +31,7 @@ export function LibrarySoundings() {
   const id = useDeskLocation().query.get('entry');
   const entry = useQuery({
     queryKey: ['library', 'entry', id],
-    queryFn: () => request<ListedKnown>('GET', `/api/library/${id}`),
+    queryFn: () => request<ListedKnown>('GET', `/api/websites/library/${id}`),
     enabled: id !== null && id !== 'new',
   });
   if (id === null)
@@ -75,14 +75,14 @@ function EntryForm({
     const body = { ...draft, texts };
     try {
       if (id === undefined) {
-        const added = await request<{ id: number }>('POST', '/api/library', body);
+        const added = await request<{ id: number }>('POST', '/api/websites/library', body);
         tell('It is in the library.');
         setQuery({ entry: String(added.id) });
       } else {
-        await request('PUT', `/api/library/${id}`, { revision, entry: body });
+        await request('PUT', `/api/websites/library/${id}`, { revision, entry: body });
         tell('Kept.', {
           undo: async () => {
-            await request('PUT', `/api/library/${id}`, { revision: (revision ?? 0) + 1, entry });
+            await request('PUT', `/api/websites/library/${id}`, { revision: (revision ?? 0) + 1, entry });
             await client.invalidateQueries({ queryKey: ['library'] });
           },
         });
@@ -98,11 +98,11 @@ function EntryForm({
   };
   const remove = async () => {
     try {
-      await request('DELETE', `/api/library/${id}`, {});
+      await request('DELETE', `/api/websites/library/${id}`, {});
       setQuery({ entry: null });
       tell('Taken out of the library.', {
         undo: async () => {
-          await request('POST', '/api/library', entry);
+          await request('POST', '/api/websites/library', entry);
           await client.invalidateQueries({ queryKey: ['library'] });
         },
       });

@@ -20,7 +20,7 @@ import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { NoticePreview } from './NoticePreview.tsx';
 import { useNotice, type NoticeWithVersions } from './use-notice.ts';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 export function NoticeTab({ site }: { readonly site: SiteDetail }) {

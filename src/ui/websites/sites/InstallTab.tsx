@@ -7,7 +7,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { CopyText } from '../../parts/CopyText.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 export function InstallTab({ site }: { readonly site: SiteDetail }) {

@@ -6,7 +6,7 @@ import { tell } from '../../desk/toasts.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 /** Takes in a site: its address is asked as a browser would ask it. */

@@ -8,7 +8,7 @@ import { Button } from '../../parts/Button.tsx';
 import { RegisterList } from '../../parts/RegisterList.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
 import { Failure } from '../../parts/states.tsx';
-import { LIBRARY, siteLink } from '../WebsitesArea.tsx';
+import { LIBRARY, siteLink } from '../links.ts';
 
 export function SiteRegister({ chosen }: { readonly chosen: string | undefined }) {
   const mayEdit = useMay('websites.edit');

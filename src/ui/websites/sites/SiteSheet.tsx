@@ -20,7 +20,7 @@ import { NoticeTab } from '../notice/NoticeTab.tsx';
 import { SweepsTab } from '../sweeps/SweepsTab.tsx';
 import { TrackersTab } from '../trackers/TrackersTab.tsx';
 import css from '../websites.module.css';
-import { openTab, siteLink, SITE_TABS, TAB_NAMES, type SiteTab } from '../WebsitesArea.tsx';
+import { openTab, siteLink, SITE_TABS, TAB_NAMES, type SiteTab } from '../links.ts';
 
 export function useSite(host: string) {
   return useQuery({

@@ -12,7 +12,7 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { Difference } from '../sweeps/Difference.tsx';
 import { useNotice } from '../notice/use-notice.ts';
 import { useSite } from './SiteSheet.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 export function SiteSoundings({ host }: { readonly host: string }) {

@@ -18,7 +18,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { Slot } from '../../parts/Slot.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 interface Edit {

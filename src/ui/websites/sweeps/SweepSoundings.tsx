@@ -15,7 +15,7 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { Difference } from './Difference.tsx';
 import { useSite } from '../sites/SiteSheet.tsx';
 import { STATE_WORDS } from './SweepsTab.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 /** One sweep: what it came to, what changed, what each visitor saw, and its evidence. */

@@ -15,7 +15,7 @@ import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { DecideDialog } from './DecideDialog.tsx';
 import { useDecide } from './decide.ts';
 import { useSite } from '../sites/SiteSheet.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 const FIX_WORDS: Readonly<Record<Fix, string>> = {

@@ -16,7 +16,7 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { FixPanel } from './FixPanel.tsx';
 import { useSite } from '../sites/SiteSheet.tsx';
 import { Mark } from './TrackersTab.tsx';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 /** One tracker: what it is, where it runs without permission and why that is wrong, who put it there, what to do. */

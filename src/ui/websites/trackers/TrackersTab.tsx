@@ -16,7 +16,7 @@ import { Slot } from '../../parts/Slot.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { DecideDialog } from './DecideDialog.tsx';
 import { useDecide } from './decide.ts';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
 const SHOWS = [

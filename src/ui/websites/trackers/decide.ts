@@ -3,7 +3,7 @@ import type { Page } from '../../../server/store/page.ts';
 import type { ListedTracker } from '../../../server/websites/trackers/trackers.ts';
 import { request, RequestError } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
-import { siteLink } from '../WebsitesArea.tsx';
+import { siteLink } from '../links.ts';
 
 interface Before {
   readonly id: number;

@@ -1,6 +1,4 @@
 import type { Step } from './confidence.ts';
-import { FILLED_FIELD } from './filled-field.ts';
-import { PERSON } from './person-name.ts';
 
 export interface FunctionHit {
   readonly start: number;
@@ -26,8 +24,4 @@ export interface AnchorFunction extends CellReader {
   readonly atSign: (text: string, at: number) => FunctionHit | undefined;
   /** The match that the word at [start, end) belongs to. */
   readonly at: (text: string, start: number, end: number) => FunctionHit | undefined;
-}
-
-export function anchorFunction(name: 'person name' | 'field'): AnchorFunction {
-  return name === 'person name' ? PERSON : FILLED_FIELD;
 }

@@ -2,7 +2,7 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import { keccak_256 } from '@noble/hashes/sha3.js';
 import { isPossiblePhoneNumber, isValidPhoneNumber, type CountryCode } from 'libphonenumber-js';
 import { stdnum } from 'stdnum';
-import { digitsOf } from '../text/mask.ts';
+import { digitsOf } from '../../../text/mask.ts';
 
 /** Whether a value as written stands its named check. Checks named `XX.name` are those of country XX in the `stdnum` library. */
 export function checkDigit(by: string): ((value: string) => boolean) | undefined {

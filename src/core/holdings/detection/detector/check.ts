@@ -1,7 +1,7 @@
 import type { Step } from './confidence.ts';
 import { checkDigit, isDear } from './check-digit.ts';
 import type { Check } from './detector.ts';
-import { comparable, digitsOf } from '../text/mask.ts';
+import { comparable, digitsOf } from '../../../text/mask.ts';
 
 export interface CheckResult {
   readonly passed: boolean;

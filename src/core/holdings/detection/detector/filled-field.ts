@@ -1,5 +1,5 @@
 import type { AnchorFunction, CellReader } from './anchor-function.ts';
-import { trimmed } from '../text/trimmed.ts';
+import { trimmed } from '../../../text/trimmed.ts';
 
 /** What was written into a field, whole. */
 export const FILLED_FIELD: AnchorFunction = {

@@ -1,5 +1,5 @@
 import type { Step } from './confidence.ts';
-import type { Place } from '../text/segment.ts';
+import type { Place } from '../../../text/segment.ts';
 
 /** A match of a detector, with the sum that makes its confidence. */
 export interface Finding {

@@ -14,7 +14,7 @@ import {
   TITLES,
 } from '../library/name-words.ts';
 import { isInitial, nameFrom, nameUpTo } from './name-run.ts';
-import { trimmed } from '../text/trimmed.ts';
+import { trimmed } from '../../../text/trimmed.ts';
 
 const firstNames = new Set(FIRST_NAMES);
 const frequent = new Set(FREQUENT_FIRST_NAMES);

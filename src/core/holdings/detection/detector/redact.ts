@@ -1,5 +1,5 @@
 import type { Difference, Json } from '../../../rules/change.ts';
-import { mask } from '../text/mask.ts';
+import { mask } from '../../../text/mask.ts';
 
 /** A change of a detector without clear values: lists of values may name real people. */
 export function redactDetectorChange({ path, before, after }: Difference): Difference {

@@ -1,14 +1,14 @@
 import { sumOf, type Step } from '../detector/confidence.ts';
-import { firstIndex } from '../text/first-index.ts';
-import type { Ready } from './prepared-detector.ts';
-import type { Segment } from '../text/segment.ts';
+import { firstIndex } from '../../../text/first-index.ts';
+import type { Prepared } from './prepared-detector.ts';
+import type { Segment } from '../../../text/segment.ts';
 
 /** How far apart two findings of one line or sentence may be. */
 const COMPANY = 300;
 
 /** A match under way to a finding. Offsets count from the beginning of the whole text. */
 export interface Hit {
-  readonly ready: Ready;
+  readonly ready: Prepared;
   readonly start: number;
   readonly end: number;
   readonly value: string;
@@ -20,7 +20,7 @@ export interface Hit {
 
 /** A word that is common in writing. It becomes a hit only if what stands near it can make it count. */
 export interface Waiting {
-  readonly ready: Ready;
+  readonly ready: Prepared;
   readonly start: number;
   readonly end: number;
 }

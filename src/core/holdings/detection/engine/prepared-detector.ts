@@ -9,15 +9,15 @@ import {
   type CompiledContext,
 } from './surroundings.ts';
 import type { Check, Context, PatternDetector } from '../detector/detector.ts';
-import { comparable } from '../text/mask.ts';
+import { comparable } from '../../../text/mask.ts';
 import type { PhraseSet } from '../words/phrase-set.ts';
-import type { Vocabulary } from '../words/lexicon.ts';
+import type { Lexicon } from '../words/lexicon.ts';
 
 /** Sums of fractions are not exact. */
 export const SLACK = 1e-6;
 
 /** A detector made ready to run. */
-export interface Ready {
+export interface Prepared {
   readonly of: PatternDetector;
   readonly index: number;
   readonly checks: readonly CompiledCheck[];
@@ -80,15 +80,15 @@ function mayWait(of: PatternDetector, { askers }: Asking): boolean {
 }
 
 /** Throws what a pattern, a check or a context cannot be made of. */
-export function makeReady(
+export function prepare(
   of: PatternDetector,
   index: number,
   asking: Asking,
   byId: ReadonlyMap<string, PatternDetector>,
-  vocabulary: Vocabulary,
-): Ready {
+  lexicon: Lexicon,
+): Prepared {
   const plain = of.context.filter((c) => c.detector === undefined);
-  const context = plain.map((c) => compileContext(c, vocabulary));
+  const context = plain.map((c) => compileContext(c, lexicon));
   const checks = of.checks.map(compileCheck);
   const dear = checks.filter((c) => c.dear);
   const lacking = stepsOf(of.keepFrom) - of.start;
@@ -146,7 +146,7 @@ function reachOf(contexts: readonly Context[], side: 'before' | 'after'): number
   return PHRASE + Math.max(0, ...near.map((c) => c.within));
 }
 
-export function isExcluded(ready: Ready, value: string): boolean {
+export function isExcluded(ready: Prepared, value: string): boolean {
   return (
     (ready.excluded.size > 0 && ready.excluded.has(comparable(value))) ||
     ready.excludePatterns.some((p) => p.test(value))

@@ -2,14 +2,14 @@ import type { AnchorFunction } from '../detector/anchor-function.ts';
 import { stepOf, type CompiledCheck } from '../detector/check.ts';
 import { confidence, sumOf, type Step } from '../detector/confidence.ts';
 import { FARTHEST_CONTEXT, mostAround, mostNear, Surroundings, weighContext } from './surroundings.ts';
-import type { Engine, Finder, Seeker, Trigger } from './engine.ts';
+import type { Finder, Seeker, Trigger, TriggerTable } from './trigger-table.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from '../detector/finding.ts';
-import { firstIndex } from '../text/first-index.ts';
+import { firstIndex } from '../../../text/first-index.ts';
 import { companyOf, coverOf, inOrder, stronger, type Hit, type Waiting } from './hit.ts';
-import { comparable, mask } from '../text/mask.ts';
+import { comparable, mask } from '../../../text/mask.ts';
 import { LONGEST } from '../pattern/pattern-syntax.ts';
-import { isExcluded, SLACK, type Ready } from './prepared-detector.ts';
-import { isCell, segmentAt, type Segment } from '../text/segment.ts';
+import { isExcluded, SLACK, type Prepared } from './prepared-detector.ts';
+import { isCell, segmentAt, type Segment } from '../../../text/segment.ts';
 import { TokenRow } from '../words/token-row.ts';
 import { kindOf, NEITHER } from '../words/unit-kind.ts';
 import type { WordEntry } from './word-index.ts';
@@ -58,7 +58,7 @@ class Tally {
 }
 
 /** Reads a text stretch by stretch, in order, and hands findings on as soon as nothing later can change them. */
-export class Session implements Finder {
+export class Search implements Finder {
   readonly #next: Float64Array;
   readonly #pendingFrom: Float64Array;
   readonly #pendingTo: Float64Array;
@@ -85,18 +85,18 @@ export class Session implements Finder {
   #high = 0;
 
   constructor(
-    readonly engine: Engine,
+    readonly table: TriggerTable,
     readonly options: DetectOptions,
     readonly found: (finding: Finding) => void,
   ) {
-    const n = engine.seekers.length;
+    const n = table.seekers.length;
     this.#next = new Float64Array(n);
     this.#pendingFrom = new Float64Array(n).fill(-1);
     this.#pendingTo = new Float64Array(n).fill(-1);
     this.#pendingLast = new Float64Array(n);
     this.#spent = new Float64Array(n);
     this.#off = new Uint8Array(n);
-    this.#tallies = engine.detectors.map(() => new Tally());
+    this.#tallies = table.detectors.map(() => new Tally());
   }
 
   read(stretch: Stretch): void {
@@ -112,7 +112,7 @@ export class Session implements Finder {
         : padded(stretch.units, stretch.text.length);
     this.#units = units;
     this.#row?.take(stretch.text, units);
-    this.engine.scan(
+    this.table.scan(
       stretch.text,
       units,
       stretch.from,
@@ -121,7 +121,7 @@ export class Session implements Finder {
       this,
     );
     this.#flushAll();
-    if (this.engine.readsHeadings) this.#readCells();
+    if (this.table.readsHeadings) this.#readCells();
     this.#settle(stretch.base + stretch.to - MARGIN);
   }
 
@@ -135,7 +135,7 @@ export class Session implements Finder {
     this.#settle(Infinity);
     const verdicts: Verdict[] = [];
     for (const [i, tally] of this.#tallies.entries()) {
-      const { of } = this.engine.ready[i] as Ready;
+      const { of } = this.table.ready[i] as Prepared;
       if (tally.findings === 0) continue;
       const found = tally.distinct.size >= of.atLeast;
       const why = found ? '' : `${tally.distinct.size} distinct, and it asks for ${of.atLeast}`;
@@ -186,7 +186,7 @@ export class Session implements Finder {
     this.#pendingTo[at] = -1;
     if (this.#off[at]) return;
     const { text, base } = this.#stretch;
-    const { ready } = this.engine.seekers[at] as Seeker;
+    const { ready } = this.table.seekers[at] as Seeker;
     // A window may reach back before this stretch: what began there was found there.
     const from = Math.max(windowFrom, this.#low, (this.#next[at] as number) - base, 0);
     const to = Math.min(windowTo, text.length);
@@ -203,7 +203,7 @@ export class Session implements Finder {
 
   /** Whether what stands around [from, to) may make a match of the pattern count that lies in it; by a quick look. */
   #mayCount(at: number, from: number, to: number): boolean {
-    const { ready, keepsWords, margin } = this.engine.seekers[at] as Seeker;
+    const { ready, keepsWords, margin } = this.table.seekers[at] as Seeker;
     // A cut word or number, or a cell, would let other words be read.
     if (ready.leastContext <= SLACK || !keepsWords || this.#hasCells || this.options.nearMisses) return true;
     const { text, isAscii } = this.#stretch;
@@ -222,7 +222,7 @@ export class Session implements Finder {
 
   /** Runs a pattern for what begins in [from, to); it sees nothing outside [low, high). */
   #search(at: number, from: number, to: number, low: number, high: number): void {
-    const { margin } = this.engine.seekers[at] as Seeker;
+    const { margin } = this.table.seekers[at] as Seeker;
     const begin = Math.max(from, low);
     // Farther on, the text may be cut before a match ends.
     const last = Math.min(to - 1, this.#high - 1, this.#pendingLast[at] as number);
@@ -234,7 +234,7 @@ export class Session implements Finder {
 
   /** Runs a pattern over the text in [cut, end) for what begins in [begin, last]. */
   #searchAll(at: number, begin: number, last: number, cut: number, end: number): void {
-    const { regex, ready } = this.engine.seekers[at] as Seeker;
+    const { regex, ready } = this.table.seekers[at] as Seeker;
     const slice = this.#stretch.text.slice(cut, end);
     regex.lastIndex = begin - cut;
     for (let m = regex.exec(slice); m; m = regex.exec(slice)) {
@@ -253,7 +253,7 @@ export class Session implements Finder {
 
   /** As `#searchAll`, place by place where a match may begin: they are few. */
   #tryEach(at: number, begin: number, last: number, cut: number, to: number, low: number): void {
-    const { sticky, start: may, ready } = this.engine.seekers[at] as Seeker;
+    const { sticky, start: may, ready } = this.table.seekers[at] as Seeker;
     const { text } = this.#stretch;
     const units = this.#units;
     let slice: string | undefined;
@@ -272,7 +272,7 @@ export class Session implements Finder {
     }
   }
 
-  #matched(at: number, ready: Ready, start: number, end: number): void {
+  #matched(at: number, ready: Prepared, start: number, end: number): void {
     this.#next[at] = this.#stretch.base + end;
     if (ready.of.anchor.by === 'words') this.#word(ready, start, end);
     else this.#hit(ready, start, end, []);
@@ -300,7 +300,7 @@ export class Session implements Finder {
     const spent = ((this.#spent[at] as number) += ms);
     if (spent <= (this.options.budget?.ms ?? Infinity)) return;
     this.#off[at] = 1;
-    const { of } = (this.engine.seekers[at] as Seeker).ready;
+    const { of } = (this.table.seekers[at] as Seeker).ready;
     this.#stopped.push({
       detector: of.id,
       at: where,
@@ -335,12 +335,12 @@ export class Session implements Finder {
     this.#word(trigger.ready, start, stop);
   }
 
-  sign(ready: Ready, fn: AnchorFunction, at: number): void {
+  sign(ready: Prepared, fn: AnchorFunction, at: number): void {
     const hit = fn.atSign(this.#stretch.text, at);
     if (hit) this.#once(ready, hit.start, hit.end, hit.steps);
   }
 
-  #word(ready: Ready, start: number, end: number): void {
+  #word(ready: Prepared, start: number, end: number): void {
     if (ready.waits && !this.options.nearMisses) this.#wait(ready, start, end);
     else this.#once(ready, start, end, []);
   }
@@ -362,7 +362,7 @@ export class Session implements Finder {
   }
 
   /** As `#once`, of words that become hits later, if at all. */
-  #wait(ready: Ready, from: number, to: number): void {
+  #wait(ready: Prepared, from: number, to: number): void {
     if (from < this.#low || from >= this.#high) return;
     const waiting = this.#waiting;
     const start = this.#stretch.base + from;
@@ -378,7 +378,7 @@ export class Session implements Finder {
   }
 
   /** Of several matches of one detector that overlap, the longest. */
-  #once(ready: Ready, start: number, end: number, steps: readonly Step[]): void {
+  #once(ready: Prepared, start: number, end: number, steps: readonly Step[]): void {
     // What begins in the margin belongs to the stretch before or after.
     if (start < this.#low || start >= this.#high) return;
     const { base } = this.#stretch;
@@ -397,7 +397,7 @@ export class Session implements Finder {
     for (const s of segments) {
       if (s.start - base >= this.#high) break;
       if (s.start - base < this.#low || s.heading === undefined || s.end - s.start > LONGEST) continue;
-      for (const { ready, fn } of this.engine.readersOf(s.heading)) {
+      for (const { ready, fn } of this.table.readersOf(s.heading)) {
         if (without?.has(ready.index)) continue;
         watch?.(ready.index, s.start);
         const hit = fn.cell(text, s.start - base, s.end - base);
@@ -419,7 +419,7 @@ export class Session implements Finder {
   }
 
   /** Offsets in the stretch's text. */
-  #hit(ready: Ready, start: number, end: number, more: readonly Step[]): void {
+  #hit(ready: Prepared, start: number, end: number, more: readonly Step[]): void {
     const { text, base, segments } = this.#stretch;
     const value = text.slice(start, end);
     const segment = segments.length > 0 ? segmentAt(segments, base + start) : undefined;
@@ -448,7 +448,7 @@ export class Session implements Finder {
   }
 
   /** Adds what the checks say to `steps`; what rules the value out, empty where nothing does. */
-  #check(ready: Ready, value: string, steps: Step[]): string {
+  #check(ready: Prepared, value: string, steps: Step[]): string {
     for (const check of ready.checks) {
       const result = check.run(value);
       const step = stepOf(check.of, result);
@@ -463,7 +463,7 @@ export class Session implements Finder {
    * first, and the rest only where it can still make a difference.
    */
   #weigh(
-    ready: Ready,
+    ready: Prepared,
     value: string,
     start: number,
     end: number,
@@ -531,7 +531,7 @@ export class Session implements Finder {
 
   #rowHere(): TokenRow {
     if (!this.#row) {
-      this.#row = new TokenRow(this.engine.vocabulary);
+      this.#row = new TokenRow(this.table.lexicon);
       this.#row.take(this.#stretch.text, this.#units);
     }
     return this.#row;
@@ -543,7 +543,7 @@ export class Session implements Finder {
     const ids = new Map<string, Hit[]>();
     this.#addKept(ids, hits);
     this.#weighCompany(0, upTo, ids);
-    if (this.engine.hasRounds) {
+    if (this.table.hasRounds) {
       ids.clear();
       this.#addKept(ids, hits);
       this.#weighCompany(1, upTo, ids);

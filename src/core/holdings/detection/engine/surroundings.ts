@@ -1,13 +1,14 @@
 import type { Context } from '../detector/detector.ts';
 import type { Step } from '../detector/confidence.ts';
 import { headingTokens } from '../words/heading.ts';
-import { isCell, type Segment } from '../text/segment.ts';
+import { isCell, type Segment } from '../../../text/segment.ts';
 import { needsOf } from '../pattern/pattern-needs.ts';
 import { PhraseSet } from '../words/phrase-set.ts';
 import { tokenize, TokenList, type Token, type Tokens } from '../words/token.ts';
 import { TokenRow, type TokenSpan } from '../words/token-row.ts';
 import { kindOf, NEITHER } from '../words/unit-kind.ts';
-import type { Beginnings, Vocabulary } from '../words/lexicon.ts';
+import type { Beginnings } from '../words/beginnings.ts';
+import type { Lexicon } from '../words/lexicon.ts';
 
 const SENTENCE = 300;
 const LINE = 400;
@@ -26,13 +27,13 @@ export interface CompiledContext {
   readonly starts: Uint8Array;
 }
 
-/** In a vocabulary, where texts are read by a row of tokens of the same. */
-export function compileContext(of: Context, vocabulary?: Vocabulary): CompiledContext {
-  const phrases = of.words && (vocabulary?.setOf(of.words) ?? new PhraseSet(of.words));
+/** In a lexicon, where texts are read by a row of tokens of the same. */
+export function compileContext(of: Context, lexicon?: Lexicon): CompiledContext {
+  const phrases = of.words && (lexicon?.setOf(of.words) ?? new PhraseSet(of.words));
   const { pattern } = of;
   if (pattern === undefined) return { of, phrases, ...NO_PATTERN };
   const make = () => compilePattern(pattern);
-  return { of, phrases, ...(vocabulary?.patternOf(pattern, make) ?? make()) };
+  return { of, phrases, ...(lexicon?.patternOf(pattern, make) ?? make()) };
 }
 
 const NO_PATTERN = { needsDigit: false, pattern: undefined, starts: new Uint8Array(256) };

@@ -1,5 +1,5 @@
 import type { Engine } from './engine.ts';
-import { MARGIN, Session, type DetectOptions } from './search.ts';
+import { MARGIN, Search, type DetectOptions } from './search.ts';
 import type { DetectionResult, Finding } from '../detector/finding.ts';
 
 /** Units kept empty behind the text: who reads words looks a little ahead. */
@@ -9,7 +9,7 @@ export const BLOCK = 112 << 10;
 
 /** Reads a text of any length in pieces, in memory bounded by the largest piece. */
 export class TextStream {
-  readonly #session: Session;
+  readonly #search: Search;
   #text = '';
   /** From where on `#text` is nothing but ASCII. */
   #plainFrom = 0;
@@ -19,7 +19,7 @@ export class TextStream {
   #done = 0;
 
   constructor(engine: Engine, options: DetectOptions, found: (finding: Finding) => void) {
-    this.#session = new Session(engine, options, found);
+    this.#search = new Search(engine, options, found);
   }
 
   /** `units` are the folded units of `text`. */
@@ -70,12 +70,12 @@ export class TextStream {
 
   end(): Omit<DetectionResult, 'findings'> {
     this.#read(this.#text.length);
-    return this.#session.end();
+    return this.#search.end();
   }
 
   #read(to: number): void {
     if (to <= this.#done) return;
-    this.#session.read({
+    this.#search.read({
       text: this.#text,
       units: this.#units,
       base: this.#base,

@@ -1,8 +1,8 @@
 import { confidence, KEEP_FROM, sumOf, type Step } from '../detector/confidence.ts';
 import { tokenize, type Token } from '../words/token.ts';
-import { segmentAt, type TextDocument } from '../text/segment.ts';
+import { segmentAt, type TextDocument } from '../../../text/segment.ts';
 import type { Finding, NearMiss } from '../detector/finding.ts';
-import { comparable, mask } from '../text/mask.ts';
+import { comparable, mask } from '../../../text/mask.ts';
 import { SipHash } from './sip-hash.ts';
 
 /** Which columns of a table name a record, and which confirm it. */

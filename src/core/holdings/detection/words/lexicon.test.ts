@@ -4,7 +4,7 @@ import { foldUnits } from '../pattern/code-shape.ts';
 import { PhraseSet } from './phrase-set.ts';
 import { TokenRow, type TokenSpan } from './token-row.ts';
 import { TokenList, tokenize } from './token.ts';
-import { Vocabulary } from './lexicon.ts';
+import { Lexicon } from './lexicon.ts';
 
 const PHRASES = ['order', 'order no', 'år*', 'Straße', 'ΟΔΟΣ', 'i̇d', '12'];
 const text = fc
@@ -32,16 +32,16 @@ const text = fc
   .map((parts) => parts.join(''));
 
 function made() {
-  const vocabulary = new Vocabulary();
-  return { vocabulary, known: new PhraseSet(PHRASES, vocabulary), plain: new PhraseSet(PHRASES) };
+  const lexicon = new Lexicon();
+  return { lexicon, known: new PhraseSet(PHRASES, lexicon), plain: new PhraseSet(PHRASES) };
 }
 
 it('reads the words that are read without it, and knows where phrases begin', () => {
-  const { vocabulary, known, plain } = made();
+  const { lexicon, known, plain } = made();
   fc.assert(
     fc.property(text, (t) => {
       const slow = tokenize(t, 0, t.length);
-      const row = new TokenRow(vocabulary);
+      const row = new TokenRow(lexicon);
       row.take(t, foldUnits(t));
       const { low, high } = row.within(0, t.length, false, false) as TokenSpan;
       const quick = slow.map((_, i) => low + i);
@@ -59,13 +59,13 @@ it('reads the words that are read without it, and knows where phrases begin', ()
 });
 
 it('gives the same tokens in a row, in whatever order stretches of it are asked for', () => {
-  const { vocabulary } = made();
+  const { lexicon } = made();
   fc.assert(
     fc.property(
       text,
       fc.array(fc.tuple(fc.nat(90), fc.nat(90)), { minLength: 1, maxLength: 6 }),
       (t, asked) => {
-        const row = new TokenRow(vocabulary);
+        const row = new TokenRow(lexicon);
         row.take(t, foldUnits(t));
         for (const [a, b] of asked) {
           const [from, to] = [Math.min(a, b, t.length), Math.min(Math.max(a, b), t.length)];

@@ -1,3 +1,4 @@
+import type { Beginnings, PhraseNumbers } from './beginnings.ts';
 import { foldOf } from '../pattern/code-shape.ts';
 import { FIRST_SLOTS, firstSlotOf, TokenKernel, UNTOLD } from './token-kernel.ts';
 import { PhraseSet } from './phrase-set.ts';
@@ -13,21 +14,11 @@ const CODES = 32;
 
 const ALL_CODES = Array.from({ length: CODES }, (_, code) => code);
 
-/** What begins with a word. */
-export interface Beginnings {
-  /** The sets that have the word itself, or a stem of it. */
-  readonly alone: readonly number[];
-  /** Other sets, with the word that has to follow. */
-  readonly followed: readonly { readonly next: string; readonly sets: readonly number[] }[];
-  /** By the number of a set: 1 where it is one of either. */
-  readonly of: Uint8Array;
-}
-
 /** Where the tokens of a stretch of text are written to, by index. */
 export interface TokenColumns {
   readonly starts: Int32Array;
   readonly ends: Int32Array;
-  /** For `Vocabulary.beginningsAt`; 0 where nothing begins. */
+  /** For `Lexicon.beginningsAt`; 0 where nothing begins. */
   readonly begins: Int32Array;
 }
 
@@ -40,7 +31,7 @@ interface Known {
 const mixed = (hash: number, unit: number) => Math.imul(hash ^ unit, 0x01000193);
 
 /** The words that the phrases of many sets begin with, so that a word of a text is looked up once for all of them. */
-export class Vocabulary {
+export class Lexicon implements PhraseNumbers {
   #sets = 0;
   readonly #made = new Map<string, PhraseSet>();
   readonly #patterns = new Map<string, unknown>();

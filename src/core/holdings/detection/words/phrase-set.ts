@@ -1,6 +1,6 @@
-import { plainSpellings } from './plain-spelling.ts';
+import { plainSpellings } from '../../../text/plain-spelling.ts';
 import { wordsOf, type Tokens } from './token.ts';
-import type { Vocabulary } from './lexicon.ts';
+import type { PhraseNumbers } from './beginnings.ts';
 
 /** Shorter ones, run together, are other words. */
 const SHORTEST_JOINED = 6;
@@ -9,12 +9,12 @@ const SHORTEST_JOINED = 6;
 export class PhraseSet {
   readonly #whole = new Map<string, string[][]>();
   readonly #stems = new Map<number, Set<string>>();
-  /** Its number in the vocabulary; -1 without one. */
+  /** Its number in the lexicon; -1 without one. */
   readonly number: number;
 
-  /** In a vocabulary, tokens that it has looked at are passed over where no phrase begins. */
-  constructor(words: readonly string[], vocabulary?: Vocabulary) {
-    this.number = vocabulary ? vocabulary.next() : -1;
+  /** In a lexicon, tokens that it has looked at are passed over where no phrase begins. */
+  constructor(words: readonly string[], lexicon?: PhraseNumbers) {
+    this.number = lexicon ? lexicon.next() : -1;
     for (const entry of words.flatMap((w) => [w, ...plainSpellings(w)])) {
       const stem = entry.endsWith('*');
       const [first, ...rest] = wordsOf(entry);
@@ -22,19 +22,19 @@ export class PhraseSet {
       if (stem && rest.length === 0) {
         const stems = this.#stems.get(first.length) ?? new Set<string>();
         this.#stems.set(first.length, stems.add(first));
-        vocabulary?.addStem(first, this.number);
+        lexicon?.addStem(first, this.number);
       } else {
-        this.#add(first, rest, vocabulary);
+        this.#add(first, rest, lexicon);
         // As names in code and configuration have them: phoneNumber.
         const joined = [first, ...rest].join('');
-        if (rest.length > 0 && joined.length >= SHORTEST_JOINED) this.#add(joined, [], vocabulary);
+        if (rest.length > 0 && joined.length >= SHORTEST_JOINED) this.#add(joined, [], lexicon);
       }
     }
   }
 
-  #add(first: string, rest: string[], vocabulary: Vocabulary | undefined): void {
+  #add(first: string, rest: string[], lexicon: PhraseNumbers | undefined): void {
     this.#whole.set(first, [...(this.#whole.get(first) ?? []), rest]);
-    vocabulary?.addWord(first, rest[0], this.number);
+    lexicon?.addWord(first, rest[0], this.number);
   }
 
   /** How many tokens from `i` on, before `to`, are one of these; 0 when none is. */

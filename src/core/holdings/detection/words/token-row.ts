@@ -1,7 +1,8 @@
-import { firstFrom } from '../text/first-index.ts';
+import { firstFrom } from '../../../text/first-index.ts';
 import type { Tokens } from './token.ts';
 import { NEITHER } from './unit-kind.ts';
-import { aboutUnit, isWord, type Beginnings, type TokenColumns, type Vocabulary } from './lexicon.ts';
+import type { Beginnings } from './beginnings.ts';
+import { aboutUnit, isWord, type Lexicon, type TokenColumns } from './lexicon.ts';
 
 /** Tokens in [low, high) of a row. */
 export interface TokenSpan {
@@ -38,8 +39,8 @@ export class TokenRow implements Tokens, TokenColumns {
   #from = 0;
   #to = 0;
 
-  constructor(readonly vocabulary: Vocabulary) {
-    this.#begun = new Int32Array(vocabulary.sets);
+  constructor(readonly lexicon: Lexicon) {
+    this.#begun = new Int32Array(lexicon.sets);
   }
 
   /** Takes up another text. `units` are its folded units. */
@@ -68,7 +69,7 @@ export class TokenRow implements Tokens, TokenColumns {
 
   beginnings(i: number): Beginnings | null {
     const place = this.begins[i] as number;
-    return place === 0 ? null : this.vocabulary.beginningsAt(place);
+    return place === 0 ? null : this.lexicon.beginningsAt(place);
   }
 
   /** Whether a phrase of the set may begin with any token of this part that was read so far. */
@@ -128,14 +129,14 @@ export class TokenRow implements Tokens, TokenColumns {
 
   #readOn(to: number): void {
     const first = this.#high;
-    this.#high = this.vocabulary.read(this.#text, this.#units, this.#to, to, this, first);
+    this.#high = this.lexicon.read(this.#text, this.#units, this.#to, to, this, first);
     this.#to = to;
     this.#note(first, this.#high);
   }
 
   #readBack(from: number): void {
     // Read behind the others, and then moved to their front.
-    const end = this.vocabulary.read(this.#text, this.#units, from, this.#from, this, this.#high);
+    const end = this.lexicon.read(this.#text, this.#units, from, this.#from, this, this.#high);
     const count = end - this.#high;
     const low = this.#low - count;
     for (const column of [this.starts, this.ends, this.begins]) column.copyWithin(low, this.#high, end);
@@ -151,7 +152,7 @@ export class TokenRow implements Tokens, TokenColumns {
     for (let i = from; i < to; i++) {
       const place = this.begins[i] as number;
       if (place === 0) continue;
-      const { alone, followed } = this.vocabulary.beginningsAt(place);
+      const { alone, followed } = this.lexicon.beginningsAt(place);
       for (const set of alone) begun[set] = part;
       for (const { next, sets } of followed)
         if (this.#mayBe(i + 1, next)) for (const set of sets) begun[set] = part;

@@ -1,4 +1,4 @@
-import type { Beginnings } from './lexicon.ts';
+import type { Beginnings } from './beginnings.ts';
 import { kindOf, NEITHER } from './unit-kind.ts';
 
 /** A word or number of a text, folded to lower case, with its place. */

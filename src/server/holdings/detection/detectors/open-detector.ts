@@ -15,7 +15,7 @@ import {
 } from './detector-texts.ts';
 import { DETECTOR, findOwnDetector, usesOf, type DetectorUse, type FoundDetector } from './own-detectors.ts';
 import { listBuilds, type ListedBuild } from '../roster/roster-builds.ts';
-import type { TableSight } from '../../../files/table-file.ts';
+import type { TableSight } from '../roster/table-sight.ts';
 import {
   compareWithForce,
   listTrainings,

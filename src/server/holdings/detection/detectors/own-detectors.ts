@@ -20,13 +20,14 @@ import { versionInForce, versionRehearsed, type Act, type Stage } from '../../..
 import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
 import * as rules from '../../../rules/rule-store.ts';
-import type { ListedVersion, Rule, RuleKind } from '../../../rules/rule-store.ts';
+import type { RuleKind } from '../../../rules/rule-kind.ts';
+import type { ListedVersion, Rule } from '../../../rules/rule-store.ts';
 import { Count, JsonColumn, toDatetime } from '../../../store/columns.ts';
 import { isDuplicate, type Queries } from '../../../store/pool.ts';
 import { StageColumn } from '../../../rules/stage-column.ts';
 import { readDetectorFile } from './detector-file.ts';
 import { compileComplaints, newRisks } from '../pattern/pattern-complaints.ts';
-import { columnsDigest } from '../roster/roster-builds.ts';
+import { columnsDigest } from '../roster/roster-columns.ts';
 
 export const DETECTOR: RuleKind<OwnDetector> = {
   object: 'detector',

@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { deserialize, serialize } from 'node:v8';
 import { z } from 'zod';
 import type { Json } from '../../../../core/rules/change.ts';
@@ -16,6 +16,7 @@ import type { Queries } from '../../../store/pool.ts';
 import { dropUpload, readUpload } from '../../../files/uploads.ts';
 import { detectorPool } from '../threads/shared-threads.ts';
 import { DETECTOR } from '../detectors/own-detectors.ts';
+import { columnsDigest } from './roster-columns.ts';
 import type { BuiltRoster, RosterCoverage } from './roster-table.ts';
 
 const PART = 4_000_000;
@@ -31,13 +32,6 @@ export interface ListedBuild {
   readonly builtBy: string | null;
   /** Whether it was built with the columns that the draft names. */
   readonly fits: boolean;
-}
-
-/** The columns a roster is made with; builds of the same can take each other’s place. */
-export function columnsDigest(of: Pick<RosterDetector, 'keys' | 'beside'>): Buffer {
-  return createHash('sha256')
-    .update(JSON.stringify([of.keys, of.beside]))
-    .digest();
 }
 
 const Coverage = JsonColumn(z.custom<RosterCoverage>((v) => typeof v === 'object' && v !== null));

@@ -1,4 +1,4 @@
-import { comparable } from '../../../../core/holdings/detection/text/mask.ts';
+import { comparable } from '../../../../core/text/mask.ts';
 import {
   LONGEST_KEY,
   RosterBuilder,

@@ -13,10 +13,11 @@ import {
   type Training,
 } from '../../../../core/holdings/detection/learned/learned.ts';
 import type { Roster, RosterRules } from '../../../../core/holdings/detection/roster/roster.ts';
-import type { TextDocument } from '../../../../core/holdings/detection/text/segment.ts';
+import type { TextDocument } from '../../../../core/text/segment.ts';
 import { findRisk, type FoundRisk } from '../pattern/pattern-risk.ts';
 import { buildRoster, type BuiltRoster, type RosterTableInput } from '../roster/roster-table.ts';
-import { readTableOf, sightOf, type TableSight } from '../../../files/table-file.ts';
+import { readTableOf } from '../../../files/table-file.ts';
+import { sightOf, type TableSight } from '../roster/table-sight.ts';
 import { extract } from '../../../files/extract/extract.ts';
 import type { FieldError } from '../../../../core/refusal.ts';
 import type { Extracted, Limits, Problem } from '../../../files/extract/extracted.ts';

@@ -2,7 +2,7 @@ import { closeSync, openSync, readSync, statSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import type { Engine } from '../../../../core/holdings/detection/engine/engine.ts';
 import { evenText } from '../../../../core/holdings/detection/pattern/even-text.ts';
-import { Session, type DetectOptions } from '../../../../core/holdings/detection/engine/search.ts';
+import { Search, type DetectOptions } from '../../../../core/holdings/detection/engine/search.ts';
 import type {
   Finding,
   NearMiss,
@@ -26,7 +26,7 @@ import { extract, kindOf } from '../../../files/extract/extract.ts';
 import { LIMITS, type Extracted, type Limits, type Problem } from '../../../files/extract/extracted.ts';
 import { JsonLineCutter } from '../../../files/extract/json.ts';
 import { SqlCutter } from '../../../files/extract/sql.ts';
-import { ByteStream } from '../../../files/byte-stream.ts';
+import { ByteStream } from './byte-stream.ts';
 import { unitsOf } from './folded-text.ts';
 
 /** What a file is read with. */
@@ -281,14 +281,14 @@ function examineRecords(
   encoding: string,
 ): Examined {
   const findings: Finding[] = [];
-  const session = new Session(engine, options, (f) => findings.push(f));
+  const search = new Search(engine, options, (f) => findings.push(f));
   const decoder = new TextDecoder(encoding.toLowerCase());
   let base = 0;
   const read = (more: string, isLast: boolean) => {
     const piece = cutter.next(more, isLast);
     if (piece.text === '') return;
     const text = evenText(piece.text);
-    session.read({
+    search.read({
       text,
       units: unitsOf(text),
       base,
@@ -297,12 +297,12 @@ function examineRecords(
       segments: piece.segments.map((s) => ({ ...s, start: s.start + base, end: s.end + base })),
     });
     // What stands in other records does not matter.
-    session.rest();
+    search.rest();
     base += text.length;
   };
   for (const bytes of blocksOf(path, RECORDS_AT_ONCE)) read(decoder.decode(bytes, { stream: true }), false);
   read(decoder.decode(), true);
-  const end = session.end();
+  const end = search.end();
   findings.sort((a, b) => a.start - b.start || a.end - b.end);
   return { kind, length: base, findings, ...end, problems: [] };
 }

@@ -1,4 +1,5 @@
-import { z } from 'zod';
+import type { Natives } from './natives.ts';
+import type { Report } from './told.ts';
 import { watchFingerprints } from './watch-fingerprints.ts';
 import { watchTime } from './watch-time.ts';
 import { watchWrites } from './watch-writes.ts';
@@ -10,59 +11,6 @@ export interface ProbeOptions {
   readonly clock: string;
   /** Tells scripts that the visitor sends Global Privacy Control. */
   readonly gpc: boolean;
-}
-
-export const TOLD_KINDS = [
-  'cookie',
-  'local storage',
-  'session storage',
-  'IndexedDB',
-  'IndexedDB gone',
-  'cache storage',
-  'cache storage gone',
-  'worker',
-  'service worker',
-  'fingerprint',
-  'link',
-] as const;
-export type ToldKind = (typeof TOLD_KINDS)[number];
-
-const MOST = 6000;
-
-/** What the page-side probe tells, a JSON list on the console. Who did it, the browser tells. */
-export const Told = z
-  .tuple([
-    z.enum(TOLD_KINDS),
-    z.string().max(MOST),
-    z.string().max(MOST),
-    z.int().nonnegative(),
-    /** Why the browser refused it; empty where it was done, `?` where the page cannot know. */
-    z.string().max(MOST),
-  ])
-  .transform(([kind, name, value, length, refused]) => ({ kind, name, value, length, refused }));
-export type Told = z.infer<typeof Told>;
-
-export type Report = (kind: ToldKind, name: string, value?: string, refused?: string) => void;
-
-/** What the watchers use of the language, as it was before any script of the page could change it. */
-export interface Natives {
-  readonly apply: (fn: unknown, self: unknown, args: readonly unknown[]) => unknown;
-  readonly construct: (fn: unknown, args: readonly unknown[], made?: unknown) => object;
-  readonly get: (target: object, key: PropertyKey, receiver?: unknown) => unknown;
-  readonly set: (target: object, key: PropertyKey, value: unknown, receiver?: unknown) => boolean;
-  readonly define: (target: object, key: PropertyKey, descriptor: PropertyDescriptor) => void;
-  readonly descriptor: (target: object, key: PropertyKey) => PropertyDescriptor | undefined;
-  readonly slice: (text: string, from: number, to: number) => string;
-  readonly indexOf: (text: string, part: string, from?: number) => number;
-  readonly lower: (text: string) => string;
-  readonly text: (value: unknown) => string;
-  /** Calls back once `promise` settles; the message of an error, or ''. */
-  readonly settled: (promise: unknown, then: (error: string) => void) => void;
-  readonly weakMap: () => {
-    get(key: object): unknown;
-    set(key: object, value: unknown): void;
-  };
-  readonly newUrl: (url: string, base: string) => string;
 }
 
 /**

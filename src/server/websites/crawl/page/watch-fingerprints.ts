@@ -1,4 +1,5 @@
-import type { Natives, Report } from './probe-script.ts';
+import type { Natives } from './natives.ts';
+import type { Report } from './told.ts';
 
 /**
  * Runs in the page: tells of reads that are typical of recognising a device. A canvas counts when text was drawn on it

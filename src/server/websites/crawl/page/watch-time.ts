@@ -1,4 +1,4 @@
-import type { Natives } from './probe-script.ts';
+import type { Natives } from './natives.ts';
 
 /**
  * Runs in the page: keeps the page's timers in a list, so that a sweep need not sit out the waits. The hidden function

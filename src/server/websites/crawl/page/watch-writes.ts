@@ -1,4 +1,5 @@
-import type { Natives, Report } from './probe-script.ts';
+import type { Natives } from './natives.ts';
+import type { Report } from './told.ts';
 
 /**
  * Runs in the page: watches what is written to the visitor's device, and which links are rewritten. Nothing in it is taken apart

@@ -1,19 +1,19 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import type { DescribedDetector } from '../../../../server/holdings/detection/detectors/trial.ts';
 import type { DetectorUse } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
+import type { DescribedDetector } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { go } from '../../../desk/location.ts';
 import { request } from '../../../desk/request.ts';
 import { tell, tellFailure } from '../../../desk/toasts.ts';
 import { Button } from '../../../parts/Button.tsx';
-import { GoLink } from '../../../parts/GoLink.tsx';
 import { LongCode } from '../../../parts/LongCode.tsx';
 import { Sentence } from '../../../parts/Sentence.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../../parts/states.tsx';
-import { detectorLink, setLink } from '../../links.ts';
+import { detectorLink } from '../../links.ts';
 import { OwnDetectorSheet } from './OwnDetectorSheet.tsx';
 import { StepFigure } from './StepFigure.tsx';
+import { UsedBy } from './UsedBy.tsx';
 import { useDetector } from './use-detectors.ts';
 import css from '../../holdings.module.css';
 
@@ -42,7 +42,7 @@ function BuiltInSheet({
   const client = useQueryClient();
   const copy = useMutation({
     mutationFn: () =>
-      request<{ id: string }>('POST', '/api/detectors', {
+      request<{ id: string }>('POST', '/api/holdings/detectors', {
         name: `${detector.name}, ours`,
         copyOf: detector.id,
       }),
@@ -64,7 +64,9 @@ function BuiltInSheet({
                 Copy it to change it
               </Button>
             )}
-            <Button onClick={() => location.assign(`/api/detectors/export?id=${detector.id}`)}>Export</Button>
+            <Button onClick={() => location.assign(`/api/holdings/detectors/export?id=${detector.id}`)}>
+              Export
+            </Button>
           </>
         }
         detail={
@@ -104,26 +106,6 @@ function BuiltInSheet({
         </ul>
       </section>
     </>
-  );
-}
-
-/** Who stands on a detector, so that nobody changes it unawares. */
-export function UsedBy({ uses }: { readonly uses: readonly DetectorUse[] }) {
-  if (uses.length === 0) return null;
-  return (
-    <section className={css['mapping']}>
-      <h2>Used by</h2>
-      <ul className={css['uses']}>
-        {uses.map((u) => {
-          const href = u.what === 'detector' ? detectorLink(u.id) : setLink(u.id);
-          return (
-            <li key={href}>
-              <GoLink href={href}>{u.name}</GoLink>, a {u.what}: {u.how}
-            </li>
-          );
-        })}
-      </ul>
-    </section>
   );
 }
 

@@ -37,7 +37,9 @@ export function LibraryIntroduction() {
               </Button>
               <ImportDetectors />
               {exportable && (
-                <Button onClick={() => location.assign('/api/detectors/export')}>Export yours</Button>
+                <Button onClick={() => location.assign('/api/holdings/detectors/export')}>
+                  Export yours
+                </Button>
               )}
               <Button onClick={() => setNaming(true)}>Begin a labelled set</Button>
             </>
@@ -87,7 +89,7 @@ function ImportDetectors() {
   const choose = useRef<HTMLInputElement>(null);
   const take = useMutation({
     mutationFn: async (file: File) =>
-      request<Imported>('POST', '/api/detectors/import', { text: await file.text() }),
+      request<Imported>('POST', '/api/holdings/detectors/import', { text: await file.text() }),
     onSuccess: async ({ added, changed, same, renamed }) => {
       await client.invalidateQueries({ queryKey: ['detectors'] });
       await client.invalidateQueries({ queryKey: ['detector'] });

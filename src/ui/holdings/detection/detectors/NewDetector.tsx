@@ -59,7 +59,7 @@ export function NewDetector() {
   const [lines, setLines] = useState('');
   const make = useMutation({
     mutationFn: () =>
-      request<{ id: string }>('POST', '/api/detectors', {
+      request<{ id: string }>('POST', '/api/holdings/detectors', {
         name,
         kind: HAVE[have].kind,
         ...(have === 'format' || have === 'words' ? { from: { [have]: linesOf(lines) } } : {}),

@@ -2,7 +2,6 @@ import { useEffect } from 'react';
 import type { Act } from '../../../../core/rules/rule.ts';
 import { detectorVocabulary } from '../../../../core/holdings/detection/detector/detector-vocabulary.ts';
 import { KIND_WORDS, type OwnDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
-import type { OpenedDetector } from '../../../../server/holdings/detection/detectors/open-detector.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { go } from '../../../desk/location.ts';
 import { useDraft } from '../../../desk/use-draft.ts';
@@ -10,7 +9,6 @@ import { Button } from '../../../parts/Button.tsx';
 import { RuleFrame } from '../../../parts/RuleFrame.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
-import { UsedBy } from './DetectorSheet.tsx';
 import { draftInHand } from './draft-in-hand.ts';
 import { LearnedPanel } from '../learned/LearnedPanel.tsx';
 import { LikenessPanel } from '../likeness/LikenessPanel.tsx';
@@ -18,10 +16,10 @@ import { detectorLink } from '../../links.ts';
 import { PatternSentences } from '../pattern/PatternSentences.tsx';
 import { RemoveDraft } from './RemoveDraft.tsx';
 import { RosterPanel } from '../roster/RosterPanel.tsx';
+import type { OpenedOwn } from './opened-own.ts';
+import { UsedBy } from './UsedBy.tsx';
 import { useDetectorName } from './use-detectors.ts';
 import css from '../../holdings.module.css';
-
-export type OpenedOwn = Extract<OpenedDetector, { origin: 'own' }>;
 
 const DONE: Readonly<Record<Act['act'], string>> = {
   rehearse: 'Rehearsing: what it finds is shown apart, and counts for nothing yet.',
@@ -36,7 +34,7 @@ const DONE: Readonly<Record<Act['act'], string>> = {
 /** A detector of one’s own, of any kind, under edit. */
 export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
   const id = String(of.key);
-  const path = `/api${detectorLink(id).replace('/holdings', '')}`;
+  const path = `/api${detectorLink(id)}`;
   const mayEdit = useMay('holdings.edit');
   const nameOf = useDetectorName();
   const shownBy = [['detector', id], ['detectors'], ['labelled-sets']];
@@ -77,7 +75,9 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
         actions={
           <>
             {content.kind === 'pattern' && (
-              <Button onClick={() => location.assign(`/api/detectors/export?id=${id}`)}>Export</Button>
+              <Button onClick={() => location.assign(`/api/holdings/detectors/export?id=${id}`)}>
+                Export
+              </Button>
             )}
             {mayEdit && of.lastVersion === 0 && (
               <RemoveDraft id={id} name={content.name} revision={draft.revision} texts={of.texts.length} />

@@ -64,7 +64,7 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
   const choose = useRef<HTMLInputElement>(null);
   const trial = useMutation({
     mutationFn: ({ of, draft }: { of: Input; draft: OwnDetector | undefined }) =>
-      request<Trial>('POST', '/api/detectors/trial', { detector, draft, of }),
+      request<Trial>('POST', '/api/holdings/detectors/trial', { detector, draft, of }),
   });
   const { mutate } = trial;
   const waits = typed === undefined && opened.isLoading;

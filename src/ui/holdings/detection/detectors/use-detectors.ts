@@ -14,7 +14,7 @@ export interface Detectors {
 export function useDetectors() {
   return useQuery({
     queryKey: ['detectors'],
-    queryFn: () => request<Detectors>('GET', '/api/detectors'),
+    queryFn: () => request<Detectors>('GET', '/api/holdings/detectors'),
     staleTime: 60_000,
   });
 }
@@ -30,7 +30,7 @@ export function useDetectorName(): (id: string) => string {
 export function useDetector(id: string | undefined) {
   return useQuery({
     queryKey: ['detector', id],
-    queryFn: () => request<OpenedDetector>('GET', `/api/detectors/${encodeURIComponent(id ?? '')}`),
+    queryFn: () => request<OpenedDetector>('GET', `/api/holdings/detectors/${encodeURIComponent(id ?? '')}`),
     enabled: id !== undefined,
     refetchOnWindowFocus: false,
   });
@@ -40,7 +40,7 @@ export function useSets() {
   const may = useMay('holdings.read');
   return useQuery({
     queryKey: ['labelled-sets'],
-    queryFn: () => request<readonly ListedSet[]>('GET', '/api/labelled-sets'),
+    queryFn: () => request<readonly ListedSet[]>('GET', '/api/holdings/sets'),
     enabled: may,
   });
 }

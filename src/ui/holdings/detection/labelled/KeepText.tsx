@@ -21,8 +21,8 @@ export function KeepText({ trial, name }: { readonly trial: Trial; readonly name
       const set =
         chosen ??
         sets?.[0]?.id ??
-        (await request<{ id: number }>('POST', '/api/labelled-sets', { name: 'Our texts' })).id;
-      await request('POST', `/api/labelled-sets/${set}/texts`, {
+        (await request<{ id: number }>('POST', '/api/holdings/sets', { name: 'Our texts' })).id;
+      await request('POST', `/api/holdings/sets/${set}/texts`, {
         name,
         text: trial.text,
         marks: trial.findings.map((f) => ({ start: f.start, end: f.end, label: f.detector })),

@@ -25,7 +25,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
   const { query } = useDeskLocation();
   const set = useQuery({
     queryKey: ['labelled-set', id],
-    queryFn: () => request<LabelledSet>('GET', `/api/labelled-sets/${id}`),
+    queryFn: () => request<LabelledSet>('GET', `/api/holdings/sets/${id}`),
     refetchOnWindowFocus: false,
   });
   const [removing, setRemoving] = useState(false);
@@ -85,7 +85,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
                 kind="primary"
                 autoFocus
                 onClick={() =>
-                  void request('DELETE', `/api/labelled-sets/${id}`)
+                  void request('DELETE', `/api/holdings/sets/${id}`)
                     .then(async () => {
                       await reload();
                       go('/holdings');
@@ -112,8 +112,8 @@ function AddText({ set, onDone }: { readonly set: string; readonly onDone: () =>
   const add = useMutation({
     mutationFn: async (of: { text: string } | File) => {
       const input = of instanceof File ? { name: of.name, base64: await base64Of(of) } : { text: of.text };
-      const trial = await request<Trial>('POST', '/api/detectors/trial', { of: input });
-      await request('POST', `/api/labelled-sets/${set}/texts`, {
+      const trial = await request<Trial>('POST', '/api/holdings/detectors/trial', { of: input });
+      await request('POST', `/api/holdings/sets/${set}/texts`, {
         name: of instanceof File ? of.name : (of.text.trim().split('\n')[0] ?? '').slice(0, 80),
         text: trial.text,
         marks: trial.findings
@@ -198,7 +198,7 @@ function MarkedText({
   const [selected, setSelected] = useState<{ start: number; end: number }>();
   const save = useMutation({
     mutationFn: (marks: readonly Mark[]) =>
-      request('PUT', `/api/labelled-sets/${set}/texts/${t.id}`, { revision: t.revision, marks }),
+      request('PUT', `/api/holdings/sets/${set}/texts/${t.id}`, { revision: t.revision, marks }),
     onSuccess: onDone,
     onError: tellFailure,
   });
@@ -244,7 +244,7 @@ function MarkedText({
         <Button
           kind="quiet"
           onClick={() =>
-            void request('DELETE', `/api/labelled-sets/${set}/texts/${t.id}`).then(onDone).catch(tellFailure)
+            void request('DELETE', `/api/holdings/sets/${set}/texts/${t.id}`).then(onDone).catch(tellFailure)
           }
         >
           Take this text out

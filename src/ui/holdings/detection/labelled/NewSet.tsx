@@ -13,7 +13,7 @@ export function NewSet({ onClose }: { readonly onClose: () => void }) {
   const client = useQueryClient();
   const [name, setName] = useState('');
   const add = useMutation({
-    mutationFn: () => request<{ id: number }>('POST', '/api/labelled-sets', { name }),
+    mutationFn: () => request<{ id: number }>('POST', '/api/holdings/sets', { name }),
     onSuccess: async ({ id }) => {
       await client.invalidateQueries({ queryKey: ['labelled-sets'] });
       onClose();

@@ -120,7 +120,7 @@ function SetScore({
   const figures = useQuery({
     queryKey: ['set-figures', set, label, content, before],
     queryFn: () =>
-      request<Figures>('POST', `/api/labelled-sets/${set}/score`, {
+      request<Figures>('POST', `/api/holdings/sets/${set}/score`, {
         label,
         draft: content,
         earlier: before ? [before] : [],

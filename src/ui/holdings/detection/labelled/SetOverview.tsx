@@ -14,7 +14,7 @@ export function SetOverview({ set }: { readonly set: string }) {
   const nameOf = useDetectorName();
   const found = useQuery({
     queryKey: ['set-figures', set, 'overview'],
-    queryFn: () => request<readonly LabelScore[]>('GET', `/api/labelled-sets/${set}/overview`),
+    queryFn: () => request<readonly LabelScore[]>('GET', `/api/holdings/sets/${set}/overview`),
   });
   return (
     <SoundingsSection title="All that is in force, on this set">

@@ -18,7 +18,7 @@ import { Dialog } from '../../../parts/Dialog.tsx';
 import { Sentence } from '../../../parts/Sentence.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
 import { ProgressBar } from '../../../parts/states.tsx';
-import type { OpenedOwn } from '../detectors/OwnDetectorSheet.tsx';
+import type { OpenedOwn } from '../detectors/opened-own.ts';
 import { sendFile } from '../../send-file.ts';
 import { useDetectorJob } from '../detectors/use-detector-job.ts';
 import css from '../../holdings.module.css';
@@ -42,7 +42,7 @@ export function LearnedPanel({
   const job = useDetectorJob('train-detector', id);
   const running = job !== undefined && (job.state === 'running' || job.state === 'waiting');
   const train = useMutation({
-    mutationFn: () => request('POST', `/api/detectors/${id}/train`),
+    mutationFn: () => request('POST', `/api/holdings/detectors/${id}/train`),
     onError: tellFailure,
   });
   const news = training
@@ -146,7 +146,7 @@ function AddExamples({ id }: { readonly id: string }) {
         setDone({ n, of: files.length });
         try {
           const upload = await sendFile(file);
-          await request('POST', `/api/detectors/${id}/texts`, { role, of: { upload } });
+          await request('POST', `/api/holdings/detectors/${id}/texts`, { role, of: { upload } });
         } catch (e) {
           failed.push(`${file.name}: ${(e as Error).message}`);
         }
@@ -344,7 +344,9 @@ function WrongText({
       <Button
         kind="quiet"
         onClick={() =>
-          void request<OpenText>('GET', `/api/detectors/${id}/texts/${text}`).then(setOpen).catch(tellFailure)
+          void request<OpenText>('GET', `/api/holdings/detectors/${id}/texts/${text}`)
+            .then(setOpen)
+            .catch(tellFailure)
         }
       >
         {name}
@@ -381,7 +383,7 @@ function TextDialog({
         <Button
           onClick={() =>
             change(
-              request('POST', `/api/detectors/${id}/texts`, {
+              request('POST', `/api/holdings/detectors/${id}/texts`, {
                 role: other,
                 of: { name: text.name, text: text.text, origin: 'verdict' },
               }),
@@ -394,7 +396,7 @@ function TextDialog({
         <Button
           onClick={() =>
             change(
-              request('DELETE', `/api/detectors/${id}/texts/${text.id}`),
+              request('DELETE', `/api/holdings/detectors/${id}/texts/${text.id}`),
               `${text.name} is taken out; the next training does without it.`,
             )
           }

@@ -21,7 +21,7 @@ export function LearnedVerdict({
   const [verdict] = trial.verdicts;
   const teach = useMutation({
     mutationFn: (role: 'example' | 'counter-example') =>
-      request('POST', `/api/detectors/${id}/texts`, {
+      request('POST', `/api/holdings/detectors/${id}/texts`, {
         role,
         of: { name, text: trial.text, origin: 'verdict' },
       }),

@@ -8,7 +8,7 @@ import { Button } from '../../../parts/Button.tsx';
 import { PercentSlot } from '../../../parts/PercentSlot.tsx';
 import { Sentence } from '../../../parts/Sentence.tsx';
 import { Failure } from '../../../parts/states.tsx';
-import type { OpenedOwn } from '../detectors/OwnDetectorSheet.tsx';
+import type { OpenedOwn } from '../detectors/opened-own.ts';
 import { sendFile } from '../../send-file.ts';
 import css from '../../holdings.module.css';
 
@@ -31,7 +31,7 @@ export function LikenessPanel({
       for (const file of files) {
         const upload = await sendFile(file);
         added.push(
-          await request<{ name: string; digest: string }>('POST', `/api/detectors/${of.key}/texts`, {
+          await request<{ name: string; digest: string }>('POST', `/api/holdings/detectors/${of.key}/texts`, {
             role: 'template',
             of: { upload },
           }),

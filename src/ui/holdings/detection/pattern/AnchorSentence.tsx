@@ -11,7 +11,7 @@ import { Sentence } from '../../../parts/Sentence.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
 import { FieldSlots } from './FieldSlots.tsx';
 import { atLeastOneWord, LinesSlot, WORD_LINES } from './LinesSlot.tsx';
-import type { PatternSentencesProps } from './PatternSentences.tsx';
+import type { PatternSentencesProps } from './pattern-sentences-props.ts';
 import { escaped, linesOf, patternFault } from './slot-text.ts';
 import { withValue } from './StepsSlot.tsx';
 

@@ -12,15 +12,8 @@ import { CheckWords, newCheck, CHECK_OPTIONS } from './CheckWords.tsx';
 import { ContextSentence } from './ContextSentence.tsx';
 import { LinesSlot } from './LinesSlot.tsx';
 import { linesOf, patternFault, wordsOf } from './slot-text.ts';
+import type { PatternSentencesProps } from './pattern-sentences-props.ts';
 import { TakeOut } from '../detectors/TakeOut.tsx';
-
-export interface PatternSentencesProps {
-  readonly content: PatternDetector;
-  readonly set: (content: PatternDetector) => void;
-  readonly fixed: boolean;
-  /** What is wrong with a field, by its dotted path. */
-  readonly error: (field: string) => string | undefined;
-}
 
 /** A pattern detector as sentences; every slot changes the draft. */
 export function PatternSentences({ content, set, fixed, error }: PatternSentencesProps) {

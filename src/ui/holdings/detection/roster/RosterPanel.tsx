@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { RosterDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
-import type { TableSight } from '../../../../server/files/table-file.ts';
+import type { TableSight } from '../../../../server/holdings/detection/roster/table-sight.ts';
 import { request } from '../../../desk/request.ts';
 import { countWords, numberWords, percentWords, whenWords } from '../../../desk/words.ts';
 import { Button } from '../../../parts/Button.tsx';
@@ -9,7 +9,7 @@ import { PercentSlot } from '../../../parts/PercentSlot.tsx';
 import { Sentence } from '../../../parts/Sentence.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
 import { Failure, ProgressBar } from '../../../parts/states.tsx';
-import type { OpenedOwn } from '../detectors/OwnDetectorSheet.tsx';
+import type { OpenedOwn } from '../detectors/opened-own.ts';
 import { sendFile } from '../../send-file.ts';
 import { useDetectorJob } from '../detectors/use-detector-job.ts';
 import css from '../../holdings.module.css';
@@ -45,7 +45,7 @@ export function RosterPanel({
     mutationFn: async (file: File) => {
       const upload = await sendFile(file, setSent);
       setSent(undefined);
-      const sight = await request<TableSight>('POST', '/api/detectors/table', { upload });
+      const sight = await request<TableSight>('POST', '/api/holdings/detectors/table', { upload });
       return { upload, name: file.name, sight };
     },
     onSuccess: (t) => {
@@ -59,7 +59,7 @@ export function RosterPanel({
     onSettled: () => setSent(undefined),
   });
   const build = useMutation({
-    mutationFn: () => request('POST', `/api/detectors/${id}/build`, { upload: table?.upload }),
+    mutationFn: () => request('POST', `/api/holdings/detectors/${id}/build`, { upload: table?.upload }),
     onSuccess: () => setTable(undefined),
   });
   const roleOf = (heading: string): Use =>

@@ -1,0 +1,27 @@
+import { setQuery } from '../desk/location.ts';
+
+/** Stands where a site's host would; no host is called so. */
+export const LIBRARY = 'library';
+
+export const SITE_TABS = ['trackers', 'notice', 'install', 'consents', 'sweeps'] as const;
+export type SiteTab = (typeof SITE_TABS)[number];
+
+/** What was opened in another tab closes with it. */
+export function openTab(tab: SiteTab): void {
+  setQuery(
+    { tab: tab === 'trackers' ? null : tab, tracker: null, record: null, sweep: null, against: null },
+    'push',
+  );
+}
+
+export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {
+  trackers: 'Trackers',
+  notice: 'Notice',
+  install: 'Install',
+  consents: 'Consent records',
+  sweeps: 'Sweeps',
+};
+
+export function siteLink(host: string): string {
+  return `/websites/${encodeURIComponent(host)}`;
+}
