@@ -31,3 +31,15 @@ CREATE TABLE rule_count (
 -- Entries up to and with a tree, so that nobody has to add up all trees.
 ALTER TABLE ledger_tree ADD COLUMN total BIGINT UNSIGNED NOT NULL DEFAULT 0;
 UPDATE ledger_tree t JOIN (SELECT number, SUM(size) OVER (ORDER BY number) AS total FROM ledger_tree) s ON s.number = t.number SET t.total = s.total;
+
+-- What each figure was, one value a day.
+CREATE TABLE figure_value (
+  figure VARCHAR(60) CHARACTER SET ascii NOT NULL,
+  day DATE NOT NULL,
+  value DOUBLE NULL,
+  out_of DOUBLE NULL,
+  low DOUBLE NULL,
+  high DOUBLE NULL,
+  counted_at DATETIME(3) NOT NULL,
+  PRIMARY KEY (figure, day)
+);

@@ -1,8 +1,9 @@
 import type { Account } from '../core/accounts/authority.ts';
-import type { Action } from '../core/areas.ts';
+import type { Action } from '../core/accounts/action.ts';
 import type { Context } from './context.ts';
 import type { Found } from './desk/found.ts';
 import type { Witness } from './evidence/verify.ts';
+import type { Figure } from './figures/figure.ts';
 import type { JobKind } from './jobs/runner.ts';
 import type { RuleKind } from './rules/rule-kind.ts';
 
@@ -34,6 +35,7 @@ export interface ServerArea {
   }[];
   readonly upkeep?: readonly Upkeep[];
   readonly finders?: readonly Finder[];
+  readonly figures?: readonly Figure[];
   /** Records of its own that the ledger keeps digests of. */
   readonly witnesses?: readonly Witness[];
 }

@@ -1,4 +1,4 @@
-import type { Action } from '../core/areas.ts';
+import type { Action } from '../core/accounts/action.ts';
 
 /** A command that Find offers. */
 export interface Command {
@@ -17,4 +17,6 @@ export interface UiArea {
   /** What somebody must be allowed to do to come here. */
   readonly action: Action;
   readonly commands?: readonly Command[];
+  /** What of it Find finds: `a site`. */
+  readonly finds?: readonly string[];
 }

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { authorize, type Account } from './authority.ts';
-import { ACTIONS } from '../areas.ts';
+import { ACTIONS } from './action.ts';
 import { ROLES, type Role } from './role.ts';
 
 const who = (role: Role, id = 1): Account => ({ id, role, email: 'a@b.example', name: 'A', title: '' });

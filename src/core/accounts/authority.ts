@@ -1,5 +1,6 @@
-import { AREAS, type Action } from '../areas.ts';
 import type { Permission } from '../area.ts';
+import { AREAS } from '../areas.ts';
+import type { Action } from './action.ts';
 import type { Role } from './role.ts';
 
 /** By the name of what it allows; nothing else grants anything. */

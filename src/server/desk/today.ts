@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { may, type Account } from '../../core/accounts/authority.ts';
-import { ACTIONS, todayKind, type Action, type TodayKindName } from '../../core/areas.ts';
+import { ACTIONS, type Action } from '../../core/accounts/action.ts';
+import { todayKind, type TodayKindName } from '../../core/desk/today-kinds.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';

@@ -1,4 +1,5 @@
 import type { ServerArea } from '../area.ts';
+import { HOLDINGS_FIGURES } from './figures.ts';
 import { findDetectors } from './detection/detectors/find-detectors.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
 import { findSets } from './detection/labelled/find-sets.ts';
@@ -9,6 +10,7 @@ export const HOLDINGS: ServerArea = {
   area: 'holdings',
   jobs: [buildRosterJob, trainJob],
   rules: [{ kind: DETECTOR, see: 'holdings.read' }],
+  figures: HOLDINGS_FIGURES,
   finders: [
     { action: 'holdings.read', find: findDetectors },
     { action: 'holdings.read', find: findSets },

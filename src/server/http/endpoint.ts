@@ -1,7 +1,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import { ZodError, type z } from 'zod';
 import { authorize, type Account, type AuthorityObject } from '../../core/accounts/authority.ts';
-import type { Action } from '../../core/areas.ts';
+import type { Action } from '../../core/accounts/action.ts';
 import { RefusedError, type Refusal } from '../../core/refusal.ts';
 import { context, type Context } from '../context.ts';
 import { logFailure } from '../processes/failure-log.ts';

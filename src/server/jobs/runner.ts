@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Action } from '../../core/areas.ts';
+import type { Action } from '../../core/accounts/action.ts';
 import type { Json } from '../../core/rules/change.ts';
 import type { Context } from '../context.ts';
 import { putOnToday, takeOffToday } from '../desk/today.ts';

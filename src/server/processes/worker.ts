@@ -1,6 +1,7 @@
 import type { Upkeep } from '../area.ts';
 import { AREAS } from '../areas.ts';
 import { openContext } from '../context.ts';
+import { keepFigures } from '../desk/figures.ts';
 import { recountRules } from '../desk/recount-rules.ts';
 import { Runner } from '../jobs/runner.ts';
 import { logFailure } from './failure-log.ts';
@@ -10,12 +11,12 @@ import { endOnSignal, requireMigrated, serve } from './process.ts';
 
 const PATIENCE = { headMs: 5000, wholeMs: 5000 };
 
-/** What is kept with every move is counted anew now and then. */
-const COUNTS: Upkeep = {
-  name: 'counts of rules',
-  everyMs: 3_600_000,
-  work: (ctx) => ctx.store.transaction(recountRules),
-};
+/** Of all areas together. */
+const COMMON: readonly Upkeep[] = [
+  // What is kept with every move is counted anew now and then.
+  { name: 'counts of rules', everyMs: 3_600_000, work: (ctx) => ctx.store.transaction(recountRules) },
+  { name: 'figures', everyMs: 900_000, work: keepFigures },
+];
 
 /** Does the jobs of all areas, and what each has to do now and then. */
 export async function main(): Promise<void> {
@@ -27,7 +28,7 @@ export async function main(): Promise<void> {
     AREAS.flatMap((a) => a.jobs ?? []),
   );
   runner.start();
-  const timers = [COUNTS, ...AREAS.flatMap((a) => a.upkeep ?? [])].map(({ name, everyMs, work }) =>
+  const timers = [...COMMON, ...AREAS.flatMap((a) => a.upkeep ?? [])].map(({ name, everyMs, work }) =>
     every(name, everyMs, () => work(ctx)),
   );
   const health = new Health(ctx.store);

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import type { ServerArea } from '../area.ts';
 import { CONSENT_WITNESS, forgetOldTurns } from './consents/consents.ts';
 import { removeLeftVisits } from './crawl/browser/confinement.ts';
+import { WEBSITE_FIGURES } from './figures.ts';
 import { NOTICE } from './notices/notices.ts';
 import { findSites } from './sites/find-sites.ts';
 import { installCheckJob } from './sites/install-check.ts';
@@ -25,6 +26,7 @@ export const WEBSITES: ServerArea = {
     { name: 'old turns of visitors', everyMs: HOUR_MS, work: forgetOldTurns },
     { name: 'sites on Today', everyMs: HOUR_MS, work: showSitesOnToday },
   ],
+  figures: WEBSITE_FIGURES,
   finders: [
     { action: 'websites.read', find: findSites },
     { action: 'websites.read', find: findTrackers },

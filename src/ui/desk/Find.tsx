@@ -23,6 +23,7 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const commands = useCommands();
+  const finds = useFinds();
   const trimmed = text.trim();
   const { data } = useQuery({
     queryKey: ['find', trimmed],
@@ -57,7 +58,7 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
         aria-controls="find-list"
         aria-activedescendant={choices[chosen] ? `find-${chosen}` : undefined}
         aria-label="Find anything"
-        placeholder="A site, a tracker, a ledger entry, a command"
+        placeholder={`Find ${finds}`}
         value={text}
         onChange={(e) => {
           setText(e.target.value);
@@ -94,6 +95,13 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
       )}
     </Dialog>
   );
+}
+
+/** `a site, a tracker or a command`: what this account may find. */
+function useFinds(): string {
+  const account = useAccount();
+  const finds = AREAS.filter((a) => may(account, a.action)).flatMap((a) => a.finds ?? []);
+  return new Intl.ListFormat('en', { type: 'disjunction' }).format([...finds, 'a command']);
 }
 
 function useCommands(): readonly Choice[] {

@@ -1,6 +1,6 @@
 import { createContext, useContext } from 'react';
 import { may, type Account } from '../../core/accounts/authority.ts';
-import type { Action } from '../../core/areas.ts';
+import type { Action } from '../../core/accounts/action.ts';
 
 export const AccountContext = createContext<Account | undefined>(undefined);
 

@@ -5,4 +5,5 @@ export const EVIDENCE: UiArea = {
   name: 'Evidence',
   action: 'ledger.read',
   commands: [{ words: 'Verify the ledger', action: 'ledger.read', link: '/evidence/ledger?verify=now' }],
+  finds: ['a ledger entry'],
 };

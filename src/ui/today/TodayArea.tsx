@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
-import { todayKind } from '../../core/areas.ts';
+import { todayKind } from '../../core/desk/today-kinds.ts';
 import type { TodayItem } from '../../server/desk/today.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go } from '../desk/location.ts';

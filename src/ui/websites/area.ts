@@ -5,4 +5,5 @@ export const WEBSITES: UiArea = {
   name: 'Websites',
   action: 'websites.read',
   commands: [{ words: 'Take in a new site', action: 'websites.edit', link: '/websites?new=site' }],
+  finds: ['a site', 'a tracker'],
 };

@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { figuresOf } from '../../server/desk/figures.ts';
+import { endpoint } from '../../server/http/endpoint.ts';
+
+export const GET = endpoint({
+  action: 'today.read',
+  input: z.object({ days: z.coerce.number().int().min(1).max(1100).default(90) }),
+  run: ({ ctx, account, input }) => figuresOf(ctx, account, input.days),
+});

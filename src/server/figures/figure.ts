@@ -1,0 +1,12 @@
+import type { Action } from '../../core/accounts/action.ts';
+import type { FigureValue, FigureWords } from '../../core/figures/figure.ts';
+import type { Queries } from '../store/pool.ts';
+
+/** A figure of an area, with how it is counted. */
+export interface Figure extends FigureWords {
+  /** What somebody must be allowed to do to know it. */
+  readonly see: Action;
+  /** The rows behind it. */
+  readonly link: string;
+  value(store: Queries, now: Date): Promise<FigureValue>;
+}
