@@ -9,13 +9,20 @@ export interface Permission {
   readonly roles: 'everyone' | readonly Role[];
 }
 
+export interface ObjectKind {
+  /** As a sentence calls one. */
+  readonly words: string;
+  /** Who may know that one changed: the name of a permission of the same area. */
+  readonly see: string;
+}
+
 /** What an area brings to the core: `core/AREA/area.ts`. */
 export interface CoreArea {
   readonly area: string;
   /** Permissions by the name of what they allow. */
   readonly actions: Readonly<Record<string, Permission>>;
-  /** Kinds of objects by the word that the ledger has for them, as a sentence calls them. */
-  readonly objects: Readonly<Record<string, string>>;
+  /** Kinds of objects by the word that the ledger has for them. */
+  readonly objects: Readonly<Record<string, ObjectKind>>;
   /** Kinds of what needs a hand. */
   readonly today?: Readonly<Record<string, TodayKind>>;
 }

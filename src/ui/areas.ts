@@ -1,3 +1,4 @@
+import { ACCOUNT } from './account/area.ts';
 import type { UiArea } from './area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
@@ -5,4 +6,4 @@ import { TODAY } from './today/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 /** In the order of the top bar. */
-export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, EVIDENCE];
+export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, EVIDENCE, ACCOUNT];

@@ -29,7 +29,7 @@ const CORE: CoreArea = {
     'berths.read': { words: 'seeing berths', roles: ['auditor'] },
     'berths.edit': { words: 'letting berths', roles: [] },
   },
-  objects: { berth: 'berth' },
+  objects: { berth: { words: 'berth', see: READ } },
   today: { blocked: { words: 'blocked', tone: 'wrong', place: 1 } },
 };
 

@@ -7,5 +7,8 @@ export const ACCOUNTS = {
     'accounts.edit': { words: 'disabling accounts and ending sessions', roles: [] },
     'own-sessions': { words: 'managing your own password and sessions', roles: 'everyone' },
   },
-  objects: { account: 'account', session: 'session' },
+  objects: {
+    account: { words: 'account', see: 'accounts.read' },
+    session: { words: 'session', see: 'accounts.read' },
+  },
 } as const satisfies CoreArea;

@@ -9,7 +9,10 @@ export const DESK = {
     'jobs.cancel': { words: 'cancelling running work', roles: ['site manager', 'data steward'] },
     'files.upload': { words: 'sending files', roles: ['data steward'] },
   },
-  objects: { job: 'job', upload: 'file' },
+  objects: {
+    job: { words: 'job', see: 'jobs.read' },
+    upload: { words: 'file', see: 'files.upload' },
+  },
   today: {
     process: { words: 'failure', tone: 'wrong', place: 5 },
     failure: { words: 'failure', tone: 'wrong', place: 30 },

@@ -9,6 +9,6 @@ export const EVIDENCE = {
     },
     'ledger.export': { words: 'exporting the ledger', roles: ['records manager', 'auditor'] },
   },
-  objects: {},
+  objects: { ledger: { words: 'ledger', see: 'ledger.read' } },
   today: { ledger: { words: 'failure', tone: 'wrong', place: 0 } },
 } as const satisfies CoreArea;

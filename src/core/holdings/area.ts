@@ -13,5 +13,8 @@ export const HOLDINGS = {
     },
     'holdings.put-in-force': { words: 'putting a detector in force', roles: [] },
   },
-  objects: { detector: 'detector', 'labelled set': 'labelled set' },
+  objects: {
+    detector: { words: 'detector', see: 'holdings.read' },
+    'labelled set': { words: 'labelled set', see: 'holdings.read' },
+  },
 } as const satisfies CoreArea;

@@ -20,12 +20,12 @@ export const WEBSITES = {
     },
   },
   objects: {
-    site: 'site',
-    notice: 'notice',
-    tracker: 'tracker',
-    'known tracker': 'known tracker',
-    sweep: 'sweep',
-    consent: 'consent record',
+    site: { words: 'site', see: 'websites.read' },
+    notice: { words: 'notice', see: 'websites.read' },
+    tracker: { words: 'tracker', see: 'websites.read' },
+    'known tracker': { words: 'known tracker', see: 'websites.read' },
+    sweep: { words: 'sweep', see: 'websites.read' },
+    consent: { words: 'consent record', see: 'consent.read' },
   },
   today: {
     leak: { words: 'leak', tone: 'wrong', place: 10 },

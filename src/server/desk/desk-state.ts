@@ -1,17 +1,19 @@
 import { may, type Account } from '../../core/accounts/authority.ts';
+import type { ChangedObject } from '../../core/desk/changed-object.ts';
 import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { sealing } from '../evidence/ledger.ts';
 import { recentJobs, type Job, type JobProgress } from '../jobs/job.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { mayCancelJob, maySeeJob } from './job-authority.ts';
-import { countToday } from './today.ts';
+import { countAssigned, countShared, type TodayCount } from './today.ts';
 
 /** Running work as the strip shows it. */
 export interface StripJob {
   readonly id: string;
   readonly kind: string;
   readonly title: string;
+  readonly about: ChangedObject;
   readonly state: Job['state'];
   readonly progress: JobProgress | null;
   readonly error: string | null;
@@ -25,6 +27,8 @@ export interface DeskState {
   readonly inForce: number;
   readonly rehearsing: number;
   readonly needsHand: number;
+  /** Changes with any item of Today. */
+  readonly today: number;
   readonly jobs: readonly StripJob[];
   /** `null` for whom it is none of their business. */
   readonly ledger: { readonly sealedAt: string | null; readonly unsealed: boolean } | null;
@@ -32,33 +36,51 @@ export interface DeskState {
 
 const RULES = AREAS.flatMap((a) => a.rules ?? []);
 
-/** As much of it as the account may be told; of kept counts alone, so that it costs the same whatever there is. */
+/** As much of it as the account may be told. */
 export async function deskState(ctx: Context, account: Account): Promise<DeskState> {
-  const [counts, jobs, ledger, needsHand] = await Promise.all([
+  const [role, assigned] = await Promise.all([roleState(ctx, account), countAssigned(ctx, [account])]);
+  return withAssigned(role, assigned.get(account.id));
+}
+
+/** What everybody of a role may be told; of kept counts alone, so that it costs the same whatever there is. */
+export async function roleState(ctx: Context, role: Pick<Account, 'role'>): Promise<DeskState> {
+  const [counts, jobs, ledger, items] = await Promise.all([
     ruleCounts(
       ctx.store,
-      RULES.filter((r) => may(account, r.see)).map((r) => r.kind.object),
+      RULES.filter((r) => may(role, r.see)).map((r) => r.kind.object),
     ),
     recentJobs(ctx, 10),
-    may(account, 'ledger.read') ? sealing(ctx.store) : null,
-    countToday(ctx, account),
+    may(role, 'ledger.read') ? sealing(ctx.store) : null,
+    countShared(ctx, role),
   ]);
   return {
     ...counts,
-    needsHand,
+    needsHand: items.count,
+    today: items.mark,
     jobs: jobs
-      .filter((j) => maySeeJob(account, j.kind))
+      .filter((j) => maySeeJob(role, j.kind))
       .map((j) => ({
         id: j.id,
         kind: j.kind,
         title: j.title,
+        about: { object: j.object, id: j.object_id },
         state: j.state,
         progress: j.progress,
         error: j.error,
         link: j.link,
         stopping: j.cancel_asked && j.state === 'running',
-        mayCancel: mayCancelJob(account, j.kind),
+        mayCancel: mayCancelJob(role, j.kind),
       })),
     ledger,
+  };
+}
+
+/** With what is on Today for one person alone. */
+export function withAssigned(state: DeskState, items: TodayCount | undefined): DeskState {
+  if (!items) return state;
+  return {
+    ...state,
+    needsHand: state.needsHand + items.count,
+    today: (state.today ^ items.mark) >>> 0,
   };
 }

@@ -1,13 +1,17 @@
 import type { Account } from '../../core/accounts/authority.ts';
+import { maySee } from '../../core/accounts/object-sight.ts';
 import type { Role } from '../../core/accounts/role.ts';
+import { fewChanges } from '../../core/desk/changed-object.ts';
 import { isOpen } from '../accounts/session.ts';
-import { deskState } from './desk-state.ts';
+import { roleState, withAssigned, type DeskState } from './desk-state.ts';
+import { RecentChanges } from './recent-changes.ts';
+import { countAssigned } from './today.ts';
 import type { Context } from '../context.ts';
 import { logFailure } from '../processes/failure-log.ts';
 
 interface Listener {
   readonly account: Account;
-  readonly hear: (text: string) => void;
+  readonly hear: (event: 'desk' | 'changed', text: string) => void;
   readonly end: () => void;
 }
 
@@ -16,15 +20,21 @@ const ALIVE_MS = 15_000;
 const SESSION_MS = 5000;
 /** Windows of one person; the oldest stream ends when there are more. */
 const MOST_STREAMS = 12;
+/** Of one kind, in one message; of more, only their kind is told. */
+const MOST_CHANGED = 20;
 
 /**
  * One look at the database a second for all open desks of this process and each role among them, since what somebody is
- * told depends on the role; each is sent what changed, as server-sent events. No look while nobody listens.
+ * told depends on the role; each is sent what changed, as server-sent events: `desk` with what the bar and the strip
+ * show, `changed` with the objects that were changed. No look while nobody listens.
  */
 class Live {
   readonly #listeners = new Set<Listener>();
-  readonly #last = new Map<Role, string>();
+  /** What each account was told last. */
+  readonly #last = new Map<number, string>();
+  #changes = new RecentChanges();
   #timer: NodeJS.Timeout | undefined;
+  #looking = false;
 
   constructor(readonly ctx: Context) {}
 
@@ -32,8 +42,8 @@ class Live {
     const mine = [...this.#listeners].filter((l) => l.account.id === listener.account.id);
     if (mine.length >= MOST_STREAMS) mine[0]?.end();
     this.#listeners.add(listener);
-    const last = this.#last.get(listener.account.role);
-    if (last) listener.hear(last);
+    const last = this.#last.get(listener.account.id);
+    if (last) listener.hear('desk', last);
     this.#timer ??= setInterval(() => void this.#look(), POLL_MS);
     void this.#look();
     return () => {
@@ -42,20 +52,48 @@ class Live {
       clearInterval(this.#timer);
       this.#timer = undefined;
       this.#last.clear();
+      this.#changes = new RecentChanges();
     };
   }
 
   async #look(): Promise<void> {
-    const roles = new Map([...this.#listeners].map((l) => [l.account.role, l.account]));
-    for (const [role, account] of roles)
-      try {
-        const text = JSON.stringify(await deskState(this.ctx, account));
-        if (text === this.#last.get(role)) continue;
-        this.#last.set(role, text);
-        for (const listener of this.#listeners) if (listener.account.role === role) listener.hear(text);
-      } catch (error) {
-        logFailure('could not look for what is new', error);
-      }
+    // A slow database is not asked again before it has answered.
+    if (this.#looking) return;
+    this.#looking = true;
+    try {
+      await this.#tellState();
+      await this.#tellChanges();
+    } catch (error) {
+      logFailure('could not look for what is new', error);
+    } finally {
+      this.#looking = false;
+    }
+  }
+
+  async #tellState(): Promise<void> {
+    const accounts = [...new Map([...this.#listeners].map((l) => [l.account.id, l.account])).values()];
+    const assigned = await countAssigned(this.ctx, accounts);
+    const states = new Map<Role, DeskState>();
+    for (const account of accounts) {
+      const state = states.get(account.role) ?? (await roleState(this.ctx, account));
+      states.set(account.role, state);
+      const text = JSON.stringify(withAssigned(state, assigned.get(account.id)));
+      if (text === this.#last.get(account.id)) continue;
+      this.#last.set(account.id, text);
+      for (const l of this.#listeners) if (l.account.id === account.id) l.hear('desk', text);
+    }
+  }
+
+  async #tellChanges(): Promise<void> {
+    const changed = await this.#changes.look(this.ctx.store, this.ctx.now());
+    if (changed.length === 0) return;
+    for (const { account, hear } of this.#listeners) {
+      const seen = fewChanges(
+        changed.filter((c) => maySee(account, c.object)),
+        MOST_CHANGED,
+      );
+      if (seen.length > 0) hear('changed', JSON.stringify(seen));
+    }
   }
 }
 
@@ -91,7 +129,7 @@ export function liveStream(
       };
       const unlisten = hub.listen({
         account,
-        hear: (text) => write(`event: desk\ndata: ${text}\n\n`),
+        hear: (event, text) => write(`event: ${event}\ndata: ${text}\n\n`),
         end,
       });
       const alive = setInterval(() => write(': alive\n\n'), ALIVE_MS);

@@ -109,20 +109,53 @@ export async function todayItems(ctx: Context, account: Account): Promise<TodayI
   return rows.map(({ item_key, ...rest }) => ({ ...rest, key: item_key }));
 }
 
-export async function countToday(ctx: Context, account: Account): Promise<number> {
+/** How many items there are, and a mark that changes with any of them. */
+export interface TodayCount {
+  readonly count: number;
+  readonly mark: number;
+}
+
+const COUNT =
+  'COUNT(*) AS count, COALESCE(BIT_XOR(CRC32(CONCAT_WS("\\n", kind, item_key, words, detail, since))), 0) AS mark';
+const CountRow = { count: Count, mark: Count };
+
+/** Of what everybody of a role may see. */
+export async function countShared(ctx: Context, role: Pick<Account, 'role'>): Promise<TodayCount> {
   const row = await ctx.store.one(
-    z.object({ n: Count }),
-    `SELECT COUNT(*) AS n FROM today_item WHERE ${OPEN}`,
-    openTo(ctx, account),
+    z.object(CountRow),
+    `SELECT ${COUNT} FROM today_item WHERE action IN (?) AND assigned_to IS NULL AND (until IS NULL OR until > ?)`,
+    [allowedTo(role), toDatetime(ctx.now())],
   );
-  return row?.n ?? 0;
+  return row ?? { count: 0, mark: 0 };
+}
+
+/** Of what is for one of these alone, by their ids; without those that have none. */
+export async function countAssigned(
+  ctx: Context,
+  accounts: readonly Pick<Account, 'id' | 'role'>[],
+): Promise<ReadonlyMap<number, TodayCount>> {
+  if (accounts.length === 0) return new Map();
+  const rows = await ctx.store.all(
+    z.object({ ...CountRow, assigned_to: z.number(), action: z.string() }),
+    `SELECT assigned_to, action, ${COUNT} FROM today_item WHERE assigned_to IN (?) AND (until IS NULL OR until > ?) GROUP BY assigned_to, action`,
+    [accounts.map((a) => a.id), toDatetime(ctx.now())],
+  );
+  const counts = new Map<number, TodayCount>();
+  for (const account of accounts)
+    for (const r of rows.filter((r) => r.assigned_to === account.id && may(account, r.action as Action))) {
+      const before = counts.get(account.id) ?? { count: 0, mark: 0 };
+      counts.set(account.id, { count: before.count + r.count, mark: (before.mark ^ r.mark) >>> 0 });
+    }
+  return counts;
 }
 
 const OPEN = 'action IN (?) AND (assigned_to IS NULL OR assigned_to = ?) AND (until IS NULL OR until > ?)';
 
 function openTo(ctx: Context, account: Account) {
-  return [ACTIONS.filter((a) => may(account, a)), account.id, toDatetime(ctx.now())] as const;
+  return [allowedTo(account), account.id, toDatetime(ctx.now())] as const;
 }
+
+const allowedTo = (role: Pick<Account, 'role'>) => ACTIONS.filter((a) => may(role, a));
 
 /** Takes an item off Today since somebody saw to it. Throws a RefusedError for one that ends by itself. */
 export async function dismissItem(ctx: Context, account: Account, kind: string, key: string): Promise<void> {

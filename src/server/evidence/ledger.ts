@@ -16,6 +16,7 @@ import {
   type Hash,
 } from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
+import { noteChange } from './changes-made.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
 import type { Queries, Store } from '../store/pool.ts';
 
@@ -31,6 +32,7 @@ export interface NewEntry {
 
 /** Writes an entry in the caller's transaction and returns its id. No personal data belongs in `detail`. */
 export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<number> {
+  noteChange({ object: entry.object, id: String(entry.objectId) });
   const { id } = await tx.run(
     'INSERT INTO ledger_entry (at, actor, action, object, object_id, detail) VALUES (?, ?, ?, ?, ?, ?)',
     [

@@ -2,8 +2,10 @@ import type { APIContext, APIRoute } from 'astro';
 import { ZodError, type z } from 'zod';
 import { authorize, type Account, type AuthorityObject } from '../../core/accounts/authority.ts';
 import type { Action } from '../../core/accounts/action.ts';
+import { fewChanges, type ChangedObject } from '../../core/desk/changed-object.ts';
 import { RefusedError, type Refusal } from '../../core/refusal.ts';
 import { context, type Context } from '../context.ts';
+import { withChanges } from '../evidence/changes-made.ts';
 import { logFailure } from '../processes/failure-log.ts';
 import { isUnreachable } from '../store/pool.ts';
 import type { Outgoing } from './outgoing.ts';
@@ -37,6 +39,13 @@ interface Definition<T extends z.ZodType> {
 /** Marks what `endpoint` made, so that a test can find routes that were made otherwise. */
 export const GUARDED = Symbol.for('yare.guarded');
 
+/** What the asker itself changed, for views to read again. */
+const CHANGED = 'x-changed';
+
+function changedHeader(changed: readonly ChangedObject[]): string {
+  return encodeURIComponent(JSON.stringify(fewChanges(changed, 20)));
+}
+
 const MOST_BODY = 2 * 1024 * 1024;
 
 /**
@@ -55,16 +64,21 @@ export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRou
           authorize(account, definition.action, await definition.object(ctx, input, account as Account)),
           account,
         );
-      const answer = await definition.run({
-        ctx,
-        account: account as Account,
-        input,
-        request: api.request,
-        params: api.params,
-        address: api.locals.address,
-        outgoing: api.locals.outgoing,
-      });
-      return answer instanceof Response ? answer : json(answer ?? { done: true });
+      const { result, changed } = await withChanges(() =>
+        definition.run({
+          ctx,
+          account: account as Account,
+          input,
+          request: api.request,
+          params: api.params,
+          address: api.locals.address,
+          outgoing: api.locals.outgoing,
+        }),
+      );
+      if (result instanceof Response) return result;
+      const answer = json(result ?? { done: true });
+      if (changed.length > 0) answer.headers.set(CHANGED, changedHeader(changed));
+      return answer;
     } catch (error) {
       return refusalResponse(error, requestId);
     }

@@ -113,7 +113,9 @@ export async function saveRuleDraft<T>(
     const rule = await readRule(tx, kind, key, true);
     const vocabulary = await kind.vocabulary(tx);
     const [base, content] = [edit.base as Json, edit.content as Json];
-    if (rule.revision !== edit.revision && !same(rule.content as Json, base)) {
+    const saved = rule.content as Json;
+    // What was sent twice is no conflict.
+    if (rule.revision !== edit.revision && !same(saved, base) && !same(saved, content)) {
       const merged = merge(base, content, rule.content as Json);
       const detail: EditConflict<T> = {
         revision: rule.revision,

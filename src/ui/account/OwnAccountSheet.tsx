@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
 import type { ListedSession } from '../../server/accounts/session.ts';
 import { request } from '../desk/request.ts';
@@ -50,7 +50,6 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
 }
 
 function Sessions() {
-  const client = useQueryClient();
   const sessions = useQuery({
     queryKey: ['sessions'],
     queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/accounts/sessions'),
@@ -61,7 +60,6 @@ function Sessions() {
     try {
       await request('DELETE', `/api/accounts/sessions/${id}`);
       tell('That session is over.');
-      await client.invalidateQueries({ queryKey: ['sessions'] });
     } catch (e) {
       tellFailure(e);
     }

@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { PASSWORD_LENGTH } from '../../core/accounts/password.ts';
 import { request, RequestError } from '../desk/request.ts';
@@ -9,7 +8,6 @@ import css from './account.module.css';
 
 /** Gives oneself another password; other sessions end with the old one. */
 export function PasswordForm({ email }: { readonly email: string }) {
-  const client = useQueryClient();
   const [current, setCurrent] = useState('');
   const [next, setNext] = useState('');
   const [error, setError] = useState<RequestError | undefined>();
@@ -26,7 +24,6 @@ export function PasswordForm({ email }: { readonly email: string }) {
           ? 'Your password is changed.'
           : `Your password is changed; ${ended === 1 ? 'your other session is' : `your ${ended} other sessions are`} over.`,
       );
-      await client.invalidateQueries({ queryKey: ['sessions'] });
     } catch (e) {
       if (e instanceof RequestError && (e.field('current', 'next') || e.status === 429)) setError(e);
       else tellFailure(e);

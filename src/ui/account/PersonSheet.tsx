@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
 import type { ListedSession } from '../../server/accounts/session.ts';
 import { useMay } from '../desk/account-context.ts';
@@ -17,29 +17,21 @@ interface Person extends Account {
 
 /** Somebody else's account: where they are signed in, and what to do when a person leaves or a laptop is lost. */
 export function PersonSheet({ id }: { readonly id: number }) {
-  const client = useQueryClient();
   const mayEdit = useMay('accounts.edit');
   const person = useQuery({
     queryKey: ['account', id],
     queryFn: () => request<Person>('GET', `/api/accounts/${id}`),
-    refetchInterval: 15_000,
   });
   if (person.isError && !person.data)
     return <Failure error={person.error} onRetry={() => void person.refetch()} />;
   if (!person.data) return <Loading what="the account" />;
   const { name, title, role, email, disabledAt, sessions } = person.data;
-  const shown = () =>
-    Promise.all([
-      client.invalidateQueries({ queryKey: ['account', id] }),
-      client.invalidateQueries({ queryKey: ['accounts'] }),
-    ]);
   const setDisabled = async (disabled: boolean) => {
     try {
       await request('PATCH', `/api/accounts/${id}`, { disabled });
       tell(disabled ? `${name} cannot sign in any more.` : `${name} can sign in again.`, {
         undo: disabled ? () => setDisabled(false) : undefined,
       });
-      await shown();
     } catch (e) {
       tellFailure(e);
     }
@@ -48,7 +40,6 @@ export function PersonSheet({ id }: { readonly id: number }) {
     try {
       const { ended } = await request<{ ended: number }>('DELETE', `/api/accounts/${id}/sessions`);
       tell(`${countWords(ended, 'session')} of ${name} ended.`);
-      await shown();
     } catch (e) {
       tellFailure(e);
     }

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
 import { AccountContext } from './account-context.ts';
+import { queryClient } from './changed.ts';
 import { Find } from './Find.tsx';
 import { KeysHelp } from './KeysHelp.tsx';
 import { useKeys, type Key } from './keys.ts';
@@ -29,14 +30,8 @@ const NO_KEYS: readonly Key[] = [];
 
 /** Register, Sheet and Soundings below the top bar and above the strip: the layout of every area. */
 export function Desk({ account, area, register, sheet, soundings, keys = NO_KEYS }: DeskProps) {
-  const [client] = useState(
-    () =>
-      new QueryClient({
-        defaultOptions: { queries: { retry: 1, staleTime: 2000, refetchOnWindowFocus: true } },
-      }),
-  );
   return (
-    <QueryClientProvider client={client}>
+    <QueryClientProvider client={queryClient}>
       <AccountContext.Provider value={account}>
         <DeskFrame {...{ area, register, sheet, soundings, keys }} />
       </AccountContext.Provider>

@@ -1,30 +1,22 @@
+import type { ChangedObject } from '../../core/desk/changed-object.ts';
 import type { Refusal } from '../../core/refusal.ts';
+import { readAgain, readAllAgain } from './changed.ts';
+import { RequestError } from './request-error.ts';
 
-/** What the desk's endpoints answered when they did not do as asked. */
-export class RequestError extends Error {
-  constructor(
-    readonly status: number,
-    readonly refusal: Refusal,
-  ) {
-    super(refusal.error);
-  }
+export { RequestError };
 
-  /** The message for a field, or for the first of several. */
-  field(...names: readonly string[]): string | undefined {
-    return this.refusal.fields.find((f) => names.includes(f.field))?.message;
-  }
-}
-
-/** Asks an endpoint of the desk. Throws a RequestError; status 0 when nothing answered. */
+/** Asks an endpoint of the desk; `keepalive` outlives the page. Throws a RequestError; status 0 when nothing answered. */
 export async function request<T>(
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
   body?: unknown,
+  { keepalive = false }: { readonly keepalive?: boolean } = {},
 ): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
       method,
+      keepalive,
       ...(body === undefined
         ? {}
         : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
@@ -36,9 +28,15 @@ export async function request<T>(
       kept: 'What you see is still here; nothing was sent twice.',
     });
   }
-  if (response.ok) return (await response.json()) as T;
+  if (response.ok) {
+    const changed = response.headers.get('x-changed');
+    if (changed) readAgain(JSON.parse(decodeURIComponent(changed)) as ChangedObject[], true);
+    return (await response.json()) as T;
+  }
   if (response.status === 401 && !path.startsWith('/api/accounts/sign-in'))
     location.assign(`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`);
+  // What is shown was not what is.
+  if (method !== 'GET' && (response.status === 404 || response.status === 409)) readAllAgain();
   const refusal = (await response.json().catch(() => undefined)) as Refusal | undefined;
   throw new RequestError(
     response.status,

@@ -1,125 +1,91 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
-import type { EditConflict } from '../../server/rules/rule-store.ts';
-import { request, RequestError } from './request.ts';
+import { useStore } from '@nanostores/react';
+import { useEffect } from 'react';
+import { EditedDraft, type DraftShelf, type DraftState, type Saved, type Send } from './edited-draft.ts';
+import { request } from './request.ts';
+import { tell } from './toasts.ts';
 
-const SAVE_AFTER_MS = 500;
-const TRY_AGAIN_MS = 5000;
-
-/** Where a rule's draft is saved, and what shows it. */
-export interface DraftPlace<T> {
-  /** Takes `{ revision, base, content }`. */
-  readonly path: string;
-  readonly saved: { readonly content: T; readonly revision: number };
-  /** First parts of the queries to ask again after a save. */
-  readonly shownBy: readonly (readonly string[])[];
-}
-
-export interface Draft<T> {
-  readonly content: T;
+export interface Draft<T> extends Omit<DraftState<T>, 'base' | 'history'> {
   readonly set: (content: T) => void;
   readonly undo: (() => void) | undefined;
-  readonly saving: 'saved' | 'saving' | 'unsaved' | 'failed';
-  readonly conflict: EditConflict<T> | undefined;
   /** Goes on from this content, on top of what the other saved. */
   readonly settle: (content: T) => void;
-  readonly error: RequestError | undefined;
   readonly revision: number;
   /** The content before the last change, where it was changed here. */
   readonly before: T | undefined;
 }
 
+const PREFIX = 'yare.draft.';
+/** More than this a browser does not send for a page that is gone. */
+const MOST_KEPT_ALIVE = 60_000;
+
+const shelf: DraftShelf = {
+  put: (path, edit) => {
+    try {
+      sessionStorage.setItem(PREFIX + path, JSON.stringify(edit));
+    } catch {
+      // Full: it is still here, and asked for before the page goes away.
+    }
+  },
+  take: (path) => {
+    const text = sessionStorage.getItem(PREFIX + path);
+    return text === null ? undefined : (JSON.parse(text) as unknown);
+  },
+  drop: (path) => sessionStorage.removeItem(PREFIX + path),
+};
+
+const send: Send<unknown> = (path, edit, leaving) =>
+  request('PUT', path, edit, { keepalive: leaving && JSON.stringify(edit).length < MOST_KEPT_ALIVE });
+
+/** Of every path that was opened in this window and has something unsaved, or is shown. */
+const drafts = new Map<string, EditedDraft<unknown>>();
+
+function draftOf<T>(path: string, saved: Saved<T>): EditedDraft<T> {
+  const known = drafts.get(path) as EditedDraft<T> | undefined;
+  if (known) return known;
+  const made = new EditedDraft(path, saved, send as Send<T>, shelf);
+  drafts.set(path, made as EditedDraft<unknown>);
+  return made;
+}
+
+/** Whether only this window knows of it. */
+function isPending(draft: EditedDraft<unknown>): boolean {
+  const { saving, conflict } = draft.state.get();
+  return saving === 'failed' || conflict !== undefined;
+}
+
+if (typeof window !== 'undefined') {
+  window.addEventListener('pagehide', () => drafts.forEach((d) => d.flush(true)));
+  window.addEventListener('beforeunload', (e) => {
+    drafts.forEach((d) => d.flush(true));
+    if ([...drafts.values()].some(isPending)) e.preventDefault();
+  });
+}
+
 /**
- * The draft under edit, saved shortly after each change. When someone else saved meanwhile, nothing is lost: `conflict`
- * holds both, and `settle` goes on from whichever content is chosen.
+ * The draft of a rule under edit, which takes `{ revision, base, content }` at `path`. It outlives the view: what is
+ * unsaved when the view goes is saved then, and what could not be is found again.
  */
-export function useDraft<T>({ path, saved, shownBy }: DraftPlace<T>): Draft<T> {
-  const client = useQueryClient();
-  const [content, setContent] = useState(saved.content);
-  const [base, setBase] = useState({ content: saved.content, revision: saved.revision });
-  const [history, setHistory] = useState<readonly T[]>([]);
-  const [saving, setSaving] = useState<Draft<T>['saving']>('saved');
-  // One save at a time: a second would find the first's revision and take it for another's.
-  const [flying, setFlying] = useState(false);
-  const [conflict, setConflict] = useState<EditConflict<T> | undefined>();
-  const [error, setError] = useState<RequestError | undefined>();
-  const latest = useRef(content);
-  latest.current = content;
-  const shown = useRef(shownBy);
-  shown.current = shownBy;
-  // Another's save arrives while nothing of ours is unsaved: show it.
-  useEffect(() => {
-    if (saving !== 'saved' || saved.revision <= base.revision) return;
-    setBase({ content: saved.content, revision: saved.revision });
-    setContent(saved.content);
-    setHistory([]);
-  }, [saved, base.revision, saving]);
-  useEffect(() => {
-    if (saving !== 'unsaved' || conflict || flying) return;
-    const timer = setTimeout(() => void save(), SAVE_AFTER_MS);
-    const save = async () => {
-      const sent = latest.current;
-      setSaving('saving');
-      setFlying(true);
-      try {
-        const { revision } = await request<{ revision: number }>('PUT', path, {
-          revision: base.revision,
-          base: base.content,
-          content: sent,
+export function useDraft<T>(path: string, saved: Saved<T>): Draft<T> {
+  const draft = draftOf(path, saved);
+  const { base, history, ...state } = useStore(draft.state);
+  useEffect(() => draft.read(saved), [draft, saved]);
+  useEffect(
+    () => () => {
+      draft.flush();
+      const { conflict } = draft.state.get();
+      if (conflict)
+        tell('An edit of yours waits: somebody else saved meanwhile. Come back to it to settle that.', {
+          kind: 'trouble',
         });
-        setBase({ content: sent, revision });
-        setError(undefined);
-        setSaving(latest.current === sent ? 'saved' : 'unsaved');
-        for (const queryKey of shown.current) await client.invalidateQueries({ queryKey });
-      } catch (e) {
-        if (e instanceof RequestError && e.status === 409 && e.refusal.detail)
-          setConflict(e.refusal.detail as EditConflict<T>);
-        else if (e instanceof RequestError) setError(e);
-        setSaving('failed');
-      } finally {
-        setFlying(false);
-      }
-    };
-    return () => clearTimeout(timer);
-  }, [saving, content, base, conflict, flying, path, client]);
-  // What was refused waits for an edit; what did not arrive is sent again.
-  const lost = saving === 'failed' && error !== undefined && (error.status === 0 || error.status >= 500);
-  useEffect(() => {
-    if (!lost) return;
-    const timer = setTimeout(() => setSaving('unsaved'), TRY_AGAIN_MS);
-    return () => clearTimeout(timer);
-  }, [lost]);
-  useEffect(() => {
-    if (saving === 'saved') return;
-    const keep = (e: BeforeUnloadEvent) => e.preventDefault();
-    window.addEventListener('beforeunload', keep);
-    return () => window.removeEventListener('beforeunload', keep);
-  }, [saving]);
-  const change = (next: T) => {
-    setContent(next);
-    setSaving('unsaved');
-  };
+      if (draft.isSettled) drafts.delete(path);
+    },
+    [draft, path],
+  );
   return {
-    content,
-    set: (next) => {
-      setHistory([...history.slice(-49), content]);
-      change(next);
-    },
-    undo: history.length
-      ? () => {
-          change(history.at(-1) as T);
-          setHistory(history.slice(0, -1));
-        }
-      : undefined,
-    saving,
-    conflict,
-    settle: (next) => {
-      if (!conflict) return;
-      setBase({ content: conflict.theirs, revision: conflict.revision });
-      setConflict(undefined);
-      change(next);
-    },
-    error,
+    ...state,
+    set: (content) => draft.set(content),
+    undo: history.length > 0 ? () => draft.undo() : undefined,
+    settle: (content) => draft.settle(content),
     revision: base.revision,
     before: history.at(-1),
   };

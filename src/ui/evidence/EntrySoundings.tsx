@@ -15,7 +15,6 @@ export function EntrySoundings({ id }: { readonly id: string }) {
     queryKey: ['entry', id],
     queryFn: () =>
       request<{ entry: LedgerEntry; proof: EntryProof | null }>('GET', `/api/evidence/proof?id=${id}`),
-    refetchInterval: (q) => (q.state.data && !q.state.data.proof ? 3000 : false),
   });
   if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!opened.data) return <Loading what="the entry" />;

@@ -21,7 +21,6 @@ export function useLedgerState() {
   return useQuery({
     queryKey: ['ledger-state'],
     queryFn: () => request<FirstLedgerPage>('GET', '/api/evidence/ledger?size=1'),
-    refetchInterval: 5000,
   });
 }
 
@@ -103,7 +102,6 @@ export function LedgerSheet() {
         rowName={(e) => `Entry ${e.id}, ${e.action}`}
         opened={query.get('entry') ?? undefined}
         onOpen={(e) => setQuery({ entry: e.id, verify: null }, 'push')}
-        refresh={10_000}
         filters={
           <>
             <select

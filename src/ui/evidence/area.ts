@@ -5,5 +5,6 @@ export const EVIDENCE: UiArea = {
   name: 'Evidence',
   action: 'ledger.read',
   commands: [{ words: 'Verify the ledger', action: 'ledger.read', link: '/evidence/ledger?verify=now' }],
+  reads: { ledger: ['ledger'], 'ledger-state': ['ledger'], entry: ['ledger'] },
   finds: ['a ledger entry'],
 };

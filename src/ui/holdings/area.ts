@@ -4,5 +4,12 @@ export const HOLDINGS: UiArea = {
   area: 'holdings',
   name: 'Holdings',
   action: 'holdings.read',
+  reads: {
+    detectors: ['detector', 'labelled set'],
+    detector: ['detector'],
+    'labelled-sets': ['labelled set'],
+    'labelled-set': ['labelled set'],
+    'set-figures': ['labelled set'],
+  },
   finds: ['a detector'],
 };

@@ -50,8 +50,6 @@ interface DataTableProps<R> {
   readonly bulk?: ReactNode;
   readonly exportHref?: string | undefined;
   readonly empty: ReactNode;
-  /** Milliseconds between looks for new rows. */
-  readonly refresh?: number;
 }
 
 const ROW = 32;
@@ -72,7 +70,6 @@ export function DataTable<R>(props: DataTableProps<R>) {
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
-    refetchInterval: props.refresh ?? false,
   });
   const rows = query.data?.pages.flatMap((p) => p.rows) ?? [];
   const shown = columns.filter((c) => !(c.optional && hidden.includes(c.key)));

@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import type { Vocabulary } from '../../core/rules/change.ts';
 import { openActs, versionInForce, type Act, type Stage } from '../../core/rules/rule.ts';
@@ -31,8 +30,6 @@ interface RuleFrameProps<T> {
   readonly done: Readonly<Record<Act['act'], string>>;
   readonly mayEdit: boolean;
   readonly mayForce: boolean;
-  /** First parts of the queries to ask again after an act. */
-  readonly shownBy: readonly (readonly string[])[];
   /** The rule itself. */
   readonly children: ReactNode;
   /** Between the rule and its versions. */
@@ -50,11 +47,9 @@ export function RuleFrame<T>({
   done,
   mayEdit,
   mayForce,
-  shownBy,
   children,
   below,
 }: RuleFrameProps<T>) {
-  const client = useQueryClient();
   const [refused, setRefused] = useState<RequestError | undefined>();
   const [busy, setBusy] = useState(false);
   const ask = async (work: () => Promise<unknown>) => {
@@ -62,7 +57,6 @@ export function RuleFrame<T>({
     setRefused(undefined);
     try {
       await work();
-      for (const queryKey of shownBy) await client.invalidateQueries({ queryKey });
     } catch (e) {
       if (e instanceof RequestError) setRefused(e);
     } finally {

@@ -1,7 +1,8 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { Account } from '../../core/accounts/authority.ts';
 import { todayKind } from '../../core/desk/today-kinds.ts';
 import type { TodayItem } from '../../server/desk/today.ts';
+import { readAgain } from '../desk/changed.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
@@ -27,7 +28,6 @@ function TodaySheet() {
   const items = useQuery({
     queryKey: ['today'],
     queryFn: () => request<TodayItem[]>('GET', '/api/today'),
-    refetchInterval: 15_000,
   });
   if (items.isError && !items.data)
     return <Failure error={items.error} onRetry={() => void items.refetch()} />;
@@ -73,10 +73,9 @@ function TodaySheet() {
 
 /** Takes off Today what nothing else would. */
 function SeenTo({ item: { kind, key, words } }: { readonly item: TodayItem }) {
-  const client = useQueryClient();
   const dismiss = () =>
     request('DELETE', '/api/today', { kind, key })
-      .then(() => client.invalidateQueries({ queryKey: ['today'] }))
+      .then(() => readAgain([{ object: 'today', id: null }], true))
       .catch(tellFailure);
   return (
     <Button kind="quiet" aria-label={`Seen to: ${words}`} onClick={() => void dismiss()}>

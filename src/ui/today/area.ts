@@ -1,3 +1,8 @@
 import type { UiArea } from '../area.ts';
 
-export const TODAY: UiArea = { area: 'today', name: 'Today', action: 'today.read' };
+export const TODAY: UiArea = {
+  area: 'today',
+  name: 'Today',
+  action: 'today.read',
+  reads: { today: ['today'] },
+};

@@ -5,5 +5,18 @@ export const WEBSITES: UiArea = {
   name: 'Websites',
   action: 'websites.read',
   commands: [{ words: 'Take in a new site', action: 'websites.edit', link: '/websites?new=site' }],
+  reads: {
+    websites: ['site', 'sweep', 'tracker', 'notice'],
+    site: ['site', 'sweep', 'tracker', 'notice'],
+    'site-soundings': ['site', 'sweep', 'tracker', 'notice', 'consent'],
+    trackers: ['tracker', 'sweep', 'known tracker'],
+    tracker: ['tracker', 'sweep', 'known tracker'],
+    sweep: ['sweep'],
+    notice: ['notice'],
+    consents: ['consent'],
+    'consents-first': ['consent'],
+    consent: ['ledger'],
+    library: ['known tracker'],
+  },
   finds: ['a site', 'a tracker'],
 };

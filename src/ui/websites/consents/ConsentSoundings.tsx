@@ -20,7 +20,6 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
   const opened = useQuery({
     queryKey: ['consent', id],
     queryFn: () => request<OpenedConsent>('GET', `/api${siteLink(host)}/consents/${id}`),
-    refetchInterval: (q) => (q.state.data && !q.state.data.proof ? 2000 : false),
   });
   if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!opened.data) return <Loading what="the record" />;

@@ -32,7 +32,6 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   const first = useQuery({
     queryKey: ['consents-first', site.host, filter],
     queryFn: () => request<FirstPage>('GET', `${path}${queryString({ ...filter, size: 1 })}`),
-    refetchInterval: 5000,
     placeholderData: (b) => b,
   });
   const columns: readonly Column<ConsentRecord>[] = [
@@ -110,7 +109,6 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
         opened={query.get('record') ?? undefined}
         onOpen={(r) => setQuery({ record: r.id }, 'push')}
         exportHref={mayExport ? `/api${siteLink(site.host)}/consents.csv${queryString(filter)}` : undefined}
-        refresh={5000}
         filters={
           <>
             <label className={css['dateFilter']}>

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { purposeName, type Purpose } from '../../../core/websites/notice/purpose.ts';
 import type { Page } from '../../../server/store/page.ts';
@@ -110,7 +110,6 @@ export function LibrarySheet() {
 }
 
 function Acts() {
-  const client = useQueryClient();
   const file = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState<RequestError>();
@@ -129,7 +128,6 @@ function Acts() {
       );
       setWrong(undefined);
       tell(`${countWords(taken, 'entry', 'entries')} taken in, ${replaced} replaced.`);
-      await client.invalidateQueries({ queryKey: ['library'] });
     } catch (e) {
       if (e instanceof RequestError) setWrong(e);
     } finally {

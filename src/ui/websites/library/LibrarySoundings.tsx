@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { KnownTracker } from '../../../core/websites/trackers/known-tracker.ts';
@@ -60,7 +60,6 @@ function EntryForm({
   readonly id?: number;
   readonly revision?: number;
 }) {
-  const client = useQueryClient();
   const mayEdit = useMay('websites.edit');
   const purposes = usePurposes().data ?? [];
   const [draft, setDraft] = useState(entry);
@@ -83,12 +82,10 @@ function EntryForm({
         tell('Kept.', {
           undo: async () => {
             await request('PUT', `/api/websites/library/${id}`, { revision: (revision ?? 0) + 1, entry });
-            await client.invalidateQueries({ queryKey: ['library'] });
           },
         });
       }
       setError(undefined);
-      await client.invalidateQueries({ queryKey: ['library'] });
     } catch (e) {
       if (e instanceof RequestError) setError(e);
       else tellFailure(e);
@@ -103,10 +100,8 @@ function EntryForm({
       tell('Taken out of the library.', {
         undo: async () => {
           await request('POST', '/api/websites/library', entry);
-          await client.invalidateQueries({ queryKey: ['library'] });
         },
       });
-      await client.invalidateQueries({ queryKey: ['library'] });
     } catch (e) {
       tellFailure(e);
     }

@@ -34,14 +34,7 @@ export function NoticeTab({ site }: { readonly site: SiteDetail }) {
 function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly notice: NoticeWithVersions }) {
   const mayEdit = useMay('websites.edit');
   const mayForce = useMay('websites.put-in-force');
-  const draft = useDraft({
-    path: `/api${siteLink(site.host)}/notice`,
-    saved: notice,
-    shownBy: [
-      ['notice', site.host],
-      ['site-soundings', site.host],
-    ],
-  });
+  const draft = useDraft(`/api${siteLink(site.host)}/notice`, notice);
   const [language, setLanguage] = useState<Language>(notice.content.languages[0] ?? 'en');
   const { content, set } = draft;
   const askable = site.purposes.filter((p) => !p.essential);
@@ -67,7 +60,6 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
         done={DONE_WORDS}
         mayEdit={mayEdit}
         mayForce={mayForce}
-        shownBy={[['notice'], ['site'], ['websites'], ['site-soundings']]}
         below={
           <>
             <div className={css['noticeBar']}>

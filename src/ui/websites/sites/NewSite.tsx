@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { go, setQuery } from '../../desk/location.ts';
 import { request, RequestError } from '../../desk/request.ts';
@@ -11,7 +10,6 @@ import css from '../websites.module.css';
 
 /** Takes in a site: its address is asked as a browser would ask it. */
 export function NewSite() {
-  const client = useQueryClient();
   const [address, setAddress] = useState('');
   const [name, setName] = useState('');
   const [error, setError] = useState<unknown>();
@@ -26,7 +24,6 @@ export function NewSite() {
         '/api/websites',
         { address, name },
       );
-      await client.invalidateQueries({ queryKey: ['websites'] });
       tell(
         redirects.length
           ? `${host} is in the program. The address redirects: ${redirects.join(' → ')}.`

@@ -1,5 +1,5 @@
 import { useStore } from '@nanostores/react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { versionInForce } from '../../../core/rules/rule.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
@@ -74,7 +74,6 @@ export function SiteSheet({ host }: { readonly host: string }) {
 }
 
 function Detail({ site }: { readonly site: SiteDetail }) {
-  const client = useQueryClient();
   const mayEdit = useMay('websites.edit');
   const force = versionInForce(site.stage);
   const since =
@@ -88,8 +87,6 @@ function Detail({ site }: { readonly site: SiteDetail }) {
       await request('PATCH', `/api${siteLink(site.host)}`, { name, saw: { name: site.name } });
     } catch (e) {
       tellFailure(e);
-    } finally {
-      await client.invalidateQueries({ queryKey: ['site', site.host] });
     }
   };
   const parts = [
@@ -115,7 +112,6 @@ function Detail({ site }: { readonly site: SiteDetail }) {
 }
 
 function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweeping: boolean }) {
-  const client = useQueryClient();
   const maySweep = useMay('websites.sweep');
   const [busy, setBusy] = useState(false);
   const sweep = async () => {
@@ -123,8 +119,6 @@ function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweep
     try {
       await request('POST', `/api${siteLink(site.host)}/sweeps`, {});
       tell(`Sweeping ${site.host} as five visitors. You can leave this page.`);
-      await client.invalidateQueries({ queryKey: ['site', site.host] });
-      await client.invalidateQueries({ queryKey: ['websites'] });
     } catch (e) {
       tellFailure(e);
     } finally {
@@ -153,9 +147,8 @@ function Actions({ site, sweeping }: { readonly site: SiteDetail; readonly sweep
   );
 }
 
-/** The running job of this site; when it ends, what it changed is read again. */
+/** The running job of this site; how it ended is told. */
 function useSiteJob(host: string) {
-  const client = useQueryClient();
   const state = useStore(deskState);
   const job = state?.jobs.find(
     (j) => j.link?.startsWith(siteLinkPlain(host)) && (j.state === 'running' || j.state === 'waiting'),
@@ -164,23 +157,12 @@ function useSiteJob(host: string) {
   useEffect(() => {
     if (!id) return;
     return () => {
-      for (const key of [
-        'site',
-        'trackers',
-        'site-soundings',
-        'tracker',
-        'websites',
-        'notice',
-        'sweep',
-        'today',
-      ])
-        void client.invalidateQueries({ queryKey: [key] });
       const ended = deskState.get()?.jobs.find((j) => j.id === id);
       if (ended?.state === 'failed')
         tell(`${ended.title} failed: ${ended.error ?? 'no reason was given'}`, { kind: 'trouble' });
       else if (ended?.state === 'done') tell(`${ended.title} is done.`);
     };
-  }, [id, client]);
+  }, [id]);
   return job;
 }
 

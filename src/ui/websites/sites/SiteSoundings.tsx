@@ -21,7 +21,6 @@ export function SiteSoundings({ host }: { readonly host: string }) {
   const soundings = useQuery({
     queryKey: ['site-soundings', host],
     queryFn: () => request<Soundings>('GET', `/api${siteLink(host)}/soundings`),
-    refetchInterval: 10_000,
   });
   if (soundings.isError && !soundings.data)
     return <Failure error={soundings.error} onRetry={() => void soundings.refetch()} />;

@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { readClickPath, writeClickPath, type SitePaths } from '../../../core/websites/sweeps/click-path.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
@@ -41,21 +40,17 @@ const SHAPES = [null, 100, 50, 25, 10, 5, 3] as const;
 
 /** How a site is swept, as sentences whose slots are edited in place; the next sweep keeps to it. */
 export function SweepPlan({ site }: { readonly site: SiteDetail }) {
-  const client = useQueryClient();
   const fixed = !useMay('websites.edit');
   const [wrong, setWrong] = useState<{ slot: string; words: string }>();
   const save = async (slot: string, edit: Edit, before: Edit) => {
-    const shown = () => client.invalidateQueries({ queryKey: ['site', site.host] });
     const send = async (values: Edit, saw: Edit) => {
       await request('PATCH', `/api${siteLink(site.host)}`, { ...values, saw });
-      await shown();
     };
     try {
       await send(edit, before);
       setWrong(undefined);
       tell('The next sweep keeps to this.', { undo: () => send(before, edit) });
     } catch (e) {
-      if (e instanceof RequestError && e.status === 409) await shown();
       if (e instanceof RequestError && e.refusal.fields.length > 0)
         setWrong({ slot, words: e.refusal.fields.map((f) => f.message).join(' ') });
       else tellFailure(e);

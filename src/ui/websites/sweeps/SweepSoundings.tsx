@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { regimeOf, regionName } from '../../../core/websites/notice/region.ts';
 import { VISITOR_ACTS, VISITOR_WORDS } from '../../../core/websites/trackers/visitor.ts';
@@ -154,7 +154,6 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
 
 /** What brought the sweep to Today, and the act that takes it off. */
 function Seen({ host, detail }: { readonly host: string; readonly detail: SweepDetail }) {
-  const client = useQueryClient();
   const may = useMay('websites.edit');
   const { sweep } = detail;
   if (!sweep.matters) return null;
@@ -162,7 +161,6 @@ function Seen({ host, detail }: { readonly host: string; readonly detail: SweepD
   const mark = async () => {
     try {
       await request('POST', `/api${siteLink(host)}/sweeps/${sweep.id}/seen`, {});
-      for (const key of ['sweep', 'site', 'today']) await client.invalidateQueries({ queryKey: [key] });
       tell('Marked as seen. It is off Today.');
     } catch (e) {
       tellFailure(e);

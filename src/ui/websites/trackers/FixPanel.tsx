@@ -1,5 +1,4 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Fix } from '../../../core/websites/trackers/fix.ts';
 import type { Cause } from '../../../core/websites/trackers/tracker.ts';
 import { VISITOR_WORDS } from '../../../core/websites/trackers/visitor.ts';
@@ -38,7 +37,6 @@ export function FixPanel({
 }) {
   const site = useSite(host);
   const decide = useDecide(host);
-  const client = useQueryClient();
   const mayEdit = useMay('websites.edit');
   const mayTry = useMay('websites.sweep');
   const mayForce = useMay('websites.put-in-force');
@@ -47,19 +45,12 @@ export function FixPanel({
   const purposes = site.data?.purposes ?? [];
   const purpose = purposes.find((p) => p.code === tracker.purpose && !p.essential);
   const running = tracker.trials.some((t) => t.state === 'running');
-  const refresh = () => client.invalidateQueries({ queryKey: ['tracker', host, String(tracker.id)] });
-  useEffect(() => {
-    if (!running) return;
-    const timer = setInterval(() => void client.invalidateQueries({ queryKey: ['tracker', host] }), 1500);
-    return () => clearInterval(timer);
-  }, [running, client, host]);
   if (!leaks && tracker.purpose !== null && !tracker.held && tracker.trials.length === 0) return null;
   const base = `/api${siteLink(host)}/trackers/${tracker.id}`;
   const act = async (work: () => Promise<unknown>, words: string, undo?: () => Promise<unknown>) => {
     try {
       await work();
-      tell(words, undo ? { undo: async () => void (await undo(), await refresh()) } : {});
-      await refresh();
+      tell(words, undo ? { undo: async () => void (await undo()) } : {});
     } catch (e) {
       tellFailure(e);
     }

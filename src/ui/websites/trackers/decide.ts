@@ -1,7 +1,7 @@
 import { useQueryClient, type InfiniteData, type QueryClient } from '@tanstack/react-query';
 import type { Page } from '../../../server/store/page.ts';
 import type { ListedTracker } from '../../../server/websites/trackers/trackers.ts';
-import { request, RequestError } from '../../desk/request.ts';
+import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { siteLink } from '../links.ts';
 
@@ -26,10 +26,6 @@ function seenPurposes(client: QueryClient, ids: readonly number[]): Record<strin
 /** Decides a purpose, with undo. `loud` hands a refusal to the caller instead of the toasts. */
 export function useDecide(host: string) {
   const client = useQueryClient();
-  const refresh = async () => {
-    for (const key of ['trackers', 'tracker', 'site', 'site-soundings', 'websites'])
-      await client.invalidateQueries({ queryKey: [key] });
-  };
   return async (
     ids: readonly number[],
     purpose: string | null,
@@ -46,12 +42,9 @@ export function useDecide(host: string) {
       tell(ids.length === 1 ? 'Purpose decided.' : `Purpose of ${ids.length} trackers decided.`, {
         undo: async () => {
           await request('POST', `/api${siteLink(host)}/trackers/restore`, { before, after: purpose });
-          await refresh();
         },
       });
-      await refresh();
     } catch (error) {
-      if (error instanceof RequestError && error.status === 409) await refresh();
       if (loud) throw error;
       tellFailure(error);
     }

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import type { DetectorUse } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 import type { DescribedDetector } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
@@ -39,15 +39,13 @@ function BuiltInSheet({
   readonly usedBy: readonly DetectorUse[];
 }) {
   const mayEdit = useMay('holdings.edit');
-  const client = useQueryClient();
   const copy = useMutation({
     mutationFn: () =>
       request<{ id: string }>('POST', '/api/holdings/detectors', {
         name: `${detector.name}, ours`,
         copyOf: detector.id,
       }),
-    onSuccess: async ({ id }) => {
-      await client.invalidateQueries({ queryKey: ['detectors'] });
+    onSuccess: ({ id }) => {
       tell('A draft of your own: change it, try it, put it in force.');
       go(detectorLink(id));
     },

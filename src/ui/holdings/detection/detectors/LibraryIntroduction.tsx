@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { Imported } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 import { useMay } from '../../../desk/account-context.ts';
@@ -85,14 +85,11 @@ export function LibraryIntroduction() {
 
 /** Takes in a file of detectors as drafts, and says what became of each. */
 function ImportDetectors() {
-  const client = useQueryClient();
   const choose = useRef<HTMLInputElement>(null);
   const take = useMutation({
     mutationFn: async (file: File) =>
       request<Imported>('POST', '/api/holdings/detectors/import', { text: await file.text() }),
-    onSuccess: async ({ added, changed, same, renamed }) => {
-      await client.invalidateQueries({ queryKey: ['detectors'] });
-      await client.invalidateQueries({ queryKey: ['detector'] });
+    onSuccess: ({ added, changed, same, renamed }) => {
       const parts = [
         added.length > 0 && `${countWords(added.length, 'new draft')}`,
         changed.length > 0 && `${countWords(changed.length, 'draft')} changed`,

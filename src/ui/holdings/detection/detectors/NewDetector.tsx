@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { KIND_WORDS, type DetectorKind } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import {
@@ -52,7 +52,6 @@ const HAVE: Readonly<
 
 /** Which kind of detector it takes depends on what the person has; nothing else needs to be known. */
 export function NewDetector() {
-  const client = useQueryClient();
   const { data } = useDetectors();
   const [name, setName] = useState('');
   const [have, setHave] = useState<Have>('format');
@@ -64,8 +63,7 @@ export function NewDetector() {
         kind: HAVE[have].kind,
         ...(have === 'format' || have === 'words' ? { from: { [have]: linesOf(lines) } } : {}),
       }),
-    onSuccess: async ({ id }) => {
-      await client.invalidateQueries({ queryKey: ['detectors'] });
+    onSuccess: ({ id }) => {
       go(detectorLink(id));
     },
   });

@@ -37,8 +37,7 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
   const path = `/api${detectorLink(id)}`;
   const mayEdit = useMay('holdings.edit');
   const nameOf = useDetectorName();
-  const shownBy = [['detector', id], ['detectors'], ['labelled-sets']];
-  const draft = useDraft<OwnDetector>({ path, saved: of, shownBy: [['detector', id], ['detectors']] });
+  const draft = useDraft<OwnDetector>(path, of);
   const { content, set, before } = draft;
   useEffect(() => {
     draftInHand.set({
@@ -120,7 +119,6 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
         done={DONE}
         mayEdit={mayEdit}
         mayForce={useMay('holdings.put-in-force')}
-        shownBy={shownBy}
         below={<UsedBy uses={of.usedBy} />}
       >
         {content.kind === 'pattern' ? (

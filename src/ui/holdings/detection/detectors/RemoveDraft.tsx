@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { go } from '../../../desk/location.ts';
 import { request } from '../../../desk/request.ts';
@@ -20,13 +20,11 @@ export function RemoveDraft({
   readonly revision: number;
   readonly texts: number;
 }) {
-  const client = useQueryClient();
   const [asking, setAsking] = useState(false);
   const remove = useMutation({
     mutationFn: () => request('DELETE', `/api${detectorLink(id).replace('/holdings', '')}`, { revision }),
-    onSuccess: async () => {
+    onSuccess: () => {
       go('/holdings');
-      await client.invalidateQueries({ queryKey: ['detectors'] });
       tell(`${name} is removed.`);
     },
     onError: tellFailure,

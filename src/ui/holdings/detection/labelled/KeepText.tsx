@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Trial } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
@@ -13,7 +13,6 @@ import css from '../../holdings.module.css';
 /** Keeps the tried text in a labelled set, with what was found as its first marks. */
 export function KeepText({ trial, name }: { readonly trial: Trial; readonly name: string }) {
   const may = useMay('holdings.edit');
-  const client = useQueryClient();
   const { data: sets } = useSets();
   const [chosen, choose] = useState<number>();
   const keep = useMutation({
@@ -29,9 +28,7 @@ export function KeepText({ trial, name }: { readonly trial: Trial; readonly name
       });
       return set;
     },
-    onSuccess: async (set) => {
-      await client.invalidateQueries({ queryKey: ['labelled-sets'] });
-      await client.invalidateQueries({ queryKey: ['labelled-set', String(set)] });
+    onSuccess: (set) => {
       tell('Kept, with what was found marked. Look over the marks: they say what is right.');
       go(setLink(set));
     },

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { Mark } from '../../../../core/holdings/detection/labelled/labelled.ts';
 import type {
@@ -21,7 +21,6 @@ import css from '../../holdings.module.css';
 
 /** Texts with their personal data marked: what detectors are held against. */
 export function LabelledSetSheet({ id }: { readonly id: string }) {
-  const client = useQueryClient();
   const { query } = useDeskLocation();
   const set = useQuery({
     queryKey: ['labelled-set', id],
@@ -29,11 +28,6 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
     refetchOnWindowFocus: false,
   });
   const [removing, setRemoving] = useState(false);
-  const reload = async () => {
-    await client.invalidateQueries({ queryKey: ['labelled-set', id] });
-    await client.invalidateQueries({ queryKey: ['labelled-sets'] });
-    await client.invalidateQueries({ queryKey: ['set-figures'] });
-  };
   if (set.isError && !set.data) return <Failure error={set.error} onRetry={() => void set.refetch()} />;
   if (!set.data) return <Loading what="the labelled set" />;
   const { name, texts } = set.data;
@@ -44,7 +38,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
         title={name}
         actions={
           <>
-            <AddText set={id} onDone={reload} />
+            <AddText set={id} />
             <Button onClick={() => setRemoving(true)}>Remove the set</Button>
           </>
         }
@@ -69,7 +63,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
               </li>
             ))}
           </ul>
-          <MarkedText key={`${chosen.id} ${chosen.revision}`} set={id} text={chosen} onDone={reload} />
+          <MarkedText key={`${chosen.id} ${chosen.revision}`} set={id} text={chosen} />
         </div>
       ) : (
         <Empty title="No text yet">
@@ -86,10 +80,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
                 autoFocus
                 onClick={() =>
                   void request('DELETE', `/api/holdings/sets/${id}`)
-                    .then(async () => {
-                      await reload();
-                      go('/holdings');
-                    })
+                    .then(() => go('/holdings'))
                     .catch(tellFailure)
                 }
               >
@@ -105,7 +96,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
 }
 
 /** Adds a text; what all detectors find in it becomes its first marks. */
-function AddText({ set, onDone }: { readonly set: string; readonly onDone: () => Promise<void> }) {
+function AddText({ set }: { readonly set: string }) {
   const [typing, setTyping] = useState(false);
   const [text, setText] = useState('');
   const file = useRef<HTMLInputElement>(null);
@@ -126,7 +117,6 @@ function AddText({ set, onDone }: { readonly set: string; readonly onDone: () =>
       setTyping(false);
       setText('');
       setQuery({ text: null });
-      await onDone();
       tell(`Added, with ${countWords(n, 'first mark')} by the detectors. Look them over.`);
     },
   });
@@ -182,15 +172,7 @@ function AddText({ set, onDone }: { readonly set: string; readonly onDone: () =>
 }
 
 /** One text under marking: select in it and press the button, or Alt+M. */
-function MarkedText({
-  set,
-  text: t,
-  onDone,
-}: {
-  readonly set: string;
-  readonly text: LabelledText;
-  readonly onDone: () => Promise<void>;
-}) {
+function MarkedText({ set, text: t }: { readonly set: string; readonly text: LabelledText }) {
   const { data } = useDetectors();
   const nameOf = useDetectorName();
   const area = useRef<HTMLTextAreaElement>(null);
@@ -199,7 +181,6 @@ function MarkedText({
   const save = useMutation({
     mutationFn: (marks: readonly Mark[]) =>
       request('PUT', `/api/holdings/sets/${set}/texts/${t.id}`, { revision: t.revision, marks }),
-    onSuccess: onDone,
     onError: tellFailure,
   });
   const select = () => {
@@ -243,9 +224,7 @@ function MarkedText({
         <span className={css['hint']}>(or Alt+M)</span>
         <Button
           kind="quiet"
-          onClick={() =>
-            void request('DELETE', `/api/holdings/sets/${set}/texts/${t.id}`).then(onDone).catch(tellFailure)
-          }
+          onClick={() => void request('DELETE', `/api/holdings/sets/${set}/texts/${t.id}`).catch(tellFailure)}
         >
           Take this text out
         </Button>

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { go } from '../../../desk/location.ts';
 import { request, RequestError } from '../../../desk/request.ts';
@@ -10,12 +10,10 @@ import css from '../../holdings.module.css';
 
 /** Begins a labelled set. */
 export function NewSet({ onClose }: { readonly onClose: () => void }) {
-  const client = useQueryClient();
   const [name, setName] = useState('');
   const add = useMutation({
     mutationFn: () => request<{ id: number }>('POST', '/api/holdings/sets', { name }),
-    onSuccess: async ({ id }) => {
-      await client.invalidateQueries({ queryKey: ['labelled-sets'] });
+    onSuccess: ({ id }) => {
       onClose();
       go(setLink(id));
     },

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { LearnedDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import {
@@ -135,7 +135,6 @@ function CostSlot({
 }
 
 function AddExamples({ id }: { readonly id: string }) {
-  const client = useQueryClient();
   const [done, setDone] = useState<{ n: number; of: number }>();
   const [refused, setRefused] = useState<readonly string[]>([]);
   const add = useMutation({
@@ -157,7 +156,6 @@ function AddExamples({ id }: { readonly id: string }) {
     onSuccess: (n) => tell(`${countWords(n, 'text')} added.`),
     onSettled: async () => {
       setDone(undefined);
-      await client.invalidateQueries({ queryKey: ['detector', id] });
     },
   });
   return (
@@ -366,12 +364,10 @@ function TextDialog({
   readonly text: OpenText;
   readonly onClose: () => void;
 }) {
-  const client = useQueryClient();
   const other = text.role === 'example' ? 'counter-example' : 'example';
   const change = (work: Promise<unknown>, told: string) =>
     void work
       .then(async () => {
-        await client.invalidateQueries({ queryKey: ['detector', id] });
         tell(told);
         onClose();
       })

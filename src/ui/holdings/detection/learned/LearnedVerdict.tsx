@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import type { Trial } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { request } from '../../../desk/request.ts';
@@ -17,7 +17,6 @@ export function LearnedVerdict({
   readonly name: string;
 }) {
   const may = useMay('holdings.edit');
-  const client = useQueryClient();
   const [verdict] = trial.verdicts;
   const teach = useMutation({
     mutationFn: (role: 'example' | 'counter-example') =>
@@ -25,8 +24,7 @@ export function LearnedVerdict({
         role,
         of: { name, text: trial.text, origin: 'verdict' },
       }),
-    onSuccess: async (_, role) => {
-      await client.invalidateQueries({ queryKey: ['detector', id] });
+    onSuccess: (_, role) => {
       tell(
         `Kept as ${role === 'example' ? 'an example' : 'a counter-example'}. The next training learns from it.`,
       );
