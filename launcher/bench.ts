@@ -13,7 +13,7 @@ export async function bench(name: string | undefined): Promise<number> {
   const names = name === undefined ? BENCHES : BENCHES.filter((b) => b === name);
   if (names.length === 0)
     throw new LauncherError(`There is no bench “${name}”. There are: ${BENCHES.join(', ')}.`);
-  await installPrerequisites({ mariadb: false, chromium: names.includes('sweep') });
+  await installPrerequisites({ mariadb: names.includes('desk'), chromium: names.includes('sweep') });
   await build();
   const [port = 0] = await freePorts(1);
   const env = { ...process.env, BENCH_PORT: String(port), CHROMIUM: findProgram('chromium') ?? '' };

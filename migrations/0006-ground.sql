@@ -17,9 +17,21 @@ ALTER TABLE today_item
   ADD COLUMN until DATETIME(3) NULL,
   -- Somebody has to say that it was seen to; others end with what they tell of.
   ADD COLUMN dismissable BOOLEAN NOT NULL DEFAULT TRUE,
+  -- Of what it says, to see that it changed.
+  ADD COLUMN mark INT UNSIGNED NOT NULL DEFAULT 1,
   ADD KEY by_source (source),
-  ADD KEY by_action (action, assigned_to, until),
+  ADD KEY by_action (action, assigned_to),
   ADD KEY by_until (until);
+
+-- How many items there are, by who may see them, kept with every change; `assigned_to` 0 for everybody.
+CREATE TABLE today_count (
+  action VARCHAR(60) NOT NULL,
+  assigned_to INT UNSIGNED NOT NULL DEFAULT 0,
+  items INT NOT NULL DEFAULT 0,
+  mark INT UNSIGNED NOT NULL DEFAULT 0,
+  PRIMARY KEY (action, assigned_to)
+);
+INSERT INTO today_count (action, items, mark) SELECT action, COUNT(*), BIT_XOR(mark) FROM today_item GROUP BY action;
 
 -- How many rules of a kind take effect and are rehearsed, kept with every move.
 CREATE TABLE rule_count (
@@ -43,3 +55,10 @@ CREATE TABLE figure_value (
   counted_at DATETIME(3) NOT NULL,
   PRIMARY KEY (figure, day)
 );
+
+-- Lists of the ledger go by time, whatever they are of.
+ALTER TABLE ledger_entry
+  DROP KEY by_object, DROP KEY by_action, DROP KEY by_actor,
+  ADD KEY by_object (object, object_id, at, id),
+  ADD KEY by_action (action, at, id),
+  ADD KEY by_actor (actor, at, id);

@@ -2,7 +2,7 @@ import type { ServerArea } from '../area.ts';
 import { forgetOldUploads } from '../files/uploads.ts';
 import { forgetOldJobs } from '../jobs/job.ts';
 import { ensureMonths } from '../store/partitions.ts';
-import { forgetOldItems } from './today.ts';
+import { forgetOldItems, recountToday } from './today.ts';
 
 const HOUR_MS = 3_600_000;
 /** Jobs are told of in the ledger where they matter; what they were themselves is of use for so long. */
@@ -17,7 +17,8 @@ export const DESK: ServerArea = {
       work: (ctx) => ensureMonths(ctx.store, ctx.now(), ctx.now()),
     },
     { name: 'old files', everyMs: HOUR_MS, work: forgetOldUploads },
-    { name: 'old items of Today', everyMs: HOUR_MS, work: forgetOldItems },
+    { name: 'old items of Today', everyMs: 60_000, work: forgetOldItems },
+    { name: 'count of Today', everyMs: HOUR_MS, work: (ctx) => ctx.store.transaction(recountToday) },
     {
       name: 'old jobs',
       everyMs: HOUR_MS,

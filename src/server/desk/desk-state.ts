@@ -38,7 +38,7 @@ const RULES = AREAS.flatMap((a) => a.rules ?? []);
 
 /** As much of it as the account may be told. */
 export async function deskState(ctx: Context, account: Account): Promise<DeskState> {
-  const [role, assigned] = await Promise.all([roleState(ctx, account), countAssigned(ctx, [account])]);
+  const [role, assigned] = await Promise.all([roleState(ctx, account), countAssigned(ctx.store, [account])]);
   return withAssigned(role, assigned.get(account.id));
 }
 
@@ -51,7 +51,7 @@ export async function roleState(ctx: Context, role: Pick<Account, 'role'>): Prom
     ),
     recentJobs(ctx, 10),
     may(role, 'ledger.read') ? sealing(ctx.store) : null,
-    countShared(ctx, role),
+    countShared(ctx.store, role),
   ]);
   return {
     ...counts,

@@ -72,7 +72,7 @@ class Live {
 
   async #tellState(): Promise<void> {
     const accounts = [...new Map([...this.#listeners].map((l) => [l.account.id, l.account])).values()];
-    const assigned = await countAssigned(this.ctx, accounts);
+    const assigned = await countAssigned(this.ctx.store, accounts);
     const states = new Map<Role, DeskState>();
     for (const account of accounts) {
       const state = states.get(account.role) ?? (await roleState(this.ctx, account));

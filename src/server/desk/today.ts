@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { may, type Account } from '../../core/accounts/authority.ts';
 import { ACTIONS, type Action } from '../../core/accounts/action.ts';
@@ -5,7 +6,7 @@ import { todayKind, type TodayKindName } from '../../core/desk/today-kinds.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
-import { Count, Flag, Instant, toDatetime } from '../store/columns.ts';
+import { Flag, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 
 /** Something that needs a hand, as the change that causes it writes it down. */
@@ -40,9 +41,6 @@ export interface TodayItem {
   readonly dismissable: boolean;
 }
 
-const COLUMNS =
-  'kind, item_key, source, action, words, detail, link, since, place, assigned_to, due, until, dismissable';
-
 /** Puts something on Today, in the transaction of the change that causes it. */
 export async function putOnToday(tx: Queries, ...items: readonly NewItem[]): Promise<void> {
   await put(tx, '', items);
@@ -50,42 +48,118 @@ export async function putOnToday(tx: Queries, ...items: readonly NewItem[]): Pro
 
 /** Takes something off Today, in the transaction of the change that ends it. */
 export async function takeOffToday(tx: Queries, kind: TodayKindName, key: string): Promise<void> {
-  await tx.run('DELETE FROM today_item WHERE kind = ? AND item_key = ?', [kind, key.slice(0, 120)]);
+  await takeOff(tx, await kept(tx, 'kind = ? AND item_key = ?', [kind, key.slice(0, 120)]));
 }
 
 /** What needs a hand about one object now, such as `site 12`: all that it had on Today before is replaced. */
 export async function replaceOnToday(tx: Queries, source: string, items: readonly NewItem[]): Promise<void> {
   const keys = items.map((i) => `${i.kind}\n${i.key}`);
-  const before = await tx.all(
-    z.object({ kind: z.string(), item_key: z.string() }),
-    'SELECT kind, item_key FROM today_item WHERE source = ?',
-    [source],
+  const before = await kept(tx, 'source = ?', [source]);
+  await takeOff(
+    tx,
+    before.filter((b) => !keys.includes(`${b.kind}\n${b.item_key}`)),
   );
-  for (const { kind, item_key } of before.filter((b) => !keys.includes(`${b.kind}\n${b.item_key}`)))
-    await tx.run('DELETE FROM today_item WHERE kind = ? AND item_key = ?', [kind, item_key]);
   await put(tx, source, items);
+}
+
+const Kept = z.object({
+  kind: z.string(),
+  item_key: z.string(),
+  action: z.string(),
+  assigned_to: z.number().nullable(),
+  mark: z.number(),
+});
+type Kept = z.infer<typeof Kept>;
+
+/** Locks items, to change them. */
+function kept(
+  tx: Queries,
+  where: string,
+  params: readonly (string | readonly string[][])[],
+): Promise<Kept[]> {
+  return tx.all(
+    Kept,
+    `SELECT kind, item_key, action, assigned_to, mark FROM today_item WHERE ${where} FOR UPDATE`,
+    params,
+  );
+}
+
+async function takeOff(tx: Queries, items: readonly Kept[]): Promise<void> {
+  for (const { kind, item_key } of items)
+    await tx.run('DELETE FROM today_item WHERE kind = ? AND item_key = ?', [kind, item_key]);
+  await count(tx, items, []);
 }
 
 async function put(tx: Queries, source: string, items: readonly NewItem[]): Promise<void> {
   if (items.length === 0) return;
   const time = (at: Date | string | undefined) => (at === undefined ? null : toDatetime(at));
-  await tx.run(`REPLACE INTO today_item (${COLUMNS}) VALUES ?`, [
-    items.map((i) => [
-      i.kind,
-      i.key.slice(0, 120),
-      source,
-      i.action,
-      i.words.slice(0, 300),
-      i.detail.slice(0, 500),
-      i.link,
-      toDatetime(i.since),
-      todayKind(i.kind)?.place ?? 50,
-      i.assignedTo ?? null,
-      time(i.due),
-      time(i.until),
-      i.dismissable ?? false,
-    ]),
+  const rows = items.map((i) => ({
+    kind: i.kind,
+    item_key: i.key.slice(0, 120),
+    source,
+    action: i.action,
+    words: i.words.slice(0, 300),
+    detail: i.detail.slice(0, 500),
+    link: i.link,
+    since: toDatetime(i.since),
+    place: todayKind(i.kind)?.place ?? 50,
+    assigned_to: i.assignedTo ?? null,
+    due: time(i.due),
+    until: time(i.until),
+    dismissable: i.dismissable ?? false,
+  }));
+  const marked = rows.map((r) => ({ ...r, mark: markOf(Object.values(r)) }));
+  const columns = Object.keys(marked[0] as object).join(', ');
+  // Those that are new are put down uncounted first: two that do so at once then wait for each other.
+  await tx.run(`INSERT IGNORE INTO today_item (${columns}) VALUES ?`, [
+    marked.map((r) => Object.values({ ...r, mark: UNCOUNTED })),
   ]);
+  const all = await kept(tx, '(kind, item_key) IN (?)', [rows.map((r) => [r.kind, r.item_key])]);
+  const before = all.filter((r) => r.mark !== UNCOUNTED);
+  await tx.run(`REPLACE INTO today_item (${columns}) VALUES ?`, [marked.map((r) => Object.values(r))]);
+  await count(tx, before, marked);
+}
+
+const UNCOUNTED = 0;
+
+/** Differs wherever what an item says does. */
+function markOf(values: readonly unknown[]): number {
+  return createHash('sha256').update(JSON.stringify(values)).digest().readUInt32BE() || 1;
+}
+
+type Counted = Pick<Kept, 'action' | 'assigned_to' | 'mark'>;
+
+/** Keeps the counts with a change. */
+async function count(tx: Queries, before: readonly Counted[], after: readonly Counted[]): Promise<void> {
+  const changes = new Map<string, [string, number, number, number]>();
+  const add = ({ action, assigned_to, mark }: Counted, by: number) => {
+    const key = `${action} ${assigned_to ?? 0}`;
+    const [, , items, marks] = changes.get(key) ?? [action, 0, 0, 0];
+    changes.set(key, [action, assigned_to ?? 0, items + by, (marks ^ mark) >>> 0]);
+  };
+  for (const item of before) add(item, -1);
+  for (const item of after) add(item, 1);
+  // In one order, so that two changes wait for each other instead of losing.
+  const rows = [...changes]
+    .toSorted(([a], [b]) => (a < b ? -1 : 1))
+    .map(([, row]) => row)
+    .filter(([, , items, mark]) => items !== 0 || mark !== 0);
+  if (rows.length > 0)
+    await tx.run(
+      'INSERT INTO today_count (action, assigned_to, items, mark) VALUES ? ON DUPLICATE KEY UPDATE items = items + VALUES(items), mark = mark ^ VALUES(mark)',
+      [rows],
+    );
+}
+
+/** Counts all items anew, whatever was kept. */
+export async function recountToday(tx: Queries): Promise<void> {
+  // Waits for those that are just being changed, whose counts come later.
+  const items = await tx.all(
+    z.object({ action: z.string(), assigned_to: z.number().nullable(), mark: z.number() }),
+    'SELECT action, assigned_to, mark FROM today_item LOCK IN SHARE MODE',
+  );
+  await tx.run('DELETE FROM today_count');
+  await count(tx, [], items);
 }
 
 const MOST = 500;
@@ -104,7 +178,7 @@ export async function todayItems(ctx: Context, account: Account): Promise<TodayI
       dismissable: Flag,
     }),
     `SELECT kind, item_key, words, detail, link, since, due, dismissable FROM today_item WHERE ${OPEN} ORDER BY place, since DESC, kind, item_key LIMIT ${MOST}`,
-    openTo(ctx, account),
+    openTo(account),
   );
   return rows.map(({ item_key, ...rest }) => ({ ...rest, key: item_key }));
 }
@@ -115,44 +189,51 @@ export interface TodayCount {
   readonly mark: number;
 }
 
-const COUNT =
-  'COUNT(*) AS count, COALESCE(BIT_XOR(CRC32(CONCAT_WS("\\n", kind, item_key, words, detail, since))), 0) AS mark';
-const CountRow = { count: Count, mark: Count };
+const NONE: TodayCount = { count: 0, mark: 0 };
+const CountRow = z.object({
+  action: z.string(),
+  assigned_to: z.number(),
+  items: z.number(),
+  mark: z.number(),
+});
 
-/** Of what everybody of a role may see. */
-export async function countShared(ctx: Context, role: Pick<Account, 'role'>): Promise<TodayCount> {
-  const row = await ctx.store.one(
-    z.object(CountRow),
-    `SELECT ${COUNT} FROM today_item WHERE action IN (?) AND assigned_to IS NULL AND (until IS NULL OR until > ?)`,
-    [allowedTo(role), toDatetime(ctx.now())],
-  );
-  return row ?? { count: 0, mark: 0 };
+function sum(rows: readonly z.infer<typeof CountRow>[]): TodayCount {
+  return rows.reduce((n, r) => ({ count: n.count + r.items, mark: (n.mark ^ r.mark) >>> 0 }), NONE);
 }
 
-/** Of what is for one of these alone, by their ids; without those that have none. */
+/** Of what everybody of a role may see. */
+export async function countShared(store: Queries, role: Pick<Account, 'role'>): Promise<TodayCount> {
+  const rows = await store.all(
+    CountRow,
+    'SELECT action, assigned_to, items, mark FROM today_count WHERE action IN (?) AND assigned_to = 0',
+    [allowedTo(role)],
+  );
+  return sum(rows);
+}
+
+/** Of what is for one of these alone, by their ids. */
 export async function countAssigned(
-  ctx: Context,
+  store: Queries,
   accounts: readonly Pick<Account, 'id' | 'role'>[],
 ): Promise<ReadonlyMap<number, TodayCount>> {
   if (accounts.length === 0) return new Map();
-  const rows = await ctx.store.all(
-    z.object({ ...CountRow, assigned_to: z.number(), action: z.string() }),
-    `SELECT assigned_to, action, ${COUNT} FROM today_item WHERE assigned_to IN (?) AND (until IS NULL OR until > ?) GROUP BY assigned_to, action`,
-    [accounts.map((a) => a.id), toDatetime(ctx.now())],
+  const rows = await store.all(
+    CountRow,
+    'SELECT action, assigned_to, items, mark FROM today_count WHERE action IN (?) AND assigned_to IN (?)',
+    [ACTIONS, accounts.map((a) => a.id)],
   );
-  const counts = new Map<number, TodayCount>();
-  for (const account of accounts)
-    for (const r of rows.filter((r) => r.assigned_to === account.id && may(account, r.action as Action))) {
-      const before = counts.get(account.id) ?? { count: 0, mark: 0 };
-      counts.set(account.id, { count: before.count + r.count, mark: (before.mark ^ r.mark) >>> 0 });
-    }
-  return counts;
+  return new Map(
+    accounts.map((a) => [
+      a.id,
+      sum(rows.filter((r) => r.assigned_to === a.id && may(a, r.action as Action))),
+    ]),
+  );
 }
 
-const OPEN = 'action IN (?) AND (assigned_to IS NULL OR assigned_to = ?) AND (until IS NULL OR until > ?)';
+const OPEN = 'action IN (?) AND (assigned_to IS NULL OR assigned_to = ?)';
 
-function openTo(ctx: Context, account: Account) {
-  return [allowedTo(account), account.id, toDatetime(ctx.now())] as const;
+function openTo(account: Account) {
+  return [allowedTo(account), account.id] as const;
 }
 
 const allowedTo = (role: Pick<Account, 'role'>) => ACTIONS.filter((a) => may(role, a));
@@ -174,7 +255,7 @@ export async function dismissItem(ctx: Context, account: Account, kind: string, 
     if (!may(account, row.action as Action) || (row.assigned_to ?? account.id) !== account.id)
       throw new RefusedError('This item is not for your role.', [], 403);
     if (!row.dismissable) throw new RefusedError('This item ends when what it tells of does.', [], 409);
-    await tx.run('DELETE FROM today_item WHERE kind = ? AND item_key = ?', [kind, key]);
+    await takeOff(tx, await kept(tx, 'kind = ? AND item_key = ?', [kind, key]));
     await record(tx, ctx.now(), {
       actor: account.id,
       action: 'today.dismiss',
@@ -187,5 +268,7 @@ export async function dismissItem(ctx: Context, account: Account, kind: string, 
 
 /** Takes off what is of no more use. */
 export async function forgetOldItems(ctx: Context): Promise<void> {
-  await ctx.store.run('DELETE FROM today_item WHERE until < ?', [toDatetime(ctx.now())]);
+  await ctx.store.transaction(async (tx) => {
+    await takeOff(tx, await kept(tx, 'until < ?', [toDatetime(ctx.now())]));
+  });
 }

@@ -161,17 +161,18 @@ export async function listEntries(
 ): Promise<Page<ListedEntry>> {
   const { where, params } = condition(filter);
   if (after !== undefined) {
-    where.push('e.id < ?');
-    params.push(decodeCursor(after, z.tuple([z.string().regex(/^\d{1,19}$/)]))[0]);
+    const [at, id] = decodeCursor(after, z.tuple([z.iso.datetime(), z.string().regex(/^\d{1,19}$/)]));
+    where.push('(e.at < ? OR (e.at = ? AND e.id < ?))');
+    params.push(toDatetime(at), toDatetime(at), id);
   }
   const rows = await store.all(
     Listed,
     `SELECT e.id, e.at, e.actor, e.action, e.object, e.object_id, e.detail, e.tree, a.name
      FROM ledger_entry e LEFT JOIN account a ON a.id = CAST(e.actor AS UNSIGNED)
-     ${where.length ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY e.id DESC LIMIT ?`,
+     ${where.length ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY e.at DESC, e.id DESC LIMIT ?`,
     [...params, size + 1],
   );
-  return toPage(rows, size, (row) => [row.id]);
+  return toPage(rows, size, (row) => [row.at, row.id]);
 }
 
 function condition(filter: LedgerFilter): { where: string[]; params: string[] } {
