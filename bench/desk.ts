@@ -15,10 +15,10 @@ import { figure, median } from './figure.ts';
 
 const CLIENT = join(import.meta.dirname, '../dist/web/client/_astro');
 
-/** Script that the desk's first view loads: the island of Websites with all it imports, gzipped. */
+/** Script that the desk's first view loads: the desk and a site's trackers with all they import, gzipped. */
 async function firstView(): Promise<void> {
   const files = (await readdir(CLIENT)).filter((f) => f.endsWith('.js'));
-  const wanted = files.filter((f) => /^(WebsitesArea|client)\./.test(f));
+  const wanted = files.filter((f) => /^(DeskApp|WebsitesArea|client)\./.test(f));
   const loaded = new Set<string>();
   const queue = [...wanted];
   let bytes = 0;

@@ -1,4 +1,6 @@
+import type { ComponentType } from 'react';
 import type { Action } from '../core/accounts/action.ts';
+import type { Account } from '../core/accounts/authority.ts';
 
 /** A command that Find offers. */
 export interface Command {
@@ -12,8 +14,11 @@ export interface Command {
 export interface UiArea {
   /** The first part of its addresses. */
   readonly area: string;
-  /** In the top bar; an area without one does not stand there. */
-  readonly name?: string;
+  readonly name: string;
+  /** Whether it stands in the top bar; it does where nothing is said. */
+  readonly inBar?: boolean;
+  /** What is shown under its addresses; loaded when somebody first comes. */
+  readonly view: () => Promise<ComponentType<{ readonly account: Account }>>;
   /** What somebody must be allowed to do to come here. */
   readonly action: Action;
   readonly commands?: readonly Command[];

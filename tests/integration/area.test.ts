@@ -81,6 +81,7 @@ const UI: UiArea = {
   area: 'berths',
   name: 'Berths',
   action: READ,
+  view: async () => () => null,
   finds: ['a berth'],
   commands: [{ words: 'Let a berth', action: EDIT, link: '/berths?new=berth' }],
 };

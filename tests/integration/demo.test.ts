@@ -7,7 +7,7 @@ import { Random } from '../../demo/random.ts';
 import { OFFICER } from './context.ts';
 import { prepareDatabase } from '../../launcher/database-command.ts';
 import { ROLES } from '../../src/core/accounts/role.ts';
-import { fairness } from '../../src/core/websites/notice/notice.ts';
+import { fairness } from '../../src/core/websites/notice/fairness.ts';
 import { signIn } from '../../src/server/accounts/session.ts';
 import type { Context } from '../../src/server/context.ts';
 import { ledgerState } from '../../src/server/evidence/ledger.ts';

@@ -2,6 +2,9 @@ import type { UiArea } from '../area.ts';
 
 export const ACCOUNT: UiArea = {
   area: 'account',
+  name: 'Account',
+  inBar: false,
+  view: async () => (await import('./AccountArea.tsx')).AccountArea,
   action: 'own-sessions',
   reads: {
     accounts: ['account'],

@@ -114,13 +114,13 @@ function useCommands(): readonly Choice[] {
     act,
   });
   return [
-    ...AREAS.filter((a) => a.name && may(account, a.action)).map((a) =>
+    ...AREAS.filter((a) => a.inBar !== false && may(account, a.action)).map((a) =>
       command(`Go to ${a.name}`, '', () => go(`/${a.area}`)),
     ),
     ...AREAS.flatMap((a) =>
       (a.commands ?? [])
         .filter((c) => may(account, c.action))
-        .map((c) => command(c.words, a.name ?? '', () => go(c.link))),
+        .map((c) => command(c.words, a.name, () => go(c.link))),
     ),
     command('Your sessions', 'Account', () => go('/account')),
     command('Light colours', 'Theme', () => setTheme('light')),

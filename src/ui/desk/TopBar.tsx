@@ -18,7 +18,7 @@ export function TopBar({ area, onFind }: { readonly area: string; readonly onFin
         Yare Warden
       </a>
       <nav aria-label="Areas" className={css['areas']}>
-        {AREAS.filter((a) => a.name && may(account, a.action)).map((a) => (
+        {AREAS.filter((a) => a.inBar !== false && may(account, a.action)).map((a) => (
           <a
             key={a.area}
             href={`/${a.area}`}

@@ -4,6 +4,7 @@ export const HOLDINGS: UiArea = {
   area: 'holdings',
   name: 'Holdings',
   action: 'holdings.read',
+  view: async () => (await import('./HoldingsArea.tsx')).HoldingsArea,
   reads: {
     detectors: ['detector', 'labelled set'],
     detector: ['detector'],

@@ -4,5 +4,6 @@ export const TODAY: UiArea = {
   area: 'today',
   name: 'Today',
   action: 'today.read',
+  view: async () => (await import('./TodayArea.tsx')).TodayArea,
   reads: { today: ['today'] },
 };

@@ -6,16 +6,30 @@ import { Desk } from '../desk/Desk.tsx';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
-import { LibrarySheet } from './library/LibrarySheet.tsx';
-import { LibrarySoundings } from './library/LibrarySoundings.tsx';
 import { LIBRARY, openTab, SITE_TABS, siteLink, TAB_NAMES } from './links.ts';
-import { NewSite } from './sites/NewSite.tsx';
 import { SiteRegister } from './sites/SiteRegister.tsx';
 import { SiteSheet } from './sites/SiteSheet.tsx';
 import { SiteSoundings } from './sites/SiteSoundings.tsx';
-import { ConsentSoundings } from './consents/ConsentSoundings.tsx';
-import { SweepSoundings } from './sweeps/SweepSoundings.tsx';
+import { lazyPart } from '../parts/lazy-part.tsx';
 import { TrackerSoundings } from './trackers/TrackerSoundings.tsx';
+
+const LibrarySheet = lazyPart(
+  'the library',
+  async () => (await import('./library/LibrarySheet.tsx')).LibrarySheet,
+);
+const LibrarySoundings = lazyPart(
+  'the entry',
+  async () => (await import('./library/LibrarySoundings.tsx')).LibrarySoundings,
+);
+const ConsentSoundings = lazyPart(
+  'the record',
+  async () => (await import('./consents/ConsentSoundings.tsx')).ConsentSoundings,
+);
+const SweepSoundings = lazyPart(
+  'the sweep',
+  async () => (await import('./sweeps/SweepSoundings.tsx')).SweepSoundings,
+);
+const NewSite = lazyPart('the form', async () => (await import('./sites/NewSite.tsx')).NewSite);
 
 export function WebsitesArea({ account }: { readonly account: Account }) {
   const { path, query } = useDeskLocation();

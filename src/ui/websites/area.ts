@@ -4,6 +4,7 @@ export const WEBSITES: UiArea = {
   area: 'websites',
   name: 'Websites',
   action: 'websites.read',
+  view: async () => (await import('./WebsitesArea.tsx')).WebsitesArea,
   commands: [{ words: 'Take in a new site', action: 'websites.edit', link: '/websites?new=site' }],
   reads: {
     websites: ['site', 'sweep', 'tracker', 'notice'],

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { canonicalDigest } from '../../evidence/canonical.ts';
-import { PurposeCode } from './purpose.ts';
+import { PurposeCode } from './purpose-code.ts';
 
 export const CHOICES = ['allowed all', 'allowed some', 'refused all'] as const;
 export type Choice = (typeof CHOICES)[number];

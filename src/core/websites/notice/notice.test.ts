@@ -1,6 +1,7 @@
 import { expect, it, test } from 'vitest';
 import { change, inWords } from '../../rules/change.ts';
-import { contrast, fairness, firstNotice, NoticeContent, noticeVocabulary } from './notice.ts';
+import { contrast, fairness } from './fairness.ts';
+import { firstNotice, NoticeContent, noticeVocabulary } from './notice.ts';
 import { FIRST_PURPOSES } from './purpose.ts';
 
 const first = firstNotice();

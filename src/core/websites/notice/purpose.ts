@@ -1,13 +1,6 @@
-import { z } from 'zod';
-
 /** Why a tracker runs. Essential needs no consent; every other purpose waits for it. */
-export const PurposeCode = z
-  .string()
-  .regex(/^[a-z][a-z0-9-]{0,30}$/, 'lower-case letters, digits and hyphens');
-export type PurposeCode = z.infer<typeof PurposeCode>;
-
 export interface Purpose {
-  readonly code: PurposeCode;
+  readonly code: string;
   readonly name: string;
   readonly essential: boolean;
   /** Data goes to others for their own use: what a Global Privacy Control signal forbids. */

@@ -1,7 +1,7 @@
 import { RE2JS } from 're2js';
 import { z } from 'zod';
 import { matchesGlob } from './glob.ts';
-import { PurposeCode } from '../notice/purpose.ts';
+import { PurposeCode } from '../notice/purpose-code.ts';
 import { TRACKER_KINDS, type TrackerKey } from './tracker.ts';
 
 export const NAME_MATCHES = ['exact', 'wildcard', 'expression'] as const;

@@ -1,4 +1,4 @@
-import type { PurposeCode } from '../notice/purpose.ts';
+import type { PurposeCode } from '../notice/purpose-code.ts';
 import type { ObservedTracker, Sighting } from './tracker.ts';
 
 /** One thing that speaks for a purpose, in words a person can check, with its weight in log-odds. */

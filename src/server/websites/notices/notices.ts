@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../core/rules/rule.ts';
-import { fairness, NoticeContent, noticeVocabulary } from '../../../core/websites/notice/notice.ts';
+import { fairness } from '../../../core/websites/notice/fairness.ts';
+import { NoticeContent, noticeVocabulary } from '../../../core/websites/notice/notice.ts';
 import type { Context } from '../../context.ts';
 import * as rules from '../../rules/rule-store.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';

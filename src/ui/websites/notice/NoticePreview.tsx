@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import { LANGUAGES, type Language, type NoticeContent } from '../../../core/websites/notice/notice.ts';
+import { LANGUAGES, type Language } from '../../../core/websites/notice/notice-words.ts';
+import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
 import css from '../websites.module.css';
 
 /** The notice as a visitor would see it now, drawn by the visitor's own script in a frame of the visitor service. */

@@ -2,14 +2,12 @@ import { useState } from 'react';
 import type { Act } from '../../../core/rules/rule.ts';
 import {
   COLOUR_WORDS,
-  fairness,
-  LANGUAGES,
   NoticeContent,
   noticeVocabulary,
-  TEXT_WORDS,
-  type Language,
   type NoticeText,
 } from '../../../core/websites/notice/notice.ts';
+import { fairness } from '../../../core/websites/notice/fairness.ts';
+import { LANGUAGES, TEXT_WORDS, type Language } from '../../../core/websites/notice/notice-words.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';

@@ -14,13 +14,18 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading, ProgressBar } from '../../parts/states.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Tabs } from '../../parts/Tabs.tsx';
-import { ConsentsTab } from '../consents/ConsentsTab.tsx';
-import { InstallTab } from './InstallTab.tsx';
-import { NoticeTab } from '../notice/NoticeTab.tsx';
-import { SweepsTab } from '../sweeps/SweepsTab.tsx';
+import { lazyPart } from '../../parts/lazy-part.tsx';
 import { TrackersTab } from '../trackers/TrackersTab.tsx';
 import css from '../websites.module.css';
 import { openTab, siteLink, SITE_TABS, TAB_NAMES, type SiteTab } from '../links.ts';
+
+const ConsentsTab = lazyPart(
+  'consent records',
+  async () => (await import('../consents/ConsentsTab.tsx')).ConsentsTab,
+);
+const InstallTab = lazyPart('the install check', async () => (await import('./InstallTab.tsx')).InstallTab);
+const NoticeTab = lazyPart('the notice', async () => (await import('../notice/NoticeTab.tsx')).NoticeTab);
+const SweepsTab = lazyPart('the sweeps', async () => (await import('../sweeps/SweepsTab.tsx')).SweepsTab);
 
 export function useSite(host: string) {
   return useQuery({

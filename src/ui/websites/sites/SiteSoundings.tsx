@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { fairness } from '../../../core/websites/notice/notice.ts';
+import { fairness } from '../../../core/websites/notice/fairness.ts';
 import { regionName, regimeOf } from '../../../core/websites/notice/region.ts';
 import type { SiteSoundings as Soundings } from '../../../server/websites/sites/soundings.ts';
 import { request } from '../../desk/request.ts';
