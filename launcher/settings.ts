@@ -6,11 +6,14 @@ import { keptOnce } from './kept-once.ts';
 import { findProgram } from './prerequisites.ts';
 import { LauncherError } from './launcher-error.ts';
 
+/** Stands for the secret until the data folder is known. */
+const NOT_YET = '0'.repeat(64);
+
 /** The settings, with a secret that is made once and kept in the data folder, and the browser that is there. */
 export async function launcherSettings(environment: NodeJS.ProcessEnv = process.env): Promise<Settings> {
   let settings: Settings;
   try {
-    settings = readSettings(environment);
+    settings = readSettings({ ...environment, SECRET_KEY: environment['SECRET_KEY'] || NOT_YET });
   } catch (error) {
     throw new LauncherError(`Some settings cannot be used:\n${(error as Error).message}`);
   }

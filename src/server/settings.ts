@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto';
 import { resolve } from 'node:path';
 import { z } from 'zod';
 
@@ -46,11 +45,10 @@ const Environment = z.object({
     .default('ZZ'),
   /** Loopback or private `host:port` pairs that sweeps may reach besides the stand-ins, comma-separated. */
   ALLOWED_PRIVATE: z.string().default(''),
-  /** 32 bytes in hexadecimal: keys the hashes and the tokens. The launcher makes one. */
+  /** 32 bytes in hexadecimal: keys the hashes and the tokens, and seals what is kept secret. The launcher makes one. */
   SECRET_KEY: z
-    .string()
-    .regex(/^[0-9a-f]{64}$/, 'SECRET_KEY takes 64 hexadecimal digits')
-    .optional(),
+    .string('SECRET_KEY is missing: 64 hexadecimal digits, the same for all processes of one database')
+    .regex(/^[0-9a-f]{64}$/, 'SECRET_KEY takes 64 hexadecimal digits'),
   /** Name server that sweeps ask for aliases, as `address:port`; the machine's own without it. */
   DNS_SERVER: z.string().default(''),
   CHROMIUM: z.string().default('/usr/bin/chromium'),
@@ -58,13 +56,9 @@ const Environment = z.object({
   SWEEP_TABS: z.coerce.number().int().min(1).max(8).default(2),
 });
 
-export interface Settings extends Omit<
-  z.infer<typeof Environment>,
-  'VISITOR_ORIGIN' | 'WEB_ORIGIN' | 'SECRET_KEY'
-> {
+export interface Settings extends Omit<z.infer<typeof Environment>, 'VISITOR_ORIGIN' | 'WEB_ORIGIN'> {
   readonly VISITOR_ORIGIN: string;
   readonly WEB_ORIGIN: string;
-  readonly SECRET_KEY: string;
 }
 
 /** Reads the settings; throws an Error that names each variable and what it takes. */
@@ -78,6 +72,5 @@ export function readSettings(environment: NodeJS.ProcessEnv = process.env): Sett
     ...s,
     VISITOR_ORIGIN: s.VISITOR_ORIGIN?.replace(/\/$/, '') ?? `http://localhost:${s.VISITOR_PORT}`,
     WEB_ORIGIN: s.WEB_ORIGIN?.replace(/\/$/, '') ?? `http://localhost:${s.WEB_PORT}`,
-    SECRET_KEY: s.SECRET_KEY ?? randomBytes(32).toString('hex'),
   };
 }

@@ -51,6 +51,7 @@ describe('an endpoint', () => {
 
   it('says who, may they, what is wrong with which field, in that order', async () => {
     process.env['DATABASE_URL'] ??= 'mysql://nobody@127.0.0.1:1/none';
+    process.env['SECRET_KEY'] ??= 'ab'.repeat(32);
     expect(await ask(undefined, '{}')).toMatchObject({ status: 401, body: { error: 'Sign in first.' } });
     expect(await ask('auditor', '{}')).toMatchObject({ status: 403 });
     expect(await ask('officer', '{"days":91}')).toEqual({

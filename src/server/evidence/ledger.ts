@@ -47,6 +47,26 @@ export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<nu
   return id;
 }
 
+/** Writes entries of one time in the caller's transaction, in this order. */
+export async function recordAll(tx: Queries, at: Date, entries: readonly NewEntry[]): Promise<void> {
+  for (const e of entries) noteChange({ object: e.object, id: String(e.objectId) });
+  for (let from = 0; from < entries.length; from += TOGETHER)
+    await tx.run('INSERT INTO ledger_entry (at, actor, action, object, object_id, detail) VALUES ?', [
+      entries
+        .slice(from, from + TOGETHER)
+        .map((e) => [
+          toDatetime(at),
+          String(e.actor),
+          e.action,
+          e.object,
+          String(e.objectId),
+          JSON.stringify(e.detail),
+        ]),
+    ]);
+}
+
+const TOGETHER = 500;
+
 /** The most entries one tree seals; what is over waits for the next. */
 const TREE_SIZE = 50_000;
 

@@ -6,6 +6,8 @@ export interface Reason {
   readonly purpose: PurposeCode;
   readonly words: string;
   readonly weight: number;
+  /** The site on which somebody decided so, where that is what speaks for it. */
+  readonly decidedOn?: string;
 }
 
 export interface Proposal {
@@ -299,6 +301,11 @@ function company(host: string): string {
   return host.split('.').slice(-2).join('.');
 }
 
+/** That somebody decided so about the same tracker on another site. */
+export function decidedReason(purpose: PurposeCode, site: string): Reason {
+  return { purpose, weight: 7, words: `Decided so on ${site}`, decidedOn: site };
+}
+
 function hostOf(url: string): string {
   return URL.canParse(url) ? new URL(url).hostname : '';
 }
@@ -318,8 +325,7 @@ function backgroundReasons(tracker: ObservedTracker, { own, known, decided = [] 
     });
   const purposes = new Set(decided.map((d) => d.purpose));
   const [elsewhere] = decided;
-  if (elsewhere && purposes.size === 1)
-    reasons.push({ purpose: elsewhere.purpose, weight: 7, words: `Decided so on ${elsewhere.site}` });
+  if (elsewhere && purposes.size === 1) reasons.push(decidedReason(elsewhere.purpose, elsewhere.site));
   return reasons;
 }
 

@@ -20,6 +20,7 @@ import { proveEntry, record } from '../../evidence/ledger.ts';
 import type { Witness } from '../../evidence/verify.ts';
 import { BigId, Bytes, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { updateMany } from '../../store/update-many.ts';
 import { readLibrary } from '../library/known-trackers.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { observedIn } from '../trackers/sightings.ts';
@@ -104,9 +105,7 @@ export async function sealFindings(
   const site = await findSiteById(tx, sweep.site_id);
   const pages = await allPages(tx, sweep.id);
   const pictures = await pictureDigests(tx, sweep.id);
-  const untried = new Set(
-    sweep.notes.filter((n) => n.words.startsWith('Found no notice')).map((n) => n.visitor),
-  );
+  const untried = new Set(sweep.notes.filter((n) => n.untried).map((n) => n.visitor));
   const tried = sweep.visitors.filter((v) => pages.some((p) => p.visitor === v) || untried.has(v));
   const report = sweepReport({
     site: site.host,
@@ -125,25 +124,20 @@ export async function sealFindings(
         .map(({ url, status, note }) => ({ url, status, note })),
       picture: pictures.get(visitor) ?? null,
     })),
-    notes: sweep.notes,
+    notes: sweep.notes.map(({ visitor, words }) => ({ visitor, words })),
     trackers,
   });
   const verdictOf = new Map(report.trackers.map((t) => [`${t.kind}\n${t.host}\n${t.name}`, t]));
-  for (const { id, tracker, proposal } of trackers) {
+  const proposed = trackers.map(({ id, proposal }) => {
     const known = purposes.some((p) => p.code === proposal.purpose);
+    return [id, { proposed: known ? proposal.purpose : null, proposal: JSON.stringify(proposal) }] as const;
+  });
+  await updateMany(tx, 'tracker', 'id', new Map(proposed));
+  const judged = trackers.map(({ id, tracker }) => {
     const told = verdictOf.get(`${tracker.kind}\n${tracker.host}\n${tracker.name}`);
-    await tx.run('UPDATE tracker SET proposed = ?, proposal = ? WHERE id = ?', [
-      known ? proposal.purpose : null,
-      JSON.stringify(proposal),
-      id,
-    ]);
-    await tx.run('UPDATE swept_tracker SET purpose = ?, leaks = ? WHERE sweep_id = ? AND tracker_id = ?', [
-      told?.purpose ?? null,
-      visitorBits(told?.leaks ?? []),
-      sweep.id,
-      id,
-    ]);
-  }
+    return [id, { purpose: told?.purpose ?? null, leaks: visitorBits(told?.leaks ?? []) }] as const;
+  });
+  await updateMany(tx, 'swept_tracker', 'tracker_id', new Map(judged), 'sweep_id = ?', [sweep.id]);
   return report;
 }
 

@@ -16,7 +16,12 @@ import { findSite, type Site } from '../sites/sites.ts';
 export const SWEEP_STATES = ['waiting', 'running', 'complete', 'cancelled', 'failed'] as const;
 
 /** Something out of the ordinary, told once a sweep. */
-const Note = z.object({ visitor: z.enum(VISITORS).nullable(), words: z.string() });
+const Note = z.object({
+  visitor: z.enum(VISITORS).nullable(),
+  words: z.string(),
+  /** The visitor found nothing to answer, so what it saw says nothing about its choice. */
+  untried: z.boolean().optional(),
+});
 export type SweepNote = z.infer<typeof Note>;
 
 const SweepRow = z.object({

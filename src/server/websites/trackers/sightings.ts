@@ -44,7 +44,11 @@ export async function storeCrawl(ctx: Context, sweep: Sweep, result: CrawlResult
       ]);
     const notes: SweepNote[] = result.notes.map((words) => ({ visitor, words }));
     if (!result.couldChoose)
-      notes.push({ visitor, words: 'Found no notice to answer, so this visitor could not be tried.' });
+      notes.push({
+        visitor,
+        words: 'Found no notice to answer, so this visitor could not be tried.',
+        untried: true,
+      });
     await tx.run(
       `UPDATE sweep SET notes = JSON_MERGE_PRESERVE(notes, ?), operated = JSON_SET(operated, ?, ?),
          trackers = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ?),

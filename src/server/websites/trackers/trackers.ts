@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { judgeAll, leakingVisitors, type Terms, type Verdict } from '../../../core/websites/trackers/leak.ts';
-import type { Proposal } from '../../../core/websites/trackers/proposal.ts';
+import { decidedReason, type Proposal } from '../../../core/websites/trackers/proposal.ts';
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
 import {
   TRACKER_KINDS,
@@ -11,10 +11,11 @@ import {
 } from '../../../core/websites/trackers/tracker.ts';
 import { visitorBits, visitorsOf, type Visitor } from '../../../core/websites/trackers/visitor.ts';
 import type { Context } from '../../context.ts';
-import { record } from '../../evidence/ledger.ts';
+import { recordAll } from '../../evidence/ledger.ts';
 import { Count, Flag, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
+import { updateMany } from '../../store/update-many.ts';
 import { gateHoldOf } from '../../../core/websites/trackers/fix.ts';
 import { trialsOf, type FixTrial } from './fix-trials.ts';
 import { holdOf, type HoldInForce } from './gate-holds.ts';
@@ -43,7 +44,14 @@ const ProposalColumn = JsonColumn(
     purpose: z.string().nullable(),
     confidence: z.number(),
     essential: z.number().default(1),
-    reasons: z.array(z.object({ purpose: z.string(), words: z.string(), weight: z.number() })),
+    reasons: z.array(
+      z.object({
+        purpose: z.string(),
+        words: z.string(),
+        weight: z.number(),
+        decidedOn: z.string().optional(),
+      }),
+    ),
   }),
 );
 
@@ -336,14 +344,17 @@ export async function decidePurpose(
     );
     await judgeAnew(tx, [...decision.ids]);
     await spread(tx, [...decision.ids], site.host);
-    for (const b of before)
-      await record(tx, now, {
+    await recordAll(
+      tx,
+      now,
+      before.map((b) => ({
         actor: accountId,
         action: 'tracker.decide',
         object: 'tracker',
         objectId: b.id,
         detail: { before: b.decided, after: decision.purpose, because: decision.because },
-      });
+      })),
+    );
     return before.map(({ id, decided, because }) => ({ id, decided, because }));
   });
 }
@@ -364,13 +375,14 @@ async function judgeAnew(tx: Queries, ids: readonly number[]): Promise<void> {
   for (const siteId of new Set(rows.map((r) => r.site_id))) {
     const [sweep] = await latestSweeps(tx, siteId);
     if (!sweep) continue;
-    for (const row of rows.filter((r) => r.site_id === siteId)) {
-      const seen = await tx.one(
-        z.object({ seen: z.number(), refused: z.number() }),
-        'SELECT seen, refused FROM swept_tracker WHERE sweep_id = ? AND tracker_id = ?',
-        [sweep.id, row.id],
-      );
-      if (!seen) continue;
+    const here = new Map(rows.filter((r) => r.site_id === siteId).map((r) => [r.id, r]));
+    const swept = await tx.all(
+      z.object({ tracker_id: z.number(), seen: z.number(), refused: z.number() }),
+      'SELECT tracker_id, seen, refused FROM swept_tracker WHERE sweep_id = ? AND tracker_id IN (?)',
+      [sweep.id, [...here.keys()]],
+    );
+    const judged = swept.map((seen) => {
+      const row = here.get(seen.tracker_id) as (typeof rows)[number];
       const refused = visitorsOf(seen.refused);
       const leaks = leakingVisitors(
         purposes.find((p) => p.code === row.purpose) ?? null,
@@ -381,13 +393,9 @@ async function judgeAnew(tx: Queries, ids: readonly number[]): Promise<void> {
         termsOf(sweep),
         row.proposal.essential,
       );
-      await tx.run('UPDATE swept_tracker SET purpose = ?, leaks = ? WHERE sweep_id = ? AND tracker_id = ?', [
-        row.purpose,
-        visitorBits(leaks),
-        sweep.id,
-        row.id,
-      ]);
-    }
+      return [row.id, { purpose: row.purpose, leaks: visitorBits(leaks) }] as const;
+    });
+    await updateMany(tx, 'swept_tracker', 'tracker_id', new Map(judged), 'sweep_id = ?', [sweep.id]);
     await tx.run(
       'UPDATE sweep SET leaks = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ? AND leaks <> 0) WHERE id = ?',
       [sweep.id, sweep.id],
@@ -403,21 +411,18 @@ async function spread(tx: Queries, ids: readonly number[], host: string): Promis
     `SELECT o.id, o.proposal, t.decided FROM tracker t JOIN tracker o ON o.shared = t.shared AND o.site_id <> t.site_id AND o.decided IS NULL WHERE t.id IN (?) LIMIT 2000`,
     [ids],
   );
-  for (const { id, proposal, decided } of others) {
-    if (decided === null) continue;
-    const reasons = proposal.reasons.filter((r) => !r.words.startsWith('Decided so on '));
+  const purposes = await listPurposes(tx);
+  const proposed = others.flatMap(({ id, proposal, decided }) => {
+    if (decided === null) return [];
     const next: Proposal = {
       purpose: decided,
       confidence: 0.99,
-      essential: decided === 'essential' ? 0.99 : 0,
-      reasons: [{ purpose: decided, weight: 7, words: `Decided so on ${host}` }, ...reasons],
+      essential: purposes.find((p) => p.code === decided)?.essential ? 0.99 : 0,
+      reasons: [decidedReason(decided, host), ...proposal.reasons.filter((r) => r.decidedOn === undefined)],
     };
-    await tx.run('UPDATE tracker SET proposed = ?, proposal = ? WHERE id = ?', [
-      decided,
-      JSON.stringify(next),
-      id,
-    ]);
-  }
+    return [[id, { proposed: decided, proposal: JSON.stringify(next) }] as const];
+  });
+  await updateMany(tx, 'tracker', 'id', new Map(proposed));
   if (others.length > 0)
     await judgeAnew(
       tx,
@@ -449,19 +454,23 @@ export async function restoreDecisions(
     if (others.length > 0) throw decidedMeanwhile(others.length);
     const codes = new Set((await listPurposes(tx)).map((p) => p.code));
     if (before.some((b) => b.decided !== null && !codes.has(b.decided))) throw notFound('purpose');
-    for (const b of before) {
-      await tx.run(
-        'UPDATE tracker SET decided = ?, decided_by = ?, decided_at = ?, because = ? WHERE site_id = ? AND id = ?',
-        [b.decided, accountId, toDatetime(ctx.now()), b.because, site.id, b.id],
-      );
-      await record(tx, ctx.now(), {
+    const at = ctx.now();
+    const put = before.map((b) => {
+      const { decided, because } = b;
+      return [b.id, { decided, because, decided_by: accountId, decided_at: toDatetime(at) }] as const;
+    });
+    await updateMany(tx, 'tracker', 'id', new Map(put), 'site_id = ?', [site.id]);
+    await recordAll(
+      tx,
+      at,
+      before.map((b) => ({
         actor: accountId,
         action: 'tracker.decide',
         object: 'tracker',
         objectId: b.id,
         detail: { before: after, after: b.decided, because: b.because ?? '' },
-      });
-    }
+      })),
+    );
     await judgeAnew(tx, ids);
     await spread(tx, ids, site.host);
   });

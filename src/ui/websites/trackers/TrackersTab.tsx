@@ -65,9 +65,7 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
     setSelected(new Set());
   };
   const visitors = site.sweep.visitors;
-  const untried = new Set(
-    site.sweep.notes.filter((n) => n.words.startsWith('Found no notice')).map((n) => n.visitor),
-  );
+  const untried = new Set(site.sweep.notes.filter((n) => n.untried).map((n) => n.visitor));
   const columns: readonly Column<ListedTracker>[] = [
     {
       key: 'name',

@@ -18,6 +18,7 @@ import { FinalError, type JobKind } from '../../../jobs/runner.ts';
 import * as rules from '../../../rules/rule-store.ts';
 import { Bytes, Count, Instant, toDatetime } from '../../../store/columns.ts';
 import type { Queries } from '../../../store/pool.ts';
+import { updateMany } from '../../../store/update-many.ts';
 import { detectorPool } from '../threads/shared-threads.ts';
 import { readTexts } from '../detectors/detector-texts.ts';
 import { DETECTOR } from '../detectors/own-detectors.ts';
@@ -229,8 +230,8 @@ export async function storeTraining(
     'INSERT INTO training (detector_id, number, model, figures, trained_by, trained_at) VALUES (?, ?, ?, ?, ?, ?)',
     [id, number, packed(model), packed(figures), accountId, toDatetime(at)],
   );
-  for (const [i, t] of texts.entries())
-    await tx.run('UPDATE detector_text SET score = ? WHERE id = ?', [rest.scores[i] as number, t.id]);
+  const scores = texts.map((t, i) => [t.id, { score: rest.scores[i] as number }] as const);
+  await updateMany(tx, 'detector_text', 'id', new Map(scores));
   await tx.run(
     'UPDATE detector SET content = ?, revision = revision + 1, edited_by = ?, edited_at = ? WHERE id = ?',
     [JSON.stringify({ ...rule.content, training: number }), accountId, toDatetime(at), id],

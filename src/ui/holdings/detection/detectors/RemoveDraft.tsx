@@ -22,7 +22,7 @@ export function RemoveDraft({
 }) {
   const [asking, setAsking] = useState(false);
   const remove = useMutation({
-    mutationFn: () => request('DELETE', `/api${detectorLink(id).replace('/holdings', '')}`, { revision }),
+    mutationFn: () => request('DELETE', `/api${detectorLink(id)}`, { revision }),
     onSuccess: () => {
       go('/holdings');
       tell(`${name} is removed.`);
