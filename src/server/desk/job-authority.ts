@@ -1,9 +1,9 @@
-import { may, type Account } from '../../core/accounts/authority.ts';
-import { RefusedError } from '../../core/refusal.ts';
+import { may, type Account, type AuthorityObject } from '../../core/accounts/authority.ts';
+import { notFound, RefusedError } from '../../core/refusal.ts';
 import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
-import { askToStop, lockJob, writeEnd } from '../jobs/job.ts';
+import { askToStop, findJob, lockJob, writeEnd } from '../jobs/job.ts';
 import { endJob, type JobKind } from '../jobs/runner.ts';
 
 /** Of all areas, by name. */
@@ -18,6 +18,17 @@ export function maySeeJob(account: Pick<Account, 'role'>, kind: string): boolean
 
 export function mayCancelJob(account: Pick<Account, 'role'>, kind: string): boolean {
   return may(account, 'jobs.cancel') && may(account, JOB_KINDS.get(kind)?.start ?? 'accounts.edit');
+}
+
+/** The job as it is, where one may know of it; throws a RefusedError (404). */
+export async function jobObject(
+  ctx: Context,
+  { id }: { id: string },
+  account: Account,
+): Promise<AuthorityObject> {
+  const job = await findJob(ctx.store, id);
+  if (!job || !maySeeJob(account, job.kind)) throw notFound('job');
+  return { kind: 'job', id };
 }
 
 /** Asks for a job to stop; one that waits is over at once. */

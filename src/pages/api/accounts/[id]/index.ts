@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { accountObject } from '../../../../server/accounts/account-object.ts';
 import { findAccount } from '../../../../server/accounts/account.ts';
 import { setDisabled } from '../../../../server/accounts/account-care.ts';
 import { listSessions } from '../../../../server/accounts/session.ts';
@@ -9,7 +10,7 @@ const Input = z.object({ id: z.coerce.number().int().positive().max(4_294_967_29
 export const GET = endpoint({
   action: 'accounts.read',
   input: Input,
-  object: (_ctx, { id }) => ({ kind: 'account', id }),
+  object: accountObject,
   run: async ({ ctx, input }) => {
     const { account, disabledAt } = await findAccount(ctx.store, input.id);
     // The ids of somebody else’s sessions end them; they stay here.
@@ -21,6 +22,6 @@ export const GET = endpoint({
 export const PATCH = endpoint({
   action: 'accounts.edit',
   input: Input.extend({ disabled: z.boolean() }),
-  object: (_ctx, { id }) => ({ kind: 'account', id }),
+  object: accountObject,
   run: ({ ctx, account, input }) => setDisabled(ctx, account, input.id, input.disabled),
 });

@@ -1,0 +1,297 @@
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { PROJECT } from '../../launcher/project.ts';
+import type { Account } from '../../src/core/accounts/authority.ts';
+import { ROLES, type Role } from '../../src/core/accounts/role.ts';
+import { signIn, sessionId } from '../../src/server/accounts/session.ts';
+import { putOnToday } from '../../src/server/desk/today.ts';
+import { beginUpload } from '../../src/server/files/uploads.ts';
+import { addDetector } from '../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { addSet } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
+import { NO_CONNECTION } from '../../src/server/http/outgoing.ts';
+import { addJob } from '../../src/server/jobs/job.ts';
+import { PASSWORD, testAccount, testContext, testSite, unique } from '../integration/context.ts';
+
+const ctx = testContext();
+const API = join(PROJECT, 'src/pages/api');
+
+/** Who may come in, by a letter each; written down once more, so that a grant that slips is seen. */
+const LETTER: Readonly<Record<Role, string>> = {
+  officer: 'O',
+  'site manager': 'S',
+  'data steward': 'D',
+  'records manager': 'R',
+  'access reviewer': 'A',
+  'request handler': 'Q',
+  auditor: 'U',
+};
+const ALL = 'OSDRAQU';
+const POLICY: Readonly<Record<string, string>> = {
+  'GET accounts/[id]/index': 'OAU',
+  'PATCH accounts/[id]/index': 'O',
+  'DELETE accounts/[id]/sessions': 'O',
+  'GET accounts/index': 'OAU',
+  'POST accounts/password': ALL,
+  'DELETE accounts/sessions/[id]': ALL,
+  'GET accounts/sessions/index': ALL,
+  'POST accounts/sign-out': ALL,
+  'GET evidence/export': 'ORU',
+  'GET evidence/ledger': 'OSDRAU',
+  'GET evidence/proof': 'OSDRAU',
+  'POST evidence/verify': 'OSDRAU',
+  'GET figures': ALL,
+  'GET find': ALL,
+  'POST holdings/detectors/[id]/build': 'OD',
+  'DELETE holdings/detectors/[id]/index': 'OD',
+  'GET holdings/detectors/[id]/index': 'ODRQU',
+  'PUT holdings/detectors/[id]/index': 'OD',
+  'POST holdings/detectors/[id]/move': 'O',
+  'POST holdings/detectors/[id]/take-back': 'OD',
+  'DELETE holdings/detectors/[id]/texts/[text]': 'OD',
+  'GET holdings/detectors/[id]/texts/[text]': 'OD',
+  'POST holdings/detectors/[id]/texts/index': 'OD',
+  'POST holdings/detectors/[id]/train': 'OD',
+  'GET holdings/detectors/export': 'ODRQU',
+  'POST holdings/detectors/import': 'OD',
+  'GET holdings/detectors/index': 'ODRQU',
+  'POST holdings/detectors/index': 'OD',
+  'POST holdings/detectors/table': 'OD',
+  'POST holdings/detectors/trial': 'ODRQU',
+  'DELETE holdings/sets/[set]/index': 'OD',
+  'GET holdings/sets/[set]/index': 'OD',
+  'GET holdings/sets/[set]/overview': 'ODRQU',
+  'POST holdings/sets/[set]/score': 'OD',
+  'DELETE holdings/sets/[set]/texts/[text]': 'OD',
+  'PUT holdings/sets/[set]/texts/[text]': 'OD',
+  'POST holdings/sets/[set]/texts/index': 'OD',
+  'GET holdings/sets/index': 'ODRQU',
+  'POST holdings/sets/index': 'OD',
+  'DELETE jobs/[id]': 'OSD',
+  'GET live': ALL,
+  'DELETE today': ALL,
+  'GET today': ALL,
+  'PUT uploads/[id]/[part]': 'OD',
+  'POST uploads/index': 'OD',
+  'GET websites/[host]/consents.csv': 'OSQU',
+  'GET websites/[host]/consents/[id]': 'OSQU',
+  'GET websites/[host]/consents/index': 'OSQU',
+  'GET websites/[host]/index': 'OSDRQU',
+  'PATCH websites/[host]/index': 'OS',
+  'POST websites/[host]/install-check': 'OS',
+  'GET websites/[host]/notice/index': 'OSDRQU',
+  'PUT websites/[host]/notice/index': 'OS',
+  'POST websites/[host]/notice/move': 'OS',
+  'POST websites/[host]/notice/take-back': 'OS',
+  'GET websites/[host]/soundings': 'OSDRQU',
+  'GET websites/[host]/sweeps/[id]/index': 'OSDRQU',
+  'GET websites/[host]/sweeps/[id]/picture/[visitor]': 'OSDRQU',
+  'GET websites/[host]/sweeps/[id]/report.json': 'OSDRQU',
+  'GET websites/[host]/sweeps/[id]/report.pdf': 'OSDRQU',
+  'POST websites/[host]/sweeps/[id]/seen': 'OS',
+  'POST websites/[host]/sweeps/index': 'OS',
+  'GET websites/[host]/trackers.csv': 'OSDRQU',
+  'DELETE websites/[host]/trackers/[id]/hold': 'OS',
+  'POST websites/[host]/trackers/[id]/hold': 'OS',
+  'GET websites/[host]/trackers/[id]/index': 'OSDRQU',
+  'POST websites/[host]/trackers/[id]/trial': 'OS',
+  'GET websites/[host]/trackers/index': 'OSDRQU',
+  'POST websites/[host]/trackers/index': 'OS',
+  'POST websites/[host]/trackers/restore': 'OS',
+  'GET websites/index': 'OSDRQU',
+  'POST websites/index': 'OS',
+  'GET websites/library/[id]': 'OSDRQU',
+  'DELETE websites/library/[id]': 'OS',
+  'PUT websites/library/[id]': 'OS',
+  'GET websites/library/export.csv': 'OSDRQU',
+  'GET websites/library/export.json': 'OSDRQU',
+  'POST websites/library/import': 'OS',
+  'GET websites/library/index': 'OSDRQU',
+  'POST websites/library/index': 'OS',
+  'GET websites/purposes': 'OSDRQU',
+};
+/** Signing in is for everybody. */
+const OPEN = ['POST accounts/sign-in'];
+
+type Route = (api: unknown) => Promise<Response>;
+const routes = new Map<string, Route>();
+const accounts = new Map<Role, Account>();
+
+beforeAll(async () => {
+  process.env['DATABASE_URL'] = inject('databaseUrl');
+  process.env['SECRET_KEY'] = ctx.settings.SECRET_KEY;
+  for (const file of (await readdir(API, { recursive: true })).filter((f) => f.endsWith('.ts'))) {
+    const module = (await import(join(API, file))) as Record<string, Route | undefined>;
+    for (const method of ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'])
+      if (module[method]) routes.set(`${method} ${file.replace(/\.ts$/, '')}`, module[method]);
+  }
+  for (const role of ROLES) accounts.set(role, await testAccount(ctx, role));
+});
+afterAll(() => ctx.store.close());
+
+/** Asks a route as the desk's server would; what it answers is not read. */
+async function ask(
+  name: string,
+  account: Account | undefined,
+  params: Readonly<Record<string, string>> = {},
+  body: unknown = {},
+): Promise<number> {
+  const [method = ''] = name.split(' ');
+  const reads = method === 'GET';
+  const request = new Request('http://localhost:8730/api/x', {
+    method,
+    ...(reads ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  const response = await (routes.get(name) as Route)({
+    request,
+    params,
+    url: new URL(request.url),
+    cookies: { get: () => undefined, set: () => {}, delete: () => {} },
+    locals: { requestId: 'r', account, address: '192.0.2.1', outgoing: NO_CONNECTION },
+  });
+  await response.body?.cancel();
+  return response.status;
+}
+
+/** Of nothing that there is: whoever is let in is told so. */
+const NOWHERE = {
+  host: 'nowhere.example',
+  id: '999999999',
+  set: '999999999',
+  text: '999999999',
+  part: '0',
+  visitor: 'before',
+};
+
+describe('every endpoint lets in those who may come, and nobody else', () => {
+  it('stands in the policy', () => {
+    expect([...routes.keys()].filter((r) => !OPEN.includes(r)).toSorted()).toEqual(
+      Object.keys(POLICY).toSorted(),
+    );
+  });
+
+  it.each(Object.entries(POLICY))('%s: %s', async (name, allowed) => {
+    expect(await ask(name, undefined, NOWHERE)).toBe(401);
+    let letIn = '';
+    for (const role of ROLES) {
+      const status = await ask(name, accounts.get(role), NOWHERE);
+      if (status !== 403) letIn += LETTER[role];
+      // What fails on our side would look like being let in.
+      expect(status, `${name} as ${role}`).toBeLessThan(500);
+    }
+    expect([...letIn].toSorted()).toEqual([...allowed].toSorted());
+  });
+});
+
+describe('what is there is there for those who may come alone', () => {
+  it('a site, a detector, a labelled set', async () => {
+    const officer = accounts.get('officer') as Account;
+    const { host } = await testSite(ctx);
+    const { id } = await addDetector(ctx, officer.id, {
+      kind: 'pattern',
+      name: unique('Locker '),
+      from: { format: ['QX-1234'] },
+    });
+    const set = await addSet(ctx, officer.id, unique('Set '));
+    const reads: [string, Readonly<Record<string, string>>][] = [
+      ['GET websites/[host]/index', { host }],
+      ['GET websites/[host]/soundings', { host }],
+      ['GET websites/[host]/consents/index', { host }],
+      ['GET holdings/detectors/[id]/index', { id }],
+      ['GET holdings/sets/[set]/index', { set: String(set.id) }],
+      ['GET accounts/[id]/index', { id: String(officer.id) }],
+    ];
+    for (const [name, params] of reads)
+      for (const role of ROLES)
+        expect(await ask(name, accounts.get(role), params), `${name} as ${role}`).toBe(
+          POLICY[name]?.includes(LETTER[role]) ? 200 : 403,
+        );
+  });
+
+  it.each<[string, (of: Account) => Promise<[string, Readonly<Record<string, string>>, unknown, number]>]>([
+    [
+      'a session',
+      async (of) => {
+        const { token } = await signIn(ctx, {
+          email: of.email,
+          password: PASSWORD,
+          address: '100.67.0.1',
+          userAgent: 'x',
+        });
+        return ['DELETE accounts/sessions/[id]', { id: sessionId(token) }, {}, 403];
+      },
+    ],
+    [
+      'a file that was sent',
+      async (of) => {
+        const { id } = await beginUpload(ctx, of.id, 'x.csv', 5);
+        return ['PUT uploads/[id]/[part]', { id: String(id), part: '0' }, { base64: 'aGVsbG8=' }, 404];
+      },
+    ],
+    [
+      'an item of Today',
+      async (of) => {
+        const key = unique('key');
+        await putOnToday(ctx.store, {
+          kind: 'process',
+          key,
+          action: 'today.read',
+          words: 'For one alone',
+          detail: '',
+          link: '/today',
+          since: ctx.now(),
+          assignedTo: of.id,
+          dismissable: true,
+        });
+        return ['DELETE today', {}, { kind: 'process', key }, 403];
+      },
+    ],
+  ])('%s is its owner’s, whatever the role', async (_, make) => {
+    for (const role of ROLES) {
+      const owner = await testAccount(ctx, 'officer');
+      const [name, params, body, refused] = await make(owner);
+      const other = accounts.get(role) as Account;
+      const mayCome = POLICY[name]?.includes(LETTER[role]);
+      expect(await ask(name, other, params, body), `${name} as ${role}`).toBe(mayCome ? refused : 403);
+      expect(await ask(name, owner, params, body)).toBe(200);
+    }
+  });
+
+  it('work is stopped by those who may start it, and others are not told that it is there', async () => {
+    const STOPS: Readonly<Record<string, Readonly<Record<Role, number>>>> = {
+      'install-check': {
+        officer: 200,
+        'site manager': 200,
+        'data steward': 403,
+        'records manager': 403,
+        'access reviewer': 403,
+        'request handler': 403,
+        auditor: 403,
+      },
+      'train-detector': {
+        officer: 200,
+        'site manager': 404,
+        'data steward': 200,
+        'records manager': 403,
+        'access reviewer': 403,
+        'request handler': 403,
+        auditor: 403,
+      },
+    };
+    for (const [kind, expected] of Object.entries(STOPS))
+      for (const role of ROLES) {
+        const id = await ctx.store.transaction((tx) =>
+          addJob(tx, ctx.now(), {
+            kind,
+            title: unique('Work'),
+            about: { object: 'test', id: 1 },
+            payload: {},
+            createdBy: null,
+          }),
+        );
+        expect(await ask('DELETE jobs/[id]', accounts.get(role), { id }), `${kind} as ${role}`).toBe(
+          expected[role],
+        );
+      }
+  });
+});
