@@ -34,9 +34,9 @@ export async function fillEstate(store: Store, now: Date, size: EstateSize): Pro
     size.sites,
   );
   await fill(
-    'notice',
-    'site_id, content, revision, stage, last_version, edited_at',
-    `seq, '{}', 1, '{"state":"in force","version":1,"since":"2026-01-01T00:00:00.000Z"}', 1, ${day('seq')}`,
+    'rule',
+    'kind, id, name, content, revision, stage, last_version, edited_at',
+    `'notice', seq, CONCAT('site', seq, '.example'), '{}', 1, '{"state":"in force","version":1,"since":"2026-01-01T00:00:00.000Z"}', 1, ${day('seq')}`,
     size.sites,
   );
   const sweeps = size.sites * size.sweepsPerSite;
@@ -58,11 +58,12 @@ export async function fillEstate(store: Store, now: Date, size: EstateSize): Pro
      SELECT w.id, t.id, 3, 'third', 5, t.id % 9 = 0 FROM sweep w JOIN tracker t ON t.site_id = w.site_id`,
   );
   await fill(
-    'detector',
-    'id, kind, content, stage, last_version, edited_at',
-    `CONCAT('own-', seq), 'pattern', JSON_OBJECT('kind', 'pattern', 'name', CONCAT('Detector ', seq)), IF(seq % 3, '{"state":"in force","version":1,"since":"2026-01-01T00:00:00.000Z"}', '{"state":"draft"}'), 1, ${day('seq')}`,
+    'rule',
+    'kind, id, name, content, stage, last_version, edited_at',
+    `'detector', CONCAT('own-', seq), CONCAT('Detector ', seq), JSON_OBJECT('kind', 'pattern', 'name', CONCAT('Detector ', seq)), IF(seq % 3, '{"state":"in force","version":1,"since":"2026-01-01T00:00:00.000Z"}', '{"state":"draft"}'), 1, ${day('seq')}`,
     size.detectors,
   );
+  await fill('detector', 'id, kind', "CONCAT('own-', seq), 'pattern'", size.detectors);
   await fill(
     'ledger_entry',
     'id, at, actor, action, object, object_id, detail, tree, tree_index, audit_path',

@@ -16,6 +16,7 @@ import { demoCertificates } from './certificates.ts';
 import { demoTexts } from './labelled-texts.ts';
 import type { Demo } from '../demo.ts';
 import { line } from '../ledger.ts';
+import { placeRule } from '../place-rule.ts';
 
 interface DemoDetector {
   /** Contents of its versions, then of its draft. */
@@ -147,13 +148,13 @@ async function load(demo: Demo, { contents, versions, daysAgo, state }: DemoDete
       : state === 'rehearsing'
         ? { state, version: versions, since, over: null }
         : { state, version: versions, since };
-  await tx.run('UPDATE detector SET content = ?, stage = ?, last_version = ?, edited_at = ? WHERE id = ?', [
-    JSON.stringify(draft),
-    JSON.stringify(stage),
+  await placeRule(tx, DETECTOR, first.id, {
+    content: draft,
+    stage,
     versions,
-    toDatetime(since),
-    first.id,
-  ]);
+    editedAt: new Date(since),
+    editedBy: steward,
+  });
 }
 
 const GIVEN = [
@@ -278,11 +279,13 @@ async function loadLikeness(demo: Demo): Promise<void> {
   );
   const whole = { ...content, templates: [{ name: 'incident-report.docx', digest }] };
   await insertRuleVersion(tx, at(44), DETECTOR, content.id, 1, whole, steward);
-  await tx.run('UPDATE detector SET content = ?, stage = ?, last_version = 1 WHERE id = ?', [
-    JSON.stringify(whole),
-    JSON.stringify({ state: 'in force', version: 1, since: at(44).toISOString() } satisfies Stage),
-    content.id,
-  ]);
+  await placeRule(tx, DETECTOR, content.id, {
+    content: whole,
+    stage: { state: 'in force', version: 1, since: at(44).toISOString() },
+    versions: 1,
+    editedAt: at(44),
+    editedBy: steward,
+  });
   lines.push(
     line(at(44), steward, 'detector.add', 'detector', content.id, { name: content.name, kind: content.kind }),
     line(at(44), officer, 'detector.put-in-force', 'detector', content.id, { version: 1 }),
@@ -328,15 +331,12 @@ async function loadLearned(demo: Demo): Promise<void> {
   );
   await storeTraining(tx, ctx, steward, content.id, texts, training, 1, at(11));
   await insertRuleVersion(tx, at(10), DETECTOR, content.id, 1, content, steward);
-  await tx.run('UPDATE detector SET stage = ?, last_version = 1 WHERE id = ?', [
-    JSON.stringify({
-      state: 'rehearsing',
-      version: 1,
-      since: at(10).toISOString(),
-      over: null,
-    } satisfies Stage),
-    content.id,
-  ]);
+  await placeRule(tx, DETECTOR, content.id, {
+    stage: { state: 'rehearsing', version: 1, since: at(10).toISOString(), over: null },
+    versions: 1,
+    editedAt: at(10),
+    editedBy: steward,
+  });
   lines.push(
     line(at(12), steward, 'detector.add', 'detector', content.id, { name: content.name, kind: content.kind }),
     line(at(11), steward, 'detector.train', 'detector', content.id, {

@@ -1,11 +1,12 @@
 import { insertConsents } from '../../src/server/websites/consents/consents.ts';
 import { insertKnown } from '../../src/server/websites/library/known-trackers.ts';
+import { NOTICE } from '../../src/server/websites/notices/notice-kind.ts';
 import { insertVersion } from '../../src/server/websites/notices/notices.ts';
 import { showSiteOnToday } from '../../src/server/websites/sites/site-today.ts';
 import { insertSite } from '../../src/server/websites/sites/sites.ts';
-import { toDatetime } from '../../src/server/store/columns.ts';
 import type { Demo, DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
+import { placeRule } from '../place-rule.ts';
 import { demoConsents, type DemoConsent } from './consents.ts';
 import { DEMO_LIBRARY } from './library.ts';
 import { DEMO_SITES, type DemoSite } from './notices.ts';
@@ -48,17 +49,13 @@ async function loadNotice(demo: Demo, site: DemoSite, id: number): Promise<void>
     lines.push(line(demo.at(v.daysAgo), officer, `notice.${act}`, 'notice', id, { version: i + 1 }));
   }
   const stage = site.stage((d) => demo.at(d).toISOString());
-  await tx.run(
-    'UPDATE notice SET content = ?, stage = ?, last_version = ?, edited_by = ?, edited_at = ? WHERE site_id = ?',
-    [
-      JSON.stringify(site.draft),
-      JSON.stringify(stage),
-      site.versions.length,
-      manager,
-      toDatetime(demo.at(site.versions.at(-1)?.daysAgo ?? 90)),
-      id,
-    ],
-  );
+  await placeRule(tx, NOTICE, id, {
+    content: site.draft,
+    stage,
+    versions: site.versions.length,
+    editedAt: demo.at(site.versions.at(-1)?.daysAgo ?? 90),
+    editedBy: manager,
+  });
 }
 
 function loadConsents(demo: Demo, consents: readonly DemoConsent[]): void {

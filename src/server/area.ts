@@ -30,7 +30,7 @@ export interface ServerArea {
   readonly jobs?: readonly JobKind[];
   /** Kinds of its rules, and what somebody must be allowed to do to know how many there are. */
   readonly rules?: readonly {
-    readonly kind: Pick<RuleKind<unknown>, 'object' | 'table'>;
+    readonly kind: Pick<RuleKind<unknown>, 'object'>;
     readonly see: Action;
   }[];
   readonly upkeep?: readonly Upkeep[];

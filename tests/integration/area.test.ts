@@ -1,6 +1,6 @@
 import { renderToStaticMarkup } from 'react-dom/server';
 import { createElement } from 'react';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, describe, expect, it, vi } from 'vitest';
 import { z } from 'zod';
 import type { Action } from '../../src/core/accounts/action.ts';
 import type { CoreArea } from '../../src/core/area.ts';
@@ -15,11 +15,8 @@ const EDIT = 'berths.edit' as Action;
 
 const BERTH: RuleKind<{ ship: string }> = {
   object: 'berth',
-  table: 'berth',
-  key: 'id',
-  versionTable: 'berth_version',
-  versionKey: 'berth_id',
   content: z.object({ ship: z.string().min(1) }),
+  name: (_store, id, { ship }) => `Berth ${id} for ${ship}`,
   vocabulary: async () => ({}),
 };
 
@@ -109,27 +106,14 @@ const { cancelJob } = await import('../../src/server/desk/job-authority.ts');
 const { putOnToday, todayItems } = await import('../../src/server/desk/today.ts');
 const { addJob, findJob } = await import('../../src/server/jobs/job.ts');
 const { Runner } = await import('../../src/server/jobs/runner.ts');
-const { moveRule } = await import('../../src/server/rules/rule-store.ts');
+const { insertRule, listRules, moveRule, removeRule } = await import('../../src/server/rules/rule-store.ts');
 const { AccountContext } = await import('../../src/ui/desk/account-context.ts');
 const { TopBar } = await import('../../src/ui/desk/TopBar.tsx');
 const { testAccount, testContext } = await import('./context.ts');
 
 const ctx = testContext();
-const TABLES = ['berth_version', 'berth'];
-const drop = async () => {
-  for (const t of TABLES) await ctx.store.run(`DROP TABLE IF EXISTS ${t}`);
-};
-beforeAll(async () => {
-  await drop();
-  await ctx.store.run(
-    'CREATE TABLE berth (id INT PRIMARY KEY, content JSON NOT NULL, revision INT NOT NULL DEFAULT 0, stage JSON NOT NULL, last_version INT NOT NULL DEFAULT 0, edited_by INT NULL, edited_at DATETIME(3) NOT NULL)',
-  );
-  await ctx.store.run(
-    'CREATE TABLE berth_version (berth_id INT, version INT, content JSON NOT NULL, made_by INT NULL, made_at DATETIME(3) NOT NULL, PRIMARY KEY (berth_id, version))',
-  );
-});
 afterAll(async () => {
-  await drop();
+  await removeRule(ctx.store, BERTH, 1);
   await ctx.store.run("DELETE FROM rule_count WHERE kind = 'berth'");
   await ctx.store.close();
 });
@@ -193,10 +177,11 @@ describe('an area that only the three lists name', () => {
   it('has its rules counted with every move, and anew', async () => {
     const { officer, auditor, manager } = await people();
     const before = await deskState(ctx, officer);
-    await ctx.store.run(
-      `INSERT INTO berth (id, content, stage, edited_at) VALUES (1, '{"ship":"MS Hale"}', '{"state":"draft"}', UTC_TIMESTAMP(3))`,
-    );
-    await moveRule(ctx, BERTH, officer.id, 1, 'put in force', 0);
+    await insertRule(ctx.store, ctx.now(), BERTH, 1, { ship: 'MS Hale' }, officer.id);
+    await ctx.store.transaction((tx) => moveRule(tx, ctx.now(), BERTH, officer.id, 1, 'put in force', 1));
+    expect(await listRules(ctx.store, BERTH, ['in force'])).toMatchObject([
+      { id: '1', name: 'Berth 1 for MS Hale' },
+    ]);
     expect((await deskState(ctx, officer)).inForce).toBe(before.inForce + 1);
     const auditors = (await deskState(ctx, auditor)).inForce;
     expect((await deskState(ctx, manager)).inForce).toBeLessThan(auditors);

@@ -40,16 +40,14 @@ export async function ruleCounts(store: Queries, kinds: readonly string[]): Prom
 }
 
 /** Counts a kind anew, whatever was kept. */
-export async function recountKind(
-  tx: Queries,
-  { object, table }: Pick<RuleKind<unknown>, 'object' | 'table'>,
-): Promise<void> {
+export async function recountKind(tx: Queries, { object }: Pick<RuleKind<unknown>, 'object'>): Promise<void> {
   await tx.all(z.object({ kind: z.string() }), 'SELECT kind FROM rule_count WHERE kind = ? FOR UPDATE', [
     object,
   ]);
   const rows = await tx.all(
     z.object({ stage: StageColumn, n: Count }),
-    `SELECT stage, COUNT(*) AS n FROM ${table} GROUP BY stage LOCK IN SHARE MODE`,
+    'SELECT stage, COUNT(*) AS n FROM rule WHERE kind = ? GROUP BY stage LOCK IN SHARE MODE',
+    [object],
   );
   const sum = (of: keyof RuleCounts) => rows.reduce((n, r) => n + counted(r.stage)[of] * r.n, 0);
   await tx.run('REPLACE INTO rule_count (kind, in_force, rehearsing) VALUES (?, ?, ?)', [

@@ -1,22 +1,24 @@
 import type { z } from 'zod';
-import type { Difference, Vocabulary } from '../../core/rules/change.ts';
+import type { Difference, Json, Vocabulary } from '../../core/rules/change.ts';
 import type { Refusal } from '../../core/refusal.ts';
 import type { Stage } from '../../core/rules/rule.ts';
 import type { Queries } from '../store/pool.ts';
 
 export type Key = string | number;
 
-/** A kind of rule: where its draft and its versions are kept, and what makes a draft whole. */
+/** A kind of rule: what it is called, what makes a draft whole, and what goes with its moves. */
 export interface RuleKind<T> {
   /** As it is called in sentences and in the ledger. */
   readonly object: string;
-  readonly table: string;
-  /** The column of `table` that identifies a rule. */
-  readonly key: string;
-  readonly versionTable: string;
-  readonly versionKey: string;
   /** What is put in force; drafts are stored as they are, since they may be unfinished. */
   readonly content: z.ZodType<T>;
+  /**
+   * What makes a content of an older shape one of the next: the first of shape 1 into shape 2, and so on. What was
+   * frozen stays as it was written, and is read through these.
+   */
+  readonly upgrades?: readonly ((content: Json) => Json)[];
+  /** What a rule is found and listed by. */
+  name(store: Queries, key: Key, content: T): string | Promise<string>;
   vocabulary(store: Queries): Promise<Vocabulary>;
   /** Takes out of a change what may be personal, for the ledger. */
   redact?(difference: Difference): Difference;

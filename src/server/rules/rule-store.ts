@@ -2,7 +2,6 @@ import { z } from 'zod';
 import { change, inWords, merge, same, type Json } from '../../core/rules/change.ts';
 import { move, type Act, type Stage } from '../../core/rules/rule.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
-import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -41,29 +40,44 @@ export interface ListedVersion {
   readonly changes: readonly string[];
 }
 
+/** Of a kind, what does not depend on its contents. */
+type AnyKind = Pick<RuleKind<unknown>, 'object' | 'upgrades'>;
+
+/** The shape in which a kind writes contents now. */
+function shapeOf(kind: AnyKind): number {
+  return 1 + (kind.upgrades?.length ?? 0);
+}
+
+/** A content that was written in an older shape, as it is written now. */
+function upgraded(kind: AnyKind, content: Json, shape: number): Json {
+  return (kind.upgrades ?? []).slice(shape - 1).reduce((c, step) => step(c), content);
+}
+
+const Content = JsonColumn(z.json());
+
 export async function readRule<T>(
   store: Queries,
   kind: RuleKind<T>,
   key: Key,
   lock = false,
 ): Promise<Rule<T>> {
-  const Row = z.object({
-    content: JsonColumn(z.custom<T>((v) => typeof v === 'object' && v !== null)),
-    revision: z.number(),
-    stage: StageColumn,
-    last_version: z.number(),
-    edited_at: Instant,
-    edited_by: z.string().nullable(),
-  });
   const row = await store.one(
-    Row,
-    `SELECT r.content, r.revision, r.stage, r.last_version, r.edited_at, a.name AS edited_by FROM ${kind.table} r LEFT JOIN account a ON a.id = r.edited_by WHERE r.${kind.key} = ?${lock ? ' FOR UPDATE' : ''}`,
-    [key],
+    z.object({
+      content: Content,
+      shape: z.number(),
+      revision: z.number(),
+      stage: StageColumn,
+      last_version: z.number(),
+      edited_at: Instant,
+      edited_by: z.string().nullable(),
+    }),
+    `SELECT r.content, r.shape, r.revision, r.stage, r.last_version, r.edited_at, a.name AS edited_by FROM rule r LEFT JOIN account a ON a.id = r.edited_by WHERE r.kind = ? AND r.id = ?${lock ? ' FOR UPDATE' : ''}`,
+    [kind.object, String(key)],
   );
   if (!row) throw notFound(kind.object);
   return {
     key,
-    content: row.content,
+    content: upgraded(kind, row.content, row.shape) as T,
     revision: row.revision,
     stage: row.stage,
     lastVersion: row.last_version,
@@ -79,12 +93,86 @@ export async function readRuleVersion<T>(
   version: number,
 ): Promise<T> {
   const row = await store.one(
-    z.object({ content: JsonColumn(kind.content) }),
-    `SELECT content FROM ${kind.versionTable} WHERE ${kind.versionKey} = ? AND version = ?`,
-    [key, version],
+    z.object({ content: Content, shape: z.number() }),
+    'SELECT content, shape FROM rule_version WHERE kind = ? AND id = ? AND version = ?',
+    [kind.object, String(key), version],
   );
   if (!row) throw notFound(`version of the ${kind.object}`);
-  return row.content;
+  return kind.content.parse(upgraded(kind, row.content, row.shape));
+}
+
+/** The newest versions up to one, the newest first. */
+export async function versionsUpTo<T>(
+  store: Queries,
+  kind: RuleKind<T>,
+  key: Key,
+  version: number,
+  most: number,
+): Promise<readonly { readonly version: number; readonly content: T }[]> {
+  const rows = await store.all(
+    z.object({ version: z.number(), content: Content, shape: z.number() }),
+    'SELECT version, content, shape FROM rule_version WHERE kind = ? AND id = ? AND version <= ? ORDER BY version DESC LIMIT ?',
+    [kind.object, String(key), version, most],
+  );
+  return rows.map((r) => ({
+    version: r.version,
+    content: kind.content.parse(upgraded(kind, r.content, r.shape)),
+  }));
+}
+
+/** A rule as a list shows it. */
+export interface ListedRule<T> {
+  readonly id: string;
+  readonly name: string;
+  /** Its draft. */
+  readonly content: T;
+  readonly stage: Stage;
+}
+
+/** Of a kind, by name; those in some states, where that is said. */
+export async function listRules<T>(
+  store: Queries,
+  kind: RuleKind<T>,
+  states?: readonly Stage['state'][],
+): Promise<readonly ListedRule<T>[]> {
+  const rows = await store.all(
+    z.object({ id: z.string(), name: z.string(), content: Content, shape: z.number(), stage: StageColumn }),
+    `SELECT id, name, content, shape, stage FROM rule WHERE kind = ?${states ? ' AND state IN (?)' : ''} ORDER BY name, id`,
+    [kind.object, ...(states ? [states] : [])],
+  );
+  return rows.map(({ shape, content, ...rest }) => ({
+    ...rest,
+    content: upgraded(kind, content, shape) as T,
+  }));
+}
+
+/** Adds a rule as a draft of revision 1. Throws the database's error where its key is taken. */
+export async function insertRule<T>(
+  tx: Queries,
+  now: Date,
+  kind: RuleKind<T>,
+  key: Key,
+  content: T,
+  by: number | null,
+): Promise<void> {
+  await tx.run(
+    'INSERT INTO rule (kind, id, name, content, shape, revision, stage, edited_by, edited_at) VALUES (?, ?, ?, ?, ?, 1, ?, ?, ?)',
+    [
+      kind.object,
+      String(key),
+      (await kind.name(tx, key, content)).slice(0, 200),
+      JSON.stringify(content),
+      shapeOf(kind),
+      JSON.stringify({ state: 'draft' } satisfies Stage),
+      by,
+      toDatetime(now),
+    ],
+  );
+}
+
+/** Removes a rule with its versions. */
+export async function removeRule(tx: Queries, kind: AnyKind, key: Key): Promise<void> {
+  await tx.run('DELETE FROM rule WHERE kind = ? AND id = ?', [kind.object, String(key)]);
 }
 
 /** What the draft changes in the newest version, in words; empty when nothing, or where there is no version. */
@@ -103,37 +191,36 @@ export async function draftChanges<T>(
  * EditConflict: both versions, the merge, and where they collide. `base` is what the editor began from.
  */
 export async function saveRuleDraft<T>(
-  ctx: Context,
+  tx: Queries,
+  now: Date,
   kind: RuleKind<T>,
   accountId: number,
   key: Key,
   edit: { readonly revision: number; readonly base: T; readonly content: T },
 ): Promise<{ revision: number }> {
-  return ctx.store.transaction(async (tx) => {
-    const rule = await readRule(tx, kind, key, true);
-    const vocabulary = await kind.vocabulary(tx);
-    const [base, content] = [edit.base as Json, edit.content as Json];
-    const saved = rule.content as Json;
-    // What was sent twice is no conflict.
-    if (rule.revision !== edit.revision && !same(saved, base) && !same(saved, content)) {
-      const merged = merge(base, content, rule.content as Json);
-      const detail: EditConflict<T> = {
-        revision: rule.revision,
-        editedBy: rule.editedBy,
-        theirs: rule.content,
-        merged: merged.value,
-        collisions: merged.conflicts.map((c) => vocabulary.path?.(c.path) ?? c.path.join(', ')),
-        theirChanges: inWords(change(base, rule.content as Json), vocabulary),
-      };
-      throw new RefusedError(
-        `${rule.editedBy ?? 'Someone'} saved this ${kind.object} while you were editing.`,
-        [],
-        409,
-        detail,
-      );
-    }
-    return saveLocked(tx, ctx.now(), kind, accountId, rule, edit.content);
-  });
+  const rule = await readRule(tx, kind, key, true);
+  const vocabulary = await kind.vocabulary(tx);
+  const [base, content] = [edit.base as Json, edit.content as Json];
+  const saved = rule.content as Json;
+  // What was sent twice is no conflict.
+  if (rule.revision !== edit.revision && !same(saved, base) && !same(saved, content)) {
+    const merged = merge(base, content, rule.content as Json);
+    const detail: EditConflict<T> = {
+      revision: rule.revision,
+      editedBy: rule.editedBy,
+      theirs: rule.content,
+      merged: merged.value,
+      collisions: merged.conflicts.map((c) => vocabulary.path?.(c.path) ?? c.path.join(', ')),
+      theirChanges: inWords(change(base, rule.content as Json), vocabulary),
+    };
+    throw new RefusedError(
+      `${rule.editedBy ?? 'Someone'} saved this ${kind.object} while you were editing.`,
+      [],
+      409,
+      detail,
+    );
+  }
+  return saveLocked(tx, now, kind, accountId, rule, edit.content);
 }
 
 /** Saves the draft of a rule that is locked, with what changed in the ledger; nothing where nothing did. */
@@ -150,8 +237,17 @@ async function saveLocked<T>(
   const revision = rule.revision + 1;
   const told = difference.map((d) => kind.redact?.(d) ?? d);
   await tx.run(
-    `UPDATE ${kind.table} SET content = ?, revision = ?, edited_by = ?, edited_at = ? WHERE ${kind.key} = ?`,
-    [JSON.stringify(content), revision, accountId, toDatetime(now), rule.key],
+    'UPDATE rule SET name = ?, content = ?, shape = ?, revision = ?, edited_by = ?, edited_at = ? WHERE kind = ? AND id = ?',
+    [
+      (await kind.name(tx, rule.key, content)).slice(0, 200),
+      JSON.stringify(content),
+      shapeOf(kind),
+      revision,
+      accountId,
+      toDatetime(now),
+      kind.object,
+      String(rule.key),
+    ],
   );
   await record(tx, now, {
     actor: accountId,
@@ -172,42 +268,40 @@ async function saveLocked<T>(
  * whole. Throws a RefusedError that names what is missing, or (409) that someone edited since.
  */
 export async function moveRule<T>(
-  ctx: Context,
+  tx: Queries,
+  now: Date,
   kind: RuleKind<T>,
   accountId: number,
   key: Key,
   act: Act['act'],
   revision: number,
 ): Promise<Stage> {
-  return ctx.store.transaction(async (tx) => {
-    const now = ctx.now();
-    const rule = await readRule(tx, kind, key, true);
-    const freezes = act === 'rehearse' || act === 'put in force';
-    if (freezes && rule.revision !== revision)
-      throw new RefusedError(
-        `${rule.editedBy ?? 'Someone'} changed this ${kind.object} a moment ago. Look at it again first.`,
-        [],
-        409,
-      );
-    const version = freezes ? await freeze(tx, now, kind, accountId, rule) : 0;
-    if (freezes && stands(rule.stage, act, version)) return rule.stage;
-    const result = move(rule.stage, freezes ? { act, version } : { act }, now.toISOString());
-    if (!result.ok) throw new RefusedError(result.why, [], 409);
-    await tx.run(
-      `UPDATE ${kind.table} SET stage = ?, last_version = GREATEST(last_version, ?) WHERE ${kind.key} = ?`,
-      [JSON.stringify(result.stage), version, key],
+  const rule = await readRule(tx, kind, key, true);
+  const freezes = act === 'rehearse' || act === 'put in force';
+  if (freezes && rule.revision !== revision)
+    throw new RefusedError(
+      `${rule.editedBy ?? 'Someone'} changed this ${kind.object} a moment ago. Look at it again first.`,
+      [],
+      409,
     );
-    await countMove(tx, kind.object, rule.stage, result.stage);
-    await kind.moved?.(tx, key, result.stage);
-    await record(tx, now, {
-      actor: accountId,
-      action: `${kind.object}.${act.replaceAll(' ', '-')}`,
-      object: kind.object,
-      objectId: key,
-      detail: { before: rule.stage as unknown as Json, after: result.stage as unknown as Json },
-    });
-    return result.stage;
+  const version = freezes ? await freeze(tx, now, kind, accountId, rule) : 0;
+  if (freezes && stands(rule.stage, act, version)) return rule.stage;
+  const result = move(rule.stage, freezes ? { act, version } : { act }, now.toISOString());
+  if (!result.ok) throw new RefusedError(result.why, [], 409);
+  await tx.run(
+    'UPDATE rule SET stage = ?, last_version = GREATEST(last_version, ?) WHERE kind = ? AND id = ?',
+    [JSON.stringify(result.stage), version, kind.object, String(key)],
+  );
+  await countMove(tx, kind.object, rule.stage, result.stage);
+  await kind.moved?.(tx, key, result.stage);
+  await record(tx, now, {
+    actor: accountId,
+    action: `${kind.object}.${act.replaceAll(' ', '-')}`,
+    object: kind.object,
+    objectId: key,
+    detail: { before: rule.stage as unknown as Json, after: result.stage as unknown as Json },
   });
+  return result.stage;
 }
 
 /** Whether this very version is in force, or rehearsed, already. */
@@ -252,8 +346,8 @@ export async function insertRuleVersion<T>(
   by: number | null,
 ): Promise<void> {
   await tx.run(
-    `INSERT INTO ${kind.versionTable} (${kind.versionKey}, version, content, made_by, made_at) VALUES (?, ?, ?, ?, ?)`,
-    [key, version, JSON.stringify(content), by, toDatetime(at)],
+    'INSERT INTO rule_version (kind, id, version, content, shape, made_by, made_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    [kind.object, String(key), version, JSON.stringify(content), shapeOf(kind), by, toDatetime(at)],
   );
 }
 
@@ -262,24 +356,23 @@ export async function insertRuleVersion<T>(
  * a RefusedError (409) where someone saved the draft since `revision`.
  */
 export async function takeRuleBack<T>(
-  ctx: Context,
+  tx: Queries,
+  now: Date,
   kind: RuleKind<T>,
   accountId: number,
   key: Key,
   version: number,
   revision: number,
 ): Promise<void> {
-  await ctx.store.transaction(async (tx) => {
-    const rule = await readRule(tx, kind, key, true);
-    if (rule.revision !== revision)
-      throw new RefusedError(
-        `${rule.editedBy ?? 'Someone'} changed this ${kind.object} a moment ago. Look at it again first.`,
-        [],
-        409,
-      );
-    const older = await readRuleVersion(tx, kind, key, version);
-    await saveLocked(tx, ctx.now(), kind, accountId, rule, older);
-  });
+  const rule = await readRule(tx, kind, key, true);
+  if (rule.revision !== revision)
+    throw new RefusedError(
+      `${rule.editedBy ?? 'Someone'} changed this ${kind.object} a moment ago. Look at it again first.`,
+      [],
+      409,
+    );
+  const older = await readRuleVersion(tx, kind, key, version);
+  await saveLocked(tx, now, kind, accountId, rule, older);
 }
 
 /** Newest first. */
@@ -293,19 +386,21 @@ export async function listRuleVersions<T>(
       version: z.number(),
       made_at: Instant,
       made_by: z.string().nullable(),
-      content: JsonColumn(kind.content),
+      content: Content,
+      shape: z.number(),
     }),
-    `SELECT v.version, v.made_at, a.name AS made_by, v.content FROM ${kind.versionTable} v LEFT JOIN account a ON a.id = v.made_by WHERE v.${kind.versionKey} = ? ORDER BY v.version DESC LIMIT 100`,
-    [key],
+    'SELECT v.version, v.made_at, a.name AS made_by, v.content, v.shape FROM rule_version v LEFT JOIN account a ON a.id = v.made_by WHERE v.kind = ? AND v.id = ? ORDER BY v.version DESC LIMIT 100',
+    [kind.object, String(key)],
   );
+  const contents = rows.map((r) => upgraded(kind, r.content, r.shape));
   const vocabulary = await kind.vocabulary(store);
   return rows.map((row, i) => {
-    const before = rows[i + 1];
+    const before = contents[i + 1];
     return {
       version: row.version,
       madeAt: row.made_at,
       madeBy: row.made_by,
-      changes: before ? inWords(change(before.content as Json, row.content as Json), vocabulary) : [],
+      changes: before === undefined ? [] : inWords(change(before, contents[i] as Json), vocabulary),
     };
   });
 }

@@ -3,7 +3,7 @@ import type { ServerArea } from '../area.ts';
 import { CONSENT_WITNESS, forgetOldTurns } from './consents/consents.ts';
 import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { WEBSITE_FIGURES } from './figures.ts';
-import { NOTICE } from './notices/notices.ts';
+import { NOTICE } from './notices/notice-kind.ts';
 import { findSites } from './sites/find-sites.ts';
 import { installCheckJob } from './sites/install-check.ts';
 import { showSitesOnToday } from './sites/site-today.ts';

@@ -4,7 +4,7 @@ import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { Count, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import { NOTICE } from './notices/notices.ts';
+import { NOTICE } from './notices/notice-kind.ts';
 
 /** The newest sweep of each site that saw a page. */
 const NEWEST =

@@ -1,34 +1,16 @@
 import { z } from 'zod';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../core/rules/rule.ts';
-import { fairness } from '../../../core/websites/notice/fairness.ts';
-import { NoticeContent, noticeVocabulary } from '../../../core/websites/notice/notice.ts';
+import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
 import type { Context } from '../../context.ts';
 import * as rules from '../../rules/rule-store.ts';
-import type { RuleKind } from '../../rules/rule-kind.ts';
 import type { EditConflict as Conflict, ListedVersion, Rule } from '../../rules/rule-store.ts';
-import { JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { GateHold } from '../../../core/websites/trackers/fix.ts';
 import { holdsOf } from '../trackers/gate-holds.ts';
-import { listPurposes } from './purposes.ts';
-import { showSiteOnToday } from '../sites/site-today.ts';
 import { findSite } from '../sites/sites.ts';
+import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
+import { NOTICE } from './notice-kind.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
-
-export const NOTICE: RuleKind<NoticeContent> = {
-  object: 'notice',
-  table: 'notice',
-  key: 'site_id',
-  versionTable: 'notice_version',
-  versionKey: 'site_id',
-  content: NoticeContent,
-  vocabulary: async (store) => noticeVocabulary(await listPurposes(store)),
-  blocks: async (store, _key, content) =>
-    fairness(content, await listPurposes(store))
-      .filter((f) => f.blocks && !f.met)
-      .map((b) => ({ field: 'notice', message: b.words })),
-  moved: (tx, siteId) => showSiteOnToday(tx, Number(siteId)),
-};
 
 export type EditConflict = Conflict<NoticeContent>;
 export type { ListedVersion };
@@ -59,7 +41,9 @@ export async function saveDraft(
   content: NoticeContent,
 ): Promise<{ revision: number }> {
   const { id } = await findSite(ctx.store, host);
-  return rules.saveRuleDraft(ctx, NOTICE, accountId, id, { revision, base, content });
+  return ctx.store.transaction((tx) =>
+    rules.saveRuleDraft(tx, ctx.now(), NOTICE, accountId, id, { revision, base, content }),
+  );
 }
 
 /** See `moveRule`; the draft must also be fair. */
@@ -71,7 +55,7 @@ export async function moveNotice(
   revision: number,
 ): Promise<Stage> {
   const { id } = await findSite(ctx.store, host);
-  return rules.moveRule(ctx, NOTICE, accountId, id, act, revision);
+  return ctx.store.transaction((tx) => rules.moveRule(tx, ctx.now(), NOTICE, accountId, id, act, revision));
 }
 
 export async function insertVersion(
@@ -93,7 +77,9 @@ export async function takeBack(
   revision: number,
 ): Promise<void> {
   const { id } = await findSite(ctx.store, host);
-  await rules.takeRuleBack(ctx, NOTICE, accountId, id, version, revision);
+  await ctx.store.transaction((tx) =>
+    rules.takeRuleBack(tx, ctx.now(), NOTICE, accountId, id, version, revision),
+  );
 }
 
 export async function listVersions(store: Queries, host: string): Promise<ListedVersion[]> {
@@ -120,18 +106,14 @@ export async function servedNotice(
 > {
   const site = await store.one(
     z.object({ id: z.number(), host: z.string(), stage: StageColumn }),
-    'SELECT s.id, s.host, n.stage FROM site s JOIN notice n ON n.site_id = s.id WHERE s.site_key = ?',
+    `SELECT s.id, s.host, n.stage FROM site s JOIN ${NOTICE_OF_SITE('s')} WHERE s.site_key = ?`,
     [siteKey],
   );
   if (!site) return undefined;
   const version = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
   const holds = await holdsOf(store, site.id);
   if (version === undefined) return { siteId: site.id, host: site.host, holds, notice: undefined };
-  const rows = await store.all(
-    z.object({ version: z.number(), content: JsonColumn(NoticeContent) }),
-    'SELECT version, content FROM notice_version WHERE site_id = ? AND version <= ? ORDER BY version DESC LIMIT 50',
-    [site.id, version],
-  );
+  const rows = await rules.versionsUpTo(store, NOTICE, site.id, version, 50);
   const content = rows[0]?.content;
   if (!content) return { siteId: site.id, host: site.host, holds, notice: undefined };
   const firstOther = rows.findIndex(

@@ -4,6 +4,7 @@ import { StageColumn } from '../../rules/stage-column.ts';
 import { Count, Instant } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { Context } from '../../context.ts';
+import { NOTICE_OF_SITE } from './notice-of-site.ts';
 import { sitePlace } from './site-place.ts';
 
 const Row = z.object({
@@ -27,7 +28,7 @@ export async function showSiteOnToday(tx: Queries, siteId: number): Promise<void
        (SELECT COUNT(*) FROM swept_tracker s WHERE s.sweep_id = w.id) AS trackers,
        (SELECT COUNT(*) FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = w.id AND t.purpose IS NULL) AS unsorted,
        (SELECT COUNT(*) FROM swept_tracker s WHERE s.sweep_id = w.id AND s.leaks <> 0) AS leaks
-     FROM site JOIN notice n ON n.site_id = site.id
+     FROM site JOIN ${NOTICE_OF_SITE('site')}
      LEFT JOIN sweep w ON w.id = (SELECT MAX(c.id) FROM sweep c WHERE c.site_id = site.id AND c.state IN ('complete', 'cancelled') AND c.pages > 0 AND c.finished_at IS NOT NULL)
      WHERE site.id = ?`,
     [siteId],

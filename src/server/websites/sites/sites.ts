@@ -14,6 +14,9 @@ import { nextTime, Schedule, scheduleWords } from '../../../core/websites/sweeps
 import { Scope, WHOLE_SITE } from '../../../core/websites/sweeps/scope.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { bareOfText, hidePaths, sealPaths } from './site-paths.ts';
+import { NOTICE } from '../notices/notice-kind.ts';
+import { NOTICE_OF_SITE } from './notice-of-site.ts';
+import { insertRule } from '../../rules/rule-store.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 import { checkSite } from './site-check.ts';
 import { destinationRules } from '../crawl/browser/allowed-destination.ts';
@@ -99,7 +102,7 @@ export async function listSites(store: Queries): Promise<ListedSite[]> {
     ListedRow,
     `SELECT site.host, site.name, n.stage, l.leaks, l.unsorted, l.trackers, w.pages, w.finished_at AS swept_at,
        (SELECT COUNT(*) FROM sweep r WHERE r.site_id = site.id AND r.state IN ('waiting', 'running')) AS sweeping
-     FROM site JOIN notice n ON n.site_id = site.id
+     FROM site JOIN ${NOTICE_OF_SITE('site')}
      LEFT JOIN sweep w ON w.id = (SELECT MAX(id) FROM sweep c WHERE c.site_id = site.id AND c.state IN ('complete', 'cancelled') AND c.pages > 0)
      LEFT JOIN (SELECT s.sweep_id, COUNT(*) AS trackers, SUM(t.purpose IS NULL) AS unsorted, SUM(${LEAKS_SQL}) AS leaks
        FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose
@@ -168,11 +171,7 @@ export async function insertSite(
         site.by,
       ],
     );
-    const draft: Stage = { state: 'draft' };
-    await tx.run(
-      'INSERT INTO notice (site_id, content, revision, stage, edited_by, edited_at) VALUES (?, ?, 1, ?, ?, ?)',
-      [id, JSON.stringify(firstNotice()), JSON.stringify(draft), site.by, toDatetime(now)],
-    );
+    await insertRule(tx, now, NOTICE, id, firstNotice(), site.by);
     await record(tx, now, {
       actor: site.by ?? 'system',
       action: 'site.add',

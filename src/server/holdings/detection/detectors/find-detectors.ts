@@ -13,8 +13,8 @@ export async function findDetectors(ctx: Context, text: string): Promise<readonl
   const like = likeText(text);
   const own = await ctx.store.all(
     z.object({ id: z.string(), name: z.string(), kind: z.enum(DETECTOR_KINDS), stage: StageColumn }),
-    `SELECT id, JSON_VALUE(content, '$.name') AS name, kind, stage FROM detector
-     WHERE JSON_VALUE(content, '$.name') COLLATE utf8mb4_unicode_ci LIKE ? OR id LIKE ? ORDER BY name LIMIT ${MOST}`,
+    `SELECT r.id, r.name, d.kind, r.stage FROM rule r JOIN detector d ON d.id = r.id
+     WHERE r.kind = 'detector' AND (r.name LIKE ? OR r.id LIKE ?) ORDER BY r.name LIMIT ${MOST}`,
     [like, like],
   );
   const lower = text.toLowerCase();

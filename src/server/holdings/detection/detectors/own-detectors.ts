@@ -22,20 +22,16 @@ import { record } from '../../../evidence/ledger.ts';
 import * as rules from '../../../rules/rule-store.ts';
 import type { RuleKind } from '../../../rules/rule-kind.ts';
 import type { ListedVersion, Rule } from '../../../rules/rule-store.ts';
-import { Count, JsonColumn, toDatetime } from '../../../store/columns.ts';
+import { Count } from '../../../store/columns.ts';
 import { isDuplicate, type Queries } from '../../../store/pool.ts';
-import { StageColumn } from '../../../rules/stage-column.ts';
 import { readDetectorFile } from './detector-file.ts';
 import { compileComplaints, newRisks } from '../pattern/pattern-complaints.ts';
 import { columnsDigest } from '../roster/roster-columns.ts';
 
 export const DETECTOR: RuleKind<OwnDetector> = {
   object: 'detector',
-  table: 'detector',
-  key: 'id',
-  versionTable: 'detector_version',
-  versionKey: 'detector_id',
   content: OwnDetector,
+  name: (_store, id, { name }) => name || String(id),
   vocabulary: async () => detectorVocabulary,
   redact: redactDetectorChange,
   blocks,
@@ -49,22 +45,15 @@ export interface ListedOwnDetector {
   readonly stage: Stage;
 }
 
-const Draft = JsonColumn(z.custom<OwnDetector>((v) => typeof v === 'object' && v !== null));
-
 export async function listOwnDetectors(store: Queries): Promise<readonly ListedOwnDetector[]> {
-  const rows = await store.all(
-    z.object({ id: z.string(), content: Draft, stage: StageColumn }),
-    'SELECT id, content, stage FROM detector ORDER BY id LIMIT 2000',
-  );
-  return rows
-    .map(({ id, content, stage }) => ({
-      id,
-      name: content.name,
-      kind: content.kind,
-      category: content.kind === 'pattern' ? content.category : 'own',
-      stage,
-    }))
-    .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+  const all = await rules.listRules(store, DETECTOR);
+  return all.map(({ id, content, stage }) => ({
+    id,
+    name: content.name,
+    kind: content.kind,
+    category: content.kind === 'pattern' ? content.category : 'own',
+    stage,
+  }));
 }
 
 export interface FoundDetector extends Rule<OwnDetector> {
@@ -104,10 +93,7 @@ export async function findOwnDetector(store: Queries, id: string): Promise<Found
 
 /** What reads its findings: detectors whose context asks for it, and labelled sets that mark it. */
 export async function usesOf(store: Queries, id: string): Promise<readonly DetectorUse[]> {
-  const own = await store.all(
-    z.object({ id: z.string(), content: Draft, stage: StageColumn }),
-    "SELECT id, content, stage FROM detector WHERE kind = 'pattern'",
-  );
+  const own = await rules.listRules(store, DETECTOR);
   const asks = (d: PatternDetector) => d.context.some((c) => c.detector === id);
   const sets = await store.all(
     z.object({ id: z.number(), name: z.string(), n: Count }),
@@ -202,18 +188,12 @@ export async function insertDetector(
   copiedFrom: string,
 ): Promise<void> {
   try {
-    await tx.run(
-      'INSERT INTO detector (id, kind, content, stage, copied_from, edited_by, edited_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
-      [
-        content.id,
-        content.kind,
-        JSON.stringify(content),
-        JSON.stringify({ state: 'draft' } satisfies Stage),
-        copiedFrom,
-        accountId,
-        toDatetime(now),
-      ],
-    );
+    await rules.insertRule(tx, now, DETECTOR, content.id, content, accountId);
+    await tx.run('INSERT INTO detector (id, kind, copied_from) VALUES (?, ?, ?)', [
+      content.id,
+      content.kind,
+      copiedFrom,
+    ]);
   } catch (error) {
     if (!isDuplicate(error)) throw error;
     throw new RefusedError(`There is a detector “${content.id}” already.`, [
@@ -254,6 +234,7 @@ export async function removeDetector(
         409,
       );
     await tx.run('DELETE FROM detector WHERE id = ?', [id]);
+    await rules.removeRule(tx, DETECTOR, id);
     await record(tx, ctx.now(), {
       actor: accountId,
       action: 'detector.remove',
@@ -282,7 +263,7 @@ export async function saveDetectorDraft(
     const risks = await newRisks(edit.content, saved as PatternDetector);
     if (risks.length > 0) throw new RefusedError('A text could make this pattern run for ever.', risks);
   }
-  return rules.saveRuleDraft(ctx, DETECTOR, accountId, id, edit);
+  return ctx.store.transaction((tx) => rules.saveRuleDraft(tx, ctx.now(), DETECTOR, accountId, id, edit));
 }
 
 export async function moveDetector(
@@ -301,7 +282,7 @@ export async function moveDetector(
         409,
       );
   }
-  return rules.moveRule(ctx, DETECTOR, accountId, id, act, revision);
+  return ctx.store.transaction((tx) => rules.moveRule(tx, ctx.now(), DETECTOR, accountId, id, act, revision));
 }
 
 /** What a whole draft still lacks outside itself. */
@@ -348,9 +329,8 @@ export interface UsedDetector {
 
 /** What is in force, and what is rehearsed; of a rehearsed change to one in force, both. */
 export async function usedDetectors(store: Queries): Promise<readonly UsedDetector[]> {
-  const rows = await store.all(
-    z.object({ id: z.string(), stage: StageColumn }),
-    'SELECT id, stage FROM detector ORDER BY id',
+  const rows = (await rules.listRules(store, DETECTOR, ['in force', 'rehearsing'])).toSorted((a, b) =>
+    a.id < b.id ? -1 : 1,
   );
   const used: UsedDetector[] = [];
   for (const { id, stage } of rows) {
@@ -404,9 +384,11 @@ export async function importDetectors(ctx: Context, accountId: number, text: str
         context: d.context.map((c) => (c.detector === undefined ? c : { ...c, detector: now(c.detector) })),
       };
       // Locked first: what is compared is what is changed.
-      await tx.all(z.object({ id: z.string() }), 'SELECT id FROM detector WHERE id = ? FOR UPDATE', [
-        content.id,
-      ]);
+      await tx.all(
+        z.object({ id: z.string() }),
+        "SELECT id FROM rule WHERE kind = 'detector' AND id = ? FOR UPDATE",
+        [content.id],
+      );
       const there = await findOwnDetector(tx, content.id);
       if (!there) {
         await insertDetector(tx, ctx.now(), accountId, content, '');
@@ -414,17 +396,11 @@ export async function importDetectors(ctx: Context, accountId: number, text: str
       } else if (same(there.content as unknown as Json, content as unknown as Json))
         result.same.push(content.id);
       else {
-        await rules.saveRuleDraft(
-          { ...ctx, store: { ...ctx.store, transaction: (work) => work(tx) } },
-          DETECTOR,
-          accountId,
-          content.id,
-          {
-            revision: there.revision,
-            base: there.content,
-            content,
-          },
-        );
+        await rules.saveRuleDraft(tx, ctx.now(), DETECTOR, accountId, content.id, {
+          revision: there.revision,
+          base: there.content,
+          content,
+        });
         result.changed.push(content.id);
       }
     }
@@ -439,10 +415,7 @@ export async function patternDetectorsToExport(
 ): Promise<readonly PatternDetector[]> {
   const builtIn = builtInDetectors().find((d) => d.id === id);
   if (builtIn) return [builtIn];
-  const rows = await store.all(
-    z.object({ id: z.string(), content: Draft }),
-    'SELECT id, content FROM detector ORDER BY id LIMIT 2000',
-  );
+  const rows = (await rules.listRules(store, DETECTOR)).toSorted((a, b) => (a.id < b.id ? -1 : 1));
   const detectors = rows.flatMap((r) =>
     (id === undefined || r.id === id) && r.content.kind === 'pattern' ? [r.content] : [],
   );

@@ -1,7 +1,10 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { z } from 'zod';
 import type { Json } from '../../../../core/rules/change.ts';
-import type { LearnedDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
+import type {
+  LearnedDetector,
+  OwnDetector,
+} from '../../../../core/holdings/detection/detector/own-detector.ts';
 import {
   chooseThreshold,
   judge,
@@ -232,10 +235,11 @@ export async function storeTraining(
   );
   const scores = texts.map((t, i) => [t.id, { score: rest.scores[i] as number }] as const);
   await updateMany(tx, 'detector_text', 'id', new Map(scores));
-  await tx.run(
-    'UPDATE detector SET content = ?, revision = revision + 1, edited_by = ?, edited_at = ? WHERE id = ?',
-    [JSON.stringify({ ...rule.content, training: number }), accountId, toDatetime(at), id],
-  );
+  await rules.saveRuleDraft(tx, at, DETECTOR, accountId, id, {
+    revision: rule.revision,
+    base: rule.content,
+    content: { ...rule.content, training: number } as OwnDetector,
+  });
   await record(tx, at, {
     actor: accountId,
     action: 'detector.train',

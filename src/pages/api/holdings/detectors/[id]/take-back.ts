@@ -12,5 +12,5 @@ export const POST = endpoint({
   input: DetectorInput.extend({ version: z.int().positive(), revision: z.int().nonnegative() }),
   object: detectorObject,
   run: ({ ctx, account, input: { id, version, revision } }) =>
-    takeRuleBack(ctx, DETECTOR, account.id, id, version, revision),
+    ctx.store.transaction((tx) => takeRuleBack(tx, ctx.now(), DETECTOR, account.id, id, version, revision)),
 });
