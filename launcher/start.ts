@@ -25,12 +25,13 @@ const ROOM = 600_000_000;
 export async function start({ empty, reload }: StartOptions): Promise<number> {
   const settings = await launcherSettings();
   const own = settings.DATABASE_URL === undefined;
-  const { WEB_PORT, VISITOR_PORT, STANDIN_PORT, WORKER_PORT, DATABASE_PORT } = settings;
+  const { WEB_PORT, VISITOR_PORT, STANDIN_PORT, STANDIN_MAIL_PORT, WORKER_PORT, DATABASE_PORT } = settings;
   const release = await claimDataFolder(settings.DATA_DIR);
   await requireFreePorts({
     WEB_PORT,
     VISITOR_PORT,
     STANDIN_PORT,
+    STANDIN_MAIL_PORT,
     WORKER_PORT,
     ...(own ? { DATABASE_PORT } : {}),
   });
@@ -56,6 +57,8 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
       DATABASE_URL: url,
       // The stand-ins bring a name server of their own.
       DNS_SERVER: settings.DNS_SERVER || `127.0.0.1:${STANDIN_PORT}`,
+      // And a mailbox, into which all mail goes that no other server is set for.
+      SMTP_URL: settings.SMTP_URL || `smtp://127.0.0.1:${settings.STANDIN_MAIL_PORT}`,
       LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn',
     });
     say('Starting the processes …');
@@ -101,6 +104,7 @@ Yare Warden is ready.
   The desk        ${settings.WEB_ORIGIN}
   Visitor service ${settings.VISITOR_ORIGIN}
   Demo websites   http://brindlestrait.localhost:${settings.STANDIN_PORT}   (also crew., cruises. and freight.)
+  Mail that left  http://mailbox.localhost:${settings.STANDIN_PORT}
   Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
 ${
   empty

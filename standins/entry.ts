@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
 import { endOnSignal, run } from '../src/server/processes/process.ts';
 import { startNameServer } from './name-server.ts';
+import { Mailbox } from './mailbox.ts';
 import { startStandins } from './server.ts';
 
 /** Runs the stand-ins beside the demo: the keys of its sites come from the database. */
@@ -18,16 +19,20 @@ run('standins', async () => {
   };
   await read();
   const timer = setInterval(() => void read().catch(() => {}), 2000);
+  const mailbox = new Mailbox(ctx.settings.DATA_DIR);
+  await mailbox.start(ctx.settings.STANDIN_MAIL_PORT);
   const server = await startStandins({
     port: ctx.settings.STANDIN_PORT,
     visitorOrigin: ctx.settings.VISITOR_ORIGIN,
     dataDir: ctx.settings.DATA_DIR,
+    mailbox,
     siteKeys: () => keys,
   });
   const names = await startNameServer(ctx.settings.STANDIN_PORT);
   endOnSignal(async () => {
     clearInterval(timer);
     names.close();
+    mailbox.close();
     server.close();
     server.closeAllConnections();
     await ctx.store.close();

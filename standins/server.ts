@@ -1,5 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { send } from './answer.ts';
+import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
 import { TagBoard } from './tag-board.ts';
@@ -10,6 +11,8 @@ export interface StandinOptions {
   readonly visitorOrigin: string;
   /** Keeps what the web team set on the tag boards. */
   readonly dataDir: string;
+  /** Shown at `mailbox.localhost`. */
+  readonly mailbox?: Mailbox;
   /** Keys of the sites as the desk gave them, by host without port; asked at each page, since the desk may start later. */
   readonly siteKeys: () => Readonly<Record<string, string>>;
 }
@@ -39,6 +42,7 @@ async function answer(
 ): Promise<void> {
   const url = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`);
   if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
+  if (url.hostname === MAILBOX_HOST && options.mailbox) return options.mailbox.answer(response, url.pathname);
   const third = thirdParties(url.hostname);
   if (third) return third(request, response, url);
   const site = SITES.find((s) => s.host === url.hostname);

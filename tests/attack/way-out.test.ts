@@ -4,7 +4,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { gzipSync } from 'node:zlib';
 import { readSettings } from '../../src/server/settings.ts';
 import { checkSite } from '../../src/server/websites/sites/site-check.ts';
-import { destinationRules } from '../../src/server/websites/crawl/browser/allowed-destination.ts';
+import { destinationRules } from '../../src/server/http/allowed-destination.ts';
 import { OutboundProxy } from '../../src/server/websites/crawl/browser/outbound-proxy.ts';
 import { readSitemapXml, readSiteFiles } from '../../src/server/websites/crawl/site-map.ts';
 

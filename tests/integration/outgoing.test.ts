@@ -3,10 +3,7 @@ import { connect, type AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readSettings } from '../../src/server/settings.ts';
 import { checkSite, readAddress } from '../../src/server/websites/sites/site-check.ts';
-import {
-  destination,
-  destinationRules,
-} from '../../src/server/websites/crawl/browser/allowed-destination.ts';
+import { destination, destinationRules } from '../../src/server/http/allowed-destination.ts';
 import { OutboundProxy } from '../../src/server/websites/crawl/browser/outbound-proxy.ts';
 
 const servers: Server[] = [];

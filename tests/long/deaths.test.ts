@@ -27,11 +27,18 @@ let launcher: ChildProcess;
 let store: Store;
 let siteKey = '';
 let secret = '';
-const ports = { WEB_PORT: 0, VISITOR_PORT: 0, STANDIN_PORT: 0, DATABASE_PORT: 0, WORKER_PORT: 0 };
+const ports = {
+  WEB_PORT: 0,
+  VISITOR_PORT: 0,
+  STANDIN_PORT: 0,
+  STANDIN_MAIL_PORT: 0,
+  DATABASE_PORT: 0,
+  WORKER_PORT: 0,
+};
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'yare-long-'));
-  const free = await freePorts(5);
+  const free = await freePorts(Object.keys(ports).length);
   for (const [i, name] of Object.keys(ports).entries()) ports[name as keyof typeof ports] = free[i] ?? 0;
   launcher = spawn(join(PROJECT, 'yare'), ['start', '--empty'], {
     env: {

@@ -15,6 +15,7 @@ export const DESK = {
   },
   today: {
     process: { words: 'failure', tone: 'wrong', place: 5 },
+    message: { words: 'failure', tone: 'wrong', place: 6 },
     failure: { words: 'failure', tone: 'wrong', place: 30 },
   },
 } as const satisfies CoreArea;

@@ -3,6 +3,8 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { passwordComplaint } from '../../core/accounts/password.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
+import { queueMail } from '../outbox/outbox.ts';
+import { PASSWORD_CHANGED } from './letters.ts';
 import { record, type Actor } from '../evidence/ledger.ts';
 import { Count, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -41,9 +43,23 @@ export async function changePassword(
   if (complaint !== undefined)
     throw new RefusedError('This password will not do.', [{ field: 'next', message: complaint }]);
   const hash = await hashPassword(input.next);
-  return ctx.store.transaction((tx) =>
-    setPassword(tx, ctx.now(), account.id, account.id, hash, input.session),
-  );
+  return ctx.store.transaction(async (tx) => {
+    const now = ctx.now();
+    const ended = await setPassword(tx, now, account.id, account.id, hash, input.session);
+    await queueMail(tx, ctx, {
+      key: `password ${account.id} ${now.toISOString()}`,
+      about: { object: 'account', id: account.id },
+      to: account.email,
+      template: PASSWORD_CHANGED,
+      language: 'en',
+      values: {
+        name: account.name,
+        when: `${now.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
+        link: `${ctx.settings.WEB_ORIGIN}/account`,
+      },
+    });
+    return ended;
+  });
 }
 
 /** Sets a password in the caller's transaction and ends all sessions but `keep`. */

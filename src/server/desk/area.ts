@@ -1,5 +1,7 @@
 import type { ServerArea } from '../area.ts';
 import { forgetOldUploads } from '../files/uploads.ts';
+import { forgetOldMessages } from '../outbox/outbox.ts';
+import { sendMessages } from '../outbox/send.ts';
 import { forgetOldJobs } from '../jobs/job.ts';
 import { ensureMonths } from '../store/partitions.ts';
 import { forgetOldItems, recountToday } from './today.ts';
@@ -15,6 +17,12 @@ export const DESK: ServerArea = {
       name: 'months of tables',
       everyMs: HOUR_MS,
       work: (ctx) => ensureMonths(ctx.store, ctx.now(), ctx.now()),
+    },
+    { name: 'messages', everyMs: 2000, work: (ctx) => sendMessages(ctx) },
+    {
+      name: 'old messages',
+      everyMs: HOUR_MS,
+      work: (ctx) => forgetOldMessages(ctx.store, new Date(ctx.now().getTime() - JOBS_KEPT_MS)),
     },
     { name: 'old files', everyMs: HOUR_MS, work: forgetOldUploads },
     { name: 'old items of Today', everyMs: 60_000, work: forgetOldItems },

@@ -3,7 +3,7 @@ import type { Region } from '../../../core/websites/notice/region.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Visitor } from '../../../core/websites/trackers/visitor.ts';
 import { Aliases } from './browser/aliases.ts';
-import type { DestinationRules } from './browser/allowed-destination.ts';
+import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { crawl, type CrawlPlan, type CrawlProgress, type CrawlResult } from './crawl.ts';
 import { OutboundProxy } from './browser/outbound-proxy.ts';
 

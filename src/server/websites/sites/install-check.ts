@@ -9,7 +9,7 @@ import type { JobKind } from '../../jobs/runner.ts';
 import { findNotice } from '../notices/notices.ts';
 import { rehearsalToken } from '../visitor/rehearsal-token.ts';
 import { findSite, findSiteById, type InstallResult, type Site } from './sites.ts';
-import { destinationRules } from '../crawl/browser/allowed-destination.ts';
+import { destinationRules } from '../../http/allowed-destination.ts';
 import { startVisit } from '../crawl/browser/chromium.ts';
 import { load } from '../crawl/page/load-page.ts';
 import { OutboundProxy } from '../crawl/browser/outbound-proxy.ts';

@@ -1,7 +1,7 @@
 import { Agent as HttpAgent, request as httpRequest } from 'node:http';
 import { Agent as HttpsAgent, request as httpsRequest } from 'node:https';
 import { isIP, type LookupFunction } from 'node:net';
-import { destination, type DestinationRules } from '../crawl/browser/allowed-destination.ts';
+import { destination, type DestinationRules } from '../../http/allowed-destination.ts';
 
 /** What an address typed by a person turned out to be. */
 export type SiteCheck =

@@ -19,7 +19,7 @@ import { NOTICE_OF_SITE } from './notice-of-site.ts';
 import { insertRule } from '../../rules/rule-store.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 import { checkSite } from './site-check.ts';
-import { destinationRules } from '../crawl/browser/allowed-destination.ts';
+import { destinationRules } from '../../http/allowed-destination.ts';
 
 export const InstallResult = z.object({
   at: z.string(),

@@ -18,7 +18,7 @@ import { sweepReport, type SweepReport } from '../../../core/websites/sweeps/swe
 import { VISITORS, type Visitor } from '../../../core/websites/trackers/visitor.ts';
 import { readKnownTrackers } from '../library/known-tracker-file.ts';
 import { checkSite, readAddress } from '../sites/site-check.ts';
-import type { DestinationRules } from '../crawl/browser/allowed-destination.ts';
+import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { visitsFolder } from '../crawl/browser/confinement.ts';
 import { joinSightings } from '../crawl/collector.ts';
 import type { CrawlResult } from '../crawl/crawl.ts';

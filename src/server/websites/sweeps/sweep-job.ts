@@ -8,7 +8,7 @@ import { storeCrawl } from '../trackers/sightings.ts';
 import { openPaths } from '../sites/site-paths.ts';
 import { findSiteById, type Site } from '../sites/sites.ts';
 import { endSweep } from './sweep-end.ts';
-import { destinationRules } from '../crawl/browser/allowed-destination.ts';
+import { destinationRules } from '../../http/allowed-destination.ts';
 import type { CrawlResult } from '../crawl/crawl.ts';
 import { sweepSite, type SitePlan } from '../crawl/sweep-site.ts';
 import { beginSweep, findSweep, visitorsDone } from './sweeps.ts';

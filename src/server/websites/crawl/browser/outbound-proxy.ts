@@ -9,7 +9,7 @@ import { connect, type AddressInfo, type Socket } from 'node:net';
 import type { Duplex } from 'node:stream';
 import { logFailure } from '../../../processes/failure-log.ts';
 import { guardedServer } from '../../../processes/guarded-server.ts';
-import { destination, type DestinationRules } from './allowed-destination.ts';
+import { destination, type DestinationRules } from '../../../http/allowed-destination.ts';
 import { headersToPass, requestHeaders, statusToPass } from './passed-on.ts';
 
 const WORKERS = /^(worker|sharedworker|serviceworker)$/;

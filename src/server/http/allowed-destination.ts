@@ -1,7 +1,7 @@
 import { lookup } from 'node:dns/promises';
 import { isIP } from 'node:net';
-import { isPublicAddress } from '../../../../core/address.ts';
-import type { Settings } from '../../../settings.ts';
+import { isPublicAddress } from '../../core/address.ts';
+import type { Settings } from '../settings.ts';
 
 /** Where an outgoing request may go: the address to connect to (`localhost` for either loopback), or why not. */
 export type Destination = { readonly address: string } | { readonly refused: string };
