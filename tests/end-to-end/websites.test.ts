@@ -376,6 +376,53 @@ describe('from an unknown website to a choice on record', () => {
   });
 });
 
+describe('a draft', () => {
+  const path = () => `/websites/${encodeURIComponent(site.host)}?tab=notice`;
+  const open = async (label: string) => {
+    await page.getByRole('button', { name: new RegExp(`^${label}:`) }).click();
+    return page.getByRole('dialog', { name: label }).getByRole('textbox');
+  };
+
+  it('survives leaving at once, with what was still being typed, and no page is loaded on the way', async () => {
+    await page.goto(desk.origin + path());
+    let loads = 0;
+    page.on('request', (r) => r.resourceType() === 'document' && r.frame() === page.mainFrame() && loads++);
+    await (await open('Allowing button')).fill('Allow all of it');
+    await page.getByRole('link', { name: 'Evidence', exact: true }).click();
+    await page.getByRole('heading', { name: 'Ledger' }).waitFor();
+    await page.goBack();
+    await page.getByRole('button', { name: 'Allowing button: Allow all of it' }).waitFor();
+    await page.getByText(/^Saved/).waitFor();
+    expect(loads).toBe(0);
+    await page.reload();
+    await page.getByRole('button', { name: 'Allowing button: Allow all of it' }).waitFor();
+  });
+
+  it('survives a save that fails, and the page going away before it is sent again', async () => {
+    const puts = '**/api/websites/*/notice';
+    await page.route(puts, (route) =>
+      route.request().method() === 'PUT' ? route.abort() : route.continue(),
+    );
+    await (await open('Allowing button')).fill('Allow it');
+    await page.keyboard.press('Enter');
+    await page.getByText('Not saved', { exact: true }).waitFor();
+    page.once('dialog', (d) => void d.accept());
+    await page.reload();
+    await page.getByRole('button', { name: 'Allowing button: Allow it' }).waitFor();
+    await page.unroute(puts);
+    await page.getByText(/^Saved/).waitFor({ timeout: 15_000 });
+    await page.reload();
+    await page.getByRole('button', { name: 'Allowing button: Allow it' }).waitFor();
+  });
+
+  it('is not given a value that will not do, and one is told', async () => {
+    await (await open('Ask again after')).fill('900');
+    await page.getByRole('heading', { name: site.host }).click();
+    await page.getByText(/Not kept: A whole number/).waitFor();
+    await page.getByRole('button', { name: /^Ask again after: 6 months|^Ask again after: \d+/ }).waitFor();
+  });
+});
+
 describe('the ledger', () => {
   it('is verified on the screen and, exported, without a database', async () => {
     await page.goto(`${desk.origin}/evidence/ledger`);

@@ -1,5 +1,6 @@
 import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/react-dom';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { SlotLeaving } from './slot-leaving.ts';
 import { ChoiceEditor, ManyEditor, type Option } from './ChoiceEditor.tsx';
 import { DateEditor, NumberEditor, PeriodEditor, TextEditor, type Period } from './ValueEditors.tsx';
 import css from './Slot.module.css';
@@ -53,11 +54,15 @@ interface SlotProps {
   readonly code?: boolean | undefined;
 }
 
-/** A part of a sentence that is edited in place: Enter opens it, Esc leaves it as it was. */
+/**
+ * A part of a sentence that is edited in place: Enter opens it, Esc leaves it as it was, going elsewhere keeps what was
+ * typed.
+ */
 export function Slot({ label, words, edit, error, fixed = false, title, code = false }: SlotProps) {
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   const panel = useRef<HTMLDivElement>(null);
+  const leaving = useRef<(() => void) | undefined>(undefined);
   const { refs, floatingStyles } = useFloating({
     open,
     placement: 'bottom-start',
@@ -68,11 +73,16 @@ export function Slot({ label, words, edit, error, fixed = false, title, code = f
     setOpen(false);
     if (refocus) button.current?.focus();
   };
+  const leave = () => {
+    leaving.current?.();
+    setOpen(false);
+  };
   useEffect(() => {
     if (!open) return;
     const outside = (e: PointerEvent) => {
-      if (!panel.current?.contains(e.target as Node) && !button.current?.contains(e.target as Node))
-        setOpen(false);
+      if (panel.current?.contains(e.target as Node) || button.current?.contains(e.target as Node)) return;
+      leaving.current?.();
+      setOpen(false);
     };
     document.addEventListener('pointerdown', outside);
     return () => document.removeEventListener('pointerdown', outside);
@@ -98,7 +108,7 @@ export function Slot({ label, words, edit, error, fixed = false, title, code = f
         aria-haspopup="dialog"
         aria-expanded={open}
         data-wrong={error ? true : undefined}
-        onClick={() => setOpen(!open)}
+        onClick={() => (open ? leave() : setOpen(true))}
       >
         {words || <i>{label.toLowerCase()}?</i>}
       </button>
@@ -125,10 +135,12 @@ export function Slot({ label, words, edit, error, fixed = false, title, code = f
               !panel.current?.contains(e.relatedTarget) &&
               e.relatedTarget !== button.current
             )
-              setOpen(false);
+              leave();
           }}
         >
-          <Editor edit={edit} label={label} done={() => close(true)} />
+          <SlotLeaving value={leaving}>
+            <Editor edit={edit} label={label} done={() => close(true)} />
+          </SlotLeaving>
         </div>
       )}
     </span>

@@ -1,5 +1,7 @@
-import { useState } from 'react';
+import { useContext, useEffect, useState } from 'react';
+import { tell } from '../desk/toasts.ts';
 import { Button } from './Button.tsx';
+import { SlotLeaving } from './slot-leaving.ts';
 import css from './ValueEditors.module.css';
 
 interface Common {
@@ -28,6 +30,7 @@ export function NumberEditor({
   return (
     <Form
       wrong={wrong ? `A whole number from ${least} to ${most}.` : ''}
+      changed={text !== String(value)}
       onSave={() => set(number)}
       onDone={onDone}
     >
@@ -54,7 +57,12 @@ export function DateEditor({
 }: Common & { value: string; set: (v: string) => void }) {
   const [text, setText] = useState(value);
   return (
-    <Form wrong={text === '' ? 'Choose a day.' : ''} onSave={() => set(text)} onDone={onDone}>
+    <Form
+      wrong={text === '' ? 'Choose a day.' : ''}
+      changed={text !== value}
+      onSave={() => set(text)}
+      onDone={onDone}
+    >
       <input
         type="date"
         autoFocus
@@ -80,6 +88,7 @@ export function PeriodEditor({
   return (
     <Form
       wrong={wrong ? 'A whole number from 1 to 999.' : ''}
+      changed={count !== String(value.count) || unit !== value.unit}
       onSave={() => set({ count: number, unit })}
       onDone={onDone}
     >
@@ -133,7 +142,7 @@ export function TextEditor({
       ? 'A colour as # and six hexadecimal digits, such as #14403d.'
       : (check?.(text) ?? '');
   return (
-    <Form wrong={wrong} onSave={() => set(text)} onDone={onDone} stacked={long}>
+    <Form wrong={wrong} changed={text !== value} onSave={() => set(text)} onDone={onDone} stacked={long}>
       {hint && <p className={css['hint']}>{hint}</p>}
       {colour && (
         <input
@@ -169,12 +178,14 @@ export function TextEditor({
 
 function Form({
   wrong,
+  changed,
   onSave,
   onDone,
   stacked = false,
   children,
 }: {
   readonly wrong: string;
+  readonly changed: boolean;
   readonly onSave: () => void;
   readonly onDone: () => void;
   readonly stacked?: boolean;
@@ -185,6 +196,18 @@ function Form({
     onSave();
     onDone();
   };
+  const leaving = useContext(SlotLeaving);
+  useEffect(() => {
+    if (!leaving) return;
+    leaving.current = () => {
+      if (!changed) return;
+      if (wrong) tell(`Not kept: ${wrong}`, { kind: 'trouble' });
+      else onSave();
+    };
+    return () => {
+      leaving.current = undefined;
+    };
+  });
   return (
     <form
       className={css['form']}
