@@ -2,7 +2,7 @@ import { gzipSync } from 'node:zlib';
 import { chance, train, type Example } from '../src/core/holdings/detection/learned/learned.ts';
 import { findRecords, RosterBuilder, ROSTER_RULES } from '../src/core/holdings/detection/roster/roster.ts';
 import { extract } from '../src/server/files/extract/extract.ts';
-import { docx, paragraph, pdf, xlsx, zip } from '../tests/integration/sample-files.ts';
+import { docx, paragraph, pdf, xlsx, zip } from '../tests/integration/holdings/sample-files.ts';
 import { figure } from './figure.ts';
 
 const MB = 1e6;

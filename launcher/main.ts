@@ -17,7 +17,7 @@ const HELP = `./yare COMMAND
   add-account EMAIL NAME ROLE
                              add an account; its password is printed once
   reset-password EMAIL       give an account a new password, printed once
-  test [unit|integration|attack|end-to-end|long]
+  test [unit|integration|attack|end-to-end|long|AREA|FILE]
                              every check; or one kind of tests; long ones only by name
   bench [NAME]               figures, one JSON line each
   sweep URL [--json FILE] [--help]

@@ -1,4 +1,4 @@
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './build.ts';
@@ -31,11 +31,21 @@ const CHECKS: readonly {
   { name: 'format', program: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
 ];
 
-/** Every check, or the named kinds of tests only. Ends with one line `N passed, N failed`. */
+const isKind = (name: string): name is Kind => KINDS.includes(name as Kind);
+
+/**
+ * Every check; or the named kinds of tests only, or those of an area or a file, by a part of their path. Ends with one
+ * line `N passed, N failed`.
+ */
 export async function test(names: readonly string[]): Promise<number> {
-  const unknown = names.find((n) => !KINDS.includes(n as Kind));
-  if (unknown) throw new LauncherError(`There are no “${unknown}” tests. There are: ${KINDS.join(', ')}.`);
-  const kinds = names.length ? (names as readonly Kind[]) : USUAL;
+  const parts = names.filter((n) => !isKind(n));
+  const files = parts.length ? await testFiles() : [];
+  const unknown = parts.find((p) => !files.some((f) => f.includes(p)));
+  if (unknown)
+    throw new LauncherError(
+      `There are no “${unknown}” tests. There are: ${KINDS.join(', ')}; areas, such as websites; and files.`,
+    );
+  const kinds = names.some(isKind) ? names.filter(isKind) : USUAL;
   await installPrerequisites({
     mariadb: kinds.some((k) => k !== 'unit'),
     chromium: kinds.some((k) => k !== 'unit'),
@@ -43,7 +53,7 @@ export async function test(names: readonly string[]): Promise<number> {
   const tallies: Tally[] = [];
   if (names.length === 0) for (const check of CHECKS) tallies.push(await runCheck(check));
   if (kinds.some((k) => k !== 'unit')) tallies.push(await buildCheck());
-  for (const kind of kinds) tallies.push(await runTests(kind));
+  for (const kind of kinds) tallies.push(await runTests(kind, parts));
   const passed = tallies.reduce((n, t) => n + t.passed, 0);
   const failed = tallies.reduce((n, t) => n + t.failed, 0);
   say(`${passed} passed, ${failed} failed`);
@@ -70,14 +80,31 @@ async function buildCheck(): Promise<Tally> {
   }
 }
 
+async function testFiles(): Promise<readonly string[]> {
+  const folders = ['src', 'tests', 'launcher', 'standins'];
+  const all = await Promise.all(
+    folders.map(async (f) => (await readdir(join(PROJECT, f), { recursive: true })).map((n) => `${f}/${n}`)),
+  );
+  return all.flat().filter((n) => /\.test\.tsx?$/.test(n));
+}
+
 /** A run that crashes before it counts anything counts as one failure. */
-async function runTests(kind: Kind): Promise<Tally> {
+async function runTests(kind: Kind, parts: readonly string[]): Promise<Tally> {
   const folder = await mkdtemp(join(tmpdir(), 'yare-report-'));
   const file = join(folder, 'report.json');
   try {
     const { code } = await run(
       bin('vitest'),
-      ['run', '--project', kind, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
+      [
+        'run',
+        ...parts,
+        '--project',
+        kind,
+        '--passWithNoTests',
+        '--reporter=default',
+        '--reporter=json',
+        `--outputFile.json=${file}`,
+      ],
       { echo: true, env: { ...process.env, NO_COLOR: '1' } },
     );
     const report = JSON.parse(await readFile(file, 'utf8').catch(() => '{}')) as {

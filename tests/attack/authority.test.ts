@@ -1,6 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ownDatabase } from '../own-database.ts';
 import { PROJECT } from '../../launcher/project.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import { ROLES, type Role } from '../../src/core/accounts/role.ts';
@@ -118,7 +119,7 @@ const routes = new Map<string, Route>();
 const accounts = new Map<Role, Account>();
 
 beforeAll(async () => {
-  process.env['DATABASE_URL'] = inject('databaseUrl');
+  process.env['DATABASE_URL'] = ownDatabase();
   process.env['SECRET_KEY'] = ctx.settings.SECRET_KEY;
   for (const file of (await readdir(API, { recursive: true })).filter((f) => f.endsWith('.ts'))) {
     const module = (await import(join(API, file))) as Record<string, Route | undefined>;

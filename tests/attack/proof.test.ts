@@ -1,7 +1,8 @@
 import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ownDatabase } from '../own-database.ts';
 import { prepareDatabase } from '../../launcher/database-command.ts';
 import { LedgerVerifier, verifyEntry, writeLine } from '../../src/core/evidence/ledger.ts';
 import { openContext, type Context } from '../../src/server/context.ts';
@@ -16,7 +17,7 @@ import { CONSENT_WITNESS } from '../../src/server/websites/consents/consents.ts'
 import { moveNotice } from '../../src/server/websites/notices/notices.ts';
 import { unique } from '../integration/context.ts';
 import { testAccount, testSite } from '../integration/context.ts';
-import { RunningVisitor } from '../integration/running-visitor.ts';
+import { RunningVisitor } from '../integration/websites/running-visitor.ts';
 
 /** A ledger of its own, since it is broken here. */
 let ctx: Context;
@@ -26,11 +27,9 @@ const witnesses = [CONSENT_WITNESS];
 const verify = () => verifyWhole(store, ctx.now(), { witnesses });
 
 beforeAll(async () => {
-  const url = new URL(inject('databaseUrl'));
+  const url = new URL(ownDatabase());
   url.pathname = `/${unique('proof')}`;
-  const server = openContext(
-    readSettings({ DATABASE_URL: inject('databaseUrl'), SECRET_KEY: 'ab'.repeat(32) }),
-  );
+  const server = openContext(readSettings({ DATABASE_URL: ownDatabase(), SECRET_KEY: 'ab'.repeat(32) }));
   await server.store.run(`CREATE DATABASE ${url.pathname.slice(1)} CHARACTER SET utf8mb4`);
   await server.store.close();
   await (await prepareDatabase(url.href)).store.close();

@@ -4,7 +4,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { crawl, type CrawlResult } from '../../src/server/websites/crawl/crawl.ts';
-import { CrawlGround } from '../integration/crawl-plan.ts';
+import { CrawlGround } from '../integration/websites/crawl-plan.ts';
 
 /** What a page may do to whoever looks at it. Each also sets one honest cookie, which has to be found all the same. */
 const PAGES: Readonly<Record<string, string>> = {

@@ -8,7 +8,7 @@ import { Count } from '../../src/server/store/columns.ts';
 import { countConsents, forgetOldTurns, listConsents } from '../../src/server/websites/consents/consents.ts';
 import { findNotice, moveNotice, saveDraft } from '../../src/server/websites/notices/notices.ts';
 import { testAccount, testContext, testSite } from '../integration/context.ts';
-import { RunningVisitor } from '../integration/running-visitor.ts';
+import { RunningVisitor } from '../integration/websites/running-visitor.ts';
 
 const ctx = testContext();
 const proxied = { ...ctx, settings: { ...ctx.settings, TRUST_PROXY: 'yes' as const } };

@@ -1,4 +1,4 @@
-import { inject } from 'vitest';
+import { ownDatabase } from '../own-database.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import { openContext, type Context } from '../../src/server/context.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
@@ -15,7 +15,7 @@ export interface TestContext extends Context {
 export function testContext(): TestContext {
   let clock: Date | undefined;
   const ctx = openContext(
-    readSettings({ DATABASE_URL: inject('databaseUrl'), SECRET_KEY: 'ab'.repeat(32), LOG_LEVEL: 'silent' }),
+    readSettings({ DATABASE_URL: ownDatabase(), SECRET_KEY: 'ab'.repeat(32), LOG_LEVEL: 'silent' }),
   );
   return { ...ctx, now: () => clock ?? new Date(), at: (instant) => (clock = new Date(instant)) };
 }

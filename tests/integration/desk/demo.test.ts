@@ -1,0 +1,150 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
+import { ownDatabase } from '../../own-database.ts';
+import { DEMO_PASSWORD } from '../../../demo/accounts/area.ts';
+import { emailOf, PEOPLE } from '../../../demo/accounts/people.ts';
+import { isEmpty, loadDemo } from '../../../demo/load.ts';
+import { Random } from '../../../demo/random.ts';
+import { OFFICER } from '../context.ts';
+import { prepareDatabase } from '../../../launcher/database-command.ts';
+import { ROLES } from '../../../src/core/accounts/role.ts';
+import { fairness } from '../../../src/core/websites/notice/fairness.ts';
+import { signIn } from '../../../src/server/accounts/session.ts';
+import type { Context } from '../../../src/server/context.ts';
+import { ledgerState } from '../../../src/server/evidence/ledger.ts';
+import { verifyWhole } from '../../../src/server/evidence/verify.ts';
+import { readSettings } from '../../../src/server/settings.ts';
+import { Count } from '../../../src/server/store/columns.ts';
+import { openStore, type Store } from '../../../src/server/store/pool.ts';
+import { todayItems } from '../../../src/server/desk/today.ts';
+import {
+  CONSENT_WITNESS,
+  consentRates,
+  listConsents,
+  openConsent,
+} from '../../../src/server/websites/consents/consents.ts';
+import { findNotice } from '../../../src/server/websites/notices/notices.ts';
+import { listPurposes } from '../../../src/server/websites/notices/purposes.ts';
+import { findSite, listSites } from '../../../src/server/websites/sites/sites.ts';
+import {
+  differenceSinceLast,
+  readReport,
+  REPORT_WITNESS,
+} from '../../../src/server/websites/sweeps/sweep-end.ts';
+import { latestSweeps } from '../../../src/server/websites/sweeps/sweeps.ts';
+
+const BOOKING = 'brindlestrait.localhost:8732';
+let store: Store;
+let ctx: Context;
+const told: string[] = [];
+
+beforeAll(async () => {
+  const url = new URL(ownDatabase());
+  const server = openStore(url.href, 2);
+  await server.run('DROP DATABASE IF EXISTS yare_demo');
+  await server.run('CREATE DATABASE yare_demo CHARACTER SET latin1');
+  await server.close();
+  url.pathname = '/yare_demo';
+  store = (await prepareDatabase(url.href)).store;
+  ctx = { store, settings: readSettings({ SECRET_KEY: 'ab'.repeat(32) }), now: () => new Date() };
+  expect(await isEmpty(store)).toBe(true);
+  await loadDemo(ctx, (words) => told.push(words));
+});
+afterAll(() => store.close());
+
+const count = async (table: string, where = '1 = 1') =>
+  (await store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n FROM ${table} WHERE ${where}`))?.n ?? 0;
+
+describe('the demo', () => {
+  it('has eight people, every role among them, who can sign in', async () => {
+    expect(PEOPLE).toHaveLength(8);
+    expect(new Set(PEOPLE.map((p) => p.role))).toEqual(new Set(ROLES));
+    const { account } = await signIn(ctx, {
+      email: emailOf('Emil Varga'),
+      password: DEMO_PASSWORD,
+      address: '198.18.0.1',
+      userAgent: '',
+    });
+    expect(account).toMatchObject({ role: 'auditor', name: 'Emil Varga' });
+  });
+
+  it('is big enough to be real, over ninety days, and nothing of it lies in the future', async () => {
+    expect(await count('consent_record')).toBeGreaterThan(30_000);
+    expect(await count('consent_record', 'at > UTC_TIMESTAMP(3)')).toBe(0);
+    expect(await count('consent_record', 'at < UTC_TIMESTAMP(3) - INTERVAL 91 DAY')).toBe(0);
+    expect(
+      await count('consent_record', "address <> '' AND address NOT LIKE '%.0' AND address NOT LIKE '%::'"),
+    ).toBe(0);
+    expect(told.join('\n')).toMatch(/33,560 consent records/);
+  });
+
+  it('has a whole ledger, in which every consent record is proved', async () => {
+    const { entries, unsealed } = await ledgerState(store);
+    const witnesses = [CONSENT_WITNESS, REPORT_WITNESS];
+    const verified = await verifyWhole(store, ctx.now(), { witnesses });
+    expect(verified).toMatchObject({ ok: true, entries: entries - unsealed });
+    expect(verified.records).toBeGreaterThan(30_000);
+    const { id: booking } = await findSite(store, BOOKING);
+    const page = await listConsents(store, BOOKING, {}, undefined, 500);
+    for (const r of [page.rows[0]!, page.rows[250]!, page.rows[499]!])
+      expect(await openConsent(store, booking, r.id)).toMatchObject({ matches: true });
+  });
+
+  it('tells its moments: a leak, a chat nobody sorted, what came and went', async () => {
+    const sites = await listSites(store);
+    expect(sites.map((s) => [s.stage.state, s.leaks > 0, s.sweptAt === null])).toEqual([
+      ['in force', true, false],
+      ['in force', false, false],
+      ['rehearsing', false, false],
+      ['draft', false, true],
+    ]);
+    const { difference } = (await differenceSinceLast(store, (await findSite(store, BOOKING)).id))!;
+    expect(difference.added.map((t) => t.name)).toContain('chat_seen');
+    expect(difference.gone.map((t) => t.name)).toEqual(['old_banner']);
+    expect(difference.lives).toMatchObject([
+      { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
+    ]);
+    expect((await todayItems(ctx, OFFICER)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
+  });
+
+  it('has sweeps as evidence: sealed reports with pictures, each proved', async () => {
+    const [sweep] = await latestSweeps(store, (await findSite(store, BOOKING)).id);
+    const sealed = await readReport(store, sweep!.id);
+    expect(sealed).toMatchObject({ matches: true, report: { site: BOOKING, state: 'complete' } });
+    expect(sealed.report.visitors.map((v) => typeof v.picture)).toEqual(Array(5).fill('string'));
+    expect(sealed.report.counts).toMatchObject({ pages: sweep!.pages, leaks: sweep!.leaks });
+  });
+
+  it('has rates that differ by region and notices that are fair', async () => {
+    const rates = await consentRates(ctx, BOOKING, 30);
+    const share = Object.fromEntries(rates.byRegion.map((r) => [r.region, r.share.share]));
+    expect(share['DE']).toBeLessThan(share['DK']!);
+    const purposes = await listPurposes(store);
+    for (const site of await listSites(store))
+      expect(fairness((await findNotice(store, site.host)).content, purposes).filter((f) => !f.met)).toEqual(
+        [],
+      );
+  });
+
+  it('leaves a database alone that holds something', async () => {
+    expect(await isEmpty(store)).toBe(false);
+  });
+});
+
+it('comes out of a generator that repeats itself for a seed', () => {
+  const draw = (seed: number) => {
+    const random = new Random(seed);
+    return [
+      random.next(),
+      random.below(100),
+      random.pick(['a', 'b', 'c']),
+      random.weighted({ x: 1, y: 3 }),
+      random.bytes(4).toString('hex'),
+    ];
+  };
+  expect(draw(7)).toEqual(draw(7));
+  expect(draw(7)).not.toEqual(draw(8));
+  const random = new Random(1);
+  const draws = Array.from({ length: 4000 }, () => random.weighted({ rare: 1, often: 9 }));
+  expect(draws.filter((d) => d === 'rare').length / draws.length).toBeCloseTo(0.1, 1);
+});

@@ -1,0 +1,85 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
+import { endpoint, GUARDED } from '../../../src/server/http/endpoint.ts';
+import { csvLine, safeCell } from '../../../src/server/http/csv.ts';
+import { PROJECT } from '../../../launcher/project.ts';
+import { testContext } from '../context.ts';
+
+const ctx = testContext();
+afterAll(() => ctx.store.close());
+const API = join(PROJECT, 'src/pages/api');
+const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'ALL'];
+/** Signing in is the one thing nobody has to be signed in for. */
+const OPEN = ['accounts/sign-in.ts'];
+
+const routes = (await readdir(API, { recursive: true })).filter((f) => f.endsWith('.ts'));
+
+describe('every endpoint', () => {
+  it.each(routes.filter((r) => !OPEN.includes(r)))('%s asks authorize', async (file) => {
+    const module = (await import(join(API, file))) as Record<string, { [GUARDED]?: string } | undefined>;
+    const exported = METHODS.filter((m) => module[m]);
+    expect(exported.length).toBeGreaterThan(0);
+    for (const method of exported)
+      expect(module[method]?.[GUARDED], `${method} of ${file}`).toBeTypeOf('string');
+  });
+
+  it('is an endpoint of the desk, and no other file answers requests', async () => {
+    for (const file of OPEN) expect(await readFile(join(API, file), 'utf8')).not.toContain('endpoint({');
+    expect(routes.length).toBeGreaterThan(20);
+  });
+});
+
+describe('an endpoint', () => {
+  const route = endpoint({
+    action: 'websites.edit',
+    input: z.object({ days: z.int().max(90, 'At most 90 days') }),
+    run: async ({ input }) => ({ kept: input.days }),
+  });
+  const ask = async (role: string | undefined, body: string) => {
+    const account = role && { id: 1, email: 'a@b.example', name: 'A', title: '', role };
+    const request = new Request('http://desk/api/x', { method: 'POST', body });
+    const response = await (route as (api: unknown) => Promise<Response>)({
+      request,
+      params: {},
+      url: new URL(request.url),
+      locals: { requestId: 'r1', account },
+    });
+    return { status: response.status, body: (await response.json()) as unknown };
+  };
+
+  it('says who, may they, what is wrong with which field, in that order', async () => {
+    process.env['DATABASE_URL'] ??= 'mysql://nobody@127.0.0.1:1/none';
+    process.env['SECRET_KEY'] ??= 'ab'.repeat(32);
+    expect(await ask(undefined, '{}')).toMatchObject({ status: 401, body: { error: 'Sign in first.' } });
+    expect(await ask('auditor', '{}')).toMatchObject({ status: 403 });
+    expect(await ask('officer', '{"days":91}')).toEqual({
+      status: 400,
+      body: {
+        error: 'Some of this cannot be taken as it is.',
+        fields: [{ field: 'days', message: 'At most 90 days' }],
+        requestId: 'r1',
+      },
+    });
+    expect(await ask('officer', 'no json')).toMatchObject({
+      status: 400,
+      body: { error: 'Send a JSON object.' },
+    });
+    expect(await ask('officer', '[1]')).toMatchObject({ status: 400 });
+    expect(await ask('officer', JSON.stringify({ days: 1, x: 'a'.repeat(3e6) }))).toMatchObject({
+      status: 413,
+    });
+    expect(await ask('officer', '{"days":9}')).toEqual({ status: 200, body: { kept: 9 } });
+  });
+});
+
+describe('CSV', () => {
+  it.each(['=1+1', '+1', '-1', '@x', '\t=1', '|calc', '  =1'])('%o is no formula', (cell) => {
+    expect(safeCell(cell)).toBe(`'${cell}`);
+  });
+
+  it('keeps numbers, quotes what needs it', () => {
+    expect(csvLine([-1, 'a,b', 'say "no"', null])).toBe('-1,"a,b","say ""no""",\r\n');
+  });
+});
