@@ -19,6 +19,7 @@ import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/c
 import { noteChange } from './changes-made.ts';
 import { decodeCursor, toPage, type Page } from '../store/page.ts';
 import type { Queries, Store } from '../store/pool.ts';
+import { Where } from '../store/where.ts';
 
 export type Actor = number | 'visitor' | 'worker' | 'system';
 
@@ -179,18 +180,17 @@ export async function listEntries(
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedEntry>> {
-  const { where, params } = condition(filter);
+  const where = condition(filter);
   if (after !== undefined) {
     const [at, id] = decodeCursor(after, z.tuple([z.iso.datetime(), z.string().regex(/^\d{1,19}$/)]));
-    where.push('(e.at < ? OR (e.at = ? AND e.id < ?))');
-    params.push(toDatetime(at), toDatetime(at), id);
+    where.after(['e.at', 'e.id'], 'down', [toDatetime(at), id]);
   }
   const rows = await store.all(
     Listed,
     `SELECT e.id, e.at, e.actor, e.action, e.object, e.object_id, e.detail, e.tree, a.name
      FROM ledger_entry e FORCE INDEX (${indexFor(filter)}) LEFT JOIN account a ON a.id = CAST(e.actor AS UNSIGNED)
-     ${where.length ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY e.at DESC, e.id DESC LIMIT ?`,
-    [...params, size + 1],
+     WHERE ${where.sql} ORDER BY e.at DESC, e.id DESC LIMIT ?`,
+    [...where.params, size + 1],
   );
   return toPage(rows, size, (row) => [row.at, row.id]);
 }
@@ -203,21 +203,14 @@ function indexFor({ object, objectId, action, actor }: LedgerFilter): string {
   return 'by_time';
 }
 
-function condition(filter: LedgerFilter): { where: string[]; params: string[] } {
-  const where: string[] = [];
-  const params: string[] = [];
-  const add = (sql: string, value: string | undefined) => {
-    if (value === undefined || value === '') return;
-    where.push(sql);
-    params.push(value);
-  };
-  add('e.action = ?', filter.action);
-  add('e.object = ?', filter.object);
-  add('e.object_id = ?', filter.objectId);
-  add('e.actor = ?', filter.actor);
-  add('e.at >= ?', filter.from);
-  add('e.at < ? + INTERVAL 1 DAY', filter.to);
-  return { where, params };
+function condition(filter: LedgerFilter): Where {
+  return new Where()
+    .and('e.action = ?', filter.action)
+    .and('e.object = ?', filter.object)
+    .and('e.object_id = ?', filter.objectId)
+    .and('e.actor = ?', filter.actor)
+    .and('e.at >= ?', filter.from)
+    .and('e.at < ? + INTERVAL 1 DAY', filter.to);
 }
 
 export interface LedgerState {

@@ -20,6 +20,7 @@ import type { Witness } from '../../evidence/verify.ts';
 import { BigId, Bytes, Count, Instant, toDatetime } from '../../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../../store/page.ts';
 import { isDuplicate, type Queries } from '../../store/pool.ts';
+import { Where } from '../../store/where.ts';
 import { readVersion, type ServedNotice } from '../notices/notices.ts';
 import { SHOWN_FOR_DAYS } from '../visitor/shown-token.ts';
 import { findSite } from '../sites/sites.ts';
@@ -249,27 +250,26 @@ export async function listConsents(
   size: number,
 ): Promise<Page<ConsentRecord>> {
   const site = await findSite(store, host);
-  const { where, params } = condition(site.id, filter);
+  const where = condition(site.id, filter);
   if (after !== undefined) {
     const [at, id] = decodeCursor(after, z.tuple([z.iso.datetime(), z.hex().length(32)]));
-    where.push('(at < ? OR (at = ? AND id < ?))');
-    params.push(toDatetime(at), toDatetime(at), Buffer.from(id, 'hex'));
+    where.after(['at', 'id'], 'down', [toDatetime(at), Buffer.from(id, 'hex')]);
   }
   const rows = await store.all(
     Row,
-    `SELECT ${COLUMNS} FROM consent_record WHERE ${where.join(' AND ')} ORDER BY at DESC, id DESC LIMIT ?`,
-    [...params, size + 1],
+    `SELECT ${COLUMNS} FROM consent_record WHERE ${where.sql} ORDER BY at DESC, id DESC LIMIT ?`,
+    [...where.params, size + 1],
   );
   return toPage(rows, size, (r) => [r.at, r.id.replaceAll('-', '')]);
 }
 
 export async function countConsents(store: Queries, host: string, filter: ConsentFilter): Promise<number> {
   const site = await findSite(store, host);
-  const { where, params } = condition(site.id, filter);
+  const where = condition(site.id, filter);
   const row = await store.one(
     z.object({ n: Count }),
-    `SELECT COUNT(*) AS n FROM consent_record WHERE ${where.join(' AND ')}`,
-    params,
+    `SELECT COUNT(*) AS n FROM consent_record WHERE ${where.sql}`,
+    where.params,
   );
   return row?.n ?? 0;
 }
@@ -293,23 +293,14 @@ export async function consentFacets(
   return { regions: regions.map((r) => r.region), versions: versions.map((v) => v.v) };
 }
 
-function condition(
-  siteId: number,
-  filter: ConsentFilter,
-): { where: string[]; params: (string | number | Buffer)[] } {
-  const where = ['site_id = ?'];
-  const params: (string | number | Buffer)[] = [siteId];
-  const add = (sql: string, value: string | number | undefined) => {
-    if (value === undefined) return;
-    where.push(sql);
-    params.push(value);
-  };
-  add('at >= ?', filter.from);
-  add('at < ? + INTERVAL 1 DAY', filter.to);
-  add('choice = ?', filter.choice);
-  add('region = ?', filter.region);
-  add('notice_version = ?', filter.version);
-  return { where, params };
+function condition(siteId: number, filter: ConsentFilter): Where {
+  return new Where()
+    .and('site_id = ?', siteId)
+    .and('at >= ?', filter.from)
+    .and('at < ? + INTERVAL 1 DAY', filter.to)
+    .and('choice = ?', filter.choice)
+    .and('region = ?', filter.region)
+    .and('notice_version = ?', filter.version);
 }
 
 export interface OpenedConsent {

@@ -12,6 +12,7 @@ import { record } from '../../evidence/ledger.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../../store/page.ts';
 import { isDuplicate, type Queries } from '../../store/pool.ts';
+import { Where } from '../../store/where.ts';
 import { listPurposes } from '../notices/purposes.ts';
 
 const Row = z
@@ -57,20 +58,19 @@ export async function listKnown(
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedKnown> & { total: number }> {
-  const like = `%${text.replace(/[\\%_]/g, '\\$&')}%`;
-  const where = text ? '(name LIKE ? OR domain LIKE ? OR provider LIKE ?)' : '1 = 1';
-  const params = text ? [like, like, like] : [];
+  const where = () => new Where().holding(['name', 'domain', 'provider'], text);
+  const all = where();
   const total = await store.one(
     z.object({ n: Count }),
-    `SELECT COUNT(*) AS n FROM known_tracker WHERE ${where}`,
-    params,
+    `SELECT COUNT(*) AS n FROM known_tracker WHERE ${all.sql}`,
+    all.params,
   );
-  const [name, id] = after === undefined ? [] : decodeCursor(after, z.tuple([z.string(), z.int()]));
-  const beyond = name === undefined ? '' : 'AND (name > ? OR (name = ? AND id > ?))';
+  const key = after === undefined ? undefined : decodeCursor(after, z.tuple([z.string(), z.int()]));
+  const page = where().after(['name', 'id'], 'up', key);
   const rows = await store.all(
     Row,
-    `SELECT ${COLUMNS} FROM known_tracker WHERE ${where} ${beyond} ORDER BY name, id LIMIT ?`,
-    [...params, ...(name === undefined ? [] : [name, name, id]), size + 1],
+    `SELECT ${COLUMNS} FROM known_tracker WHERE ${page.sql} ORDER BY name, id LIMIT ?`,
+    [...page.params, size + 1],
   );
   return { ...toPage(rows, size, (r) => [r.name, r.id]), total: total?.n ?? 0 };
 }

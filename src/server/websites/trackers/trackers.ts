@@ -15,6 +15,7 @@ import { recordAll } from '../../evidence/ledger.ts';
 import { Count, Flag, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
+import { Where } from '../../store/where.ts';
 import { updateMany } from '../../store/update-many.ts';
 import { gateHoldOf } from '../../../core/websites/trackers/fix.ts';
 import { trialsOf, type FixTrial } from './fix-trials.ts';
@@ -114,19 +115,18 @@ export async function listTrackers(
   const [sweep] = await latestSweeps(store, site.id);
   if (!sweep) return { rows: [], next: null };
   const purposes = await listPurposes(store);
-  const { where, params } = condition(filter);
   const sort = SORT_SQL[filter.sort];
-  const [direction, beyond] = filter.order === 'up' ? ['ASC', '>'] : ['DESC', '<'];
-  if (after !== undefined) {
-    const [key, id] = decodeCursor(after, TrackerKeyOfPage);
-    where.push(`(${sort} ${beyond} ? OR (${sort} = ? AND t.id ${beyond} ?))`);
-    params.push(key, key, id);
-  }
+  const direction = filter.order === 'up' ? 'ASC' : 'DESC';
+  const where = condition(filter).after(
+    [sort, 't.id'],
+    filter.order,
+    after === undefined ? undefined : decodeCursor(after, TrackerKeyOfPage),
+  );
   const rows = await store.all(
     Row,
     `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.proposal, s.party, s.lifetime, s.pages, s.seen, s.refused, ${CONFLICT_SQL} AS conflict, ${sort} AS sort_key
-     ${FROM} ${where.map((w) => `AND ${w}`).join(' ')} ORDER BY sort_key ${direction}, t.id ${direction} LIMIT ?`,
-    [sweep.id, ...params, size + 1],
+     ${FROM} AND ${where.sql} ORDER BY sort_key ${direction}, t.id ${direction} LIMIT ?`,
+    [sweep.id, ...where.params, size + 1],
   );
   const page = toPage(rows, size, (r) => [r.sort_key, r.id]);
   return { ...page, rows: page.rows.map((r) => toListed(r, purposes, sweep)) };
@@ -151,27 +151,17 @@ export async function countTrackers(store: Queries, sweepId: number): Promise<Tr
   return row ?? NO_TRACKERS;
 }
 
-function condition(filter: TrackerFilter): { where: string[]; params: (string | number)[] } {
-  const where: string[] = [];
-  const params: (string | number)[] = [];
-  if (filter.text) {
-    const like = `%${filter.text.replace(/[\\%_]/g, '\\$&')}%`;
-    where.push('(t.name LIKE ? OR t.host LIKE ?)');
-    params.push(like, like);
-  }
-  if (filter.show === 'leaks') where.push(LEAKS_SQL);
-  if (filter.show === 'conflicts') where.push(CONFLICT_SQL);
-  if (filter.show === 'attempts') where.push('s.refused = s.seen');
-  if (filter.show === 'unsorted') where.push('t.purpose IS NULL');
-  if (filter.purpose) {
-    where.push('t.purpose = ?');
-    params.push(filter.purpose);
-  }
-  if (filter.kind) {
-    where.push('t.kind = ?');
-    params.push(filter.kind);
-  }
-  return { where, params };
+const SHOWN_SQL: Readonly<Record<Exclude<TrackerFilter['show'], 'all'>, string>> = {
+  leaks: LEAKS_SQL,
+  conflicts: CONFLICT_SQL,
+  attempts: 's.refused = s.seen',
+  unsorted: 't.purpose IS NULL',
+};
+
+function condition(filter: TrackerFilter): Where {
+  const where = new Where().holding(['t.name', 't.host'], filter.text);
+  if (filter.show !== 'all') where.and(SHOWN_SQL[filter.show]);
+  return where.and('t.purpose = ?', filter.purpose).and('t.kind = ?', filter.kind);
 }
 
 function toListed(r: z.infer<typeof Row>, purposes: readonly Purpose[], sweep: Sweep): ListedTracker {
