@@ -8,7 +8,7 @@ import { ROLES, type Role } from '../../src/core/accounts/role.ts';
 import { signIn, sessionId } from '../../src/server/accounts/session.ts';
 import { putOnToday } from '../../src/server/desk/today.ts';
 import { beginUpload } from '../../src/server/files/uploads.ts';
-import { addDetector } from '../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { addDetector } from '../../src/server/holdings/detection/detectors/new-detector.ts';
 import { addSet } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
 import { NO_CONNECTION } from '../../src/server/http/outgoing.ts';
 import { addJob } from '../../src/server/jobs/job.ts';

@@ -153,7 +153,8 @@ async function count(tx: Queries, before: readonly Counted[], after: readonly Co
 
 /** Counts all items anew, whatever was kept. */
 export async function recountToday(tx: Queries): Promise<void> {
-  // Waits for those that are just being changed, whose counts come later.
+  // First the counts, so that nobody adds to them between; then the items, those that are just being changed included.
+  await tx.all(z.object({ action: z.string() }), 'SELECT action FROM today_count FOR UPDATE');
   const items = await tx.all(
     z.object({ action: z.string(), assigned_to: z.number().nullable(), mark: z.number() }),
     'SELECT action, assigned_to, mark FROM today_item LOCK IN SHARE MODE',

@@ -1,6 +1,6 @@
 import { afterAll, expect, it } from 'vitest';
 import { find } from '../../../src/server/desk/find.ts';
-import { addDetector } from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { addDetector } from '../../../src/server/holdings/detection/detectors/new-detector.ts';
 import { addSet } from '../../../src/server/holdings/detection/labelled/labelled-sets.ts';
 import { testAccount, testContext, testSite, unique } from '../context.ts';
 

@@ -23,15 +23,9 @@ import {
   sightTable,
   type OpenedDetector,
 } from '../../../src/server/holdings/detection/detectors/open-detector.ts';
-import {
-  addDetector,
-  DETECTOR,
-  importDetectors,
-  moveDetector,
-  patternDetectorsToExport,
-  removeDetector,
-  saveDetectorDraft,
-} from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { addDetector } from '../../../src/server/holdings/detection/detectors/new-detector.ts';
+import { DETECTOR, moveDetector, removeDetector, saveDetectorDraft } from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { importDetectors, patternDetectorsToExport } from '../../../src/server/holdings/detection/detectors/import-detectors.ts';
 import { writeDetectorFile } from '../../../src/server/holdings/detection/detectors/detector-file.ts';
 import { buildRosterJob, queueBuild } from '../../../src/server/holdings/detection/roster/roster-builds.ts';
 import { queueTraining, trainJob } from '../../../src/server/holdings/detection/learned/trainings.ts';

@@ -11,7 +11,8 @@ import {
 import { extractCards, extractMail, extractMbox } from './mail.ts';
 import { extractHtml } from './html.ts';
 import { extractXml } from './xml.ts';
-import { extractDocx, extractOpenDocument, extractPptx, extractXlsx } from './office.ts';
+import { extractDocx, extractOpenDocument, extractPptx } from './office.ts';
+import { extractXlsx } from './workbook.ts';
 import { extractPdf } from './pdf.ts';
 import { extractCsv, isTable } from './csv.ts';
 import { extractMarkdown, hasMarkdownTable } from './markdown.ts';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { attachment } from '../../../../server/http/attachment.ts';
 import { writeDetectorFile } from '../../../../server/holdings/detection/detectors/detector-file.ts';
-import { patternDetectorsToExport } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
+import { patternDetectorsToExport } from '../../../../server/holdings/detection/detectors/import-detectors.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { CHECKING } from '../../../../server/http/shares.ts';
-import { importDetectors } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
+import { importDetectors } from '../../../../server/holdings/detection/detectors/import-detectors.ts';
 
 export const POST = endpoint({
   action: 'holdings.edit',

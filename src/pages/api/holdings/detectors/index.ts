@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import {
   addDetector,
-  listOwnDetectors,
   NewDetectorInput,
-} from '../../../../server/holdings/detection/detectors/own-detectors.ts';
+} from '../../../../server/holdings/detection/detectors/new-detector.ts';
+import { listOwnDetectors } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 import { listBuiltIn } from '../../../../server/holdings/detection/detectors/trial.ts';
 
 export const GET = endpoint({

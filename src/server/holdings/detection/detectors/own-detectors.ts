@@ -1,19 +1,8 @@
 import { z } from 'zod';
-import { same, type Json } from '../../../../core/rules/change.ts';
-import { DetectorId, PatternDetector } from '../../../../core/holdings/detection/detector/detector.ts';
+import { PatternDetector } from '../../../../core/holdings/detection/detector/detector.ts';
 import { detectorVocabulary } from '../../../../core/holdings/detection/detector/detector-vocabulary.ts';
 import { builtInDetectors } from '../../../../core/holdings/detection/library/library.ts';
-import {
-  DETECTOR_KINDS,
-  idOf,
-  newDetector,
-  OwnDetector,
-  type DetectorKind,
-} from '../../../../core/holdings/detection/detector/own-detector.ts';
-import {
-  bodyOfAlone,
-  patternFromExamples,
-} from '../../../../core/holdings/detection/pattern/pattern-example.ts';
+import { OwnDetector, type DetectorKind } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import { redactDetectorChange } from '../../../../core/holdings/detection/detector/redact.ts';
 import { RefusedError } from '../../../../core/refusal.ts';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../../core/rules/rule.ts';
@@ -24,7 +13,6 @@ import type { RuleKind } from '../../../rules/rule-kind.ts';
 import type { ListedVersion, Rule } from '../../../rules/rule-store.ts';
 import { Count } from '../../../store/columns.ts';
 import { isDuplicate, type Queries } from '../../../store/pool.ts';
-import { readDetectorFile } from './detector-file.ts';
 import { compileComplaints, newRisks } from '../pattern/pattern-complaints.ts';
 import { columnsDigest } from '../roster/roster-columns.ts';
 
@@ -116,67 +104,9 @@ export async function usesOf(store: Queries, id: string): Promise<readonly Detec
   ];
 }
 
-export const NewDetectorInput = z.object({
-  name: z.string().trim().min(1, 'Give it a name, such as crew number').max(120),
-  kind: z.enum(DETECTOR_KINDS).default('pattern'),
-  /** What a pattern detector begins with: how some values are written, or the words themselves. */
-  from: z
-    .object({
-      format: z
-        .array(z.string().trim().min(1).max(200))
-        .min(1, 'Give one as it is written')
-        .max(100)
-        .optional(),
-      words: z
-        .array(z.string().trim().min(1).max(120))
-        .min(1, 'Give at least one word')
-        .max(20_000)
-        .optional(),
-    })
-    .optional(),
-  /** A detector to begin as a copy of. */
-  copyOf: DetectorId.optional(),
-});
-
-export async function addDetector(
-  ctx: Context,
-  accountId: number,
-  input: z.infer<typeof NewDetectorInput>,
-): Promise<{ id: string }> {
-  return ctx.store.transaction(async (tx) => {
-    const id = idOf(input.name, await takenIds(tx));
-    const content =
-      input.copyOf === undefined
-        ? begun(newDetector(input.kind, id, input.name), input.from)
-        : await copyOf(tx, input.copyOf, id, input.name);
-    await insertDetector(tx, ctx.now(), accountId, content, input.copyOf ?? '');
-    return { id };
-  });
-}
-
-/** A new pattern detector with what is known of its values; one with letters or signs of its own is surer alone. */
-function begun(detector: OwnDetector, from: z.infer<typeof NewDetectorInput>['from']): OwnDetector {
-  if (detector.kind !== 'pattern' || !from) return detector;
-  if (from.words) return { ...detector, anchor: { by: 'words', words: from.words }, start: 2 };
-  if (!from.format) return detector;
-  const pattern = patternFromExamples(from.format);
-  const telling = /^(?!\\)[\p{L}]|(?<!\\)\p{Lu}{2}/u.test(bodyOfAlone(pattern) ?? '');
-  return { ...detector, anchor: { by: 'pattern', pattern, ignoreCase: false }, start: telling ? 2 : 0 };
-}
-
-async function takenIds(store: Queries): Promise<Set<string>> {
+export async function takenIds(store: Queries): Promise<Set<string>> {
   const rows = await store.all(z.object({ id: z.string() }), 'SELECT id FROM detector');
   return new Set([...rows.map((r) => r.id), ...builtInDetectors().map((d) => d.id)]);
-}
-
-async function copyOf(store: Queries, from: string, id: string, name: string): Promise<OwnDetector> {
-  const builtIn = builtInDetectors().find((d) => d.id === from);
-  if (builtIn) return { ...builtIn, id, name, version: 1 };
-  const { content } = await rules.readRule(store, DETECTOR, from);
-  if (content.kind === 'pattern') return { ...content, id, name, version: 1 };
-  throw new RefusedError(`“${content.name}” is made from its own data and cannot be copied.`, [
-    { field: 'copyOf', message: 'Copy a pattern detector, or make a new one.' },
-  ]);
 }
 
 /** Adds a detector as a draft, in the caller's transaction. */
@@ -342,86 +272,4 @@ export async function usedDetectors(store: Queries): Promise<readonly UsedDetect
     }
   }
   return used;
-}
-
-export interface Imported {
-  readonly added: readonly string[];
-  /** Ids whose draft was changed. */
-  readonly changed: readonly string[];
-  readonly same: readonly string[];
-  /** Ids that were taken by a built-in detector, and what they are called now. */
-  readonly renamed: readonly { readonly from: string; readonly to: string }[];
-}
-
-/** Takes detectors in as drafts: new ones, and changes to those that are there. All of them, or none. */
-export async function importDetectors(ctx: Context, accountId: number, text: string): Promise<Imported> {
-  const detectors = readDetectorFile(text);
-  for (const [i, d] of detectors.entries()) {
-    const complaints = [...(await compileComplaints(d)), ...(await newRisks(d, undefined))];
-    if (complaints.length > 0)
-      throw new RefusedError(
-        `“${d.name}” cannot be taken in.`,
-        complaints.map((c) => ({ field: `detectors.${i}.${c.field}`, message: c.message })),
-      );
-  }
-  return ctx.store.transaction(async (tx) => {
-    const taken = await takenIds(tx);
-    const builtIn = new Set(builtInDetectors().map((d) => d.id));
-    const renamed: { from: string; to: string }[] = [];
-    for (const d of detectors) {
-      if (!builtIn.has(d.id)) continue;
-      const to = idOf(d.name, new Set([...taken, ...detectors.map((o) => o.id)]));
-      taken.add(to);
-      renamed.push({ from: d.id, to });
-    }
-    const now = (id: string) => renamed.find((r) => r.from === id)?.to ?? id;
-    const result = { added: [] as string[], changed: [] as string[], same: [] as string[], renamed };
-    for (const d of detectors) {
-      const content: OwnDetector = {
-        ...d,
-        id: now(d.id),
-        version: 1,
-        context: d.context.map((c) => (c.detector === undefined ? c : { ...c, detector: now(c.detector) })),
-      };
-      // Locked first: what is compared is what is changed.
-      await tx.all(
-        z.object({ id: z.string() }),
-        "SELECT id FROM rule WHERE kind = 'detector' AND id = ? FOR UPDATE",
-        [content.id],
-      );
-      const there = await findOwnDetector(tx, content.id);
-      if (!there) {
-        await insertDetector(tx, ctx.now(), accountId, content, '');
-        result.added.push(content.id);
-      } else if (same(there.content as unknown as Json, content as unknown as Json))
-        result.same.push(content.id);
-      else {
-        await rules.saveRuleDraft(tx, ctx.now(), DETECTOR, accountId, content.id, {
-          revision: there.revision,
-          base: there.content,
-          content,
-        });
-        result.changed.push(content.id);
-      }
-    }
-    return result;
-  });
-}
-
-/** As they stand in their drafts. Throws a RefusedError where there is nothing that can be written to a file. */
-export async function patternDetectorsToExport(
-  store: Queries,
-  id: string | undefined,
-): Promise<readonly PatternDetector[]> {
-  const builtIn = builtInDetectors().find((d) => d.id === id);
-  if (builtIn) return [builtIn];
-  const rows = (await rules.listRules(store, DETECTOR)).toSorted((a, b) => (a.id < b.id ? -1 : 1));
-  const detectors = rows.flatMap((r) =>
-    (id === undefined || r.id === id) && r.content.kind === 'pattern' ? [r.content] : [],
-  );
-  if (detectors.length === 0)
-    throw new RefusedError('There is no pattern detector to export.', [
-      { field: 'id', message: 'Rosters, known documents and learned detectors stay with their data.' },
-    ]);
-  return detectors;
 }

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import type { Imported } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
+import type { Imported } from '../../../../server/holdings/detection/detectors/import-detectors.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { go } from '../../../desk/location.ts';
 import { request } from '../../../desk/request.ts';
