@@ -183,7 +183,7 @@ function randomRequest(
 }
 
 /** Signing out would end the attack. */
-const LEFT_OUT = /^\/api\/(sign-out|sessions)/;
+const LEFT_OUT = /^\/api\/accounts\/(sign-out|sessions)/;
 
 async function attack(
   port: number,
