@@ -24,8 +24,16 @@ import {
   type OpenedDetector,
 } from '../../../src/server/holdings/detection/detectors/open-detector.ts';
 import { addDetector } from '../../../src/server/holdings/detection/detectors/new-detector.ts';
-import { DETECTOR, moveDetector, removeDetector, saveDetectorDraft } from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
-import { importDetectors, patternDetectorsToExport } from '../../../src/server/holdings/detection/detectors/import-detectors.ts';
+import {
+  DETECTOR,
+  moveDetector,
+  removeDetector,
+  saveDetectorDraft,
+} from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import {
+  importDetectors,
+  patternDetectorsToExport,
+} from '../../../src/server/holdings/detection/detectors/import-detectors.ts';
 import { writeDetectorFile } from '../../../src/server/holdings/detection/detectors/detector-file.ts';
 import { buildRosterJob, queueBuild } from '../../../src/server/holdings/detection/roster/roster-builds.ts';
 import { queueTraining, trainJob } from '../../../src/server/holdings/detection/learned/trainings.ts';
