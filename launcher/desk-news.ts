@@ -32,19 +32,21 @@ async function tellDesk(url: string, at: Date, { name: key, how, againIn }: Ende
   for (let tries = 1; ; tries++) {
     const store = openStore(url, 2);
     try {
-      await putOnToday(store, {
-        kind: 'process',
-        key,
-        action: 'accounts.edit',
-        words:
-          againIn === undefined
-            ? `The ${name} keeps ending by itself and was not started again`
-            : `The ${name} ended by itself and was started again`,
-        detail: `${how}; the log of the launcher says more`,
-        link: '/today',
-        since: at,
-        dismissable: true,
-      });
+      await store.transaction((tx) =>
+        putOnToday(tx, {
+          kind: 'process',
+          key,
+          action: 'accounts.edit',
+          words:
+            againIn === undefined
+              ? `The ${name} keeps ending by itself and was not started again`
+              : `The ${name} ended by itself and was started again`,
+          detail: `${how}; the log of the launcher says more`,
+          link: '/today',
+          since: at,
+          dismissable: true,
+        }),
+      );
       return;
     } catch (error) {
       if (tries === TRIES) throw error;

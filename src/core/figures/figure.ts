@@ -20,13 +20,3 @@ export interface FigureValue {
   readonly low?: number;
   readonly high?: number;
 }
-
-/** How much better or worse it became: above 0 better, below 0 worse; `undefined` where that cannot be said. */
-export function betterBy(
-  good: FigureWords['good'],
-  before: number | null,
-  after: number | null,
-): number | undefined {
-  if (good === 'neither' || before === null || after === null) return undefined;
-  return good === 'more' ? after - before : before - after;
-}

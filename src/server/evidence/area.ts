@@ -32,14 +32,16 @@ async function sealAndNote(ctx: Context): Promise<void> {
   const lost = await noteHead(ctx.store, ctx.settings.DATA_DIR);
   if (!lost) return;
   logFailure('the ledger lacks a head that was noted', new Error(lost.head), { tree: lost.number });
-  await putOnToday(ctx.store, {
-    kind: 'ledger',
-    key: String(lost.number),
-    action: 'ledger.read',
-    words: 'The ledger is not the one it was: a head that was noted is missing',
-    detail: `Tree ${lost.number}, sealed ${lost.sealedAt}, head ${lost.head.slice(0, 16)}…: the database was cut, rewritten or brought back from an older copy`,
-    link: '/evidence/ledger?verify=now',
-    since: ctx.now(),
-    dismissable: true,
-  });
+  await ctx.store.transaction((tx) =>
+    putOnToday(tx, {
+      kind: 'ledger',
+      key: String(lost.number),
+      action: 'ledger.read',
+      words: 'The ledger is not the one it was: a head that was noted is missing',
+      detail: `Tree ${lost.number}, sealed ${lost.sealedAt}, head ${lost.head.slice(0, 16)}…: the database was cut, rewritten or brought back from an older copy`,
+      link: '/evidence/ledger?verify=now',
+      since: ctx.now(),
+      dismissable: true,
+    }),
+  );
 }

@@ -80,6 +80,7 @@ async function queue(
   );
 }
 
+const COLUMNS = 'id, channel, message_key, content, object, attempts';
 const Row = z.object({
   id: BigId,
   channel: z.enum(CHANNELS),
@@ -109,7 +110,7 @@ export async function claimMessages(ctx: Context, most: number): Promise<readonl
     const now = ctx.now();
     const rows = await tx.all(
       Row,
-      "SELECT id, channel, message_key, content, object, attempts FROM outgoing_message WHERE state = 'waiting' AND run_at <= ? ORDER BY run_at, id LIMIT ? FOR UPDATE SKIP LOCKED",
+      `SELECT ${COLUMNS} FROM outgoing_message WHERE state = 'waiting' AND run_at <= ? ORDER BY run_at, id LIMIT ? FOR UPDATE SKIP LOCKED`,
       [toDatetime(now), most],
     );
     if (rows.length > 0)
@@ -117,15 +118,12 @@ export async function claimMessages(ctx: Context, most: number): Promise<readonl
         "UPDATE outgoing_message SET state = 'sending', attempts = attempts + 1, lease_until = ? WHERE id IN (?)",
         [toDatetime(new Date(now.getTime() + LEASE_MS)), rows.map((r) => r.id)],
       );
-    return rows.map((r) => ({
-      id: r.id,
-      channel: r.channel,
-      key: r.message_key,
-      object: r.object,
-      attempts: r.attempts + 1,
-      content: opened(ctx, r.content),
-    }));
+    return rows.map((r) => claimed(ctx, { ...r, attempts: r.attempts + 1 }));
   });
+}
+
+function claimed(ctx: Context, { message_key, content, ...row }: z.infer<typeof Row>): Claimed {
+  return { ...row, key: message_key, content: opened(ctx, content) };
 }
 
 /** `undefined` where it was sealed with another key: such a message holds up no others. */
@@ -141,17 +139,10 @@ function opened({ settings }: Context, content: string): unknown {
 export async function lostMessages(ctx: Context): Promise<readonly Claimed[]> {
   const rows = await ctx.store.all(
     Row,
-    "SELECT id, channel, message_key, content, object, attempts FROM outgoing_message WHERE state = 'sending' AND lease_until < ? LIMIT 50",
+    `SELECT ${COLUMNS} FROM outgoing_message WHERE state = 'sending' AND lease_until < ? LIMIT 50`,
     [toDatetime(ctx.now())],
   );
-  return rows.map((r) => ({
-    id: r.id,
-    channel: r.channel,
-    key: r.message_key,
-    object: r.object,
-    attempts: r.attempts,
-    content: opened(ctx, r.content),
-  }));
+  return rows.map((r) => claimed(ctx, r));
 }
 
 /** Ends a message. `false` where it was ended, or taken up again, meanwhile. */

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
 import { AREAS } from '../areas.ts';
-import { Loading } from '../parts/states.tsx';
+import { Failure, Loading } from '../parts/states.tsx';
 import { Desk } from './Desk.tsx';
 import { go, useDeskLocation } from './location.ts';
 import { isArea, loadView, viewOf } from './views.ts';
@@ -10,6 +10,7 @@ import { isArea, loadView, viewOf } from './views.ts';
 export function DeskApp({ account }: { readonly account: Account }) {
   const { area } = useDeskLocation();
   const [, setLoads] = useState(0);
+  const [failed, setFailed] = useState<Error>();
   const View = viewOf(area);
   const name = AREAS.find((a) => a.area === area)?.name ?? '';
   useEffect(() => {
@@ -19,14 +20,22 @@ export function DeskApp({ account }: { readonly account: Account }) {
     if (View) return;
     loadView(area).then(
       () => setLoads((n) => n + 1),
-      () => window.location.reload(),
+      (error: Error) => setFailed(error),
     );
   }, [area, View]);
   useEffect(() => {
     document.addEventListener('click', follow);
     return () => document.removeEventListener('click', follow);
   }, []);
-  if (!View) return <Desk account={account} area={area} sheet={<Loading what={name} />} />;
+  if (!View) {
+    // As after an upgrade of the server: the page anew has what is there now.
+    const wait = failed ? (
+      <Failure error={failed} onRetry={() => window.location.reload()} />
+    ) : (
+      <Loading what={name} />
+    );
+    return <Desk account={account} area={area} sheet={wait} />;
+  }
   return <View key={area} account={account} />;
 }
 

@@ -1,5 +1,6 @@
 import { useStore } from '@nanostores/react';
 import { useEffect } from 'react';
+import { useAccount } from './account-context.ts';
 import { EditedDraft, type DraftShelf, type DraftState, type Saved, type Send } from './edited-draft.ts';
 import { request } from './request.ts';
 import { tell } from './toasts.ts';
@@ -18,20 +19,24 @@ const PREFIX = 'yare.draft.';
 /** More than this a browser does not send for a page that is gone. */
 const MOST_KEPT_ALIVE = 60_000;
 
-const shelf: DraftShelf = {
-  put: (path, edit) => {
-    try {
-      sessionStorage.setItem(PREFIX + path, JSON.stringify(edit));
-    } catch {
-      // Full: it is still here, and asked for before the page goes away.
-    }
-  },
-  take: (path) => {
-    const text = sessionStorage.getItem(PREFIX + path);
-    return text === null ? undefined : (JSON.parse(text) as unknown);
-  },
-  drop: (path) => sessionStorage.removeItem(PREFIX + path),
-};
+/** Of one person: whoever signs in here next does not save what somebody else left. */
+function shelfOf(account: number): DraftShelf {
+  const keyOf = (path: string) => `${PREFIX}${account}${path}`;
+  return {
+    put: (path, edit) => {
+      try {
+        sessionStorage.setItem(keyOf(path), JSON.stringify(edit));
+      } catch {
+        // Full: it is still here, and asked for before the page goes away.
+      }
+    },
+    take: (path) => {
+      const text = sessionStorage.getItem(keyOf(path));
+      return text === null ? undefined : (JSON.parse(text) as unknown);
+    },
+    drop: (path) => sessionStorage.removeItem(keyOf(path)),
+  };
+}
 
 const send: Send<unknown> = (path, edit, leaving) =>
   request('PUT', path, edit, { keepalive: leaving && JSON.stringify(edit).length < MOST_KEPT_ALIVE });
@@ -39,10 +44,10 @@ const send: Send<unknown> = (path, edit, leaving) =>
 /** Of every path that was opened in this window and has something unsaved, or is shown. */
 const drafts = new Map<string, EditedDraft<unknown>>();
 
-function draftOf<T>(path: string, saved: Saved<T>): EditedDraft<T> {
+function draftOf<T>(account: number, path: string, saved: Saved<T>): EditedDraft<T> {
   const known = drafts.get(path) as EditedDraft<T> | undefined;
   if (known) return known;
-  const made = new EditedDraft(path, saved, send as Send<T>, shelf);
+  const made = new EditedDraft(path, saved, send as Send<T>, shelfOf(account));
   drafts.set(path, made as EditedDraft<unknown>);
   return made;
 }
@@ -66,7 +71,7 @@ if (typeof window !== 'undefined') {
  * unsaved when the view goes is saved then, and what could not be is found again.
  */
 export function useDraft<T>(path: string, saved: Saved<T>): Draft<T> {
-  const draft = draftOf(path, saved);
+  const draft = draftOf(useAccount().id, path, saved);
   const { base, history, ...state } = useStore(draft.state);
   useEffect(() => draft.read(saved), [draft, saved]);
   useEffect(

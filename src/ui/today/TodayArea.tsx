@@ -4,7 +4,6 @@ import { todayKind } from '../../core/desk/today-kinds.ts';
 import type { TodayItem } from '../../server/desk/today.ts';
 import { readAgain } from '../desk/changed.ts';
 import { Desk } from '../desk/Desk.tsx';
-import { go } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { tellFailure } from '../desk/toasts.ts';
 import { countWords, dateWords, whenWords } from '../desk/words.ts';
@@ -46,15 +45,7 @@ function TodaySheet() {
         <ul className={css['items']}>
           {items.data.map((i) => (
             <li key={`${i.kind} ${i.key}`}>
-              <a
-                href={i.link}
-                data-tone={todayKind(i.kind)?.tone}
-                onClick={(e) => {
-                  if (e.ctrlKey || e.metaKey) return;
-                  e.preventDefault();
-                  go(i.link);
-                }}
-              >
+              <a href={i.link} data-tone={todayKind(i.kind)?.tone}>
                 <span className={css['kind']}>{kindWords(i.kind)}</span>
                 <b>{i.words}</b>
                 <span className={css['detail']}>

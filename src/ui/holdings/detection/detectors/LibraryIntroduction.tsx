@@ -7,7 +7,6 @@ import { request } from '../../../desk/request.ts';
 import { tell } from '../../../desk/toasts.ts';
 import { countWords } from '../../../desk/words.ts';
 import { Button } from '../../../parts/Button.tsx';
-import { GoLink } from '../../../parts/GoLink.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { StageTag } from '../../../parts/StageTag.tsx';
 import { Failure, Loading } from '../../../parts/states.tsx';
@@ -56,7 +55,7 @@ export function LibraryIntroduction() {
           <ul>
             {own.map((d) => (
               <li key={d.id}>
-                <GoLink href={detectorLink(d.id)}>{d.name}</GoLink> <StageTag state={d.stage.state} />
+                <a href={detectorLink(d.id)}>{d.name}</a> <StageTag state={d.stage.state} />
               </li>
             ))}
           </ul>
@@ -72,7 +71,7 @@ export function LibraryIntroduction() {
             <ul>
               {mine.map((d) => (
                 <li key={d.id}>
-                  <GoLink href={detectorLink(d.id)}>{d.name}</GoLink>
+                  <a href={detectorLink(d.id)}>{d.name}</a>
                 </li>
               ))}
             </ul>

@@ -1,5 +1,4 @@
 import type { DetectorUse } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
-import { GoLink } from '../../../parts/GoLink.tsx';
 import { detectorLink, setLink } from '../../links.ts';
 import css from '../../holdings.module.css';
 
@@ -14,7 +13,7 @@ export function UsedBy({ uses }: { readonly uses: readonly DetectorUse[] }) {
           const href = u.what === 'detector' ? detectorLink(u.id) : setLink(u.id);
           return (
             <li key={href}>
-              <GoLink href={href}>{u.name}</GoLink>, a {u.what}: {u.how}
+              <a href={href}>{u.name}</a>, a {u.what}: {u.how}
             </li>
           );
         })}
