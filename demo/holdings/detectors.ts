@@ -10,7 +10,7 @@ import { DETECTOR, insertDetector } from '../../src/server/holdings/detection/de
 import { storeBuild } from '../../src/server/holdings/detection/roster/roster-builds.ts';
 import { buildRoster } from '../../src/server/holdings/detection/roster/roster-table.ts';
 import { storeTraining } from '../../src/server/holdings/detection/learned/trainings.ts';
-import { insertRuleVersion } from '../../src/server/rules/rule-store.ts';
+import { insertRuleVersion } from '../../src/server/rules/rule-versions.ts';
 import { toDatetime } from '../../src/server/store/columns.ts';
 import { demoCertificates } from './certificates.ts';
 import { demoTexts } from './labelled-texts.ts';

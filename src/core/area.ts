@@ -16,6 +16,12 @@ export interface ObjectKind {
   readonly see: string;
 }
 
+/** A kind of object that accounts can be kept to. */
+export interface ScopeKind {
+  /** As a sentence calls several. */
+  readonly words: string;
+}
+
 /** What an area brings to the core: `core/AREA/area.ts`. */
 export interface CoreArea {
   readonly area: string;
@@ -23,6 +29,8 @@ export interface CoreArea {
   readonly actions: Readonly<Record<string, Permission>>;
   /** Kinds of objects by the word that the ledger has for them. */
   readonly objects: Readonly<Record<string, ObjectKind>>;
+  /** Kinds of its objects that accounts can be kept to. */
+  readonly scopes?: Readonly<Record<string, ScopeKind>>;
   /** Kinds of what needs a hand. */
   readonly today?: Readonly<Record<string, TodayKind>>;
 }

@@ -5,7 +5,10 @@ import type { Found } from './desk/found.ts';
 import type { Witness } from './evidence/verify.ts';
 import type { Figure } from './figures/figure.ts';
 import type { JobKind } from './jobs/runner.ts';
-import type { RuleKind } from './rules/rule-kind.ts';
+import type { Within } from '../core/accounts/scope.ts';
+import type { PlainKind } from './rules/plain-object.ts';
+import type { Key, RuleKind } from './rules/rule-kind.ts';
+import type { Queries } from './store/pool.ts';
 
 /** Work that a worker does now and then, never twice at once in one process. */
 export interface Upkeep {
@@ -22,17 +25,41 @@ export interface Finder {
   find(ctx: Context, text: string, account: Account): Promise<readonly Found[]>;
 }
 
+/** A kind of its rules, and what somebody must be allowed to do with them. */
+export interface AreaRule {
+  readonly kind: RuleKind<unknown>;
+  /** To know of them. */
+  readonly see: Action;
+  readonly edit: Action;
+  /** To move them between their states, and to agree that they do. */
+  readonly force: Action;
+}
+
+/** A kind of its objects that are no rules, and what somebody must be allowed to do with them. */
+export interface AreaObject {
+  readonly kind: PlainKind<unknown>;
+  readonly see: Action;
+  readonly edit: Action;
+  /** What one belongs to, of what accounts can be kept to. */
+  readonly within?: (store: Queries, key: Key) => Promise<readonly Within[]>;
+}
+
+/** One object that an account can be kept to. */
+export interface ScopeOption {
+  readonly id: string;
+  readonly words: string;
+}
+
 /** What an area brings to the server: `server/AREA/area.ts`. */
 export interface ServerArea {
   readonly area: string;
   /** What a worker does before it takes work. */
   readonly begin?: (ctx: Context) => Promise<void>;
   readonly jobs?: readonly JobKind[];
-  /** Kinds of its rules, and what somebody must be allowed to do to know how many there are. */
-  readonly rules?: readonly {
-    readonly kind: Pick<RuleKind<unknown>, 'object'>;
-    readonly see: Action;
-  }[];
+  readonly rules?: readonly AreaRule[];
+  readonly objects?: readonly AreaObject[];
+  /** By kind of what accounts can be kept to: those there are. */
+  readonly scopes?: Readonly<Record<string, (store: Queries) => Promise<readonly ScopeOption[]>>>;
   readonly upkeep?: readonly Upkeep[];
   readonly finders?: readonly Finder[];
   readonly figures?: readonly Figure[];

@@ -5,7 +5,7 @@ import { testAccount, testContext } from '../integration/context.ts';
 import { detectorPool } from '../../src/server/holdings/detection/threads/shared-threads.ts';
 import { extract } from '../../src/server/files/extract/extract.ts';
 import { importDetectors } from '../../src/server/holdings/detection/detectors/import-detectors.ts';
-import { saveDetectorDraft } from '../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { saveDetectorDraft } from '../integration/detector.ts';
 import { addDetector } from '../../src/server/holdings/detection/detectors/new-detector.ts';
 import { openDetector } from '../../src/server/holdings/detection/detectors/open-detector.ts';
 import { readTable } from '../../src/server/files/table-file.ts';

@@ -14,7 +14,7 @@ import { streamed } from '../../src/server/http/csv.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import type { Store } from '../../src/server/store/pool.ts';
 import { CONSENT_WITNESS } from '../../src/server/websites/consents/consents.ts';
-import { moveNotice } from '../../src/server/websites/notices/notices.ts';
+import { moveNotice } from '../integration/notice.ts';
 import { unique } from '../integration/context.ts';
 import { testAccount, testSite } from '../integration/context.ts';
 import { RunningVisitor } from '../integration/websites/running-visitor.ts';

@@ -7,7 +7,7 @@ import { KeptDatabase } from '../../launcher/kept-database.ts';
 import { Processes, type Ended } from '../../launcher/processes.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
 import type { Store } from '../../src/server/store/pool.ts';
-import { moveNotice } from '../../src/server/websites/notices/notices.ts';
+import { moveNotice } from '../integration/notice.ts';
 import { insertSite } from '../../src/server/websites/sites/sites.ts';
 import { readSettings } from '../../src/server/settings.ts';
 

@@ -6,7 +6,8 @@ import { z } from 'zod';
 import { seal } from '../../src/server/evidence/ledger.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { countConsents, forgetOldTurns, listConsents } from '../../src/server/websites/consents/consents.ts';
-import { findNotice, moveNotice, saveDraft } from '../../src/server/websites/notices/notices.ts';
+import { findNotice } from '../../src/server/websites/notices/notices.ts';
+import { moveNotice, saveDraft } from '../integration/notice.ts';
 import { testAccount, testContext, testSite } from '../integration/context.ts';
 import { RunningVisitor } from '../integration/websites/running-visitor.ts';
 

@@ -9,6 +9,7 @@ export const ACCOUNTS = {
   },
   objects: {
     account: { words: 'account', see: 'accounts.read' },
+    'account scope': { words: 'scope', see: 'accounts.read' },
     webhook: { words: 'webhook', see: 'accounts.read' },
     session: { words: 'session', see: 'accounts.read' },
   },

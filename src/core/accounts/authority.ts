@@ -2,6 +2,7 @@ import type { Permission } from '../area.ts';
 import { AREAS } from '../areas.ts';
 import type { Action } from './action.ts';
 import type { Role } from './role.ts';
+import { outsideScope, type Placed, type Scope } from './scope.ts';
 
 /** By the name of what it allows; nothing else grants anything. */
 const PERMISSIONS = new Map<string, Permission>(AREAS.flatMap((a) => Object.entries(a.actions)));
@@ -12,11 +13,12 @@ export interface Account {
   readonly name: string;
   readonly role: Role;
   readonly title: string;
+  /** Absent where it is kept to nothing. */
+  readonly scope?: Scope | undefined;
 }
 
 /** What an action is done to, for grants that depend on it and for the log. */
-export interface AuthorityObject {
-  readonly kind: string;
+export interface AuthorityObject extends Placed {
   readonly id: string | number | null;
 }
 
@@ -39,6 +41,8 @@ export function authorize(
     };
   if (object.owner !== undefined && object.owner !== account.id)
     return { allowed: false, why: `This ${object.kind} belongs to someone else.` };
+  const outside = outsideScope(account, object);
+  if (outside !== undefined) return { allowed: false, why: outside };
   return { allowed: true };
 }
 

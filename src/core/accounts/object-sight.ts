@@ -7,6 +7,11 @@ const SEE = new Map(
   (AREAS as readonly CoreArea[]).flatMap((a) => Object.entries(a.objects)).map(([kind, o]) => [kind, o.see]),
 );
 
+/** Whether some area has objects of a kind. */
+export function isObjectKind(kind: string): boolean {
+  return SEE.has(kind);
+}
+
 /** Whether an account may know of objects of a kind; nobody may of a kind that no area has. */
 export function maySee(account: Pick<Account, 'role'>, kind: string): boolean {
   const action = SEE.get(kind);

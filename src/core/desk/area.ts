@@ -7,15 +7,19 @@ export const DESK = {
     'today.read': { words: 'seeing Today', roles: 'everyone' },
     'jobs.read': { words: 'seeing running work', roles: 'everyone' },
     'jobs.cancel': { words: 'cancelling running work', roles: ['site manager', 'data steward'] },
+    'approvals.edit': { words: 'saying who must agree', roles: [] },
     'files.upload': { words: 'sending files', roles: ['data steward'] },
   },
   objects: {
     job: { words: 'job', see: 'jobs.read' },
+    'approval policy': { words: 'approval policy', see: 'today.read' },
     upload: { words: 'file', see: 'files.upload' },
   },
   today: {
     process: { words: 'failure', tone: 'wrong', place: 5 },
     message: { words: 'failure', tone: 'wrong', place: 6 },
+    approval: { words: 'to agree', tone: 'open', place: 15 },
+    'approval refused': { words: 'refused', tone: 'news', place: 16 },
     failure: { words: 'failure', tone: 'wrong', place: 30 },
   },
 } as const satisfies CoreArea;

@@ -140,7 +140,8 @@ function applyOne(value: Json | undefined, d: Difference, depth: number): Json {
   return withKey(value, key, applyOne(child, d, depth + 1) as Json | undefined);
 }
 
-function put(value: Json, path: readonly string[], after: Json | undefined): Json {
+/** The value with something else at a path; what is missing on the way is made. */
+export function put(value: Json, path: readonly string[], after: Json | undefined): Json {
   const [key, ...rest] = path;
   if (key === undefined) return after as Json;
   const object = isObject(value) ? value : {};

@@ -27,6 +27,7 @@ export const WEBSITES = {
     sweep: { words: 'sweep', see: 'websites.read' },
     consent: { words: 'consent record', see: 'consent.read' },
   },
+  scopes: { site: { words: 'websites' } },
   today: {
     leak: { words: 'leak', tone: 'wrong', place: 10 },
     change: { words: 'change', tone: 'news', place: 20 },

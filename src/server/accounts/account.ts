@@ -4,6 +4,7 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { ROLES } from '../../core/accounts/role.ts';
 import { plainEmail } from '../../core/accounts/email.ts';
 import { notFound } from '../../core/refusal.ts';
+import { SCOPE_SQL, ScopeColumn } from './scope-column.ts';
 import { Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 
@@ -13,6 +14,7 @@ export const AccountRow = z.object({
   name: z.string(),
   title: z.string(),
   role: z.enum(ROLES),
+  scope: ScopeColumn,
 });
 
 /** Argon2id as OWASP advises for it: 19 MiB, two passes, one lane. */
@@ -37,17 +39,17 @@ function toFound({ password_hash, disabled_at, ...account }: z.infer<typeof Foun
   return { account, passwordHash: password_hash, disabledAt: disabled_at };
 }
 
-const FOUND = 'SELECT id, email, name, title, role, password_hash, disabled_at FROM account';
+const FOUND = `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL}, a.password_hash, a.disabled_at FROM account a`;
 
 /** The account that an e-mail address means, however it is spelled. */
 export async function findByEmail(store: Queries, email: string): Promise<FoundAccount | undefined> {
-  const row = await store.one(FoundRow, `${FOUND} WHERE email = ?`, [plainEmail(email)]);
+  const row = await store.one(FoundRow, `${FOUND} WHERE a.email = ?`, [plainEmail(email)]);
   return row && toFound(row);
 }
 
 /** Throws a RefusedError (404). */
 export async function findAccount(store: Queries, id: number, lock = false): Promise<FoundAccount> {
-  const row = await store.one(FoundRow, `${FOUND} WHERE id = ?${lock ? ' FOR UPDATE' : ''}`, [id]);
+  const row = await store.one(FoundRow, `${FOUND} WHERE a.id = ?${lock ? ' FOR UPDATE' : ''}`, [id]);
   if (!row) throw notFound('account');
   return toFound(row);
 }
@@ -69,7 +71,7 @@ export type ListedAccount = z.infer<typeof ListedRow>;
 export async function listAccounts(store: Queries, openSince: Date): Promise<ListedAccount[]> {
   return store.all(
     ListedRow,
-    `SELECT a.id, a.email, a.name, a.title, a.role, a.disabled_at, MAX(s.seen_at) AS seen_at, COUNT(s.id) AS sessions
+    `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL}, a.disabled_at, MAX(s.seen_at) AS seen_at, COUNT(s.id) AS sessions
      FROM account a LEFT JOIN session s ON s.account_id = a.id AND s.seen_at > ?
      GROUP BY a.id ORDER BY a.name, a.id LIMIT 2000`,
     [toDatetime(openSince)],

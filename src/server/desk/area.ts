@@ -1,3 +1,5 @@
+import type { PlainKind } from '../rules/plain-object.ts';
+import { APPROVAL_POLICY } from './approval-policy.ts';
 import type { ServerArea } from '../area.ts';
 import { forgetOldUploads } from '../files/uploads.ts';
 import { forgetOldMessages } from '../outbox/outbox.ts';
@@ -12,6 +14,7 @@ const JOBS_KEPT_MS = 90 * 24 * HOUR_MS;
 
 export const DESK: ServerArea = {
   area: 'desk',
+  objects: [{ kind: APPROVAL_POLICY as PlainKind<unknown>, see: 'today.read', edit: 'approvals.edit' }],
   upkeep: [
     {
       name: 'months of tables',

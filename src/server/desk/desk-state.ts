@@ -1,12 +1,13 @@
 import { may, type Account } from '../../core/accounts/authority.ts';
+import { isKept } from '../../core/accounts/scope.ts';
 import type { ChangedObject } from '../../core/desk/changed-object.ts';
 import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { sealing } from '../evidence/ledger.ts';
 import { recentJobs, type Job, type JobProgress } from '../jobs/job.ts';
-import { ruleCounts } from '../rules/rule-counts.ts';
+import { countRulesWithin, ruleCounts, type RuleCounts } from '../rules/rule-counts.ts';
 import { mayCancelJob, maySeeJob } from './job-authority.ts';
-import { countAssigned, countShared, type TodayCount } from './today.ts';
+import { countAssigned, countKept, countShared, type TodayCount } from './today.ts';
 
 /** Running work as the strip shows it. */
 export interface StripJob {
@@ -38,6 +39,7 @@ const RULES = AREAS.flatMap((a) => a.rules ?? []);
 
 /** As much of it as the account may be told. */
 export async function deskState(ctx: Context, account: Account): Promise<DeskState> {
+  if (isKept(account)) return keptState(ctx, account);
   const [role, assigned] = await Promise.all([roleState(ctx, account), countAssigned(ctx.store, [account])]);
   return withAssigned(role, assigned.get(account.id));
 }
@@ -45,20 +47,40 @@ export async function deskState(ctx: Context, account: Account): Promise<DeskSta
 /** What everybody of a role may be told; of kept counts alone, so that it costs the same whatever there is. */
 export async function roleState(ctx: Context, role: Pick<Account, 'role'>): Promise<DeskState> {
   const [counts, jobs, ledger, items] = await Promise.all([
-    ruleCounts(
-      ctx.store,
-      RULES.filter((r) => may(role, r.see)).map((r) => r.kind.object),
-    ),
+    ruleCounts(ctx.store, kindsSeen(role)),
     recentJobs(ctx, 10),
     may(role, 'ledger.read') ? sealing(ctx.store) : null,
     countShared(ctx.store, role),
   ]);
+  return stateOf(role, counts, jobs, ledger, items);
+}
+
+const kindsSeen = (role: Pick<Account, 'role'>) =>
+  RULES.filter((r) => may(role, r.see)).map((r) => r.kind.object);
+
+/** What somebody who is kept to a part may be told; the ledger is about all of it. */
+export async function keptState(ctx: Context, account: Account): Promise<DeskState> {
+  const [counts, jobs, items] = await Promise.all([
+    countRulesWithin(ctx.store, kindsSeen(account), account),
+    recentJobs(ctx, 10),
+    countKept(ctx.store, account),
+  ]);
+  return stateOf(account, counts, jobs, null, items);
+}
+
+function stateOf(
+  role: Pick<Account, 'role' | 'scope'>,
+  counts: RuleCounts,
+  jobs: readonly Job[],
+  ledger: DeskState['ledger'],
+  items: TodayCount,
+): DeskState {
   return {
     ...counts,
     needsHand: items.count,
     today: items.mark,
     jobs: jobs
-      .filter((j) => maySeeJob(role, j.kind))
+      .filter((j) => maySeeJob(role, j))
       .map((j) => ({
         id: j.id,
         kind: j.kind,

@@ -1,9 +1,10 @@
 import { may, type Account, type AuthorityObject } from '../../core/accounts/authority.ts';
+import { inScope } from '../../core/accounts/scope.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
-import { askToStop, findJob, lockJob, writeEnd } from '../jobs/job.ts';
+import { askToStop, findJob, lockJob, withinOf, writeEnd, type Job } from '../jobs/job.ts';
 import { endJob, type JobKind } from '../jobs/runner.ts';
 
 /** Of all areas, by name. */
@@ -12,9 +13,14 @@ export const JOB_KINDS: ReadonlyMap<string, JobKind> = new Map(
 );
 
 /** A kind that no area has any more is for those who may do everything. */
-export function maySeeJob(account: Pick<Account, 'role'>, kind: string): boolean {
-  return may(account, JOB_KINDS.get(kind)?.see ?? 'accounts.edit');
+export function maySeeJob(account: Pick<Account, 'role' | 'scope'>, job: SeenJob): boolean {
+  return (
+    may(account, JOB_KINDS.get(job.kind)?.see ?? 'accounts.edit') &&
+    withinOf(job).every((w) => inScope(account, w.kind, w.id))
+  );
 }
+
+type SeenJob = Pick<Job, 'kind' | 'within_object' | 'within_id'>;
 
 export function mayCancelJob(account: Pick<Account, 'role'>, kind: string): boolean {
   return may(account, 'jobs.cancel') && may(account, JOB_KINDS.get(kind)?.start ?? 'accounts.edit');
@@ -27,7 +33,7 @@ export async function jobObject(
   account: Account,
 ): Promise<AuthorityObject> {
   const job = await findJob(ctx.store, id);
-  if (!job || !maySeeJob(account, job.kind)) throw notFound('job');
+  if (!job || !maySeeJob(account, job)) throw notFound('job');
   return { kind: 'job', id };
 }
 
@@ -35,7 +41,7 @@ export async function jobObject(
 export async function cancelJob(ctx: Context, account: Account, id: string): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     const job = await lockJob(tx, id);
-    if (!maySeeJob(account, job.kind)) throw new RefusedError('There is no such job.', [], 404);
+    if (!maySeeJob(account, job)) throw new RefusedError('There is no such job.', [], 404);
     if (!mayCancelJob(account, job.kind))
       throw new RefusedError('Only those who may start this work may stop it.', [], 403);
     if (job.state !== 'waiting' && job.state !== 'running')

@@ -2,8 +2,10 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { maySee } from '../../core/accounts/object-sight.ts';
 import type { Role } from '../../core/accounts/role.ts';
 import { fewChanges } from '../../core/desk/changed-object.ts';
+import { isKept } from '../../core/accounts/scope.ts';
+import { findAccount } from '../accounts/account.ts';
 import { isOpen } from '../accounts/session.ts';
-import { roleState, withAssigned, type DeskState } from './desk-state.ts';
+import { keptState, roleState, withAssigned, type DeskState } from './desk-state.ts';
 import { RecentChanges } from './recent-changes.ts';
 import { countAssigned } from './today.ts';
 import type { Context } from '../context.ts';
@@ -74,10 +76,17 @@ class Live {
     const accounts = [...new Map([...this.#listeners].map((l) => [l.account.id, l.account])).values()];
     const assigned = await countAssigned(this.ctx.store, accounts);
     const states = new Map<Role, DeskState>();
-    for (const account of accounts) {
+    const stateOfRole = async (account: Account) => {
       const state = states.get(account.role) ?? (await roleState(this.ctx, account));
       states.set(account.role, state);
-      const text = JSON.stringify(withAssigned(state, assigned.get(account.id)));
+      return state;
+    };
+    for (const account of accounts) {
+      const text = JSON.stringify(
+        isKept(account)
+          ? await keptState(this.ctx, account)
+          : withAssigned(await stateOfRole(account), assigned.get(account.id)),
+      );
       if (text === this.#last.get(account.id)) continue;
       this.#last.set(account.id, text);
       for (const l of this.#listeners) if (l.account.id === account.id) l.hear('desk', text);
@@ -89,7 +98,10 @@ class Live {
     if (changed.length === 0) return;
     for (const { account, hear } of this.#listeners) {
       const seen = fewChanges(
-        changed.filter((c) => maySee(account, c.object)),
+        // What an id belongs to would have to be looked up: those who are kept to a part are told the kind.
+        changed
+          .filter((c) => maySee(account, c.object))
+          .map((c) => (isKept(account) ? { object: c.object, id: null } : c)),
         MOST_CHANGED,
       );
       if (seen.length > 0) hear('changed', JSON.stringify(seen));
@@ -109,6 +121,7 @@ export function liveStream(
   live ??= new Live(ctx);
   const hub = live;
   const encoder = new TextEncoder();
+  const began = sightOf(account);
   let stop = () => {};
   return new ReadableStream({
     start(controller) {
@@ -134,8 +147,9 @@ export function liveStream(
       });
       const alive = setInterval(() => write(': alive\n\n'), ALIVE_MS);
       const session = setInterval(() => {
-        isOpen(ctx, token).then(
-          (open) => open || end(),
+        Promise.all([isOpen(ctx, token), findAccount(ctx.store, account.id)]).then(
+          // Who may see less, or more, than when it began starts anew.
+          ([open, now]) => (open && sightOf(now.account) === began) || end(),
           () => {
             // Without a database nobody can say; it is asked again.
           },
@@ -150,4 +164,9 @@ export function liveStream(
     },
     cancel: () => stop(),
   });
+}
+
+/** What decides what somebody may see. */
+function sightOf({ role, scope }: Account): string {
+  return JSON.stringify([role, scope]);
 }

@@ -1,13 +1,16 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { may, type Account } from '../../core/accounts/authority.ts';
+import { inScope, type Within } from '../../core/accounts/scope.ts';
 import { ACTIONS, type Action } from '../../core/accounts/action.ts';
 import { todayKind, type TodayKindName } from '../../core/desk/today-kinds.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
-import { Flag, Instant, toDatetime } from '../store/columns.ts';
+import { keepToWithin, withinColumns } from '../accounts/scope-condition.ts';
+import { Count, Flag, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
+import { Where } from '../store/where.ts';
 
 /** Something that needs a hand, as the change that causes it writes it down. */
 export interface NewItem {
@@ -22,6 +25,8 @@ export interface NewItem {
   readonly since: Date | string;
   /** For one person alone. */
   readonly assignedTo?: number;
+  /** What it belongs to, of what accounts can be kept to. */
+  readonly within?: readonly Within[];
   readonly due?: Date | string;
   /** After this it is of no more use. */
   readonly until?: Date | string;
@@ -107,6 +112,7 @@ async function put(tx: Queries, source: string, items: readonly NewItem[]): Prom
     due: time(i.due),
     until: time(i.until),
     dismissable: i.dismissable ?? false,
+    ...withinColumns(i.within),
   }));
   const marked = rows.map((r) => ({ ...r, mark: markOf(Object.values(r)) }));
   const columns = Object.keys(marked[0] as object).join(', ');
@@ -167,6 +173,7 @@ const MOST = 500;
 
 /** What the account may know of, what is wanted first before the rest. */
 export async function todayItems(ctx: Context, account: Account): Promise<TodayItem[]> {
+  const where = openTo(account);
   const rows = await ctx.store.all(
     z.object({
       kind: z.string(),
@@ -178,8 +185,8 @@ export async function todayItems(ctx: Context, account: Account): Promise<TodayI
       due: Instant.nullable(),
       dismissable: Flag,
     }),
-    `SELECT kind, item_key, words, detail, link, since, due, dismissable FROM today_item WHERE ${OPEN} ORDER BY place, since DESC, kind, item_key LIMIT ${MOST}`,
-    openTo(account),
+    `SELECT kind, item_key, words, detail, link, since, due, dismissable FROM today_item WHERE ${where.sql} ORDER BY place, since DESC, kind, item_key LIMIT ${MOST}`,
+    where.params,
   );
   return rows.map(({ item_key, ...rest }) => ({ ...rest, key: item_key }));
 }
@@ -231,10 +238,22 @@ export async function countAssigned(
   );
 }
 
-const OPEN = 'action IN (?) AND (assigned_to IS NULL OR assigned_to = ?)';
+function openTo(account: Account): Where {
+  const where = new Where()
+    .among('action', allowedTo(account))
+    .andAny(['assigned_to IS NULL'], ['assigned_to = ?', account.id]);
+  return keepToWithin(where, account);
+}
 
-function openTo(account: Account) {
-  return [allowedTo(account), account.id] as const;
+/** Of all that somebody who is kept to a part may see: there are few of them, so that it is counted each time. */
+export async function countKept(store: Queries, account: Account): Promise<TodayCount> {
+  const where = openTo(account);
+  const row = await store.one(
+    z.object({ count: Count, mark: Count }),
+    `SELECT COUNT(*) AS count, BIT_XOR(mark) AS mark FROM today_item WHERE ${where.sql}`,
+    where.params,
+  );
+  return row ?? NONE;
 }
 
 const allowedTo = (role: Pick<Account, 'role'>) => ACTIONS.filter((a) => may(role, a));
@@ -248,12 +267,18 @@ export async function dismissItem(ctx: Context, account: Account, kind: string, 
         words: z.string(),
         dismissable: Flag,
         assigned_to: z.number().nullable(),
+        within_object: z.string(),
+        within_id: z.string(),
       }),
-      'SELECT action, words, dismissable, assigned_to FROM today_item WHERE kind = ? AND item_key = ? FOR UPDATE',
+      'SELECT action, words, dismissable, assigned_to, within_object, within_id FROM today_item WHERE kind = ? AND item_key = ? FOR UPDATE',
       [kind, key],
     );
     if (!row) throw notFound('item');
-    if (!may(account, row.action as Action) || (row.assigned_to ?? account.id) !== account.id)
+    if (
+      !may(account, row.action as Action) ||
+      (row.assigned_to ?? account.id) !== account.id ||
+      !inScope(account, row.within_object, row.within_id)
+    )
       throw new RefusedError('This item is not for your role.', [], 403);
     if (!row.dismissable) throw new RefusedError('This item ends when what it tells of does.', [], 409);
     await takeOff(tx, await kept(tx, 'kind = ? AND item_key = ?', [kind, key]));

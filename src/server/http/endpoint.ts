@@ -23,8 +23,11 @@ export interface Asked<T> {
   readonly outgoing: Outgoing;
 }
 
+type PathParams = Readonly<Record<string, string>>;
+
 interface Definition<T extends z.ZodType> {
-  readonly action: Action;
+  /** Where it depends on the path, from the parameters of that. */
+  readonly action: Action | ((params: PathParams) => Action);
   /** Query string for GET, JSON body for the rest; path parameters are joined in. */
   readonly input: T;
   /** What it is done to; for things that belong to somebody, whose. */
@@ -57,17 +60,17 @@ export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRou
     const { requestId, account } = api.locals;
     try {
       const ctx = context();
-      refuse(authorize(account, definition.action, { kind: 'any', id: null }), account);
+      const { action: needed } = definition;
+      if (!account) throw new RefusedError('Sign in first.', [], 401);
+      const any = { kind: 'any', id: null };
+      const action = typeof needed === 'string' ? needed : needed(pathParams(api));
+      refuse(authorize(account, action, any));
       const input = await readInput(api, definition.input);
-      if (definition.object)
-        refuse(
-          authorize(account, definition.action, await definition.object(ctx, input, account as Account)),
-          account,
-        );
+      if (definition.object) refuse(authorize(account, action, await definition.object(ctx, input, account)));
       const { result, changed } = await withChanges(() =>
         definition.run({
           ctx,
-          account: account as Account,
+          account,
           input,
           request: api.request,
           params: api.params,
@@ -83,7 +86,7 @@ export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRou
       return refusalResponse(error, requestId);
     }
   };
-  return Object.assign(route, { [GUARDED]: definition.action });
+  return Object.assign(route, { [GUARDED]: true });
 }
 
 export function json(value: unknown, status = 200): Response {
@@ -126,18 +129,21 @@ export function fieldErrors(error: ZodError): Refusal['fields'] {
   return error.issues.map((i) => ({ field: i.path.join('.'), message: i.message }));
 }
 
-function refuse(verdict: ReturnType<typeof authorize>, account: Account | undefined): void {
-  if (!verdict.allowed) throw new RefusedError(verdict.why, [], account ? 403 : 401);
+function refuse(verdict: ReturnType<typeof authorize>): void {
+  if (!verdict.allowed) throw new RefusedError(verdict.why, [], 403);
 }
 
 async function readInput<T extends z.ZodType>(api: APIContext, schema: T): Promise<z.infer<T>> {
-  const { request, params, url } = api;
+  const { request, url } = api;
   const reads = request.method === 'GET' || request.method === 'HEAD';
   const sent = reads ? Object.fromEntries(url.searchParams) : await readBody(request);
-  const given = Object.fromEntries(
+  return schema.parse({ ...sent, ...pathParams(api) });
+}
+
+function pathParams({ params }: APIContext): PathParams {
+  return Object.fromEntries(
     Object.entries(params).flatMap(([k, v]) => (v === undefined ? [] : [[k, decoded(v)]])),
   );
-  return schema.parse({ ...sent, ...given });
 }
 
 /** Astro leaves reserved characters of a path parameter encoded, such as the colon before a port. */

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import type { Json } from '../../core/rules/change.ts';
 import { RefusedError } from '../../core/refusal.ts';
+import type { Within } from '../../core/accounts/scope.ts';
+import { withinColumns } from '../accounts/scope-condition.ts';
 import type { Context } from '../context.ts';
 import { BigId, Count, Flag, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -16,13 +18,15 @@ export const JobProgress = z.object({
 export type JobProgress = z.infer<typeof JobProgress>;
 
 const COLUMNS =
-  'id, kind, title, object, object_id, payload, state, attempts, max_attempts, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
+  'id, kind, title, object, object_id, within_object, within_id, payload, state, attempts, max_attempts, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
 const Row = z.object({
   id: BigId,
   kind: z.string(),
   title: z.string(),
   object: z.string(),
   object_id: z.string(),
+  within_object: z.string(),
+  within_id: z.string(),
   payload: JsonColumn(z.json()),
   state: z.enum(JOB_STATES),
   attempts: z.number(),
@@ -45,6 +49,8 @@ export interface NewJob {
   readonly title: string;
   /** What it is about, by the words of the ledger. */
   readonly about: { readonly object: string; readonly id: string | number };
+  /** What that belongs to, of what accounts can be kept to. */
+  readonly within?: readonly Within[];
   readonly payload: Json;
   readonly createdBy: number | null;
   /** Where the desk shows what it does. */
@@ -62,13 +68,16 @@ const MOST_OPEN_IN_ALL = 500;
 /** Queues a job in the caller's transaction. Throws a RefusedError (429) where somebody has too many open already. */
 export async function addJob(tx: Queries, now: Date, job: NewJob): Promise<string> {
   if (job.createdBy !== null) await requireShare(tx, job.kind, job.createdBy, job.mostOpen ?? MOST_OPEN);
+  const within = withinColumns(job.within);
   const { id } = await tx.run(
-    'INSERT INTO job (kind, title, object, object_id, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    'INSERT INTO job (kind, title, object, object_id, within_object, within_id, payload, run_at, max_attempts, link, created_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
       job.kind,
       job.title.slice(0, 200),
       job.about.object,
       String(job.about.id),
+      within.within_object,
+      within.within_id,
       JSON.stringify(job.payload),
       toDatetime(job.runAt ?? now),
       job.maxAttempts ?? 3,
@@ -262,4 +271,9 @@ export async function countJobs(store: Queries): Promise<{ waiting: number; runn
 
 function leaseEnd(ctx: Context): string {
   return toDatetime(new Date(ctx.now().getTime() + LEASE_MS));
+}
+
+/** What it belongs to, of what accounts can be kept to. */
+export function withinOf(job: Pick<Job, 'within_object' | 'within_id'>): readonly Within[] {
+  return job.within_object === '' ? [] : [{ kind: job.within_object, id: job.within_id }];
 }

@@ -12,6 +12,7 @@ import {
   HEARTBEAT_MS,
   releaseJob,
   retryJob,
+  withinOf,
   writeEnd,
   type Job,
   type JobEnd,
@@ -80,6 +81,7 @@ export async function endJob(
       since: ctx.now(),
       until: new Date(ctx.now().getTime() + FAILURE_TOLD_MS),
       dismissable: true,
+      within: withinOf(job),
     });
   return true;
 }

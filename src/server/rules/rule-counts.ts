@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import { versionInForce, type Stage } from '../../core/rules/rule.ts';
+import type { Account } from '../../core/accounts/authority.ts';
+import { keepToWithin } from '../accounts/scope-condition.ts';
+import { Where } from '../store/where.ts';
 import { Count } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import type { RuleKind } from './rule-kind.ts';
@@ -37,6 +40,26 @@ export async function ruleCounts(store: Queries, kinds: readonly string[]): Prom
     [kinds],
   );
   return row ?? { inForce: 0, rehearsing: 0 };
+}
+
+/** Of these kinds together, of what an account that is kept to a part may see. */
+export async function countRulesWithin(
+  store: Queries,
+  kinds: readonly string[],
+  account: Pick<Account, 'scope'>,
+): Promise<RuleCounts> {
+  const where = keepToWithin(new Where().among('kind', kinds), account);
+  const rows = await store.all(
+    z.object({ stage: StageColumn }),
+    `SELECT stage FROM rule WHERE ${where.sql}`,
+    [...where.params],
+  );
+  return rows
+    .map((r) => counted(r.stage))
+    .reduce((a, b) => ({ inForce: a.inForce + b.inForce, rehearsing: a.rehearsing + b.rehearsing }), {
+      inForce: 0,
+      rehearsing: 0,
+    });
 }
 
 /** Counts a kind anew, whatever was kept. */

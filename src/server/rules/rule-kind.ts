@@ -1,7 +1,8 @@
 import type { z } from 'zod';
 import type { Difference, Json, Vocabulary } from '../../core/rules/change.ts';
 import type { Refusal } from '../../core/refusal.ts';
-import type { Stage } from '../../core/rules/rule.ts';
+import type { Within } from '../../core/accounts/scope.ts';
+import type { Act, Stage } from '../../core/rules/rule.ts';
 import type { Queries } from '../store/pool.ts';
 
 export type Key = string | number;
@@ -10,8 +11,10 @@ export type Key = string | number;
 export interface RuleKind<T> {
   /** As it is called in sentences and in the ledger. */
   readonly object: string;
-  /** What is put in force; drafts are stored as they are, since they may be unfinished. */
+  /** What is put in force. */
   readonly content: z.ZodType<T>;
+  /** What may be saved as a draft, where that is less than whole. */
+  readonly draft?: z.ZodType<T>;
   /**
    * What makes a content of an older shape one of the next: the first of shape 1 into shape 2, and so on. What was
    * frozen stays as it was written, and is read through these.
@@ -19,7 +22,17 @@ export interface RuleKind<T> {
   readonly upgrades?: readonly ((content: Json) => Json)[];
   /** What a rule is found and listed by. */
   name(store: Queries, key: Key, content: T): string | Promise<string>;
+  /** Where the desk shows it. */
+  place(store: Queries, key: Key): string | Promise<string>;
+  /** What it belongs to, of what accounts can be kept to. */
+  within?(store: Queries, key: Key): readonly Within[] | Promise<readonly Within[]>;
+  /** What it says, in plain text, a sentence a line. */
+  text?(store: Queries, key: Key, content: T): Promise<string>;
   vocabulary(store: Queries): Promise<Vocabulary>;
+  /** Before a draft is saved, outside its transaction: throws a RefusedError for what nobody may save. */
+  check?(saving: { store: Queries; by: number; key: Key; saved: T; content: T }): Promise<void>;
+  /** Throws a RefusedError for an act that something else keeps it from. */
+  mayMove?(tx: Queries, key: Key, act: Act['act']): Promise<void>;
   /** Takes out of a change what may be personal, for the ledger. */
   redact?(difference: Difference): Difference;
   /** What else keeps a draft from being rehearsed or put in force. */

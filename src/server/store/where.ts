@@ -22,6 +22,21 @@ export class Where {
     return this.and(`(${columns.map((c) => `${c} LIKE ?`).join(' OR ')})`, ...columns.map(() => like));
   }
 
+  /** Adds that one of these holds, each a condition with its values. */
+  andAny(...any: readonly (readonly [string, ...Value[]])[]): this {
+    this.#parts.push(`(${any.map(([sql]) => sql).join(' OR ')})`);
+    this.#params.push(...any.flatMap(([, ...values]) => values));
+    return this;
+  }
+
+  /** That a column is one of these; nothing where there is no list, and no row where it is empty. */
+  among(column: string, values: readonly Value[] | undefined): this {
+    if (values === undefined) return this;
+    this.#parts.push(values.length === 0 ? '1 = 0' : `${column} IN (${values.map(() => '?').join(', ')})`);
+    this.#params.push(...values);
+    return this;
+  }
+
   /** What comes after a row with this key, in a list that goes by these columns; nothing without a key. */
   after(columns: readonly string[], order: 'up' | 'down', key: readonly Value[] | undefined): this {
     if (key === undefined) return this;

@@ -4,6 +4,8 @@ import { CONSENT_WITNESS, forgetOldTurns } from './consents/consents.ts';
 import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { WEBSITE_FIGURES } from './figures.ts';
 import { NOTICE } from './notices/notice-kind.ts';
+import type { RuleKind } from '../rules/rule-kind.ts';
+import { siteOptions } from './sites/site-options.ts';
 import { findSites } from './sites/find-sites.ts';
 import { installCheckJob } from './sites/install-check.ts';
 import { showSitesOnToday } from './sites/site-today.ts';
@@ -19,13 +21,21 @@ export const WEBSITES: ServerArea = {
   area: 'websites',
   begin: (ctx) => removeLeftVisits(join(ctx.settings.DATA_DIR, 'profiles')),
   jobs: [sweepJob, installCheckJob, fixTrialJob],
-  rules: [{ kind: NOTICE, see: 'websites.read' }],
+  rules: [
+    {
+      kind: NOTICE as RuleKind<unknown>,
+      see: 'websites.read',
+      edit: 'websites.edit',
+      force: 'websites.put-in-force',
+    },
+  ],
   witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
   upkeep: [
     { name: 'sweeps by schedule', everyMs: 10_000, work: startDueSweeps },
     { name: 'old turns of visitors', everyMs: HOUR_MS, work: forgetOldTurns },
     { name: 'sites on Today', everyMs: HOUR_MS, work: showSitesOnToday },
   ],
+  scopes: { site: siteOptions },
   figures: WEBSITE_FIGURES,
   finders: [
     { action: 'websites.read', find: findSites },

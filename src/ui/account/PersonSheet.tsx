@@ -8,6 +8,7 @@ import { countWords, whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
+import { ScopeSentence } from './ScopeSentence.tsx';
 import css from './account.module.css';
 
 interface Person extends Account {
@@ -60,6 +61,12 @@ export function PersonSheet({ id }: { readonly id: number }) {
           ))
         }
       />
+      {role !== 'officer' && (
+        <>
+          <h2>What they look after</h2>
+          <ScopeSentence id={id} name={name} />
+        </>
+      )}
       <h2>Where they are signed in</h2>
       {sessions.length === 0 ? (
         <p className={css['dim']}>Nowhere now.</p>

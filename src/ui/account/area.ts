@@ -7,8 +7,10 @@ export const ACCOUNT: UiArea = {
   view: async () => (await import('./AccountArea.tsx')).AccountArea,
   action: 'own-sessions',
   reads: {
-    accounts: ['account'],
-    account: ['account', 'session'],
+    accounts: ['account', 'account scope'],
+    account: ['account', 'session', 'account scope'],
+    'account scope': ['account scope'],
+    'scope-options': ['site'],
     sessions: ['account', 'session'],
   },
 };

@@ -12,7 +12,7 @@ import { Figure } from '../parts/Figure.tsx';
 import { IntervalChart } from '../parts/IntervalChart.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot } from '../parts/Slot.tsx';
-import { StageBar } from '../parts/StageBar.tsx';
+import { StageBar } from '../rules/StageBar.tsx';
 import { StageTag } from '../parts/StageTag.tsx';
 import { Empty, Failure, Loading, ProgressBar } from '../parts/states.tsx';
 import { Tabs } from '../parts/Tabs.tsx';

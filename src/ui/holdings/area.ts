@@ -7,7 +7,7 @@ export const HOLDINGS: UiArea = {
   view: async () => (await import('./HoldingsArea.tsx')).HoldingsArea,
   reads: {
     detectors: ['detector', 'labelled set'],
-    detector: ['detector'],
+    detector: ['detector', 'approval policy'],
     'labelled-sets': ['labelled set'],
     'labelled-set': ['labelled set'],
     'set-figures': ['labelled set'],

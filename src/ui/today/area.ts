@@ -5,5 +5,5 @@ export const TODAY: UiArea = {
   name: 'Today',
   action: 'today.read',
   view: async () => (await import('./TodayArea.tsx')).TodayArea,
-  reads: { today: ['today'] },
+  reads: { today: ['today'], 'approval policy': ['approval policy'] },
 };

@@ -13,7 +13,7 @@ export const WEBSITES: UiArea = {
     trackers: ['tracker', 'sweep', 'known tracker'],
     tracker: ['tracker', 'sweep', 'known tracker'],
     sweep: ['sweep'],
-    notice: ['notice'],
+    notice: ['notice', 'approval policy'],
     consents: ['consent'],
     'consents-first': ['consent'],
     consent: ['ledger'],

@@ -17,6 +17,7 @@ const BERTH: RuleKind<{ ship: string }> = {
   object: 'berth',
   content: z.object({ ship: z.string().min(1) }),
   name: (_store, id, { ship }) => `Berth ${id} for ${ship}`,
+  place: (_store, id) => `/berths/${id}`,
   vocabulary: async () => ({}),
 };
 
@@ -33,7 +34,7 @@ const CORE: CoreArea = {
 let inspected = 0;
 const SERVER: ServerArea = {
   area: 'berths',
-  rules: [{ kind: BERTH, see: READ }],
+  rules: [{ kind: BERTH as RuleKind<unknown>, see: READ, edit: EDIT, force: EDIT }],
   jobs: [
     {
       kind: 'inspect',
@@ -106,8 +107,8 @@ const { cancelJob } = await import('../../../src/server/desk/job-authority.ts');
 const { putOnToday, todayItems } = await import('../../../src/server/desk/today.ts');
 const { addJob, findJob } = await import('../../../src/server/jobs/job.ts');
 const { Runner } = await import('../../../src/server/jobs/runner.ts');
-const { insertRule, listRules, moveRule, removeRule } =
-  await import('../../../src/server/rules/rule-store.ts');
+const { moveRule } = await import('../../../src/server/rules/rule-moves.ts');
+const { insertRule, listRules, removeRule } = await import('../../../src/server/rules/rule-store.ts');
 const { AccountContext } = await import('../../../src/ui/desk/account-context.ts');
 const { TopBar } = await import('../../../src/ui/desk/TopBar.tsx');
 const { testAccount, testContext } = await import('../context.ts');

@@ -24,12 +24,7 @@ import {
   type OpenedDetector,
 } from '../../../src/server/holdings/detection/detectors/open-detector.ts';
 import { addDetector } from '../../../src/server/holdings/detection/detectors/new-detector.ts';
-import {
-  DETECTOR,
-  moveDetector,
-  removeDetector,
-  saveDetectorDraft,
-} from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { DETECTOR, removeDetector } from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
 import {
   importDetectors,
   patternDetectorsToExport,
@@ -38,7 +33,8 @@ import { writeDetectorFile } from '../../../src/server/holdings/detection/detect
 import { buildRosterJob, queueBuild } from '../../../src/server/holdings/detection/roster/roster-builds.ts';
 import { queueTraining, trainJob } from '../../../src/server/holdings/detection/learned/trainings.ts';
 import { tryDetectors } from '../../../src/server/holdings/detection/detectors/trial.ts';
-import { takeRuleBack } from '../../../src/server/rules/rule-store.ts';
+import { takeRuleBack } from '../../../src/server/rules/rule-edits.ts';
+import { moveDetector, saveDetectorDraft } from '../detector.ts';
 import { beginUpload, readUpload, takePart, UPLOAD_PART } from '../../../src/server/files/uploads.ts';
 import { endJob, type JobKind } from '../../../src/server/jobs/runner.ts';
 import { testAccount, testContext, unique } from '../context.ts';

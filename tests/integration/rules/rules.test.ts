@@ -2,9 +2,13 @@ import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import type { Json } from '../../../src/core/rules/change.ts';
 import type { RuleKind } from '../../../src/server/rules/rule-kind.ts';
-import * as rules from '../../../src/server/rules/rule-store.ts';
+import * as edits from '../../../src/server/rules/rule-edits.ts';
+import * as moves from '../../../src/server/rules/rule-moves.ts';
+import * as store from '../../../src/server/rules/rule-store.ts';
+import * as versions from '../../../src/server/rules/rule-versions.ts';
 import { OFFICER, testAccount, testContext, unique } from '../context.ts';
 
+const rules = { ...edits, ...moves, ...store, ...versions };
 const ctx = testContext();
 afterAll(() => ctx.store.close());
 
@@ -20,6 +24,7 @@ const kindOf = (over: Partial<RuleKind<Berth>> = {}): RuleKind<Berth> => ({
   object,
   content: z.strictObject({ ship: z.string().min(1, 'Name the ship'), metres: z.number() }),
   name: (_store, _key, { ship }) => ship,
+  place: (_store, key) => `/berths/${key}`,
   vocabulary: async () => ({}),
   ...over,
 });
@@ -43,7 +48,7 @@ describe('a rule of any kind', () => {
     await add(kind, 'a', { ship: 'MS Corrie', metres: 70 });
     await force(kind, 'b', 1);
     await save(kind, 'a', 1, { ship: 'MS Corrie', metres: 70 }, { ship: 'MS Zeal', metres: 70 });
-    const names = async (states?: Parameters<typeof rules.listRules>[2]) =>
+    const names = async (states?: Parameters<typeof store.listRules>[2]) =>
       (await rules.listRules(ctx.store, kind, states)).map((r) => r.name);
     expect(await names()).toEqual(['MS Hale', 'MS Zeal']);
     expect(await names(['in force'])).toEqual(['MS Hale']);
@@ -118,7 +123,13 @@ describe('a kind whose contents have changed their shape', () => {
   ];
 
   it('reads drafts and versions of any age, and leaves what was frozen as it was written', async () => {
-    const old = { object, name: () => 'x', vocabulary: async () => ({}), content: z.custom<Json>() };
+    const old = {
+      object,
+      name: () => 'x',
+      place: () => '/',
+      vocabulary: async () => ({}),
+      content: z.custom<Json>(),
+    };
     const first: RuleKind<Json> = old;
     await rules.insertRule(ctx.store, ctx.now(), first, 'a', { ship: 'MS Hale', length: '90 m' }, OFFICER.id);
     await ctx.store.transaction((tx) =>

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { moveNotice } from '../../../src/server/websites/notices/notices.ts';
+import { moveNotice } from '../notice.ts';
 import { rehearsalToken } from '../../../src/server/websites/visitor/rehearsal-token.ts';
 import { countConsents } from '../../../src/server/websites/consents/consents.ts';
 import { testAccount, testContext, testSite } from '../context.ts';

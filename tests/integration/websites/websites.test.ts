@@ -16,14 +16,8 @@ import {
   openConsent,
   recordConsent,
 } from '../../../src/server/websites/consents/consents.ts';
-import {
-  findNotice,
-  listVersions,
-  moveNotice,
-  saveDraft,
-  servedNotice,
-  takeBack,
-} from '../../../src/server/websites/notices/notices.ts';
+import { findNotice, servedNotice } from '../../../src/server/websites/notices/notices.ts';
+import { moveNotice, saveDraft, takeBack } from '../notice.ts';
 import {
   addKnown,
   editKnown,
@@ -126,7 +120,7 @@ describe('a notice', () => {
       version: 3,
       asksSince: 2,
     });
-    expect((await listVersions(ctx.store, site.host))[0]?.changes).toEqual([
+    expect((await findNotice(ctx.store, site.host)).versions[0]?.changes).toEqual([
       'Ask again after: 6 months → 3 months',
     ]);
     await takeBack(ctx, account.id, site.host, 1, (await findNotice(ctx.store, site.host)).revision);

@@ -1,7 +1,8 @@
 import { expect, it, test } from 'vitest';
 import { change, inWords } from '../../rules/change.ts';
 import { contrast, fairness } from './fairness.ts';
-import { firstNotice, NoticeContent, noticeVocabulary } from './notice.ts';
+import { firstNotice, NoticeContent } from './notice.ts';
+import { noticeVocabulary } from './notice-sentence.ts';
 import { FIRST_PURPOSES } from './purpose.ts';
 
 const first = firstNotice();

@@ -1,7 +1,4 @@
 import { z } from 'zod';
-import type { Json, Vocabulary } from '../../rules/change.ts';
-import { LANGUAGES, TEXT_WORDS, type Language } from './notice-words.ts';
-import { purposeName, type Purpose } from './purpose.ts';
 import { PurposeCode } from './purpose-code.ts';
 
 const Text = (name: string, most: number) =>
@@ -42,40 +39,6 @@ export const NoticeContent = z.strictObject({
   ]),
 });
 export type NoticeContent = z.infer<typeof NoticeContent>;
-
-/** How a change of a notice is told. */
-export function noticeVocabulary(purposes: readonly Purpose[]): Vocabulary {
-  return {
-    path: ([first, second, third, fourth, last]) => {
-      if (first === 'purposes') return 'Purposes asked for';
-      if (first === 'languages') return 'Languages';
-      if (first === 'askAgainMonths') return 'Ask again after';
-      if (first === 'policyUrl') return 'Link to the policy';
-      if (first === 'colours')
-        return `Colour of the ${COLOUR_WORDS[second as keyof typeof COLOUR_WORDS] ?? second}`;
-      if (first !== 'texts') return undefined;
-      const language = LANGUAGES[second as Language] ?? second ?? '';
-      if (third === undefined) return `${language} text`;
-      if (third !== 'purposes')
-        return `${TEXT_WORDS[third as keyof typeof TEXT_WORDS] ?? third}, ${language}`;
-      return `${fourth ? purposeName(purposes, fourth) : 'Purposes'}${last ? ` (${last})` : ''}, ${language}`;
-    },
-    value: (value: Json, [first]) => {
-      if (first === 'askAgainMonths') return `${String(value)} months`;
-      const word = (v: Json) =>
-        first === 'purposes'
-          ? purposeName(purposes, String(v))
-          : first === 'languages'
-            ? (LANGUAGES[v as Language] ?? String(v))
-            : undefined;
-      return Array.isArray(value)
-        ? value.map((v: Json) => word(v) ?? String(v)).join(', ')
-        : typeof value === 'string'
-          ? word(value)
-          : undefined;
-    },
-  };
-}
 
 export const COLOUR_WORDS = {
   background: 'ground',

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { writeLine } from '../../../core/evidence/ledger.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { whole } from '../../../server/http/whole.ts';
 import { streamed } from '../../../server/http/csv.ts';
 import { EXPORTING } from '../../../server/http/shares.ts';
 import { exportLedger, record } from '../../../server/evidence/ledger.ts';
@@ -9,6 +10,7 @@ import type { Context } from '../../../server/context.ts';
 export const GET = endpoint({
   action: 'ledger.export',
   input: z.object({}),
+  object: whole('ledger'),
   run: async ({ ctx, account, outgoing }) => {
     outgoing.whenOver(await EXPORTING.begin(account.id));
     await ctx.store.transaction((tx) =>

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { AREAS } from '../../../server/areas.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { whole } from '../../../server/http/whole.ts';
 import { VERIFYING } from '../../../server/http/shares.ts';
 import { readNotedHead } from '../../../server/evidence/noted-head.ts';
 import { verifyWhole } from '../../../server/evidence/verify.ts';
@@ -8,6 +9,7 @@ import { verifyWhole } from '../../../server/evidence/verify.ts';
 export const POST = endpoint({
   action: 'ledger.read',
   input: z.object({}),
+  object: whole('ledger'),
   run: ({ ctx, account }) =>
     VERIFYING.use(account.id, async () =>
       verifyWhole(ctx.store, ctx.now(), {

@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
+import { whole } from '../../../server/http/whole.ts';
 import { ASKING } from '../../../server/http/shares.ts';
 import { addSite, listSites } from '../../../server/websites/sites/sites.ts';
 
 export const GET = endpoint({
   action: 'websites.read',
   input: z.object({}),
-  run: ({ ctx }) => listSites(ctx.store),
+  run: ({ ctx, account }) => listSites(ctx.store, account),
 });
 
 export const POST = endpoint({
@@ -15,6 +16,7 @@ export const POST = endpoint({
     address: z.string().trim().min(1, 'Type the site’s address').max(2000),
     name: z.string().trim().max(120).default(''),
   }),
+  object: whole('site', ['site']),
   run: ({ ctx, account, input }) =>
     ASKING.use(account.id, () => addSite(ctx, account.id, input.address, input.name)),
 });

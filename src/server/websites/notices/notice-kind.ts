@@ -1,8 +1,12 @@
 import { z } from 'zod';
 import { fairness } from '../../../core/websites/notice/fairness.ts';
-import { NoticeContent, noticeVocabulary } from '../../../core/websites/notice/notice.ts';
+import { NoticeContent } from '../../../core/websites/notice/notice.ts';
+import { sentenceText } from '../../../core/rules/sentence.ts';
+import { noticeSentence, noticeVocabulary } from '../../../core/websites/notice/notice-sentence.ts';
 import { notFound } from '../../../core/refusal.ts';
-import type { RuleKind } from '../../rules/rule-kind.ts';
+import type { Queries } from '../../store/pool.ts';
+import type { Key, RuleKind } from '../../rules/rule-kind.ts';
+import { sitePlace } from '../sites/site-place.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
 import { listPurposes } from './purposes.ts';
 
@@ -10,13 +14,11 @@ import { listPurposes } from './purposes.ts';
 export const NOTICE: RuleKind<NoticeContent> = {
   object: 'notice',
   content: NoticeContent,
-  name: async (store, siteId) => {
-    const site = await store.one(z.object({ host: z.string() }), 'SELECT host FROM site WHERE id = ?', [
-      siteId,
-    ]);
-    if (!site) throw notFound('site');
-    return site.host;
-  },
+  name: hostOf,
+  place: async (store, siteId) => sitePlace(await hostOf(store, siteId), '?tab=notice'),
+  within: (_store, siteId) => [{ kind: 'site', id: String(siteId) }],
+  text: async (store, siteId, content) =>
+    sentenceText(noticeSentence(await hostOf(store, siteId), await listPurposes(store)), content),
   vocabulary: async (store) => noticeVocabulary(await listPurposes(store)),
   blocks: async (store, _key, content) =>
     fairness(content, await listPurposes(store))
@@ -24,3 +26,11 @@ export const NOTICE: RuleKind<NoticeContent> = {
       .map((b) => ({ field: 'notice', message: b.words })),
   moved: (tx, siteId) => showSiteOnToday(tx, Number(siteId)),
 };
+
+async function hostOf(store: Queries, siteId: Key): Promise<string> {
+  const site = await store.one(z.object({ host: z.string() }), 'SELECT host FROM site WHERE id = ?', [
+    siteId,
+  ]);
+  if (!site) throw notFound('site');
+  return site.host;
+}

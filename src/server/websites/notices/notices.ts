@@ -1,9 +1,8 @@
 import { z } from 'zod';
-import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../core/rules/rule.ts';
+import { versionInForce, versionRehearsed } from '../../../core/rules/rule.ts';
 import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
-import type { Context } from '../../context.ts';
-import * as rules from '../../rules/rule-store.ts';
-import type { EditConflict as Conflict, ListedVersion, Rule } from '../../rules/rule-store.ts';
+import * as rules from '../../rules/rule-versions.ts';
+import { viewRule, type RuleView } from '../../rules/rule-view.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { GateHold } from '../../../core/websites/trackers/fix.ts';
 import { holdsOf } from '../trackers/gate-holds.ts';
@@ -12,50 +11,17 @@ import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
 import { NOTICE } from './notice-kind.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 
-export type EditConflict = Conflict<NoticeContent>;
-export type { ListedVersion };
-
-export interface Notice extends Rule<NoticeContent> {
+export interface Notice extends RuleView<NoticeContent> {
   readonly siteId: number;
-  /** What the draft changes in the newest version, in words; empty when nothing. */
-  readonly changes: readonly string[];
 }
 
 export async function findNotice(store: Queries, host: string): Promise<Notice> {
   const { id } = await findSite(store, host);
-  const rule = await rules.readRule(store, NOTICE, id);
-  return { ...rule, siteId: id, changes: await rules.draftChanges(store, NOTICE, rule) };
+  return { ...(await viewRule(store, NOTICE, id)), siteId: id };
 }
 
 export async function readVersion(store: Queries, siteId: number, version: number): Promise<NoticeContent> {
   return rules.readRuleVersion(store, NOTICE, siteId, version);
-}
-
-/** See `saveRuleDraft`. */
-export async function saveDraft(
-  ctx: Context,
-  accountId: number,
-  host: string,
-  revision: number,
-  base: NoticeContent,
-  content: NoticeContent,
-): Promise<{ revision: number }> {
-  const { id } = await findSite(ctx.store, host);
-  return ctx.store.transaction((tx) =>
-    rules.saveRuleDraft(tx, ctx.now(), NOTICE, accountId, id, { revision, base, content }),
-  );
-}
-
-/** See `moveRule`; the draft must also be fair. */
-export async function moveNotice(
-  ctx: Context,
-  accountId: number,
-  host: string,
-  act: Act['act'],
-  revision: number,
-): Promise<Stage> {
-  const { id } = await findSite(ctx.store, host);
-  return ctx.store.transaction((tx) => rules.moveRule(tx, ctx.now(), NOTICE, accountId, id, act, revision));
 }
 
 export async function insertVersion(
@@ -67,24 +33,6 @@ export async function insertVersion(
   by: number | null,
 ): Promise<void> {
   await rules.insertRuleVersion(tx, at, NOTICE, siteId, version, content, by);
-}
-
-export async function takeBack(
-  ctx: Context,
-  accountId: number,
-  host: string,
-  version: number,
-  revision: number,
-): Promise<void> {
-  const { id } = await findSite(ctx.store, host);
-  await ctx.store.transaction((tx) =>
-    rules.takeRuleBack(tx, ctx.now(), NOTICE, accountId, id, version, revision),
-  );
-}
-
-export async function listVersions(store: Queries, host: string): Promise<ListedVersion[]> {
-  const { id } = await findSite(store, host);
-  return rules.listRuleVersions(store, NOTICE, id);
 }
 
 export interface ServedNotice {

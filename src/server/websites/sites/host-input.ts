@@ -8,5 +8,6 @@ export const HostInput = z.object({ host: z.string().min(1).max(260) });
 
 /** The site as it is; throws a RefusedError (404). */
 export async function siteObject(ctx: Context, { host }: { host: string }): Promise<AuthorityObject> {
-  return { kind: 'site', id: (await findSite(ctx.store, host)).id };
+  const { id } = await findSite(ctx.store, host);
+  return { kind: 'site', id, within: [{ kind: 'site', id: String(id) }] };
 }

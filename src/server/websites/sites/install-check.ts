@@ -30,6 +30,7 @@ export async function startInstallCheck(
       kind: 'install-check',
       title: `Check of the script on ${host}`,
       about,
+      within: [{ kind: 'site', id: String(site.id) }],
       payload: { site: site.id },
       createdBy: accountId,
       link: `/websites/${host}?tab=install`,

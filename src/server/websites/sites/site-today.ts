@@ -46,6 +46,7 @@ function itemsOf(site: z.infer<typeof Row>): NewItem[] {
     detail,
     link: sitePlace(site.host, query),
     since: site.swept_at as string,
+    within: [{ kind: 'site', id: String(site.id) }],
   });
   const items: NewItem[] = [];
   if (site.leaks > 0)

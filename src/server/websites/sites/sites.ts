@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
+import type { Account } from '../../../core/accounts/authority.ts';
 import { change, inWords, same, type Json } from '../../../core/rules/change.ts';
 import type { Stage } from '../../../core/rules/rule.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
@@ -17,6 +18,8 @@ import { bareOfText, hidePaths, sealPaths } from './site-paths.ts';
 import { NOTICE } from '../notices/notice-kind.ts';
 import { NOTICE_OF_SITE } from './notice-of-site.ts';
 import { insertRule } from '../../rules/rule-store.ts';
+import { keepToScope } from '../../accounts/scope-condition.ts';
+import { Where } from '../../store/where.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 import { checkSite } from './site-check.ts';
 import { destinationRules } from '../../http/allowed-destination.ts';
@@ -97,7 +100,9 @@ const ListedRow = z.object({
 /** The leak of a swept tracker `s`: some visitor saw it without permission. */
 export const LEAKS_SQL = '(s.leaks <> 0)';
 
-export async function listSites(store: Queries): Promise<ListedSite[]> {
+/** Those that an account may see. */
+export async function listSites(store: Queries, account: Pick<Account, 'scope'> = {}): Promise<ListedSite[]> {
+  const where = keepToScope(new Where(), account, 'site', 'site.id');
   const rows = await store.all(
     ListedRow,
     `SELECT site.host, site.name, n.stage, l.leaks, l.unsorted, l.trackers, w.pages, w.finished_at AS swept_at,
@@ -108,7 +113,8 @@ export async function listSites(store: Queries): Promise<ListedSite[]> {
        FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose
        WHERE s.sweep_id IN (SELECT MAX(id) FROM sweep c WHERE c.state IN ('complete', 'cancelled') AND c.pages > 0 GROUP BY c.site_id)
        GROUP BY s.sweep_id) l ON l.sweep_id = w.id
-     ORDER BY site.id`,
+     WHERE ${where.sql} ORDER BY site.id`,
+    where.params,
   );
   return rows.map(({ swept_at, sweeping, ...row }) => ({
     ...row,

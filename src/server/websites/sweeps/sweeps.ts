@@ -122,6 +122,7 @@ export async function queueSweep(
     kind: 'sweep',
     title: `Sweep of ${site.host}`,
     about: { object: 'site', id: site.id },
+    within: [{ kind: 'site', id: String(site.id) }],
     payload: { sweep: id },
     createdBy: by,
     link: `/websites/${site.host}`,

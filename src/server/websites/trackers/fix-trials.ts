@@ -94,6 +94,7 @@ export async function startTrial(
       kind: 'fix-trial',
       title: `Trial of a fix on ${host}`,
       about: { object: 'tracker', id: trackerId },
+      within: [{ kind: 'site', id: String(site.id) }],
       payload: { trial: id },
       createdBy: accountId,
       link: `/websites/${host}?tracker=${trackerId}`,

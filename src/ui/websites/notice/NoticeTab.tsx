@@ -1,24 +1,25 @@
 import { useState } from 'react';
 import type { Act } from '../../../core/rules/rule.ts';
-import {
-  COLOUR_WORDS,
-  NoticeContent,
-  noticeVocabulary,
-  type NoticeText,
-} from '../../../core/websites/notice/notice.ts';
+import { fillSlot, type SlotPart } from '../../../core/rules/sentence.ts';
+import type { Json } from '../../../core/rules/change.ts';
 import { fairness } from '../../../core/websites/notice/fairness.ts';
-import { LANGUAGES, TEXT_WORDS, type Language } from '../../../core/websites/notice/notice-words.ts';
-import { purposeName } from '../../../core/websites/notice/purpose.ts';
+import {
+  noticeSentence,
+  noticeTexts,
+  noticeVocabulary,
+  toldPurposes,
+} from '../../../core/websites/notice/notice-sentence.ts';
+import { LANGUAGES, type Language } from '../../../core/websites/notice/notice-words.ts';
+import { NoticeContent, type NoticeText } from '../../../core/websites/notice/notice.ts';
+import type { Notice } from '../../../server/websites/notices/notices.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';
-import { useDraft } from '../../desk/use-draft.ts';
-import { RuleFrame } from '../../parts/RuleFrame.tsx';
-import { Sentence } from '../../parts/Sentence.tsx';
-import { Slot } from '../../parts/Slot.tsx';
+import { useDraft } from '../../rules/use-draft.ts';
+import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
+import { RuleSentence, SentenceSlot } from '../../rules/RuleSentence.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { NoticePreview } from './NoticePreview.tsx';
-import { useNotice, type NoticeWithVersions } from './use-notice.ts';
-import { siteLink } from '../links.ts';
+import { useNotice } from './use-notice.ts';
 import css from '../websites.module.css';
 
 export function NoticeTab({ site }: { readonly site: SiteDetail }) {
@@ -29,14 +30,12 @@ export function NoticeTab({ site }: { readonly site: SiteDetail }) {
   return <NoticeEditor site={site} notice={notice.data} />;
 }
 
-function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly notice: NoticeWithVersions }) {
+function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly notice: Notice }) {
   const mayEdit = useMay('websites.edit');
   const mayForce = useMay('websites.put-in-force');
-  const draft = useDraft(`/api${siteLink(site.host)}/notice`, notice);
+  const draft = useDraft(rulePath(notice), notice);
   const [language, setLanguage] = useState<Language>(notice.content.languages[0] ?? 'en');
   const { content, set } = draft;
-  const askable = site.purposes.filter((p) => !p.essential);
-  const names = content.purposes.map((p) => purposeName(site.purposes, p)).join(', ');
   const issue = NoticeContent.safeParse(content).error?.issues;
   const wrong = (field: string) =>
     issue?.find((i) => i.path[0] === field)?.message ?? draft.error?.field(field);
@@ -46,7 +45,6 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
       <RuleFrame
         what="notice"
         vocabulary={noticeVocabulary(site.purposes)}
-        path={`/api${siteLink(site.host)}/notice`}
         rule={notice}
         draft={draft}
         means={{
@@ -86,90 +84,13 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
           </>
         }
       >
-        <Sentence label="Ask">
-          visitors of {site.host} for{' '}
-          <Slot
-            label="Purposes asked for"
-            words={names}
-            error={wrong('purposes')}
-            fixed={!mayEdit}
-            edit={{
-              kind: 'many',
-              value: content.purposes,
-              options: askable.map((p) => ({ value: p.code, words: p.name })),
-              set: (purposes) => set({ ...content, purposes: [...purposes] }),
-            }}
-          />
-          ; Essential is told, never asked
-        </Sentence>
-        <Sentence label="In">
-          <Slot
-            label="Languages"
-            words={content.languages.map((l) => LANGUAGES[l]).join(', ')}
-            error={wrong('languages')}
-            fixed={!mayEdit}
-            edit={{
-              kind: 'many',
-              value: content.languages,
-              options: Object.entries(LANGUAGES).map(([value, words]) => ({ value, words })),
-              set: (languages) => set({ ...content, languages: languages as Language[] }),
-            }}
-          />
-          , by the page’s language, then the visitor’s
-        </Sentence>
-        <Sentence label="Again">
-          after{' '}
-          <Slot
-            label="Ask again after"
-            words={`${content.askAgainMonths} months`}
-            error={wrong('askAgainMonths')}
-            fixed={!mayEdit}
-            edit={{
-              kind: 'number',
-              unit: 'months',
-              least: 1,
-              most: 24,
-              value: content.askAgainMonths,
-              set: (askAgainMonths) => set({ ...content, askAgainMonths }),
-            }}
-          />
-          , or when other purposes are asked for
-        </Sentence>
-        <Sentence label="Looks">
-          {(['background', 'text', 'button', 'buttonText'] as const).map((key, i) => (
-            <span key={key}>
-              {i > 0 && ', '}
-              {COLOUR_WORDS[key]} in{' '}
-              <span className={css['swatch']} style={{ background: content.colours[key] }} aria-hidden />{' '}
-              <Slot
-                label={`Colour of the ${COLOUR_WORDS[key]}`}
-                words={content.colours[key]}
-                fixed={!mayEdit}
-                edit={{
-                  kind: 'text',
-                  most: 7,
-                  colour: true,
-                  value: content.colours[key],
-                  set: (v) => set({ ...content, colours: { ...content.colours, [key]: v } }),
-                }}
-              />
-            </span>
-          ))}
-        </Sentence>
-        <Sentence label="Links to">
-          <Slot
-            label="Privacy policy"
-            words={content.policyUrl || 'no policy'}
-            error={wrong('policyUrl')}
-            fixed={!mayEdit}
-            edit={{
-              kind: 'text',
-              most: 500,
-              value: content.policyUrl,
-              set: (policyUrl) => set({ ...content, policyUrl: policyUrl.trim() }),
-            }}
-          />
-        </Sentence>
+        <RuleSentence
+          sentence={noticeSentence(site.host, site.purposes)}
+          content={content}
+          set={set}
+          fixed={!mayEdit}
+          error={(path) => wrong(path[0] ?? '')}
+        />
       </RuleFrame>
     </div>
   );
@@ -185,18 +106,6 @@ const DONE_WORDS: Readonly<Record<Act['act'], string>> = {
   reopen: 'A draft again.',
 };
 
-const LINES = ['title', 'body', 'accept', 'refuse', 'choose', 'save', 'reopen'] as const;
-const EMPTY: NoticeText = {
-  title: '',
-  body: '',
-  accept: '',
-  refuse: '',
-  choose: '',
-  save: '',
-  reopen: '',
-  purposes: {},
-};
-
 function Texts({
   content,
   language,
@@ -210,62 +119,42 @@ function Texts({
   readonly fixed: boolean;
   readonly set: (c: NoticeContent) => void;
 }) {
-  const text = content.texts[language] ?? EMPTY;
-  const change = (next: NoticeText) => set({ ...content, texts: { ...content.texts, [language]: next } });
-  const codes = [...site.purposes.filter((p) => p.essential).map((p) => p.code), ...content.purposes];
+  const texts = noticeTexts(language, toldPurposes(content, site.purposes), site.purposes);
+  const put = (slot: SlotPart, value: Json) => {
+    // A language that is new has no texts yet, and a purpose none in it: they are whole once one is given.
+    const text = content.texts[language] ?? EMPTY;
+    const code = slot.path[3];
+    const own = code === undefined ? {} : { [code]: text.purposes[code] ?? { name: '', text: '' } };
+    const whole = { ...text, purposes: { ...text.purposes, ...own } };
+    set(fillSlot({ ...content, texts: { ...content.texts, [language]: whole } }, slot, value));
+  };
   return (
     <dl className={css['texts']} lang={language}>
-      {LINES.map((key) => (
-        <div key={key}>
-          <dt lang="en">{TEXT_WORDS[key]}</dt>
+      {texts.map(({ label, parts }) => (
+        <div key={label}>
+          <dt lang="en">{label}</dt>
           <dd>
-            <Slot
-              label={TEXT_WORDS[key]}
-              words={text[key]}
-              fixed={fixed}
-              edit={{
-                kind: 'text',
-                long: key === 'body',
-                most: key === 'body' ? 1200 : key === 'title' ? 120 : 40,
-                value: text[key],
-                set: (v) => change({ ...text, [key]: v }),
-              }}
-            />
+            {parts.map((part, i) =>
+              typeof part === 'string' ? (
+                part
+              ) : (
+                <SentenceSlot key={i} slot={part} content={content} fixed={fixed} put={put} />
+              ),
+            )}
           </dd>
         </div>
       ))}
-      {codes.map((code) => {
-        const own = text.purposes[code] ?? { name: '', text: '' };
-        const name = purposeName(site.purposes, code);
-        const put = (next: { name: string; text: string }) =>
-          change({ ...text, purposes: { ...text.purposes, [code]: next } });
-        return (
-          <div key={code}>
-            <dt lang="en">{name}</dt>
-            <dd>
-              <Slot
-                label={`Name of ${name}`}
-                words={own.name}
-                fixed={fixed}
-                edit={{ kind: 'text', most: 60, value: own.name, set: (v) => put({ ...own, name: v }) }}
-              />
-              {': '}
-              <Slot
-                label={`Text of ${name}`}
-                words={own.text}
-                fixed={fixed}
-                edit={{
-                  kind: 'text',
-                  long: true,
-                  most: 400,
-                  value: own.text,
-                  set: (v) => put({ ...own, text: v }),
-                }}
-              />
-            </dd>
-          </div>
-        );
-      })}
     </dl>
   );
 }
+
+const EMPTY: NoticeText = {
+  title: '',
+  body: '',
+  accept: '',
+  refuse: '',
+  choose: '',
+  save: '',
+  reopen: '',
+  purposes: {},
+};

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { KnownTracker } from '../../../../core/websites/trackers/known-tracker.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
+import { whole } from '../../../../server/http/whole.ts';
 import { PageSize } from '../../../../server/store/page.ts';
 import { addKnown, listKnown } from '../../../../server/websites/library/known-trackers.ts';
 
@@ -17,5 +18,6 @@ export const GET = endpoint({
 export const POST = endpoint({
   action: 'websites.edit',
   input: KnownTracker,
+  object: whole('known tracker', ['site']),
   run: ({ ctx, account, input }) => addKnown(ctx, account.id, input),
 });

@@ -5,6 +5,7 @@ import { builtInDetectors } from '../../../../core/holdings/detection/library/li
 import { idOf, OwnDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import { RefusedError } from '../../../../core/refusal.ts';
 import type { Context } from '../../../context.ts';
+import { saveRuleDraft } from '../../../rules/rule-edits.ts';
 import * as rules from '../../../rules/rule-store.ts';
 import { type Queries } from '../../../store/pool.ts';
 import { readDetectorFile } from './detector-file.ts';
@@ -63,7 +64,7 @@ export async function importDetectors(ctx: Context, accountId: number, text: str
       } else if (same(there.content as unknown as Json, content as unknown as Json))
         result.same.push(content.id);
       else {
-        await rules.saveRuleDraft(tx, ctx.now(), DETECTOR, accountId, content.id, {
+        await saveRuleDraft(tx, ctx.now(), DETECTOR, accountId, content.id, {
           revision: there.revision,
           base: there.content,
           content,

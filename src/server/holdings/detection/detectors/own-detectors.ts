@@ -2,15 +2,21 @@ import { z } from 'zod';
 import { PatternDetector } from '../../../../core/holdings/detection/detector/detector.ts';
 import { detectorVocabulary } from '../../../../core/holdings/detection/detector/detector-vocabulary.ts';
 import { builtInDetectors } from '../../../../core/holdings/detection/library/library.ts';
-import { OwnDetector, type DetectorKind } from '../../../../core/holdings/detection/detector/own-detector.ts';
+import {
+  DetectorDraft,
+  OwnDetector,
+  type DetectorKind,
+} from '../../../../core/holdings/detection/detector/own-detector.ts';
 import { redactDetectorChange } from '../../../../core/holdings/detection/detector/redact.ts';
 import { RefusedError } from '../../../../core/refusal.ts';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../../core/rules/rule.ts';
 import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
 import * as rules from '../../../rules/rule-store.ts';
-import type { RuleKind } from '../../../rules/rule-kind.ts';
-import type { ListedVersion, Rule } from '../../../rules/rule-store.ts';
+import type { Key, RuleKind } from '../../../rules/rule-kind.ts';
+import { readRuleVersion } from '../../../rules/rule-versions.ts';
+import { viewRule, type RuleView } from '../../../rules/rule-view.ts';
+import { CHECKING } from '../../../http/shares.ts';
 import { Count } from '../../../store/columns.ts';
 import { isDuplicate, type Queries } from '../../../store/pool.ts';
 import { compileComplaints, newRisks } from '../pattern/pattern-complaints.ts';
@@ -22,8 +28,14 @@ export const DETECTOR: RuleKind<OwnDetector> = {
   name: (_store, id, { name }) => name || String(id),
   vocabulary: async () => detectorVocabulary,
   redact: redactDetectorChange,
+  draft: DetectorDraft,
+  place: (_store, id) => `/holdings/${encodeURIComponent(String(id))}`,
+  check,
+  mayMove,
   blocks,
 };
+
+type Saving = Parameters<NonNullable<RuleKind<OwnDetector>['check']>>[0];
 
 export interface ListedOwnDetector {
   readonly id: string;
@@ -44,10 +56,8 @@ export async function listOwnDetectors(store: Queries): Promise<readonly ListedO
   }));
 }
 
-export interface FoundDetector extends Rule<OwnDetector> {
+export interface FoundDetector extends RuleView<OwnDetector> {
   readonly copiedFrom: string;
-  readonly changes: readonly string[];
-  readonly versions: readonly ListedVersion[];
   readonly usedBy: readonly DetectorUse[];
 }
 
@@ -67,14 +77,11 @@ export async function findOwnDetector(store: Queries, id: string): Promise<Found
     [id],
   );
   if (!row) return undefined;
-  const rule = await rules.readRule(store, DETECTOR, id);
-  const content = { ...rule.content, id } as OwnDetector;
+  const rule = await viewRule(store, DETECTOR, id);
   return {
     ...rule,
-    content,
+    content: { ...rule.content, id } as OwnDetector,
     copiedFrom: row.copied_from,
-    changes: await rules.draftChanges(store, DETECTOR, rule),
-    versions: await rules.listRuleVersions(store, DETECTOR, id),
     usedBy: await usesOf(store, id),
   };
 }
@@ -175,44 +182,31 @@ export async function removeDetector(
   });
 }
 
-/** Saves the draft; see `saveRuleDraft`. A pattern that some input would hang is refused, with that input. */
-export async function saveDetectorDraft(
-  ctx: Context,
-  accountId: number,
-  id: string,
-  edit: { readonly revision: number; readonly base: OwnDetector; readonly content: OwnDetector },
-): Promise<{ revision: number }> {
-  const { content: saved } = await rules.readRule(ctx.store, DETECTOR, id);
-  if (edit.content.kind !== saved.kind || edit.content.id !== id)
+/** A detector keeps its kind and id; a pattern that some input would hang is refused, with that input. */
+function check({ by, key, saved, content }: Saving): Promise<void> {
+  if (content.kind !== saved.kind || content.id !== key)
     throw new RefusedError('A detector keeps its kind and its id.', [
-      { field: 'content.kind', message: `This one is ${saved.kind}, ${id}.` },
+      { field: 'content.kind', message: `This one is ${saved.kind}, ${key}.` },
     ]);
-  if (edit.content.kind === 'pattern') {
-    const complaints = await compileComplaints(edit.content);
+  if (content.kind !== 'pattern') return Promise.resolve();
+  return CHECKING.use(by, async () => {
+    const complaints = await compileComplaints(content);
     if (complaints.length > 0) throw new RefusedError('This cannot be read as it is.', complaints);
-    const risks = await newRisks(edit.content, saved as PatternDetector);
+    const risks = await newRisks(content, saved as PatternDetector);
     if (risks.length > 0) throw new RefusedError('A text could make this pattern run for ever.', risks);
-  }
-  return ctx.store.transaction((tx) => rules.saveRuleDraft(tx, ctx.now(), DETECTOR, accountId, id, edit));
+  });
 }
 
-export async function moveDetector(
-  ctx: Context,
-  accountId: number,
-  id: string,
-  act: Act['act'],
-  revision: number,
-): Promise<Stage> {
-  if (act === 'retire' || act === 'pause') {
-    const asking = (await usesOf(ctx.store, id)).filter((u) => u.what === 'detector' && u.how === 'in force');
-    if (asking.length > 0)
-      throw new RefusedError(
-        `${asking.map((u) => `“${u.name}”`).join(', ')} asks for what it finds.`,
-        [{ field: 'act', message: 'Take it out of their context first.' }],
-        409,
-      );
-  }
-  return ctx.store.transaction((tx) => rules.moveRule(tx, ctx.now(), DETECTOR, accountId, id, act, revision));
+/** What others in force ask for goes on. */
+async function mayMove(tx: Queries, key: Key, act: Act['act']): Promise<void> {
+  if (act !== 'retire' && act !== 'pause') return;
+  const asking = (await usesOf(tx, String(key))).filter((u) => u.what === 'detector' && u.how === 'in force');
+  if (asking.length > 0)
+    throw new RefusedError(
+      `${asking.map((u) => `“${u.name}”`).join(', ')} asks for what it finds.`,
+      [{ field: 'act', message: 'Take it out of their context first.' }],
+      409,
+    );
 }
 
 /** What a whole draft still lacks outside itself. */
@@ -267,7 +261,7 @@ export async function usedDetectors(store: Queries): Promise<readonly UsedDetect
     const versions = new Set([versionInForce(stage), versionRehearsed(stage)]);
     for (const version of versions) {
       if (version === undefined) continue;
-      const detector = await rules.readRuleVersion(store, DETECTOR, id, version);
+      const detector = await readRuleVersion(store, DETECTOR, id, version);
       used.push({ detector, version, rehearsed: version !== versionInForce(stage) });
     }
   }

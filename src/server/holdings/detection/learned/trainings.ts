@@ -18,7 +18,9 @@ import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
 import { addJob, openJobAbout } from '../../../jobs/job.ts';
 import { FinalError, type JobKind } from '../../../jobs/runner.ts';
+import { saveRuleDraft } from '../../../rules/rule-edits.ts';
 import * as rules from '../../../rules/rule-store.ts';
+import { readRuleVersion } from '../../../rules/rule-versions.ts';
 import { Bytes, Count, Instant, toDatetime } from '../../../store/columns.ts';
 import type { Queries } from '../../../store/pool.ts';
 import { updateMany } from '../../../store/update-many.ts';
@@ -107,7 +109,7 @@ export async function compareWithForce(store: Queries, id: string): Promise<Trai
   const { content, stage } = await rules.readRule(store, DETECTOR, id);
   const version = versionInForce(stage);
   if (content.kind !== 'learned' || version === undefined || content.training === 0) return undefined;
-  const force = await rules.readRuleVersion(store, DETECTOR, id, version);
+  const force = await readRuleVersion(store, DETECTOR, id, version);
   if (force.kind !== 'learned') return undefined;
   const [old, now] = await Promise.all([
     readModel(store, id, force.training),
@@ -235,7 +237,7 @@ export async function storeTraining(
   );
   const scores = texts.map((t, i) => [t.id, { score: rest.scores[i] as number }] as const);
   await updateMany(tx, 'detector_text', 'id', new Map(scores));
-  await rules.saveRuleDraft(tx, at, DETECTOR, accountId, id, {
+  await saveRuleDraft(tx, at, DETECTOR, accountId, id, {
     revision: rule.revision,
     base: rule.content,
     content: { ...rule.content, training: number } as OwnDetector,

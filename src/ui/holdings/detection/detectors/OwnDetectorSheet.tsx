@@ -4,15 +4,14 @@ import { detectorVocabulary } from '../../../../core/holdings/detection/detector
 import { KIND_WORDS, type OwnDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { go } from '../../../desk/location.ts';
-import { useDraft } from '../../../desk/use-draft.ts';
+import { useDraft } from '../../../rules/use-draft.ts';
 import { Button } from '../../../parts/Button.tsx';
-import { RuleFrame } from '../../../parts/RuleFrame.tsx';
+import { RuleFrame, rulePath } from '../../../rules/RuleFrame.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
 import { draftInHand } from './draft-in-hand.ts';
 import { LearnedPanel } from '../learned/LearnedPanel.tsx';
 import { LikenessPanel } from '../likeness/LikenessPanel.tsx';
-import { detectorLink } from '../../links.ts';
 import { PatternSentences } from '../pattern/PatternSentences.tsx';
 import { RemoveDraft } from './RemoveDraft.tsx';
 import { RosterPanel } from '../roster/RosterPanel.tsx';
@@ -34,10 +33,9 @@ const DONE: Readonly<Record<Act['act'], string>> = {
 /** A detector of one’s own, of any kind, under edit. */
 export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
   const id = String(of.key);
-  const path = `/api${detectorLink(id)}`;
   const mayEdit = useMay('holdings.edit');
   const nameOf = useDetectorName();
-  const draft = useDraft<OwnDetector>(path, of);
+  const draft = useDraft<OwnDetector>(rulePath(of), of);
   const { content, set, before } = draft;
   useEffect(() => {
     draftInHand.set({
@@ -107,7 +105,6 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
       <RuleFrame
         what="detector"
         vocabulary={detectorVocabulary}
-        path={path}
         rule={of}
         draft={draft}
         means={{

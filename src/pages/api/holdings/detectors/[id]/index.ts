@@ -4,31 +4,14 @@ import {
   DetectorInput,
   detectorObject,
 } from '../../../../../server/holdings/detection/detectors/detector-input.ts';
-import { CHECKING } from '../../../../../server/http/shares.ts';
 import { openDetector } from '../../../../../server/holdings/detection/detectors/open-detector.ts';
-import { DetectorDraft } from '../../../../../core/holdings/detection/detector/own-detector.ts';
-import {
-  removeDetector,
-  saveDetectorDraft,
-} from '../../../../../server/holdings/detection/detectors/own-detectors.ts';
+import { removeDetector } from '../../../../../server/holdings/detection/detectors/own-detectors.ts';
 
 export const GET = endpoint({
   action: 'holdings.read',
   input: DetectorInput,
   object: detectorObject,
   run: ({ ctx, input }) => openDetector(ctx, input.id),
-});
-
-export const PUT = endpoint({
-  action: 'holdings.edit',
-  input: DetectorInput.extend({
-    revision: z.int().nonnegative(),
-    base: DetectorDraft,
-    content: DetectorDraft,
-  }),
-  object: detectorObject,
-  run: ({ ctx, account, input: { id, ...edit } }) =>
-    CHECKING.use(account.id, () => saveDetectorDraft(ctx, account.id, id, edit)),
 });
 
 export const DELETE = endpoint({

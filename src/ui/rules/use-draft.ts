@@ -1,9 +1,16 @@
 import { useStore } from '@nanostores/react';
-import { useEffect } from 'react';
-import { useAccount } from './account-context.ts';
-import { EditedDraft, type DraftShelf, type DraftState, type Saved, type Send } from './edited-draft.ts';
-import { request } from './request.ts';
-import { tell } from './toasts.ts';
+import { useEffect, useMemo } from 'react';
+import { useAccount } from '../desk/account-context.ts';
+import {
+  EditedDraft,
+  without,
+  type DraftShelf,
+  type DraftState,
+  type Saved,
+  type Send,
+} from './edited-draft.ts';
+import { request } from '../desk/request.ts';
+import { tell } from '../desk/toasts.ts';
 
 export interface Draft<T> extends Omit<DraftState<T>, 'base' | 'history'> {
   readonly set: (content: T) => void;
@@ -73,6 +80,9 @@ if (typeof window !== 'undefined') {
 export function useDraft<T>(path: string, saved: Saved<T>): Draft<T> {
   const draft = draftOf(useAccount().id, path, saved);
   const { base, history, ...state } = useStore(draft.state);
+  const last = history.at(-1);
+  const { content } = state;
+  const before = useMemo(() => last && without(content, last), [content, last]);
   useEffect(() => draft.read(saved), [draft, saved]);
   useEffect(
     () => () => {
@@ -89,9 +99,14 @@ export function useDraft<T>(path: string, saved: Saved<T>): Draft<T> {
   return {
     ...state,
     set: (content) => draft.set(content),
-    undo: history.length > 0 ? () => draft.undo() : undefined,
+    undo: history.length > 0 ? () => undo(draft) : undefined,
     settle: (content) => draft.settle(content),
     revision: base.revision,
-    before: history.at(-1),
+    before,
   };
+}
+
+function undo(draft: { undo(): boolean }): void {
+  if (!draft.undo())
+    tell('What you changed was changed again since; it stays as it is.', { kind: 'trouble' });
 }

@@ -1,7 +1,7 @@
 import { change, inWords, type Json, type Vocabulary } from '../../core/rules/change.ts';
-import type { EditConflict } from '../../server/rules/rule-store.ts';
-import { Button } from './Button.tsx';
-import { Dialog } from './Dialog.tsx';
+import type { EditConflict } from '../../server/rules/edit-conflict.ts';
+import { Button } from '../parts/Button.tsx';
+import { Dialog } from '../parts/Dialog.tsx';
 import css from './ConflictDialog.module.css';
 
 /** Tells the second of two editors what the first saved, and lets them go on without losing anything. */

@@ -1,6 +1,7 @@
 import { atom } from 'nanostores';
-import type { EditConflict } from '../../server/rules/rule-store.ts';
-import { RequestError } from './request-error.ts';
+import { apply, change, invert, type Change, type Json } from '../../core/rules/change.ts';
+import type { EditConflict } from '../../server/rules/edit-conflict.ts';
+import { RequestError } from '../desk/request-error.ts';
 
 const SAVE_AFTER_MS = 500;
 const TRY_AGAIN_MS = 5000;
@@ -21,8 +22,8 @@ export interface DraftState<T> {
   readonly content: T;
   /** What it stands on: as it was saved last, or read. */
   readonly base: Saved<T>;
-  /** Earlier contents, the latest last. */
-  readonly history: readonly T[];
+  /** What was changed here, the latest last. */
+  readonly history: readonly Change[];
   readonly saving: 'saved' | 'saving' | 'unsaved' | 'failed';
   /** Somebody else saved meanwhile; nothing goes on until it is settled. */
   readonly conflict: EditConflict<T> | undefined;
@@ -57,7 +58,7 @@ export class EditedDraft<T> {
     this.state = atom<DraftState<T>>({
       content: kept ? kept.content : saved.content,
       base: kept ? { content: kept.base, revision: kept.revision } : saved,
-      history: kept ? [kept.base] : [],
+      history: kept ? [between(kept.base, kept.content)] : [],
       saving: kept ? 'unsaved' : 'saved',
       conflict: undefined,
       error: undefined,
@@ -72,12 +73,18 @@ export class EditedDraft<T> {
 
   set(content: T): void {
     const { history, content: before } = this.state.get();
-    this.#change(content, [...history.slice(1 - MOST_STEPS), before]);
+    this.#change(content, [...history.slice(1 - MOST_STEPS), between(before, content)]);
   }
 
-  undo(): void {
-    const { history } = this.state.get();
-    if (history.length > 0) this.#change(history.at(-1) as T, history.slice(0, -1));
+  /** Takes the last change back, all or nothing: `false` where what it changed has been changed again since. */
+  undo(): boolean {
+    const { history, content } = this.state.get();
+    const last = history.at(-1);
+    if (!last) return false;
+    const before = without(content, last);
+    if (before === undefined) this.#patch({ history: [] });
+    else this.#change(before, history.slice(0, -1));
+    return before !== undefined;
   }
 
   /** Goes on from this content, on top of what the other saved. */
@@ -100,7 +107,7 @@ export class EditedDraft<T> {
     if (this.state.get().saving === 'unsaved') void this.#save(leaving);
   }
 
-  #change(content: T, history: readonly T[]): void {
+  #change(content: T, history: readonly Change[]): void {
     this.#patch({ content, history, saving: 'unsaved', error: undefined });
     const { base, conflict } = this.state.get();
     this.shelf.put(this.path, { revision: base.revision, base: base.content, content });
@@ -153,5 +160,19 @@ export class EditedDraft<T> {
 
   #patch(part: Partial<DraftState<T>>): void {
     this.state.set({ ...this.state.get(), ...part });
+  }
+}
+
+function between(before: unknown, after: unknown): Change {
+  return change(before as Json, after as Json);
+}
+
+/** The content without a change; `undefined` where that is not what it was. */
+export function without<T>(content: T, last: Change): T | undefined {
+  try {
+    return apply(content as Json, invert(last)) as T;
+  } catch (error) {
+    if (error instanceof RangeError) return undefined;
+    throw error;
   }
 }

@@ -1,6 +1,6 @@
 import type { Act, Stage } from '../../core/rules/rule.ts';
 import { dayWords } from '../desk/words.ts';
-import { Button } from './Button.tsx';
+import { Button } from '../parts/Button.tsx';
 import css from './StageBar.module.css';
 
 interface StageBarProps {

@@ -1,29 +1,29 @@
 import { useState, type ReactNode } from 'react';
 import type { Vocabulary } from '../../core/rules/change.ts';
 import { openActs, versionInForce, type Act, type Stage } from '../../core/rules/rule.ts';
-import type { ListedVersion, Rule } from '../../server/rules/rule-store.ts';
+import type { RuleView } from '../../server/rules/rule-view.ts';
 import { request, RequestError } from '../desk/request.ts';
 import { tell } from '../desk/toasts.ts';
-import type { Draft } from '../desk/use-draft.ts';
 import { whenWords } from '../desk/words.ts';
-import { Button } from './Button.tsx';
+import { Button } from '../parts/Button.tsx';
+import { lazyPart } from '../parts/lazy-part.tsx';
+import { ApprovalPanel } from './ApprovalPanel.tsx';
+import { ApprovalPolicy } from './ApprovalPolicy.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { StageBar } from './StageBar.tsx';
+import type { Draft } from './use-draft.ts';
 import css from './RuleFrame.module.css';
 
-export interface RuleWithVersions<T> extends Rule<T> {
-  /** What the draft changes in the newest version, in words. */
-  readonly changes: readonly string[];
-  readonly versions: readonly ListedVersion[];
+/** Where the endpoints of a rule are. */
+export function rulePath({ object, key }: Pick<RuleView<unknown>, 'object' | 'key'>): string {
+  return `/api/rules/${encodeURIComponent(object)}/${encodeURIComponent(key)}`;
 }
 
 interface RuleFrameProps<T> {
   /** What the rule is called in sentences. */
   readonly what: string;
   readonly vocabulary: Vocabulary;
-  /** Endpoints `move` and `take-back` stand below it. */
-  readonly path: string;
-  readonly rule: RuleWithVersions<T>;
+  readonly rule: RuleView<T>;
   readonly draft: Draft<T>;
   readonly means: React.ComponentProps<typeof StageBar>['means'];
   /** What is told once an act is done. */
@@ -40,7 +40,6 @@ interface RuleFrameProps<T> {
 export function RuleFrame<T>({
   what,
   vocabulary,
-  path,
   rule,
   draft,
   means,
@@ -50,6 +49,8 @@ export function RuleFrame<T>({
   children,
   below,
 }: RuleFrameProps<T>) {
+  const path = rulePath(rule);
+  const [asking, setAsking] = useState(false);
   const [refused, setRefused] = useState<RequestError | undefined>();
   const [busy, setBusy] = useState(false);
   const ask = async (work: () => Promise<unknown>) => {
@@ -63,6 +64,8 @@ export function RuleFrame<T>({
       setBusy(false);
     }
   };
+  const isAgreed = rule.approval?.state === 'agreed' && rule.approval.version === rule.lastVersion;
+  const asks = rule.needed > 0 && !(isAgreed && rule.changes.length === 0);
   const act = (one: Act['act']): Promise<void> =>
     ask(async () => {
       await request('POST', `${path}/move`, { act: one, revision: draft.revision });
@@ -75,6 +78,7 @@ export function RuleFrame<T>({
       tell(`Version ${version} is back in the draft. Put it in force to use it.`);
     });
   const changed = rule.changes.length > 0 || rule.lastVersion === 0;
+  const waits = rule.approval?.state === 'open' && rule.approval.version === rule.lastVersion && !changed;
   const overForce = versionInForce(rule.stage) !== undefined && rule.stage.state !== 'rehearsing';
   return (
     <>
@@ -83,16 +87,26 @@ export function RuleFrame<T>({
         means={means}
         acts={
           mayForce
-            ? actsOf(rule.stage, changed).map((a) => ({
-                act: a,
-                words: a === 'put in force' && overForce ? 'Put the changes in force' : ACT_WORDS[a],
-                primary: a === 'put in force' || a === 'resume',
-              }))
+            ? actsOf(rule.stage, changed)
+                .filter((a) => !(a === 'put in force' && waits))
+                .map((a) => ({
+                  act: a,
+                  words:
+                    a !== 'put in force'
+                      ? ACT_WORDS[a]
+                      : asks
+                        ? 'Ask for it to be in force …'
+                        : overForce
+                          ? 'Put the changes in force'
+                          : ACT_WORDS[a],
+                  primary: a === 'put in force' || a === 'resume',
+                }))
             : []
         }
-        onAct={(a) => void act(a)}
+        onAct={(a) => (a === 'put in force' && asks ? setAsking(true) : void act(a))}
         busy={busy || draft.saving !== 'saved'}
       />
+      <ApprovalPanel rule={rule} path={path} mayForce={mayForce} />
       {refused && (
         <div role="alert" className={css['refused']}>
           <p>◆ {refused.message}</p>
@@ -149,6 +163,10 @@ export function RuleFrame<T>({
           </ul>
         </section>
       )}
+      <ApprovalPolicy object={rule.object} />
+      {asking && (
+        <AskDialog rule={rule} path={path} revision={draft.revision} onClose={() => setAsking(false)} />
+      )}
       {draft.conflict && (
         <ConflictDialog
           what={what}
@@ -161,6 +179,8 @@ export function RuleFrame<T>({
     </>
   );
 }
+
+const AskDialog = lazyPart('who could agree', async () => (await import('./AskDialog.tsx')).AskDialog);
 
 const ACT_WORDS: Readonly<Record<Act['act'], string>> = {
   rehearse: 'Rehearse it',

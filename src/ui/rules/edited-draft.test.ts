@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { EditedDraft, type DraftShelf, type Edit } from './edited-draft.ts';
-import { RequestError } from './request-error.ts';
+import { RequestError } from '../desk/request-error.ts';
 
 interface Rule {
   readonly keep: number;

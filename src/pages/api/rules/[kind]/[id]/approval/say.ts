@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { ruleKind } from '../../../../../../server/desk/rule-kinds.ts';
+import { RuleInput, ruleObject } from '../../../../../../server/desk/rule-input.ts';
+import { endpoint } from '../../../../../../server/http/endpoint.ts';
+import { sayAgreed } from '../../../../../../server/rules/approvals.ts';
+
+/** One's own yes or no. */
+export const POST = endpoint({
+  action: ({ kind = '' }) => ruleKind(kind).force,
+  input: RuleInput.extend({
+    approval: z.string().max(20),
+    agrees: z.boolean(),
+    reason: z.string().trim().min(1, 'Say why, for the record.').max(500, '500 characters at most.'),
+  }),
+  object: ruleObject,
+  run: ({ ctx, account, input: { kind, id, ...saying } }) =>
+    sayAgreed(ctx, account, { ...ruleKind(kind), key: id }, saying),
+});

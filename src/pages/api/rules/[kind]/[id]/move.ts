@@ -1,0 +1,19 @@
+import { z } from 'zod';
+import { ruleKind } from '../../../../../server/desk/rule-kinds.ts';
+import { RuleInput, ruleObject } from '../../../../../server/desk/rule-input.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+import { moveRule } from '../../../../../server/rules/rule-moves.ts';
+
+export const POST = endpoint({
+  action: ({ kind = '' }) => ruleKind(kind).force,
+  input: RuleInput.extend({
+    act: z.enum(['rehearse', 'end rehearsal', 'put in force', 'pause', 'resume', 'retire', 'reopen']),
+    revision: z.int().nonnegative(),
+  }),
+  object: ruleObject,
+  run: async ({ ctx, account, input: { kind, id, act, revision } }) => ({
+    stage: await ctx.store.transaction((tx) =>
+      moveRule(tx, ctx.now(), ruleKind(kind).kind, account.id, id, act, revision),
+    ),
+  }),
+});

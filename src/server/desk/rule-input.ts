@@ -1,0 +1,35 @@
+import { z } from 'zod';
+import type { AuthorityObject } from '../../core/accounts/authority.ts';
+import type { Context } from '../context.ts';
+import { readRule } from '../rules/rule-store.ts';
+import { readObject } from '../rules/plain-object.ts';
+import { plainKind } from './plain-kinds.ts';
+import { ruleKind } from './rule-kinds.ts';
+
+/** The rule a request is about: its kind by the word of the ledger, and its id. */
+export const RuleInput = z.object({ kind: z.string().max(40), id: z.string().min(1).max(64) });
+
+/** The object a request is about, in the same way. */
+export const ObjectInput = RuleInput;
+
+/** The rule as it is, and what it belongs to; throws a RefusedError (404). */
+export async function ruleObject(
+  { store }: Context,
+  { kind: name, id }: z.infer<typeof RuleInput>,
+): Promise<AuthorityObject> {
+  const { kind } = ruleKind(name);
+  await readRule(store, kind, id);
+  const within = await kind.within?.(store, id);
+  return { kind: name, id, ...(within ? { within } : {}) };
+}
+
+/** The object as it is, and what it belongs to; throws a RefusedError (404). */
+export async function plainObject(
+  { store }: Context,
+  { kind: name, id }: z.infer<typeof ObjectInput>,
+): Promise<AuthorityObject> {
+  const area = plainKind(name);
+  await readObject(store, area.kind, id);
+  const within = await area.within?.(store, id);
+  return { kind: name, id, ...(within ? { within } : {}) };
+}

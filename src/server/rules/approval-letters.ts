@@ -1,0 +1,43 @@
+import type { LetterTemplate } from '../../core/outbox/letter.ts';
+
+/** To somebody who is asked to agree to a version of a rule. */
+export const ASKED_TO_AGREE: LetterTemplate = {
+  id: 'asked to agree',
+  texts: {
+    en: {
+      subject: '{asker} asks you to agree to {what}',
+      body: [
+        'Dear {name},',
+        '{asker} wants to put {what} in force, and asks you to agree:',
+        '{reason}',
+        'Look at it, then say yes or no:',
+        '{link}',
+      ],
+    },
+    da: {
+      subject: '{asker} beder om din godkendelse: {what}',
+      body: [
+        'Kære {name}',
+        '{asker} vil sætte {what} i kraft og beder om din godkendelse:',
+        '{reason}',
+        'Se på det, og sig så ja eller nej:',
+        '{link}',
+      ],
+    },
+  },
+};
+
+/** To whoever asked, once somebody did not agree. */
+export const REFUSED_TO_AGREE: LetterTemplate = {
+  id: 'refused to agree',
+  texts: {
+    en: {
+      subject: '{who} does not agree to {what}',
+      body: ['Dear {name},', '{who} does not agree to {what}. It is not put in force.', '{reason}', '{link}'],
+    },
+    da: {
+      subject: '{who} godkender ikke: {what}',
+      body: ['Kære {name}', '{who} godkender ikke {what}. Det sættes ikke i kraft.', '{reason}', '{link}'],
+    },
+  },
+};
