@@ -8,6 +8,7 @@ import type { JobKind } from './jobs/runner.ts';
 import type { Within } from '../core/accounts/scope.ts';
 import type { PlainKind } from './rules/plain-object.ts';
 import type { Key, RuleKind } from './rules/rule-kind.ts';
+import type { RunKind } from './runs/run-kind.ts';
 import type { Queries } from './store/pool.ts';
 
 /** Work that a worker does now and then, never twice at once in one process. */
@@ -56,6 +57,8 @@ export interface ServerArea {
   /** What a worker does before it takes work. */
   readonly begin?: (ctx: Context) => Promise<void>;
   readonly jobs?: readonly JobKind[];
+  /** What is estimated first and then takes long; their jobs come with them. */
+  readonly runs?: readonly RunKind<unknown>[];
   readonly rules?: readonly AreaRule[];
   readonly objects?: readonly AreaObject[];
   /** By kind of what accounts can be kept to: those there are. */

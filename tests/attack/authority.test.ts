@@ -94,6 +94,9 @@ const POLICY: Readonly<Record<string, string>> = {
   'POST rules/[kind]/[id]/move notice': 'OS',
   'POST rules/[kind]/[id]/take-back notice': 'OS',
   'POST rules/[kind]/[id]/undo notice': 'OS',
+  'GET runs/[id]/index': ALL,
+  'POST runs/[id]/index': ALL,
+  'GET runs/[id]/results': ALL,
   'PUT uploads/[id]/[part]': 'OD',
   'POST uploads/index': 'OD',
   'GET websites/[host]/consents.csv': 'OSQU',
@@ -253,11 +256,7 @@ describe('what is there is there for those who may come alone', () => {
       expect(await ask(ofKind(name), manager, of(mine), body), name).not.toBe(403);
     }
     expect(refused).toBeGreaterThan(about.length - 6);
-    for (const name of [
-      'DELETE websites/library/[id]',
-      'GET evidence/ledger',
-      'GET figures',
-    ])
+    for (const name of ['DELETE websites/library/[id]', 'GET evidence/ledger', 'GET figures'])
       expect(await ask(name, manager, NOWHERE), name).toBe(403);
     const site = { address: 'https://x.example', name: 'X' };
     expect(await ask('POST websites/index', manager, {}, site)).toBe(403);

@@ -11,6 +11,7 @@ export const DESK = {
     'files.upload': { words: 'sending files', roles: ['data steward'] },
   },
   objects: {
+    run: { words: 'run', see: 'jobs.read' },
     job: { words: 'job', see: 'jobs.read' },
     'approval policy': { words: 'approval policy', see: 'today.read' },
     upload: { words: 'file', see: 'files.upload' },

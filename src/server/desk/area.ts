@@ -6,6 +6,7 @@ import { forgetOldMessages } from '../outbox/outbox.ts';
 import { sendMessages } from '../outbox/send.ts';
 import { forgetOldJobs } from '../jobs/job.ts';
 import { ensureMonths } from '../store/partitions.ts';
+import { RUN_WITNESS } from '../runs/run-witness.ts';
 import { forgetOldItems, recountToday } from './today.ts';
 
 const HOUR_MS = 3_600_000;
@@ -15,6 +16,7 @@ const JOBS_KEPT_MS = 90 * 24 * HOUR_MS;
 export const DESK: ServerArea = {
   area: 'desk',
   objects: [{ kind: APPROVAL_POLICY as PlainKind<unknown>, see: 'today.read', edit: 'approvals.edit' }],
+  witnesses: [RUN_WITNESS],
   upkeep: [
     {
       name: 'months of tables',

@@ -20,6 +20,8 @@ export interface Witness {
   readonly field: string;
   readonly what: string;
   readonly table: string;
+  /** Which rows of it the ledger tells of, where that is not all. */
+  readonly told?: string;
   /** The records as they stand, each as it was digested; one that is gone is not among them. */
   values(store: Queries, ids: readonly string[]): Promise<ReadonlyMap<string, unknown>>;
 }
@@ -100,10 +102,10 @@ async function witnessed(
 
 /** Records that stand in the database without an entry that tells of them; counted, sealed or not. */
 async function untold(store: Queries, witnesses: readonly Witness[]): Promise<string | undefined> {
-  for (const { action, what, table } of witnesses) {
+  for (const { action, what, table, told = '1 = 1' } of witnesses) {
     const row = await store.one(
       z.object({ told: Count, there: Count }),
-      `SELECT (SELECT COUNT(*) FROM ledger_entry WHERE action = ?) AS told, (SELECT COUNT(*) FROM ${table}) AS there`,
+      `SELECT (SELECT COUNT(*) FROM ledger_entry WHERE action = ?) AS told, (SELECT COUNT(*) FROM ${table} WHERE ${told}) AS there`,
       [action],
     );
     const more = (row?.there ?? 0) - (row?.told ?? 0);

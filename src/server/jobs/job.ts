@@ -18,7 +18,7 @@ export const JobProgress = z.object({
 export type JobProgress = z.infer<typeof JobProgress>;
 
 const COLUMNS =
-  'id, kind, title, object, object_id, within_object, within_id, payload, state, attempts, max_attempts, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
+  'id, kind, title, object, object_id, within_object, within_id, payload, state, attempts, max_attempts, lease_owner, cancel_asked, progress, result, error, link, created_by, created_at, started_at, finished_at, changed_at';
 const Row = z.object({
   id: BigId,
   kind: z.string(),
@@ -31,6 +31,7 @@ const Row = z.object({
   state: z.enum(JOB_STATES),
   attempts: z.number(),
   max_attempts: z.number(),
+  lease_owner: z.string().nullable(),
   cancel_asked: Flag,
   progress: JsonColumn(JobProgress.nullable()),
   result: JsonColumn(z.json().nullable()),
@@ -122,6 +123,15 @@ export async function openJobAbout(
     [about.object, String(about.id), kind],
   );
   return row?.id;
+}
+
+/** All open jobs about something, locked. */
+export function openJobsAbout(tx: Queries, about: NewJob['about']): Promise<readonly Job[]> {
+  return tx.all(
+    Row,
+    `SELECT ${COLUMNS} FROM job WHERE object = ? AND object_id = ? AND state IN ('waiting', 'running') FOR UPDATE`,
+    [about.object, String(about.id)],
+  );
 }
 
 /** How a job ended. `lost`: its workers went silent too often. */

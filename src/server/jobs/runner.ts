@@ -9,6 +9,7 @@ import type { Queries } from '../store/pool.ts';
 import {
   claimJob,
   heartbeat,
+  lockJob,
   HEARTBEAT_MS,
   releaseJob,
   retryJob,
@@ -22,6 +23,8 @@ import {
 /** What a job's work gets: how to tell its progress, and when to stop. */
 export interface JobRun {
   readonly job: Job;
+  /** Whose lease it is. */
+  readonly owner: string;
   /** Aborted when somebody cancels, the lease is lost or the worker stops; `reason` says which. */
   readonly signal: AbortSignal;
   progress(progress: JobProgress): void;
@@ -49,6 +52,15 @@ export interface JobKind {
   work(ctx: Context, run: JobRun): Promise<Json>;
   /** What becomes of its object, in the transaction that writes the end; for every end, once. */
   ended?(tx: Queries, ctx: Context, job: Job, end: JobEnd): Promise<void>;
+}
+
+/** Whether work still has its lease; locks it, so that nobody takes it up before this transaction is over. */
+export async function holdsLease(
+  tx: Queries,
+  { job, owner }: Pick<JobRun, 'job' | 'owner'>,
+): Promise<boolean> {
+  const now = await lockJob(tx, job.id);
+  return now.state === 'running' && now.lease_owner === owner;
 }
 
 /** For so long, Today tells that a job failed. */
@@ -167,7 +179,12 @@ export class Runner {
     const timer = setInterval(() => void beat(), Math.min(HEARTBEAT_MS, 1000));
     log.info({ job: job.id, kind: job.kind, attempt: job.attempts }, 'job begins');
     try {
-      const result = await kind.work(this.ctx, { job, signal: abort.signal, progress: (p) => (latest = p) });
+      const result = await kind.work(this.ctx, {
+        job,
+        owner: this.owner,
+        signal: abort.signal,
+        progress: (p) => (latest = p),
+      });
       const reason = abort.signal.aborted ? (abort.signal.reason as StopReason) : undefined;
       if (reason === 'stopping') await releaseJob(this.ctx, job, this.owner);
       else if (reason !== 'lost') await this.#end(kind, job, { how: reason ?? 'done', result });

@@ -2,6 +2,7 @@ import type { Upkeep } from '../area.ts';
 import { AREAS } from '../areas.ts';
 import { openContext } from '../context.ts';
 import { keepFigures } from '../desk/figures.ts';
+import { JOB_KINDS } from '../desk/job-authority.ts';
 import { recountRules } from '../desk/recount-rules.ts';
 import { Runner } from '../jobs/runner.ts';
 import { logFailure } from './failure-log.ts';
@@ -23,10 +24,7 @@ export async function main(): Promise<void> {
   const ctx = openContext();
   await requireMigrated(ctx);
   for (const { begin } of AREAS) await begin?.(ctx);
-  const runner = new Runner(
-    ctx,
-    AREAS.flatMap((a) => a.jobs ?? []),
-  );
+  const runner = new Runner(ctx, [...JOB_KINDS.values()]);
   runner.start();
   const timers = [...COMMON, ...AREAS.flatMap((a) => a.upkeep ?? [])].map(({ name, everyMs, work }) =>
     every(name, everyMs, () => work(ctx)),

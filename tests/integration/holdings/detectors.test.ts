@@ -81,7 +81,12 @@ async function upload(name: string, body: string): Promise<number> {
 /** Runs the job that was queued last, as a worker would. */
 async function work(kind: JobKind): Promise<Json> {
   const job = (await claimJob(ctx, 'test', [kind.kind]))?.claimed as Job;
-  const result = await kind.work(ctx, { job, signal: new AbortController().signal, progress: () => {} });
+  const result = await kind.work(ctx, {
+    job,
+    owner: 'test',
+    signal: new AbortController().signal,
+    progress: () => {},
+  });
   await ctx.store.transaction((tx) => endJob(tx, ctx, kind, job, { how: 'done', result }));
   return result;
 }
