@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../../core/rules/change.ts';
+import { LEDGER_LIST } from '../../core/evidence/ledger-list.ts';
 import {
   entryLeaf,
   type EntryProof,
@@ -17,9 +18,9 @@ import {
 } from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import { noteChange } from './changes-made.ts';
-import { decodeCursor, toPage, type Page } from '../store/page.ts';
+import { listPage, type ListSource, type WishInput } from '../lists/list-source.ts';
+import type { Page } from '../store/page.ts';
 import type { Queries, Store } from '../store/pool.ts';
-import { Where } from '../store/where.ts';
 
 export type Actor = number | 'visitor' | 'worker' | 'system';
 
@@ -163,54 +164,40 @@ const Listed = Columns.extend({ tree: z.number().nullable(), name: z.string().nu
 );
 export type ListedEntry = z.infer<typeof Listed>;
 
-export const LedgerFilter = z.object({
-  action: z.string().max(60).optional(),
-  object: z.string().max(40).optional(),
-  objectId: z.string().max(64).optional(),
-  actor: z.string().max(40).optional(),
-  from: z.iso.date().optional(),
-  to: z.iso.date().optional(),
-});
-export type LedgerFilter = z.infer<typeof LedgerFilter>;
+const SOURCE: ListSource<ListedEntry> = {
+  list: LEDGER_LIST,
+  select: 'e.id, e.at, e.actor, e.action, e.object, e.object_id, e.detail, e.tree, a.name',
+  from: ({ filters }) =>
+    `ledger_entry e FORCE INDEX (${indexFor(filters)}) LEFT JOIN account a ON a.id = CAST(e.actor AS UNSIGNED)`,
+  row: Listed,
+  id: 'e.id',
+  sorts: { at: 'e.at' },
+  filters: {
+    action: (where, action) => where.and('e.action = ?', action),
+    object: (where, object) => where.and('e.object = ?', object),
+    objectId: (where, id) => where.and('e.object_id = ?', id),
+    actor: (where, actor) => where.and('e.actor = ?', actor),
+    from: (where, day) => where.and('e.at >= ?', day),
+    to: (where, day) => where.and('e.at < ? + INTERVAL 1 DAY', day),
+  },
+};
 
 /** Newest first. */
-export async function listEntries(
+export function listEntries(
   store: Queries,
-  filter: LedgerFilter,
+  wish: WishInput,
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedEntry>> {
-  const where = condition(filter);
-  if (after !== undefined) {
-    const [at, id] = decodeCursor(after, z.tuple([z.iso.datetime(), z.string().regex(/^\d{1,19}$/)]));
-    where.after(['e.at', 'e.id'], 'down', [toDatetime(at), id]);
-  }
-  const rows = await store.all(
-    Listed,
-    `SELECT e.id, e.at, e.actor, e.action, e.object, e.object_id, e.detail, e.tree, a.name
-     FROM ledger_entry e FORCE INDEX (${indexFor(filter)}) LEFT JOIN account a ON a.id = CAST(e.actor AS UNSIGNED)
-     WHERE ${where.sql} ORDER BY e.at DESC, e.id DESC LIMIT ?`,
-    [...where.params, size + 1],
-  );
-  return toPage(rows, size, (row) => [row.at, row.id]);
+  return listPage(store, SOURCE, wish, { after, size });
 }
 
 /** The one that gives its rows in order; what the server guesses of a table that grows all the time is not to be trusted. */
-function indexFor({ object, objectId, action, actor }: LedgerFilter): string {
+function indexFor({ object, objectId, action, actor }: Readonly<Record<string, string>>): string {
   if (object && objectId) return 'by_object';
   if (action) return 'by_action';
   if (actor) return 'by_actor';
   return 'by_time';
-}
-
-function condition(filter: LedgerFilter): Where {
-  return new Where()
-    .and('e.action = ?', filter.action)
-    .and('e.object = ?', filter.object)
-    .and('e.object_id = ?', filter.objectId)
-    .and('e.actor = ?', filter.actor)
-    .and('e.at >= ?', filter.from)
-    .and('e.at < ? + INTERVAL 1 DAY', filter.to);
 }
 
 export interface LedgerState {

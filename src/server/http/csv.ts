@@ -2,7 +2,7 @@ import { stringify } from 'csv-stringify/sync';
 import { logFailure } from '../processes/failure-log.ts';
 import type { Outgoing } from './outgoing.ts';
 
-type Cell = string | number | null;
+export type Cell = string | number | null;
 
 /**
  * One line of CSV (RFC 4180). Text that a spreadsheet would take for a formula gets an apostrophe before it, as OWASP

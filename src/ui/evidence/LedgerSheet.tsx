@@ -1,3 +1,4 @@
+import { LEDGER_LIST } from '../../core/evidence/ledger-list.ts';
 import { useQuery } from '@tanstack/react-query';
 import type { LedgerState, ListedEntry } from '../../server/evidence/ledger.ts';
 import type { Page } from '../../server/store/page.ts';
@@ -7,6 +8,8 @@ import { queryString, request } from '../desk/request.ts';
 import { numberWords, whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { DataTable, type Column } from '../parts/DataTable.tsx';
+import { ListFilters } from '../lists/ListFilters.tsx';
+import { useList } from '../lists/use-list.ts';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Empty } from '../parts/states.tsx';
 import { detailWords } from './entry-words.ts';
@@ -23,8 +26,6 @@ export function useLedgerState() {
     queryFn: () => request<FirstLedgerPage>('GET', '/api/evidence/ledger?size=1'),
   });
 }
-
-const FILTERS = ['action', 'object', 'objectId', 'actor', 'from', 'to'] as const;
 
 const COLUMNS: readonly Column<ListedEntry>[] = [
   { key: 'id', title: 'Entry', align: 'right', width: '64px', cell: (e) => numberWords(Number(e.id)) },
@@ -64,10 +65,7 @@ export function LedgerSheet() {
   const { query } = useDeskLocation();
   const mayExport = useMay('ledger.export');
   const first = useLedgerState();
-  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<
-    (typeof FILTERS)[number],
-    string | undefined
-  >;
+  const list = useList(LEDGER_LIST);
   const state = first.data?.state;
   return (
     <>
@@ -94,54 +92,21 @@ export function LedgerSheet() {
         label="Ledger entries"
         name="ledger"
         columns={COLUMNS}
-        queryKey={['ledger', filter]}
+        queryKey={['ledger', list.asked]}
         load={(after) =>
-          request<Page<ListedEntry>>('GET', `/api/evidence/ledger${queryString({ ...filter, after })}`)
+          request<Page<ListedEntry>>('GET', `/api/evidence/ledger${queryString({ ...list.asked, after })}`)
         }
         rowKey={(e) => e.id}
         rowName={(e) => `Entry ${e.id}, ${e.action}`}
         opened={query.get('entry') ?? undefined}
         onOpen={(e) => setQuery({ entry: e.id, verify: null }, 'push')}
         filters={
-          <>
-            <select
-              aria-label="What happened"
-              className={css['select']}
-              value={filter.action ?? ''}
-              onChange={(e) => setQuery({ action: e.target.value })}
-            >
-              <option value="">Everything that happened</option>
-              {(first.data?.actions ?? []).map((a) => (
-                <option key={a}>{a}</option>
-              ))}
-            </select>
-            <label>
-              From{' '}
-              <input
-                type="date"
-                className={css['select']}
-                value={filter.from ?? ''}
-                onChange={(e) => setQuery({ from: e.target.value })}
-              />
-            </label>
-            <label>
-              to{' '}
-              <input
-                type="date"
-                className={css['select']}
-                value={filter.to ?? ''}
-                onChange={(e) => setQuery({ to: e.target.value })}
-              />
-            </label>
-            {FILTERS.some((f) => filter[f]) && (
-              <Button
-                kind="quiet"
-                onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}
-              >
-                Show all
-              </Button>
-            )}
-          </>
+          <ListFilters
+            list={LEDGER_LIST}
+            shown={list}
+            only={['action', 'from', 'to']}
+            values={{ action: first.data?.actions ?? [] }}
+          />
         }
         empty={<Empty title="No entry matches">Widen the filter.</Empty>}
       />

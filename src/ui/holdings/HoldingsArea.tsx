@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
 import { may } from '../../core/accounts/authority.ts';
 import { KIND_WORDS } from '../../core/holdings/detection/detector/own-detector.ts';
@@ -9,11 +9,13 @@ import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { RegisterList, type RegisterRow } from '../parts/RegisterList.tsx';
 import { StageTag } from '../parts/StageTag.tsx';
-import { Failure } from '../parts/states.tsx';
+import { Shelf } from '../parts/Shelf.tsx';
+import { Empty, Failure, Loading } from '../parts/states.tsx';
 import { DetectorSheet } from './detection/detectors/DetectorSheet.tsx';
 import { LabelledSetSheet } from './detection/labelled/LabelledSetSheet.tsx';
 import { LibraryIntroduction } from './detection/detectors/LibraryIntroduction.tsx';
-import { detectorLink, NEW_DETECTOR, setLink } from './links.ts';
+import { NewSet } from './detection/labelled/NewSet.tsx';
+import { detectorLink, NEW_DETECTOR, setLink, SETS } from './links.ts';
 import { NewDetector } from './detection/detectors/NewDetector.tsx';
 import { SetFigures } from './detection/labelled/SetFigures.tsx';
 import { SetOverview } from './detection/labelled/SetOverview.tsx';
@@ -37,12 +39,14 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
       account={account}
       area="holdings"
       keys={keys}
-      register={<DetectorRegister chosen={path.slice(0, 2).join('/')} />}
+      register={<HoldingsRegister what={what} chosen={path.slice(0, 2).join('/')} />}
       sheet={
         detector ? (
           <DetectorSheet key={detector} id={detector} />
         ) : what === 'sets' && id ? (
           <LabelledSetSheet key={id} id={id} />
+        ) : what === 'sets' ? (
+          <FirstSet />
         ) : what === 'new' ? (
           <NewDetector />
         ) : (
@@ -60,9 +64,59 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
   );
 }
 
-function DetectorRegister({ chosen }: { readonly chosen: string }) {
+/** The kinds of object in Holdings, and a list of the one chosen. */
+function HoldingsRegister({ what, chosen }: { readonly what: string | undefined; readonly chosen: string }) {
   const detectors = useDetectors();
   const sets = useSets();
+  const inSets = what === 'sets';
+  const { own = [], builtIn = [] } = detectors.data ?? {};
+  return (
+    <>
+      <Shelf
+        entries={[
+          {
+            name: 'Detectors',
+            count: detectors.data && own.length + builtIn.length,
+            href: '/holdings',
+            chosen: !inSets,
+          },
+          { name: 'Labelled sets', count: sets.data?.length, href: SETS, chosen: inSets },
+        ]}
+      />
+      {inSets ? <SetRegister chosen={chosen} /> : <DetectorRegister chosen={chosen} />}
+    </>
+  );
+}
+
+function SetRegister({ chosen }: { readonly chosen: string }) {
+  const sets = useSets();
+  const mayEdit = useMay('holdings.edit');
+  const [naming, setNaming] = useState(false);
+  if (sets.isError && !sets.data) return <Failure error={sets.error} onRetry={() => void sets.refetch()} />;
+  return (
+    <>
+      <RegisterList
+        what="labelled sets"
+        rows={(sets.data ?? []).map((s) => ({
+          id: `sets/${s.id}`,
+          name: s.name,
+          detail: `${countWords(s.texts, 'text')}, ${countWords(s.marks, 'mark')}`,
+          href: setLink(s.id),
+        }))}
+        chosen={chosen}
+        onChoose={(r) => go(r.href)}
+        action={mayEdit && <Button onClick={() => setNaming(true)}>New</Button>}
+        empty={
+          sets.isPending ? 'Loading …' : 'Press New to begin the first: texts whose personal data you mark.'
+        }
+      />
+      {naming && <NewSet onClose={() => setNaming(false)} />}
+    </>
+  );
+}
+
+function DetectorRegister({ chosen }: { readonly chosen: string }) {
+  const detectors = useDetectors();
   const mayEdit = useMay('holdings.edit');
   if (detectors.isError && !detectors.data)
     return <Failure error={detectors.error} onRetry={() => void detectors.refetch()} />;
@@ -75,13 +129,6 @@ function DetectorRegister({ chosen }: { readonly chosen: string }) {
       tag: <StageTag state={d.stage.state} />,
       href: detectorLink(d.id),
       group: 'Your detectors',
-    })),
-    ...(sets.data ?? []).map((s) => ({
-      id: `sets/${s.id}`,
-      name: s.name,
-      detail: `${countWords(s.texts, 'text')}, ${countWords(s.marks, 'mark')}`,
-      href: setLink(s.id),
-      group: 'Labelled sets',
     })),
     ...builtIn.map((d) => ({
       id: `detectors/${d.id}`,
@@ -101,5 +148,22 @@ function DetectorRegister({ chosen }: { readonly chosen: string }) {
       footer={{ name: 'All detectors together', href: '/holdings', chosen: chosen === '' }}
       empty={detectors.isPending ? 'Loading …' : 'No detector is called so.'}
     />
+  );
+}
+
+/** With no set chosen: the first one, or what to do first. */
+function FirstSet() {
+  const { data } = useSets();
+  if (!data) return <Loading what="labelled sets" />;
+  const [first] = data;
+  if (first) {
+    queueMicrotask(() => go(setLink(first.id), 'replace'));
+    return <Loading what={first.name} />;
+  }
+  return (
+    <Empty title="No labelled set yet">
+      Texts of your own whose personal data you mark. Every detector is then held against them: what it finds,
+      what it misses, and how sure that is.
+    </Empty>
   );
 }

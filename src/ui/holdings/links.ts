@@ -7,3 +7,5 @@ export function setLink(id: number | string): string {
 }
 
 export const NEW_DETECTOR = '/holdings/new';
+
+export const SETS = '/holdings/sets';

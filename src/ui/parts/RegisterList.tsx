@@ -1,4 +1,4 @@
-import { useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { go } from '../desk/location.ts';
 import css from './RegisterList.module.css';
 
@@ -20,15 +20,39 @@ interface RegisterListProps {
   readonly onChoose: (row: RegisterRow) => void;
   readonly action?: ReactNode;
   readonly empty: ReactNode;
-  /** Something of the whole area, below its objects. */
+  /** Something of the whole list, below its objects. */
   readonly footer?: { readonly name: string; readonly href: string; readonly chosen: boolean };
+  /** Where the server narrows and pages the rows. */
+  readonly paged?: Paged;
+}
+
+interface Paged {
+  readonly text: string;
+  readonly onText: (text: string) => void;
+  readonly total: number;
+  /** Loads the next page; `undefined` where there is none, or one is coming. */
+  readonly more: (() => void) | undefined;
 }
 
 /** The area's objects, filtered as you type; arrows move through them. */
-export function RegisterList({ what, rows, chosen, onChoose, action, empty, footer }: RegisterListProps) {
-  const [text, setText] = useState('');
+export function RegisterList({
+  what,
+  rows,
+  chosen,
+  onChoose,
+  action,
+  empty,
+  footer,
+  paged,
+}: RegisterListProps) {
+  const [typed, setTyped] = useState('');
+  const text = paged?.text ?? typed;
+  const setText = paged?.onText ?? setTyped;
   const list = useRef<HTMLUListElement>(null);
-  const shown = rows.filter((r) => `${r.name} ${r.id}`.toLowerCase().includes(text.trim().toLowerCase()));
+  const shown = paged
+    ? rows
+    : rows.filter((r) => `${r.name} ${r.id}`.toLowerCase().includes(text.trim().toLowerCase()));
+  const total = paged && text === '' ? Math.max(paged.total, rows.length) : rows.length;
   const step = (e: React.KeyboardEvent, by: number) => {
     const links = [...(list.current?.querySelectorAll('a') ?? [])];
     const at = links.indexOf(document.activeElement as HTMLAnchorElement);
@@ -46,7 +70,7 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty, foot
           type="search"
           data-register-filter
           aria-label={`Filter ${what}`}
-          placeholder={rows.length > 1 ? `Filter ${rows.length} ${what}` : `Filter ${what}`}
+          placeholder={total > 1 ? `Filter ${total} ${what}` : `Filter ${what}`}
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
@@ -75,6 +99,7 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty, foot
           </li>
         ))}
       </ul>
+      {paged?.more && <MoreRows onMore={paged.more} left={paged.total - rows.length} />}
       {footer && (
         <a
           href={footer.href}
@@ -89,12 +114,27 @@ export function RegisterList({ what, rows, chosen, onChoose, action, empty, foot
           {footer.name}
         </a>
       )}
-      {rows.length === 0 && <div className={css['none']}>{empty}</div>}
-      {rows.length > 0 && shown.length === 0 && (
+      {rows.length === 0 && text === '' && <div className={css['none']}>{empty}</div>}
+      {text !== '' && shown.length === 0 && (
         <p className={css['none']}>
-          None of the {rows.length} is called “{text}”.
+          {rows.length > 1 ? `None of the ${rows.length}` : 'None'} is called “{text}”.
         </p>
       )}
     </div>
+  );
+}
+
+/** Asks for more as it comes into view, and where somebody presses it. */
+function MoreRows({ onMore, left }: { readonly onMore: () => void; readonly left: number }) {
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    const seen = new IntersectionObserver(([entry]) => entry?.isIntersecting && onMore());
+    if (button.current) seen.observe(button.current);
+    return () => seen.disconnect();
+  }, [onMore]);
+  return (
+    <button ref={button} type="button" className={css['more']} onClick={onMore}>
+      {left > 0 ? `${left} more` : 'More'}
+    </button>
   );
 }

@@ -1,8 +1,12 @@
 import { useContext, useEffect, useState } from 'react';
 import { tell } from '../desk/toasts.ts';
 import { Button } from './Button.tsx';
+import { lazyPart } from './lazy-part.tsx';
+import { DayInput } from './RangeField.tsx';
 import { SlotLeaving } from './slot-leaving.ts';
 import css from './ValueEditors.module.css';
+
+const Calendar = lazyPart('the calendar', async () => (await import('./Calendar.tsx')).Calendar);
 
 interface Common {
   readonly label: string;
@@ -63,14 +67,10 @@ export function DateEditor({
       onSave={() => set(text)}
       onDone={onDone}
     >
-      <input
-        type="date"
-        autoFocus
-        aria-label={label}
-        className={css['input']}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-      />
+      <div className={css['dateEditor']}>
+        <DayInput label={label} value={text} onChange={setText} />
+        <Calendar value={text} onChoose={setText} />
+      </div>
     </Form>
   );
 }

@@ -1,16 +1,14 @@
-import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { ListedSite } from '../../server/websites/sites/sites.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
-import { request } from '../desk/request.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
 import { LIBRARY, openTab, SITE_TABS, siteLink, TAB_NAMES } from './links.ts';
-import { SiteRegister } from './sites/SiteRegister.tsx';
+import { useSites } from './sites/SiteRegister.tsx';
 import { SiteSheet } from './sites/SiteSheet.tsx';
 import { SiteSoundings } from './sites/SiteSoundings.tsx';
 import { lazyPart } from '../parts/lazy-part.tsx';
+import { WebsitesRegister } from './WebsitesRegister.tsx';
 import { TrackerSoundings } from './trackers/TrackerSoundings.tsx';
 
 const LibrarySheet = lazyPart(
@@ -64,7 +62,7 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
       account={account}
       area="websites"
       keys={keys}
-      register={<SiteRegister chosen={host} />}
+      register={<WebsitesRegister chosen={host} />}
       sheet={
         <>
           {host === LIBRARY ? <LibrarySheet /> : host ? <SiteSheet key={host} host={host} /> : <FirstSheet />}
@@ -78,13 +76,10 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
 
 /** With no site chosen: the first one, or what to do first. */
 function FirstSheet() {
-  const sites = useQuery({
-    queryKey: ['websites'],
-    queryFn: () => request<ListedSite[]>('GET', '/api/websites'),
-  });
-  if (sites.isError) return <Failure error={sites.error} onRetry={() => void sites.refetch()} />;
-  if (!sites.data) return <Loading what="sites" />;
-  const [first] = sites.data;
+  const { query, rows } = useSites();
+  if (query.isError) return <Failure error={query.error} onRetry={() => void query.refetch()} />;
+  if (!query.data) return <Loading what="sites" />;
+  const [first] = rows;
   if (first) {
     queueMicrotask(() => go(siteLink(first.host) + window.location.search, 'replace'));
     return <Loading what={first.host} />;

@@ -77,9 +77,12 @@ describe('somebody who looks after one site', () => {
   });
 
   it('lists and finds that one', async () => {
-    const hosts = (await listSites(ctx.store, manager)).map((s) => s.host);
+    const hosts = (await listSites(ctx.store, manager, {}, undefined, 50)).rows.map((s) => s.host);
     expect(hosts).toEqual([mine.host]);
-    expect((await listSites(ctx.store, { scope: { site: [] } })).length).toBe(0);
+    expect(await listSites(ctx.store, { scope: { site: [] } }, {}, undefined, 50)).toMatchObject({
+      rows: [],
+      total: 0,
+    });
     expect(await find(ctx, manager, others.host)).toEqual([]);
     expect((await find(ctx, manager, mine.host)).map((f) => f.words)).toEqual([mine.host]);
   });

@@ -91,7 +91,7 @@ describe('the demo', () => {
   });
 
   it('tells its moments: a leak, a chat nobody sorted, what came and went', async () => {
-    const sites = await listSites(store);
+    const { rows: sites } = await listSites(store, {}, {}, undefined, 50);
     expect(sites.map((s) => [s.stage.state, s.leaks > 0, s.sweptAt === null])).toEqual([
       ['in force', true, false],
       ['in force', false, false],
@@ -120,7 +120,7 @@ describe('the demo', () => {
     const share = Object.fromEntries(rates.byRegion.map((r) => [r.region, r.share.share]));
     expect(share['DE']).toBeLessThan(share['DK']!);
     const purposes = await listPurposes(store);
-    for (const site of await listSites(store))
+    for (const site of (await listSites(store, {}, {}, undefined, 50)).rows)
       expect(fairness((await findNotice(store, site.host)).content, purposes).filter((f) => !f.met)).toEqual(
         [],
       );

@@ -303,7 +303,11 @@ describe('a sweep', () => {
     });
     await restoreDecisions(ctx, account.id, site.host, before, 'essential');
     expect((await countTrackers(ctx.store, first)).leaks).toBe(1);
-    expect((await listSites(ctx.store)).find((s) => s.host === site.host)).toMatchObject({
+    expect(
+      (await listSites(ctx.store, {}, { text: site.host }, undefined, 50)).rows.find(
+        (s) => s.host === site.host,
+      ),
+    ).toMatchObject({
       leaks: 1,
       trackers: 3,
       pages: 1,
@@ -550,7 +554,8 @@ describe('the library of known trackers', () => {
       fields: [{ field: 'entry 2, purpose' }],
     });
     const names: string[] = [];
-    for await (const k of everyRow((after) => listKnown(ctx.store, name, after, 7))) names.push(k.name);
+    for await (const k of everyRow((after) => listKnown(ctx.store, { text: name }, after, 7)))
+      names.push(k.name);
     expect(new Set(names).size).toBe(31);
     expect((await readLibrary(ctx.store)).find({ kind: 'cookie', name, host: 'a.example' })?.purpose).toBe(
       'preferences',

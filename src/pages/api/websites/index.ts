@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { SITE_LIST } from '../../../core/websites/sites/site-list.ts';
+import { pageShape } from '../../../server/lists/list-source.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { whole } from '../../../server/http/whole.ts';
 import { ASKING } from '../../../server/http/shares.ts';
@@ -6,8 +8,8 @@ import { addSite, listSites } from '../../../server/websites/sites/sites.ts';
 
 export const GET = endpoint({
   action: 'websites.read',
-  input: z.object({}),
-  run: ({ ctx, account }) => listSites(ctx.store, account),
+  input: z.object(pageShape(SITE_LIST)),
+  run: ({ ctx, account, input }) => listSites(ctx.store, account, input, input.after, input.size),
 });
 
 export const POST = endpoint({

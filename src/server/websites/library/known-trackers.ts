@@ -6,13 +6,21 @@ import {
   NAME_MATCHES,
   TrackerLibrary,
 } from '../../../core/websites/trackers/known-tracker.ts';
+import { KNOWN_TRACKER_LIST } from '../../../core/websites/trackers/known-tracker-list.ts';
 import { TRACKER_KINDS } from '../../../core/websites/trackers/tracker.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
-import { decodeCursor, toPage, type Page } from '../../store/page.ts';
+import {
+  listCount,
+  listFacet,
+  listPage,
+  type Facet,
+  type ListSource,
+  type WishInput,
+} from '../../lists/list-source.ts';
+import { Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
+import type { Page } from '../../store/page.ts';
 import { isDuplicate, type Queries } from '../../store/pool.ts';
-import { Where } from '../../store/where.ts';
 import { listPurposes } from '../notices/purposes.ts';
 
 const Row = z
@@ -52,27 +60,37 @@ function plain({ id: _id, revision: _revision, editedAt: _at, ...entry }: Listed
   return entry;
 }
 
+const SOURCE: ListSource<ListedKnown> = {
+  list: KNOWN_TRACKER_LIST,
+  select: COLUMNS,
+  from: 'known_tracker',
+  row: Row,
+  id: 'id',
+  sorts: { name: 'name', domain: 'domain', provider: 'provider', purpose: 'purpose' },
+  search: ['name', 'domain', 'provider'],
+  filters: { purpose: (where, code) => where.and('purpose = ?', code) },
+};
+
 export async function listKnown(
   store: Queries,
-  text: string,
+  wish: WishInput,
   after: string | undefined,
   size: number,
-): Promise<Page<ListedKnown> & { total: number }> {
-  const where = () => new Where().holding(['name', 'domain', 'provider'], text);
-  const all = where();
-  const total = await store.one(
-    z.object({ n: Count }),
-    `SELECT COUNT(*) AS n FROM known_tracker WHERE ${all.sql}`,
-    all.params,
-  );
-  const key = after === undefined ? undefined : decodeCursor(after, z.tuple([z.string(), z.int()]));
-  const page = where().after(['name', 'id'], 'up', key);
-  const rows = await store.all(
-    Row,
-    `SELECT ${COLUMNS} FROM known_tracker WHERE ${page.sql} ORDER BY name, id LIMIT ?`,
-    [...page.params, size + 1],
-  );
-  return { ...toPage(rows, size, (r) => [r.name, r.id]), total: total?.n ?? 0 };
+): Promise<KnownPage> {
+  const [page, total, all, purposes] = await Promise.all([
+    listPage(store, SOURCE, wish, { after, size }),
+    listCount(store, SOURCE, wish),
+    listCount(store, SOURCE, {}),
+    listFacet(store, SOURCE, wish, 'purpose', 'purpose'),
+  ]);
+  return { ...page, total, all, purposes };
+}
+
+export interface KnownPage extends Page<ListedKnown> {
+  /** That match, and in all. */
+  readonly total: number;
+  readonly all: number;
+  readonly purposes: readonly Facet[];
 }
 
 export async function findKnown(store: Queries, id: number): Promise<ListedKnown> {

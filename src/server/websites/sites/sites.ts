@@ -19,7 +19,10 @@ import { NOTICE } from '../notices/notice-kind.ts';
 import { NOTICE_OF_SITE } from './notice-of-site.ts';
 import { insertRule } from '../../rules/rule-store.ts';
 import { keepToScope } from '../../accounts/scope-condition.ts';
+import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import type { Page } from '../../store/page.ts';
 import { Where } from '../../store/where.ts';
+import { SITE_LIST } from '../../../core/websites/sites/site-list.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 import { checkSite } from './site-check.ts';
 import { destinationRules } from '../../http/allowed-destination.ts';
@@ -85,42 +88,57 @@ export interface ListedSite {
   readonly sweeping: boolean;
 }
 
-const ListedRow = z.object({
-  host: z.string(),
-  name: z.string(),
-  stage: StageColumn,
-  leaks: Count,
-  unsorted: Count,
-  trackers: Count,
-  pages: Count,
-  swept_at: Instant.nullable(),
-  sweeping: Count,
-});
-
-/** The leak of a swept tracker `s`: some visitor saw it without permission. */
-export const LEAKS_SQL = '(s.leaks <> 0)';
-
-/** Those that an account may see. */
-export async function listSites(store: Queries, account: Pick<Account, 'scope'> = {}): Promise<ListedSite[]> {
-  const where = keepToScope(new Where(), account, 'site', 'site.id');
-  const rows = await store.all(
-    ListedRow,
-    `SELECT site.host, site.name, n.stage, l.leaks, l.unsorted, l.trackers, w.pages, w.finished_at AS swept_at,
-       (SELECT COUNT(*) FROM sweep r WHERE r.site_id = site.id AND r.state IN ('waiting', 'running')) AS sweeping
-     FROM site JOIN ${NOTICE_OF_SITE('site')}
-     LEFT JOIN sweep w ON w.id = (SELECT MAX(id) FROM sweep c WHERE c.site_id = site.id AND c.state IN ('complete', 'cancelled') AND c.pages > 0)
-     LEFT JOIN (SELECT s.sweep_id, COUNT(*) AS trackers, SUM(t.purpose IS NULL) AS unsorted, SUM(${LEAKS_SQL}) AS leaks
-       FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose
-       WHERE s.sweep_id IN (SELECT MAX(id) FROM sweep c WHERE c.state IN ('complete', 'cancelled') AND c.pages > 0 GROUP BY c.site_id)
-       GROUP BY s.sweep_id) l ON l.sweep_id = w.id
-     WHERE ${where.sql} ORDER BY site.id`,
-    where.params,
-  );
-  return rows.map(({ swept_at, sweeping, ...row }) => ({
+const ListedRow = z
+  .object({
+    host: z.string(),
+    name: z.string(),
+    stage: StageColumn,
+    leaks: Count,
+    unsorted: Count,
+    trackers: Count,
+    pages: Count,
+    swept_at: Instant.nullable(),
+    sweeping: Count,
+  })
+  .transform(({ swept_at, sweeping, ...row }): ListedSite => ({
     ...row,
     sweptAt: swept_at,
     sweeping: sweeping > 0,
   }));
+
+/** The leak of a swept tracker `s`: some visitor saw it without permission. */
+export const LEAKS_SQL = '(s.leaks <> 0)';
+
+/** Of the newest sweep of a site that saw pages, `w`; each for the rows of a page alone. */
+const SWEPT = (count: string) =>
+  `(SELECT ${count} FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = w.id)`;
+
+const SOURCE: ListSource<ListedSite> = {
+  list: SITE_LIST,
+  select: `site.host, site.name, n.stage, ${SWEPT(`SUM(${LEAKS_SQL})`)} AS leaks, ${SWEPT('SUM(t.purpose IS NULL)')} AS unsorted, ${SWEPT('COUNT(*)')} AS trackers, w.pages, w.finished_at AS swept_at,
+     (SELECT COUNT(*) FROM sweep r WHERE r.site_id = site.id AND r.state IN ('waiting', 'running')) AS sweeping`,
+  from: `site JOIN ${NOTICE_OF_SITE('site')}
+     LEFT JOIN sweep w ON w.id = (SELECT MAX(id) FROM sweep c WHERE c.site_id = site.id AND c.state IN ('complete', 'cancelled') AND c.pages > 0)`,
+  row: ListedRow,
+  id: 'site.id',
+  sorts: { id: 'site.id' },
+  search: ['site.host', 'site.name'],
+  filters: {},
+};
+
+/** Those that an account may see. */
+export async function listSites(
+  store: Queries,
+  account: Pick<Account, 'scope'>,
+  wish: WishInput,
+  after: string | undefined,
+  size: number,
+): Promise<Page<ListedSite> & { total?: number }> {
+  const base = () => keepToScope(new Where(), account, 'site', 'site.id');
+  const page = await listPage(store, SOURCE, wish, { base: base(), after, size });
+  if (after !== undefined) return page;
+  const total = await listCount(store, { ...SOURCE, from: 'site' }, wish, base());
+  return { ...page, total };
 }
 
 /**

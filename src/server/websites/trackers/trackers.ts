@@ -1,19 +1,24 @@
 import { z } from 'zod';
+import { listShape, sortableColumns } from '../../../core/lists/list.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { judgeAll, leakingVisitors, type Terms, type Verdict } from '../../../core/websites/trackers/leak.ts';
 import { decidedReason, type Proposal } from '../../../core/websites/trackers/proposal.ts';
-import type { Purpose } from '../../../core/websites/notice/purpose.ts';
+import { purposeName, type Purpose } from '../../../core/websites/notice/purpose.ts';
+import { TRACKER_LIST, type TRACKER_SHOWS } from '../../../core/websites/trackers/tracker-list.ts';
 import {
+  lifetimeWords,
   TRACKER_KINDS,
   type Party,
   type Sighting,
   type TrackerKey,
 } from '../../../core/websites/trackers/tracker.ts';
-import { visitorBits, visitorsOf, type Visitor } from '../../../core/websites/trackers/visitor.ts';
+import { visitorBits, visitorsOf, VISITORS, type Visitor } from '../../../core/websites/trackers/visitor.ts';
 import type { Context } from '../../context.ts';
 import { recordAll } from '../../evidence/ledger.ts';
 import { Count, Flag, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
-import { decodeCursor, toPage, type Page } from '../../store/page.ts';
+import type { Cell } from '../../http/csv.ts';
+import { listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { updateMany } from '../../store/update-many.ts';
@@ -56,23 +61,24 @@ const ProposalColumn = JsonColumn(
   }),
 );
 
-export const TRACKER_SORTS = ['place', 'name', 'kind', 'host', 'purpose', 'lifetime', 'pages'] as const;
-export const TrackerFilter = z.object({
-  text: z.string().max(100).default(''),
-  show: z.enum(['all', 'leaks', 'unsorted', 'conflicts', 'attempts']).default('all'),
-  purpose: z.string().max(31).optional(),
-  kind: z.enum(TRACKER_KINDS).optional(),
-  sort: z.enum(TRACKER_SORTS).default('place'),
-  order: z.enum(['up', 'down']).default('up'),
-});
-export type TrackerFilter = z.infer<typeof TrackerFilter>;
+export const TRACKER_SORTS = [TRACKER_LIST.order.sort, ...sortableColumns(TRACKER_LIST)];
+export const TrackerFilter = z.object(listShape(TRACKER_LIST));
+export type TrackerFilter = WishInput;
 
 /** Decided one way here and another way on another site. */
 const CONFLICT_SQL =
   '(t.decided IS NOT NULL AND EXISTS (SELECT 1 FROM tracker o WHERE o.shared = t.shared AND o.site_id <> t.site_id AND o.decided <> t.decided))';
 
+/** Of each part that is looked at by itself. */
+const SHOWN_SQL: Readonly<Record<keyof typeof TRACKER_SHOWS, string>> = {
+  leaks: LEAKS_SQL,
+  conflicts: CONFLICT_SQL,
+  attempts: 's.refused = s.seen',
+  unsorted: 't.purpose IS NULL',
+};
+
 /** `place`: what needs a hand first, then by purpose and name. Never NULL, so that pages can follow by key. */
-const SORT_SQL: Record<(typeof TRACKER_SORTS)[number], string> = {
+const SORTS = {
   place: `CONCAT(CASE WHEN t.purpose IS NULL THEN 0 WHEN ${LEAKS_SQL} THEN 1 ELSE 2 END, COALESCE(p.place, 9), t.name)`,
   name: 't.name',
   kind: 't.kind',
@@ -96,18 +102,30 @@ const Row = z.object({
   seen: z.number(),
   refused: z.number(),
   conflict: Flag,
-  sort_key: z.union([z.string(), z.number()]),
 });
 const FROM =
-  'FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose WHERE s.sweep_id = ?';
+  'swept_tracker s JOIN tracker t ON t.id = s.tracker_id LEFT JOIN purpose p ON p.code = t.purpose';
 
-const TrackerKeyOfPage = z.tuple([z.union([z.string(), z.number()]), z.int()]);
+const SOURCE: ListSource<z.infer<typeof Row>> = {
+  list: TRACKER_LIST,
+  select: `t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.proposal, s.party, s.lifetime, s.pages, s.seen, s.refused, ${CONFLICT_SQL} AS conflict`,
+  from: FROM,
+  row: Row,
+  id: 't.id',
+  sorts: SORTS,
+  search: ['t.name', 't.host'],
+  filters: {
+    show: (where, show) => where.and(SHOWN_SQL[show as keyof typeof SHOWN_SQL]),
+    purpose: (where, code) => where.and('t.purpose = ?', code),
+    kind: (where, kind) => where.and('t.kind = ?', kind),
+  },
+};
 
 /** The trackers of the site's newest sweep. */
 export async function listTrackers(
   store: Queries,
   host: string,
-  filter: TrackerFilter,
+  wish: TrackerFilter,
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedTracker>> {
@@ -115,21 +133,26 @@ export async function listTrackers(
   const [sweep] = await latestSweeps(store, site.id);
   if (!sweep) return { rows: [], next: null };
   const purposes = await listPurposes(store);
-  const sort = SORT_SQL[filter.sort];
-  const direction = filter.order === 'up' ? 'ASC' : 'DESC';
-  const where = condition(filter).after(
-    [sort, 't.id'],
-    filter.order,
-    after === undefined ? undefined : decodeCursor(after, TrackerKeyOfPage),
-  );
-  const rows = await store.all(
-    Row,
-    `SELECT t.id, t.kind, t.name, t.host, t.purpose, t.decided, t.proposal, s.party, s.lifetime, s.pages, s.seen, s.refused, ${CONFLICT_SQL} AS conflict, ${sort} AS sort_key
-     ${FROM} AND ${where.sql} ORDER BY sort_key ${direction}, t.id ${direction} LIMIT ?`,
-    [sweep.id, ...where.params, size + 1],
-  );
-  const page = toPage(rows, size, (r) => [r.sort_key, r.id]);
+  const base = new Where().and('s.sweep_id = ?', sweep.id);
+  const page = await listPage(store, SOURCE, wish, { base, after, size });
   return { ...page, rows: page.rows.map((r) => toListed(r, purposes, sweep)) };
+}
+
+/** What an export has of a tracker. */
+export function trackerCells(
+  purposes: readonly Purpose[],
+): (t: ListedTracker) => Readonly<Record<string, Cell>> {
+  return (t) => ({
+    name: t.name,
+    kind: t.kind,
+    host: t.host,
+    party: t.party,
+    purpose: purposeName(purposes, t.purpose),
+    decided: t.decided ? 'yes' : 'proposed',
+    lifetime: lifetimeWords(t, t.lifetime),
+    pages: t.pages,
+    ...Object.fromEntries(VISITORS.map((v) => [v, t.verdicts[v] ?? 'not tried'])),
+  });
 }
 
 export interface TrackerCounts {
@@ -145,23 +168,10 @@ export const NO_TRACKERS: TrackerCounts = { all: 0, leaks: 0, unsorted: 0, confl
 export async function countTrackers(store: Queries, sweepId: number): Promise<TrackerCounts> {
   const row = await store.one(
     z.object({ all: Count, leaks: Count, unsorted: Count, conflicts: Count, attempts: Count }),
-    `SELECT COUNT(*) AS \`all\`, SUM(${LEAKS_SQL}) AS leaks, SUM(t.purpose IS NULL) AS unsorted, SUM(${CONFLICT_SQL}) AS conflicts, SUM(s.refused = s.seen) AS attempts ${FROM}`,
+    `SELECT COUNT(*) AS \`all\`, SUM(${LEAKS_SQL}) AS leaks, SUM(t.purpose IS NULL) AS unsorted, SUM(${CONFLICT_SQL}) AS conflicts, SUM(s.refused = s.seen) AS attempts FROM ${FROM} WHERE s.sweep_id = ?`,
     [sweepId],
   );
   return row ?? NO_TRACKERS;
-}
-
-const SHOWN_SQL: Readonly<Record<Exclude<TrackerFilter['show'], 'all'>, string>> = {
-  leaks: LEAKS_SQL,
-  conflicts: CONFLICT_SQL,
-  attempts: 's.refused = s.seen',
-  unsorted: 't.purpose IS NULL',
-};
-
-function condition(filter: TrackerFilter): Where {
-  const where = new Where().holding(['t.name', 't.host'], filter.text);
-  if (filter.show !== 'all') where.and(SHOWN_SQL[filter.show]);
-  return where.and('t.purpose = ?', filter.purpose).and('t.kind = ?', filter.kind);
 }
 
 function toListed(r: z.infer<typeof Row>, purposes: readonly Purpose[], sweep: Sweep): ListedTracker {

@@ -9,6 +9,7 @@ import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
+import { RangeField } from '../../parts/RangeField.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { siteLink } from '../links.ts';
@@ -111,18 +112,11 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
         exportHref={mayExport ? `/api${siteLink(site.host)}/consents.csv${queryString(filter)}` : undefined}
         filters={
           <>
-            <label className={css['dateFilter']}>
-              From{' '}
-              <input
-                type="date"
-                value={filter.from ?? ''}
-                onChange={(e) => setQuery({ from: e.target.value })}
-              />
-            </label>
-            <label className={css['dateFilter']}>
-              to{' '}
-              <input type="date" value={filter.to ?? ''} onChange={(e) => setQuery({ to: e.target.value })} />
-            </label>
+            <RangeField
+              label="When"
+              value={{ from: filter.from ?? '', to: filter.to ?? '' }}
+              onChange={({ from, to }) => setQuery({ from: from || null, to: to || null })}
+            />
             {select(
               'choice',
               'Choice',

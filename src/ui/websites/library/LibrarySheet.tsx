@@ -1,6 +1,6 @@
-import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { purposeName, type Purpose } from '../../../core/websites/notice/purpose.ts';
+import { KNOWN_TRACKER_LIST } from '../../../core/websites/trackers/known-tracker-list.ts';
+import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import type { Page } from '../../../server/store/page.ts';
 import type { ListedKnown } from '../../../server/websites/library/known-trackers.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -10,30 +10,28 @@ import { tell } from '../../desk/toasts.ts';
 import { countWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
+import { ListFilters } from '../../lists/ListFilters.tsx';
+import { useList } from '../../lists/use-list.ts';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty } from '../../parts/states.tsx';
+import { usePurposes } from './use-purposes.ts';
 import css from '../websites.module.css';
 
 const MATCH_WORDS = { exact: 'this name', wildcard: 'names like it', expression: 'an expression' } as const;
-
-export function usePurposes() {
-  return useQuery({
-    queryKey: ['purposes'],
-    queryFn: () => request<Purpose[]>('GET', '/api/websites/purposes'),
-  });
-}
 
 /** What the organisation knows of trackers on all its sites: it proposes their purpose at the next sweep. */
 export function LibrarySheet() {
   const { query } = useDeskLocation();
   const mayEdit = useMay('websites.edit');
   const purposes = usePurposes().data ?? [];
-  const text = query.get('text') ?? '';
+  const list = useList(KNOWN_TRACKER_LIST);
+  const { text } = list.wish;
   const [total, setTotal] = useState<number>();
   const columns: readonly Column<ListedKnown>[] = [
     {
       key: 'name',
       title: 'Name',
+      sorts: true,
       cell: (k) => (
         <span className={css['name']} title={k.name}>
           {k.name}
@@ -45,16 +43,18 @@ export function LibrarySheet() {
     {
       key: 'domain',
       title: 'Reaches',
+      sorts: true,
       optional: true,
       cell: (k) => <span className={css['reach']}>{k.domain || 'anywhere'}</span>,
     },
     {
       key: 'provider',
       title: 'Provider',
+      sorts: true,
       optional: true,
       cell: (k) => <span className={css['reach']}>{k.provider}</span>,
     },
-    { key: 'purpose', title: 'Purpose', cell: (k) => purposeName(purposes, k.purpose) },
+    { key: 'purpose', title: 'Purpose', sorts: true, cell: (k) => purposeName(purposes, k.purpose) },
     { key: 'lifetime', title: 'Lives', optional: true, hidden: true, cell: (k) => k.lifetime },
   ];
   return (
@@ -68,11 +68,11 @@ export function LibrarySheet() {
         label="Known trackers"
         name="library"
         columns={columns}
-        queryKey={['library', text]}
+        queryKey={['library', list.asked]}
         load={async (after) => {
           const page = await request<Page<ListedKnown> & { total: number }>(
             'GET',
-            `/api/websites/library${queryString({ text, after })}`,
+            `/api/websites/library${queryString({ ...list.asked, after })}`,
           );
           setTotal(page.total);
           return page;
@@ -82,16 +82,9 @@ export function LibrarySheet() {
         opened={query.get('entry') ?? undefined}
         onOpen={(k) => setQuery({ entry: String(k.id) }, 'push')}
         exportHref="/api/websites/library/export.csv"
-        filters={
-          <input
-            type="search"
-            className={css['search']}
-            aria-label="Filter the library by name, host or provider"
-            placeholder="Filter by name, host, provider"
-            defaultValue={text}
-            onChange={(e) => setQuery({ text: e.target.value })}
-          />
-        }
+        sort={list.sort}
+        onSort={list.onSort}
+        filters={<ListFilters list={KNOWN_TRACKER_LIST} shown={list} only={[]} />}
         empty={
           <Empty title={text ? `Nothing is called “${text}”` : 'The library is empty'}>
             {text

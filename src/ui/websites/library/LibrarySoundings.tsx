@@ -12,7 +12,7 @@ import { Button } from '../../parts/Button.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
-import { usePurposes } from './LibrarySheet.tsx';
+import { usePurposes } from './use-purposes.ts';
 import css from '../websites.module.css';
 
 const BLANK: KnownTracker = {

@@ -17,6 +17,7 @@ import { useMay } from '../../desk/account-context.ts';
 import { useDraft } from '../../rules/use-draft.ts';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence, SentenceSlot } from '../../rules/RuleSentence.tsx';
+import { Segments } from '../../parts/Segments.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { NoticePreview } from './NoticePreview.tsx';
 import { useNotice } from './use-notice.ts';
@@ -59,13 +60,12 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
         below={
           <>
             <div className={css['noticeBar']}>
-              <div role="group" aria-label="Language of the text" className={css['segments']}>
-                {content.languages.map((l) => (
-                  <button key={l} type="button" aria-pressed={l === language} onClick={() => setLanguage(l)}>
-                    {LANGUAGES[l]}
-                  </button>
-                ))}
-              </div>
+              <Segments
+                label="Language of the text"
+                value={language}
+                options={content.languages.map((l) => ({ value: l, words: LANGUAGES[l] }))}
+                onChange={(l) => setLanguage(l as Language)}
+              />
             </div>
             <div className={css['noticeColumns']}>
               <Texts content={content} language={language} site={site} fixed={!mayEdit} set={set} />

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { TRACKER_LIST } from '../../../core/websites/trackers/tracker-list.ts';
 import { lifetimeWords } from '../../../core/websites/trackers/tracker.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { VISITOR_HEADS, VISITOR_WORDS, VISITORS } from '../../../core/websites/trackers/visitor.ts';
@@ -11,21 +12,15 @@ import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
-import { DataTable, type Column, type Sort } from '../../parts/DataTable.tsx';
+import { DataTable, type Column } from '../../parts/DataTable.tsx';
+import { ListFilters } from '../../lists/ListFilters.tsx';
+import { useList } from '../../lists/use-list.ts';
 import { Slot } from '../../parts/Slot.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { DecideDialog } from './DecideDialog.tsx';
 import { useDecide } from './decide.ts';
 import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
-
-const SHOWS = [
-  ['all', 'All'],
-  ['leaks', 'Leaks'],
-  ['unsorted', 'Not sorted'],
-  ['attempts', 'Attempts'],
-  ['conflicts', 'Conflicts'],
-] as const;
 
 export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   const { query } = useDeskLocation();
@@ -35,12 +30,9 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
   const [deciding, setDeciding] = useState<
     { ids: readonly number[]; names: string; purpose: string } | undefined
   >();
-  const show = query.get('show') ?? 'all';
-  const text = query.get('text') ?? '';
-  const sort: Sort = {
-    key: query.get('sort') ?? 'place',
-    order: query.get('order') === 'down' ? 'down' : 'up',
-  };
+  const list = useList(TRACKER_LIST);
+  const show = list.wish.filters['show'] ?? 'all';
+  const { text } = list.wish;
   if (!site.sweep)
     return (
       <Empty title="Nobody knows yet what runs here">
@@ -49,12 +41,6 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         recognise a visitor, with who put it there.
       </Empty>
     );
-  const filter = {
-    show: show === 'all' ? undefined : show,
-    text,
-    sort: sort.key === 'place' ? undefined : sort.key,
-    order: sort.order === 'up' ? undefined : sort.order,
-  };
   const choose = (ids: readonly number[], names: string, purpose: string, proposed: boolean) => {
     const essential = site.purposes.find((p) => p.code === purpose)?.essential;
     if (essential && !proposed) setDeciding({ ids, names, purpose });
@@ -148,21 +134,21 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         label="Trackers"
         name="trackers"
         columns={columns}
-        queryKey={['trackers', site.host, site.sweep.id, filter]}
+        queryKey={['trackers', site.host, site.sweep.id, list.asked]}
         load={(after) =>
           request<Page<ListedTracker>>(
             'GET',
-            `/api${siteLink(site.host)}/trackers${queryString({ ...filter, after })}`,
+            `/api${siteLink(site.host)}/trackers${queryString({ ...list.asked, after })}`,
           )
         }
         rowKey={(t) => String(t.id)}
         rowName={(t) => `${t.name}, ${t.kind}, ${purposeName(site.purposes, t.purpose)}`}
-        sort={sort}
-        onSort={(s) => setQuery({ sort: s.key, order: s.order === 'up' ? null : 'down' })}
+        sort={list.sort}
+        onSort={list.onSort}
         opened={query.get('tracker') ?? undefined}
         onOpen={(t) => setQuery({ tracker: String(t.id), sweep: null }, 'push')}
         {...(mayEdit ? { selected, onSelect: setSelected } : {})}
-        exportHref={`/api${siteLink(site.host)}/trackers.csv${queryString(filter)}`}
+        exportHref={list.exportHref(`/api${siteLink(site.host)}/trackers.csv`)}
         bulk={
           <>
             <span>are</span>
@@ -174,31 +160,12 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
           </>
         }
         filters={
-          <>
-            <input
-              type="search"
-              className={css['search']}
-              aria-label="Filter trackers by name or host"
-              placeholder="Filter by name or host"
-              defaultValue={text}
-              onChange={(e) => setQuery({ text: e.target.value })}
-            />
-            <div role="group" aria-label="Show" className={css['segments']}>
-              {SHOWS.filter(
-                ([key]) =>
-                  (key !== 'attempts' && key !== 'conflicts') || site.counts[key] > 0 || show === key,
-              ).map(([key, name]) => (
-                <button
-                  key={key}
-                  type="button"
-                  aria-pressed={show === key}
-                  onClick={() => setQuery({ show: key === 'all' ? null : key })}
-                >
-                  {name} {site.counts[key]}
-                </button>
-              ))}
-            </div>
-          </>
+          <ListFilters
+            list={TRACKER_LIST}
+            shown={list}
+            only={['show']}
+            counts={{ show: { ...site.counts, '': site.counts.all } }}
+          />
         }
         empty={
           <Empty

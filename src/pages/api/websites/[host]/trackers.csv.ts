@@ -1,50 +1,23 @@
-import { lifetimeWords } from '../../../../core/websites/trackers/tracker.ts';
-import { VISITOR_WORDS, VISITORS } from '../../../../core/websites/trackers/visitor.ts';
-import { purposeName } from '../../../../core/websites/notice/purpose.ts';
-import { csvLine, streamed } from '../../../../server/http/csv.ts';
+import { TRACKER_LIST } from '../../../../core/websites/trackers/tracker-list.ts';
+import { listShape } from '../../../../core/lists/list.ts';
+import { streamed } from '../../../../server/http/csv.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { EXPORTING } from '../../../../server/http/shares.ts';
+import { listCsv } from '../../../../server/lists/list-source.ts';
 import { HostInput, siteObject } from '../../../../server/websites/sites/host-input.ts';
 import { listPurposes } from '../../../../server/websites/notices/purposes.ts';
-import { findSite } from '../../../../server/websites/sites/sites.ts';
-import { listTrackers, TrackerFilter } from '../../../../server/websites/trackers/trackers.ts';
-import { everyRow } from '../../../../server/store/page.ts';
-import type { Queries } from '../../../../server/store/pool.ts';
+import { listTrackers, trackerCells } from '../../../../server/websites/trackers/trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',
-  input: HostInput.extend(TrackerFilter.shape),
+  input: HostInput.extend(listShape(TRACKER_LIST)),
   object: siteObject,
   run: async ({ ctx, account, input, outgoing }) => {
-    await findSite(ctx.store, input.host);
+    const purposes = await listPurposes(ctx.store);
     outgoing.whenOver(await EXPORTING.begin(account.id));
-    return streamed('trackers.csv', 'text/csv; charset=utf-8', outgoing, lines(ctx.store, input.host, input));
+    const lines = listCsv(TRACKER_LIST, trackerCells(purposes), (after) =>
+      listTrackers(ctx.store, input.host, input, after, 500),
+    );
+    return streamed('trackers.csv', 'text/csv; charset=utf-8', outgoing, lines);
   },
 });
-
-async function* lines(store: Queries, host: string, filter: TrackerFilter): AsyncGenerator<string> {
-  const purposes = await listPurposes(store);
-  yield csvLine([
-    'Name',
-    'Kind',
-    'Reaches',
-    'Party',
-    'Purpose',
-    'Decided',
-    'Lives',
-    'Pages',
-    ...VISITORS.map((v) => VISITOR_WORDS[v]),
-  ]);
-  for await (const t of everyRow((after) => listTrackers(store, host, filter, after, 500)))
-    yield csvLine([
-      t.name,
-      t.kind,
-      t.host,
-      t.party,
-      purposeName(purposes, t.purpose),
-      t.decided ? 'yes' : 'proposed',
-      lifetimeWords(t, t.lifetime),
-      t.pages,
-      ...VISITORS.map((v) => t.verdicts[v] ?? 'not tried'),
-    ]);
-}

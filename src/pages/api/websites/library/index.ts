@@ -1,18 +1,15 @@
 import { z } from 'zod';
 import { KnownTracker } from '../../../../core/websites/trackers/known-tracker.ts';
+import { KNOWN_TRACKER_LIST } from '../../../../core/websites/trackers/known-tracker-list.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { whole } from '../../../../server/http/whole.ts';
-import { PageSize } from '../../../../server/store/page.ts';
+import { pageShape } from '../../../../server/lists/list-source.ts';
 import { addKnown, listKnown } from '../../../../server/websites/library/known-trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',
-  input: z.object({
-    text: z.string().max(100).default(''),
-    after: z.string().max(900).optional(),
-    size: PageSize,
-  }),
-  run: ({ ctx, input }) => listKnown(ctx.store, input.text, input.after, input.size),
+  input: z.object(pageShape(KNOWN_TRACKER_LIST)),
+  run: ({ ctx, input }) => listKnown(ctx.store, input, input.after, input.size),
 });
 
 export const POST = endpoint({

@@ -1,19 +1,13 @@
 import { z } from 'zod';
+import { TRACKER_LIST } from '../../../../../core/websites/trackers/tracker-list.ts';
+import { pageShape } from '../../../../../server/lists/list-source.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { PageSize } from '../../../../../server/store/page.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
-import {
-  decidePurpose,
-  listTrackers,
-  TrackerFilter,
-} from '../../../../../server/websites/trackers/trackers.ts';
+import { decidePurpose, listTrackers } from '../../../../../server/websites/trackers/trackers.ts';
 
 export const GET = endpoint({
   action: 'websites.read',
-  input: HostInput.extend(TrackerFilter.shape).extend({
-    after: z.string().max(500).optional(),
-    size: PageSize,
-  }),
+  input: HostInput.extend(pageShape(TRACKER_LIST)),
   object: siteObject,
   run: ({ ctx, input }) => listTrackers(ctx.store, input.host, input, input.after, input.size),
 });

@@ -1,0 +1,138 @@
+import { z } from 'zod';
+import {
+  exportColumns,
+  listShape,
+  listWish,
+  type ListDefinition,
+  type ListWish,
+} from '../../core/lists/list.ts';
+import { csvLine, type Cell } from '../http/csv.ts';
+import { Count } from '../store/columns.ts';
+import { decodeCursor, everyRow, PageSize, toPage, type Page } from '../store/page.ts';
+import type { Queries } from '../store/pool.ts';
+import { Where } from '../store/where.ts';
+
+type Value = string | number | null;
+
+/** Where the rows of a declared list come from. SQL in it is written here, never by who asks. */
+export interface ListSource<Row> {
+  readonly list: ListDefinition;
+  readonly select: string;
+  /** Tables and joins; with the index to go by where that must not be left to the server. */
+  readonly from: string | ((wish: ListWish) => string);
+  readonly row: z.ZodType<Row>;
+  /** Tells rows apart, and orders those that are alike. */
+  readonly id: string;
+  /** For each way to sort; never NULL, so that pages can follow by key. */
+  readonly sorts: Readonly<Record<string, string>>;
+  /** Columns that typing looks in. */
+  readonly search?: readonly string[];
+  readonly filters: Readonly<Record<string, (where: Where, value: string) => void>>;
+}
+
+/** What an endpoint of a page of a list takes, besides what it is the list of. */
+export function pageShape(list: ListDefinition) {
+  return { ...listShape(list), after: z.string().max(900).optional(), size: PageSize };
+}
+
+export type WishInput = Readonly<Record<string, unknown>>;
+
+function conditions<Row>(
+  { search, filters }: ListSource<Row>,
+  wish: ListWish,
+  where: Where,
+  without?: string,
+): Where {
+  where.holding(search ?? [], search ? wish.text : '');
+  for (const [id, value] of Object.entries(wish.filters)) if (id !== without) filters[id]?.(where, value);
+  return where;
+}
+
+const fromOf = <Row>({ from }: ListSource<Row>, wish: ListWish) =>
+  typeof from === 'string' ? from : from(wish);
+
+const Key = z.tuple([z.union([z.string(), z.number()]), z.union([z.string(), z.number()])]);
+const Sorted = z.looseObject({
+  sort_key: z.union([z.string(), z.number()]),
+  sort_id: z.union([z.string(), z.number()]),
+});
+
+/** A page, of rows that `base` lets through. */
+export async function listPage<Row>(
+  store: Queries,
+  source: ListSource<Row>,
+  input: WishInput,
+  { base = new Where(), after, size }: { base?: Where | undefined; after?: string | undefined; size: number },
+): Promise<Page<Row>> {
+  const wish = listWish(source.list, input);
+  const sort = source.sorts[wish.sort] ?? source.id;
+  const where = conditions(source, wish, base).after(
+    [sort, source.id],
+    wish.order,
+    after === undefined ? undefined : decodeCursor(after, Key),
+  );
+  const direction = wish.order === 'up' ? 'ASC' : 'DESC';
+  const rows = await store.all(
+    Sorted,
+    `SELECT ${source.select}, ${sort} AS sort_key, ${source.id} AS sort_id FROM ${fromOf(source, wish)} WHERE ${where.sql} ORDER BY ${sort} ${direction}, ${source.id} ${direction} LIMIT ?`,
+    [...where.params, size + 1],
+  );
+  const page = toPage(rows, size, (r) => [r.sort_key, r.sort_id]);
+  return { next: page.next, rows: page.rows.map((r) => source.row.parse(r)) };
+}
+
+/** How many rows there are in all. */
+export async function listCount<Row>(
+  store: Queries,
+  source: ListSource<Row>,
+  input: WishInput,
+  base = new Where(),
+): Promise<number> {
+  const wish = listWish(source.list, input);
+  const where = conditions(source, wish, base);
+  const row = await store.one(
+    z.object({ n: Count }),
+    `SELECT COUNT(*) AS n FROM ${fromOf(source, wish)} WHERE ${where.sql}`,
+    where.params,
+  );
+  return row?.n ?? 0;
+}
+
+export interface Facet {
+  readonly value: Value;
+  readonly count: number;
+}
+
+/** The values of a filter with how many rows each would leave, the most first; the filter itself is left aside. */
+export async function listFacet<Row>(
+  store: Queries,
+  source: ListSource<Row>,
+  input: WishInput,
+  filter: string,
+  /** What is counted by. */
+  column: string,
+  base = new Where(),
+  most = 50,
+): Promise<readonly Facet[]> {
+  const wish = listWish(source.list, input);
+  const where = conditions(source, wish, base, filter);
+  return store.all(
+    z.object({ value: z.union([z.string(), z.number(), z.null()]), count: Count }),
+    `SELECT ${column} AS value, COUNT(*) AS count FROM ${fromOf(source, wish)} WHERE ${where.sql} GROUP BY value ORDER BY count DESC, value LIMIT ?`,
+    [...where.params, most],
+  );
+}
+
+/** All pages as lines of CSV, a row with the columns' words first. */
+export async function* listCsv<Row>(
+  list: ListDefinition,
+  cells: (row: Row) => Readonly<Record<string, Cell>>,
+  load: (after: string | undefined) => Promise<Page<Row>>,
+): AsyncGenerator<string> {
+  const columns = exportColumns(list);
+  yield csvLine(columns.map(([, c]) => c.words));
+  for await (const row of everyRow(load)) {
+    const of = cells(row);
+    yield csvLine(columns.map(([id]) => of[id] ?? ''));
+  }
+}

@@ -1,0 +1,114 @@
+import type { ListDefinition, ListFilter } from '../../core/lists/list.ts';
+import { Button } from '../parts/Button.tsx';
+import { RangeField } from '../parts/RangeField.tsx';
+import { Segments } from '../parts/Segments.tsx';
+import type { ShownList } from './use-list.ts';
+import css from './lists.module.css';
+
+interface ListFiltersProps {
+  readonly list: ListDefinition;
+  readonly shown: ShownList;
+  /** Filters that have a control here, in order; all by default. */
+  readonly only?: readonly string[];
+  /** Values of a filter that are told by the server. */
+  readonly values?: Readonly<Record<string, readonly string[]>>;
+  /** How many rows each choice of a filter has; '' for all of them. Choices without any are left out. */
+  readonly counts?: Readonly<Record<string, Readonly<Record<string, number>>>>;
+}
+
+/** The controls above a declared list: what is typed, and each filter as its kind asks for. */
+export function ListFilters({ list, shown, only, values = {}, counts = {} }: ListFiltersProps) {
+  const ids = only ?? Object.keys(list.filters);
+  return (
+    <>
+      {list.search && (
+        <input
+          type="search"
+          className={css['search']}
+          aria-label={`Filter ${list.name} by ${list.search}`}
+          placeholder={`Filter by ${list.search}`}
+          defaultValue={shown.wish.text}
+          onChange={(e) => shown.set({ text: e.target.value })}
+        />
+      )}
+      {ids.map((id) => {
+        const filter = list.filters[id];
+        return (
+          filter && (
+            <FilterControl
+              key={id}
+              filter={filter}
+              value={shown.wish.filters[id] ?? ''}
+              values={values[id] ?? []}
+              counts={counts[id]}
+              onChange={(value) => shown.set({ [id]: value })}
+            />
+          )
+        );
+      })}
+      {ids.includes('from') && ids.includes('to') && (
+        <RangeField
+          label="When"
+          value={{ from: shown.wish.filters['from'] ?? '', to: shown.wish.filters['to'] ?? '' }}
+          onChange={({ from, to }) => shown.set({ from, to })}
+        />
+      )}
+      {shown.narrowed && (
+        <Button kind="quiet" onClick={shown.showAll}>
+          Show all
+        </Button>
+      )}
+    </>
+  );
+}
+
+function FilterControl({
+  filter,
+  value,
+  values,
+  counts,
+  onChange,
+}: {
+  readonly filter: ListFilter;
+  readonly value: string;
+  readonly values: readonly string[];
+  readonly counts: Readonly<Record<string, number>> | undefined;
+  readonly onChange: (value: string) => void;
+}) {
+  switch (filter.kind) {
+    case 'choice':
+      return (
+        <Segments
+          label={filter.words}
+          value={value}
+          options={[
+            { value: '', words: 'All' },
+            ...Object.entries(filter.options).map(([v, words]) => ({ value: v, words })),
+          ].flatMap(({ value: v, words }) => {
+            const n = counts?.[v];
+            if (n === 0 && v !== '' && v !== value) return [];
+            return [{ value: v, words, ...(n === undefined ? {} : { count: n }) }];
+          })}
+          onChange={onChange}
+        />
+      );
+    case 'value':
+      return (
+        <select
+          aria-label={filter.words}
+          className={css['select']}
+          value={value}
+          onChange={(e) => onChange(e.target.value)}
+        >
+          <option value="">{filter.words}</option>
+          {[...new Set([...(value === '' ? [] : [value]), ...values])].map((v) => (
+            <option key={v}>{v}</option>
+          ))}
+        </select>
+      );
+    // Both ends stand in one field.
+    case 'from':
+    case 'to':
+      return null;
+  }
+}

@@ -1,0 +1,64 @@
+import { useQuery } from '@tanstack/react-query';
+import type { KnownPage } from '../../server/websites/library/known-trackers.ts';
+import { go, useDeskLocation } from '../desk/location.ts';
+import { request } from '../desk/request.ts';
+import { countWords } from '../desk/words.ts';
+import { RegisterList } from '../parts/RegisterList.tsx';
+import { Shelf } from '../parts/Shelf.tsx';
+import { LIBRARY, siteLink } from './links.ts';
+import { usePurposes } from './library/use-purposes.ts';
+import { SiteRegister, useSites } from './sites/SiteRegister.tsx';
+
+/** The kinds of object in Websites, and a list of the one chosen. */
+export function WebsitesRegister({ chosen }: { readonly chosen: string | undefined }) {
+  const sites = useSites();
+  const known = useQuery({
+    queryKey: ['library', 'shelf'],
+    queryFn: () => request<KnownPage>('GET', '/api/websites/library?size=1'),
+  });
+  const inLibrary = chosen === LIBRARY;
+  return (
+    <>
+      <Shelf
+        entries={[
+          { name: 'Sites', count: sites.paged.total, href: '/websites', chosen: !inLibrary },
+          {
+            name: 'Known trackers',
+            count: known.data?.all,
+            href: siteLink(LIBRARY),
+            chosen: inLibrary,
+          },
+        ]}
+      />
+      {inLibrary ? <LibraryRegister page={known.data} /> : <SiteRegister chosen={chosen} />}
+    </>
+  );
+}
+
+/** Known trackers by what they are for. */
+function LibraryRegister({ page }: { readonly page: KnownPage | undefined }) {
+  const { query } = useDeskLocation();
+  const purposes = usePurposes().data ?? [];
+  const rows = [
+    { id: '', name: 'All of them', n: page?.all ?? 0 },
+    ...(page?.purposes ?? []).map(({ value, count }) => ({
+      id: String(value),
+      name: purposes.find((p) => p.code === value)?.name ?? String(value),
+      n: count,
+    })),
+  ];
+  return (
+    <RegisterList
+      what="purposes"
+      rows={rows.map(({ id, name, n }) => ({
+        id,
+        name,
+        detail: countWords(n, 'known tracker'),
+        href: siteLink(LIBRARY) + (id === '' ? '' : `?purpose=${encodeURIComponent(id)}`),
+      }))}
+      chosen={query.get('purpose') ?? ''}
+      onChoose={(r) => go(r.href)}
+      empty="The library is empty."
+    />
+  );
+}
