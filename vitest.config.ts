@@ -6,7 +6,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['src/**/*.test.ts', 'standins/**/*.test.ts', 'launcher/**/*.test.ts'],
+          include: ['src/**/*.test.{ts,tsx}', 'standins/**/*.test.ts', 'launcher/**/*.test.ts'],
           // Property tests on a busy machine.
           testTimeout: 60_000,
         },

@@ -36,7 +36,6 @@ export function ScopeSentence({ id, name }: { readonly id: number; readonly name
     };
     return (
       <Sentence key={kind} label="Sees">
-        {mayEdit ? 'of ' : ''}
         {words}{' '}
         <Slot
           label={`Which ${words}`}

@@ -19,6 +19,7 @@ import { Tabs } from '../parts/Tabs.tsx';
 import type { Period } from '../parts/ValueEditors.tsx';
 import { RequestError } from './request.ts';
 import { ScrollContext } from './scroll-context.ts';
+import { ShownParts } from './ShownParts.tsx';
 import { Toasts } from './Toasts.tsx';
 import { tell } from './toasts.ts';
 
@@ -221,6 +222,7 @@ export function DeskParts() {
             />
           </ScrollContext.Provider>
         </div>
+        <ShownParts />
       </main>
       <Toasts />
     </QueryClientProvider>

@@ -1,6 +1,7 @@
 import type { ListDefinition, ListFilter } from '../../core/lists/list.ts';
 import { Button } from '../parts/Button.tsx';
 import { RangeField } from '../parts/RangeField.tsx';
+import { SelectField } from '../parts/SelectField.tsx';
 import { Segments } from '../parts/Segments.tsx';
 import type { ShownList } from './use-list.ts';
 import css from './lists.module.css';
@@ -94,17 +95,18 @@ function FilterControl({
       );
     case 'value':
       return (
-        <select
-          aria-label={filter.words}
-          className={css['select']}
+        <SelectField
+          label={filter.words}
           value={value}
-          onChange={(e) => onChange(e.target.value)}
-        >
-          <option value="">{filter.words}</option>
-          {[...new Set([...(value === '' ? [] : [value]), ...values])].map((v) => (
-            <option key={v}>{v}</option>
-          ))}
-        </select>
+          options={[
+            { value: '', words: filter.words },
+            ...[...new Set([...(value === '' ? [] : [value]), ...values])].map((v) => ({
+              value: v,
+              words: v,
+            })),
+          ]}
+          onChange={onChange}
+        />
       );
     // Both ends stand in one field.
     case 'from':

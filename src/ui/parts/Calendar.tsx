@@ -54,7 +54,6 @@ export function RangeCalendar({
 const COMMON = {
   weekStartsOn: 1,
   showOutsideDays: true,
-  autoFocus: true,
   captionLayout: 'label',
   classNames: {
     root: css['root'] ?? '',

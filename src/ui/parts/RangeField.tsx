@@ -23,7 +23,12 @@ export function RangeField({
       {(close) => (
         <div className={css['range']}>
           <div className={css['ends']}>
-            <DayInput label="From" value={value.from} onChange={(from) => onChange({ ...value, from })} />
+            <DayInput
+              label="From"
+              value={value.from}
+              first
+              onChange={(from) => onChange({ ...value, from })}
+            />
             <DayInput label="To" value={value.to} onChange={(to) => onChange({ ...value, to })} />
           </div>
           <RangeCalendar value={value} onChange={onChange} />
@@ -53,10 +58,13 @@ export function DayInput({
   label,
   value,
   onChange,
+  first = false,
 }: {
   readonly label: string;
   readonly value: string;
   readonly onChange: (day: string) => void;
+  /** Has the focus when it appears. */
+  readonly first?: boolean;
 }) {
   const [typed, setTyped] = useState<string>();
   const text = typed ?? (value === '' ? '' : dayText(value));
@@ -70,6 +78,7 @@ export function DayInput({
     <label className={css['day']}>
       {label}
       <input
+        autoFocus={first}
         value={text}
         placeholder="20 Nov 2026"
         size={12}

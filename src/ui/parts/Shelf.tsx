@@ -26,7 +26,7 @@ export function Shelf({ entries }: { readonly entries: readonly ShelfEntry[] }) 
             go(e.href);
           }}
         >
-          <span>{e.name}</span>
+          <span>{e.name}</span>{' '}
           <span className={css['count']}>{e.count === undefined ? '' : numberWords(e.count)}</span>
         </a>
       ))}

@@ -68,7 +68,7 @@ export function DateEditor({
       onDone={onDone}
     >
       <div className={css['dateEditor']}>
-        <DayInput label={label} value={text} onChange={setText} />
+        <DayInput label={label} value={text} first onChange={setText} />
         <Calendar value={text} onChoose={setText} />
       </div>
     </Form>

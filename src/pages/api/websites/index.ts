@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { SITE_LIST } from '../../../core/websites/sites/site-list.ts';
 import { pageShape } from '../../../server/lists/list-source.ts';
+import { NewSite } from '../../../core/websites/sites/new-site.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { whole } from '../../../server/http/whole.ts';
 import { ASKING } from '../../../server/http/shares.ts';
@@ -14,10 +15,7 @@ export const GET = endpoint({
 
 export const POST = endpoint({
   action: 'websites.edit',
-  input: z.object({
-    address: z.string().trim().min(1, 'Type the site’s address').max(2000),
-    name: z.string().trim().max(120).default(''),
-  }),
+  input: NewSite.extend({ name: NewSite.shape.name.default('') }),
   object: whole('site', ['site']),
   run: ({ ctx, account, input }) =>
     ASKING.use(account.id, () => addSite(ctx, account.id, input.address, input.name)),

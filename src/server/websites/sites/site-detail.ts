@@ -1,6 +1,6 @@
 import { installSnippet } from '../../../core/websites/trackers/install.ts';
 import type { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
-import type { Schedule } from '../../../core/websites/sweeps/schedule.ts';
+import type { Schedule } from '../../../core/schedule/schedule.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
 import type { Stage } from '../../../core/rules/rule.ts';

@@ -11,7 +11,7 @@ import { isDuplicate, type Queries } from '../../store/pool.ts';
 import { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
 import { firstNotice } from '../../../core/websites/notice/notice.ts';
 import { REGION_PATTERN, UNKNOWN_REGION } from '../../../core/websites/notice/region.ts';
-import { nextTime, Schedule, scheduleWords } from '../../../core/websites/sweeps/schedule.ts';
+import { nextTime, Schedule, scheduleWords } from '../../../core/schedule/schedule.ts';
 import { Scope, WHOLE_SITE } from '../../../core/websites/sweeps/scope.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { bareOfText, hidePaths, sealPaths } from './site-paths.ts';

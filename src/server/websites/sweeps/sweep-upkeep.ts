@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { nextTime } from '../../../core/websites/sweeps/schedule.ts';
+import { nextTime } from '../../../core/schedule/schedule.ts';
 import type { Context } from '../../context.ts';
 import { toDatetime } from '../../store/columns.ts';
 import { findSiteById } from '../sites/sites.ts';

@@ -8,7 +8,7 @@ import {
   SWEEP_REGIONS,
   UNKNOWN_REGION,
 } from '../../../core/websites/notice/region.ts';
-import type { Schedule } from '../../../core/websites/sweeps/schedule.ts';
+import type { Schedule } from '../../../core/schedule/schedule.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -16,6 +16,7 @@ import { request, RequestError } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
 import { Sentence } from '../../parts/Sentence.tsx';
+import { ScheduleSlots } from '../../parts/ScheduleSlots.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
@@ -28,7 +29,6 @@ interface Edit {
   readonly schedule?: Schedule | null;
 }
 
-const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 const PACES: readonly (readonly [number, string])[] = [
   [0, 'as fast as the site answers'],
   [250, 'a page every quarter of a second'],
@@ -139,36 +139,15 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           }}
         />
         ,{' '}
-        <Slot
+        <ScheduleSlots
           label="Swept by itself"
-          words={schedule ? `by itself every ${schedule.every}` : 'when somebody asks'}
+          schedule={schedule}
+          idle="when somebody asks"
+          zone={localeOf(site.region).timeZone}
           error={errorOf('schedule')}
           fixed={fixed}
-          edit={{
-            kind: 'choice',
-            value: schedule?.every ?? '',
-            options: [
-              { value: '', words: 'when somebody asks' },
-              { value: 'day', words: 'by itself every day' },
-              { value: 'week', words: 'by itself every week' },
-              { value: 'month', words: 'by itself every month' },
-            ],
-            set: (every) =>
-              setSchedule(
-                every === ''
-                  ? null
-                  : {
-                      weekday: 1,
-                      day: 1,
-                      at: '03:00',
-                      zone: localeOf(site.region).timeZone,
-                      ...schedule,
-                      every: every as Schedule['every'],
-                    },
-              ),
-          }}
+          onSet={setSchedule}
         />
-        {schedule && <When schedule={schedule} fixed={fixed} onSet={setSchedule} />}
         {schedule && site.nextSweep && <span className={css['dim']}> next {whenWords(site.nextSweep)}</span>}
       </Sentence>
       <Sentence label="Pages">
@@ -278,79 +257,6 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           errorOf={errorOf}
         />
       </Sentence>
-    </>
-  );
-}
-
-function When({
-  schedule,
-  fixed,
-  onSet,
-}: {
-  readonly schedule: Schedule;
-  readonly fixed: boolean;
-  readonly onSet: (next: Schedule) => void;
-}) {
-  return (
-    <>
-      {schedule.every === 'week' && (
-        <>
-          {' on '}
-          <Slot
-            label="Day of the week"
-            words={WEEKDAYS[schedule.weekday - 1] ?? ''}
-            fixed={fixed}
-            edit={{
-              kind: 'choice',
-              value: String(schedule.weekday),
-              options: WEEKDAYS.map((words, i) => ({ value: String(i + 1), words })),
-              set: (v) => onSet({ ...schedule, weekday: Number(v) }),
-            }}
-          />
-        </>
-      )}
-      {schedule.every === 'month' && (
-        <>
-          {' on day '}
-          <Slot
-            label="Day of the month"
-            words={String(schedule.day)}
-            fixed={fixed}
-            edit={{
-              kind: 'number',
-              unit: 'of the month; a shorter month takes its last day',
-              least: 1,
-              most: 31,
-              value: schedule.day,
-              set: (day) => onSet({ ...schedule, day }),
-            }}
-          />
-        </>
-      )}
-      {' at '}
-      <Slot
-        label="Time"
-        words={schedule.at}
-        fixed={fixed}
-        edit={{
-          kind: 'text',
-          most: 5,
-          value: schedule.at,
-          set: (at) => onSet({ ...schedule, at: at.trim() }),
-        }}
-      />
-      {' in '}
-      <Slot
-        label="Time zone"
-        words={schedule.zone}
-        fixed={fixed}
-        edit={{
-          kind: 'choice',
-          value: schedule.zone,
-          options: Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, words: zone })),
-          set: (zone) => onSet({ ...schedule, zone }),
-        }}
-      />
     </>
   );
 }

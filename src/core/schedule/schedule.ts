@@ -1,7 +1,7 @@
 import { DateTime, IANAZone } from 'luxon';
 import { z } from 'zod';
 
-/** When a site is swept by itself. */
+/** When something is done by itself. */
 export const Schedule = z
   .strictObject({
     every: z.enum(['day', 'week', 'month']),

@@ -1,0 +1,20 @@
+/** What a browser has and a document without layout lacks: sizes, and names escaped for a selector. */
+export function standInForLayout(): void {
+  globalThis.ResizeObserver ??= class {
+    observe() {}
+    unobserve() {}
+    disconnect() {}
+  };
+  globalThis.IntersectionObserver ??= class {
+    observe() {}
+    disconnect() {}
+  } as unknown as typeof IntersectionObserver;
+  globalThis.CSS ??= { escape: (text: string) => text.replace(/[^\w-]/g, (c) => `\\${c}`) } as typeof CSS;
+  for (const [side, size] of [
+    ['clientHeight', 400],
+    ['clientWidth', 600],
+    ['offsetHeight', 400],
+    ['offsetWidth', 600],
+  ] as const)
+    Object.defineProperty(HTMLElement.prototype, side, { configurable: true, get: () => size });
+}
