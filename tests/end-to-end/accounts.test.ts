@@ -1,6 +1,7 @@
 import type { BrowserContext, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { putOnToday } from '../../src/server/desk/today.ts';
+import { insertSite } from '../../src/server/websites/sites/sites.ts';
 import { expectAccessible, PASSWORD, startDesk, type RunningDesk } from './desk.ts';
 
 let desk: RunningDesk;
@@ -85,6 +86,40 @@ describe('somebody else’s account', () => {
     await page.getByText('1 session of The site manager ended.').waitFor();
     await back.page.waitForURL('**/sign-in**', { timeout: 20_000 });
     await back.context.close();
+    await manager.context().close();
+  });
+
+  it('is kept to some websites, and sees those alone from then on', async () => {
+    const [mine, other] = await Promise.all(
+      ['harbour', 'quay'].map(async (name) => {
+        const host = `${name}.example`;
+        await desk.store.transaction((tx) =>
+          insertSite(tx, new Date(), { host, startUrl: `https://${host}/`, name, by: null }),
+        );
+        return host;
+      }),
+    );
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(`${desk.origin}/websites`);
+    await manager.getByRole('link', { name: new RegExp(other ?? '') }).waitFor();
+    await page.goto(`${desk.origin}/account`);
+    await page.getByRole('link', { name: /^The site manager/ }).click();
+    await page.getByRole('button', { name: /^Which websites/ }).press('Enter');
+    await page.getByRole('option', { name: mine ?? '' }).click();
+    await page.getByText('looks after 1 of 2 websites.').waitFor();
+    await page.keyboard.press('Escape');
+    await expectAccessible(page, 'scope');
+    await manager
+      .getByRole('link', { name: new RegExp(other ?? '') })
+      .waitFor({ state: 'detached', timeout: 20_000 });
+    await manager
+      .getByRole('link', { name: new RegExp(mine ?? '') })
+      .first()
+      .waitFor();
+    const refused = await manager.request.get(`${desk.origin}/api/websites/${other}`);
+    expect(refused.status()).toBe(403);
+    await page.getByRole('button', { name: 'Undo' }).last().click();
+    await manager.getByRole('link', { name: new RegExp(other ?? '') }).waitFor({ timeout: 20_000 });
     await manager.context().close();
   });
 

@@ -185,7 +185,7 @@ describe('a sweep', () => {
 describe('the library', () => {
   it('is written, taken in, taken out of, and proposes at the next sweep', async () => {
     await page.goto(`${desk.origin}/websites`);
-    await page.getByRole('link', { name: 'Library of known trackers' }).press('Enter');
+    await page.getByRole('link', { name: /^Known trackers/ }).press('Enter');
     await page.getByText('The library is empty').waitFor();
     await page.getByRole('button', { name: 'New entry' }).press('Enter');
     await page.getByLabel('Name', { exact: true }).fill('tally_(visitor');
@@ -195,7 +195,7 @@ describe('the library', () => {
       .getByText(/This is no expression that can be used/)
       .waitFor();
     await page.getByLabel('Name', { exact: true }).fill('tally_(visitor|buffer)');
-    await page.getByLabel('Purpose').selectOption('preferences');
+    await page.getByLabel('Purpose', { exact: true }).selectOption('preferences');
     await page.getByRole('button', { name: 'Add it' }).press('Enter');
     await row('tally_(visitor|buffer)').waitFor();
     await expectAccessible(page, 'library');

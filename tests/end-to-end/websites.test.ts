@@ -399,7 +399,7 @@ describe('a draft', () => {
   });
 
   it('survives a save that fails, and the page going away before it is sent again', async () => {
-    const puts = '**/api/websites/*/notice';
+    const puts = '**/api/rules/notice/*';
     await page.route(puts, (route) =>
       route.request().method() === 'PUT' ? route.abort() : route.continue(),
     );
@@ -420,6 +420,48 @@ describe('a draft', () => {
     await page.getByRole('heading', { name: site.host }).click();
     await page.getByText(/Not kept: A whole number/).waitFor();
     await page.getByRole('button', { name: /^Ask again after: 6 months|^Ask again after: \d+/ }).waitFor();
+  });
+});
+
+describe('what others must agree to', () => {
+  it('is asked of them by name, told on Today, and in force with their yes', async () => {
+    const path = `/websites/${encodeURIComponent(site.host)}?tab=notice`;
+    await page.goto(desk.origin + path);
+    await page.getByRole('button', { name: /^Who must agree/ }).press('Enter');
+    await page.getByRole('option', { name: 'one person who did not write it' }).click();
+    await page.getByText(/one person who did not write it must agree/).waitFor();
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(desk.origin + path);
+    await manager.getByRole('button', { name: /^Ask again after:/ }).press('Enter');
+    await manager.getByRole('textbox', { name: 'Ask again after' }).fill('9');
+    await manager.keyboard.press('Enter');
+    await manager.getByText(/^Saved/).waitFor();
+    await manager.getByRole('button', { name: 'Ask for it to be in force …' }).click();
+    await manager.getByText(/asks for it/).waitFor();
+    await manager.getByRole('searchbox', { name: /Who is asked/ }).fill('officer');
+    await manager.keyboard.press('ArrowDown');
+    await manager.keyboard.press('Enter');
+    await manager.getByText(/^Chosen: /).waitFor();
+    await manager.getByLabel('Why it is to be in force').fill('Half a year was too often');
+    await expectAccessible(manager, 'asking');
+    await manager.getByRole('button', { name: 'Ask them' }).click();
+    await manager.getByText(/waits: 0 of 1 agreed/).waitFor();
+    await page.goto(`${desk.origin}/today`);
+    await page.getByRole('link', { name: /asks you to agree to version/ }).press('Enter');
+    await page.getByRole('button', { name: 'Agree …', exact: true }).press('Enter');
+    await page
+      .getByText(/^Ask again after: /)
+      .first()
+      .waitFor();
+    await page.getByLabel('Why').fill('Read and found fair');
+    await expectAccessible(page, 'agreeing');
+    await page.getByRole('button', { name: 'I agree' }).press('Enter');
+    await page.getByText(/Version \d+ in force since today/).waitFor();
+    await expect.poll(() => manager.getByText(/Version \d+ in force since today/).count()).toBe(1);
+    await page.getByRole('button', { name: /^Who must agree/ }).press('Enter');
+    await page.getByRole('option', { name: 'nobody else' }).click();
+    await page.getByText(/nobody else must agree/).waitFor();
+    await manager.context().close();
   });
 });
 

@@ -19,6 +19,8 @@ export interface SlotPart {
   /** Where in the content its value stands. */
   readonly path: readonly string[];
   readonly label: string;
+  /** What the ledger calls it, where the line it stands in would not tell. */
+  readonly told?: string;
   readonly editor: SlotEditor;
   /** A value as it reads in the line. */
   say(value: Json): string;
@@ -84,7 +86,7 @@ export function sentenceVocabulary(slots: readonly SlotPart[], rest: Vocabulary 
   const byPath = new Map(slots.map((s) => [JSON.stringify(s.path), s]));
   const slotAt = (path: readonly string[]) => byPath.get(JSON.stringify(path));
   return {
-    path: (path) => slotAt(path)?.label ?? rest.path?.(path),
+    path: (path) => slotAt(path)?.told ?? slotAt(path)?.label ?? rest.path?.(path),
     value: (value, path) => slotAt(path)?.say(value) ?? rest.value?.(value, path),
   };
 }

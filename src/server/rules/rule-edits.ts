@@ -7,6 +7,7 @@ import type { Queries } from '../store/pool.ts';
 import { refuseConflict, type Edit } from './edit-conflict.ts';
 import { shapeOf } from './rule-content.ts';
 import type { Key, RuleKind } from './rule-kind.ts';
+import { keepReferences } from './rule-references.ts';
 import { readRule, refuseStale, type Rule } from './rule-store.ts';
 import { readRuleVersion } from './rule-versions.ts';
 import { withoutEdit } from './undo.ts';
@@ -110,6 +111,7 @@ async function saveLocked<T>(
       String(rule.key),
     ],
   );
+  await keepReferences(tx, kind, rule.key, content);
   const redacted = !same(told as unknown as Json, difference as unknown as Json);
   await record(tx, now, {
     actor: accountId,

@@ -26,6 +26,8 @@ export interface RuleKind<T> {
   place(store: Queries, key: Key): string | Promise<string>;
   /** What it belongs to, of what accounts can be kept to. */
   within?(store: Queries, key: Key): readonly Within[] | Promise<readonly Within[]>;
+  /** What a draft names of others, by the words of the ledger. */
+  refersTo?(content: T): readonly { readonly object: string; readonly id: string }[];
   /** What it says, in plain text, a sentence a line. */
   text?(store: Queries, key: Key, content: T): Promise<string>;
   vocabulary(store: Queries): Promise<Vocabulary>;

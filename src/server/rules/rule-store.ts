@@ -6,6 +6,7 @@ import { Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { Content, shapeOf, upgraded, type AnyKind } from './rule-content.ts';
 import type { Key, RuleKind } from './rule-kind.ts';
+import { keepReferences } from './rule-references.ts';
 import { StageColumn } from './stage-column.ts';
 
 export interface Rule<T> {
@@ -102,6 +103,7 @@ export async function insertRule<T>(
       within.within_id,
     ],
   );
+  await keepReferences(tx, kind, key, content);
 }
 
 /** Removes a rule with its versions. */

@@ -13,12 +13,14 @@ interface ListFiltersProps {
   readonly only?: readonly string[];
   /** Values of a filter that are told by the server. */
   readonly values?: Readonly<Record<string, readonly string[]>>;
-  /** How many rows each choice of a filter has; '' for all of them. Choices without any are left out. */
+  /** How many rows each choice of a filter has; '' for all of them. */
   readonly counts?: Readonly<Record<string, Readonly<Record<string, number>>>>;
+  /** Choices that are left out as long as no row has them. */
+  readonly rare?: readonly string[];
 }
 
 /** The controls above a declared list: what is typed, and each filter as its kind asks for. */
-export function ListFilters({ list, shown, only, values = {}, counts = {} }: ListFiltersProps) {
+export function ListFilters({ list, shown, only, values = {}, counts = {}, rare = [] }: ListFiltersProps) {
   const ids = only ?? Object.keys(list.filters);
   return (
     <>
@@ -42,6 +44,7 @@ export function ListFilters({ list, shown, only, values = {}, counts = {} }: Lis
               value={shown.wish.filters[id] ?? ''}
               values={values[id] ?? []}
               counts={counts[id]}
+              rare={rare}
               onChange={(value) => shown.set({ [id]: value })}
             />
           )
@@ -68,12 +71,14 @@ function FilterControl({
   value,
   values,
   counts,
+  rare,
   onChange,
 }: {
   readonly filter: ListFilter;
   readonly value: string;
   readonly values: readonly string[];
   readonly counts: Readonly<Record<string, number>> | undefined;
+  readonly rare: readonly string[];
   readonly onChange: (value: string) => void;
 }) {
   switch (filter.kind) {
@@ -87,7 +92,7 @@ function FilterControl({
             ...Object.entries(filter.options).map(([v, words]) => ({ value: v, words })),
           ].flatMap(({ value: v, words }) => {
             const n = counts?.[v];
-            if (n === 0 && v !== '' && v !== value) return [];
+            if (n === 0 && rare.includes(v) && v !== value) return [];
             return [{ value: v, words, ...(n === undefined ? {} : { count: n }) }];
           })}
           onChange={onChange}

@@ -39,6 +39,7 @@ function Filters() {
         list={LIST}
         shown={shown}
         values={{ port: ['Halmsund', 'Østervig'] }}
+        rare={['sold']}
         counts={{ state: { '': 9, sailing: 5, laid: 4, sold: 0 } }}
       />
       <output>{JSON.stringify(shown.asked)}</output>

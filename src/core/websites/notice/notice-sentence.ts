@@ -74,7 +74,8 @@ export function noticeTexts(
 ): Sentence {
   const slot = (path: readonly string[], label: string, most: number, long = false): SlotPart => ({
     path: ['texts', language, ...path],
-    label: `${label}, ${LANGUAGES[language]}`,
+    label,
+    told: `${label}, ${LANGUAGES[language]}`,
     say: String,
     editor: { kind: 'text', most, ...(long ? { long } : {}) },
   });

@@ -164,6 +164,7 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
             list={TRACKER_LIST}
             shown={list}
             only={['show']}
+            rare={['attempts', 'conflicts']}
             counts={{ show: { ...site.counts, '': site.counts.all } }}
           />
         }

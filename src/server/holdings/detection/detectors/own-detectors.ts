@@ -14,6 +14,7 @@ import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
 import * as rules from '../../../rules/rule-store.ts';
 import type { Key, RuleKind } from '../../../rules/rule-kind.ts';
+import { rulesNaming } from '../../../rules/rule-references.ts';
 import { readRuleVersion } from '../../../rules/rule-versions.ts';
 import { viewRule, type RuleView } from '../../../rules/rule-view.ts';
 import { CHECKING } from '../../../http/shares.ts';
@@ -29,6 +30,8 @@ export const DETECTOR: RuleKind<OwnDetector> = {
   vocabulary: async () => detectorVocabulary,
   redact: redactDetectorChange,
   draft: DetectorDraft,
+  refersTo: (content) =>
+    content.kind === 'pattern' ? asksFor(content).map((id) => ({ object: 'detector', id })) : [],
   place: (_store, id) => `/holdings/${encodeURIComponent(String(id))}`,
   check,
   mayMove,
@@ -88,20 +91,21 @@ export async function findOwnDetector(store: Queries, id: string): Promise<Found
 
 /** What reads its findings: detectors whose context asks for it, and labelled sets that mark it. */
 export async function usesOf(store: Queries, id: string): Promise<readonly DetectorUse[]> {
-  const own = await rules.listRules(store, DETECTOR);
-  const asks = (d: PatternDetector) => d.context.some((c) => c.detector === id);
-  const sets = await store.all(
-    z.object({ id: z.number(), name: z.string(), n: Count }),
-    "SELECT s.id, s.name, COUNT(*) AS n FROM labelled_set s JOIN labelled_text t ON t.set_id = s.id WHERE JSON_CONTAINS(JSON_EXTRACT(t.marks, '$[*].label'), JSON_QUOTE(?)) GROUP BY s.id, s.name ORDER BY s.name",
-    [id],
-  );
+  const [own, sets] = await Promise.all([
+    rulesNaming(store, DETECTOR.object, id),
+    store.all(
+      z.object({ id: z.number(), name: z.string(), n: Count }),
+      'SELECT s.id, s.name, COUNT(*) AS n FROM labelled_mark m JOIN labelled_text t ON t.id = m.text_id JOIN labelled_set s ON s.id = t.set_id WHERE m.label = ? GROUP BY s.id, s.name ORDER BY s.name',
+      [id],
+    ),
+  ]);
   return [
     ...builtInDetectors()
-      .filter(asks)
+      .filter((d) => asksFor(d).includes(id))
       .map((d): DetectorUse => ({ what: 'detector', id: d.id, name: d.name, how: 'ships with Yare Warden' })),
     ...own
-      .filter((d) => d.content.kind === 'pattern' && asks(d.content))
-      .map((d): DetectorUse => ({ what: 'detector', id: d.id, name: d.content.name, how: d.stage.state })),
+      .filter((r) => r.kind === DETECTOR.object)
+      .map((r): DetectorUse => ({ what: 'detector', id: r.id, name: r.name, how: r.stage.state })),
     ...sets.map((s): DetectorUse => ({
       what: 'labelled set',
       id: String(s.id),
@@ -109,6 +113,11 @@ export async function usesOf(store: Queries, id: string): Promise<readonly Detec
       how: `marked in ${s.n} ${s.n === 1 ? 'text' : 'texts'}`,
     })),
   ];
+}
+
+/** Detectors that the context of a pattern asks for. */
+function asksFor(detector: PatternDetector): readonly string[] {
+  return (detector.context ?? []).flatMap((c) => (c.detector ? [c.detector] : []));
 }
 
 export async function takenIds(store: Queries): Promise<Set<string>> {

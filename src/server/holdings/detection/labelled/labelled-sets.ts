@@ -35,25 +35,31 @@ export interface ListedSet {
 }
 
 export async function listSets(store: Queries): Promise<readonly ListedSet[]> {
-  const sets = await store.all(
-    z.object({ id: z.number(), name: z.string() }),
-    'SELECT id, name FROM labelled_set ORDER BY name LIMIT 200',
-  );
-  const texts = await store.all(
-    z.object({ set_id: z.number(), marks: Marks }),
-    'SELECT set_id, marks FROM labelled_text ORDER BY set_id, id LIMIT 20000',
-  );
+  const [sets, labels] = await Promise.all([
+    store.all(
+      z.object({ id: z.number(), name: z.string(), texts: Count }),
+      'SELECT s.id, s.name, (SELECT COUNT(*) FROM labelled_text t WHERE t.set_id = s.id) AS texts FROM labelled_set s ORDER BY s.name LIMIT 200',
+    ),
+    store.all(
+      z.object({ set_id: z.number(), label: z.string(), n: Count }),
+      'SELECT t.set_id, m.label, SUM(m.n) AS n FROM labelled_mark m JOIN labelled_text t ON t.id = m.text_id GROUP BY t.set_id, m.label ORDER BY n DESC, m.label',
+    ),
+  ]);
   return sets.map((s) => {
-    const mine = texts.filter((t) => t.set_id === s.id);
-    const counts = new Map<string, number>();
-    for (const { marks } of mine) for (const m of marks) counts.set(m.label, (counts.get(m.label) ?? 0) + 1);
-    return {
-      ...s,
-      texts: mine.length,
-      marks: mine.reduce((n, t) => n + t.marks.length, 0),
-      labels: [...counts].map(([label, n]) => ({ label, n })).sort((a, b) => b.n - a.n),
-    };
+    const mine = labels.filter((l) => l.set_id === s.id).map(({ label, n }) => ({ label, n }));
+    return { ...s, marks: mine.reduce((all, l) => all + l.n, 0), labels: mine };
   });
+}
+
+/** Keeps how often what is marked in a text, in the transaction that marks it. */
+async function countMarks(tx: Queries, text: string | number, marks: readonly Mark[]): Promise<void> {
+  await tx.run('DELETE FROM labelled_mark WHERE text_id = ?', [text]);
+  const counts = new Map<string, number>();
+  for (const { label } of marks) counts.set(label, (counts.get(label) ?? 0) + 1);
+  if (counts.size > 0)
+    await tx.run('INSERT INTO labelled_mark (text_id, label, n) VALUES ?', [
+      [...counts].map(([label, n]) => [text, label, n]),
+    ]);
 }
 
 export interface LabelledText {
@@ -189,6 +195,7 @@ export async function insertLabelledText(
       toDatetime(ctx.now()),
     ],
   );
+  await countMarks(tx, id, marks);
   return String(id);
 }
 
@@ -215,6 +222,7 @@ export async function setMarks(
       'UPDATE labelled_text SET marks = ?, revision = revision + 1, changed_by = ?, changed_at = ? WHERE id = ?',
       [JSON.stringify(marks.toSorted((a, b) => a.start - b.start)), accountId, toDatetime(ctx.now()), id],
     );
+    await countMarks(tx, id, marks);
     await record(tx, ctx.now(), {
       actor: accountId,
       action: 'labelled-set.mark',
