@@ -427,6 +427,9 @@ describe('what others must agree to', () => {
   it('is asked of them by name, told on Today, and in force with their yes', async () => {
     const path = `/websites/${encodeURIComponent(site.host)}?tab=notice`;
     await page.goto(desk.origin + path);
+    // What the officer wrote themselves is in force first, so that they may agree to what the manager writes.
+    await page.getByRole('button', { name: 'Put the changes in force' }).press('Enter');
+    await page.getByText(/^In force: visitors see it/).waitFor();
     await page.getByRole('button', { name: /^Who must agree/ }).press('Enter');
     await page.getByRole('option', { name: 'one person who did not write it' }).click();
     await page.getByText(/one person who did not write it must agree/).waitFor();
