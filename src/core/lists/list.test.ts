@@ -1,13 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import {
-  exportColumns,
-  listShape,
-  listWish,
-  sortableColumns,
-  wishQuery,
-  type ListDefinition,
-} from './list.ts';
+import { exportColumns, listWish, sortableColumns, wishQuery, type ListDefinition } from './list.ts';
+import { listShape } from './list-shape.ts';
 
 const SHIPS: ListDefinition = {
   name: 'ships',

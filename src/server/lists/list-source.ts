@@ -1,11 +1,6 @@
 import { z } from 'zod';
-import {
-  exportColumns,
-  listShape,
-  listWish,
-  type ListDefinition,
-  type ListWish,
-} from '../../core/lists/list.ts';
+import { exportColumns, listWish, type ListDefinition, type ListWish } from '../../core/lists/list.ts';
+import { listShape } from '../../core/lists/list-shape.ts';
 import { csvLine, type Cell } from '../http/csv.ts';
 import { Count } from '../store/columns.ts';
 import { decodeCursor, everyRow, PageSize, toPage, type Page } from '../store/page.ts';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { listShape, sortableColumns } from '../../../core/lists/list.ts';
+import { sortableColumns } from '../../../core/lists/list.ts';
+import { listShape } from '../../../core/lists/list-shape.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { judgeAll, leakingVisitors, type Terms, type Verdict } from '../../../core/websites/trackers/leak.ts';
 import { decidedReason, type Proposal } from '../../../core/websites/trackers/proposal.ts';

@@ -6,7 +6,7 @@ import { request } from '../../desk/request.ts';
 import { numberWords, percentWords, whenWords } from '../../desk/words.ts';
 import { GroundList } from '../../parts/Explanation.tsx';
 import { Figure } from '../../parts/Figure.tsx';
-import { IntervalChart } from '../../parts/IntervalChart.tsx';
+import { lazyPart } from '../../parts/lazy-part.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { Difference } from '../sweeps/Difference.tsx';
@@ -14,6 +14,11 @@ import { useNotice } from '../notice/use-notice.ts';
 import { useSite } from './SiteSheet.tsx';
 import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
+
+const IntervalChart = lazyPart(
+  'the chart',
+  async () => (await import('../../parts/IntervalChart.tsx')).IntervalChart,
+);
 
 export function SiteSoundings({ host }: { readonly host: string }) {
   const site = useSite(host);

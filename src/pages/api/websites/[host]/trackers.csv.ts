@@ -1,5 +1,5 @@
 import { TRACKER_LIST } from '../../../../core/websites/trackers/tracker-list.ts';
-import { listShape } from '../../../../core/lists/list.ts';
+import { listShape } from '../../../../core/lists/list-shape.ts';
 import { streamed } from '../../../../server/http/csv.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { EXPORTING } from '../../../../server/http/shares.ts';
