@@ -30,6 +30,7 @@ export function ListFilters({ list, shown, only, values = {}, counts = {}, rare 
           className={css['search']}
           aria-label={`Filter ${list.name} by ${list.search}`}
           placeholder={`Filter by ${list.search}`}
+          style={{ width: `${Math.max(22, list.search.length + 12)}ch` }}
           defaultValue={shown.wish.text}
           onChange={(e) => shown.set({ text: e.target.value })}
         />
