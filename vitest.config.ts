@@ -6,14 +6,16 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          setupFiles: ['tests/property-runs.ts'],
           include: ['src/**/*.test.{ts,tsx}', 'standins/**/*.test.ts', 'launcher/**/*.test.ts'],
           // Property tests on a busy machine.
-          testTimeout: 60_000,
+          testTimeout: process.env['YARE_LONG'] === 'yes' ? 1_200_000 : 60_000,
         },
       },
       {
         test: {
           name: 'integration',
+          setupFiles: ['tests/property-runs.ts'],
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: ['tests/database.ts'],
           env: { LOG_LEVEL: 'silent' },

@@ -9,7 +9,7 @@ import { run } from './run.ts';
 
 /** What a run without a name has. */
 const USUAL = ['unit', 'integration', 'attack', 'end-to-end'] as const;
-/** `long` takes ten minutes and more, and is only run by its name. */
+/** `long` takes an hour and more: its own tests, and every property tried far more often. Only run by its name. */
 const KINDS = [...USUAL, 'long'] as const;
 type Kind = (typeof KINDS)[number];
 
@@ -54,6 +54,10 @@ export async function test(names: readonly string[]): Promise<number> {
   if (names.length === 0) for (const check of CHECKS) tallies.push(await runCheck(check));
   if (kinds.some((k) => k !== 'unit')) tallies.push(await buildCheck());
   for (const kind of kinds) tallies.push(await runTests(kind, parts));
+  if (names.includes('long'))
+    tallies.push(
+      await runTests('unit', parts.length > 0 ? parts : await propertyTests(), { YARE_LONG: 'yes' }),
+    );
   const passed = tallies.reduce((n, t) => n + t.passed, 0);
   const failed = tallies.reduce((n, t) => n + t.failed, 0);
   say(`${passed} passed, ${failed} failed`);
@@ -88,8 +92,19 @@ async function testFiles(): Promise<readonly string[]> {
   return all.flat().filter((n) => /\.test\.tsx?$/.test(n));
 }
 
+/** Unit tests that hold a property against random input. */
+async function propertyTests(): Promise<readonly string[]> {
+  const files = (await testFiles()).filter((f) => !f.startsWith('tests/'));
+  const texts = await Promise.all(files.map((f) => readFile(join(PROJECT, f), 'utf8')));
+  return files.filter((_, i) => texts[i]?.includes('fast-check'));
+}
+
 /** A run that crashes before it counts anything counts as one failure. */
-async function runTests(kind: Kind, parts: readonly string[]): Promise<Tally> {
+async function runTests(
+  kind: Kind,
+  parts: readonly string[],
+  more: Readonly<Record<string, string>> = {},
+): Promise<Tally> {
   const folder = await mkdtemp(join(tmpdir(), 'yare-report-'));
   const file = join(folder, 'report.json');
   try {
@@ -105,7 +120,7 @@ async function runTests(kind: Kind, parts: readonly string[]): Promise<Tally> {
         '--reporter=json',
         `--outputFile.json=${file}`,
       ],
-      { echo: true, env: { ...process.env, NO_COLOR: '1' } },
+      { echo: true, env: { ...process.env, NO_COLOR: '1', ...more } },
     );
     const report = JSON.parse(await readFile(file, 'utf8').catch(() => '{}')) as {
       numPassedTests?: number;

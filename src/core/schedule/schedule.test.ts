@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, it, test } from 'vitest';
 import { nextTime, Schedule, scheduleWords } from './schedule.ts';
+import { runs } from '../../../tests/property-runs.ts';
 
 const schedule = (over: Partial<Schedule>) =>
   Schedule.parse({ every: 'day', at: '03:00', zone: 'Europe/Copenhagen', ...over });
@@ -47,7 +48,7 @@ it('always comes after, at most once a day, and within its period', () => {
         expect(following.getTime() - next.getTime()).toBeGreaterThan(22 * 3600_000);
       },
     ),
-    { numRuns: 200 },
+    runs(200),
   );
 });
 

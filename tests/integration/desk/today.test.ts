@@ -12,6 +12,7 @@ import {
 } from '../../../src/server/desk/today.ts';
 import type { NewItem } from '../../../src/server/desk/today.ts';
 import { testAccount, testContext, unique } from '../context.ts';
+import { runs } from '../../property-runs.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
@@ -80,7 +81,7 @@ describe('the counts of Today', () => {
         const { kept, counted } = await counts();
         expect(kept).toEqual(counted);
       }),
-      { numRuns: 25 },
+      runs(25),
     );
     for (const key of ['a', 'b', 'c', 'd']) await takeOffToday(ctx.store, 'process', key);
     for (const source of ['s1', 's2']) await replaceOnToday(ctx.store, source, []);

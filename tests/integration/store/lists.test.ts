@@ -12,6 +12,7 @@ import {
 import { everyRow } from '../../../src/server/store/page.ts';
 import { Where } from '../../../src/server/store/where.ts';
 import { testContext } from '../context.ts';
+import { runs } from '../../property-runs.ts';
 
 const ctx = testContext();
 
@@ -110,7 +111,7 @@ describe('a declared list over a table', () => {
           expect(await listCount(ctx.store, SOURCE, wish)).toBe(ids.length);
         },
       ),
-      { numRuns: 40 },
+      runs(40),
     );
   });
 

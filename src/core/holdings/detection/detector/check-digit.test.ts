@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { checkDigit, IBAN_LENGTHS, luhn, mod97, mrzDigit } from './check-digit.ts';
 import { Engine } from '../engine/engine.ts';
 import { BUILT_INS, builtInDetectors } from '../library/library.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 const stands = (by: string, value: string) => checkDigit(by)?.(value);
 const digits = (n: number) => fc.stringMatching(new RegExp(`^\\d{${n}}$`));
@@ -154,7 +155,7 @@ describe('a number with a check digit', () => {
           expect(found(changed)).toBe(false);
         },
       ),
-      { numRuns: 40 },
+      runs(40),
     );
   });
 });

@@ -9,6 +9,7 @@ import type { Finding } from '../detector/finding.ts';
 import { builtInDetectors } from '../library/library.ts';
 import { MARGIN } from './search.ts';
 import { TextStream } from './text-stream.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 const own = (id: string, pattern: string, more: Partial<PatternDetectorInput> = {}) =>
   PatternDetector.parse({
@@ -139,7 +140,7 @@ describe('the engine', () => {
           );
         },
       ),
-      { numRuns: 1200 },
+      runs(400),
     );
   }, 120_000);
 
@@ -184,7 +185,7 @@ describe('the engine', () => {
         stream.end();
         expect(plain(found)).toEqual(plain(expected));
       }),
-      { numRuns: 60 },
+      runs(60),
     );
     expect(whole.length).toBeGreaterThan(4 * MARGIN);
   });

@@ -17,6 +17,7 @@ import {
   SIGN,
   WORD,
 } from './scan-kernel.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 it('is what its source assembles to', async () => {
   const source = await readFile(join(import.meta.dirname, 'scan.wat'), 'utf8');
@@ -65,6 +66,6 @@ it('marks what a plain loop marks, wherever the text begins and ends', () => {
         expect(offsets).toEqual(offsets.toSorted((a, b) => a - b));
       },
     ),
-    { numRuns: 400 },
+    runs(200),
   );
 });

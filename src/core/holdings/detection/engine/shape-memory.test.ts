@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { foldUnits, shapeOf } from '../pattern/code-shape.ts';
 import { ShapeMemory } from './shape-memory.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 it('finds out once about each shape, and tells apart what differs', () => {
   const memory = new ShapeMemory<string>();
@@ -24,6 +25,6 @@ it('finds out once about each shape, and tells apart what differs', () => {
       expect(ask()).toBe(`${salt} ${shape}`);
       expect(made).toBe(before);
     }),
-    { numRuns: 2000 },
+    runs(500),
   );
 });

@@ -4,6 +4,7 @@ import { foldUnits } from '../pattern/code-shape.ts';
 import { ScanKernel, WORD } from './scan-kernel.ts';
 import { kindOf, LETTER } from '../words/unit-kind.ts';
 import { WordIndex } from './word-index.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 const letter = fc.constantFrom('a', 'b', 'z', 'é', 'ł');
 const entry = fc.record({
@@ -52,7 +53,7 @@ it('finds every entry that begins a word, in whatever case, and passes over none
         }
       },
     ),
-    { numRuns: 150 },
+    runs(150),
   );
 });
 

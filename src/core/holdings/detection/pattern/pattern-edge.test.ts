@@ -4,6 +4,7 @@ import { foldUnits } from './code-shape.ts';
 import { BUILT_INS } from '../library/library.ts';
 import { edgeOf, keepsWords } from './pattern-edge.ts';
 import { parse } from './pattern-syntax.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 const edges = (pattern: string, ignoreCase = false) => {
   const ast = parse(pattern);
@@ -75,7 +76,7 @@ describe('the edges of a pattern', () => {
         const units = foldUnits(text);
         expect([start.inside[units[0] as number], end.inside[units[1] as number]]).toEqual([1, 1]);
       }),
-      { numRuns: 500 },
+      runs(250),
     );
   });
 });

@@ -5,6 +5,7 @@ import { PhraseSet } from './phrase-set.ts';
 import { TokenRow, type TokenSpan } from './token-row.ts';
 import { TokenList, tokenize } from './token.ts';
 import { Lexicon } from './lexicon.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 const PHRASES = ['order', 'order no', 'år*', 'Straße', 'ΟΔΟΣ', 'i̇d', '12'];
 const text = fc
@@ -54,7 +55,7 @@ it('reads the words that are read without it, and knows where phrases begin', ()
         if (n > 0) expect(row.hasBegun(known.number)).toBe(true);
       }
     }),
-    { numRuns: 500 },
+    runs(250),
   );
 });
 
@@ -78,6 +79,6 @@ it('gives the same tokens in a row, in whatever order stretches of it are asked 
         }
       },
     ),
-    { numRuns: 500 },
+    runs(250),
   );
 });

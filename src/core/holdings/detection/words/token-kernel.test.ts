@@ -7,6 +7,7 @@ import { foldUnits } from '../pattern/code-shape.ts';
 import { tokenize } from './token.ts';
 import { TOKEN_CODE } from './token-code.ts';
 import { FIRST_SLOTS, TokenKernel, UNTOLD, WIDEST_READ } from './token-kernel.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 it('is what its source assembles to', async () => {
   const source = await readFile(join(import.meta.dirname, 'token.wat'), 'utf8');
@@ -51,7 +52,7 @@ it('reads the words that a plain loop reads, from anywhere to anywhere', () => {
       expect([...kernel.places.subarray(0, count)].every((place) => place === 0)).toBe(true);
       expect(kernel.untold).toBe(0);
     }),
-    { numRuns: 500 },
+    runs(250),
   );
 });
 
@@ -79,7 +80,7 @@ it('gives each word the place that it was told of it, whatever its case, and no 
       }
       expect(kernel.untold).toBe(untold);
     }),
-    { numRuns: 500 },
+    runs(250),
   );
   expect(places.size).toBeGreaterThan(100);
 });

@@ -5,6 +5,7 @@ import type { Finding } from '../../../../core/holdings/detection/detector/findi
 import { builtInDetectors } from '../../../../core/holdings/detection/library/library.ts';
 import { TextStream } from '../../../../core/holdings/detection/engine/text-stream.ts';
 import { ByteStream } from './byte-stream.ts';
+import { runs } from '../../../../../tests/property-runs.ts';
 
 const RECORD = 'CPR 010180-1234, write to tove@brindlestrait.example.\n';
 const NORDIC = 'Kære Kåre Østergård Lund – født 12. marts 1984 😀\n';
@@ -41,7 +42,7 @@ it('finds the same wherever the bytes are cut, in ASCII and beyond it', () => {
         expect(inOrder(findIn(Buffer.from(text), 'UTF-8', sizes))).toEqual(expected);
       },
     ),
-    { numRuns: 80 },
+    runs(80),
   );
 });
 
