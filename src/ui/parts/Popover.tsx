@@ -1,5 +1,5 @@
-import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/react-dom';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
+import { useFloatingPanel } from './use-floating-panel.ts';
 import css from './Popover.module.css';
 
 interface PopoverProps {
@@ -14,34 +14,15 @@ interface PopoverProps {
 /** A button with a small window of its own beside it; Esc and a press elsewhere close it. */
 export function Popover({ label, words, className, children }: PopoverProps) {
   const [open, setOpen] = useState(false);
-  const button = useRef<HTMLButtonElement>(null);
-  const panel = useRef<HTMLDivElement>(null);
-  const { refs, floatingStyles } = useFloating({
-    open,
-    placement: 'bottom-start',
-    middleware: [offset(4), flip(), shift({ padding: 8 })],
-    whileElementsMounted: autoUpdate,
-  });
+  const { button, setButton, setPanel, style } = useFloatingPanel(open, () => setOpen(false));
   const close = () => {
     setOpen(false);
     button.current?.focus();
   };
-  useEffect(() => {
-    if (!open) return;
-    const outside = (e: PointerEvent) => {
-      if (!panel.current?.contains(e.target as Node) && !button.current?.contains(e.target as Node))
-        setOpen(false);
-    };
-    document.addEventListener('pointerdown', outside);
-    return () => document.removeEventListener('pointerdown', outside);
-  }, [open]);
   return (
     <>
       <button
-        ref={(el) => {
-          button.current = el;
-          refs.setReference(el);
-        }}
+        ref={setButton}
         type="button"
         className={className ?? css['button']}
         aria-label={typeof words === 'string' ? `${label}: ${words}` : label}
@@ -53,11 +34,8 @@ export function Popover({ label, words, className, children }: PopoverProps) {
       </button>
       {open && (
         <div
-          ref={(el) => {
-            panel.current = el;
-            refs.setFloating(el);
-          }}
-          style={floatingStyles}
+          ref={setPanel}
+          style={style}
           role="dialog"
           aria-label={label}
           className={css['panel']}

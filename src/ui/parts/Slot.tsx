@@ -1,5 +1,5 @@
-import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/react-dom';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
+import { useFloatingPanel } from './use-floating-panel.ts';
 import { SlotLeaving } from './slot-leaving.ts';
 import { ChoiceEditor, ManyEditor, type Option } from './ChoiceEditor.tsx';
 import { DateEditor, NumberEditor, PeriodEditor, TextEditor, type Period } from './ValueEditors.tsx';
@@ -60,33 +60,16 @@ interface SlotProps {
  */
 export function Slot({ label, words, edit, error, fixed = false, title, code = false }: SlotProps) {
   const [open, setOpen] = useState(false);
-  const button = useRef<HTMLButtonElement>(null);
-  const panel = useRef<HTMLDivElement>(null);
   const leaving = useRef<(() => void) | undefined>(undefined);
-  const { refs, floatingStyles } = useFloating({
-    open,
-    placement: 'bottom-start',
-    middleware: [offset(4), flip(), shift({ padding: 8 })],
-    whileElementsMounted: autoUpdate,
-  });
-  const close = (refocus: boolean) => {
-    setOpen(false);
-    if (refocus) button.current?.focus();
-  };
   const leave = () => {
     leaving.current?.();
     setOpen(false);
   };
-  useEffect(() => {
-    if (!open) return;
-    const outside = (e: PointerEvent) => {
-      if (panel.current?.contains(e.target as Node) || button.current?.contains(e.target as Node)) return;
-      leaving.current?.();
-      setOpen(false);
-    };
-    document.addEventListener('pointerdown', outside);
-    return () => document.removeEventListener('pointerdown', outside);
-  }, [open]);
+  const { button, panel, setButton, setPanel, style } = useFloatingPanel(open, leave);
+  const close = (refocus: boolean) => {
+    setOpen(false);
+    if (refocus) button.current?.focus();
+  };
   if (fixed)
     return (
       <b className={css['fixed']} data-code={code || undefined}>
@@ -96,10 +79,7 @@ export function Slot({ label, words, edit, error, fixed = false, title, code = f
   return (
     <span className={css['wrap']}>
       <button
-        ref={(el) => {
-          button.current = el;
-          refs.setReference(el);
-        }}
+        ref={setButton}
         type="button"
         className={css['slot']}
         data-code={code || undefined}
@@ -115,11 +95,8 @@ export function Slot({ label, words, edit, error, fixed = false, title, code = f
       {error && <span className={css['error']}> ◆ {error}</span>}
       {open && (
         <div
-          ref={(el) => {
-            panel.current = el;
-            refs.setFloating(el);
-          }}
-          style={floatingStyles}
+          ref={setPanel}
+          style={style}
           role="dialog"
           aria-label={label}
           className={css['panel']}

@@ -3,6 +3,7 @@ import { scaleLinear, scaleUtc } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import { useState } from 'react';
 import { dateWords, numberWords } from '../desk/words.ts';
+import { ChartHead } from './ChartHead.tsx';
 import css from './TimeChart.module.css';
 
 export interface TimePoint {
@@ -41,12 +42,7 @@ export function TimeChart({ label, unit, series, words = numberWords, onOpen }: 
   const [first, last] = extent(points, (p) => new Date(p.at));
   return (
     <figure className={css['chart']}>
-      <figcaption>
-        {label} <span className={css['unit']}>{unit}</span>
-        <button type="button" className={css['as']} onClick={() => setAsTable(!asTable)}>
-          {asTable ? 'Show as a chart' : 'Read as a table'}
-        </button>
-      </figcaption>
+      <ChartHead label={label} unit={unit} drawn="a chart" asTable={asTable} onTable={setAsTable} />
       {points.length === 0 || !first || !last ? (
         <p className={css['none']}>Nothing was kept yet. A value is kept each day.</p>
       ) : asTable ? (

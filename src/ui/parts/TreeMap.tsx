@@ -1,5 +1,6 @@
 import { hierarchy, treemap, treemapSquarify } from 'd3-hierarchy';
 import { useState } from 'react';
+import { ChartHead } from './ChartHead.tsx';
 import css from './TreeMap.module.css';
 
 export interface MapNode {
@@ -37,12 +38,7 @@ export function TreeMap({ label, root, words, chosen, onChoose }: TreeMapProps) 
   const nodes = laid.descendants().slice(1);
   return (
     <figure className={css['map']}>
-      <figcaption>
-        {label}
-        <button type="button" className={css['as']} onClick={() => setAsTable(!asTable)}>
-          {asTable ? 'Show as areas' : 'Read as a table'}
-        </button>
-      </figcaption>
+      <ChartHead label={label} drawn="areas" asTable={asTable} onTable={setAsTable} />
       {nodes.length === 0 ? (
         <p className={css['none']}>Nothing is in it.</p>
       ) : asTable ? (
