@@ -23,9 +23,18 @@ export interface Asked<T> {
   readonly outgoing: Outgoing;
 }
 
+declare const ANSWER: unique symbol;
+
+/** A route that knows what it answers with, for those who ask it. */
+export type Endpoint<R> = APIRoute & { readonly [ANSWER]?: R };
+
+/** What an endpoint answers with as JSON; one that only does something says that it is done. */
+export type AnswerOf<E> = E extends Endpoint<infer R> ? Answered<Exclude<Awaited<R>, Response>> : never;
+type Answered<R> = [R] extends [void | undefined] ? { readonly done: true } : R;
+
 type PathParams = Readonly<Record<string, string>>;
 
-interface Definition<T extends z.ZodType> {
+interface Definition<T extends z.ZodType, R> {
   /** Where it depends on the path, from the parameters of that. */
   readonly action: Action | ((params: PathParams) => Action);
   /** Query string for GET, JSON body for the rest; path parameters are joined in. */
@@ -36,7 +45,7 @@ interface Definition<T extends z.ZodType> {
     input: z.infer<T>,
     account: Account,
   ) => Promise<AuthorityObject & { owner?: number }> | (AuthorityObject & { owner?: number });
-  readonly run: (asked: Asked<z.infer<T>>) => Promise<unknown>;
+  readonly run: (asked: Asked<z.infer<T>>) => Promise<R>;
 }
 
 /** Marks what `endpoint` made, so that a test can find routes that were made otherwise. */
@@ -55,7 +64,7 @@ const MOST_BODY = 2 * 1024 * 1024;
  * The one way to make an endpoint of the desk: who asks, may they, what do they send, answer. `run` returns a Response
  * or a value that is sent as JSON.
  */
-export function endpoint<T extends z.ZodType>(definition: Definition<T>): APIRoute {
+export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): Endpoint<R> {
   const route: APIRoute = async (api) => {
     const { requestId, account } = api.locals;
     try {

@@ -1,4 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as accountsApi from '../../pages/api/accounts/index.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { may, type Account } from '../../core/accounts/authority.ts';
 import type { ListedAccount } from '../../server/accounts/account.ts';
 import { Desk } from '../desk/Desk.tsx';
@@ -27,7 +29,7 @@ export function AccountArea({ account }: { readonly account: Account }) {
 function People({ me, chosen }: { readonly me: Account; readonly chosen: number }) {
   const people = useQuery({
     queryKey: ['accounts'],
-    queryFn: () => request<ListedAccount[]>('GET', '/api/accounts'),
+    queryFn: () => request<AnswerOf<typeof accountsApi.GET>>('GET', '/api/accounts'),
   });
   if (people.isError && !people.data)
     return <Failure error={people.error} onRetry={() => void people.refetch()} />;

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as accountsSessionsApi from '../../pages/api/accounts/sessions/index.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Account } from '../../core/accounts/authority.ts';
-import type { ListedSession } from '../../server/accounts/session.ts';
 import { request } from '../desk/request.ts';
 import { setTheme, type Theme } from '../desk/theme.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
@@ -52,7 +53,7 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
 function Sessions() {
   const sessions = useQuery({
     queryKey: ['sessions'],
-    queryFn: () => request<(ListedSession & { current: boolean })[]>('GET', '/api/accounts/sessions'),
+    queryFn: () => request<AnswerOf<typeof accountsSessionsApi.GET>>('GET', '/api/accounts/sessions'),
   });
   if (sessions.isError) return <Failure error={sessions.error} onRetry={() => void sessions.refetch()} />;
   if (!sessions.data) return <Loading what="sessions" />;

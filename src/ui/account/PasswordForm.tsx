@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import type * as accountsPasswordApi from '../../pages/api/accounts/password.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { PASSWORD_LENGTH } from '../../core/accounts/password.ts';
 import { request, RequestError } from '../desk/request.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
@@ -16,7 +18,11 @@ export function PasswordForm({ email }: { readonly email: string }) {
     setBusy(true);
     setError(undefined);
     try {
-      const { ended } = await request<{ ended: number }>('POST', '/api/accounts/password', { current, next });
+      const { ended } = await request<AnswerOf<typeof accountsPasswordApi.POST>>(
+        'POST',
+        '/api/accounts/password',
+        { current, next },
+      );
       setCurrent('');
       setNext('');
       tell(

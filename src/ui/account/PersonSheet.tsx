@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Account } from '../../core/accounts/authority.ts';
-import type { ListedSession } from '../../server/accounts/session.ts';
+import type * as accountsIdApi from '../../pages/api/accounts/[id]/index.ts';
+import type * as accountsIdSessionsApi from '../../pages/api/accounts/[id]/sessions.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { useMay } from '../desk/account-context.ts';
 import { request } from '../desk/request.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
@@ -11,17 +12,12 @@ import { Failure, Loading } from '../parts/states.tsx';
 import { ScopeSentence } from './ScopeSentence.tsx';
 import css from './account.module.css';
 
-interface Person extends Account {
-  readonly disabledAt: string | null;
-  readonly sessions: readonly Omit<ListedSession, 'id'>[];
-}
-
 /** Somebody else's account: where they are signed in, and what to do when a person leaves or a laptop is lost. */
 export function PersonSheet({ id }: { readonly id: number }) {
   const mayEdit = useMay('accounts.edit');
   const person = useQuery({
     queryKey: ['account', id],
-    queryFn: () => request<Person>('GET', `/api/accounts/${id}`),
+    queryFn: () => request<AnswerOf<typeof accountsIdApi.GET>>('GET', `/api/accounts/${id}`),
   });
   if (person.isError && !person.data)
     return <Failure error={person.error} onRetry={() => void person.refetch()} />;
@@ -39,7 +35,10 @@ export function PersonSheet({ id }: { readonly id: number }) {
   };
   const endSessions = async () => {
     try {
-      const { ended } = await request<{ ended: number }>('DELETE', `/api/accounts/${id}/sessions`);
+      const { ended } = await request<AnswerOf<typeof accountsIdSessionsApi.DELETE>>(
+        'DELETE',
+        `/api/accounts/${id}/sessions`,
+      );
       tell(`${countWords(ended, 'session')} of ${name} ended.`);
     } catch (e) {
       tellFailure(e);

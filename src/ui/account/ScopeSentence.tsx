@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as accountsScopesApi from '../../pages/api/accounts/scopes.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Scope } from '../../core/accounts/scope.ts';
-import type { ScopeChoice } from '../../server/desk/scope-options.ts';
 import { useMay } from '../desk/account-context.ts';
 import { request } from '../desk/request.ts';
 import { Sentence } from '../parts/Sentence.tsx';
@@ -14,7 +15,7 @@ export function ScopeSentence({ id, name }: { readonly id: number; readonly name
   const scope = usePlainObject<Scope>('account scope', id);
   const choices = useQuery({
     queryKey: ['scope-options'],
-    queryFn: () => request<readonly ScopeChoice[]>('GET', '/api/accounts/scopes'),
+    queryFn: () => request<AnswerOf<typeof accountsScopesApi.GET>>('GET', '/api/accounts/scopes'),
   });
   if (scope.query.isError)
     return <Failure error={scope.query.error} onRetry={() => void scope.query.refetch()} />;

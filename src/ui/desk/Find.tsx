@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as findApi from '../../pages/api/find.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { useState } from 'react';
 import { may } from '../../core/accounts/authority.ts';
-import type { Found } from '../../server/desk/found.ts';
 import { AREAS } from '../areas.ts';
 import { Dialog } from '../parts/Dialog.tsx';
 import { useAccount } from './account-context.ts';
@@ -27,7 +28,7 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
   const trimmed = text.trim();
   const { data } = useQuery({
     queryKey: ['find', trimmed],
-    queryFn: () => request<Found[]>('GET', `/api/find${queryString({ text: trimmed })}`),
+    queryFn: () => request<AnswerOf<typeof findApi.GET>>('GET', `/api/find${queryString({ text: trimmed })}`),
     enabled: trimmed !== '',
     placeholderData: (before) => before,
   });

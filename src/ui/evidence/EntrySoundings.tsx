@@ -1,6 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as evidenceProofApi from '../../pages/api/evidence/proof.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { X } from 'lucide-react';
-import { verifyEntry, type EntryProof, type LedgerEntry } from '../../core/evidence/ledger.ts';
+import { verifyEntry } from '../../core/evidence/ledger.ts';
 import { setQuery } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { numberWords, whenWords } from '../desk/words.ts';
@@ -13,8 +15,7 @@ import css from './evidence.module.css';
 export function EntrySoundings({ id }: { readonly id: string }) {
   const opened = useQuery({
     queryKey: ['entry', id],
-    queryFn: () =>
-      request<{ entry: LedgerEntry; proof: EntryProof | null }>('GET', `/api/evidence/proof?id=${id}`),
+    queryFn: () => request<AnswerOf<typeof evidenceProofApi.GET>>('GET', `/api/evidence/proof?id=${id}`),
   });
   if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!opened.data) return <Loading what="the entry" />;

@@ -1,4 +1,6 @@
 import { LEDGER_LIST } from '../../core/evidence/ledger-list.ts';
+import type * as evidenceLedgerApi from '../../pages/api/evidence/ledger.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
 import type { LedgerState, ListedEntry } from '../../server/evidence/ledger.ts';
 import type { Page } from '../../server/store/page.ts';
@@ -23,7 +25,7 @@ export interface FirstLedgerPage extends Page<ListedEntry> {
 export function useLedgerState() {
   return useQuery({
     queryKey: ['ledger-state'],
-    queryFn: () => request<FirstLedgerPage>('GET', '/api/evidence/ledger?size=1'),
+    queryFn: () => request<AnswerOf<typeof evidenceLedgerApi.GET>>('GET', '/api/evidence/ledger?size=1'),
   });
 }
 
@@ -94,7 +96,10 @@ export function LedgerSheet() {
         columns={COLUMNS}
         queryKey={['ledger', list.asked]}
         load={(after) =>
-          request<Page<ListedEntry>>('GET', `/api/evidence/ledger${queryString({ ...list.asked, after })}`)
+          request<AnswerOf<typeof evidenceLedgerApi.GET>>(
+            'GET',
+            `/api/evidence/ledger${queryString({ ...list.asked, after })}`,
+          )
         }
         rowKey={(e) => e.id}
         rowName={(e) => `Entry ${e.id}, ${e.action}`}

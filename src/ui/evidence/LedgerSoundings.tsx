@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import type { WholeVerification } from '../../server/evidence/verify.ts';
+import type * as evidenceVerifyApi from '../../pages/api/evidence/verify.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { setQuery, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
 import { numberWords, whenWords } from '../desk/words.ts';
@@ -17,7 +18,7 @@ export function LedgerSoundings() {
   const first = useLedgerState();
   const verified = useQuery({
     queryKey: ['verify'],
-    queryFn: () => request<WholeVerification>('POST', '/api/evidence/verify', {}),
+    queryFn: () => request<AnswerOf<typeof evidenceVerifyApi.POST>>('POST', '/api/evidence/verify', {}),
     enabled: asked,
     staleTime: 0,
     gcTime: 0,

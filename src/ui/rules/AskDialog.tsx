@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as rulesKindIdApprovalApi from '../../pages/api/rules/[kind]/[id]/approval/index.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { useState } from 'react';
-import type { Approval } from '../../server/rules/approval-store.ts';
-import type { Candidate } from '../../server/rules/approvals.ts';
 import type { RuleView } from '../../server/rules/rule-view.ts';
 import { request, RequestError } from '../desk/request.ts';
 import { tell } from '../desk/toasts.ts';
@@ -30,13 +30,17 @@ export function AskDialog({
   const [busy, setBusy] = useState(false);
   const could = useQuery({
     queryKey: ['could-agree', path, revision],
-    queryFn: () => request<readonly Candidate[]>('GET', `${path}/approval`),
+    queryFn: () => request<AnswerOf<typeof rulesKindIdApprovalApi.GET>>('GET', `${path}/approval`),
   });
   const free = could.data?.filter((p) => p.why === '') ?? [];
   const send = async () => {
     setBusy(true);
     try {
-      const asked = await request<Approval>('POST', `${path}/approval`, { revision, people, reason });
+      const asked = await request<AnswerOf<typeof rulesKindIdApprovalApi.POST>>('POST', `${path}/approval`, {
+        revision,
+        people,
+        reason,
+      });
       tell(`Version ${asked.version} waits for ${asked.people.map((p) => p.name).join(', ')}.`);
       onClose();
     } catch (e) {

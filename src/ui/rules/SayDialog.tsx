@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import type * as rulesKindIdApprovalSayApi from '../../pages/api/rules/[kind]/[id]/approval/say.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Approval } from '../../server/rules/approval-store.ts';
 import type { RuleView } from '../../server/rules/rule-view.ts';
 import { request, RequestError } from '../desk/request.ts';
@@ -30,11 +32,15 @@ export function SayDialog({
   const say = async () => {
     setBusy(true);
     try {
-      const after = await request<Approval>('POST', `${path}/approval/say`, {
-        approval: approval.id,
-        agrees,
-        reason,
-      });
+      const after = await request<AnswerOf<typeof rulesKindIdApprovalSayApi.POST>>(
+        'POST',
+        `${path}/approval/say`,
+        {
+          approval: approval.id,
+          agrees,
+          reason,
+        },
+      );
       tell(
         after.state === 'agreed'
           ? `Version ${after.version} is in force.`

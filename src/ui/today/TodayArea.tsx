@@ -1,4 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as todayApi from '../../pages/api/today.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { todayKind } from '../../core/desk/today-kinds.ts';
 import type { TodayItem } from '../../server/desk/today.ts';
@@ -26,7 +28,7 @@ export function TodayArea({ account }: { readonly account: Account }) {
 function TodaySheet() {
   const items = useQuery({
     queryKey: ['today'],
-    queryFn: () => request<TodayItem[]>('GET', '/api/today'),
+    queryFn: () => request<AnswerOf<typeof todayApi.GET>>('GET', '/api/today'),
   });
   if (items.isError && !items.data)
     return <Failure error={items.error} onRetry={() => void items.refetch()} />;

@@ -1,4 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as websitesLibraryApi from '../../pages/api/websites/library/index.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { KnownPage } from '../../server/websites/library/known-trackers.ts';
 import { go, useDeskLocation } from '../desk/location.ts';
 import { request } from '../desk/request.ts';
@@ -14,7 +16,7 @@ export function WebsitesRegister({ chosen }: { readonly chosen: string | undefin
   const sites = useSites();
   const known = useQuery({
     queryKey: ['library', 'shelf'],
-    queryFn: () => request<KnownPage>('GET', '/api/websites/library?size=1'),
+    queryFn: () => request<AnswerOf<typeof websitesLibraryApi.GET>>('GET', '/api/websites/library?size=1'),
   });
   const inLibrary = chosen === LIBRARY;
   return (

@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as websitesHostConsentsIdApi from '../../../pages/api/websites/[host]/consents/[id].ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { X } from 'lucide-react';
 import { verifyEntry } from '../../../core/evidence/ledger.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regimeOf, regionName } from '../../../core/websites/notice/region.ts';
-import type { OpenedConsent } from '../../../server/websites/consents/consents.ts';
 import { setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { numberWords, whenWords } from '../../desk/words.ts';
@@ -19,7 +20,8 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
   const site = useSite(host);
   const opened = useQuery({
     queryKey: ['consent', id],
-    queryFn: () => request<OpenedConsent>('GET', `/api${siteLink(host)}/consents/${id}`),
+    queryFn: () =>
+      request<AnswerOf<typeof websitesHostConsentsIdApi.GET>>('GET', `/api${siteLink(host)}/consents/${id}`),
   });
   if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!opened.data) return <Loading what="the record" />;

@@ -1,10 +1,11 @@
+import type * as consentsApi from '../../../pages/api/websites/[host]/consents/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
 import { CHOICES } from '../../../core/websites/notice/consent.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import type { ConsentRecord } from '../../../server/websites/consents/consents.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
-import type { Page } from '../../../server/store/page.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
@@ -14,11 +15,6 @@ import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
-
-interface FirstPage extends Page<ConsentRecord> {
-  readonly total: number;
-  readonly facets: { readonly regions: readonly string[]; readonly versions: readonly number[] };
-}
 
 const FILTERS = ['from', 'to', 'choice', 'region', 'version'] as const;
 
@@ -32,7 +28,8 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   const path = `/api${siteLink(site.host)}/consents`;
   const first = useQuery({
     queryKey: ['consents-first', site.host, filter],
-    queryFn: () => request<FirstPage>('GET', `${path}${queryString({ ...filter, size: 1 })}`),
+    queryFn: () =>
+      request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...filter, size: 1 })}`),
     placeholderData: (b) => b,
   });
   const columns: readonly Column<ConsentRecord>[] = [
@@ -84,7 +81,7 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   return (
     <>
       <p role="status" className={css['dim']}>
-        {first.data ? countWords(first.data.total, 'choice') : '…'}
+        {first.data ? countWords(first.data.total ?? 0, 'choice') : '…'}
         {filtered && ' match'}
         {filtered && (
           <>
@@ -104,7 +101,9 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
         name="consents"
         columns={columns}
         queryKey={['consents', site.host, filter]}
-        load={(after) => request<Page<ConsentRecord>>('GET', `${path}${queryString({ ...filter, after })}`)}
+        load={(after) =>
+          request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...filter, after })}`)
+        }
         rowKey={(r) => r.id}
         rowName={(r) => `${r.choice}, ${whenWords(r.at)}, ${regionName(r.region)}`}
         opened={query.get('record') ?? undefined}
@@ -125,12 +124,12 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
             {select(
               'region',
               'Region',
-              (first.data?.facets.regions ?? []).map((r) => [r, regionName(r)]),
+              (first.data?.facets?.regions ?? []).map((r) => [r, regionName(r)]),
             )}
             {select(
               'version',
               'Notice',
-              (first.data?.facets.versions ?? []).map((v) => [String(v), `version ${v}`]),
+              (first.data?.facets?.versions ?? []).map((v) => [String(v), `version ${v}`]),
             )}
           </>
         }

@@ -1,7 +1,9 @@
 import { useRef, useState } from 'react';
+import type * as importApi from '../../../pages/api/websites/library/import.ts';
+import type * as websitesLibraryApi from '../../../pages/api/websites/library/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { KNOWN_TRACKER_LIST } from '../../../core/websites/trackers/known-tracker-list.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
-import type { Page } from '../../../server/store/page.ts';
 import type { ListedKnown } from '../../../server/websites/library/known-trackers.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
@@ -70,7 +72,7 @@ export function LibrarySheet() {
         columns={columns}
         queryKey={['library', list.asked]}
         load={async (after) => {
-          const page = await request<Page<ListedKnown> & { total: number }>(
+          const page = await request<AnswerOf<typeof websitesLibraryApi.GET>>(
             'GET',
             `/api/websites/library${queryString({ ...list.asked, after })}`,
           );
@@ -111,7 +113,7 @@ function Acts() {
     setBusy(true);
     try {
       const base64 = await toBase64(chosen);
-      const { taken, replaced } = await request<{ taken: number; replaced: number }>(
+      const { taken, replaced } = await request<AnswerOf<typeof importApi.POST>>(
         'POST',
         '/api/websites/library/import',
         {

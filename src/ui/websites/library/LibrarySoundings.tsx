@@ -1,9 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as websitesLibraryIdApi from '../../../pages/api/websites/library/[id].ts';
+import type * as websitesLibraryApi from '../../../pages/api/websites/library/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { KnownTracker } from '../../../core/websites/trackers/known-tracker.ts';
 import { TRACKER_KINDS } from '../../../core/websites/trackers/tracker.ts';
-import type { ListedKnown } from '../../../server/websites/library/known-trackers.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { request, RequestError } from '../../desk/request.ts';
@@ -31,7 +33,7 @@ export function LibrarySoundings() {
   const id = useDeskLocation().query.get('entry');
   const entry = useQuery({
     queryKey: ['library', 'entry', id],
-    queryFn: () => request<ListedKnown>('GET', `/api/websites/library/${id}`),
+    queryFn: () => request<AnswerOf<typeof websitesLibraryIdApi.GET>>('GET', `/api/websites/library/${id}`),
     enabled: id !== null && id !== 'new',
   });
   if (id === null)
@@ -74,7 +76,11 @@ function EntryForm({
     const body = { ...draft, texts };
     try {
       if (id === undefined) {
-        const added = await request<{ id: number }>('POST', '/api/websites/library', body);
+        const added = await request<AnswerOf<typeof websitesLibraryApi.POST>>(
+          'POST',
+          '/api/websites/library',
+          body,
+        );
         tell('It is in the library.');
         setQuery({ entry: String(added.id) });
       } else {

@@ -1,3 +1,5 @@
+import type * as websitesApi from '../../../pages/api/websites/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { NewSite as Fields } from '../../../core/websites/sites/new-site.ts';
 import { go, setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
@@ -16,7 +18,7 @@ export function NewSite() {
     Fields,
     { address: '', name: '' },
     async (site) => {
-      const { host, redirects } = await request<{ host: string; redirects: string[] }>(
+      const { host, redirects } = await request<AnswerOf<typeof websitesApi.POST>>(
         'POST',
         '/api/websites',
         site,

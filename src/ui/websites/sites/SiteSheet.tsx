@@ -1,4 +1,6 @@
 import { useStore } from '@nanostores/react';
+import type * as websitesHostApi from '../../../pages/api/websites/[host]/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { versionInForce } from '../../../core/rules/rule.ts';
@@ -30,7 +32,7 @@ const SweepsTab = lazyPart('the sweeps', async () => (await import('../sweeps/Sw
 export function useSite(host: string) {
   return useQuery({
     queryKey: ['site', host],
-    queryFn: () => request<SiteDetail>('GET', `/api${siteLink(host)}`),
+    queryFn: () => request<AnswerOf<typeof websitesHostApi.GET>>('GET', `/api${siteLink(host)}`),
   });
 }
 

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as websitesHostSoundingsApi from '../../../pages/api/websites/[host]/soundings.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { fairness } from '../../../core/websites/notice/fairness.ts';
 import { regionName, regimeOf } from '../../../core/websites/notice/region.ts';
-import type { SiteSoundings as Soundings } from '../../../server/websites/sites/soundings.ts';
 import { request } from '../../desk/request.ts';
 import { numberWords, percentWords, whenWords } from '../../desk/words.ts';
 import { GroundList } from '../../parts/Explanation.tsx';
@@ -25,7 +26,8 @@ export function SiteSoundings({ host }: { readonly host: string }) {
   const notice = useNotice(host);
   const soundings = useQuery({
     queryKey: ['site-soundings', host],
-    queryFn: () => request<Soundings>('GET', `/api${siteLink(host)}/soundings`),
+    queryFn: () =>
+      request<AnswerOf<typeof websitesHostSoundingsApi.GET>>('GET', `/api${siteLink(host)}/soundings`),
   });
   if (soundings.isError && !soundings.data)
     return <Failure error={soundings.error} onRetry={() => void soundings.refetch()} />;

@@ -1,3 +1,5 @@
+import type * as sweepApi from '../../../pages/api/websites/[host]/sweeps/[id]/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { regimeOf, regionName } from '../../../core/websites/notice/region.ts';
@@ -25,7 +27,7 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
   const base = `/api${siteLink(host)}/sweeps/${id}`;
   const detail = useQuery({
     queryKey: ['sweep', host, id, against],
-    queryFn: () => request<SweepDetail>('GET', `${base}${queryString({ against })}`),
+    queryFn: () => request<AnswerOf<typeof sweepApi.GET>>('GET', `${base}${queryString({ against })}`),
   });
   if (detail.isError) return <Failure error={detail.error} onRetry={() => void detail.refetch()} />;
   if (!detail.data || !site.data) return <Loading what="the sweep" />;

@@ -1,4 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as websitesHostTrackersIdApi from '../../../pages/api/websites/[host]/trackers/[id]/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { X } from 'lucide-react';
 import { leakingVisitors } from '../../../core/websites/trackers/leak.ts';
 import { setByWords } from '../../../core/websites/trackers/proposal.ts';
@@ -24,7 +26,8 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
   const site = useSite(host);
   const tracker = useQuery({
     queryKey: ['tracker', host, id],
-    queryFn: () => request<OpenedTracker>('GET', `/api${siteLink(host)}/trackers/${id}`),
+    queryFn: () =>
+      request<AnswerOf<typeof websitesHostTrackersIdApi.GET>>('GET', `/api${siteLink(host)}/trackers/${id}`),
   });
   if (tracker.isError) return <Failure error={tracker.error} onRetry={() => void tracker.refetch()} />;
   if (!tracker.data || !site.data) return <Loading what="the tracker" />;

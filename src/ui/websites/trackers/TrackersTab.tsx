@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import type * as websitesHostTrackersApi from '../../../pages/api/websites/[host]/trackers/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { TRACKER_LIST } from '../../../core/websites/trackers/tracker-list.ts';
 import { lifetimeWords } from '../../../core/websites/trackers/tracker.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
@@ -6,7 +8,6 @@ import { VISITOR_HEADS, VISITOR_WORDS, VISITORS } from '../../../core/websites/t
 import type { Verdict } from '../../../core/websites/trackers/leak.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import type { ListedTracker } from '../../../server/websites/trackers/trackers.ts';
-import type { Page } from '../../../server/store/page.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
@@ -136,7 +137,7 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         columns={columns}
         queryKey={['trackers', site.host, site.sweep.id, list.asked]}
         load={(after) =>
-          request<Page<ListedTracker>>(
+          request<AnswerOf<typeof websitesHostTrackersApi.GET>>(
             'GET',
             `/api${siteLink(site.host)}/trackers${queryString({ ...list.asked, after })}`,
           )

@@ -1,15 +1,11 @@
 import { useQueryClient, type InfiniteData, type QueryClient } from '@tanstack/react-query';
+import type * as websitesHostTrackersApi from '../../../pages/api/websites/[host]/trackers/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { Page } from '../../../server/store/page.ts';
 import type { ListedTracker } from '../../../server/websites/trackers/trackers.ts';
 import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { siteLink } from '../links.ts';
-
-interface Before {
-  readonly id: number;
-  readonly decided: string | null;
-  readonly because: string | null;
-}
 
 /** The purposes of trackers as the lists on screen show them. */
 function seenPurposes(client: QueryClient, ids: readonly number[]): Record<string, string | null> {
@@ -33,12 +29,16 @@ export function useDecide(host: string) {
     loud = false,
   ): Promise<void> => {
     try {
-      const { before } = await request<{ before: Before[] }>('POST', `/api${siteLink(host)}/trackers`, {
-        ids,
-        purpose,
-        because,
-        saw: seenPurposes(client, ids),
-      });
+      const { before } = await request<AnswerOf<typeof websitesHostTrackersApi.POST>>(
+        'POST',
+        `/api${siteLink(host)}/trackers`,
+        {
+          ids,
+          purpose,
+          because,
+          saw: seenPurposes(client, ids),
+        },
+      );
       tell(ids.length === 1 ? 'Purpose decided.' : `Purpose of ${ids.length} trackers decided.`, {
         undo: async () => {
           await request('POST', `/api${siteLink(host)}/trackers/restore`, { before, after: purpose });

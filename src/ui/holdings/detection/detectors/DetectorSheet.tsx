@@ -1,4 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsDetectorsApi from '../../../../pages/api/holdings/detectors/index.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import type { DetectorUse } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 import type { DescribedDetector } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
@@ -41,7 +43,7 @@ function BuiltInSheet({
   const mayEdit = useMay('holdings.edit');
   const copy = useMutation({
     mutationFn: () =>
-      request<{ id: string }>('POST', '/api/holdings/detectors', {
+      request<AnswerOf<typeof holdingsDetectorsApi.POST>>('POST', '/api/holdings/detectors', {
         name: `${detector.name}, ours`,
         copyOf: detector.id,
       }),

@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsDetectorsImportApi from '../../../../pages/api/holdings/detectors/import.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useRef, useState } from 'react';
-import type { Imported } from '../../../../server/holdings/detection/detectors/import-detectors.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { go } from '../../../desk/location.ts';
 import { request } from '../../../desk/request.ts';
@@ -87,7 +88,9 @@ function ImportDetectors() {
   const choose = useRef<HTMLInputElement>(null);
   const take = useMutation({
     mutationFn: async (file: File) =>
-      request<Imported>('POST', '/api/holdings/detectors/import', { text: await file.text() }),
+      request<AnswerOf<typeof holdingsDetectorsImportApi.POST>>('POST', '/api/holdings/detectors/import', {
+        text: await file.text(),
+      }),
     onSuccess: ({ added, changed, same, renamed }) => {
       const parts = [
         added.length > 0 && `${countWords(added.length, 'new draft')}`,

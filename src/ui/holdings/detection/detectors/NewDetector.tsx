@@ -1,4 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsDetectorsApi from '../../../../pages/api/holdings/detectors/index.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useState } from 'react';
 import { KIND_WORDS, type DetectorKind } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import {
@@ -58,7 +60,7 @@ export function NewDetector() {
   const [lines, setLines] = useState('');
   const make = useMutation({
     mutationFn: () =>
-      request<{ id: string }>('POST', '/api/holdings/detectors', {
+      request<AnswerOf<typeof holdingsDetectorsApi.POST>>('POST', '/api/holdings/detectors', {
         name,
         kind: HAVE[have].kind,
         ...(have === 'format' || have === 'words' ? { from: { [have]: linesOf(lines) } } : {}),

@@ -1,4 +1,6 @@
 import { useStore } from '@nanostores/react';
+import type * as holdingsDetectorsTrialApi from '../../../../pages/api/holdings/detectors/trial.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Finding, NearMiss } from '../../../../core/holdings/detection/detector/finding.ts';
@@ -64,7 +66,11 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
   const choose = useRef<HTMLInputElement>(null);
   const trial = useMutation({
     mutationFn: ({ of, draft }: { of: Input; draft: OwnDetector | undefined }) =>
-      request<Trial>('POST', '/api/holdings/detectors/trial', { detector, draft, of }),
+      request<AnswerOf<typeof holdingsDetectorsTrialApi.POST>>('POST', '/api/holdings/detectors/trial', {
+        detector,
+        draft,
+        of,
+      }),
   });
   const { mutate } = trial;
   const waits = typed === undefined && opened.isLoading;

@@ -1,6 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import type { ListedSet } from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
-import type { OpenedDetector } from '../../../../server/holdings/detection/detectors/open-detector.ts';
+import type * as holdingsDetectorsApi from '../../../../pages/api/holdings/detectors/index.ts';
+import type * as holdingsDetectorsIdApi from '../../../../pages/api/holdings/detectors/[id]/index.ts';
+import type * as holdingsSetsApi from '../../../../pages/api/holdings/sets/index.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import type { ListedOwnDetector } from '../../../../server/holdings/detection/detectors/own-detectors.ts';
 import type { ListedDetector } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
@@ -14,7 +16,7 @@ export interface Detectors {
 export function useDetectors() {
   return useQuery({
     queryKey: ['detectors'],
-    queryFn: () => request<Detectors>('GET', '/api/holdings/detectors'),
+    queryFn: () => request<AnswerOf<typeof holdingsDetectorsApi.GET>>('GET', '/api/holdings/detectors'),
     staleTime: 60_000,
   });
 }
@@ -30,7 +32,11 @@ export function useDetectorName(): (id: string) => string {
 export function useDetector(id: string | undefined) {
   return useQuery({
     queryKey: ['detector', id],
-    queryFn: () => request<OpenedDetector>('GET', `/api/holdings/detectors/${encodeURIComponent(id ?? '')}`),
+    queryFn: () =>
+      request<AnswerOf<typeof holdingsDetectorsIdApi.GET>>(
+        'GET',
+        `/api/holdings/detectors/${encodeURIComponent(id ?? '')}`,
+      ),
     enabled: id !== undefined,
     refetchOnWindowFocus: false,
   });
@@ -40,7 +46,7 @@ export function useSets() {
   const may = useMay('holdings.read');
   return useQuery({
     queryKey: ['labelled-sets'],
-    queryFn: () => request<readonly ListedSet[]>('GET', '/api/holdings/sets'),
+    queryFn: () => request<AnswerOf<typeof holdingsSetsApi.GET>>('GET', '/api/holdings/sets'),
     enabled: may,
   });
 }

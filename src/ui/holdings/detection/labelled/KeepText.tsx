@@ -1,4 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsSetsApi from '../../../../pages/api/holdings/sets/index.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useState } from 'react';
 import type { Trial } from '../../../../server/holdings/detection/detectors/trial.ts';
 import { useMay } from '../../../desk/account-context.ts';
@@ -20,7 +22,11 @@ export function KeepText({ trial, name }: { readonly trial: Trial; readonly name
       const set =
         chosen ??
         sets?.[0]?.id ??
-        (await request<{ id: number }>('POST', '/api/holdings/sets', { name: 'Our texts' })).id;
+        (
+          await request<AnswerOf<typeof holdingsSetsApi.POST>>('POST', '/api/holdings/sets', {
+            name: 'Our texts',
+          })
+        ).id;
       await request('POST', `/api/holdings/sets/${set}/texts`, {
         name,
         text: trial.text,

@@ -1,11 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
+import type * as holdingsSetsSetApi from '../../../../pages/api/holdings/sets/[set]/index.ts';
+import type * as holdingsDetectorsTrialApi from '../../../../pages/api/holdings/detectors/trial.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useRef, useState } from 'react';
 import type { Mark } from '../../../../core/holdings/detection/labelled/labelled.ts';
-import type {
-  LabelledSet,
-  LabelledText,
-} from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
-import type { Trial } from '../../../../server/holdings/detection/detectors/trial.ts';
+import type { LabelledText } from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
 import { go, setQuery, useDeskLocation } from '../../../desk/location.ts';
 import { request } from '../../../desk/request.ts';
 import { tell, tellFailure } from '../../../desk/toasts.ts';
@@ -24,7 +23,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
   const { query } = useDeskLocation();
   const set = useQuery({
     queryKey: ['labelled-set', id],
-    queryFn: () => request<LabelledSet>('GET', `/api/holdings/sets/${id}`),
+    queryFn: () => request<AnswerOf<typeof holdingsSetsSetApi.GET>>('GET', `/api/holdings/sets/${id}`),
     refetchOnWindowFocus: false,
   });
   const [removing, setRemoving] = useState(false);
@@ -103,7 +102,11 @@ function AddText({ set }: { readonly set: string }) {
   const add = useMutation({
     mutationFn: async (of: { text: string } | File) => {
       const input = of instanceof File ? { name: of.name, base64: await base64Of(of) } : { text: of.text };
-      const trial = await request<Trial>('POST', '/api/holdings/detectors/trial', { of: input });
+      const trial = await request<AnswerOf<typeof holdingsDetectorsTrialApi.POST>>(
+        'POST',
+        '/api/holdings/detectors/trial',
+        { of: input },
+      );
       await request('POST', `/api/holdings/sets/${set}/texts`, {
         name: of instanceof File ? of.name : (of.text.trim().split('\n')[0] ?? '').slice(0, 80),
         text: trial.text,

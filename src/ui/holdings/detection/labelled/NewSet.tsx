@@ -1,4 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsSetsApi from '../../../../pages/api/holdings/sets/index.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useState } from 'react';
 import { go } from '../../../desk/location.ts';
 import { request, RequestError } from '../../../desk/request.ts';
@@ -12,7 +14,7 @@ import css from '../../holdings.module.css';
 export function NewSet({ onClose }: { readonly onClose: () => void }) {
   const [name, setName] = useState('');
   const add = useMutation({
-    mutationFn: () => request<{ id: number }>('POST', '/api/holdings/sets', { name }),
+    mutationFn: () => request<AnswerOf<typeof holdingsSetsApi.POST>>('POST', '/api/holdings/sets', { name }),
     onSuccess: ({ id }) => {
       onClose();
       go(setLink(id));

@@ -1,12 +1,11 @@
 import { useStore } from '@nanostores/react';
+import type * as holdingsSetsSetScoreApi from '../../../../pages/api/holdings/sets/[set]/score.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { Share } from '../../../../core/interval.ts';
 import type { OwnDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
-import type {
-  SetFigures as Figures,
-  ShownCase,
-} from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
+import type { ShownCase } from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
 import { useMay } from '../../../desk/account-context.ts';
 import { useRemembered } from '../../../desk/preferences.ts';
 import { request } from '../../../desk/request.ts';
@@ -120,7 +119,7 @@ function SetScore({
   const figures = useQuery({
     queryKey: ['set-figures', set, label, content, before],
     queryFn: () =>
-      request<Figures>('POST', `/api/holdings/sets/${set}/score`, {
+      request<AnswerOf<typeof holdingsSetsSetScoreApi.POST>>('POST', `/api/holdings/sets/${set}/score`, {
         label,
         draft: content,
         earlier: before ? [before] : [],

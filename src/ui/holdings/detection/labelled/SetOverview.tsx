@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as holdingsSetsSetOverviewApi from '../../../../pages/api/holdings/sets/[set]/overview.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import type { Share } from '../../../../core/interval.ts';
-import type { LabelScore } from '../../../../server/holdings/detection/labelled/labelled-sets.ts';
 import { request } from '../../../desk/request.ts';
 import { percentWords } from '../../../desk/words.ts';
 import { SoundingsSection } from '../../../parts/SoundingsSection.tsx';
@@ -14,7 +15,8 @@ export function SetOverview({ set }: { readonly set: string }) {
   const nameOf = useDetectorName();
   const found = useQuery({
     queryKey: ['set-figures', set, 'overview'],
-    queryFn: () => request<readonly LabelScore[]>('GET', `/api/holdings/sets/${set}/overview`),
+    queryFn: () =>
+      request<AnswerOf<typeof holdingsSetsSetOverviewApi.GET>>('GET', `/api/holdings/sets/${set}/overview`),
   });
   return (
     <SoundingsSection title="All that is in force, on this set">

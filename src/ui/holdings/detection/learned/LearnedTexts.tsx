@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import type * as holdingsDetectorsIdTextsTextApi from '../../../../pages/api/holdings/detectors/[id]/texts/[text].ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import type { ListedText, OpenText } from '../../../../server/holdings/detection/detectors/detector-texts.ts';
 import { request } from '../../../desk/request.ts';
 import { tell, tellFailure } from '../../../desk/toasts.ts';
@@ -24,7 +26,10 @@ export function WrongText({
       <Button
         kind="quiet"
         onClick={() =>
-          void request<OpenText>('GET', `/api/holdings/detectors/${id}/texts/${text}`)
+          void request<AnswerOf<typeof holdingsDetectorsIdTextsTextApi.GET>>(
+            'GET',
+            `/api/holdings/detectors/${id}/texts/${text}`,
+          )
             .then(setOpen)
             .catch(tellFailure)
         }

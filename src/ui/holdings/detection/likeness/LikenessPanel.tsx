@@ -1,4 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsDetectorsIdTextsApi from '../../../../pages/api/holdings/detectors/[id]/texts/index.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useRef } from 'react';
 import type { LikenessDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import { request } from '../../../desk/request.ts';
@@ -31,10 +33,14 @@ export function LikenessPanel({
       for (const file of files) {
         const upload = await sendFile(file);
         added.push(
-          await request<{ name: string; digest: string }>('POST', `/api/holdings/detectors/${of.key}/texts`, {
-            role: 'template',
-            of: { upload },
-          }),
+          await request<AnswerOf<typeof holdingsDetectorsIdTextsApi.POST>>(
+            'POST',
+            `/api/holdings/detectors/${of.key}/texts`,
+            {
+              role: 'template',
+              of: { upload },
+            },
+          ),
         );
       }
       return added;

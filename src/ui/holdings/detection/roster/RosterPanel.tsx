@@ -1,4 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
+import type * as holdingsDetectorsTableApi from '../../../../pages/api/holdings/detectors/table.ts';
+import type { AnswerOf } from '../../../../server/http/endpoint.ts';
 import { useRef, useState } from 'react';
 import type { RosterDetector } from '../../../../core/holdings/detection/detector/own-detector.ts';
 import type { TableSight } from '../../../../server/holdings/detection/roster/table-sight.ts';
@@ -45,7 +47,11 @@ export function RosterPanel({
     mutationFn: async (file: File) => {
       const upload = await sendFile(file, setSent);
       setSent(undefined);
-      const sight = await request<TableSight>('POST', '/api/holdings/detectors/table', { upload });
+      const sight = await request<AnswerOf<typeof holdingsDetectorsTableApi.POST>>(
+        'POST',
+        '/api/holdings/detectors/table',
+        { upload },
+      );
       return { upload, name: file.name, sight };
     },
     onSuccess: (t) => {
