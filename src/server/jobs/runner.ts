@@ -124,8 +124,11 @@ export class Runner {
   /** Ends the running jobs; what they had is kept and another worker takes them up. */
   async stop(): Promise<void> {
     this.#stopping = true;
-    for (const { abort } of this.#running.values()) abort.abort('stopping' satisfies StopReason);
+    const abortAll = () => this.#running.forEach(({ abort }) => abort.abort('stopping' satisfies StopReason));
+    abortAll();
     await this.#loop;
+    // What was claimed when the word came has begun since.
+    abortAll();
     await Promise.all([...this.#running.values()].map((r) => r.done));
   }
 

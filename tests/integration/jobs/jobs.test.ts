@@ -118,6 +118,19 @@ describe('a job', () => {
     expect(await findJob(ctx.store, id)).toMatchObject({ state: 'waiting', attempts: 0 });
   });
 
+  it('stops with its worker also where it was claimed the moment the word came', async () => {
+    for (let i = 0; i < 15; i++) {
+      const id = await add();
+      const r = new Runner(ctx, [kindOf(untilAborted)], { quick: 1, browser: 0, long: 0 }, 5);
+      r.start();
+      // Anywhere between asking for work and having begun it.
+      await new Promise((done) => setTimeout(done, i));
+      await r.stop();
+      expect(await findJob(ctx.store, id)).toMatchObject({ state: 'waiting', attempts: 0 });
+      await cancelJob(ctx, OFFICER, id);
+    }
+  });
+
   it('waits for those of its own lane alone', async () => {
     const begun: string[] = [];
     const work =
