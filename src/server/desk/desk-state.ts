@@ -5,7 +5,8 @@ import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { sealing } from '../evidence/ledger.ts';
 import { recentJobs, type Job, type JobProgress } from '../jobs/job.ts';
-import { countRulesWithin, ruleCounts, type RuleCounts } from '../rules/rule-counts.ts';
+import { addCounts, countRulesWithin, ruleCounts, type RuleCounts } from '../rules/rule-counts.ts';
+import type { RuleKind } from '../rules/rule-kind.ts';
 import { mayCancelJob, maySeeJob } from './job-authority.ts';
 import { countAssigned, countKept, countShared, type TodayCount } from './today.ts';
 
@@ -55,17 +56,26 @@ export async function roleState(ctx: Context, role: Pick<Account, 'role'>): Prom
   return stateOf(role, counts, jobs, ledger, items);
 }
 
-const kindsSeen = (role: Pick<Account, 'role'>) =>
-  RULES.filter((r) => may(role, r.see)).map((r) => r.kind.object);
+const kindsSeen = (role: Pick<Account, 'role'>, which: (kind: RuleKind<unknown>) => boolean = () => true) =>
+  RULES.filter((r) => may(role, r.see) && which(r.kind)).map((r) => r.kind.object);
 
 /** What somebody who is kept to a part may be told; the ledger is about all of it. */
 export async function keptState(ctx: Context, account: Account): Promise<DeskState> {
-  const [counts, jobs, items] = await Promise.all([
-    countRulesWithin(ctx.store, kindsSeen(account), account),
+  const [whole, within, jobs, items] = await Promise.all([
+    // Of what belongs to nothing they are kept to, the counts are those of everybody.
+    ruleCounts(
+      ctx.store,
+      kindsSeen(account, (k) => !k.within),
+    ),
+    countRulesWithin(
+      ctx.store,
+      kindsSeen(account, (k) => k.within !== undefined),
+      account,
+    ),
     recentJobs(ctx, 10),
     countKept(ctx.store, account),
   ]);
-  return stateOf(account, counts, jobs, null, items);
+  return stateOf(account, addCounts(whole, within), jobs, null, items);
 }
 
 function stateOf(

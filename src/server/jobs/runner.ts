@@ -124,11 +124,8 @@ export class Runner {
   /** Ends the running jobs; what they had is kept and another worker takes them up. */
   async stop(): Promise<void> {
     this.#stopping = true;
-    const abortAll = () => this.#running.forEach(({ abort }) => abort.abort('stopping' satisfies StopReason));
-    abortAll();
+    for (const { abort } of this.#running.values()) abort.abort('stopping' satisfies StopReason);
     await this.#loop;
-    // What was claimed when the word came has begun since.
-    abortAll();
     await Promise.all([...this.#running.values()].map((r) => r.done));
   }
 
@@ -148,6 +145,8 @@ export class Runner {
       );
       if (!claim) return false;
       if (claim.lost) await this.#endLost(claim.lost);
+      // Asked for before the word to stop came: it is another worker's.
+      else if (this.#stopping) await releaseJob(this.ctx, claim.claimed, this.owner);
       else this.#begin(claim.claimed);
       return true;
     } catch (error) {

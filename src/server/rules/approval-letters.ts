@@ -5,20 +5,20 @@ export const ASKED_TO_AGREE: LetterTemplate = {
   id: 'asked to agree',
   texts: {
     en: {
-      subject: '{asker} asks you to agree to {what}',
+      subject: '{by} asks you to agree to {what}',
       body: [
         'Dear {name},',
-        '{asker} wants to put {what} in force, and asks you to agree:',
+        '{by} wants to put {what} in force, and asks you to agree:',
         '{reason}',
         'Look at it, then say yes or no:',
         '{link}',
       ],
     },
     da: {
-      subject: '{asker} beder om din godkendelse: {what}',
+      subject: '{by} beder om din godkendelse: {what}',
       body: [
         'Kære {name}',
-        '{asker} vil sætte {what} i kraft og beder om din godkendelse:',
+        '{by} vil sætte {what} i kraft og beder om din godkendelse:',
         '{reason}',
         'Se på det, og sig så ja eller nej:',
         '{link}',
@@ -32,12 +32,12 @@ export const REFUSED_TO_AGREE: LetterTemplate = {
   id: 'refused to agree',
   texts: {
     en: {
-      subject: '{who} does not agree to {what}',
-      body: ['Dear {name},', '{who} does not agree to {what}. It is not put in force.', '{reason}', '{link}'],
+      subject: '{by} does not agree to {what}',
+      body: ['Dear {name},', '{by} does not agree to {what}. It is not put in force.', '{reason}', '{link}'],
     },
     da: {
-      subject: '{who} godkender ikke: {what}',
-      body: ['Kære {name}', '{who} godkender ikke {what}. Det sættes ikke i kraft.', '{reason}', '{link}'],
+      subject: '{by} godkender ikke: {what}',
+      body: ['Kære {name}', '{by} godkender ikke {what}. Det sættes ikke i kraft.', '{reason}', '{link}'],
     },
   },
 };

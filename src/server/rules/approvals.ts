@@ -1,20 +1,23 @@
-import { z } from 'zod';
 import type { Action } from '../../core/accounts/action.ts';
 import { may, type Account } from '../../core/accounts/authority.ts';
 import { ROLES } from '../../core/accounts/role.ts';
+import { inScope } from '../../core/accounts/scope.ts';
+import type { LetterTemplate } from '../../core/outbox/letter.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
+import { AccountRow, findAccount } from '../accounts/account.ts';
+import { SCOPE_SQL } from '../accounts/scope-column.ts';
 import type { Context } from '../context.ts';
 import { putOnToday, takeOffToday } from '../desk/today.ts';
 import { record } from '../evidence/ledger.ts';
 import { queueMail } from '../outbox/outbox.ts';
-import { JsonColumn, toDatetime } from '../store/columns.ts';
+import { toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { ASKED_TO_AGREE, REFUSED_TO_AGREE } from './approval-letters.ts';
 import { approvalItem, endApproval, latestApproval, neededFor, type Approval } from './approval-store.ts';
 import type { Key, RuleKind } from './rule-kind.ts';
 import { freezeRule, moveLocked, wholeContent } from './rule-moves.ts';
 import { readRule, refuseStale } from './rule-store.ts';
-import { authorsOf, readRuleVersion } from './rule-versions.ts';
+import { authorsOf, authorsSince, readRuleVersion } from './rule-versions.ts';
 
 /** Somebody who could be asked to agree. */
 export interface Candidate {
@@ -27,30 +30,6 @@ export interface Candidate {
   readonly why: string;
 }
 
-/** Who may put rules of a kind in force, and for each why they cannot agree to what these wrote. */
-export async function candidates(
-  store: Queries,
-  force: Action,
-  authors: readonly number[],
-  asker: number,
-): Promise<readonly Candidate[]> {
-  const people = await store.all(
-    z.object({
-      id: z.number(),
-      name: z.string(),
-      title: z.string(),
-      role: z.enum(ROLES),
-      email: z.string(),
-    }),
-    'SELECT id, name, title, role, email FROM account WHERE disabled_at IS NULL AND role IN (?) ORDER BY name, id LIMIT 2000',
-    [ROLES.filter((role) => may({ role }, force))],
-  );
-  return people.map((p) => ({
-    ...p,
-    why: p.id === asker ? 'asks for it' : authors.includes(p.id) ? 'wrote part of it' : '',
-  }));
-}
-
 /** The rule that somebody may be asked about, as its area tells of it. */
 export interface Asked {
   readonly kind: RuleKind<unknown>;
@@ -58,20 +37,36 @@ export interface Asked {
   readonly key: Key;
 }
 
-/** Those whose edits a version of the draft as it stands would hold. */
-async function authorsOfDraft(store: Queries, { kind, key }: Asked): Promise<readonly number[]> {
-  const row = await store.one(
-    z.object({ authors: JsonColumn(z.array(z.number())), last_version: z.number() }),
-    'SELECT authors, last_version FROM rule WHERE kind = ? AND id = ?',
-    [kind.object, String(key)],
+/** Who may put rules of the kind in force, and for each why they cannot agree to what these wrote. */
+async function candidates(
+  store: Queries,
+  { kind, force, key }: Asked,
+  authors: readonly number[],
+  asker: number,
+): Promise<readonly Candidate[]> {
+  const within = (await kind.within?.(store, key)) ?? [];
+  const people = await store.all(
+    AccountRow,
+    `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL} FROM account a WHERE a.disabled_at IS NULL AND a.role IN (?) ORDER BY a.name, a.id LIMIT 2000`,
+    [ROLES.filter((role) => may({ role }, force))],
   );
-  if (!row) return [];
-  return row.authors.length > 0 ? row.authors : authorsOf(store, kind.object, key, row.last_version);
+  return people.map(({ scope, ...p }) => ({
+    ...p,
+    why:
+      p.id === asker
+        ? 'asks for it'
+        : authors.includes(p.id)
+          ? 'wrote part of it'
+          : within.every((w) => inScope({ scope }, w.kind, w.id))
+            ? ''
+            : 'does not look after it',
+  }));
 }
 
 /** Who could be asked to agree to the draft as it stands. */
 export async function whoCouldAgree(store: Queries, of: Asked, asker: number): Promise<readonly Candidate[]> {
-  return candidates(store, of.force, await authorsOfDraft(store, of), asker);
+  const rule = await readRule(store, of.kind, of.key);
+  return candidates(store, of, await authorsSince(store, of.kind.object, rule), asker);
 }
 
 export interface Asking {
@@ -103,7 +98,7 @@ export async function askToAgree(ctx: Context, by: Account, of: Asked, asking: A
     if (rule.stage.state === 'in force' && rule.stage.version === version)
       throw new RefusedError('This is in force already.', [], 409);
     const authors = await authorsOf(tx, kind.object, key, version);
-    const people = pick(await candidates(tx, of.force, authors, by.id), asking.people, needed);
+    const people = pick(await candidates(tx, of, authors, by.id), asking.people, needed);
     const before = await latestApproval(tx, kind.object, key, true);
     if (before?.state === 'open') await endApproval(tx, now, before, 'overtaken');
     const { id } = await tx.run(
@@ -113,38 +108,16 @@ export async function askToAgree(ctx: Context, by: Account, of: Asked, asking: A
     await tx.run('INSERT INTO approval_person (approval_id, account_id) VALUES ?', [
       people.map((p) => [id, p.id]),
     ]);
-    const name = await kind.name(tx, key, rule.content);
-    const link = await kind.place(tx, key);
-    const within = await kind.within?.(tx, key);
-    await putOnToday(
-      tx,
-      ...people.map((p) => ({
-        kind: 'approval' as const,
-        key: approvalItem(String(id), p.id),
-        action: of.force,
-        words: `${by.name} asks you to agree to version ${version} of the ${kind.object} ${name}`,
-        detail: asking.reason,
-        link,
-        since: now,
-        assignedTo: p.id,
-        ...(within ? { within } : {}),
-      })),
-    );
-    for (const p of people)
-      await queueMail(tx, ctx, {
-        key: `approval ${id} ${p.id}`,
-        about: { object: kind.object, id: key },
-        to: p.email,
-        template: ASKED_TO_AGREE,
-        language: 'en',
-        values: {
-          name: p.name,
-          asker: by.name,
-          what: `version ${version} of the ${kind.object} “${name}”`,
-          reason: asking.reason,
-          link: ctx.settings.WEB_ORIGIN + link,
-        },
-      });
+    await tell(tx, ctx, of, people, {
+      kind: 'approval',
+      key: (p) => approvalItem(String(id), p.id),
+      words: (what) => `${by.name} asks you to agree to ${what}`,
+      version,
+      reason: asking.reason,
+      template: ASKED_TO_AGREE,
+      by,
+      dismissable: false,
+    });
     await record(tx, now, {
       actor: by.id,
       action: `${kind.object}.ask`,
@@ -238,48 +211,81 @@ async function openApproval(tx: Queries, { kind, key }: Asked, id: string): Prom
   return approval;
 }
 
-async function tellRefused(
+interface Told {
+  readonly kind: 'approval' | 'approval refused';
+  /** Of its item on Today. */
+  readonly key: (to: { readonly id: number }) => string;
+  readonly words: (what: string) => string;
+  readonly version: number;
+  readonly reason: string;
+  readonly template: LetterTemplate;
+  readonly by: Account;
+  readonly dismissable: boolean;
+}
+
+/** Tells people about a version of a rule: on Today, each their own item, and by mail. */
+async function tell(
   tx: Queries,
   ctx: Context,
   { kind, key, force }: Asked,
+  people: readonly { readonly id: number; readonly name: string; readonly email: string }[],
+  told: Told,
+): Promise<void> {
+  const rule = await readRule(tx, kind, key);
+  const name = await kind.name(tx, key, rule.content);
+  const link = await kind.place(tx, key);
+  const within = await kind.within?.(tx, key);
+  const what = `version ${told.version} of the ${kind.object} ${name}`;
+  for (const to of people) {
+    await putOnToday(tx, {
+      kind: told.kind,
+      key: told.key(to),
+      action: force,
+      words: told.words(what),
+      detail: told.reason,
+      link,
+      since: ctx.now(),
+      assignedTo: to.id,
+      dismissable: told.dismissable,
+      ...(within ? { within } : {}),
+    });
+    await queueMail(tx, ctx, {
+      key: `${told.kind} ${told.key(to)}`,
+      about: { object: kind.object, id: key },
+      to: to.email,
+      template: told.template,
+      language: 'en',
+      values: {
+        name: to.name,
+        by: told.by.name,
+        what,
+        reason: told.reason,
+        link: ctx.settings.WEB_ORIGIN + link,
+      },
+    });
+  }
+}
+
+/** Whoever asked is told that somebody does not agree, as long as they have an account. */
+async function tellRefused(
+  tx: Queries,
+  ctx: Context,
+  of: Asked,
   approval: Approval,
   by: Account,
   reason: string,
 ): Promise<void> {
-  const asker = await tx.one(
-    z.object({ name: z.string(), email: z.string() }),
-    'SELECT name, email FROM account WHERE id = ? AND disabled_at IS NULL',
-    [approval.askedBy.id],
-  );
-  if (!asker) return;
-  const name = await kind.name(tx, key, (await readRule(tx, kind, key)).content);
-  const link = await kind.place(tx, key);
-  const within = await kind.within?.(tx, key);
-  await putOnToday(tx, {
+  const { account, disabledAt } = await findAccount(tx, approval.askedBy.id);
+  if (disabledAt !== null) return;
+  await tell(tx, ctx, of, [account], {
     kind: 'approval refused',
-    key: approval.id,
-    action: force,
-    words: `${by.name} does not agree to version ${approval.version} of the ${kind.object} ${name}`,
-    detail: reason,
-    link,
-    since: ctx.now(),
-    assignedTo: approval.askedBy.id,
-    dismissable: true,
-    ...(within ? { within } : {}),
-  });
-  await queueMail(tx, ctx, {
-    key: `approval refused ${approval.id}`,
-    about: { object: kind.object, id: key },
-    to: asker.email,
+    key: () => approval.id,
+    words: (what) => `${by.name} does not agree to ${what}`,
+    version: approval.version,
+    reason,
     template: REFUSED_TO_AGREE,
-    language: 'en',
-    values: {
-      name: asker.name,
-      who: by.name,
-      what: `version ${approval.version} of the ${kind.object} “${name}”`,
-      reason,
-      link: ctx.settings.WEB_ORIGIN + link,
-    },
+    by,
+    dismissable: true,
   });
 }
 

@@ -54,12 +54,11 @@ export async function countRulesWithin(
     `SELECT stage FROM rule WHERE ${where.sql}`,
     [...where.params],
   );
-  return rows
-    .map((r) => counted(r.stage))
-    .reduce((a, b) => ({ inForce: a.inForce + b.inForce, rehearsing: a.rehearsing + b.rehearsing }), {
-      inForce: 0,
-      rehearsing: 0,
-    });
+  return rows.map((r) => counted(r.stage)).reduce(addCounts, { inForce: 0, rehearsing: 0 });
+}
+
+export function addCounts(a: RuleCounts, b: RuleCounts): RuleCounts {
+  return { inForce: a.inForce + b.inForce, rehearsing: a.rehearsing + b.rehearsing };
 }
 
 /** Counts a kind anew, whatever was kept. */

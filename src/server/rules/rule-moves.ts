@@ -1,15 +1,13 @@
 import { same, type Json } from '../../core/rules/change.ts';
 import { move, type Act, type Stage } from '../../core/rules/rule.ts';
 import { RefusedError } from '../../core/refusal.ts';
-import { z } from 'zod';
 import { record } from '../evidence/ledger.ts';
-import { JsonColumn } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { isAgreed, neededFor, overtakeApproval } from './approval-store.ts';
 import { countMove } from './rule-counts.ts';
 import type { Key, RuleKind } from './rule-kind.ts';
 import { readRule, refuseStale, type Rule } from './rule-store.ts';
-import { insertRuleVersion, readRuleVersion } from './rule-versions.ts';
+import { authorsSince, insertRuleVersion, readRuleVersion } from './rule-versions.ts';
 
 /**
  * Moves a rule to another state. Rehearsing and putting in force freeze the draft as a version; the draft must then be
@@ -97,12 +95,8 @@ export async function freezeRule<T>(
   )
     return rule.lastVersion;
   const version = rule.lastVersion + 1;
-  const edited = await tx.one(
-    z.object({ authors: JsonColumn(z.array(z.number())) }),
-    'SELECT authors FROM rule WHERE kind = ? AND id = ?',
-    [kind.object, String(rule.key)],
-  );
-  await insertRuleVersion(tx, now, kind, rule.key, version, content, accountId, edited?.authors ?? []);
+  const authors = await authorsSince(tx, kind.object, rule);
+  await insertRuleVersion(tx, now, kind, rule.key, version, content, accountId, authors);
   await tx.run("UPDATE rule SET last_version = ?, authors = '[]' WHERE kind = ? AND id = ?", [
     version,
     kind.object,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { change, inWords, type Json } from '../../core/rules/change.ts';
+import { versionInForce } from '../../core/rules/rule.ts';
 import { notFound } from '../../core/refusal.ts';
 import { Instant, JsonColumn, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -86,7 +87,30 @@ export async function insertRuleVersion<T>(
   );
 }
 
-/** Accounts whose edits a version holds. */
+/**
+ * Accounts whose edits a version of the draft as it stands would hold that the version in force does not: also of versions
+ * that were frozen between and never took effect.
+ */
+export async function authorsSince(
+  store: Queries,
+  object: string,
+  rule: Pick<Rule<unknown>, 'key' | 'stage' | 'lastVersion'>,
+): Promise<readonly number[]> {
+  const row = await store.one(
+    z.object({ authors: Authors }),
+    'SELECT authors FROM rule WHERE kind = ? AND id = ?',
+    [object, String(rule.key)],
+  );
+  const frozen =
+    versionInForce(rule.stage) === rule.lastVersion
+      ? []
+      : await authorsOf(store, object, rule.key, rule.lastVersion);
+  return [...new Set([...frozen, ...(row?.authors ?? [])])];
+}
+
+const Authors = JsonColumn(z.array(z.number()));
+
+/** Accounts whose edits a version holds, back to the one that was in force when it was made. */
 export async function authorsOf(
   store: Queries,
   object: string,
@@ -94,7 +118,7 @@ export async function authorsOf(
   version: number,
 ): Promise<readonly number[]> {
   const row = await store.one(
-    z.object({ authors: JsonColumn(z.array(z.number())) }),
+    z.object({ authors: Authors }),
     'SELECT authors FROM rule_version WHERE kind = ? AND id = ? AND version = ?',
     [object, String(key), version],
   );

@@ -27,9 +27,11 @@ export function runJobs(kind: RunKind<unknown>): readonly JobKind[] {
       lane: 'quick',
       work: (ctx, run) => look(ctx, kind, run),
       ended: async (tx, ctx, job, end) => {
-        if (end.how === 'done') return;
         const { run } = Payload.parse(job.payload);
-        await endRun(tx, ctx, kind, run, end.how === 'cancelled' ? 'cancelled' : 'failed', errorOf(end));
+        // Somebody cancelled as it was about to be over.
+        const stopped = end.how === 'cancelled' || (await findRun(tx, run, true)).state === 'stopping';
+        if (end.how === 'done' && !stopped) return;
+        await endRun(tx, ctx, kind, run, stopped ? 'cancelled' : 'failed', errorOf(end));
       },
     },
     {

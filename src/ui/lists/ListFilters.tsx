@@ -1,3 +1,4 @@
+import { useRef } from 'react';
 import type { ListDefinition, ListFilter } from '../../core/lists/list.ts';
 import { Button } from '../parts/Button.tsx';
 import { RangeField } from '../parts/RangeField.tsx';
@@ -21,11 +22,18 @@ interface ListFiltersProps {
 
 /** The controls above a declared list: what is typed, and each filter as its kind asks for. */
 export function ListFilters({ list, shown, only, values = {}, counts = {}, rare = [] }: ListFiltersProps) {
+  const typed = useRef<HTMLInputElement>(null);
+  const showAll = () => {
+    shown.showAll();
+    // What is typed is the field's own, so that a space at its end is not lost on the way through the address.
+    if (typed.current) typed.current.value = '';
+  };
   const ids = only ?? Object.keys(list.filters);
   return (
     <>
       {list.search && (
         <input
+          ref={typed}
           type="search"
           className={css['search']}
           aria-label={`Filter ${list.name} by ${list.search}`}
@@ -59,7 +67,7 @@ export function ListFilters({ list, shown, only, values = {}, counts = {}, rare 
         />
       )}
       {shown.narrowed && (
-        <Button kind="quiet" onClick={shown.showAll}>
+        <Button kind="quiet" onClick={showAll}>
           Show all
         </Button>
       )}

@@ -75,6 +75,7 @@ describe('the controls of a declared list', () => {
     expect(screen.getByRole('link', { name: 'Export' }).getAttribute('href')).toContain('state=laid');
     await user.click(screen.getByRole('button', { name: 'Show all' }));
     expect([...search().keys()]).toEqual(['sort', 'order']);
+    expect(screen.getByRole<HTMLInputElement>('searchbox').value).toBe('');
     expect(screen.queryByRole('button', { name: 'Show all' })).toBeNull();
   });
 

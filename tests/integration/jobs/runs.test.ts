@@ -107,6 +107,31 @@ describe('a run', () => {
     });
   });
 
+  it('is cancelled also where it was nearly estimated when somebody did', async () => {
+    let release: () => void = () => {};
+    const held = new Promise<void>((done) => (release = done));
+    let reached: () => void = () => {};
+    const looking = new Promise<void>((done) => (reached = done));
+    const { look } = kind;
+    kind = {
+      ...kind,
+      look: async (...args) => {
+        reached();
+        await held;
+        return look(...args);
+      },
+    };
+    work();
+    const id = await propose({ parts: [5], step: 3 });
+    await looking;
+    await act(id, 'cancel');
+    expect(await state(id)).toBe('stopping');
+    // Over before its worker has heard of it.
+    release();
+    await becomes(id, 'cancelled');
+    expect(await partsOf(ctx.store, id)).toEqual([]);
+  });
+
   it('tells from what was measured how long the next takes', async () => {
     work(2);
     const id = await propose({ parts: [5, 20, 50, 10], step: 3 });

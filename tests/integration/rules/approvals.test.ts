@@ -128,6 +128,37 @@ describe('what others have to agree to', () => {
     expect(await latestApproval(ctx.store, kind.object, 'a')).toBeUndefined();
   });
 
+  it('is not agreed to by those who wrote what was rehearsed before, or a version that was not agreed to', async () => {
+    await move(author, 'rehearse', 1);
+    await edit(other, 1, 'MS Hale', 'MS Corrie');
+    const why = async () =>
+      Object.fromEntries((await whoCouldAgree(ctx.store, of(), third.id)).map((p) => [p.id, p.why]));
+    expect((await why())[author.id]).toBe('wrote part of it');
+    const fourth = await testAccount(ctx);
+    await expect(ask(third, [author], 2)).rejects.toMatchObject({ fields: [{ field: 'people' }] });
+    await ask(third, [fourth], 2);
+    await edit(third, 2, 'MS Corrie', 'MS Brindle');
+    // The draft still holds what the first two wrote, since none of it is in force.
+    await expect(ask(fourth, [author], 3)).rejects.toMatchObject({ fields: [{ field: 'people' }] });
+    await say(fourth, true);
+    expect((await why())[author.id]).toBe('');
+  });
+
+  it('is not asked of somebody who does not look after it', async () => {
+    kind = { ...kind, within: () => [{ kind: 'site', id: '7' }] };
+    await ctx.store.run("UPDATE account SET role = 'site manager' WHERE id IN (?)", [[other.id, third.id]]);
+    for (const [id, site] of [
+      [other.id, '7'],
+      [third.id, '8'],
+    ])
+      await ctx.store.run("INSERT INTO account_scope VALUES (?, 'site', ?)", [id ?? 0, site ?? '']);
+    const force = 'websites.put-in-force' as const;
+    const why = Object.fromEntries(
+      (await whoCouldAgree(ctx.store, { ...of(), force }, author.id)).map((p) => [p.id, p.why]),
+    );
+    expect([other.id, third.id].map((id) => why[id])).toEqual(['', 'does not look after it']);
+  });
+
   it('stays the version that was asked for, whatever becomes of the draft', async () => {
     await ask(author, [other]);
     await edit(author, 1, 'MS Hale', 'MS Brindle');
