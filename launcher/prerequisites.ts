@@ -1,5 +1,5 @@
 import { access, statfs } from 'node:fs/promises';
-import { existsSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { delimiter, join } from 'node:path';
 import { LauncherError } from './launcher-error.ts';
@@ -13,10 +13,23 @@ interface Needed {
 
 const MARIADB: Needed = { package: 'mariadb-server', programs: ['mariadbd', 'mariadb-install-db'] };
 const CHROMIUM: Needed = { package: 'chromium', programs: ['chromium'] };
+/** What connectors are tested against. */
+const SERVERS: readonly Needed[] = [
+  { package: 'dovecot-imapd', programs: ['dovecot'] },
+  { package: 'postgresql', programs: ['postgres'] },
+];
 
 /** Installs what is missing with apt-get when root; otherwise says exactly what to run. */
-export async function installPrerequisites(needs: { mariadb: boolean; chromium: boolean }): Promise<void> {
-  const wanted = [...(needs.mariadb ? [MARIADB] : []), ...(needs.chromium ? [CHROMIUM] : [])];
+export async function installPrerequisites(needs: {
+  mariadb: boolean;
+  chromium: boolean;
+  servers?: boolean;
+}): Promise<void> {
+  const wanted = [
+    ...(needs.mariadb ? [MARIADB] : []),
+    ...(needs.chromium ? [CHROMIUM] : []),
+    ...(needs.servers ? SERVERS : []),
+  ];
   const missing = wanted.filter((n) => !n.programs.every((p) => findProgram(p)));
   if (missing.length === 0) return;
   const packages = missing.map((m) => m.package);
@@ -49,8 +62,15 @@ export function findProgram(name: string): string | undefined {
     '/usr/local/bin',
     '/sbin',
     '/bin',
+    // Where Debian keeps the programs of PostgreSQL, by version.
+    ...postgresFolders(),
   ];
   return folders.map((f) => join(f, name)).find((path) => existsSync(path));
+}
+
+function postgresFolders(): readonly string[] {
+  const home = '/usr/lib/postgresql';
+  return existsSync(home) ? readdirSync(home).map((version) => join(home, version, 'bin')) : [];
 }
 
 /** Throws a LauncherError naming the setting of the first busy port. */

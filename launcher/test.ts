@@ -49,6 +49,7 @@ export async function test(names: readonly string[]): Promise<number> {
   await installPrerequisites({
     mariadb: kinds.some((k) => k !== 'unit'),
     chromium: kinds.some((k) => k !== 'unit'),
+    servers: kinds.includes('integration'),
   });
   const tallies: Tally[] = [];
   if (names.length === 0) for (const check of CHECKS) tallies.push(await runCheck(check));

@@ -43,7 +43,9 @@ const Environment = z.object({
     .string()
     .regex(/^[A-Z]{2}(-[A-Z0-9]{1,3})?$/, 'REGION_DEFAULT looks like DK or US-CA')
     .default('ZZ'),
-  /** Loopback or private `host:port` pairs that sweeps may reach besides the stand-ins, comma-separated. */
+  /** Folders below which sources may lie, separated by `:`; `estate` in DATA_DIR without it. */
+  SOURCE_ROOTS: z.string().default(''),
+  /** Loopback or private `host:port` pairs that sweeps and sources may reach besides the stand-ins, comma-separated. */
   ALLOWED_PRIVATE: z.string().default(''),
   /** 32 bytes in hexadecimal: keys the hashes and the tokens, and seals what is kept secret. The launcher makes one. */
   SECRET_KEY: z

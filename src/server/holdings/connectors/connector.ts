@@ -1,0 +1,68 @@
+/** An item as its source lists it. */
+export interface ListedItem {
+  /** What the source knows it by within its place; holds no `/`. */
+  readonly name: string;
+  /** What people know it by, where that differs. */
+  readonly title?: string;
+  /** Bytes; 0 where the source does not tell. */
+  readonly size: number;
+  /** ISO 8601. */
+  readonly created: string | null;
+  readonly changed: string | null;
+  readonly owner: string;
+  /** Differs once the item was changed; '' where the source cannot tell. */
+  readonly version: string;
+}
+
+/** What lies directly in a place. */
+export interface Listing {
+  readonly items: readonly string[];
+  readonly places: readonly string[];
+  /** Why it, or something in it, was not listed. */
+  readonly problem?: string;
+}
+
+/** The bytes of an item: a file of this machine, or bytes in hand with the name that tells their format. */
+export type Content =
+  | { readonly file: string | Uint8Array; readonly name: string }
+  | { readonly bytes: Uint8Array; readonly name: string; readonly title?: string };
+
+/**
+ * What reads one source. A place is a path of steps from the source down, separated by `/`; the source itself is ''. It
+ * never leaves its root, never follows a link out of it, and changes nothing.
+ */
+export interface Connector {
+  /** Throws a SourceError where the source cannot be reached, or is not what was meant. */
+  check(): Promise<void>;
+  /** Throws a SourceError where the whole source is gone; a place that cannot be read tells its problem. */
+  list(place: string): Promise<Listing>;
+  /** In the order of the names; those that are gone meanwhile are left out. */
+  details(place: string, names: readonly string[]): Promise<readonly ListedItem[]>;
+  /** Throws an ItemError with why it cannot be read. */
+  read(place: string, item: ListedItem): Promise<Content>;
+  close(): Promise<void>;
+}
+
+/** The source as a whole cannot be read. */
+export class SourceError extends Error {
+  constructor(
+    message: string,
+    /** Of the address, that would have to be another. */
+    readonly field = '',
+  ) {
+    super(message);
+  }
+}
+
+/** One item cannot be read. */
+export class ItemError extends Error {}
+
+/** More of one item is not held in memory. */
+export const MOST_BYTES = 256e6;
+
+export function joinPlace(place: string, step: string): string {
+  return place === '' ? step : `${place}/${step}`;
+}
+
+/** Of items and places without one. */
+export const NOTHING_LISTED: Listing = { items: [], places: [] };

@@ -1,0 +1,57 @@
+import {
+  ItemError,
+  SourceError,
+  type Connector,
+  type Content,
+  type ListedItem,
+  type Listing,
+} from './connector.ts';
+import { FileTree, fileErrorWords, instantOf, ownerOf, versionOf } from './file-tree.ts';
+
+/** A folder of this machine, or one mounted on it: its files are items, its folders places. */
+export function folderConnector(root: string): Connector {
+  const tree = new FileTree(root);
+  return {
+    check: () => tree.check(),
+    async list(place): Promise<Listing> {
+      try {
+        const entries = await tree.entries(place);
+        return {
+          items: entries.flatMap((e) => (e.is === 'file' ? [e.name] : [])),
+          places: entries.flatMap((e) => (e.is === 'folder' ? [e.name] : [])),
+        };
+      } catch (error) {
+        if (error instanceof SourceError || place === '') throw error;
+        return { items: [], places: [], problem: `It was not listed: ${fileErrorWords(error)}.` };
+      }
+    },
+    details: (place, names) =>
+      Promise.resolve(
+        names.flatMap((name): ListedItem[] => {
+          const is = tree.stat(place, name);
+          if (!is) return [];
+          return [
+            {
+              name,
+              size: is.size,
+              created: is.birthtimeMs > 0 ? instantOf(Math.min(is.birthtimeMs, is.mtimeMs)) : null,
+              changed: instantOf(is.mtimeMs),
+              owner: ownerOf(is),
+              version: versionOf(is),
+            },
+          ];
+        }),
+      ),
+    async read(place, { name }): Promise<Content> {
+      try {
+        await tree.requireInside(place);
+      } catch (error) {
+        throw new ItemError(fileErrorWords(error));
+      }
+      // Between two looks it could have become a pipe, which would never end.
+      if (!tree.stat(place, name)) throw new ItemError('it is gone, or no plain file any more');
+      return { file: Uint8Array.from(tree.path(place, name)), name };
+    },
+    close: () => Promise.resolve(),
+  };
+}

@@ -1,0 +1,171 @@
+import { ImapFlow, type ListResponse } from 'imapflow';
+import { nameText } from '../../../core/holdings/sources/name-text.ts';
+import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
+import {
+  joinPlace,
+  ItemError,
+  MOST_BYTES,
+  NOTHING_LISTED,
+  SourceError,
+  type Connector,
+} from './connector.ts';
+
+type ImapAddress = Extract<SourceAddress, { kind: 'imap' }>;
+
+/** A mailbox on a server (RFC 9051): its folders are places, its messages items. Opened to read only. */
+export function imapConnector(address: ImapAddress, secret: string, connectTo: string): Connector {
+  let client: Promise<ImapFlow> | undefined;
+  /** Folders of the server by place. */
+  let folders: ReadonlyMap<string, ListResponse> | undefined;
+
+  const open = async (): Promise<ImapFlow> => {
+    const made = new ImapFlow({
+      host: connectTo,
+      port: address.port,
+      secure: address.secure,
+      servername: address.host,
+      auth: { user: address.user, pass: secret },
+      logger: false,
+      disableAutoIdle: true,
+      connectionTimeout: 10_000,
+      greetingTimeout: 10_000,
+      socketTimeout: 120_000,
+    });
+    // What breaks later is told by the command that meets it.
+    made.on('error', () => {});
+    try {
+      await made.connect();
+    } catch (error) {
+      throw asSourceError(error, address);
+    }
+    return made;
+  };
+  const connected = async (): Promise<ImapFlow> => {
+    client ??= open();
+    try {
+      const now = await client;
+      if (now.usable) return now;
+      client = open();
+      return await client;
+    } catch (error) {
+      client = undefined;
+      throw error;
+    }
+  };
+  const allFolders = async () => {
+    if (folders) return folders;
+    const listed = await (await connected()).list();
+    return (folders = new Map(
+      listed.map((f) => [
+        (f.delimiter ? f.path.split(f.delimiter) : [f.path]).map((s) => nameText(Buffer.from(s))).join('/'),
+        f,
+      ]),
+    ));
+  };
+  const inFolder = async <T>(
+    place: string,
+    work: (client: ImapFlow) => Promise<T>,
+  ): Promise<T | undefined> => {
+    const folder = (await allFolders()).get(place);
+    if (!folder || folder.flags.has('\\Noselect') || folder.flags.has('\\NonExistent')) return undefined;
+    const on = await connected();
+    const lock = await on.getMailboxLock(folder.path, { readOnly: true });
+    try {
+      return await work(on);
+    } finally {
+      lock.release();
+    }
+  };
+
+  return {
+    async check() {
+      folders = undefined;
+      await allFolders();
+    },
+    async list(place) {
+      if (place === '') folders = undefined;
+      const places = childrenOf([...(await allFolders()).keys()], place);
+      if (place === '') return { items: [], places };
+      try {
+        const items = await inFolder(place, async (on) => {
+          const uids = (await on.search({ all: true }, { uid: true })) || [];
+          const validity = on.mailbox ? on.mailbox.uidValidity : 0n;
+          return uids.map((uid) => `${validity}-${uid}`);
+        });
+        return { items: items ?? [], places };
+      } catch (error) {
+        return { ...NOTHING_LISTED, places, problem: `It was not listed: ${(error as Error).message}.` };
+      }
+    },
+    async details(place, names) {
+      const byUid = new Map(names.map((n) => [Number(n.split('-')[1]), n]));
+      const found = await inFolder(place, async (on) => {
+        const rows: { uid: number; size: number; at: string | null; subject: string }[] = [];
+        for await (const m of on.fetch(
+          [...byUid.keys()].join(','),
+          { size: true, internalDate: true, envelope: true },
+          { uid: true },
+        ))
+          rows.push({
+            uid: m.uid,
+            size: m.size ?? 0,
+            at: m.internalDate ? new Date(m.internalDate).toISOString() : null,
+            subject: m.envelope?.subject ?? '',
+          });
+        return rows;
+      });
+      const byOrder = new Map((found ?? []).map((r) => [r.uid, r]));
+      return [...byUid].flatMap(([uid, name]) => {
+        const r = byOrder.get(uid);
+        if (!r) return [];
+        return [
+          {
+            name,
+            ...(r.subject ? { title: r.subject.slice(0, 400) } : {}),
+            size: r.size,
+            created: r.at,
+            changed: r.at,
+            owner: address.user,
+            // A message of one number is never changed.
+            version: `${r.size}`,
+          },
+        ];
+      });
+    },
+    async read(place, { name, size, title }) {
+      if (size > MOST_BYTES) throw new ItemError(`it is larger than ${Math.round(MOST_BYTES / 1e6)} MB`);
+      const uid = name.split('-')[1] ?? '';
+      const message = await inFolder(place, (on) => on.fetchOne(uid, { source: true }, { uid: true }));
+      if (!message || !message.source) throw new ItemError('it was deleted meanwhile');
+      return { bytes: message.source, name: 'message.eml', ...(title ? { title } : {}) };
+    },
+    async close() {
+      const open = client;
+      client = undefined;
+      await open?.then((c) => c.logout()).catch(() => {});
+    },
+  };
+}
+
+/** The steps right below a place, of paths that may leave out those between. */
+export function childrenOf(paths: readonly string[], place: string): readonly string[] {
+  const prefix = place === '' ? '' : joinPlace(place, '');
+  return [
+    ...new Set(
+      paths
+        .filter((p) => p.startsWith(prefix) && p !== place)
+        .map((p) => p.slice(prefix.length).split('/')[0] ?? ''),
+    ),
+  ];
+}
+
+function asSourceError(error: unknown, { host, port }: ImapAddress): SourceError {
+  const e = error as Error & { authenticationFailed?: boolean; code?: string };
+  if (e.authenticationFailed)
+    return new SourceError('The server does not take this user and password.', 'secret');
+  const at = `${host}:${port}`;
+  if (e.code === 'ECONNREFUSED') return new SourceError(`Nothing answers at ${at}.`, 'host');
+  if (/certificate|self.signed/i.test(e.message))
+    return new SourceError(`The certificate of ${at} is not trusted: ${e.message}.`, 'host');
+  return new SourceError(`${at} could not be opened as a mailbox: ${e.message}.`, 'host');
+}

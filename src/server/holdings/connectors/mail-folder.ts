@@ -1,0 +1,250 @@
+import { createHash } from 'node:crypto';
+import { constants, createReadStream } from 'node:fs';
+import { open, readdir } from 'node:fs/promises';
+import { nameText } from '../../../core/holdings/sources/name-text.ts';
+import { headerField } from './mail-header.ts';
+import {
+  ItemError,
+  joinPlace,
+  MOST_BYTES,
+  SourceError,
+  type Connector,
+  type Content,
+  type ListedItem,
+  type Listing,
+} from './connector.ts';
+import { FileTree, fileErrorWords, instantOf, type Entry } from './file-tree.ts';
+
+/** Where the messages of a Maildir lie; what is in `tmp` is not delivered yet. */
+const DELIVERED = ['cur', 'new'];
+
+/** Where a message of an mbox file stands. */
+interface Stretch {
+  readonly name: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+/**
+ * Mailboxes in files below a folder: Maildir and Maildir++ (folders with `cur`, `new` and `tmp`), and files that end in
+ * `.mbox` (RFC 4155). A mailbox is a place, its messages are items. A message that is moved or marked by a mail program
+ * stays the same one.
+ */
+export function mailFolderConnector(root: string): Connector {
+  const tree = new FileTree(root);
+  const scanned = new Map<string, { readonly version: string; readonly stretches: readonly Stretch[] }>();
+
+  /** Where the messages of a Maildir are now, by the part of their names that never changes. */
+  const delivered = async (place: string): Promise<ReadonlyMap<string, { sub: string; file: string }>> => {
+    const found = new Map<string, { sub: string; file: string }>();
+    for (const sub of DELIVERED) {
+      await tree.requireInside(joinPlace(place, sub));
+      for (const bytes of await readdir(tree.path(place, sub), { encoding: 'buffer' })) {
+        const file = nameText(bytes);
+        if (!file.startsWith('.')) found.set(uniquePart(file), { sub, file });
+      }
+    }
+    return found;
+  };
+  let current: { readonly place: string; readonly found: ReturnType<typeof delivered> } | undefined;
+  const fresh = (place: string) => (current = { place, found: delivered(place) }).found;
+
+  const mbox = async (place: string): Promise<readonly Stretch[]> => {
+    const [above, name] = split(place);
+    const is = tree.stat(above, name);
+    if (!is) throw new Error('it is gone');
+    await tree.requireInside(above);
+    // As far as it goes now: what is added meanwhile is read next time.
+    const version = `${is.size}.${is.mtimeMs}`;
+    const known = scanned.get(place);
+    if (known?.version === version) return known.stretches;
+    const stretches = await scanMbox(tree.path(above, name), is.size);
+    scanned.clear();
+    scanned.set(place, { version, stretches });
+    return stretches;
+  };
+
+  const list = async (place: string): Promise<Listing> => {
+    if (isMbox(place)) return { items: (await mbox(place)).map((s) => s.name), places: [] };
+    const entries = await tree.entries(place);
+    const maildir = isMaildir(entries);
+    return {
+      items: maildir ? [...(await fresh(place)).keys()] : [],
+      places: entries
+        .filter(
+          (e) =>
+            (e.is === 'folder' && !(maildir && MAILDIR.includes(e.name))) ||
+            (e.is === 'file' && isMbox(e.name)),
+        )
+        .map((e) => e.name),
+    };
+  };
+
+  return {
+    check: () => tree.check(),
+    async list(place) {
+      try {
+        return await list(place);
+      } catch (error) {
+        if (error instanceof SourceError || place === '') throw error;
+        return { items: [], places: [], problem: `It was not listed: ${fileErrorWords(error)}.` };
+      }
+    },
+    async details(place, names) {
+      if (isMbox(place)) {
+        const [above, file] = split(place);
+        const is = tree.stat(above, file);
+        const byName = new Map((await mbox(place)).map((s) => [s.name, s]));
+        return names.flatMap((name): ListedItem[] => {
+          const s = byName.get(name);
+          if (!s) return [];
+          const size = s.end - s.start;
+          // A message in an mbox file is never changed; its name is a digest of how it begins.
+          return [
+            {
+              name,
+              size,
+              created: null,
+              changed: is ? instantOf(is.mtimeMs) : null,
+              owner: '',
+              version: `${size}`,
+            },
+          ];
+        });
+      }
+      const found = current?.place === place ? await current.found : await fresh(place);
+      return names.flatMap((name): ListedItem[] => {
+        const at = found.get(name);
+        const is = at && tree.stat(joinPlace(place, at.sub), at.file);
+        if (!is) return [];
+        const changed = instantOf(is.mtimeMs);
+        return [{ name, size: is.size, created: changed, changed, owner: '', version: `${is.size}` }];
+      });
+    },
+    async read(place, { name }): Promise<Content> {
+      try {
+        const bytes = isMbox(place)
+          ? await readStretch(
+              tree,
+              place,
+              (await mbox(place)).find((s) => s.name === name),
+            )
+          : await readMessage(tree, place, async () => (await fresh(place)).get(name));
+        return { bytes, name: 'message.eml', title: headerField(bytes, 'subject') };
+      } catch (error) {
+        if (error instanceof ItemError) throw error;
+        throw new ItemError(fileErrorWords(error));
+      }
+    },
+    close: () => Promise.resolve(),
+  };
+}
+
+const MAILDIR = ['cur', 'new', 'tmp'];
+
+function isMaildir(entries: readonly Entry[]): boolean {
+  return DELIVERED.every((sub) => entries.some((e) => e.is === 'folder' && e.name === sub));
+}
+
+function isMbox(place: string): boolean {
+  return /\.mbox$/i.test(place);
+}
+
+/** The part before the flags, which a mail program changes. */
+function uniquePart(file: string): string {
+  return file.split(':2,')[0] ?? file;
+}
+
+function split(place: string): readonly [string, string] {
+  const at = place.lastIndexOf('/');
+  return [place.slice(0, Math.max(0, at)), place.slice(at + 1)];
+}
+
+/** Moved from `new` to `cur` between two looks, it is looked for once more. */
+async function readMessage(
+  tree: FileTree,
+  place: string,
+  find: () => Promise<{ sub: string; file: string } | undefined>,
+): Promise<Buffer> {
+  for (let tries = 0; ; tries++) {
+    const at = await find();
+    if (!at) throw new ItemError('it was deleted meanwhile');
+    try {
+      return await readWhole(tree.path(joinPlace(place, at.sub), at.file));
+    } catch (error) {
+      if (tries > 2 || (error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+    }
+  }
+}
+
+async function readWhole(path: Buffer, start = 0, end?: number): Promise<Buffer> {
+  const file = await open(path, constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK);
+  try {
+    const is = await file.stat();
+    if (!is.isFile()) throw new ItemError('it is no plain file');
+    const length = (end ?? is.size) - start;
+    if (length > MOST_BYTES) throw new ItemError(`it is larger than ${Math.round(MOST_BYTES / 1e6)} MB`);
+    const bytes = Buffer.alloc(length);
+    const { bytesRead } = await file.read(bytes, 0, length, start);
+    return bytes.subarray(0, bytesRead);
+  } finally {
+    await file.close();
+  }
+}
+
+async function readStretch(tree: FileTree, place: string, stretch: Stretch | undefined): Promise<Buffer> {
+  if (!stretch) throw new ItemError('it was taken out of the file meanwhile');
+  const [above, name] = split(place);
+  const bytes = await readWhole(tree.path(above, name), stretch.start, stretch.end);
+  // RFC 4155: lines that begin like a separator were quoted by a sign more.
+  return Buffer.from(bytes.toString('latin1').replace(/^>(>*From )/gm, '$1'), 'latin1');
+}
+
+const BEGINS = Buffer.from('From ');
+/** As much of a message's beginning as tells it from others. */
+const TELLING = 4096;
+
+/** Where the messages of an mbox file stand, up to `size`; the separators are not theirs. Memory does not grow with it. */
+async function scanMbox(path: Buffer, size: number): Promise<readonly Stretch[]> {
+  const starts: { line: number; body: number; head: Buffer }[] = [];
+  let line = Buffer.alloc(0);
+  let lineAt = 0;
+  let dropped = 0;
+  let blank = true;
+  const take = (whole: Buffer, next: number) => {
+    if (blank && whole.subarray(0, 5).equals(BEGINS) && /\d{4}\r?\n?$/.test(whole.toString('latin1')))
+      starts.push({ line: lineAt, body: next, head: Buffer.alloc(0) });
+    else {
+      const last = starts.at(-1);
+      if (last && last.head.length < TELLING)
+        last.head = Buffer.concat([last.head, whole.subarray(0, TELLING - last.head.length)]);
+    }
+    blank = /^\r?\n?$/.test(whole.subarray(0, 3).toString('latin1'));
+    lineAt = next;
+  };
+  if (size > 0)
+    for await (const chunk of createReadStream(path, { end: size - 1 }) as AsyncIterable<Buffer>) {
+      let from = 0;
+      for (let to = chunk.indexOf(10, from); to >= 0; to = chunk.indexOf(10, from)) {
+        const piece = chunk.subarray(from, to + 1);
+        const whole = line.length > 0 ? Buffer.concat([line, piece]) : piece;
+        take(whole, lineAt + whole.length + dropped);
+        dropped = 0;
+        line = Buffer.alloc(0);
+        from = to + 1;
+      }
+      const rest = chunk.subarray(from);
+      // Of a line without end, its beginning is enough.
+      const kept = Buffer.concat([line, rest.subarray(0, Math.max(0, TELLING - line.length))]);
+      dropped += line.length + rest.length - kept.length;
+      line = kept;
+    }
+  if (line.length > 0) take(line, lineAt + line.length + dropped);
+  const seen = new Map<string, number>();
+  return starts.map(({ body, head }, i) => {
+    const digest = createHash('sha256').update(head).digest('hex').slice(0, 24);
+    const n = (seen.get(digest) ?? 0) + 1;
+    seen.set(digest, n);
+    return { name: n === 1 ? digest : `${digest}-${n}`, start: body, end: starts[i + 1]?.line ?? size };
+  });
+}

@@ -1,0 +1,143 @@
+import { createHash, createHmac, timingSafeEqual } from 'node:crypto';
+import { readFile, readdir, stat } from 'node:fs/promises';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { join } from 'node:path';
+
+export interface ObjectStoreOptions {
+  /** A folder a bucket; below it, files are objects. */
+  readonly folder: string;
+  readonly user: string;
+  readonly secret: string;
+  /** Objects on a page. */
+  readonly page?: number;
+}
+
+interface Stored {
+  readonly key: string;
+  readonly size: number;
+  readonly changed: Date;
+  readonly etag: string;
+}
+
+/** Answers what the S3 interface is asked to list and get a bucket with; every request has to be signed (SigV4). */
+export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOptions) {
+  return async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<void> => {
+    const refuse = (status: number, code: string, words: string) =>
+      sendXml(response, status, `<Error><Code>${code}</Code><Message>${words}</Message></Error>`);
+    const refused = signatureFault(request, url, user, secret);
+    if (refused) return refuse(403, refused, 'The request is not signed with a key of this store.');
+    const [bucket = '', ...rest] = url.pathname.slice(1).split('/').map(decodeURIComponent);
+    const key = rest.join('/');
+    if (!/^[\w.-]+$/.test(bucket) || bucket.startsWith('.') || !(await isFolder(join(folder, bucket))))
+      return refuse(404, 'NoSuchBucket', 'There is no such bucket.');
+    if (request.method !== 'GET') return refuse(405, 'MethodNotAllowed', 'This store can only be read.');
+    const objects = await readBucket(join(folder, bucket));
+    if (key === '') return sendXml(response, 200, listing(bucket, objects, url.searchParams, page));
+    const object = objects.find((o) => o.key === key);
+    if (!object) return refuse(404, 'NoSuchKey', 'There is no such object.');
+    response.writeHead(200, { etag: object.etag, 'last-modified': object.changed.toUTCString() });
+    response.end(await readFile(join(folder, bucket, object.key)));
+  };
+}
+
+async function isFolder(path: string): Promise<boolean> {
+  return stat(path).then(
+    (s) => s.isDirectory(),
+    () => false,
+  );
+}
+
+async function readBucket(folder: string): Promise<readonly Stored[]> {
+  const entries = await readdir(folder, { recursive: true, withFileTypes: true });
+  const files = entries.filter((e) => e.isFile()).map((e) => join(e.parentPath, e.name));
+  const objects = await Promise.all(
+    files.map(async (path): Promise<Stored> => {
+      const { size, mtime } = await stat(path);
+      const etag = createHash('md5').update(`${path} ${size} ${mtime.getTime()}`).digest('hex');
+      return { key: path.slice(folder.length + 1), size, changed: mtime, etag: `"${etag}"` };
+    }),
+  );
+  return objects.sort((a, b) => Buffer.compare(Buffer.from(a.key), Buffer.from(b.key)));
+}
+
+function listing(bucket: string, objects: readonly Stored[], query: URLSearchParams, page: number): string {
+  const prefix = query.get('prefix') ?? '';
+  const delimiter = query.get('delimiter') ?? '';
+  const after = query.get('continuation-token') ?? '';
+  const most = Math.min(page, Number(query.get('max-keys') ?? page));
+  const lines: { readonly mark: string; readonly xml: string }[] = [];
+  const seen = new Set<string>();
+  for (const o of objects) {
+    if (!o.key.startsWith(prefix)) continue;
+    const end = delimiter ? o.key.indexOf(delimiter, prefix.length) : -1;
+    const mark = end < 0 ? o.key : o.key.slice(0, end + delimiter.length);
+    if (seen.has(mark)) continue;
+    seen.add(mark);
+    lines.push({
+      mark,
+      xml:
+        end < 0
+          ? `<Contents><Key>${escape(o.key)}</Key><LastModified>${o.changed.toISOString()}</LastModified><ETag>${escape(o.etag)}</ETag><Size>${o.size}</Size></Contents>`
+          : `<CommonPrefixes><Prefix>${escape(mark)}</Prefix></CommonPrefixes>`,
+    });
+  }
+  const left = lines.filter((l) => l.mark > after);
+  const shown = left.slice(0, most);
+  const more = left.length > shown.length;
+  return `<ListBucketResult><Name>${escape(bucket)}</Name><Prefix>${escape(prefix)}</Prefix><KeyCount>${shown.length}</KeyCount><IsTruncated>${more}</IsTruncated>${more ? `<NextContinuationToken>${escape(shown.at(-1)?.mark ?? '')}</NextContinuationToken>` : ''}${shown.map((l) => l.xml).join('')}</ListBucketResult>`;
+}
+
+function sendXml(response: ServerResponse, status: number, xml: string): void {
+  response.writeHead(status, { 'content-type': 'application/xml' });
+  response.end(`<?xml version="1.0" encoding="UTF-8"?>${xml}`);
+}
+
+function escape(text: string): string {
+  return text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+}
+
+const sha256 = (text: string) => createHash('sha256').update(text).digest('hex');
+const hmac = (key: Buffer | string, text: string) => createHmac('sha256', key).update(text).digest();
+
+/** What is wrong with a request's signature, by the store's own words for it. */
+function signatureFault(
+  request: IncomingMessage,
+  url: URL,
+  user: string,
+  secret: string,
+): string | undefined {
+  const told =
+    /^AWS4-HMAC-SHA256 Credential=([^/]+)\/(\d{8})\/([\w-]+)\/s3\/aws4_request, ?SignedHeaders=([\w;-]+), ?Signature=([0-9a-f]{64})$/.exec(
+      request.headers.authorization ?? '',
+    );
+  if (!told) return 'AccessDenied';
+  const [, by, day = '', region = '', headers = '', signature = ''] = told;
+  if (by !== user) return 'InvalidAccessKeyId';
+  const query = [...url.searchParams]
+    .map(([k, v]) => [encode(k), encode(v)] as const)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([k, v]) => `${k}=${v}`)
+    .join('&');
+  const fields = headers.split(';').map((h) => `${h}:${String(request.headers[h] ?? '').trim()}\n`);
+  const body = String(request.headers['x-amz-content-sha256'] ?? 'UNSIGNED-PAYLOAD');
+  const path = url.pathname
+    .split('/')
+    .map((s) => encode(decodeURIComponent(s)))
+    .join('/');
+  const canonical = [request.method, path, query, fields.join(''), headers, body].join('\n');
+  const at = String(request.headers['x-amz-date'] ?? '');
+  const scope = `${day}/${region}/s3/aws4_request`;
+  const key = ['s3', 'aws4_request'].reduce<Buffer>(
+    (k, part) => hmac(k, part),
+    hmac(hmac(`AWS4${secret}`, day), region),
+  );
+  const wanted = hmac(key, ['AWS4-HMAC-SHA256', at, scope, sha256(canonical)].join('\n'));
+  return timingSafeEqual(wanted, Buffer.from(signature, 'hex')) ? undefined : 'SignatureDoesNotMatch';
+}
+
+function encode(text: string): string {
+  return encodeURIComponent(text).replace(
+    /[!'()*]/g,
+    (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`,
+  );
+}

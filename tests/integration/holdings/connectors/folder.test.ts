@@ -1,0 +1,132 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, renameSync, rmSync, symlinkSync, writeFileSync, chmodSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { connect } from '../../../../src/server/holdings/connectors/connect.ts';
+import { ItemError, SourceError } from '../../../../src/server/holdings/connectors/connector.ts';
+import { folderConnector } from '../../../../src/server/holdings/connectors/folder.ts';
+import { readSettings } from '../../../../src/server/settings.ts';
+import { connectorSuite, walked } from './suite.ts';
+
+const home = mkdtempSync(join(tmpdir(), 'yare-folder-'));
+afterAll(() => rmSync(home, { recursive: true, force: true }));
+
+function folder(name: string, files: Readonly<Record<string, string>>): string {
+  const root = join(home, name);
+  mkdirSync(root, { recursive: true });
+  for (const [path, text] of Object.entries(files)) {
+    mkdirSync(join(root, path, '..'), { recursive: true });
+    writeFileSync(join(root, path), text);
+  }
+  return root;
+}
+
+describe('a folder', () => {
+  const root = folder('share', {
+    'readme.txt': 'top',
+    'Manifests/2024/a.txt': 'one',
+    'Manifests/2024/b.txt': 'two',
+    'Manifests/2025/two\nlines.txt': 'three',
+    'Manifests-old/c.txt': 'four',
+    'Østervig/sejlads.txt': 'fire',
+    'a/b/c/d/e/deep.txt': 'five',
+    'back\\slash/x.txt': 'six',
+  });
+  mkdirSync(join(root, 'empty', 'emptier'), { recursive: true });
+  symlinkSync(root, join(root, 'a', 'loop'));
+  symlinkSync('/etc/passwd', join(root, 'a', 'passwd'));
+  execFileSync('mkfifo', [join(root, 'a', 'pipe')]);
+  writeFileSync(Buffer.concat([Buffer.from(`${root}/a/`), Buffer.of(0xf8, 0x2e)]), 'no UTF-8');
+  const sample = join(root, 'Manifests/2024/b.txt');
+  connectorSuite(() => ({
+    connector: () => Promise.resolve(folderConnector(`${root}/`)),
+    expected: {
+      '': 1,
+      'Manifests/2024': 2,
+      'Manifests/2025': 1,
+      'Manifests-old': 1,
+      Østervig: 1,
+      a: 1,
+      'a/b/c/d/e': 1,
+      'back\\x5cslash': 1,
+    },
+    sample: { place: 'Manifests/2024', text: 'two' },
+    change: () => Promise.resolve(writeFileSync(sample, 'two, and more')),
+    remove: () => Promise.resolve(rmSync(sample)),
+  }));
+});
+
+describe('a folder that changes while it is read', () => {
+  it('notices a folder that was swapped for a link, and reads nothing through it', async () => {
+    const root = folder('swapped', { 'in/a.txt': 'mine' });
+    const elsewhere = folder('elsewhere', { 'a.txt': 'not mine' });
+    const connector = folderConnector(root);
+    await connector.check();
+    const [item] = await connector.details('in', ['a.txt']);
+    renameSync(join(root, 'in'), join(root, 'was'));
+    symlinkSync(elsewhere, join(root, 'in'));
+    await expect(connector.read('in', item as never)).rejects.toBeInstanceOf(ItemError);
+    expect((await connector.list('in')).problem).toContain('through a link');
+  });
+
+  it('never waits for a pipe that took the place of a file', async () => {
+    const root = folder('piped', { 'a.txt': 'file' });
+    const connector = folderConnector(root);
+    const [item] = await connector.details('', ['a.txt']);
+    rmSync(join(root, 'a.txt'));
+    execFileSync('mkfifo', [join(root, 'a.txt')]);
+    await expect(connector.read('', item as never)).rejects.toBeInstanceOf(ItemError);
+  });
+
+  it('tells that the whole of it is gone', async () => {
+    const root = folder('vanishing', { 'a.txt': 'x' });
+    const connector = folderConnector(root);
+    await connector.check();
+    rmSync(root, { recursive: true });
+    await expect(connector.list('')).rejects.toThrow();
+    await expect(folderConnector(root).check()).rejects.toThrow(/not there/);
+  });
+
+  it('tells a place that it may not list, and reads the rest', async () => {
+    const root = folder('locked', { 'shut/a.txt': 'x', 'open/b.txt': 'y' });
+    chmodSync(join(root, 'shut'), 0);
+    const places = await walked(folderConnector(root));
+    chmodSync(join(root, 'shut'), 0o700);
+    expect(places.map((p) => p.path)).toContain('open');
+    if (process.getuid?.() !== 0)
+      expect(places.find((p) => p.path === 'shut')?.problem).toContain('may not read');
+  });
+});
+
+it('goes through ten thousand empty folders, and tells none of them', async () => {
+  const root = folder('empties', { 'z/a.txt': 'x' });
+  for (let i = 0; i < 100; i++)
+    for (let j = 0; j < 100; j++) mkdirSync(join(root, `${i}/${j}`), { recursive: true });
+  expect((await walked(folderConnector(root))).map((p) => p.path)).toEqual(['z']);
+});
+
+it('reads a path as deep as the system has them', async () => {
+  const root = folder('deep', { 'a.txt': 'x' });
+  const deep = Array.from({ length: 900 }, () => 'd').join('/');
+  mkdirSync(join(root, deep), { recursive: true });
+  writeFileSync(join(root, deep, 'b.txt'), 'y');
+  expect((await walked(folderConnector(root))).map((p) => p.path)).toEqual(['', deep]);
+});
+
+describe('where folders may lie', () => {
+  const settings = readSettings({ SECRET_KEY: 'ab'.repeat(32), SOURCE_ROOTS: join(home, 'share') });
+  const to = (root: string) => connect(settings, { kind: 'folder', root }, '', null);
+
+  it('is below those that are opened, also by another way there', async () => {
+    symlinkSync('/etc', join(home, 'share', 'way-out'));
+    for (const root of [
+      '/etc',
+      join(home, 'share', 'way-out'),
+      join(home, 'share', '..'),
+      `${join(home, 'share')}-not`,
+    ])
+      await expect(to(root), root).rejects.toThrow(SourceError);
+    await expect(to(join(home, 'share', 'Manifests'))).resolves.toBeDefined();
+  });
+});

@@ -1,0 +1,115 @@
+import {
+  appendFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { headerField } from '../../../../src/server/holdings/connectors/mail-header.ts';
+import { mailFolderConnector } from '../../../../src/server/holdings/connectors/mail-folder.ts';
+import { connectorSuite, contentText } from './suite.ts';
+
+const home = mkdtempSync(join(tmpdir(), 'yare-mail-'));
+afterAll(() => rmSync(home, { recursive: true, force: true }));
+
+const mail = (subject: string, body: string) =>
+  `From: Lotte <lotte@brindle.example>\nTo: desk@brindle.example\nSubject: ${subject}\nMessage-ID: <${subject.replace(/\W/g, '')}@x.example>\n\n${body}\n`;
+
+function maildir(path: string, messages: Readonly<Record<string, string>>): void {
+  for (const sub of ['cur', 'new', 'tmp']) mkdirSync(join(path, sub), { recursive: true });
+  for (const [name, text] of Object.entries(messages)) writeFileSync(join(path, name), text);
+}
+
+const mbox = (messages: readonly string[]) =>
+  messages
+    .map((m) => `From lotte@brindle.example Mon Nov 23 10:00:00 2026\n${m.replace(/^(>*From )/gm, '>$1')}\n`)
+    .join('');
+
+describe('mail folders', () => {
+  const root = join(home, 'mail');
+  maildir(join(root, 'terminal'), {
+    'cur/1.a.host:2,S': mail('List', 'the list for 19:40'),
+    'new/2.b.host': mail('New', 'unread'),
+    'tmp/3.c.host': mail('Half', 'not delivered'),
+  });
+  maildir(join(root, 'terminal', '.Archive.2025'), { 'cur/4.d.host:2,': mail('Old', 'old') });
+  mkdirSync(join(root, 'exports'));
+  writeFileSync(
+    join(root, 'exports', 'crew.mbox'),
+    mbox([mail('One', 'first\n\nFrom here on quoted 2026'), mail('Two', 'second'), mail('Two', 'second')]),
+  );
+  writeFileSync(join(root, 'exports', 'notes.txt'), 'no mail');
+  connectorSuite(() => ({
+    connector: () => Promise.resolve(mailFolderConnector(root)),
+    expected: { terminal: 2, 'terminal/.Archive.2025': 1, 'exports/crew.mbox': 3 },
+    sample: { place: 'terminal', text: 'the list for 19:40' },
+    remove: () => Promise.resolve(rmSync(join(root, 'terminal', 'cur', '1.a.host:2,S'))),
+  }));
+
+  it('quotes nothing that was not quoted, and titles a message by its subject', async () => {
+    const connector = mailFolderConnector(root);
+    const place = 'exports/crew.mbox';
+    const items = await connector.details(place, (await connector.list(place)).items);
+    expect(await contentText(connector, place, items[0] as never)).toBe(
+      mail('One', 'first\n\nFrom here on quoted 2026') + '\n',
+    );
+    expect(await connector.read(place, items[1] as never)).toMatchObject({ title: 'Two' });
+  });
+});
+
+describe('a mailbox that is written to while it is read', () => {
+  it('finds a message again that was read and marked meanwhile', async () => {
+    const root = join(home, 'marked');
+    maildir(root, { 'new/1.a.host': mail('Hello', 'body of it') });
+    const connector = mailFolderConnector(root);
+    const [item] = await connector.details('', (await connector.list('')).items);
+    renameSync(join(root, 'new', '1.a.host'), join(root, 'cur', '1.a.host:2,RS'));
+    expect(await contentText(connector, '', item as never)).toContain('body of it');
+    expect((await connector.list('')).items).toEqual([item?.name]);
+  });
+
+  it('reads an mbox file as far as it went, and what was added the next time', async () => {
+    const root = join(home, 'growing');
+    mkdirSync(root);
+    const file = join(root, 'in.mbox');
+    writeFileSync(file, mbox([mail('A', 'one'), mail('B', 'two')]));
+    const connector = mailFolderConnector(root);
+    const before = (await connector.list('in.mbox')).items;
+    appendFileSync(file, mbox([mail('C', 'three')]));
+    const items = await connector.details('in.mbox', before);
+    expect(await contentText(connector, 'in.mbox', items[1] as never)).toContain('two');
+    const after = (await connector.list('in.mbox')).items;
+    expect(after.slice(0, 2)).toEqual(before);
+    expect(after).toHaveLength(3);
+    // Taken out at the front, the others are the same ones still.
+    writeFileSync(file, readFileSync(file, 'utf8').slice(mbox([mail('A', 'one')]).length));
+    expect((await connector.list('in.mbox')).items).toEqual(after.slice(1));
+  });
+
+  it('does without a line end, and with lines of megabytes', async () => {
+    const root = join(home, 'long');
+    mkdirSync(root);
+    writeFileSync(join(root, 'in.mbox'), mbox([mail('A', 'x'.repeat(3e6)), mail('B', 'end')]).trimEnd());
+    const connector = mailFolderConnector(root);
+    const items = await connector.details('in.mbox', (await connector.list('in.mbox')).items);
+    expect(items).toHaveLength(2);
+    expect(await contentText(connector, 'in.mbox', items[1] as never)).toMatch(/end$/);
+  });
+});
+
+it.each([
+  ['Subject: RE: list for 19:40 sailing\n\nbody', 'RE: list for 19:40 sailing'],
+  [
+    'Subject: =?utf-8?Q?Bordliste_=C3=98stervig?=\r\n =?utf-8?B?IDMuIG5vdg==?=\r\n\r\nbody',
+    'Bordliste Østervig 3. nov',
+  ],
+  ['X-Subject: no\n\nSubject: in the body', ''],
+  ['Subject: =?nonsense?Q?x?=\n\n', '=?nonsense?Q?x?='],
+])('the subject of %j is %j', (text, subject) =>
+  expect(headerField(Buffer.from(text), 'subject')).toBe(subject),
+);
