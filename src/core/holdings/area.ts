@@ -12,9 +12,22 @@ export const HOLDINGS = {
       roles: ['data steward'],
     },
     'holdings.put-in-force': { words: 'putting a detector in force', roles: [] },
+    'holdings.sources': { words: 'taking in systems and sources', roles: ['data steward'] },
+    'holdings.survey': { words: 'surveying sources', roles: ['data steward'] },
+    'holdings.judge': {
+      words: 'judging findings and keeping lenses',
+      roles: ['data steward', 'records manager', 'request handler'],
+    },
+    'holdings.reveal': { words: 'seeing found values in clear', roles: [] },
   },
   objects: {
     detector: { words: 'detector', see: 'holdings.read' },
     'labelled set': { words: 'labelled set', see: 'holdings.read' },
+    system: { words: 'system', see: 'holdings.read' },
+    source: { words: 'source', see: 'holdings.read' },
+    survey: { words: 'survey', see: 'holdings.read' },
+    item: { words: 'item', see: 'holdings.read' },
+    lens: { words: 'lens', see: 'holdings.read' },
   },
+  scopes: { source: { words: 'sources' } },
 } as const satisfies CoreArea;

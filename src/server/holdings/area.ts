@@ -6,6 +6,12 @@ import type { RuleKind } from '../rules/rule-kind.ts';
 import { findSets } from './detection/labelled/find-sets.ts';
 import { trainJob } from './detection/learned/trainings.ts';
 import { buildRosterJob } from './detection/roster/roster-builds.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
+import type { RunKind } from '../runs/run-kind.ts';
+import { sourceNames, SOURCE } from './sources/sources.ts';
+import { SYSTEM } from './sources/systems.ts';
+import { SURVEY_RUN } from './surveys/survey-run.ts';
+import { runDueSurveys, SURVEY, surveyWithin } from './surveys/surveys.ts';
 
 export const HOLDINGS: ServerArea = {
   area: 'holdings',
@@ -18,6 +24,26 @@ export const HOLDINGS: ServerArea = {
       force: 'holdings.put-in-force',
     },
   ],
+  objects: [
+    { kind: SYSTEM as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.sources' },
+    {
+      kind: SOURCE as PlainKind<unknown>,
+      see: 'holdings.read',
+      edit: 'holdings.sources',
+      within: async (_store, key) => [{ kind: 'source', id: String(key) }],
+    },
+    {
+      kind: SURVEY as PlainKind<unknown>,
+      see: 'holdings.read',
+      edit: 'holdings.survey',
+      within: surveyWithin,
+    },
+  ],
+  runs: [SURVEY_RUN as unknown as RunKind<unknown>],
+  scopes: {
+    source: async (store) => (await sourceNames(store)).map((s) => ({ id: s.id, words: s.name })),
+  },
+  upkeep: [{ name: 'surveys that are due', everyMs: 15_000, work: runDueSurveys }],
   figures: HOLDINGS_FIGURES,
   finders: [
     { action: 'holdings.read', find: findDetectors },

@@ -15,6 +15,8 @@ export interface LookedPart extends Amount {
   readonly words: string;
   /** What is known already and not done again. */
   readonly leftOut?: Amount & { readonly why: string };
+  /** How much of it was looked at, in (0, 1]; what is told of the rest is reckoned from that. */
+  readonly seen?: number;
 }
 
 /** What was done since the place before. */
@@ -36,7 +38,7 @@ export interface Stepping<P> {
 }
 
 /** Work that is estimated, takes long in steps, and has results: a survey, a rehearsal, a review. */
-export interface RunKind<P> {
+export interface RunKind<P, S extends Step = Step> {
   /** The word of the ledger for it. */
   readonly kind: string;
   readonly lane: Lane;
@@ -50,9 +52,9 @@ export interface RunKind<P> {
   /** What there is to do, in parts that workers can share. Takes seconds, and reads nothing whole. */
   look(ctx: Context, plan: P, signal: AbortSignal): Promise<readonly LookedPart[]>;
   /** Goes on from a place for some seconds. Whatever it writes itself, it writes in `keep`. */
-  step(ctx: Context, stepping: Stepping<P>): Promise<Step>;
+  step(ctx: Context, stepping: Stepping<P>): Promise<S>;
   /** Writes what a step found where else it belongs, in the transaction that moves the place on. */
-  keep?(tx: Queries, ctx: Context, stepping: Stepping<P>, step: Step): Promise<void>;
+  keep?(tx: Queries, ctx: Context, stepping: Stepping<P>, step: S): Promise<void>;
   /** What it came to, for the ledger; in the transaction that ends it. */
   outcome?(tx: Queries, ctx: Context, run: Run, state: EndState): Promise<Json>;
 }

@@ -61,6 +61,7 @@ const Looked = z.object({
   items: z.number(),
   bytes: z.number(),
   leftOut: z.object({ items: z.number(), bytes: z.number(), why: z.string() }).optional(),
+  seen: z.number().optional(),
 });
 const PartRow = z
   .object({

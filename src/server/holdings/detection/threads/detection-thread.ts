@@ -22,6 +22,7 @@ import { extract } from '../../../files/extract/extract.ts';
 import type { FieldError } from '../../../../core/refusal.ts';
 import type { Extracted, Limits, Problem } from '../../../files/extract/extracted.ts';
 import { likenessSight, type LikenessSight } from '../likeness/likeness-sight.ts';
+import { surveyItem, type SurveyedItem, type SurveyInput } from '../../surveys/survey-item.ts';
 import { compileComplaint } from '../pattern/pattern-compile.ts';
 import { examineBytes, examineExtracted, examineFile, type Examined, type Examiners } from './examine.ts';
 
@@ -50,6 +51,8 @@ export interface DetectSetting {
 
 /** What a thread begins with. */
 export interface ThreadSetting extends DetectSetting {
+  /** Versions that are only rehearsed; their findings stay apart. */
+  readonly rehearsed?: DetectSetting | undefined;
   /** Two numbers: the detector whose pattern runs, counted from 1, and where. */
   readonly watch: SharedArrayBuffer;
 }
@@ -71,6 +74,8 @@ export type Task =
       readonly options: TaskOptions;
     }
   | { readonly what: 'extracted'; readonly extracted: Extracted; readonly options: TaskOptions }
+  /** An item of a source; nothing is read of one whose bytes are those of `known`. */
+  | { readonly what: 'survey'; readonly item: SurveyInput; readonly options: TaskOptions }
   /** The text of a file alone. */
   | {
       readonly what: 'text';
@@ -118,6 +123,7 @@ export interface TaskResults {
   readonly file: Examined;
   readonly bytes: Examined;
   readonly extracted: Examined;
+  readonly survey: SurveyedItem;
   readonly text: ReadText;
   readonly try: Tried;
   readonly compile: readonly FieldError[];
@@ -176,6 +182,8 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
     begun();
     return examiners;
   };
+  let inRehearsal: Examiners | undefined;
+  const rehearsed = () => (setting.rehearsed ? (inRehearsal ??= examinersOf(setting.rehearsed)) : undefined);
   /** Made ready for settings that tasks bring, the latest last. */
   const others = new Map<string, Examiners>();
   const readyWith = (name: string, of: DetectSetting): Examiners => {
@@ -213,6 +221,8 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
         );
       case 'extracted':
         return examineExtracted(task.extracted, ready(), options(task.options));
+      case 'survey':
+        return surveyItem(task.item, ready(), rehearsed(), options(task.options), task.options.limits);
       case 'text': {
         const { text, cut, kind, problems } = await readInput(task, task.most, task.limits);
         return { text, cut, kind, problems } satisfies ReadText;

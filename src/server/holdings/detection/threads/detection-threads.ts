@@ -31,7 +31,7 @@ export class DetectPool {
   #closed = false;
 
   constructor(
-    readonly setting: DetectSetting,
+    readonly setting: Omit<ThreadSetting, 'watch'>,
     readonly size: number,
     readonly memoryMb = 2048,
     /** The program of the threads. */
@@ -96,7 +96,7 @@ class Thread {
   readonly #watch = new SharedArrayBuffer(16);
   #running: Running | undefined;
 
-  constructor(setting: DetectSetting, memoryMb: number, program: string) {
+  constructor(setting: Omit<ThreadSetting, 'watch'>, memoryMb: number, program: string) {
     this.#worker = new Worker(program, {
       workerData: { ...setting, watch: this.#watch } satisfies ThreadSetting,
       resourceLimits: { maxOldGenerationSizeMb: memoryMb },

@@ -65,7 +65,7 @@ export interface Examined {
 const STREAM_FROM = 24e6;
 
 export async function examineFile(
-  path: string,
+  path: string | Buffer,
   name: string,
   examiners: Examiners,
   options: DetectOptions,
@@ -242,7 +242,7 @@ class LineCounter {
   }
 }
 
-function readHead(path: string, most: number): Buffer {
+function readHead(path: string | Buffer, most: number): Buffer {
   const file = openSync(path, 'r');
   try {
     const bytes = Buffer.alloc(most);
@@ -253,7 +253,12 @@ function readHead(path: string, most: number): Buffer {
 }
 
 /** A text of any size in memory that does not grow with it, but for its findings. */
-function examineStream(path: string, engine: Engine, options: DetectOptions, encoding: string): Examined {
+function examineStream(
+  path: string | Buffer,
+  engine: Engine,
+  options: DetectOptions,
+  encoding: string,
+): Examined {
   const findings: Finding[] = [];
   const stream = new TextStream(engine, options, (f) => findings.push(f));
   const pieces = new ByteStream(stream, encoding);
@@ -273,7 +278,7 @@ function examineStream(path: string, engine: Engine, options: DetectOptions, enc
 
 /** A table, or records a line each, of any size: some records at a time. */
 function examineRecords(
-  path: string,
+  path: string | Buffer,
   kind: string,
   cutter: Cutter,
   engine: Engine,
@@ -311,7 +316,7 @@ function examineRecords(
 const RECORDS_AT_ONCE = 1 << 20;
 
 /** The bytes of a file, block by block, in the same buffer. */
-function* blocksOf(path: string, size = BLOCK): Generator<Buffer> {
+export function* blocksOf(path: string | Buffer, size = BLOCK): Generator<Buffer> {
   const file = openSync(path, 'r');
   const bytes = Buffer.allocUnsafe(size);
   try {
@@ -322,7 +327,7 @@ function* blocksOf(path: string, size = BLOCK): Generator<Buffer> {
 }
 
 /** The lines of rising offsets into the text of a file, read once more as far as the last. */
-function linesAt(path: string, encoding: string, offsets: readonly number[]): readonly number[] {
+function linesAt(path: string | Buffer, encoding: string, offsets: readonly number[]): readonly number[] {
   const lines: number[] = [];
   const decoder = new TextDecoder(encoding.toLowerCase());
   let line = 1;

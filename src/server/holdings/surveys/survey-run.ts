@@ -1,0 +1,327 @@
+import { z } from 'zod';
+import { SurveyContent } from '../../../core/holdings/surveys/survey.ts';
+import { leavesOut } from '../../../core/holdings/surveys/survey.ts';
+import type { ReadWith } from '../../../core/holdings/surveys/reading.ts';
+import type { EndState } from '../../../core/runs/run.ts';
+import type { Json } from '../../../core/rules/change.ts';
+import type { Context } from '../../context.ts';
+import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
+import type { Run } from '../../runs/run-store.ts';
+import { BigId, Count, toDatetime } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { touchBlocks } from '../items/item-blocks.ts';
+import { findSource, writeHealth, type Source } from '../sources/sources.ts';
+import { knownItems, type KnownPlace } from './known-items.ts';
+import { findReading, readingSetting, type ReadingSetting } from './reading-setting.ts';
+import { keepFound, type StepFound } from './survey-keep.ts';
+import { lookAtSource } from './survey-look.ts';
+import { openReading, type OpenReading } from './open-readings.ts';
+import { itemPath, readItem, sortItems, type ReadItem, type Sorting, type ToRead } from './survey-step.ts';
+import { partName, readPartName } from './part-name.ts';
+import { placeBehind, ReaderPlace, type Batch } from './survey-reader.ts';
+import { withSurveyThreads } from './survey-threads.ts';
+import { changedFindings } from './changed-findings.ts';
+
+const Plan = SurveyContent.extend({ survey: z.int() });
+type Plan = z.infer<typeof Plan>;
+
+/** A step reads for so long, and then keeps what it has. */
+const STEP_MS = 3000;
+/** Items that one step reads at the most. */
+const STEP_ITEMS = 400;
+const STEP_UNCHANGED = 50_000;
+
+interface SurveyStep extends Step {
+  readonly found: StepFound;
+}
+
+/** Reading sources to find personal data. */
+export const SURVEY_RUN: RunKind<Plan, SurveyStep> = {
+  kind: 'survey',
+  lane: 'long',
+  see: 'holdings.read',
+  start: 'holdings.survey',
+  plan: Plan,
+  place: ({ object_id }) => `/holdings/surveys/${object_id}`,
+  // Of small office files on one core, before anything was measured.
+  guess: { perItem: 0.02, perByte: 3e-7 },
+  async look(ctx, plan, signal) {
+    const reading = await readingSetting(ctx, plan.detectors);
+    const looked = await Promise.all(
+      plan.sources.map(async (id): Promise<readonly LookedPart[]> => {
+        const source = await findSource(ctx.store, id);
+        try {
+          return await lookAtSource(ctx, source, plan, await sortingOf(ctx, plan, reading), signal);
+        } catch (error) {
+          // Reading it will fail, and say so; the others are read.
+          const words = (error as Error).message;
+          await writeHealth(ctx.store, ctx.now(), source.id, { ok: false, words });
+          return [{ part: partName(source.id), words: `${source.name}: ${words}`, items: 0, bytes: 0 }];
+        }
+      }),
+    );
+    return looked.flat();
+  },
+  async step(ctx, stepping) {
+    const { id, shard } = readPartName(stepping.part);
+    const source = await findSource(ctx.store, id);
+    const open = await openReading(ctx, source, stepping, shard);
+    try {
+      return await readSome(ctx, source, stepping, open);
+    } catch (error) {
+      await open.close();
+      throw error;
+    }
+  },
+  keep: (tx, _ctx, _stepping, { found }) => keepFound(tx, found),
+  outcome: (tx, ctx, run, state) => endSurvey(tx, ctx, run, state),
+};
+
+async function sortingOf(ctx: Context, plan: Plan, reading: ReadingSetting): Promise<Sorting> {
+  const whole = new Set([...reading.force.likeness, ...reading.force.learned].map((d) => d.id));
+  const readings = new Map<number, readonly ReadWith[]>();
+  for (const { id } of await ctx.store.all(
+    z.object({ id: z.number() }),
+    'SELECT id FROM reading ORDER BY id DESC LIMIT 200',
+  ))
+    readings.set(id, await findReading(ctx.store, id));
+  return {
+    survey: plan,
+    now: ctx.now(),
+    reading: reading.id,
+    detectors: reading.detectors,
+    readings,
+    wholeDocument: (d) => whole.has(d),
+  };
+}
+
+/** Reads on for some seconds, or to the end of the part. */
+async function readSome(
+  ctx: Context,
+  source: Source,
+  { plan, run, signal, place: from }: Stepping<Plan>,
+  open: OpenReading,
+): Promise<SurveyStep> {
+  const reading = await open.setting(() => readingSetting(ctx, plan.detectors));
+  const sorting = await sortingOf(ctx, plan, reading);
+  const found = { places: [], read: [], dropped: [], back: [], gone: [] } as {
+    -readonly [K in 'places' | 'read' | 'dropped' | 'back' | 'gone']: StepFound[K][number][];
+  };
+  let [items, bytes] = [0, 0];
+  let place: ReaderPlace | null = from === null ? null : ReaderPlace.parse(from);
+  let share = 0;
+  let ended = false;
+  let names = FIRST_NAMES;
+  const begun = Date.now();
+  while (
+    !signal.aborted &&
+    Date.now() - begun < STEP_MS &&
+    found.read.length < STEP_ITEMS &&
+    items < STEP_UNCHANGED
+  ) {
+    const batchBegun = Date.now();
+    const batches = await open.take(names);
+    const last = batches.at(-1);
+    if (!last) {
+      ended = true;
+      break;
+    }
+    const known = await knownItems(
+      ctx.store,
+      source.id,
+      batches.map((b) => ({ path: b.path, names: b.names, whole: b.whole })),
+    );
+    const toRead: ToRead[] = [];
+    for (const batch of batches) {
+      const of = known.get(batch.path);
+      const listed = await open.connector.details(batch.path, batch.names);
+      const sorted = sortItems(batch.path, listed, of?.items ?? new Map(), sorting);
+      found.places.push({ path: batch.path, problem: batch.problem });
+      found.dropped.push(...sorted.toDrop);
+      found.back.push(...sorted.back.map((k) => k.id));
+      found.gone.push(...(await goneFrom(ctx.store, batch, of)));
+      toRead.push(...sorted.toRead);
+      items += listed.length;
+    }
+    const read = await readAll(ctx, open, reading, toRead, source.content.itemsPerSecond);
+    found.read.push(...read);
+    bytes += read.reduce((n, r) => n + r.item.size, 0);
+    place = placeBehind(last);
+    share = last.share;
+    names = nextBatch(names, Date.now() - batchBegun);
+  }
+  const next = ended ? null : place;
+  open.stands(next);
+  if (ended) await open.close();
+  return {
+    // What was passed over cost next to nothing; time is reckoned by what was read.
+    items: found.read.length,
+    bytes,
+    results: [...unreadables(found.read), ...(await changedFindings(ctx.store, found.read))],
+    place: next,
+    share: ended ? 1 : share,
+    found: { ...found, source: source.id, run: run.id, reading: reading.id, at: ctx.now() },
+  };
+}
+
+/** Names that are looked at together: many where nothing changed, few where each is read, so that a step ends in time. */
+const FIRST_NAMES = 100;
+
+function nextBatch(names: number, ms: number): number {
+  if (ms > 1500) return Math.max(20, Math.round(names / 2));
+  return ms < 300 ? Math.min(4000, names * 2) : names;
+}
+
+/** Those that were in the place and are not any more, once all of its names are known. */
+async function goneFrom(
+  store: Queries,
+  batch: Batch,
+  known: KnownPlace | undefined,
+): Promise<readonly number[]> {
+  if (!batch.all || known?.id === undefined) return [];
+  const there = new Set(batch.all);
+  if (batch.whole)
+    return [...known.items.values()].filter((k) => k.state !== 'gone' && !there.has(k.name)).map((k) => k.id);
+  const rows = await store.all(
+    z.object({ id: BigId.transform(Number), name: z.string() }),
+    "SELECT id, name FROM item WHERE place_id = ? AND state <> 'gone'",
+    [known.id],
+  );
+  return rows.filter((r) => !there.has(r.name)).map((r) => r.id);
+}
+
+/** Items that are fetched at once, so that the threads have the next one at hand. */
+const TOGETHER = 6;
+
+async function readAll(
+  ctx: Context,
+  open: OpenReading,
+  reading: ReadingSetting,
+  toRead: readonly ToRead[],
+  perSecond: number | null,
+): Promise<readonly ReadItem[]> {
+  const whole = toRead.filter((r) => r.left.read === 'all');
+  const read = await withSurveyThreads(reading.force, reading.rehearsed, (pool) =>
+    several(whole, perSecond, (r) => readItem(open.connector, pool, r)),
+  );
+  const rest = new Map<string, ToRead[]>();
+  for (const r of toRead)
+    if (r.left.read === 'some') {
+      const key = r.left.detectors.join(' ');
+      rest.set(key, [...(rest.get(key) ?? []), r]);
+    }
+  const again: ReadItem[] = [];
+  for (const [detectors, some] of rest) {
+    const setting = await open.partSetting(detectors, () => readingSetting(ctx, detectors.split(' ')));
+    again.push(
+      ...(await withSurveyThreads(setting.force, setting.rehearsed, (pool) =>
+        several(some, perSecond, (r) => readItem(open.connector, pool, r)),
+      )),
+    );
+  }
+  return [...read, ...again];
+}
+
+async function several<T, R>(
+  all: readonly T[],
+  perSecond: number | null,
+  work: (one: T) => Promise<R>,
+): Promise<R[]> {
+  const results: R[] = [];
+  let next = 0;
+  const begun = Date.now();
+  const lane = async () => {
+    for (let i = next++; i < all.length; i = next++) {
+      if (perSecond !== null) {
+        const due = begun + (i / perSecond) * 1000 - Date.now();
+        if (due > 0) await new Promise((done) => setTimeout(done, due));
+      }
+      results[i] = await work(all[i] as T);
+    }
+  };
+  await Promise.all(Array.from({ length: TOGETHER }, lane));
+  return results;
+}
+
+/** Nothing that could not be read is passed over in silence. */
+function unreadables(read: readonly ReadItem[]): readonly Json[] {
+  return read.flatMap(({ place, item, title, outcome }): Json[] =>
+    'unreadable' in outcome || (!outcome.unchanged && outcome.length === 0 && outcome.problems.length > 0)
+      ? [
+          {
+            is: 'unreadable',
+            path: itemPath(place, title ?? item.name).slice(0, 1000),
+            why: ('unreadable' in outcome ? outcome.unreadable : (outcome.problems[0]?.words ?? '')).slice(
+              0,
+              500,
+            ),
+          },
+        ]
+      : [],
+  );
+}
+
+/** Marks what was not seen as gone, where all of a source was walked; and tells what the survey came to. */
+async function endSurvey(tx: Queries, ctx: Context, run: Run, state: EndState): Promise<Json> {
+  const plan = Plan.parse(run.plan);
+  const parts = await tx.all(
+    z.object({ part: z.string(), state: z.string() }),
+    'SELECT part, state FROM run_part WHERE run_id = ?',
+    [run.id],
+  );
+  let gone = 0;
+  for (const id of plan.sources) {
+    const mine = parts.filter((p) => readPartName(p.part).id === Number(id));
+    if (state !== 'done' || mine.length === 0 || mine.some((p) => p.state !== 'done')) continue;
+    gone += await loseUnseen(tx, Number(id), run.id, plan);
+    await tx.run('UPDATE source SET read_at = ? WHERE id = ?', [toDatetime(ctx.now()), id]);
+    await writeHealth(tx, ctx.now(), Number(id), { ok: true, words: 'It was read to the end.' });
+  }
+  for (const p of parts.filter((each) => each.state === 'failed')) {
+    const failed = await tx.one(
+      z.object({ error: z.string().nullable() }),
+      'SELECT error FROM run_part WHERE run_id = ? AND part = ?',
+      [run.id, p.part],
+    );
+    await writeHealth(tx, ctx.now(), readPartName(p.part).id, {
+      ok: false,
+      words: failed?.error ?? 'It could not be read.',
+    });
+  }
+  return { gone };
+}
+
+const Unseen = z.object({ id: BigId.transform(Number), path: z.string(), n: Count });
+
+/** How many items were lost with the places they were in. */
+async function loseUnseen(tx: Queries, source: number, run: string, plan: Plan): Promise<number> {
+  const excluded = leavesOut(plan);
+  // What lies below a place that could not be listed is not known to be gone.
+  const shut = (
+    await tx.all(
+      z.object({ path: z.string() }),
+      'SELECT path FROM place WHERE source_id = ? AND seen_run = ? AND problem IS NOT NULL',
+      [source, run],
+    )
+  ).map((p) => p.path);
+  const isShut = (path: string) => shut.some((s) => s === '' || path === s || path.startsWith(`${s}/`));
+  const unseen = await tx.all(
+    Unseen,
+    "SELECT p.id, p.path, COUNT(*) AS n FROM place p JOIN item i ON i.place_id = p.id AND i.state <> 'gone' WHERE p.source_id = ? AND p.seen_run <> ? GROUP BY p.id, p.path",
+    [source, run],
+  );
+  const lost = unseen.filter((p) => !excluded(p.path) && !isShut(p.path));
+  for (const p of lost) {
+    const items = await tx.all(
+      z.object({ id: BigId.transform(Number) }),
+      "SELECT id FROM item WHERE place_id = ? AND state <> 'gone'",
+      [p.id],
+    );
+    await tx.run("UPDATE item SET state = 'gone' WHERE place_id = ?", [p.id]);
+    await touchBlocks(
+      tx,
+      items.map((i) => i.id),
+    );
+  }
+  return lost.reduce((n, p) => n + p.n, 0);
+}
