@@ -8,6 +8,9 @@ import { walkPlaces, type Shard, type WalkedPlace } from '../connectors/walk.ts'
 export const ReaderPlace = z.object({ place: z.string(), after: z.string().nullable() });
 export type ReaderPlace = z.infer<typeof ReaderPlace>;
 
+/** No name comes before it. */
+export const BEGINNING: ReaderPlace = { place: '', after: '' };
+
 /** Names of a place that are read together. */
 export interface Batch {
   readonly path: string;

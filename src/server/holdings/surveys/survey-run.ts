@@ -18,7 +18,7 @@ import { lookAtSource } from './survey-look.ts';
 import { openReading, type OpenReading } from './open-readings.ts';
 import { itemPath, readItem, sortItems, type ReadItem, type Sorting, type ToRead } from './survey-step.ts';
 import { partName, readPartName } from './part-name.ts';
-import { placeBehind, ReaderPlace, type Batch } from './survey-reader.ts';
+import { BEGINNING, placeBehind, ReaderPlace, type Batch } from './survey-reader.ts';
 import { withSurveyThreads } from './survey-threads.ts';
 import { changedFindings } from './changed-findings.ts';
 
@@ -108,7 +108,7 @@ async function readSome(
     -readonly [K in 'places' | 'read' | 'dropped' | 'back' | 'gone']: StepFound[K][number][];
   };
   let [items, bytes] = [0, 0];
-  let place: ReaderPlace | null = from === null ? null : ReaderPlace.parse(from);
+  let place = from === null ? BEGINNING : ReaderPlace.parse(from);
   let share = 0;
   let ended = false;
   let names = FIRST_NAMES;

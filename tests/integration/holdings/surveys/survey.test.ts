@@ -283,7 +283,8 @@ describe('killed workers', () => {
       const abort = new AbortController();
       const stepping = { run, plan, part: String(killed), place, signal: abort.signal };
       // Ends the step after a batch or two, so that there are many.
-      setTimeout(() => abort.abort(), 1);
+      if (step === 0) abort.abort();
+      else setTimeout(() => abort.abort(), 5);
       const done = await SURVEY_RUN.step(ctx, stepping);
       if (step % 2 === 0 && kills < 10) {
         // Killed before, or in the middle of, writing it down.
