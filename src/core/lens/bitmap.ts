@@ -16,17 +16,17 @@ export class Bitmap {
   /** Of numbers in any order, also repeated. */
   static of(numbers: Iterable<number>): Bitmap {
     const sorted = Uint32Array.from(numbers).sort();
+    return Bitmap.ofSorted(sorted.filter((n, i) => i === 0 || n !== sorted[i - 1]));
+  }
+
+  /** Of numbers in rising order, each once. */
+  static ofSorted(numbers: Uint32Array): Bitmap {
     const builder = new Builder();
-    let from = 0;
-    while (from < sorted.length) {
-      const key = (sorted[from] as number) >>> 16;
-      let to = from;
-      const low: number[] = [];
-      for (; to < sorted.length && (sorted[to] as number) >>> 16 === key; to++) {
-        const n = (sorted[to] as number) & 0xffff;
-        if (low.at(-1) !== n) low.push(n);
-      }
-      builder.add(key, blockOf(low));
+    for (let from = 0; from < numbers.length;) {
+      const key = (numbers[from] as number) >>> 16;
+      let to = from + 1;
+      while (to < numbers.length && (numbers[to] as number) >>> 16 === key) to++;
+      builder.add(key, blockOf(numbers.subarray(from, to)));
       from = to;
     }
     return builder.done();
@@ -163,12 +163,16 @@ function bytesOf(block: Block): number {
   return block instanceof Uint16Array ? block.length * 2 : WORDS * 4;
 }
 
-/** Of lower halves in order, each once. */
-function blockOf(low: readonly number[]): Block {
-  if (low.length <= SPARSE) return Uint16Array.from(low);
+/** Of numbers that share their upper half, in order, each once. */
+function blockOf(numbers: Uint32Array): Block {
+  // What is written to a list of 16 bits is the lower half.
+  if (numbers.length <= SPARSE) return Uint16Array.from(numbers);
   const words = new Uint32Array(WORDS);
-  for (const n of low) words[n >>> 5] = (words[n >>> 5] as number) | (1 << (n & 31));
-  return { words, size: low.length };
+  for (let i = 0; i < numbers.length; i++) {
+    const n = (numbers[i] as number) & 0xffff;
+    words[n >>> 5] = (words[n >>> 5] as number) | (1 << (n & 31));
+  }
+  return { words, size: numbers.length };
 }
 
 function wholeUpTo(end: number): Block {

@@ -6,6 +6,7 @@ import type { Fact, FactValue, LensVocabulary } from './fact.ts';
 import { dayBefore } from './lens-day.ts';
 import { conditionsOf, lensFaults } from './lens-faults.ts';
 import { explainLens, holds, inLens, isWithin } from './lens-item.ts';
+import type { ValueSets } from './fact-index.ts';
 import { facet, IndexBuilder, lensSet } from './lens-set.ts';
 import { LensTextError, lensText, parseLens } from './lens-text.ts';
 import { lensWords } from './lens-words.ts';
@@ -32,6 +33,7 @@ const VOCABULARY: LensVocabulary = {
       : undefined,
 };
 
+const typeOf = (id: string) => FACTS.find((f) => f.id === id)?.type ?? 'choice';
 type Item = Readonly<Record<string, FactValue>>;
 const factsOf = (item: Item) => (fact: string) => item[fact];
 
@@ -85,7 +87,7 @@ describe('a lens', () => {
   it('finds the same items one by one and as sets', () =>
     fc.assert(
       fc.property(anyLens, fc.array(anyItem, { maxLength: 60 }), (lens, items) => {
-        const builder = new IndexBuilder();
+        const builder = new IndexBuilder(typeOf);
         items.forEach((item, i) => builder.add(i, Object.entries(item)));
         const set = lensSet(lens, builder.done(), TODAY);
         expect([...set.numbers()]).toEqual(
@@ -336,10 +338,10 @@ describe('sets of items', () => {
   });
 
   it('are counted by value', () => {
-    const builder = new IndexBuilder();
+    const builder = new IndexBuilder(typeOf);
     ['a', 'b', 'a', undefined, 'c', 'a'].forEach((v, i) => builder.add(i, [['kind', v]]));
     const index = builder.done();
-    const kind = index.fact('kind')!;
+    const kind = index.fact('kind') as ValueSets;
     expect(facet(index.all, kind)).toEqual([
       ['a', 3],
       ['b', 1],
