@@ -162,3 +162,10 @@ CREATE TABLE survey (
   UNIQUE KEY by_name (name),
   KEY by_next (next_run)
 );
+
+-- The index of lenses, as it was built at a revision of its block.
+CREATE TABLE lens_block (
+  block INT UNSIGNED NOT NULL PRIMARY KEY,
+  revision BIGINT UNSIGNED NOT NULL,
+  content LONGBLOB NOT NULL
+);

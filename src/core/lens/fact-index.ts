@@ -48,7 +48,10 @@ export class ValueSets implements FactIndex {
     const meets =
       clause.is === 'in'
         ? (v: string) => isWithin(v, clause.place)
-        : (wanted => (v: string) => wanted.has(v))(new Set(clause.values));
+        : (
+            (wanted) => (v: string) =>
+              wanted.has(v)
+          )(new Set(clause.values));
     return unite(this.byValue.filter(([v]) => meets(v)).map(([, set]) => set));
   }
 }
@@ -66,8 +69,10 @@ export class NumberColumn implements FactIndex {
   }
 
   meeting(clause: ValueClause): Bitmap {
-    if (clause.is === 'at least') return picked(this.items, (i) => (this.values[i] as number) >= clause.number);
-    if (clause.is === 'at most') return picked(this.items, (i) => (this.values[i] as number) <= clause.number);
+    if (clause.is === 'at least')
+      return picked(this.items, (i) => (this.values[i] as number) >= clause.number);
+    if (clause.is === 'at most')
+      return picked(this.items, (i) => (this.values[i] as number) <= clause.number);
     return Bitmap.EMPTY;
   }
 }

@@ -1,6 +1,14 @@
 import { Bitmap } from './bitmap.ts';
 import type { FactType, FactValue } from './fact.ts';
-import { DayColumn, dayNumber, NumberColumn, TextColumn, unite, ValueSets, type FactIndex } from './fact-index.ts';
+import {
+  DayColumn,
+  dayNumber,
+  NumberColumn,
+  TextColumn,
+  unite,
+  ValueSets,
+  type FactIndex,
+} from './fact-index.ts';
 import { isClause, type Clause, type Lens } from './lens.ts';
 
 /** All items, and what is known of them, as sets. */
@@ -62,12 +70,18 @@ function indexOf(type: FactType, { items, values }: Gathered): FactIndex {
     case 'number':
       return new NumberColumn(numbers, Float64Array.from(values, Number));
     case 'day':
-      return new DayColumn(numbers, Int32Array.from(values, (v) => dayNumber(String(v))));
+      return new DayColumn(
+        numbers,
+        Int32Array.from(values, (v) => dayNumber(String(v))),
+      );
     case 'text':
       return new TextColumn(numbers, values.map(String));
     case 'choice':
     case 'place':
-      return ValueSets.of(numbers, values.map((v) => (typeof v === 'object' ? v : [String(v)])));
+      return ValueSets.of(
+        numbers,
+        values.map((v) => (typeof v === 'object' ? v : [String(v)])),
+      );
   }
 }
 

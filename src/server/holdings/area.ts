@@ -8,6 +8,7 @@ import { trainJob } from './detection/learned/trainings.ts';
 import { buildRosterJob } from './detection/roster/roster-builds.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RunKind } from '../runs/run-kind.ts';
+import { LENS } from './lenses/lenses.ts';
 import { sourceNames, SOURCE } from './sources/sources.ts';
 import { SYSTEM } from './sources/systems.ts';
 import { SURVEY_RUN } from './surveys/survey-run.ts';
@@ -25,6 +26,7 @@ export const HOLDINGS: ServerArea = {
     },
   ],
   objects: [
+    { kind: LENS as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.judge' },
     { kind: SYSTEM as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.sources' },
     {
       kind: SOURCE as PlainKind<unknown>,

@@ -86,7 +86,9 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
     unreadable,
     data: order,
     documents: documents.most(MOST),
-    matrix: documents.most(MOST).map(({ value }) => ({ document: value, data: matrix.get(value)?.most(Infinity) ?? [] })),
+    matrix: documents
+      .most(MOST)
+      .map(({ value }) => ({ document: value, data: matrix.get(value)?.most(Infinity) ?? [] })),
     sources: sources.most(MOST),
     owners: owners.most(MOST),
     formats: formats.most(MOST),
@@ -208,12 +210,15 @@ function orderColumn(index: Selection['parts'][number]['index'], order: ItemOrde
   const { block } = index;
   if (order === 'people') return (n) => block.people[index.at(n)] as number;
   if (order === 'size') return (n) => block.size[index.at(n)] as number;
-  if (order === 'changed') return (n) => {
-    const at = block.changed[index.at(n)] as number;
-    return Number.isNaN(at) ? -1 : at;
-  };
+  if (order === 'changed')
+    return (n) => {
+      const at = block.changed[index.at(n)] as number;
+      return Number.isNaN(at) ? -1 : at;
+    };
   const found = block.found.find((f) => f.detector === order.slice('matches:'.length));
   const matches = new Uint32Array(BLOCK_ITEMS);
-  if (found) for (let i = 0; i < found.items.length; i++) matches[found.items[i] as number] = found.matches[i] as number;
+  if (found)
+    for (let i = 0; i < found.items.length; i++)
+      matches[found.items[i] as number] = found.matches[i] as number;
   return (n) => matches[n] as number;
 }

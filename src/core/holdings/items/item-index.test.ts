@@ -12,7 +12,9 @@ const DETECTORS = ['email', 'dk-cpr', 'health-condition'];
 const PLACES = ['', 'Manifests', 'Manifests/2026', 'Manifests-old', 'a/b/c'];
 
 const anyMoment = fc.option(
-  fc.integer({ min: 0, max: 4000 }).map((n) => new Date(Date.UTC(2016, 0, 1) + n * 86_400_000 + 3_600_000).toISOString()),
+  fc
+    .integer({ min: 0, max: 4000 })
+    .map((n) => new Date(Date.UTC(2016, 0, 1) + n * 86_400_000 + 3_600_000).toISOString()),
 );
 const anyItem: fc.Arbitrary<IndexedItem> = fc.record({
   id: fc.constant(0),
@@ -27,10 +29,22 @@ const anyItem: fc.Arbitrary<IndexedItem> = fc.record({
   state: fc.constantFrom('read' as const, 'unreadable' as const),
   document: fc.option(fc.constantFrom('manifest', 'payroll')),
   people: fc.integer({ min: 0, max: 500 }),
-  findings: fc.subarray(DETECTORS).chain((ds) =>
-    fc.tuple(...ds.map((detector) => fc.record({ detector: fc.constant(detector), matches: fc.integer({ min: 1, max: 9 }), confidence: fc.double({ min: 0.4, max: 1, noNaN: true }) }))),
-  ),
-  hashes: fc.uint8Array({ minLength: 0, maxLength: 3 }).map((b) => Uint8Array.from([...b].flatMap((x) => [x, 1, 2, 3, 4, 5, 6, 7]))),
+  findings: fc
+    .subarray(DETECTORS)
+    .chain((ds) =>
+      fc.tuple(
+        ...ds.map((detector) =>
+          fc.record({
+            detector: fc.constant(detector),
+            matches: fc.integer({ min: 1, max: 9 }),
+            confidence: fc.double({ min: 0.4, max: 1, noNaN: true }),
+          }),
+        ),
+      ),
+    ),
+  hashes: fc
+    .uint8Array({ minLength: 0, maxLength: 3 })
+    .map((b) => Uint8Array.from([...b].flatMap((x) => [x, 1, 2, 3, 4, 5, 6, 7]))),
 });
 /** With rising ids that skip some, over two blocks. */
 const anyItems = fc
@@ -43,21 +57,36 @@ const anyItems = fc
 const anyClause: fc.Arbitrary<Lens> = fc.oneof(
   fc.subarray(DETECTORS, { minLength: 1 }).map((values) => ({ fact: 'data', is: 'one of' as const, values })),
   fc.constantFrom('manifest', 'none').map((v) => ({ fact: 'document', is: 'one of' as const, values: [v] })),
-  fc.constantFrom('1', '1/Manifests', '2/Manifests/2026', '12').map((place) => ({ fact: 'place', is: 'in' as const, place })),
+  fc
+    .constantFrom('1', '1/Manifests', '2/Manifests/2026', '12')
+    .map((place) => ({ fact: 'place', is: 'in' as const, place })),
   fc.constantFrom('changed', 'created').chain((fact) =>
     fc.oneof(
-      fc.integer({ min: 1, max: 9 }).map((count) => ({ fact, is: 'within' as const, span: { count, unit: 'years' as const } })),
-      fc.integer({ min: 1, max: 40 }).map((count) => ({ fact, is: 'longer ago than' as const, span: { count, unit: 'months' as const } })),
+      fc
+        .integer({ min: 1, max: 9 })
+        .map((count) => ({ fact, is: 'within' as const, span: { count, unit: 'years' as const } })),
+      fc
+        .integer({ min: 1, max: 40 })
+        .map((count) => ({ fact, is: 'longer ago than' as const, span: { count, unit: 'months' as const } })),
       fc.constantFrom('2020-05-01', '2024-02-29').map((day) => ({ fact, is: 'before' as const, day })),
     ),
   ),
   fc.constantFrom('tove', 'nobody').map((v) => ({ fact: 'owner', is: 'one of' as const, values: [v] })),
   fc.constantFrom('LIST', 'ø', 'zzz').map((text) => ({ fact: 'name', is: 'holding' as const, text })),
   fc.constantFrom('unreadable', 'read').map((v) => ({ fact: 'state', is: 'one of' as const, values: [v] })),
-  fc.constantFrom('people', 'size', 'matches:email', 'confidence:dk-cpr').chain((fact) =>
-    fc.tuple(fc.constantFrom('at least' as const, 'at most' as const), fc.constantFrom(0, 3, 95, 96.4, 250, 5e11)).map(([is, number]) => ({ fact, is, number })),
-  ),
-  fc.constantFrom(...ITEM_FACTS.map((f) => f.id), 'matches:email', 'confidence:email').map((fact) => ({ fact, is: 'unknown' as const })),
+  fc
+    .constantFrom('people', 'size', 'matches:email', 'confidence:dk-cpr')
+    .chain((fact) =>
+      fc
+        .tuple(
+          fc.constantFrom('at least' as const, 'at most' as const),
+          fc.constantFrom(0, 3, 95, 96.4, 250, 5e11),
+        )
+        .map(([is, number]) => ({ fact, is, number })),
+    ),
+  fc
+    .constantFrom(...ITEM_FACTS.map((f) => f.id), 'matches:email', 'confidence:email')
+    .map((fact) => ({ fact, is: 'unknown' as const })),
 );
 const anyLens: fc.Arbitrary<Lens> = fc.letrec<{ lens: Lens }>((tie) => ({
   lens: fc.oneof(
@@ -71,7 +100,9 @@ const anyLens: fc.Arbitrary<Lens> = fc.letrec<{ lens: Lens }>((tie) => ({
 
 function blocksOf(items: readonly IndexedItem[]): readonly BlockIndex[] {
   const numbers = [...new Set(items.map((i) => Math.floor(i.id / BLOCK_ITEMS)))];
-  return numbers.map((n) => new BlockIndex(n, buildBlock(items.filter((i) => Math.floor(i.id / BLOCK_ITEMS) === n))));
+  return numbers.map(
+    (n) => new BlockIndex(n, buildBlock(items.filter((i) => Math.floor(i.id / BLOCK_ITEMS) === n))),
+  );
 }
 
 const idsOf = (selection: ReturnType<typeof select>) =>
@@ -81,7 +112,9 @@ describe('items in blocks', () => {
   it('are the same under a lens as one by one', () =>
     fc.assert(
       fc.property(anyItems, anyLens, (items, lens) => {
-        const expected = items.filter((i) => holds(lens, (fact) => itemFact(i, fact), TODAY)).map((i) => i.id);
+        const expected = items
+          .filter((i) => holds(lens, (fact) => itemFact(i, fact), TODAY))
+          .map((i) => i.id);
         const selection = select(blocksOf(items), lens, TODAY);
         expect(idsOf(selection)).toEqual(expected);
         expect(selection.size).toBe(expected.length);
@@ -109,7 +142,8 @@ describe('items in blocks', () => {
           for (const k of mine.flatMap(keys)) counts.set(k, (counts.get(k) ?? 0) + 1);
           return Object.fromEntries(counts);
         };
-        const told = (all: readonly { value: string; count: number }[]) => Object.fromEntries(all.map((c) => [c.value, c.count]));
+        const told = (all: readonly { value: string; count: number }[]) =>
+          Object.fromEntries(all.map((c) => [c.value, c.count]));
         const data = (i: IndexedItem) => i.findings.map((f) => f.detector);
         expect(figures.items).toBe(mine.length);
         expect(figures.bytes).toBe(mine.reduce((n, i) => n + i.size, 0));
@@ -120,10 +154,14 @@ describe('items in blocks', () => {
         expect(told(figures.owners)).toEqual(by((i) => [i.owner]));
         expect(told(figures.formats)).toEqual(by((i) => [i.format]));
         expect(told(figures.years)).toEqual(by((i) => [i.changed?.slice(0, 4) ?? '']));
-        expect(Object.fromEntries(figures.matrix.flatMap((r) => r.data.map((d) => [`${r.document} ${d.value}`, d.count])))).toEqual(
-          by((i) => data(i).map((d) => `${i.document ?? ''} ${d}`)),
+        expect(
+          Object.fromEntries(
+            figures.matrix.flatMap((r) => r.data.map((d) => [`${r.document} ${d.value}`, d.count])),
+          ),
+        ).toEqual(by((i) => data(i).map((d) => `${i.document ?? ''} ${d}`)));
+        const people = new Set(
+          mine.flatMap((i) => Array.from({ length: i.hashes.length / 8 }, (_, n) => i.hashes[n * 8])),
         );
-        const people = new Set(mine.flatMap((i) => Array.from({ length: i.hashes.length / 8 }, (_, n) => i.hashes[n * 8])));
         expect(figures.people).toEqual({ people: people.size, error: 0 });
       }),
       runs(150),
@@ -131,21 +169,28 @@ describe('items in blocks', () => {
 
   it('are listed page by page, each once, the largest first', () =>
     fc.assert(
-      fc.property(anyItems, fc.constantFrom<ItemOrder>('people', 'size', 'changed', 'matches:email'), fc.integer({ min: 1, max: 7 }), (items, order, size) => {
-        const selection = select(blocksOf(items), { all: [] }, TODAY);
-        const listed: { id: number; value: number }[] = [];
-        for (let after: readonly [number, number] | undefined; ; ) {
-          const page = itemPage(selection, order, after, size);
-          listed.push(...page);
-          const last = page.at(-1);
-          if (!last || page.length < size) break;
-          after = [last.value, last.id];
-        }
-        const fact = (i: IndexedItem) =>
-          order === 'changed' ? (i.changed ? Date.parse(i.changed) : -1) : Number(itemFact(i, order) ?? 0);
-        const expected = items.map((i) => ({ id: i.id, value: fact(i) })).toSorted((a, b) => b.value - a.value || a.id - b.id);
-        expect(listed).toEqual(expected);
-      }),
+      fc.property(
+        anyItems,
+        fc.constantFrom<ItemOrder>('people', 'size', 'changed', 'matches:email'),
+        fc.integer({ min: 1, max: 7 }),
+        (items, order, size) => {
+          const selection = select(blocksOf(items), { all: [] }, TODAY);
+          const listed: { id: number; value: number }[] = [];
+          for (let after: readonly [number, number] | undefined; ;) {
+            const page = itemPage(selection, order, after, size);
+            listed.push(...page);
+            const last = page.at(-1);
+            if (!last || page.length < size) break;
+            after = [last.value, last.id];
+          }
+          const fact = (i: IndexedItem) =>
+            order === 'changed' ? (i.changed ? Date.parse(i.changed) : -1) : Number(itemFact(i, order) ?? 0);
+          const expected = items
+            .map((i) => ({ id: i.id, value: fact(i) }))
+            .toSorted((a, b) => b.value - a.value || a.id - b.id);
+          expect(listed).toEqual(expected);
+        },
+      ),
       runs(150),
     ));
 
@@ -160,7 +205,9 @@ describe('items in blocks', () => {
           expect(below.length > 0).toBe(p.opens);
           const inside = idsOf(select(blocksOf(items), { fact: 'place', is: 'in', place: p.value }, TODAY));
           expect(p.items).toBe(inside.length);
-          expect(below.reduce((n, b) => n + b.items, 0)).toBe(items.filter((i) => i.source === p.value && i.place !== '').length);
+          expect(below.reduce((n, b) => n + b.items, 0)).toBe(
+            items.filter((i) => i.source === p.value && i.place !== '').length,
+          );
         }
       }),
       runs(80),
@@ -168,7 +215,10 @@ describe('items in blocks', () => {
 });
 
 describe('what a lens can name', () => {
-  const vocabulary = itemVocabulary({ sources: new Map([['1', 'Port share']]), detectors: new Map([['email', 'E-mail address']]) });
+  const vocabulary = itemVocabulary({
+    sources: new Map([['1', 'Port share']]),
+    detectors: new Map([['email', 'E-mail address']]),
+  });
 
   it.each([
     ['data', 'email', 'E-mail address'],
@@ -179,7 +229,10 @@ describe('what a lens can name', () => {
   ])('%s %s reads %s', (fact, value, words) => expect(vocabulary.value(fact, value)).toBe(words));
 
   it('has facts of detectors that there are', () => {
-    expect(vocabulary.fact('matches:email')).toMatchObject({ type: 'number', words: 'matches of E-mail address' });
+    expect(vocabulary.fact('matches:email')).toMatchObject({
+      type: 'number',
+      words: 'matches of E-mail address',
+    });
     expect(vocabulary.fact('matches:gone')).toBeUndefined();
     expect(vocabulary.fact('changed')?.type).toBe(itemFactType('changed'));
   });

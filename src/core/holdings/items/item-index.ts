@@ -1,5 +1,12 @@
 import { Bitmap } from '../../lens/bitmap.ts';
-import { dayNumber, DayColumn, NumberColumn, TextColumn, ValueSets, type FactIndex } from '../../lens/fact-index.ts';
+import {
+  dayNumber,
+  DayColumn,
+  NumberColumn,
+  TextColumn,
+  ValueSets,
+  type FactIndex,
+} from '../../lens/fact-index.ts';
 import { lensSet, type LensIndex } from '../../lens/lens-set.ts';
 import type { Lens } from '../../lens/lens.ts';
 import { confidencePercent, placeValue, type ItemRow } from './item-facts.ts';
@@ -209,7 +216,10 @@ export class BlockIndex implements LensIndex {
     const { items } = this.block;
     const known = items.filter((_, i) => !Number.isNaN(column[i]));
     const days = column.filter((at) => !Number.isNaN(at));
-    return new DayColumn(known, Int32Array.from(days, (at) => dayNumber(new Date(at).toISOString())));
+    return new DayColumn(
+      known,
+      Int32Array.from(days, (at) => dayNumber(new Date(at).toISOString())),
+    );
   }
 }
 

@@ -40,7 +40,7 @@ export function countsPeople(detector: string): boolean {
  * The people that findings of one item tell of, as keyed hashes of 8 bytes each, in order, each once. A row of a table is
  * one person: known by the national number in it, else by the mail address, else by name and date of birth. Outside of
  * rows every national number and every mail address is a person, and a name and a date of birth are one where there is
- * one of each. No clear value goes in: the findings' hashes are keyed already.
+ * one of each. Who is known by a number here and by an address there counts twice. No clear value goes in: the findings' hashes are keyed already.
  */
 export function peopleOf(findings: readonly Finding[]): Uint8Array {
   const people = new Set<string>();

@@ -1,0 +1,141 @@
+import { deserialize, serialize } from 'node:v8';
+import { deflateSync, inflateSync } from 'node:zlib';
+import { z } from 'zod';
+import {
+  BlockIndex,
+  select,
+  type ItemBlock,
+  type Selection,
+} from '../../../../core/holdings/items/item-index.ts';
+import {
+  itemFigures,
+  itemPage,
+  placesBelow,
+  type ItemFigures,
+  type ItemOrder,
+  type PlaceCount,
+} from '../../../../core/holdings/items/item-figures.ts';
+import type { Lens } from '../../../../core/lens/lens.ts';
+import { Bytes, Count } from '../../../store/columns.ts';
+import type { Queries } from '../../../store/pool.ts';
+import { readBlock } from './read-block.ts';
+
+/** What is asked of the items in a lens that has no fault. */
+export interface LensQuestion {
+  readonly lens: Lens;
+  /** ISO 8601. */
+  readonly today: string;
+  /** Only items of these; of all where none are named. */
+  readonly sources: readonly string[] | null;
+  readonly ask:
+    | { readonly what: 'figures' }
+    | { readonly what: 'places'; readonly above: string }
+    | {
+        readonly what: 'page';
+        readonly order: ItemOrder;
+        readonly after: readonly [number, number] | null;
+        readonly size: number;
+      }
+    | { readonly what: 'count' };
+}
+
+export interface LensAnswers {
+  readonly figures: ItemFigures;
+  readonly places: readonly PlaceCount[];
+  readonly page: readonly { readonly id: number; readonly value: number }[];
+  readonly count: number;
+}
+
+interface Loaded {
+  readonly revision: number;
+  readonly index: BlockIndex;
+}
+
+/** Reading anew takes longer than this: a moment old will do meanwhile. */
+const SLOW_MS = 400;
+const FRESH_MS = 5000;
+/** A block that did not change for so long is kept for the next start. */
+const QUIET_MS = 30_000;
+/** A smaller block is read as fast from its rows. */
+const WORTH_KEEPING = 5000;
+
+const Revision = z.object({ block: z.number(), revision: Count });
+const Kept = z.object({ content: Bytes });
+
+/** The index of lenses on all items, as the rows are; blocks that changed are read again. */
+export class LensIndexes {
+  readonly #blocks = new Map<number, Loaded>();
+  #refreshing: Promise<void> | undefined;
+  #refreshedAt = -Infinity;
+  #took = 0;
+
+  constructor(readonly store: Queries) {}
+
+  async answer(question: LensQuestion): Promise<LensAnswers[keyof LensAnswers]> {
+    await this.#beFresh();
+    const blocks = [...this.#blocks.entries()].sort(([a], [b]) => a - b).map(([, b]) => b.index);
+    return answerOf(
+      select(blocks, question.lens, question.today, question.sources ?? undefined),
+      question.ask,
+    );
+  }
+
+  async #beFresh(): Promise<void> {
+    const refreshing = (this.#refreshing ??= this.#refresh().finally(() => (this.#refreshing = undefined)));
+    const isRecent = performance.now() - this.#refreshedAt < FRESH_MS;
+    if (this.#took > SLOW_MS && isRecent) refreshing.catch(() => {});
+    else await refreshing;
+  }
+
+  async #refresh(): Promise<void> {
+    const begun = performance.now();
+    const rows = await this.store.all(Revision, 'SELECT block, revision FROM item_block');
+    let read = 0;
+    for (const { block, revision } of rows) {
+      if (this.#blocks.get(block)?.revision === revision) continue;
+      this.#blocks.set(block, { revision, index: new BlockIndex(block, await this.#load(block, revision)) });
+      read++;
+    }
+    this.#refreshedAt = performance.now();
+    if (read > 0) this.#took = this.#refreshedAt - begun;
+  }
+
+  async #load(block: number, revision: number): Promise<ItemBlock> {
+    const kept = await this.store.one(
+      Kept,
+      'SELECT content FROM lens_block WHERE block = ? AND revision = ?',
+      [block, revision],
+    );
+    if (kept) return deserialize(inflateSync(kept.content)) as ItemBlock;
+    const built = await readBlock(this.store, block);
+    if (built.items.length >= WORTH_KEEPING)
+      setTimeout(() => void this.#keep(block, revision, built).catch(() => {}), QUIET_MS).unref();
+    return built;
+  }
+
+  /** For the next start, and for other processes. What was read while rows changed is read again at the next revision. */
+  async #keep(block: number, revision: number, built: ItemBlock): Promise<void> {
+    const [now] = await this.store.all(Revision, 'SELECT block, revision FROM item_block WHERE block = ?', [
+      block,
+    ]);
+    if (now?.revision !== revision) return;
+    await this.store.run('REPLACE INTO lens_block (block, revision, content) VALUES (?, ?, ?)', [
+      block,
+      revision,
+      deflateSync(serialize(built), { level: 1 }),
+    ]);
+  }
+}
+
+function answerOf(selection: Selection, ask: LensQuestion['ask']): LensAnswers[keyof LensAnswers] {
+  switch (ask.what) {
+    case 'figures':
+      return itemFigures(selection);
+    case 'places':
+      return placesBelow(selection, ask.above);
+    case 'page':
+      return itemPage(selection, ask.order, ask.after ?? undefined, ask.size);
+    case 'count':
+      return selection.size;
+  }
+}
