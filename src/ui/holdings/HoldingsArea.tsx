@@ -1,90 +1,194 @@
 import { useMemo, useState } from 'react';
 import type { Account } from '../../core/accounts/authority.ts';
 import { may } from '../../core/accounts/authority.ts';
-import { KIND_WORDS } from '../../core/holdings/detection/detector/own-detector.ts';
 import { useMay } from '../desk/account-context.ts';
 import { Desk } from '../desk/Desk.tsx';
-import { go, useDeskLocation } from '../desk/location.ts';
+import type { Key } from '../desk/keys.ts';
+import { go, setQuery, useDeskLocation } from '../desk/location.ts';
 import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
-import { RegisterList, type RegisterRow } from '../parts/RegisterList.tsx';
-import { StageTag } from '../parts/StageTag.tsx';
-import { Shelf } from '../parts/Shelf.tsx';
+import { RegisterList } from '../parts/RegisterList.tsx';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
+import { DetectorRegister } from './detection/detectors/DetectorRegister.tsx';
 import { DetectorSheet } from './detection/detectors/DetectorSheet.tsx';
-import { LabelledSetSheet } from './detection/labelled/LabelledSetSheet.tsx';
 import { LibraryIntroduction } from './detection/detectors/LibraryIntroduction.tsx';
-import { NewSet } from './detection/labelled/NewSet.tsx';
-import { detectorLink, NEW_DETECTOR, setLink, SETS } from './links.ts';
 import { NewDetector } from './detection/detectors/NewDetector.tsx';
+import { TrialSoundings } from './detection/detectors/TrialSoundings.tsx';
+import { useSets } from './detection/detectors/use-detectors.ts';
+import { LabelledSetSheet } from './detection/labelled/LabelledSetSheet.tsx';
+import { NewSet } from './detection/labelled/NewSet.tsx';
 import { SetFigures } from './detection/labelled/SetFigures.tsx';
 import { SetOverview } from './detection/labelled/SetOverview.tsx';
-import { TrialSoundings } from './detection/detectors/TrialSoundings.tsx';
-import { useDetectors, useSets } from './detection/detectors/use-detectors.ts';
+import { ExplorerSheet } from './explorer/ExplorerSheet.tsx';
+import { ItemSheet, ItemSoundings } from './explorer/ItemSheet.tsx';
+import { LensSoundings } from './explorer/LensSoundings.tsx';
+import { HoldingsShelf } from './HoldingsShelf.tsx';
+import { LensRegister } from './lenses/LensRegister.tsx';
+import { NEW_DETECTOR, setLink, SOURCES, SURVEYS } from './links.ts';
+import { NewSource, NewSystem } from './sources/NewSource.tsx';
+import { SourceRegister } from './sources/SourceRegister.tsx';
+import { SourceSheet } from './sources/SourceSheet.tsx';
+import { SystemSheet } from './sources/SystemSheet.tsx';
+import { NewSurvey } from './surveys/NewSurvey.tsx';
+import { SurveyRegister } from './surveys/SurveyRegister.tsx';
+import { SurveySheet } from './surveys/SurveySheet.tsx';
 
-/** The detectors: what each looks for, how well it does, and a place to make and try them. */
+/** What personal data is held, where and about whom; what reads it, and what recognises it. */
 export function HoldingsArea({ account }: { readonly account: Account }) {
-  const { path } = useDeskLocation();
+  const { path, query } = useDeskLocation();
   const [what, id] = path;
-  const detector = what === 'detectors' ? id : undefined;
-  const keys = useMemo(
-    () =>
-      may(account, 'holdings.edit')
-        ? [{ press: 'n', does: 'Make a detector', act: () => go(NEW_DETECTOR) }]
-        : [],
-    [account],
-  );
+  const chosen = path.slice(0, 2).join('/');
+  const keys = useMemo(() => keysOf(account, what), [account, what]);
+  const asked = query.get('new');
   return (
     <Desk
       account={account}
       area="holdings"
       keys={keys}
-      register={<HoldingsRegister what={what} chosen={path.slice(0, 2).join('/')} />}
-      sheet={
-        detector ? (
-          <DetectorSheet key={detector} id={detector} />
-        ) : what === 'sets' && id ? (
-          <LabelledSetSheet key={id} id={id} />
-        ) : what === 'sets' ? (
-          <FirstSet />
-        ) : what === 'new' ? (
-          <NewDetector />
-        ) : (
-          <LibraryIntroduction />
-        )
-      }
-      soundings={
+      register={
         <>
-          {what === 'sets' && id && <SetOverview key={`set ${id}`} set={id} />}
-          {detector && <SetFigures key={`figures ${detector}`} detector={detector} />}
-          <TrialSoundings key={detector ?? ''} detector={detector} />
+          <HoldingsShelf what={what} />
+          <RegisterOf what={what} id={id} chosen={chosen} />
         </>
       }
+      sheet={
+        <>
+          <SheetOf what={what} id={id} />
+          {asked === 'source' && <NewSource />}
+          {asked === 'system' && <NewSystem />}
+          {asked === 'survey' && <NewSurvey />}
+        </>
+      }
+      soundings={<SoundingsOf what={what} id={id} />}
     />
   );
 }
 
-/** The kinds of object in Holdings, and a list of the one chosen. */
-function HoldingsRegister({ what, chosen }: { readonly what: string | undefined; readonly chosen: string }) {
-  const detectors = useDetectors();
-  const sets = useSets();
-  const inSets = what === 'sets';
-  const { own = [], builtIn = [] } = detectors.data ?? {};
+function keysOf(account: Account, what: string | undefined): readonly Key[] {
+  const key = (does: string, act: () => void): readonly Key[] => [{ press: 'n', does, act }];
+  if (what === 'sources' || what === 'systems')
+    return may(account, 'holdings.sources')
+      ? key('Take in a source', () => setQuery({ new: 'source' }, 'push'))
+      : [];
+  if (what === 'surveys')
+    return may(account, 'holdings.survey')
+      ? key('New survey', () => setQuery({ new: 'survey' }, 'push'))
+      : [];
+  if (what === undefined || what === 'items') return [];
+  return may(account, 'holdings.edit') ? key('Make a detector', () => go(NEW_DETECTOR)) : [];
+}
+
+interface Opened {
+  readonly what: string | undefined;
+  readonly id: string | undefined;
+}
+
+function RegisterOf({ what, id, chosen }: Opened & { readonly chosen: string }) {
+  switch (what) {
+    case undefined:
+    case 'items':
+      return <LensRegister />;
+    case 'sources':
+    case 'systems':
+      return <SourceRegister chosen={chosen} />;
+    case 'surveys':
+      return <SurveyRegister chosen={id} />;
+    case 'sets':
+      return <SetRegister chosen={chosen} />;
+    default:
+      return <DetectorRegister chosen={chosen} />;
+  }
+}
+
+function SheetOf({ what, id }: Opened) {
+  switch (what) {
+    case undefined:
+      return <ExplorerSheet />;
+    case 'items':
+      return id ? <ItemSheet key={id} id={id} /> : <ExplorerSheet />;
+    case 'systems':
+      return id ? <SystemSheet key={id} id={id} /> : <SourcesIntroduction />;
+    case 'sources':
+      return id ? <SourceSheet key={id} id={id} /> : <SourcesIntroduction />;
+    case 'surveys':
+      return id ? <SurveySheet key={id} id={id} /> : <SurveysIntroduction />;
+    case 'sets':
+      return id ? <LabelledSetSheet key={id} id={id} /> : <FirstSet />;
+    case 'new':
+      return <NewDetector />;
+    default:
+      return id ? <DetectorSheet key={id} id={id} /> : <LibraryIntroduction />;
+  }
+}
+
+function SoundingsOf({ what, id }: Opened) {
+  switch (what) {
+    case undefined:
+      return <LensSoundings />;
+    case 'items':
+      return id ? <ItemSoundings key={id} id={id} /> : <LensSoundings />;
+    case 'sources':
+    case 'systems':
+    case 'surveys':
+      return null;
+    case 'sets':
+      return (
+        <>
+          {id && <SetOverview key={`set ${id}`} set={id} />}
+          <TrialSoundings detector={undefined} />
+        </>
+      );
+    default: {
+      const detector = what === 'detectors' ? id : undefined;
+      return (
+        <>
+          {detector && <SetFigures key={`figures ${detector}`} detector={detector} />}
+          <TrialSoundings key={detector ?? ''} detector={detector} />
+        </>
+      );
+    }
+  }
+}
+
+function SourcesIntroduction() {
+  const mayEdit = useMay('holdings.sources');
   return (
-    <>
-      <Shelf
-        entries={[
-          {
-            name: 'Detectors',
-            count: detectors.data && own.length + builtIn.length,
-            href: '/holdings',
-            chosen: !inSets,
-          },
-          { name: 'Labelled sets', count: sets.data?.length, href: SETS, chosen: inSets },
-        ]}
-      />
-      {inSets ? <SetRegister chosen={chosen} /> : <DetectorRegister chosen={chosen} />}
-    </>
+    <Empty
+      title="Systems and sources"
+      action={
+        mayEdit && (
+          <>
+            <Button kind="primary" onClick={() => go(`${SOURCES}?new=source`)}>
+              Take in a source
+            </Button>{' '}
+            <Button onClick={() => go(`${SOURCES}?new=system`)}>Take in a system</Button>
+          </>
+        )
+      }
+    >
+      A system is what the organisation runs, such as the booking or the payroll: it has an owner, a steward
+      and a place. A source is where its data lies: a folder, a mailbox, a database, a bucket. Begin with the
+      ten that matter most.
+    </Empty>
+  );
+}
+
+function SurveysIntroduction() {
+  const may = useMay('holdings.survey');
+  return (
+    <Empty
+      title="Surveys"
+      action={
+        may && (
+          <Button kind="primary" onClick={() => go(`${SURVEYS}?new=survey`)}>
+            New survey
+          </Button>
+        )
+      }
+    >
+      A survey reads sources to find personal data. What it will read, how long that takes and what it costs
+      is told before anything is opened; what is known and unchanged is left out.
+    </Empty>
   );
 }
 
@@ -112,42 +216,6 @@ function SetRegister({ chosen }: { readonly chosen: string }) {
       />
       {naming && <NewSet onClose={() => setNaming(false)} />}
     </>
-  );
-}
-
-function DetectorRegister({ chosen }: { readonly chosen: string }) {
-  const detectors = useDetectors();
-  const mayEdit = useMay('holdings.edit');
-  if (detectors.isError && !detectors.data)
-    return <Failure error={detectors.error} onRetry={() => void detectors.refetch()} />;
-  const { own = [], builtIn = [] } = detectors.data ?? {};
-  const rows: RegisterRow[] = [
-    ...own.map((d) => ({
-      id: `detectors/${d.id}`,
-      name: d.name,
-      detail: KIND_WORDS[d.kind],
-      tag: <StageTag state={d.stage.state} />,
-      href: detectorLink(d.id),
-      group: 'Your detectors',
-    })),
-    ...builtIn.map((d) => ({
-      id: `detectors/${d.id}`,
-      name: d.name,
-      detail: d.country ? `${d.category} · ${d.country}` : d.category,
-      href: detectorLink(d.id),
-      group: 'Ships with Yare Warden',
-    })),
-  ];
-  return (
-    <RegisterList
-      what="detectors"
-      rows={rows}
-      chosen={chosen}
-      onChoose={(r) => go(r.href)}
-      action={mayEdit && <Button onClick={() => go(NEW_DETECTOR)}>New</Button>}
-      footer={{ name: 'All detectors together', href: '/holdings', chosen: chosen === '' }}
-      empty={detectors.isPending ? 'Loading …' : 'No detector is called so.'}
-    />
   );
 }
 

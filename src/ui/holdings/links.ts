@@ -1,3 +1,5 @@
+import { queryString } from '../desk/request.ts';
+
 export function detectorLink(id: string): string {
   return `/holdings/detectors/${encodeURIComponent(id)}`;
 }
@@ -6,6 +8,29 @@ export function setLink(id: number | string): string {
   return `/holdings/sets/${id}`;
 }
 
+export const DETECTORS = '/holdings/detectors';
 export const NEW_DETECTOR = '/holdings/new';
-
 export const SETS = '/holdings/sets';
+export const SOURCES = '/holdings/sources';
+export const SURVEYS = '/holdings/surveys';
+
+/** What is held, looked at through a lens in its line. */
+export function lensLink(line: string, more: Readonly<Record<string, string | undefined>> = {}): string {
+  return `/holdings${queryString({ lens: line === 'everything' ? undefined : line, ...more })}`;
+}
+
+export function itemLink(id: string, line: string): string {
+  return `/holdings/items/${id}${queryString({ lens: line === 'everything' ? undefined : line })}`;
+}
+
+export function sourceLink(id: number | string): string {
+  return `${SOURCES}/${id}`;
+}
+
+export function systemLink(id: number | string): string {
+  return `/holdings/systems/${id}`;
+}
+
+export function surveyLink(id: number | string): string {
+  return `${SURVEYS}/${id}`;
+}

@@ -29,19 +29,17 @@ const anyItem: fc.Arbitrary<IndexedItem> = fc.record({
   state: fc.constantFrom('read' as const, 'unreadable' as const),
   document: fc.option(fc.constantFrom('manifest', 'payroll')),
   people: fc.integer({ min: 0, max: 500 }),
-  findings: fc
-    .subarray(DETECTORS)
-    .chain((ds) =>
-      fc.tuple(
-        ...ds.map((detector) =>
-          fc.record({
-            detector: fc.constant(detector),
-            matches: fc.integer({ min: 1, max: 9 }),
-            confidence: fc.double({ min: 0.4, max: 1, noNaN: true }),
-          }),
-        ),
+  findings: fc.subarray(DETECTORS).chain((ds) =>
+    fc.tuple(
+      ...ds.map((detector) =>
+        fc.record({
+          detector: fc.constant(detector),
+          matches: fc.integer({ min: 1, max: 9 }),
+          confidence: fc.double({ min: 0.4, max: 1, noNaN: true }),
+        }),
       ),
     ),
+  ),
   hashes: fc
     .uint8Array({ minLength: 0, maxLength: 3 })
     .map((b) => Uint8Array.from([...b].flatMap((x) => [x, 1, 2, 3, 4, 5, 6, 7]))),

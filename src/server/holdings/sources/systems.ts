@@ -138,3 +138,13 @@ export async function listSystems(
   const page = await listPage(store, SOURCE, wish, { after, size });
   return after === undefined ? { ...page, total: await listCount(store, SOURCE, wish) } : page;
 }
+
+/** Accounts that are in use. */
+export function listStewards(
+  store: Queries,
+): Promise<readonly { readonly id: number; readonly name: string; readonly title: string }[]> {
+  return store.all(
+    z.object({ id: z.number(), name: z.string(), title: z.string() }),
+    'SELECT id, name, title FROM account ORDER BY name LIMIT 1000',
+  );
+}

@@ -40,3 +40,10 @@ export function sumOf(steps: readonly Step[]): number {
 export function bandOf(share: number): Band {
   return (BANDS.find((b) => share >= b.from) ?? BANDS[3]).name;
 }
+
+/** In percent; what is less than sure never reads 100%. */
+export function confidenceWords(share: number, digits = 0): string {
+  const percent = (share * 100).toFixed(digits).replace(/\.0+$/, '');
+  if (Number(percent) < 100 || share === 1) return `${percent}%`;
+  return `over ${(100 - 10 ** -digits).toFixed(digits)}%`;
+}

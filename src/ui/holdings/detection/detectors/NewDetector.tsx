@@ -144,7 +144,7 @@ export function NewDetector() {
           <Button type="submit" kind="primary" busy={make.isPending}>
             Make the draft
           </Button>
-          <Button onClick={() => go('/holdings')}>Leave it</Button>
+          <Button onClick={() => go(DETECTORS)}>Leave it</Button>
         </div>
       </form>
     </>

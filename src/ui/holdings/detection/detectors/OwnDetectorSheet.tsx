@@ -79,7 +79,7 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
             {mayEdit && of.lastVersion === 0 && (
               <RemoveDraft id={id} name={content.name} revision={draft.revision} texts={of.texts.length} />
             )}
-            <Button onClick={() => go('/holdings')}>All detectors</Button>
+            <Button onClick={() => go(DETECTORS)}>All detectors</Button>
           </>
         }
         detail={

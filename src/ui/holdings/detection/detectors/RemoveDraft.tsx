@@ -24,7 +24,7 @@ export function RemoveDraft({
   const remove = useMutation({
     mutationFn: () => request('DELETE', `/api${detectorLink(id)}`, { revision }),
     onSuccess: () => {
-      go('/holdings');
+      go(DETECTORS);
       tell(`${name} is removed.`);
     },
     onError: tellFailure,

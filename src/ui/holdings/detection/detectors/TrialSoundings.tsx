@@ -21,7 +21,8 @@ import { LikenessSides } from '../likeness/LikenessSides.tsx';
 import { detectorLink } from '../../links.ts';
 import { Mend } from '../pattern/Mend.tsx';
 import { base64Of, sendFile } from '../../send-file.ts';
-import { StepFigure } from './StepFigure.tsx';
+import { confidenceWords } from '../../../../core/holdings/detection/detector/confidence.ts';
+import { StepList } from './StepList.tsx';
 import { useDetector, useDetectorName, useDetectors } from './use-detectors.ts';
 import css from '../../holdings.module.css';
 
@@ -130,7 +131,7 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
         <Failure error={trial.error} onRetry={() => mutate({ of: file ?? { text }, draft })} />
       )}
       {!data && trial.isPending && (
-        <p className={css['hint']} role="status">
+        <p className={css['reading']} role="status">
           Reading it …
         </p>
       )}
@@ -266,7 +267,7 @@ function Match({
     <li data-missed={lacked !== undefined || undefined}>
       <details open={open} onToggle={(e) => e.currentTarget.open !== open && onToggle(e.currentTarget.open)}>
         <summary>
-          <span className={css['share']}>{Math.round(match.confidence * 100)}%</span>
+          <span className={css['share']}>{confidenceWords(match.confidence)}</span>
           <span className={css['value']}>
             {whole ? 'the text as a whole' : text.slice(match.start, match.end).slice(0, 60)}
           </span>
@@ -280,17 +281,7 @@ function Match({
             )}
           </span>
         </summary>
-        <ul className={css['steps']}>
-          {match.steps.map((s, i) => (
-            <li key={i}>
-              <span>{s.words}</span>
-              {s.steps !== 0 && <StepFigure steps={s.steps} />}
-            </li>
-          ))}
-          <li>
-            <b>together {Math.round(match.confidence * 1000) / 10}%</b>
-          </li>
-        </ul>
+        <StepList steps={match.steps} confidence={match.confidence} />
         {open && <Mend match={match} text={text} />}
         <p className={css['hint']}>
           {where && `${where} · `}

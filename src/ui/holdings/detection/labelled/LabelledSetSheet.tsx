@@ -79,7 +79,7 @@ export function LabelledSetSheet({ id }: { readonly id: string }) {
                 autoFocus
                 onClick={() =>
                   void request('DELETE', `/api/holdings/sets/${id}`)
-                    .then(() => go('/holdings'))
+                    .then(() => go(SETS))
                     .catch(tellFailure)
                 }
               >

@@ -1,0 +1,250 @@
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import {
+  addressWords,
+  itemWords,
+  SOURCE_KINDS,
+  type SourceAddress,
+  type SourceContent,
+} from '../../../core/holdings/sources/source.ts';
+import { useMay } from '../../desk/account-context.ts';
+import { queryClient } from '../../desk/changed.ts';
+import { go } from '../../desk/location.ts';
+import { RequestError } from '../../desk/request-error.ts';
+import { request } from '../../desk/request.ts';
+import { tell, tellFailure } from '../../desk/toasts.ts';
+import { countWords, numberWords, whenWords } from '../../desk/words.ts';
+import { Button } from '../../parts/Button.tsx';
+import { Dialog } from '../../parts/Dialog.tsx';
+import { Sentence } from '../../parts/Sentence.tsx';
+import { SheetHead } from '../../parts/SheetHead.tsx';
+import { Slot } from '../../parts/Slot.tsx';
+import { Failure, Loading } from '../../parts/states.tsx';
+import { usePlainObject } from '../../rules/use-plain-object.ts';
+import { sizeWords } from '../explorer/ExplorerSheet.tsx';
+import { lensLink, SURVEYS } from '../links.ts';
+import { AddressFields, addressTyped, typedAddress } from './AddressFields.tsx';
+import { useSource, useSystems } from './use-sources.ts';
+import css from '../explorer/explorer.module.css';
+
+/** A source: where it lies, whether it can be read, what it holds, and what reading it may take. */
+export function SourceSheet({ id }: { readonly id: string }) {
+  const { query, save } = usePlainObject<SourceContent>('source', id);
+  const view = useSource(id);
+  const systems = useSystems();
+  const mayEdit = useMay('holdings.sources');
+  const maySurvey = useMay('holdings.survey');
+  const [moving, setMoving] = useState(false);
+  const check = useMutation({
+    mutationFn: () =>
+      request<{ ok: boolean; words: string }>('POST', `/api/holdings/sources/${id}/check`, {}),
+    onSuccess: ({ words }) => {
+      tell(words);
+      void queryClient.invalidateQueries({ queryKey: ['source-view', id] });
+      void queryClient.invalidateQueries({ queryKey: ['sources'] });
+    },
+    onError: tellFailure,
+  });
+  const failed = query.error ?? view.error;
+  if (failed && !(query.data && view.data))
+    return <Failure error={failed} onRetry={() => void query.refetch()} />;
+  if (!query.data || !view.data) return <Loading what="the source" />;
+  const { content } = query.data;
+  const { address, health, readAt, items, unreadable, bytes } = view.data;
+  const set = (change: Partial<SourceContent>) => void save({ ...content, ...change }, 'Saved.');
+  const [one, many] = itemWords(address.kind);
+  const system = systems.data?.rows.find((s) => s.id === content.system);
+  return (
+    <>
+      <SheetHead
+        title={content.name}
+        detail={`${SOURCE_KINDS[address.kind]} · ${readAt ? `read to the end ${whenWords(readAt)}` : 'never read to the end'}`}
+        actions={
+          <>
+            {mayEdit && (
+              <Button busy={check.isPending} onClick={() => check.mutate()}>
+                Try to open it
+              </Button>
+            )}
+            {maySurvey && (
+              <Button kind="primary" onClick={() => go(`${SURVEYS}?new=survey&source=${id}`)}>
+                Survey it
+              </Button>
+            )}
+          </>
+        }
+      />
+      {health && !health.ok && (
+        <p role="alert" className={css['mark']}>
+          ◆ {health.words} <span className={css['judged']}>{whenWords(health.at)}</span>
+        </p>
+      )}
+      <Sentence label="It">
+        is called{' '}
+        <Slot
+          label="Name"
+          words={content.name}
+          fixed={!mayEdit}
+          edit={{ kind: 'text', most: 120, value: content.name, set: (name) => set({ name }) }}
+        />{' '}
+        and holds data of{' '}
+        <Slot
+          label="System"
+          words={system?.name ?? 'no system'}
+          fixed={!mayEdit}
+          edit={{
+            kind: 'choice',
+            value: String(content.system ?? ''),
+            options: [
+              { value: '', words: 'no system' },
+              ...(systems.data?.rows ?? []).map((s) => ({ value: String(s.id), words: s.name })),
+            ],
+            set: (value) => set({ system: value === '' ? null : Number(value) }),
+          }}
+        />
+        .
+      </Sentence>
+      <Sentence label="Where">
+        <b className={css['name']}>{addressWords(address)}</b>{' '}
+        {mayEdit && (
+          <Button kind="quiet" onClick={() => setMoving(true)}>
+            Change it
+          </Button>
+        )}
+      </Sentence>
+      <Sentence label="Reading">
+        <Slot
+          label="Pace"
+          words={
+            content.itemsPerSecond === null
+              ? 'as fast as it goes'
+              : `at most ${countWords(content.itemsPerSecond, one, many)} a second`
+          }
+          fixed={!mayEdit}
+          edit={{
+            kind: 'choice',
+            value: String(content.itemsPerSecond ?? ''),
+            options: ['', '1', '5', '20', '100', '500'].map((value) => ({
+              value,
+              words: value === '' ? 'as fast as it goes' : `at most ${value} ${many} a second`,
+            })),
+            set: (value) => set({ itemsPerSecond: value === '' ? null : Number(value) }),
+          }}
+        />
+        {(address.kind === 'mariadb' || address.kind === 'postgresql') && (
+          <>
+            , of each table{' '}
+            <Slot
+              label="Rows of a table"
+              words={
+                content.rowsPerTable === null
+                  ? 'all rows'
+                  : `the first ${numberWords(content.rowsPerTable)} rows`
+              }
+              fixed={!mayEdit}
+              edit={{
+                kind: 'choice',
+                value: String(content.rowsPerTable ?? ''),
+                options: ['', '5000', '50000', '500000'].map((value) => ({
+                  value,
+                  words: value === '' ? 'all rows' : `the first ${numberWords(Number(value))} rows`,
+                })),
+                set: (value) => set({ rowsPerTable: value === '' ? null : Number(value) }),
+              }}
+            />
+          </>
+        )}
+        , at a price of{' '}
+        <Slot
+          label="Price"
+          words={content.pricePerGb === 0 ? 'nothing' : `${content.pricePerGb} a gigabyte`}
+          fixed={!mayEdit}
+          edit={{
+            kind: 'text',
+            most: 12,
+            value: String(content.pricePerGb),
+            hint: 'What reading a gigabyte costs, in your currency.',
+            check: (value) => (/^\d+(?:\.\d{1,4})?$/.test(value.trim()) ? '' : 'A number such as 0.09.'),
+            set: (value) => set({ pricePerGb: Number(value) }),
+          }}
+        />
+        .
+      </Sentence>
+      <h2 className={css['heading']}>What it holds</h2>
+      {items === 0 ? (
+        <p>Nothing of it was read yet.</p>
+      ) : (
+        <p>
+          <a href={lensLink(`place in "${id}"`)}>{countWords(items, one, many)}</a>, {sizeWords(bytes)}.
+          {unreadable > 0 && (
+            <>
+              {' '}
+              <a className={css['mark']} href={lensLink(`place in "${id}" and state one of "unreadable"`)}>
+                ◆ {countWords(unreadable, one, many)} could not be read
+              </a>
+              .
+            </>
+          )}
+        </p>
+      )}
+      {moving && <MoveSource id={id} address={address} onClose={() => setMoving(false)} />}
+    </>
+  );
+}
+
+function MoveSource({
+  id,
+  address,
+  onClose,
+}: {
+  readonly id: string;
+  readonly address: SourceAddress;
+  readonly onClose: () => void;
+}) {
+  const [typed, setTyped] = useState(addressTyped(address));
+  const [secret, setSecret] = useState('');
+  const [busy, setBusy] = useState(false);
+  const [refused, setRefused] = useState<RequestError>();
+  const error = (field: string) =>
+    refused?.refusal.fields.find((f) => f.field === field || f.field === `address.${field}`)?.message;
+  const send = async (e: React.FormEvent) => {
+    e.preventDefault();
+    setBusy(true);
+    try {
+      await request('PUT', `/api/holdings/sources/${id}`, {
+        address: typedAddress(address.kind, typed),
+        ...(secret === '' ? {} : { secret }),
+      });
+      tell('It could be opened, and is read there from now on.');
+      void queryClient.invalidateQueries({ queryKey: ['source-view', id] });
+      onClose();
+    } catch (failure) {
+      if (failure instanceof RequestError) setRefused(failure);
+      else tellFailure(failure);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog title="Where it lies" onClose={onClose}>
+      <form className={css['form']} noValidate onSubmit={(e) => void send(e)}>
+        <AddressFields
+          kind={address.kind}
+          typed={typed}
+          secret={secret}
+          secretHint="Left empty, the one that is kept stays."
+          error={error}
+          onType={(key, value) => setTyped({ ...typed, [key]: value })}
+          onSecret={setSecret}
+        />
+        {refused && <p role="alert">◆ {refused.message}</p>}
+        <div className={css['formActs']}>
+          <Button type="submit" kind="primary" busy={busy}>
+            {busy ? 'Trying to open it' : 'Try it and keep it'}
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
