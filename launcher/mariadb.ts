@@ -98,7 +98,7 @@ async function create(home: string, password: string): Promise<void> {
     [
       'CREATE DATABASE yare CHARACTER SET utf8mb4;',
       `CREATE USER 'yare'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-      "GRANT ALL PRIVILEGES ON *.* TO 'yare'@'127.0.0.1';",
+      "GRANT ALL PRIVILEGES ON *.* TO 'yare'@'127.0.0.1' WITH GRANT OPTION;",
       `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
     ]
       .join('\n')

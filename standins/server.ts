@@ -1,5 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { send } from './answer.ts';
+import { archiveStore, STORE_HOST } from './archive-store.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
@@ -20,8 +21,9 @@ export interface StandinOptions {
 /** The simulated outside: the ferry line's websites and the companies they use, all on one port, by host. */
 export function startStandins(options: StandinOptions): Promise<Server> {
   const board = new TagBoard(options.dataDir);
+  const store = archiveStore(options.dataDir);
   const server = createServer((request, response) => {
-    answer(request, response, options, board).catch(() => {
+    answer(request, response, options, board, store).catch(() => {
       if (!response.headersSent) response.writeHead(500);
       response.end();
     });
@@ -39,9 +41,11 @@ async function answer(
   response: ServerResponse,
   options: StandinOptions,
   board: TagBoard,
+  store: ReturnType<typeof archiveStore>,
 ): Promise<void> {
   const url = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`);
   if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
+  if (url.hostname === STORE_HOST) return store(request, response, url);
   if (url.hostname === MAILBOX_HOST && options.mailbox) return options.mailbox.answer(response, url.pathname);
   const third = thirdParties(url.hostname);
   if (third) return third(request, response, url);

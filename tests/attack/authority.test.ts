@@ -9,6 +9,10 @@ import { signIn, sessionId } from '../../src/server/accounts/session.ts';
 import { putOnToday } from '../../src/server/desk/today.ts';
 import { beginUpload } from '../../src/server/files/uploads.ts';
 import { addDetector } from '../../src/server/holdings/detection/detectors/new-detector.ts';
+import { USUAL_SURVEY } from '../../src/core/holdings/surveys/survey.ts';
+import { closeLensThreads } from '../../src/server/holdings/items/index/ask-lens.ts';
+import { addSurvey } from '../../src/server/holdings/surveys/surveys.ts';
+import { testItem, testSource } from '../integration/holdings/estate-rows.ts';
 import { addSet } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
 import { NO_CONNECTION } from '../../src/server/http/outgoing.ts';
 import { addJob } from '../../src/server/jobs/job.ts';
@@ -66,6 +70,33 @@ const POLICY: Readonly<Record<string, string>> = {
   'POST holdings/sets/[set]/texts/index': 'OD',
   'GET holdings/sets/index': 'ODRQU',
   'POST holdings/sets/index': 'OD',
+  'GET holdings/items/[id]/index': 'ODRQU',
+  'POST holdings/items/[id]/judge': 'ODRQ',
+  'POST holdings/items/[id]/reveal': 'O',
+  'POST holdings/items/[id]/text': 'ODRQ',
+  'GET holdings/items/export': 'ODRQU',
+  'GET holdings/items/figures': 'ODRQU',
+  'GET holdings/items/index': 'ODRQU',
+  'GET holdings/items/names': 'ODRQU',
+  'GET holdings/items/places': 'ODRQU',
+  'GET holdings/judgements': 'ODRQU',
+  'POST holdings/judgements': 'ODRQ',
+  'DELETE holdings/lenses/[id]': 'ODRQ',
+  'GET holdings/lenses/index': 'ODRQU',
+  'POST holdings/lenses/index': 'ODRQ',
+  'POST holdings/sources/[id]/check': 'OD',
+  'GET holdings/sources/[id]/index': 'ODRQU',
+  'PUT holdings/sources/[id]/index': 'OD',
+  'GET holdings/sources/index': 'ODRQU',
+  'POST holdings/sources/index': 'OD',
+  'GET holdings/stewards': 'ODRQU',
+  'POST holdings/surveys/[id]/estimate': 'OD',
+  'GET holdings/surveys/[id]/index': 'ODRQU',
+  'GET holdings/surveys/index': 'ODRQU',
+  'POST holdings/surveys/index': 'OD',
+  'GET holdings/surveys/names': 'ODRQU',
+  'GET holdings/systems/index': 'ODRQU',
+  'POST holdings/systems/index': 'OD',
   'DELETE jobs/[id]': 'OSD',
   'GET live': ALL,
   'DELETE today': ALL,
@@ -76,6 +107,18 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET objects/[kind]/[id]/index approval policy': ALL,
   'PUT objects/[kind]/[id]/index approval policy': 'O',
   'POST objects/[kind]/[id]/undo approval policy': 'O',
+  'GET objects/[kind]/[id]/index lens': 'ODRQU',
+  'PUT objects/[kind]/[id]/index lens': 'ODRQ',
+  'POST objects/[kind]/[id]/undo lens': 'ODRQ',
+  'GET objects/[kind]/[id]/index source': 'ODRQU',
+  'PUT objects/[kind]/[id]/index source': 'OD',
+  'POST objects/[kind]/[id]/undo source': 'OD',
+  'GET objects/[kind]/[id]/index survey': 'ODRQU',
+  'PUT objects/[kind]/[id]/index survey': 'OD',
+  'POST objects/[kind]/[id]/undo survey': 'OD',
+  'GET objects/[kind]/[id]/index system': 'ODRQU',
+  'PUT objects/[kind]/[id]/index system': 'OD',
+  'POST objects/[kind]/[id]/undo system': 'OD',
   'DELETE rules/[kind]/[id]/approval/index detector': 'O',
   'GET rules/[kind]/[id]/approval/index detector': 'O',
   'POST rules/[kind]/[id]/approval/index detector': 'O',
@@ -152,7 +195,10 @@ beforeAll(async () => {
   }
   for (const role of ROLES) accounts.set(role, await testAccount(ctx, role));
 });
-afterAll(() => ctx.store.close());
+afterAll(async () => {
+  await closeLensThreads();
+  await ctx.store.close();
+});
 
 /** Asks a route as the desk's server would; what it answers is not read. */
 async function ask(
@@ -260,6 +306,54 @@ describe('what is there is there for those who may come alone', () => {
       expect(await ask(name, manager, NOWHERE), name).toBe(403);
     const site = { address: 'https://x.example', name: 'X' };
     expect(await ask('POST websites/index', manager, {}, site)).toBe(403);
+  });
+
+  it('a source that somebody does not look after is closed to them, with its items and surveys', async () => {
+    const now = ctx.now();
+    const [mine = 0, others = 0] = await Promise.all([1, 2].map(() => testSource(ctx)));
+    const steward = { ...(accounts.get('data steward') as Account), scope: { source: [String(mine)] } };
+    const survey = await ctx.store.transaction((tx) =>
+      addSurvey(tx, now, null, {
+        ...USUAL_SURVEY,
+        name: unique('survey'),
+        sources: [String(mine), String(others)],
+      }),
+    );
+    const item = await testItem(ctx, others);
+    const body = {
+      ...{
+        address: { kind: 'folder', root: '/x' },
+        detector: 'email',
+        values: 'all',
+        holds: true,
+        number: 0,
+      },
+      ...{ revision: 0, base: {}, content: {}, act: 'pause' },
+    };
+    const about: readonly (readonly [string, Readonly<Record<string, string>>])[] = [
+      ...['GET', 'PUT'].map((m) => [`${m} holdings/sources/[id]/index`, { id: String(others) }] as const),
+      ['POST holdings/sources/[id]/check', { id: String(others) }],
+      ['GET holdings/surveys/[id]/index', { id: String(survey) }],
+      ['POST holdings/surveys/[id]/estimate', { id: String(survey) }],
+      ['GET holdings/items/[id]/index', { id: String(item) }],
+      ['POST holdings/items/[id]/judge', { id: String(item) }],
+      ['POST holdings/items/[id]/text', { id: String(item) }],
+      ...['source', 'survey'].flatMap((kind) =>
+        [
+          'GET objects/[kind]/[id]/index',
+          'PUT objects/[kind]/[id]/index',
+          'POST objects/[kind]/[id]/undo',
+        ].map((name) => [name, { kind, id: String(kind === 'source' ? others : survey) }] as const),
+      ),
+    ];
+    for (const [name, params] of about)
+      expect(await ask(name, steward, params, body), `${name} ${JSON.stringify(params)}`).toBe(403);
+    expect(await ask('GET holdings/sources/[id]/index', steward, { id: String(mine) })).toBe(200);
+    const wish = { ...USUAL_SURVEY, name: unique('survey'), sources: [String(others)] };
+    expect(await ask('POST holdings/surveys/index', steward, {}, wish)).toBe(403);
+    expect(await ask('POST holdings/surveys/index', steward, {}, { ...wish, sources: [String(mine)] })).toBe(
+      200,
+    );
   });
 
   it.each<[string, (of: Account) => Promise<[string, Readonly<Record<string, string>>, unknown, number]>]>([

@@ -28,7 +28,7 @@ async function type(text: string): Promise<void> {
 
 describe('a detector from nothing to force, by keyboard alone', () => {
   it('begins with what the person has', async () => {
-    await page.goto(`${desk.origin}/holdings`);
+    await page.goto(`${desk.origin}/holdings/detectors`);
     await page.getByRole('heading', { name: 'Detectors', exact: true }).waitFor();
     await page.keyboard.press('n');
     await page.getByRole('heading', { name: 'Make a detector' }).waitFor();
@@ -129,13 +129,13 @@ describe('a detector from nothing to force, by keyboard alone', () => {
   it('is rehearsed beside what is in force, then put in force', async () => {
     await button('Rehearse it').press('Enter');
     await page.getByText(/^Version 1 rehearsing since/).waitFor();
-    await page.goto(`${desk.origin}/holdings`);
+    await page.goto(`${desk.origin}/holdings/detectors`);
     await type('crew number 20417');
     await soundings().getByRole('heading', { name: '0 findings, 1 rehearsed' }).waitFor();
     await page.goto(`${desk.origin}/holdings/detectors/crew-number`);
     await button('Put it in force').press('Enter');
     await page.getByText(/^Version 1 in force since/).waitFor();
-    await page.goto(`${desk.origin}/holdings`);
+    await page.goto(`${desk.origin}/holdings/detectors`);
     await type('crew number 20417');
     await soundings().getByRole('heading', { name: '1 finding', exact: true }).waitFor();
   });
@@ -253,7 +253,7 @@ describe('the other kinds', () => {
 });
 
 it('export gives a file that imports elsewhere', async () => {
-  await page.goto(`${desk.origin}/holdings`);
+  await page.goto(`${desk.origin}/holdings/detectors`);
   const [download] = await Promise.all([page.waitForEvent('download'), button('Export yours').click()]);
   const text = (await (await download.createReadStream()).toArray()).join('');
   expect(JSON.parse(text)).toMatchObject({
@@ -271,7 +271,7 @@ it('export gives a file that imports elsewhere', async () => {
   await button('Remove the draft').press('Enter');
   await button('Remove it').press('Enter');
   await page.getByText('Cadet number is removed.').waitFor();
-  await page.goto(`${desk.origin}/holdings`);
+  await page.goto(`${desk.origin}/holdings/detectors`);
   await page.getByLabel('File of detectors').setInputFiles({
     name: 'broken.json',
     mimeType: 'application/json',

@@ -15,7 +15,7 @@ const soundings = () => page.getByRole('complementary', { name: 'Soundings' });
 
 describe('the detectors', () => {
   it('are tried together on a pasted text, each match opened to its arithmetic, by keyboard', async () => {
-    await page.goto(`${desk.origin}/holdings`);
+    await page.goto(`${desk.origin}/holdings/detectors`);
     await page.getByRole('heading', { name: 'Detectors', exact: true }).waitFor();
     const text = soundings().getByRole('textbox', { name: 'Text to try' });
     await text.focus();
@@ -46,7 +46,7 @@ describe('the detectors', () => {
   });
 
   it('read files, with the place of each match, and say what cannot be read', async () => {
-    await page.goto(`${desk.origin}/holdings`);
+    await page.goto(`${desk.origin}/holdings/detectors`);
     const file = page.getByLabel('File to try');
     await file.setInputFiles({
       name: 'people.csv',

@@ -3,7 +3,7 @@ import { go } from './location.ts';
 import { connected, deskState } from './live.ts';
 import { request } from './request.ts';
 import { tell, tellFailure } from './toasts.ts';
-import { countWords, durationWords, timeWords } from './words.ts';
+import { durationWords, timeWords } from './words.ts';
 import type { StripJob } from '../../server/desk/desk-state.ts';
 import css from './Strip.module.css';
 
@@ -36,7 +36,7 @@ export function Strip() {
       {running.slice(0, 2).map((job) => (
         <Running key={job.id} job={job} />
       ))}
-      {running.length > 2 && <span>and {countWords(running.length - 2, 'more')}</span>}
+      {running.length > 2 && <span>and {running.length - 2} more</span>}
       {state?.ledger?.sealedAt && (
         <a href="/evidence/ledger" className={css['ledger']}>
           Ledger sealed {timeWords(state.ledger.sealedAt)}

@@ -59,10 +59,12 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
           {asked === 'survey' && <NewSurvey />}
         </>
       }
-      soundings={<SoundingsOf what={what} id={id} />}
+      soundings={what && NO_SOUNDINGS.includes(what) ? undefined : <SoundingsOf what={what} id={id} />}
     />
   );
 }
+
+const NO_SOUNDINGS: readonly string[] = ['sources', 'systems', 'surveys'];
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
   const key = (does: string, act: () => void): readonly Key[] => [{ press: 'n', does, act }];
@@ -127,10 +129,6 @@ function SoundingsOf({ what, id }: Opened) {
       return <LensSoundings />;
     case 'items':
       return id ? <ItemSoundings key={id} id={id} /> : <LensSoundings />;
-    case 'sources':
-    case 'systems':
-    case 'surveys':
-      return null;
     case 'sets':
       return (
         <>

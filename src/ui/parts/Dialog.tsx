@@ -17,6 +17,8 @@ export function Dialog({ title, onClose, children, bare = false }: DialogProps) 
     const dialog = ref.current;
     const before = document.activeElement;
     dialog?.showModal();
+    // What is to be filled in comes before the cross that closes it.
+    dialog?.querySelector<HTMLElement>('input:not([type="hidden"]), select, textarea')?.focus();
     return () => {
       dialog?.close();
       if (before instanceof HTMLElement) before.focus();

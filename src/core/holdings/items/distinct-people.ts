@@ -64,8 +64,7 @@ export class DistinctPeople {
   }
 }
 
-/** As people read it: “11,204”, or “11,204, ± 1%”, twice the standard error. */
-export function peopleWords({ people, error }: PeopleCount): string {
-  const number = people.toLocaleString('en');
-  return error === 0 ? number : `${number}, ± ${Math.ceil(error * 200)}%`;
+/** How sure a count is: '' where it is exact, else “± 2%”, twice the standard error. */
+export function peopleMargin({ error }: PeopleCount): string {
+  return error === 0 ? '' : `± ${Math.ceil(error * 200)}%`;
 }

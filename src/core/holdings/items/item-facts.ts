@@ -31,7 +31,7 @@ export interface ItemFinding {
 
 /** Facts that every item has, in the order in which a person would think of them. */
 export const ITEM_FACTS = [
-  { id: 'data', words: 'holds', type: 'choice' },
+  { id: 'data', words: 'what it holds', type: 'choice' },
   { id: 'document', words: 'kind of document', type: 'choice' },
   { id: 'place', words: 'lies', type: 'place' },
   { id: 'changed', words: 'changed', type: 'day' },

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Finding } from '../detection/detector/finding.ts';
-import { DistinctPeople, peopleWords } from './distinct-people.ts';
+import { DistinctPeople, peopleMargin } from './distinct-people.ts';
 import { documentOf, gatherFindings, MATCHES_KEPT, WHOLE_ITEM } from './gathered.ts';
 import { countsPeople, identifiesPerson, peopleOf } from './people.ts';
 
@@ -117,8 +117,8 @@ describe('distinct people', () => {
   });
 
   it('tell how exact they are', () => {
-    expect(peopleWords({ people: 1234, error: 0 })).toBe('1,234');
-    expect(peopleWords({ people: 11_204, error: 0.0081 })).toBe('11,204, ± 2%');
+    expect(peopleMargin({ people: 1234, error: 0 })).toBe('');
+    expect(peopleMargin({ people: 11_204, error: 0.0081 })).toBe('± 2%');
   });
 });
 

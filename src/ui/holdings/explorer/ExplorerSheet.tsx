@@ -41,8 +41,13 @@ export function ExplorerSheet() {
   if (everything && data.items === 0 && data.faults.length === 0) return <NothingRead />;
   const kept = lenses.data?.find((l) => l.line === lens.line);
   const name = (fact: string, value: string) => vocabulary.value(fact, value) ?? value;
+  // What kind of document something is stands at the left already.
+  const kinds = new Set(data.documents.map((d) => d.value));
   const wanted = new Set(
-    [...lens.form.data, ...data.data.map((d) => d.value)].slice(0, COLUMNS + lens.form.data.length),
+    [...lens.form.data, ...data.data.map((d) => d.value).filter((d) => !kinds.has(d))].slice(
+      0,
+      COLUMNS + lens.form.data.length,
+    ),
   );
   const columns = [...wanted].slice(0, COLUMNS).map((key) => ({ key, name: name('data', key) }));
   const rows = data.matrix.slice(0, ROWS).map(({ document }) => ({
@@ -169,7 +174,6 @@ function ItemTable({ line, data, nameOf, placeOf }: ItemTableProps) {
       key: 'place',
       title: 'Place',
       optional: true,
-      fills: true,
       cell: (r) => (
         <span className={css['place']} title={r.place}>
           {placeOf(r.place === '' ? r.source : `${r.source}/${r.place}`)}
@@ -192,17 +196,15 @@ function ItemTable({ line, data, nameOf, placeOf }: ItemTableProps) {
           {
             key: 'holds',
             title: 'Holds',
-            fills: true,
             cell: (r: ListedItemRow) =>
               r.unreadable ? (
                 <span className={css['mark']} title={r.problem ?? ''}>
                   ◆ could not be read
                 </span>
               ) : (
-                r.findings
-                  .slice(0, 3)
-                  .map((f) => nameOf(f.detector))
-                  .join(', ') + (r.findings.length > 3 ? ` and ${r.findings.length - 3} more` : '')
+                <HeldWords
+                  names={r.findings.filter((f) => f.detector !== r.document).map((f) => nameOf(f.detector))}
+                />
               ),
           },
         ]),
@@ -220,13 +222,16 @@ function ItemTable({ line, data, nameOf, placeOf }: ItemTableProps) {
       key: 'changed',
       title: 'Changed',
       sorts: true,
-      cell: (r) => (r.changed ? dateWords(r.changed) : 'not known'),
+      cell: (r) => <span className={css['date']}>{r.changed ? dateWords(r.changed) : 'not known'}</span>,
     },
   ];
   return (
     <DataTable
       label="Items in this lens"
       name="items"
+      filters={
+        <h2 className={css['heading']}>The items, those with the most {orderWords(order, nameOf)} first</h2>
+      }
       columns={columns}
       queryKey={['items', 'page', line, order]}
       load={(after) =>
@@ -244,6 +249,20 @@ function ItemTable({ line, data, nameOf, placeOf }: ItemTableProps) {
         <Empty title="No item is in this lens">Take out a condition, or choose another kind above.</Empty>
       }
     />
+  );
+}
+
+function orderWords(order: string, nameOf: (detector: string) => string): string {
+  if (order.startsWith('matches:')) return `matches of ${nameOf(order.slice('matches:'.length))}`;
+  return order === 'people' ? 'people' : order === 'size' ? 'bytes' : 'recent change';
+}
+
+function HeldWords({ names }: { readonly names: readonly string[] }) {
+  const words = names.slice(0, 3).join(', ') + (names.length > 3 ? ` and ${names.length - 3} more` : '');
+  return (
+    <span className={css['holds']} title={names.join(', ')}>
+      {words}
+    </span>
   );
 }
 

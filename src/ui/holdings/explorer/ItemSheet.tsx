@@ -90,7 +90,7 @@ export function ItemSheet({ id }: { readonly id: string }) {
         )}
       </dl>
       {findings.length === 0 && item.state === 'read' && <p>No detector found anything in it.</p>}
-      {findings.map((f) => (
+      {inOrder(findings, line).map((f) => (
         <FindingSection key={`${f.detector} ${String(f.rehearsed)}`} item={id} finding={f} />
       ))}
       <ItemTextView id={id} />
@@ -98,8 +98,18 @@ export function ItemSheet({ id }: { readonly id: string }) {
   );
 }
 
+/** What is looked for first, then what is rare: a health note among three hundred names is what matters. */
+function inOrder(findings: readonly ViewedFinding[], line: string): readonly ViewedFinding[] {
+  const wanted = (f: ViewedFinding) => (line.includes(`"${f.detector}"`) ? 0 : 1);
+  return findings.toSorted((a, b) => wanted(a) - wanted(b) || a.matches - b.matches);
+}
+
+/** Matches that are shown at first. */
+const FEW = 4;
+
 function FindingSection({ item, finding }: { readonly item: string; readonly finding: ViewedFinding }) {
   const more = finding.matches - finding.kept.length;
+  const [all, setAll] = useState(false);
   return (
     <section className={css['finding']}>
       <h2>
@@ -111,12 +121,17 @@ function FindingSection({ item, finding }: { readonly item: string; readonly fin
       </h2>
       <table className={css['matches']} aria-label={`Matches of ${finding.name}`}>
         <tbody>
-          {finding.kept.map((m) => (
+          {(all ? finding.kept : finding.kept.slice(0, FEW)).map((m) => (
             <MatchRow key={m.number} item={item} finding={finding} match={m} />
           ))}
         </tbody>
       </table>
-      {more > 0 && (
+      {finding.kept.length > FEW && (
+        <Button kind="quiet" onClick={() => setAll(!all)}>
+          {all ? 'Fewer' : `${finding.kept.length - FEW} more`}
+        </Button>
+      )}
+      {more > 0 && all && (
         <p className={css['judged']}>
           The surest {finding.kept.length} are kept; {numberWords(more)} more were counted.
         </p>

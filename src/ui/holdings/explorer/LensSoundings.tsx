@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { peopleWords } from '../../../core/holdings/items/distinct-people.ts';
+import { peopleMargin } from '../../../core/holdings/items/distinct-people.ts';
 import type * as judgementsApi from '../../../pages/api/holdings/judgements.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -31,12 +31,13 @@ export function LensSoundings() {
   const [source = '', ...steps] = form.place.split('/');
   const owner = form.rest.find((r) => 'fact' in r && r.fact === 'owner' && r.is === 'one of');
   const [chosen] = form.data;
+  const margin = peopleMargin(data.people);
   return (
     <>
       <SoundingsSection title="Soundings · this lens">
         <div className={css['figures']}>
           <Figure value={numberWords(data.items)} words="items" />
-          <Figure value={peopleWords(data.people)} words="people" />
+          <Figure value={numberWords(data.people.people)} words={margin ? `people, ${margin}` : 'people'} />
           {data.unreadable > 0 && (
             <Figure
               value={numberWords(data.unreadable)}

@@ -28,10 +28,10 @@ export function SurveyResults({ run, over }: { readonly run: string; readonly ov
   const nameOf = useDetectorName();
   return (
     <>
-      <h2 className={css['heading']}>What came of it</h2>
       <DataTable<{ key: string; result: Result }>
         label="What came of the survey"
         name="survey-results"
+        filters={<h2 className={css['heading']}>What came of it</h2>}
         columns={[
           {
             key: 'path',
@@ -46,7 +46,7 @@ export function SurveyResults({ run, over }: { readonly run: string; readonly ov
           {
             key: 'what',
             title: 'What is to be known',
-            fills: true,
+            width: '60%',
             cell: ({ result }) =>
               result.is === 'unreadable' ? (
                 <span className={css['mark']}>◆ {result.why}</span>

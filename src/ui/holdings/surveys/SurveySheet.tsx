@@ -1,4 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
+import { useRef } from 'react';
 import { surveySentence, type SurveyContent } from '../../../core/holdings/surveys/survey.ts';
 import type { RunAct } from '../../../core/runs/run.ts';
 import type { SurveyedSource, SurveyView } from '../../../server/holdings/surveys/survey-view.ts';
@@ -39,8 +40,10 @@ export function SurveySheet({ id }: { readonly id: string }) {
     void queryClient.invalidateQueries({ queryKey: ['survey-view', id] });
     void queryClient.invalidateQueries({ queryKey: ['surveys'] });
   };
+  const saving = useRef(Promise.resolve());
   const estimate = useMutation({
-    mutationFn: () => request('POST', `/api/holdings/surveys/${id}/estimate`, {}),
+    // What was changed a moment ago has to be saved before it is estimated.
+    mutationFn: () => saving.current.then(() => request('POST', `/api/holdings/surveys/${id}/estimate`, {})),
     onSuccess: readAgain,
     onError: tellFailure,
   });
@@ -58,7 +61,9 @@ export function SurveySheet({ id }: { readonly id: string }) {
   if (!query.data || !view.data || !names.data) return <Loading what="the survey" />;
   const { content } = query.data;
   const { run, sources, nextRun } = view.data;
-  const set = (next: SurveyContent) => void save(next, 'Saved. Estimate it anew to see what it takes now.');
+  const set = (next: SurveyContent) => {
+    saving.current = save(next, 'Saved. Estimate it anew to see what it takes now.');
+  };
   const over = !run || ['estimated', 'done', 'failed', 'cancelled'].includes(run.state);
   return (
     <>
@@ -143,7 +148,9 @@ function RunTable({
   const done = sum((s) => s.done);
   return (
     <>
-      <h2 className={css['heading']}>{begun ? 'How far it is' : 'What it takes'}</h2>
+      <h2 className={css['heading']}>
+        {run.ended_at ? 'What was read' : begun ? 'How far it is' : 'What it takes'}
+      </h2>
       {begun && run.ended_at === null && (
         <ProgressBar
           label="Reading"

@@ -12,7 +12,7 @@ import { request, RequestError } from '../../../desk/request.ts';
 import { Button } from '../../../parts/Button.tsx';
 import { Field } from '../../../parts/Field.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
-import { detectorLink } from '../../links.ts';
+import { detectorLink, DETECTORS } from '../../links.ts';
 import { linesOf } from '../pattern/slot-text.ts';
 import { useDetectors } from './use-detectors.ts';
 import css from '../../holdings.module.css';

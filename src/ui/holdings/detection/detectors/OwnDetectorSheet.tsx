@@ -9,6 +9,7 @@ import { Button } from '../../../parts/Button.tsx';
 import { RuleFrame, rulePath } from '../../../rules/RuleFrame.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
+import { DETECTORS } from '../../links.ts';
 import { draftInHand } from './draft-in-hand.ts';
 import { LearnedPanel } from '../learned/LearnedPanel.tsx';
 import { LikenessPanel } from '../likeness/LikenessPanel.tsx';

@@ -5,7 +5,7 @@ import { request } from '../../../desk/request.ts';
 import { tell, tellFailure } from '../../../desk/toasts.ts';
 import { Button } from '../../../parts/Button.tsx';
 import { Dialog } from '../../../parts/Dialog.tsx';
-import { detectorLink } from '../../links.ts';
+import { detectorLink, DETECTORS } from '../../links.ts';
 import css from '../../holdings.module.css';
 
 /** Removes a draft that nothing was ever read with; what is lost with it is named first. */

@@ -16,6 +16,7 @@ import { Slot } from '../../../parts/Slot.tsx';
 import { Empty, Failure, Loading } from '../../../parts/states.tsx';
 import { base64Of } from '../../send-file.ts';
 import { useDetectorName, useDetectors } from '../detectors/use-detectors.ts';
+import { SETS } from '../../links.ts';
 import css from '../../holdings.module.css';
 
 /** Texts with their personal data marked: what detectors are held against. */
