@@ -328,7 +328,7 @@ describe('what is there is there for those who may come alone', () => {
         holds: true,
         number: 0,
       },
-      ...{ revision: 0, base: {}, content: {}, act: 'pause' },
+      ...{ revision: 1, base: {}, content: {}, act: 'pause' },
     };
     const about: readonly (readonly [string, Readonly<Record<string, string>>])[] = [
       ...['GET', 'PUT'].map((m) => [`${m} holdings/sources/[id]/index`, { id: String(others) }] as const),

@@ -16,16 +16,20 @@ export interface BookingDatabase {
   readonly password: string;
 }
 
-/** Makes the booking database beside the program’s own, with a user that can only read it; `undefined` where that is not allowed. */
+/**
+ * Makes the booking database beside the program’s own, with a user that can only read it; `undefined` where that is not
+ * allowed, or one of that name is there.
+ */
 export async function makeBookingDatabase(
   { store, settings }: Context,
   random: Random,
   now: Date,
 ): Promise<BookingDatabase | undefined> {
-  const at = new URL(settings.DATABASE_URL ?? '');
+  if (!settings.DATABASE_URL) return undefined;
+  const at = new URL(settings.DATABASE_URL);
   const password = randomBytes(18).toString('base64url');
   try {
-    await store.run(`DROP DATABASE IF EXISTS ${DATABASE}`);
+    // One that is there already is somebody's, and left alone.
     await store.run(`CREATE DATABASE ${DATABASE} CHARACTER SET utf8mb4`);
     await store.run(`DROP USER IF EXISTS '${READER}'@'${at.hostname}'`);
     await store.run(`CREATE USER '${READER}'@'${at.hostname}' IDENTIFIED BY '${password}'`);

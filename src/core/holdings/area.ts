@@ -30,4 +30,7 @@ export const HOLDINGS = {
     lens: { words: 'lens', see: 'holdings.read' },
   },
   scopes: { source: { words: 'sources' } },
+  today: {
+    'source failed': { words: 'not read', tone: 'wrong', place: 30 },
+  },
 } as const satisfies CoreArea;

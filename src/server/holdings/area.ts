@@ -1,4 +1,5 @@
 import type { ServerArea } from '../area.ts';
+import { findHoldings } from './find-holdings.ts';
 import { HOLDINGS_FIGURES } from './figures.ts';
 import { findDetectors } from './detection/detectors/find-detectors.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
@@ -48,6 +49,7 @@ export const HOLDINGS: ServerArea = {
   upkeep: [{ name: 'surveys that are due', everyMs: 15_000, work: runDueSurveys }],
   figures: HOLDINGS_FIGURES,
   finders: [
+    { action: 'holdings.read', find: findHoldings },
     { action: 'holdings.read', find: findDetectors },
     { action: 'holdings.read', find: findSets },
   ],

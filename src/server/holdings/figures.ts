@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { Count } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
@@ -13,4 +16,49 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     link: '/holdings/detectors',
     value: async (store) => ({ value: (await ruleCounts(store, [DETECTOR.object])).inForce }),
   },
+  {
+    id: 'holdings.items',
+    name: 'Items read',
+    definition: 'Files, messages, objects and row groups that surveys have read and that are still there.',
+    unit: 'item',
+    good: 'neither',
+    see: 'holdings.read',
+    link: '/holdings',
+    value: async (store) => ({
+      value: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'"),
+    }),
+  },
+  {
+    id: 'holdings.unreadable',
+    name: 'Items that could not be read',
+    definition: 'Items of which nothing could be read, for a reason that each of them tells.',
+    unit: 'item',
+    good: 'less',
+    see: 'holdings.read',
+    link: `/holdings?lens=${encodeURIComponent('state one of "unreadable"')}`,
+    value: async (store) => ({
+      value: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state = 'unreadable'"),
+      of: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'"),
+    }),
+  },
+  {
+    id: 'holdings.systems-without-steward',
+    name: 'Systems without a steward',
+    definition: 'Systems whose data nobody looks after.',
+    unit: 'system',
+    good: 'less',
+    see: 'holdings.read',
+    link: '/holdings/systems',
+    value: async (store) => ({
+      value: await count(
+        store,
+        "SELECT COUNT(*) AS n FROM data_system WHERE JSON_TYPE(JSON_EXTRACT(content, '$.steward')) = 'NULL'",
+      ),
+      of: await count(store, 'SELECT COUNT(*) AS n FROM data_system'),
+    }),
+  },
 ];
+
+async function count(store: Queries, sql: string): Promise<number> {
+  return (await store.one(z.object({ n: Count }), sql))?.n ?? 0;
+}

@@ -6,6 +6,7 @@ import { emailOf, PEOPLE } from '../../../demo/accounts/people.ts';
 import { isEmpty, loadDemo } from '../../../demo/load.ts';
 import { Random } from '../../../demo/random.ts';
 import { OFFICER } from '../context.ts';
+import { tempFolder } from '../holdings/estate.ts';
 import { prepareDatabase } from '../../../launcher/database-command.ts';
 import { ROLES } from '../../../src/core/accounts/role.ts';
 import { fairness } from '../../../src/core/websites/notice/fairness.ts';
@@ -23,6 +24,7 @@ import {
   listConsents,
   openConsent,
 } from '../../../src/server/websites/consents/consents.ts';
+import { connectSource, findSource, listSources } from '../../../src/server/holdings/sources/sources.ts';
 import { findNotice } from '../../../src/server/websites/notices/notices.ts';
 import { listPurposes } from '../../../src/server/websites/notices/purposes.ts';
 import { findSite, listSites } from '../../../src/server/websites/sites/sites.ts';
@@ -37,6 +39,7 @@ const BOOKING = 'brindlestrait.localhost:8732';
 let store: Store;
 let ctx: Context;
 const told: string[] = [];
+const folder = tempFolder();
 
 beforeAll(async () => {
   const url = new URL(ownDatabase());
@@ -46,11 +49,19 @@ beforeAll(async () => {
   await server.close();
   url.pathname = '/yare_demo';
   store = (await prepareDatabase(url.href)).store;
-  ctx = { store, settings: readSettings({ SECRET_KEY: 'ab'.repeat(32) }), now: () => new Date() };
+  await store.run('DROP DATABASE IF EXISTS brindle_booking');
+  ctx = {
+    store,
+    settings: readSettings({ SECRET_KEY: 'ab'.repeat(32), DATABASE_URL: url.href, DATA_DIR: folder.path }),
+    now: () => new Date(),
+  };
   expect(await isEmpty(store)).toBe(true);
   await loadDemo(ctx, (words) => told.push(words));
 });
-afterAll(() => store.close());
+afterAll(async () => {
+  await store.close();
+  folder.remove();
+});
 
 const count = async (table: string, where = '1 = 1') =>
   (await store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n FROM ${table} WHERE ${where}`))?.n ?? 0;
@@ -105,6 +116,26 @@ describe('the demo', () => {
       { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
     ]);
     expect((await todayItems(ctx, OFFICER)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
+  });
+
+  it('has an estate of real files behind its sources, surveyed as soon as there is a worker', async () => {
+    expect(await count('data_system')).toBe(14);
+    expect(await count('source')).toBe(7);
+    expect(await count('survey', 'next_run <= UTC_TIMESTAMP(3)')).toBe(3);
+    const kinds = new Set((await listSources(ctx, OFFICER, {}, undefined, 50)).rows.map((s) => s.kind));
+    expect(kinds).toEqual(new Set(['folder', 'mail folder', 'mariadb', 'object store']));
+    for (const s of (await listSources(ctx, OFFICER, {}, undefined, 50)).rows) {
+      const source = await findSource(store, s.id);
+      if (source.address.kind === 'object store') continue;
+      const allowed = {
+        ...ctx,
+        settings: { ...ctx.settings, ALLOWED_PRIVATE: new URL(ctx.settings.DATABASE_URL ?? '').host },
+      };
+      const connector = await connectSource(allowed, source);
+      const { places } = await connector.list('');
+      await connector.close();
+      expect(places.length, s.name).toBeGreaterThan(0);
+    }
   });
 
   it('has sweeps as evidence: sealed reports with pictures, each proved', async () => {

@@ -8,6 +8,7 @@ import type { Context } from '../../context.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import type { Run } from '../../runs/run-store.ts';
 import { BigId, Count, toDatetime } from '../../store/columns.ts';
+import { putOnToday, takeOffToday } from '../../desk/today.ts';
 import type { Queries } from '../../store/pool.ts';
 import { touchBlocks } from '../items/item-blocks.ts';
 import { findSource, writeHealth, type Source } from '../sources/sources.ts';
@@ -276,19 +277,33 @@ async function endSurvey(tx: Queries, ctx: Context, run: Run, state: EndState): 
     gone += await loseUnseen(tx, Number(id), run.id, plan);
     await tx.run('UPDATE source SET read_at = ? WHERE id = ?', [toDatetime(ctx.now()), id]);
     await writeHealth(tx, ctx.now(), Number(id), { ok: true, words: 'It was read to the end.' });
+    await takeOffToday(tx, 'source failed', id);
   }
-  for (const p of parts.filter((each) => each.state === 'failed')) {
-    const failed = await tx.one(
-      z.object({ error: z.string().nullable() }),
-      'SELECT error FROM run_part WHERE run_id = ? AND part = ?',
-      [run.id, p.part],
-    );
-    await writeHealth(tx, ctx.now(), readPartName(p.part).id, {
-      ok: false,
-      words: failed?.error ?? 'It could not be read.',
-    });
-  }
+  for (const p of parts.filter((each) => each.state === 'failed')) await tellFailed(tx, ctx, run, p.part);
   return { gone };
+}
+
+/** Puts a source that could not be read where somebody sees it. */
+async function tellFailed(tx: Queries, ctx: Context, run: Run, part: string): Promise<void> {
+  const { id } = readPartName(part);
+  const failed = await tx.one(
+    z.object({ error: z.string().nullable() }),
+    'SELECT error FROM run_part WHERE run_id = ? AND part = ?',
+    [run.id, part],
+  );
+  const words = failed?.error ?? 'It could not be read.';
+  await writeHealth(tx, ctx.now(), id, { ok: false, words });
+  const { name } = await findSource(tx, id);
+  await putOnToday(tx, {
+    kind: 'source failed',
+    key: String(id),
+    action: 'holdings.sources',
+    words: `${name} could not be read`,
+    detail: words.slice(0, 300),
+    link: `/holdings/sources/${id}`,
+    since: ctx.now(),
+    within: [{ kind: 'source', id: String(id) }],
+  });
 }
 
 const Unseen = z.object({ id: BigId.transform(Number), path: z.string(), n: Count });
