@@ -6,14 +6,19 @@ import { freePorts } from './free-port.ts';
 import { findProgram, installPrerequisites } from './prerequisites.ts';
 import { PROJECT } from './project.ts';
 
-const BENCHES = ['sweep', 'detect', 'desk'] as const;
+const BENCHES = ['sweep', 'detect', 'desk', 'survey', 'explorer'] as const;
+/** Those that need a database. */
+const STORED: readonly string[] = ['desk', 'survey', 'explorer'];
 
 /** Figures, one JSON line each, side by side in one run. */
 export async function bench(name: string | undefined): Promise<number> {
   const names = name === undefined ? BENCHES : BENCHES.filter((b) => b === name);
   if (names.length === 0)
     throw new LauncherError(`There is no bench “${name}”. There are: ${BENCHES.join(', ')}.`);
-  await installPrerequisites({ mariadb: names.includes('desk'), chromium: names.includes('sweep') });
+  await installPrerequisites({
+    mariadb: names.some((n) => STORED.includes(n)),
+    chromium: names.includes('sweep'),
+  });
   await build();
   const [port = 0] = await freePorts(1);
   const env = { ...process.env, BENCH_PORT: String(port), CHROMIUM: findProgram('chromium') ?? '' };

@@ -25,6 +25,8 @@ export const PROGRAMS: BuildOptions = {
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
     'bench-detect': join(PROJECT, 'bench/detect.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
+    'bench-survey': join(PROJECT, 'bench/survey.ts'),
+    'bench-explorer': join(PROJECT, 'bench/explorer.ts'),
   },
   outdir: DIST,
   outExtension: { '.js': '.mjs' },

@@ -93,14 +93,29 @@ export class FileTree {
 
   /** `undefined` for what is gone, or no plain file any more. */
   stat(place: string, name: string): Stats | undefined {
-    try {
-      const is = lstatSync(this.path(place, name));
-      return is.isFile() ? is : undefined;
-    } catch {
-      return undefined;
-    }
+    return this.stats(place)(name);
+  }
+
+  /** The same, for many names of one place. */
+  stats(place: string): (name: string) => Stats | undefined {
+    const folder = this.path(place);
+    const text = folder.toString();
+    const isText = Buffer.from(text).equals(folder);
+    return (name) => {
+      try {
+        const is = lstatSync(
+          isText && !name.includes('\\') ? `${text}/${name}` : this.path(place, name),
+          NO_THROW,
+        );
+        return is?.isFile() ? is : undefined;
+      } catch {
+        return undefined;
+      }
+    };
   }
 }
+
+const NO_THROW = { throwIfNoEntry: false } as const;
 
 /** Of letters, digits and the signs of usual names, that need no other look. */
 const PLAIN = /^[\p{L}\p{N} ._,;()[\]{}+=@#&%!'~^$-]+$/u;

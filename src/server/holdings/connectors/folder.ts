@@ -25,10 +25,11 @@ export function folderConnector(root: string): Connector {
         return { items: [], places: [], problem: `It was not listed: ${fileErrorWords(error)}.` };
       }
     },
-    details: (place, names) =>
-      Promise.resolve(
+    details: (place, names) => {
+      const stat = tree.stats(place);
+      return Promise.resolve(
         names.flatMap((name): ListedItem[] => {
-          const is = tree.stat(place, name);
+          const is = stat(name);
           if (!is) return [];
           return [
             {
@@ -41,7 +42,8 @@ export function folderConnector(root: string): Connector {
             },
           ];
         }),
-      ),
+      );
+    },
     async read(place, { name }): Promise<Content> {
       try {
         await tree.requireInside(place);

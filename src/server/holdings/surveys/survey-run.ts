@@ -201,6 +201,7 @@ async function readAll(
   toRead: readonly ToRead[],
   perSecond: number | null,
 ): Promise<readonly ReadItem[]> {
+  if (toRead.length === 0) return [];
   const whole = toRead.filter((r) => r.left.read === 'all');
   const read = await withSurveyThreads(reading.force, reading.rehearsed, (pool) =>
     several(whole, perSecond, (r) => readItem(open.connector, pool, r)),

@@ -19,7 +19,7 @@ export async function withSurveyThreads<T>(
   rehearsed: DetectSetting | undefined,
   work: (pool: DetectPool) => Promise<T>,
 ): Promise<T> {
-  const name = settingName([force, rehearsed]);
+  const name = settingName(force, rehearsed);
   const known = pools.get(name);
   const used = known ?? {
     pool: new DetectPool({ ...force, rehearsed }, THREADS, MEMORY_MB, program()),
@@ -54,17 +54,23 @@ function program(): string {
   return file;
 }
 
+const names = new WeakMap<DetectSetting, string>();
+
 /** Rosters are told apart by the key of their build, which is new each time. */
-function settingName(settings: readonly (DetectSetting | undefined)[]): string {
-  const parts = settings.map((s) => {
+function settingName(force: DetectSetting, rehearsed: DetectSetting | undefined): string {
+  const known = names.get(force);
+  if (known !== undefined) return known;
+  const parts = [force, rehearsed].map((s) => {
     if (!s) return null;
     const { rosters, detectors, learned, ...rest } = s;
     return [
       rest,
-      detectors.map((d) => [d.id, d.version, d]),
+      detectors,
       learned.map((l) => [l.id, l.version, l.model.threshold]),
       rosters.map((r) => [r.rules, r.roster.id, Buffer.from(r.key).toString('hex')]),
     ];
   });
-  return createHash('sha256').update(JSON.stringify(parts)).digest('hex');
+  const name = createHash('sha256').update(JSON.stringify(parts)).digest('hex');
+  names.set(force, name);
+  return name;
 }

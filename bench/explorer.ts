@@ -1,0 +1,126 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { prepareDatabase } from '../launcher/database-command.ts';
+import { freePorts } from '../launcher/free-port.ts';
+import { startMariadb } from '../launcher/mariadb.ts';
+import { builtInDetectors } from '../src/core/holdings/detection/library/library.ts';
+import { parseLens } from '../src/core/lens/lens-text.ts';
+import { LensIndexes, type LensQuestion } from '../src/server/holdings/items/index/lens-index.ts';
+import type { Store } from '../src/server/store/pool.ts';
+import { figure, median } from './figure.ts';
+
+const ITEMS = Number(process.env['BENCH_ITEMS'] ?? 1_000_000);
+/** Findings an item. */
+const EACH = 10;
+const TIMES = 5;
+
+/** Lenses of one to five clauses, of which some hold for most items and some for few. */
+const LENSES: readonly (readonly [name: string, line: string, sql: string])[] = [
+  ['everything', 'everything', '1 = 1'],
+  [
+    'one',
+    'data one of "email"',
+    "EXISTS (SELECT 1 FROM finding f WHERE f.item_id = i.id AND f.rehearsed = 0 AND f.detector = 'email')",
+  ],
+  [
+    'three',
+    'place in "1" and changed longer ago than 2 years and people at least 3',
+    "i.source_id = 1 AND i.changed_at < '2024-11-29' AND i.people >= 3",
+  ],
+  [
+    'five',
+    'data one of "email" and place in "2" and changed within 3 years and people at least 2 and not owner one of "owner 7"',
+    "EXISTS (SELECT 1 FROM finding f WHERE f.item_id = i.id AND f.rehearsed = 0 AND f.detector = 'email') AND i.source_id = 2 AND i.changed_at >= '2023-11-29' AND i.people >= 2 AND i.owner <> 'owner 7'",
+  ],
+];
+
+async function fill(store: Store): Promise<void> {
+  const at = '2026-11-20 09:00:00';
+  await store.run(
+    "INSERT INTO source (name, kind, content, created_at) SELECT CONCAT('Share ', seq), 'folder', '{}', ? FROM seq_1_to_8",
+    [at],
+  );
+  await store.run(
+    "INSERT INTO place (source_id, hash, path) SELECT 1 + seq % 8, UNHEX(LEFT(SHA2(seq, 256), 32)), CONCAT('folder ', seq % 40, '/below ', seq) FROM seq_1_to_4000",
+  );
+  await store.run(
+    `INSERT INTO item (id, source_id, place_id, name_hash, name, size, created_at, changed_at, owner, version, reading_id, read_at, state, format, document, people)
+     SELECT seq, 1 + p % 8, p, UNHEX(LEFT(MD5(seq), 32)), CONCAT('report ', seq, '.xlsx'), seq % 90000, NULL,
+       DATE_SUB(?, INTERVAL (seq * 7919) % 3650 DAY), CONCAT('owner ', seq % 60), '1', 1, ?, 'read', ELT(1 + seq % 4, 'XLSX', 'DOCX', 'PDF', 'mail'),
+       IF(seq % 3 = 0, ELT(1 + seq % 6, 'vin', 'imei', 'bic', 'iban', 'email', 'phone'), NULL), seq % 9
+     FROM (SELECT seq, 1 + (seq * 31) % 4000 AS p FROM seq_1_to_${ITEMS}) s`,
+    [at, at],
+  );
+  const detectors = builtInDetectors()
+    .map((d) => d.id)
+    .slice(0, 60);
+  const list = detectors.map((d) => `'${d}'`).join(', ');
+  for (let n = 0; n < EACH; n++)
+    await store.run(
+      `INSERT IGNORE INTO finding (item_id, detector, rehearsed, version, matches, distinct_values, confidence)
+       SELECT seq, ELT(1 + (seq * ${n + 3} + ${n * 11}) % ${detectors.length}, ${list}), 0, 1, 1 + seq % 40, 1 + seq % 20, 0.75 + (seq % 25) / 100 FROM seq_1_to_${ITEMS}`,
+    );
+  await store.run(
+    `INSERT INTO item_people (item_id, hashes) SELECT seq, CONCAT(UNHEX(LEFT(MD5(seq), 16)), UNHEX(LEFT(MD5(seq + 1), 16)), UNHEX(LEFT(MD5(seq + 2), 16))) FROM seq_1_to_${ITEMS}`,
+  );
+  await store.run('INSERT INTO item_block (block, revision) SELECT DISTINCT id DIV 65536, 1 FROM item');
+}
+
+const One = z.record(z.string(), z.unknown());
+
+/** The same counts, one statement a breakdown. */
+async function bySql(store: Store, where: string): Promise<void> {
+  const from = `FROM item i WHERE i.state <> 'gone' AND ${where}`;
+  await store.all(One, `SELECT COUNT(*) AS n, SUM(i.size) AS b ${from}`);
+  for (const column of ['i.source_id', 'i.owner', 'i.format', 'YEAR(i.changed_at)', 'i.document'])
+    await store.all(One, `SELECT ${column} AS v, COUNT(*) AS n ${from} GROUP BY v`);
+  await store.all(
+    One,
+    `SELECT i.document, f.detector, COUNT(*) AS n FROM item i JOIN finding f ON f.item_id = i.id AND f.rehearsed = 0 WHERE i.state <> 'gone' AND ${where} GROUP BY 1, 2`,
+  );
+}
+
+async function main(): Promise<void> {
+  const folder = await mkdtemp(join(tmpdir(), 'yare-bench-'));
+  const [port = 0] = await freePorts(1);
+  const database = await startMariadb(folder, port, true);
+  try {
+    const { store } = await prepareDatabase(database.url);
+    await fill(store);
+    const memory = process.memoryUsage().rss;
+    const indexes = new LensIndexes(store);
+    const ask = (line: string, what: LensQuestion['ask']) =>
+      indexes.answer({ lens: parseLens(line), today: '2026-11-29', sources: null, ask: what });
+    const begun = performance.now();
+    await ask('everything', { what: 'count' });
+    figure('explorer', 'index_built', (performance.now() - begun) / 1000, 's');
+    figure('explorer', 'index_memory', (process.memoryUsage().rss - memory) / 1e6, 'MB');
+    for (const [name, line, sql] of LENSES) {
+      const times: { figures: number[]; page: number[] } = { figures: [], page: [] };
+      // The first time makes what the question needs.
+      await ask(line, { what: 'figures' });
+      for (let i = 0; i < TIMES; i++) {
+        const a = performance.now();
+        await ask(line, { what: 'figures' });
+        const b = performance.now();
+        await ask(line, { what: 'page', order: 'people', after: null, size: 61 });
+        times.figures.push(b - a);
+        times.page.push(performance.now() - b);
+      }
+      const sqlBegun = performance.now();
+      await bySql(store, sql);
+      const sqlMs = performance.now() - sqlBegun;
+      figure('explorer', `figures_${name}`, median(times.figures), 'ms');
+      figure('explorer', `page_${name}`, median(times.page), 'ms');
+      figure('explorer', `sql_to_figures_${name}`, sqlMs / median(times.figures), 'ratio');
+    }
+    await store.close();
+  } finally {
+    await database.stop();
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+void main();
