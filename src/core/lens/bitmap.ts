@@ -82,6 +82,20 @@ export class Bitmap {
     }
   }
 
+  /** Each number in order. */
+  forEach(each: (n: number) => void): void {
+    for (const [i, key] of this.keys.entries()) {
+      const base = key * BLOCK;
+      const block = this.blocks[i] as Block;
+      if (block instanceof Uint16Array)
+        for (let j = 0; j < block.length; j++) each(base + (block[j] as number));
+      else
+        for (let w = 0; w < WORDS; w++)
+          for (let word = block.words[w] as number; word !== 0; word &= word - 1)
+            each(base + w * 32 + (31 - Math.clz32(word & -word)));
+    }
+  }
+
   equals(other: Bitmap): boolean {
     return this.size === other.size && this.countAnd(other) === this.size;
   }

@@ -294,6 +294,9 @@ describe('sets of items', () => {
         const [p, q] = [Bitmap.of(x), Bitmap.of(y)];
         expect(p.size).toBe(a.size);
         expect(plain(p)).toEqual(sorted(a));
+        const each: number[] = [];
+        p.forEach((n) => each.push(n));
+        expect(each).toEqual(sorted(a));
         const both = [...a].filter((n) => b.has(n));
         expect(plain(p.and(q))).toEqual(sorted(both));
         expect(p.countAnd(q)).toBe(both.length);

@@ -23,10 +23,11 @@ export class DistinctPeople {
   addAll(hashes: Uint8Array): void {
     const view = new DataView(hashes.buffer, hashes.byteOffset, hashes.byteLength);
     for (let at = 0; at + 8 <= hashes.byteLength; at += 8)
-      this.#add(view.getUint32(at), view.getUint32(at + 4));
+      this.add(view.getUint32(at), view.getUint32(at + 4));
   }
 
-  #add(high: number, low: number): void {
+  /** The upper and the lower half of one hash. */
+  add(high: number, low: number): void {
     if (this.#exact) {
       // 53 bits tell 20,000 people apart but for one time in forty million.
       this.#exact.add(high * 0x20_0000 + (low >>> 11));

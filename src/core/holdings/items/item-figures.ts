@@ -59,24 +59,24 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
     const [bySource, byOwner, byFormat] = [block.words.sources, block.words.owners, block.words.formats].map(
       (w) => new Uint32Array(w.length + 1),
     ) as [Uint32Array, Uint32Array, Uint32Array];
-    const byYear = new Map<number, number>();
-    const changedIn = yearsOf(block.changed);
-    for (const n of set.numbers()) {
+    const byYear = new Uint32Array(10_000);
+    const { high, low, year } = index;
+    set.forEach((n) => {
       const i = index.at(n);
       bytes += block.size[i] as number;
       unreadable += block.unreadable[i] as number;
       bySource[(block.source[i] as number) + 1]!++;
       byOwner[(block.owner[i] as number) + 1]!++;
       byFormat[(block.format[i] as number) + 1]!++;
-      const year = changedIn[i] as number;
-      byYear.set(year, (byYear.get(year) ?? 0) + 1);
-      const [from, to] = [block.peopleFrom[i] as number, block.peopleFrom[i + 1] as number];
-      if (to > from) people.addAll(block.peopleHashes.subarray(from, to));
-    }
+      byYear[Math.min(9999, year[i] as number)]!++;
+      const to = (block.peopleFrom[i + 1] as number) / 8;
+      for (let p = (block.peopleFrom[i] as number) / 8; p < to; p++)
+        people.add(high[p] as number, low[p] as number);
+    });
     sources.addAll(block.words.sources, bySource);
     owners.addAll(block.words.owners, byOwner);
     formats.addAll(block.words.formats, byFormat);
-    for (const [year, n] of byYear) years.add(year === 0 ? '' : String(year), n);
+    for (const [y, n] of byYear.entries()) years.add(y === 0 ? '' : String(y), n);
   }
   const order = data.most(Infinity);
   return {
@@ -94,17 +94,6 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
     formats: formats.most(MOST),
     years: years.most(Infinity).toSorted((a, b) => (a.value < b.value ? 1 : -1)),
   };
-}
-
-const YEARS = new WeakMap<Float64Array, Uint16Array>();
-
-/** The year of each moment; 0 where it is not known. */
-function yearsOf(column: Float64Array): Uint16Array {
-  const known = YEARS.get(column);
-  if (known) return known;
-  const years = Uint16Array.from(column, (at) => (Number.isNaN(at) ? 0 : new Date(at).getUTCFullYear()));
-  YEARS.set(column, years);
-  return years;
 }
 
 class Tally {
@@ -147,12 +136,12 @@ export function placesBelow({ parts }: Selection, above: string): readonly Place
     const { block } = index;
     const items = new Uint32Array(block.words.places.length);
     const people = new Float64Array(block.words.places.length);
-    for (const n of set.numbers()) {
+    set.forEach((n) => {
       const i = index.at(n);
       const place = block.place[i] as number;
       items[place]!++;
       people[place]! += block.people[i] as number;
-    }
+    });
     for (const [p, path] of block.words.places.entries()) {
       if (items[p] === 0 || !path.startsWith(prefix)) continue;
       const step = path.slice(prefix.length).split('/', 1)[0] as string;
@@ -194,13 +183,13 @@ export function itemPage(
   for (const { index, set } of parts) {
     const valueOf = orderColumn(index, order);
     const base = index.number * BLOCK_ITEMS;
-    for (const n of set.numbers()) {
+    set.forEach((n) => {
       const value = valueOf(n);
       const id = base + n;
-      if (after && !isBehind(value, id, after[0], after[1])) continue;
-      if (worst && isBehind(value, id, worst.value, worst.id)) continue;
+      if (after && !isBehind(value, id, after[0], after[1])) return;
+      if (worst && isBehind(value, id, worst.value, worst.id)) return;
       if (found.push({ id, value }) >= size * 5) cut();
-    }
+    });
   }
   cut();
   return found;

@@ -134,10 +134,23 @@ export class BlockIndex implements LensIndex {
   /** By the number of an item within the block, where it stands in the columns; -1 for none. */
   readonly #at: Int32Array;
 
+  /** Halves of the hashes of people, by eight bytes of the block. */
+  readonly high: Uint32Array;
+  readonly low: Uint32Array;
+  /** The year in which each was changed; 0 where that is not known. */
+  readonly year: Uint16Array;
+
   constructor(
     readonly number: number,
     readonly block: ItemBlock,
   ) {
+    const { peopleHashes: bytes } = block;
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    this.high = Uint32Array.from({ length: bytes.length / 8 }, (_, i) => view.getUint32(i * 8));
+    this.low = Uint32Array.from({ length: bytes.length / 8 }, (_, i) => view.getUint32(i * 8 + 4));
+    this.year = Uint16Array.from(block.changed, (at) =>
+      Number.isNaN(at) ? 0 : new Date(at).getUTCFullYear(),
+    );
     this.all = Bitmap.ofSorted(block.items);
     this.#at = new Int32Array(BLOCK_ITEMS).fill(-1);
     for (let i = 0; i < block.items.length; i++) this.#at[block.items[i] as number] = i;
