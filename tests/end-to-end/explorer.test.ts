@@ -161,3 +161,27 @@ describe('systems and sources', () => {
     await expectAccessible(page, 'a source');
   });
 });
+
+describe('records of processing', () => {
+  it('are written as sentences, and told where the estate says otherwise', async () => {
+    await page.goto(`${desk.origin}/holdings/records`);
+    await page.getByText('Port operations holds personal data, and no activity uses it').waitFor();
+    await page.getByText('Nobody looks after the data of Port operations').waitFor();
+    await expectAccessible(page, 'all contradictions');
+    await button('New').press('Enter');
+    await page.getByText('New activity 1 says no system in which it happens').waitFor();
+    await button('Systems: no system yet').press('Enter');
+    await page.getByRole('option', { name: 'Port operations' }).click();
+    await page.keyboard.press('Escape');
+    await page.getByText('says no system in which it happens').waitFor({ state: 'detached' });
+    await button('Recipients: nobody').press('Enter');
+    await page.getByRole('dialog', { name: 'Recipients' }).getByRole('textbox').fill('Lookwell Ltd | US');
+    await page.keyboard.press('Control+Enter');
+    await page.getByText('gives data to Lookwell Ltd in US without a safeguard').waitFor();
+    await expectAccessible(page, 'a record of processing');
+    await button('Accept it').last().press('Enter');
+    await page.getByLabel('Why it is as it should be').fill('A steward comes next month');
+    await page.getByRole('dialog').getByRole('button', { name: 'Accept it' }).press('Enter');
+    await page.getByText('accepted by The officer').waitFor();
+  });
+});

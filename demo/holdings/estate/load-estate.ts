@@ -17,6 +17,7 @@ import type { Demo } from '../../demo.ts';
 import { line } from '../../ledger.ts';
 import { makeBookingDatabase } from './booking-database.ts';
 import { loadDocumentKinds } from './document-kinds.ts';
+import { loadRecords } from './load-records.ts';
 import { writeEstate } from './write-estate.ts';
 
 type Named = readonly [
@@ -148,6 +149,7 @@ export async function loadEstate(demo: Demo): Promise<void> {
     systems.set(name, await addSystem(tx, now, officer, content));
     lines.push(line(demo.at(20), officer, 'system.add', 'system', systems.get(name) ?? 0, { name }));
   }
+  await loadRecords(demo, systems);
   const sources = new Map<string, number>();
   const source = async (
     name: string,

@@ -18,6 +18,10 @@ export const HOLDINGS = {
       words: 'judging findings and keeping lenses',
       roles: ['data steward', 'records manager', 'request handler'],
     },
+    'holdings.records': {
+      words: 'keeping records of processing',
+      roles: ['data steward', 'records manager'],
+    },
     'holdings.reveal': { words: 'seeing found values in clear', roles: [] },
   },
   objects: {
@@ -28,6 +32,7 @@ export const HOLDINGS = {
     survey: { words: 'survey', see: 'holdings.read' },
     item: { words: 'item', see: 'holdings.read' },
     lens: { words: 'lens', see: 'holdings.read' },
+    activity: { words: 'record of processing', see: 'holdings.read' },
   },
   scopes: { source: { words: 'sources' } },
   today: {

@@ -9,6 +9,7 @@ import { trainJob } from './detection/learned/trainings.ts';
 import { buildRosterJob } from './detection/roster/roster-builds.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RunKind } from '../runs/run-kind.ts';
+import { ACTIVITY } from './records/activities.ts';
 import { LENS } from './lenses/lenses.ts';
 import { sourceNames, SOURCE } from './sources/sources.ts';
 import { SYSTEM } from './sources/systems.ts';
@@ -27,6 +28,7 @@ export const HOLDINGS: ServerArea = {
     },
   ],
   objects: [
+    { kind: ACTIVITY as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.records' },
     { kind: LENS as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.judge' },
     { kind: SYSTEM as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.sources' },
     {

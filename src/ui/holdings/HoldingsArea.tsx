@@ -25,6 +25,9 @@ import { LensSoundings } from './explorer/LensSoundings.tsx';
 import { HoldingsShelf } from './HoldingsShelf.tsx';
 import { LensRegister } from './lenses/LensRegister.tsx';
 import { NEW_DETECTOR, setLink, SOURCES, SURVEYS } from './links.ts';
+import { ActivitySheet } from './records/ActivitySheet.tsx';
+import { RecordRegister } from './records/RecordRegister.tsx';
+import { RecordsSheet } from './records/RecordsSheet.tsx';
 import { NewSource, NewSystem } from './sources/NewSource.tsx';
 import { SourceRegister } from './sources/SourceRegister.tsx';
 import { SourceSheet } from './sources/SourceSheet.tsx';
@@ -64,7 +67,7 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
   );
 }
 
-const NO_SOUNDINGS: readonly string[] = ['sources', 'systems', 'surveys'];
+const NO_SOUNDINGS: readonly string[] = ['sources', 'systems', 'surveys', 'records'];
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
   const key = (does: string, act: () => void): readonly Key[] => [{ press: 'n', does, act }];
@@ -76,7 +79,7 @@ function keysOf(account: Account, what: string | undefined): readonly Key[] {
     return may(account, 'holdings.survey')
       ? key('New survey', () => setQuery({ new: 'survey' }, 'push'))
       : [];
-  if (what === undefined || what === 'items') return [];
+  if (what === undefined || what === 'items' || what === 'records') return [];
   return may(account, 'holdings.edit') ? key('Make a detector', () => go(NEW_DETECTOR)) : [];
 }
 
@@ -95,6 +98,8 @@ function RegisterOf({ what, id, chosen }: Opened & { readonly chosen: string }) 
       return <SourceRegister chosen={chosen} />;
     case 'surveys':
       return <SurveyRegister chosen={id} />;
+    case 'records':
+      return <RecordRegister chosen={id} />;
     case 'sets':
       return <SetRegister chosen={chosen} />;
     default:
@@ -114,6 +119,8 @@ function SheetOf({ what, id }: Opened) {
       return id ? <SourceSheet key={id} id={id} /> : <SourcesIntroduction />;
     case 'surveys':
       return id ? <SurveySheet key={id} id={id} /> : <SurveysIntroduction />;
+    case 'records':
+      return id ? <ActivitySheet key={id} id={id} /> : <RecordsSheet />;
     case 'sets':
       return id ? <LabelledSetSheet key={id} id={id} /> : <FirstSet />;
     case 'new':

@@ -1,7 +1,8 @@
 import { Shelf } from '../parts/Shelf.tsx';
 import { useDetectors, useSets } from './detection/detectors/use-detectors.ts';
 import { useFigures } from './explorer/use-lens.ts';
-import { DETECTORS, SETS, SOURCES, SURVEYS } from './links.ts';
+import { DETECTORS, RECORDS, SETS, SOURCES, SURVEYS } from './links.ts';
+import { useActivities } from './records/use-records.ts';
 import { useSources, useSystems } from './sources/use-sources.ts';
 import { useSurveys } from './surveys/use-surveys.ts';
 
@@ -13,6 +14,7 @@ export function HoldingsShelf({ what }: { readonly what: string | undefined }) {
   const surveys = useSurveys();
   const detectors = useDetectors();
   const sets = useSets();
+  const activities = useActivities();
   const { own = [], builtIn = [] } = detectors.data ?? {};
   const inSources = what === 'sources' || what === 'systems';
   return (
@@ -36,6 +38,12 @@ export function HoldingsShelf({ what }: { readonly what: string | undefined }) {
           count: detectors.data && own.length + builtIn.length,
           href: DETECTORS,
           chosen: what === 'detectors' || what === 'new',
+        },
+        {
+          name: 'Records of processing',
+          count: activities.data?.total,
+          href: RECORDS,
+          chosen: what === 'records',
         },
         { name: 'Labelled sets', count: sets.data?.length, href: SETS, chosen: what === 'sets' },
       ]}

@@ -13,6 +13,7 @@ export const NEW_DETECTOR = '/holdings/new';
 export const SETS = '/holdings/sets';
 export const SOURCES = '/holdings/sources';
 export const SURVEYS = '/holdings/surveys';
+export const RECORDS = '/holdings/records';
 
 /** What is held, looked at through a lens in its line. */
 export function lensLink(line: string, more: Readonly<Record<string, string | undefined>> = {}): string {
@@ -33,4 +34,8 @@ export function systemLink(id: number | string): string {
 
 export function surveyLink(id: number | string): string {
   return `${SURVEYS}/${id}`;
+}
+
+export function activityLink(id: number | string): string {
+  return `${RECORDS}/${id}`;
 }

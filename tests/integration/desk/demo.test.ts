@@ -121,6 +121,7 @@ describe('the demo', () => {
   it('has an estate of real files behind its sources, surveyed as soon as there is a worker', async () => {
     expect(await count('data_system')).toBe(14);
     expect(await count('source')).toBe(7);
+    expect(await count('activity')).toBe(23);
     expect(await count('survey', 'next_run <= UTC_TIMESTAMP(3)')).toBe(3);
     const kinds = new Set((await listSources(ctx, OFFICER, {}, undefined, 50)).rows.map((s) => s.kind));
     expect(kinds).toEqual(new Set(['folder', 'mail folder', 'mariadb', 'object store']));

@@ -1,0 +1,129 @@
+import { z } from 'zod';
+import { ActivityContent } from '../../../core/holdings/records/activity.ts';
+import { ACTIVITY_LIST } from '../../../core/holdings/records/activity-list.ts';
+import { notFound } from '../../../core/refusal.ts';
+import type { Context } from '../../context.ts';
+import { record } from '../../evidence/ledger.ts';
+import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import type { PlainKind } from '../../rules/plain-object.ts';
+import { BigId, JsonColumn, toDatetime } from '../../store/columns.ts';
+import type { Page } from '../../store/page.ts';
+import type { Queries } from '../../store/pool.ts';
+import { itemNames } from '../items/item-names.ts';
+import { refuseTakenName } from '../sources/systems.ts';
+
+/** Records of processing. */
+export const ACTIVITY: PlainKind<ActivityContent> = {
+  object: 'activity',
+  content: ActivityContent,
+  async vocabulary(store) {
+    const { detectors } = await itemNames(store);
+    const systems = await store.all(
+      z.object({ id: BigId, name: z.string() }),
+      'SELECT id, name FROM data_system',
+    );
+    return {
+      path: ([first]) => FIELD_WORDS[first as keyof ActivityContent],
+      value: (value, [first]) => {
+        if (value === '') return 'nothing';
+        if (first === 'data') return detectors.get(String(value));
+        return first === 'systems' ? systems.find((s) => s.id === value)?.name : undefined;
+      },
+    };
+  },
+  async read(store, key, lock = false) {
+    const row = await store.one(
+      z.object({ content: JsonColumn(ActivityContent) }),
+      `SELECT content FROM activity WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
+      [key],
+    );
+    if (!row) throw notFound('record of processing');
+    return row.content;
+  },
+  async write(tx, key, content) {
+    await refuseTakenName('record of processing', () =>
+      tx.run('UPDATE activity SET name = ?, content = ? WHERE id = ?', [
+        content.name,
+        JSON.stringify(content),
+        key,
+      ]),
+    );
+  },
+};
+
+const FIELD_WORDS: Readonly<Record<keyof ActivityContent, string>> = {
+  name: 'The name',
+  role: 'The role',
+  purpose: 'The purpose',
+  basis: 'The legal basis',
+  special: 'The reason of Art. 9',
+  offences: 'The law on offences',
+  people: 'Whose data it is',
+  data: 'The kinds of data',
+  recipients: 'Who is given it',
+  retention: 'How long it is kept',
+  measures: 'How it is protected',
+  systems: 'The systems',
+  owner: 'Who answers for it',
+  review: 'The next review',
+};
+
+/** Throws a RefusedError (409) for a name that is taken. */
+export async function addActivity(
+  tx: Queries,
+  now: Date,
+  by: number | null,
+  content: ActivityContent,
+): Promise<number> {
+  const { id } = await refuseTakenName('record of processing', () =>
+    tx.run('INSERT INTO activity (name, content, created_at) VALUES (?, ?, ?)', [
+      content.name,
+      JSON.stringify(content),
+      toDatetime(now),
+    ]),
+  );
+  await record(tx, now, {
+    actor: by ?? 'system',
+    action: 'activity.add',
+    object: 'activity',
+    objectId: id,
+    detail: { name: content.name },
+  });
+  return id;
+}
+
+const Row = z.object({ id: BigId, content: JsonColumn(ActivityContent) });
+export type StoredActivity = z.infer<typeof Row>;
+
+/** All of them: an organisation has some dozens, or a few hundred. */
+export function allActivities(store: Queries): Promise<readonly StoredActivity[]> {
+  return store.all(Row, 'SELECT id, content FROM activity ORDER BY name LIMIT 5000');
+}
+
+const LISTED: ListSource<StoredActivity> = {
+  list: ACTIVITY_LIST,
+  select: 'a.id, a.content',
+  from: 'activity a',
+  row: Row as unknown as z.ZodType<StoredActivity>,
+  id: 'a.id',
+  sorts: { name: 'a.name' },
+  search: ['a.name'],
+  filters: {},
+};
+
+export async function listActivities(
+  { store }: Context,
+  wish: WishInput,
+  after: string | undefined,
+  size: number,
+): Promise<
+  Page<{ readonly id: string; readonly name: string; readonly purpose: string }> & { total?: number }
+> {
+  const page = await listPage(store, LISTED, wish, { after, size });
+  const rows = page.rows.map(({ id, content }) => ({ id, name: content.name, purpose: content.purpose }));
+  return {
+    next: page.next,
+    rows,
+    ...(after === undefined ? { total: await listCount(store, LISTED, wish) } : {}),
+  };
+}
