@@ -290,8 +290,7 @@ class Crawl {
     const landed = page.url();
     const elsewhere = loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host;
     if (elsewhere && !/^(about|chrome-error):/.test(landed)) {
-      this.#pages.push({ url, status: loaded.status, note: `Leads away to ${new URL(landed).host}` });
-      this.#report();
+      this.#done(page, { url, status: loaded.status, note: `Leads away to ${new URL(landed).host}` });
       return true;
     }
     let settled = true;
@@ -316,9 +315,15 @@ class Crawl {
       loaded.note ||
       (!settled ? 'Never came to rest' : probe.overflowed ? 'Does more than is counted' : '');
     if (this.#ended) return false;
-    this.#pages.push({ url, status: loaded.status, note });
-    this.#report();
+    this.#done(page, { url, status: loaded.status, note });
     return loaded.sound && answers && !probe.crashed;
+  }
+
+  /** A page that is put down is not under way any more, even where the browser ends this moment. */
+  #done(tab: Page, page: SweptPage): void {
+    this.#pages.push(page);
+    this.#underWay.delete(tab);
+    this.#report();
   }
 
   /** Hands what a page did to the collector, with where it led through. */
