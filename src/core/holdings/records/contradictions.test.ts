@@ -188,10 +188,10 @@ describe('records and estate', () => {
 });
 
 it.each([
-  ['health-condition', 'special category, Art. 9(1)'],
+  ['health-condition', 'a special category, Art. 9(1)'],
   ['gb-nhs', undefined],
-  ['criminal-offence', 'criminal offences, Art. 10'],
-  ['child', 'children, recital 38'],
+  ['criminal-offence', 'data on criminal offences, Art. 10'],
+  ['child', 'data of children, recital 38'],
   ['email', undefined],
   ['never-there', undefined],
 ])('%s is %s', (detector, words) => expect(heightened(detector)).toBe(words));

@@ -1,4 +1,5 @@
 import { builtInDetectors } from '../detection/library/library.ts';
+import { dayText } from '../../text/day.ts';
 import type { ActivityContent } from './activity.ts';
 
 /** A system with what surveys found in its sources. */
@@ -37,10 +38,10 @@ export interface Contradiction {
 
 /** What the law treats as more than ordinary data, by the category of a detector. */
 const HEIGHTENED: Readonly<Record<string, string>> = {
-  health: 'special category, Art. 9(1)',
-  'special category': 'special category, Art. 9(1)',
-  offence: 'criminal offences, Art. 10',
-  child: 'children, recital 38',
+  health: 'a special category, Art. 9(1)',
+  'special category': 'a special category, Art. 9(1)',
+  offence: 'data on criminal offences, Art. 10',
+  child: 'data of children, recital 38',
 };
 
 /** Detectors of the health category that are numbers of the insured, which say nothing of health. */
@@ -59,7 +60,7 @@ export function heightened(detector: string): string | undefined {
 }
 
 function isSpecial(detector: string): boolean {
-  return heightened(detector)?.startsWith('special') ?? false;
+  return heightened(detector)?.startsWith('a special') ?? false;
 }
 
 /** The European Economic Area, where no transfer is one to a third country. */
@@ -103,7 +104,7 @@ export function contradictions(
         kind: 'review due',
         key: `review due ${id}`,
         activity: id,
-        words: `${content.name} was to be looked at again by ${content.review}`,
+        words: `${content.name} was to be looked at again by ${dayText(content.review)}`,
         because: 'Records are kept up to date, Art. 30 and 5(2).',
       })),
   ];
@@ -127,7 +128,7 @@ function unnamedIn(
       key: `unnamed ${system.id} ${detector}`,
       system: system.id,
       words: `${system.name} holds ${nameOf(detector)} in ${items} ${items === 1 ? 'item' : 'items'}, which no activity names`,
-      because: `${heightened(detector)}: kinds of data stand in the record, Art. 30(1)(c).`,
+      because: `Kinds of data stand in the record, Art. 30(1)(c); this is ${heightened(detector)}.`,
       ...lensOf(system, detector),
     }));
 }
@@ -174,7 +175,7 @@ function basisOf(
   nameOf: (detector: string) => string,
 ): readonly Contradiction[] {
   const special = content.data.filter(isSpecial);
-  const offences = content.data.filter((d) => heightened(d)?.startsWith('criminal'));
+  const offences = content.data.filter((d) => heightened(d)?.startsWith('data on criminal'));
   const fault = (what: string, words: string, because: string): Contradiction => ({
     kind: 'basis',
     key: `basis ${id} ${what}`,
