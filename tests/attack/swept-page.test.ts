@@ -25,7 +25,7 @@ const PAGES: Readonly<Record<string, string>> = {
   '/long': `localStorage.setItem('k'.repeat(400000), 'v'.repeat(2000000)); document.cookie = 'c'.repeat(3000) + '=1'; fetch('/x?' + 'q'.repeat(1500000)).catch(() => {})`,
   '/alike': `localStorage.setItem('a'.repeat(400) + 'one', 'x'); localStorage.setItem('a'.repeat(400) + 'two', 'y'); localStorage.setItem('\\ud800', '1'); localStorage.setItem('\\udfff', '2')`,
   '/lives': `document.cookie = 'ever=1; Max-Age=99999999999999999999'; document.cookie = 'never=1; Expires=Fri, 31 Dec 275759 23:59:59 GMT'`,
-  '/many': `for (let i = 0; i < 30000; i++) { localStorage.setItem('k' + (i % 9), 'v'.repeat(3000) + i) }`,
+  '/many': `for (let i = 0; i < 18000; i++) { localStorage.setItem('k' + (i % 9), 'v'.repeat(3000) + i) }`,
   '/hangs': `setTimeout(() => { for (;;); }, 500)`,
   '/eval': `for (let i = 0; i < 30000; i++) (0, eval)('//# sourceURL=http://other.localhost/' + i)`,
   '/link': `document.body.innerHTML += '<a href="http://[">x</a><a href="javascript:1">y</a><a href="http://a.example/' + 'z'.repeat(1000000) + '">z</a>'`,
