@@ -285,6 +285,16 @@ describe('judged findings', () => {
     expect(await nameOf(`${mine()} and data one of "email"`)).toContain('letter.txt');
   });
 
+  it('say nothing of values that came since', async () => {
+    const item = await itemCalled('letter');
+    const view = await viewItem(ctx, officer, item, 'everything');
+    const values = view.findings.find((f) => f.detector === 'email')?.kept.map((k) => k.hash) ?? [];
+    await judgeItem(ctx, officer, item, { detector: 'email', values: [...values], holds: false, reason: '' });
+    writeFiles(root, { 'Manifests/letter.txt': 'Write to new@comer.example.' });
+    await survey(ctx, id);
+    expect(await nameOf(`${mine()} and data one of "email"`)).toContain('letter.txt');
+  });
+
   it('are judged many at once by how they read, and give the detector its measured precision', async () => {
     const before = await measuredPrecision(ctx.store, 'dk-cpr');
     expect(before).toMatchObject({ judged: 0, interval: null });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { leftToRead, type ReadWith } from './reading.ts';
+import { leftToRead, mergedReading, type ReadWith } from './reading.ts';
 
 const d = (id: string, version = 1, rehearsed = false): ReadWith => ({ id, version, rehearsed });
 const MANY = ['iban', 'phone', 'vin', 'imei', 'ipv4'].map((id) => d(id));
@@ -56,3 +56,15 @@ it('names whatever an item was not read with, and drops what it was read with to
     }),
   );
 });
+
+it('of many in use, one that is asked for alone is not most of them', () => {
+  expect(leftToRead([], [d('bic')], whole, 150)).toEqual({ read: 'some', detectors: ['bic'], dropped: [] });
+  expect(leftToRead([], [d('email')], whole, 150)).toEqual({ read: 'all' });
+});
+
+it('keeps what others were read with where some are read again', () =>
+  expect(mergedReading([d('iban'), d('bic', 1), d('vin')], [d('bic', 2)], ['bic'])).toEqual([
+    d('bic', 2),
+    d('iban'),
+    d('vin'),
+  ]));

@@ -19,12 +19,14 @@ export type LeftToRead =
 /**
  * What has to be read again of an unchanged item, once detectors have changed: with those alone that are new or another
  * version. All of it where one of them says who is a person or what kind of document it is, since those follow from
- * all findings together, and where most of them changed. `wholeDocument` tells detectors that judge whole documents.
+ * all findings together, and where most of those in use changed. `wholeDocument` tells detectors that judge whole
+ * documents; `inUse`, how many detectors there are.
  */
 export function leftToRead(
   before: readonly ReadWith[],
   now: readonly ReadWith[],
   wholeDocument: (detector: string) => boolean,
+  inUse = now.length,
 ): LeftToRead {
   const key = (d: ReadWith) => `${d.id} ${d.version} ${d.rehearsed}`;
   const had = new Set(before.map(key));
@@ -35,6 +37,17 @@ export function leftToRead(
   const changed = [...added, ...dropped].filter((d) => !d.rehearsed);
   if (changed.some((d) => countsPeople(d.id) || wholeDocument(d.id))) return { read: 'all' };
   if (added.length === 0) return { read: 'no more', dropped };
-  if (added.length > now.length / 2) return { read: 'all' };
+  if (added.length > inUse / 2) return { read: 'all' };
   return { read: 'some', detectors: [...new Set(added.map((d) => d.id))], dropped };
+}
+
+/** What an item was read with, after it was read again for some detectors alone. */
+export function mergedReading(
+  before: readonly ReadWith[],
+  now: readonly ReadWith[],
+  only: readonly string[],
+): readonly ReadWith[] {
+  return [...before.filter((d) => !only.includes(d.id)), ...now].toSorted((a, b) =>
+    a.id < b.id ? -1 : a.id > b.id ? 1 : a.version - b.version,
+  );
 }

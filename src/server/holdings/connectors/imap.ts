@@ -135,7 +135,14 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
     async read(place, { name, size, title }) {
       if (size > MOST_BYTES) throw new ItemError(`it is larger than ${Math.round(MOST_BYTES / 1e6)} MB`);
       const uid = name.split('-')[1] ?? '';
-      const message = await inFolder(place, (on) => on.fetchOne(uid, { source: true }, { uid: true }));
+      const message = await inFolder(place, (on) =>
+        on.fetchOne(uid, { source: true }, { uid: true }).catch((error: unknown) => {
+          // The server answers, and says no to this message.
+          const { responseText } = error as { responseText?: string };
+          if (on.usable && responseText) throw new ItemError(responseText);
+          throw error;
+        }),
+      );
       if (!message || !message.source) throw new ItemError('it was deleted meanwhile');
       return { bytes: message.source, name: 'message.eml', ...(title ? { title } : {}) };
     },

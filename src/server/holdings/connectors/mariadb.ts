@@ -1,6 +1,7 @@
 import mysql, { type RowDataPacket } from 'mysql2/promise';
 import { z } from 'zod';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
+import { isUnreachable } from '../../store/pool.ts';
 import { SourceError, type Connector } from './connector.ts';
 import { sqlConnector, type SqlDatabase } from './sql-tables.ts';
 
@@ -73,6 +74,7 @@ async function open(address: MariaDbAddress, secret: string, connectTo: string):
       const [found, fields] = await connection.query<RowDataPacket[]>(sql, [...params]);
       return { columns: fields.map((f) => f.name), rows: found as unknown as unknown[][] };
     },
+    isLost: isUnreachable,
     close: () => connection.end(),
   };
 }

@@ -118,7 +118,13 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
         );
         return { bytes: (await object.Body?.transformToByteArray()) ?? new Uint8Array(), name };
       } catch (error) {
-        const { name: kind, message } = error as Error;
+        const {
+          name: kind,
+          message,
+          $metadata,
+        } = error as Error & { $metadata?: { httpStatusCode?: number } };
+        // Without an answer, or with one of a store that is in trouble, it is not this object's doing.
+        if (($metadata?.httpStatusCode ?? 500) >= 500) throw error;
         throw new ItemError(kind === 'NoSuchKey' ? 'it was deleted meanwhile' : message);
       }
     },

@@ -72,6 +72,8 @@ async function open(address: PostgresAddress, secret: string, connectTo: string)
     },
     quote: (name) => pg.escapeIdentifier(name),
     query,
+    // What the server says itself is about a statement; classes 08 and 57 are about the connection.
+    isLost: (error) => !(error instanceof pg.DatabaseError) || /^(?:08|57)/.test(error.code ?? ''),
     close: () => client.end(),
   };
 }

@@ -24,6 +24,8 @@ export interface SqlDatabase {
   quote(name: string): string;
   /** With `?` for parameters. */
   query(sql: string, params: readonly SqlValue[]): Promise<SqlRows>;
+  /** Whether an error says that the connection is gone, and nothing of one table. */
+  isLost(error: unknown): boolean;
   close(): Promise<void>;
 }
 
@@ -96,6 +98,7 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
       try {
         return { items: await groups(table), places: [] };
       } catch (error) {
+        if ((await db()).isLost(error)) throw error;
         return { ...NOTHING_LISTED, problem: `The table was not read: ${(error as Error).message}.` };
       }
     },
@@ -135,7 +138,7 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
           throw new ItemError(`it is larger than ${Math.round(MOST_BYTES / 1e6)} MB`);
         return { bytes: Buffer.from(csv), name: 'table.csv', title };
       } catch (error) {
-        if (error instanceof ItemError) throw error;
+        if (error instanceof ItemError || on.isLost(error)) throw error;
         throw new ItemError((error as Error).message);
       }
     },

@@ -7,7 +7,7 @@ export interface WalkedPlace {
   /** In order. */
   readonly names: readonly string[];
   readonly problem: string | undefined;
-  /** How much of the walk is behind it, in [0, 1], as far as the places seen so far tell. */
+  /** How much of the walk is done once it is read, in [0, 1], as far as the places seen so far tell. */
   readonly share: number;
 }
 
@@ -54,9 +54,12 @@ export async function* walkPlaces(connector: Connector, walk: Walk): AsyncGenera
     if (listing.items.length === 0 && !listing.problem) return undefined;
     return { path, names: listing.items.toSorted(), problem: listing.problem, share };
   };
+  // Where there are places below, those make up its share.
+  const done = (level: Level | undefined, before: number, weight: number) =>
+    level && level.places.length > 0 ? before : before + weight;
   const root = await open('', 0, 1, 0, true);
   const mine = walk.shard === undefined || walk.shard.index === 0;
-  const first = mine && (!resumed || from.length === 0) ? told('', root, 0) : undefined;
+  const first = mine && (!resumed || from.length === 0) ? told('', root, done(levels[0], 0, 1)) : undefined;
   if (first) yield first;
   // Whether the places opened so far are those that lead to where it goes on.
   let onTrack = from.length > 0;
@@ -75,7 +78,7 @@ export async function* walkPlaces(connector: Connector, walk: Walk): AsyncGenera
     const path = joinPlace(level.path, step);
     const listing = await open(path, before, each, depth, onTrack);
     const behind = onTrack && depth < from.length;
-    const place = behind ? undefined : told(path, listing, before);
+    const place = behind ? undefined : told(path, listing, done(levels.at(-1), before, each));
     if (place) yield place;
     if (depth >= from.length) onTrack = false;
   }

@@ -26,14 +26,14 @@ export async function changedFindings(store: Queries, read: readonly ReadItem[])
     before.set(r.item_id, of);
     of.set(key(r.detector, r.rehearsed === 1), r.matches);
   }
-  return again.flatMap(({ place, item, title, known, outcome, left }): Json[] => {
+  return again.flatMap(({ place, item, title, known, outcome, by }): Json[] => {
     if ('unreadable' in outcome || outcome.unchanged) return [];
     const had = before.get(known?.id ?? 0) ?? new Map<string, number>();
     const has = new Map<string, number>([
       ...outcome.findings.map((f): [string, number] => [key(f.detector, false), f.matches]),
       ...outcome.rehearsed.map((f): [string, number] => [key(f.detector, true), f.matches]),
     ]);
-    const looked = left.read === 'some' ? new Set(left.detectors) : undefined;
+    const looked = by.read === 'some' ? new Set(by.detectors) : undefined;
     return [...new Set([...had.keys(), ...has.keys()])].sort().flatMap((k): Json[] => {
       const [detector = '', how] = k.split(' ');
       const [was, now] = [had.get(k) ?? 0, has.get(k) ?? 0];

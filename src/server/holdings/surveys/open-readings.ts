@@ -4,17 +4,15 @@ import type { Stepping } from '../../runs/run-kind.ts';
 import type { Connector } from '../connectors/connector.ts';
 import type { Shard } from '../connectors/walk.ts';
 import { connectSource, type Source } from '../sources/sources.ts';
-import type { ReadingSetting } from './reading-setting.ts';
-import { ReaderPlace, SurveyReader, type Batch } from './survey-reader.ts';
+import { ReaderPlace, SurveyReader, takeBatches, type Batch } from './survey-reader.ts';
 
 /** A source that is being read: the connection and where it stands, kept from one step to the next. */
 export interface OpenReading {
   readonly connector: Connector;
   /** Batches with so many names together; none at the end. */
   take(names: number): Promise<readonly Batch[]>;
-  /** What it reads with, made once. */
-  setting(make: () => Promise<ReadingSetting>): Promise<ReadingSetting>;
-  partSetting(name: string, make: () => Promise<ReadingSetting>): Promise<ReadingSetting>;
+  /** What it reads with, by a name of the reader's choice; made once, and the same to the end. */
+  kept<T>(name: string, make: () => Promise<T>): Promise<T>;
   /** Where it stands once the step is kept. */
   stands(place: ReaderPlace | null): void;
   close(): Promise<void>;
@@ -51,25 +49,13 @@ export async function openReading<P extends SurveyContent>(
   const ended = new AbortController();
   const from = place === null ? null : ReaderPlace.parse(place);
   const reader = new SurveyReader(connector, plan, from, ended.signal, shard);
-  let setting: Promise<ReadingSetting> | undefined;
-  const parts = new Map<string, Promise<ReadingSetting>>();
+  const kept = new Map<string, Promise<unknown>>();
   const reading: OpenReading = {
     connector,
-    async take(names) {
-      const batches: Batch[] = [];
-      for (let n = 0; n < names && batches.length < 200;) {
-        const batch = await reader.next(names - n);
-        if (!batch) break;
-        // What is read goes on from the end of a batch, so that a place is not begun that does not fit.
-        batches.push(batch);
-        n += batch.names.length;
-      }
-      return batches;
-    },
-    setting: (make) => (setting ??= make()),
-    partSetting(name, make) {
-      const made = parts.get(name) ?? make();
-      parts.set(name, made);
+    take: (names) => takeBatches(reader, names),
+    kept(name, make) {
+      const made = (kept.get(name) as ReturnType<typeof make> | undefined) ?? make();
+      kept.set(name, made);
       return made;
     },
     stands(to) {

@@ -65,7 +65,8 @@ function valueKey(ctx: Context): string {
     .digest('hex');
 }
 
-async function keepReading(ctx: Context, detectors: readonly ReadWith[]): Promise<number> {
+/** The id of a list of detectors that items were read with. */
+export async function keepReading(ctx: Context, detectors: readonly ReadWith[]): Promise<number> {
   const list = JSON.stringify(detectors.map((d) => [d.id, d.version, d.rehearsed]));
   const digest = createHash('sha256').update(list).digest();
   const find = () =>
@@ -80,11 +81,13 @@ async function keepReading(ctx: Context, detectors: readonly ReadWith[]): Promis
   return (await find())?.id ?? 0;
 }
 
-export async function findReading(store: Queries, id: number): Promise<readonly ReadWith[]> {
-  const row = await store.one(
-    z.object({ detectors: JsonColumn(ReadWithList) }),
-    'SELECT detectors FROM reading WHERE id = ?',
-    [id],
+/** What the latest readings were made with, by id; what was read with an older one is read anew. */
+export async function latestReadings(store: Queries): Promise<ReadonlyMap<number, readonly ReadWith[]>> {
+  const rows = await store.all(
+    z.object({ id: z.number(), detectors: JsonColumn(ReadWithList) }),
+    'SELECT id, detectors FROM reading ORDER BY id DESC LIMIT 200',
   );
-  return (row?.detectors ?? []).map(([name, version, rehearsed]) => ({ id: name, version, rehearsed }));
+  return new Map(
+    rows.map((r) => [r.id, r.detectors.map(([id, version, rehearsed]) => ({ id, version, rehearsed }))]),
+  );
 }

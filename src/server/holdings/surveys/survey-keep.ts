@@ -13,11 +13,15 @@ import { problemOf, type ReadItem } from './survey-step.ts';
 export interface StepFound {
   readonly source: number;
   readonly run: string;
-  readonly reading: number;
   readonly at: Date;
   readonly places: readonly { readonly path: string; readonly problem: string | undefined }[];
   readonly read: readonly ReadItem[];
-  readonly dropped: readonly { readonly known: KnownItem; readonly dropped: readonly ReadWith[] }[];
+  readonly dropped: readonly {
+    readonly known: KnownItem;
+    readonly dropped: readonly ReadWith[];
+    /** What it counts as read with after that. */
+    readonly reading: number;
+  }[];
   readonly back: readonly number[];
   readonly gone: readonly number[];
 }
@@ -77,7 +81,11 @@ async function keepPlaces(
       alike.flatMap(([path]) => ids.get(path) ?? []).sort((a, b) => a - b),
       ROWS,
     ))
-      await tx.run('UPDATE place SET seen_run = ?, problem = ? WHERE id IN (?)', [run, problem, some]);
+      await tx.run('UPDATE place SET seen_run = GREATEST(seen_run, ?), problem = ? WHERE id IN (?)', [
+        run,
+        problem,
+        some,
+      ]);
   return ids;
 }
 
@@ -97,21 +105,16 @@ function depthOf(path: string): number {
 /** The ids of read items by `placeId\nname`. */
 async function keepItems(
   tx: Queries,
-  { source, reading, at, read }: StepFound,
+  { source, at, read }: StepFound,
   places: ReadonlyMap<string, number>,
 ): Promise<ReadonlyMap<string, number>> {
   const rows = read
-    .map(({ place, item, title, outcome, left }) => {
+    .map(({ place, item, title, outcome, by, reading }) => {
       const { unreadable, words } = problemOf(outcome);
       const got = 'unreadable' in outcome || outcome.unchanged ? undefined : outcome;
       return {
         key: itemKey(places.get(place) ?? 0, item.name),
-        columns:
-          'unreadable' in outcome || (!outcome.unchanged && left.read === 'all')
-            ? READ_COLUMNS
-            : outcome.unchanged
-              ? LISTED_COLUMNS
-              : AGAIN_COLUMNS,
+        columns: columnsOf(outcome, by),
         row: [
           source,
           places.get(place) ?? 0,
@@ -141,7 +144,7 @@ async function keepItems(
     for (const some of chunks(alike, ROWS))
       await tx.run(
         `INSERT INTO item (${ITEM_COLUMNS.join(', ')}) VALUES ?
-         ON DUPLICATE KEY UPDATE ${columns.map((c) => `${c} = VALUES(${c})`).join(', ')}`,
+         ON DUPLICATE KEY UPDATE ${columns.map((c) => `${c} = VALUES(${c})`).join(', ')}${columns === SAME_COLUMNS ? `, state = ${STATE_BEFORE}` : ''}`,
         [some.map((r) => r.row)],
       );
   const ids = new Map<string, number>();
@@ -184,10 +187,22 @@ const ITEM_COLUMNS = [
   'people',
 ];
 const READ_COLUMNS = ITEM_COLUMNS.slice(3);
+const LISTED_COLUMNS = ['size', 'created_at', 'changed_at', 'owner', 'version'];
 /** Of an item whose bytes are the same, what its source says of it. */
-const LISTED_COLUMNS = ['size', 'created_at', 'changed_at', 'owner', 'version', 'reading_id', 'state'];
+const SAME_COLUMNS = [...LISTED_COLUMNS, 'reading_id'];
 /** Of an item that was read again with some detectors: who is in it and what it is follow from all of them. */
-const AGAIN_COLUMNS = [...LISTED_COLUMNS, 'read_at'];
+const AGAIN_COLUMNS = [...SAME_COLUMNS, 'read_at'];
+/** Of one that cannot be opened now, what was found before stays; it is tried again each time. */
+const SHUT_COLUMNS = [...LISTED_COLUMNS, 'content_hash', 'state', 'problem'];
+
+/** Of what is there as it was: nothing could be read of what has a problem and no format. */
+const STATE_BEFORE = "IF(format IN ('', 'nothing') AND problem IS NOT NULL, 'unreadable', 'read')";
+
+function columnsOf(outcome: ReadItem['outcome'], by: ReadItem['by']): readonly string[] {
+  if ('unreadable' in outcome) return SHUT_COLUMNS;
+  if (outcome.unchanged) return SAME_COLUMNS;
+  return by.read === 'some' ? AGAIN_COLUMNS : READ_COLUMNS;
+}
 
 function itemKey(place: number, name: string): string {
   return `${place}\n${name}`;
@@ -209,28 +224,27 @@ async function keepFindings(
   { read }: StepFound,
   ids: ReadonlyMap<string, number>,
 ): Promise<void> {
-  const fresh = read.flatMap((r): { id: number; r: ReadItem; outcome: Outcome | undefined }[] => {
-    const id = ids.get(joined(r)) ?? 0;
-    if ('unreadable' in r.outcome) return [{ id, r, outcome: undefined }];
-    return r.outcome.unchanged ? [] : [{ id, r, outcome: r.outcome }];
-  });
-  const whole = fresh.filter(({ r }) => r.left.read === 'all').map((f) => f.id);
+  const fresh = read.flatMap((r): { id: number; by: ReadItem['by']; outcome: Outcome }[] =>
+    'unreadable' in r.outcome || r.outcome.unchanged
+      ? []
+      : [{ id: ids.get(joined(r)) ?? 0, by: r.by, outcome: r.outcome }],
+  );
+  const whole = fresh.filter(({ by }) => by.read !== 'some').map((f) => f.id);
   for (const some of chunks(whole, ROWS))
     for (const table of ['finding_match', 'finding', 'item_people'])
       await tx.run(`DELETE FROM ${table} WHERE item_id IN (?)`, [some]);
-  for (const { id, r } of fresh)
-    if (r.left.read === 'some')
+  for (const { id, by } of fresh)
+    if (by.read === 'some')
       for (const table of ['finding_match', 'finding'])
         await tx.run(`DELETE FROM ${table} WHERE item_id = ? AND detector IN (?)`, [
           id,
-          [...new Set([...r.left.detectors, ...r.left.dropped.map((d) => d.id)])],
+          [...new Set([...by.detectors, ...by.dropped.map((d) => d.id)])],
         ]);
   const findings: (string | number)[][] = [];
   const matches: (string | number | Buffer)[][] = [];
   const people: (number | Buffer)[][] = [];
-  for (const { id, r, outcome } of fresh) {
-    if (!outcome) continue;
-    const only = r.left.read === 'some' ? new Set(r.left.detectors) : undefined;
+  for (const { id, by, outcome } of fresh) {
+    const only = 'detectors' in by ? new Set(by.detectors) : undefined;
     const take = (gathered: readonly GatheredFinding[], rehearsed: 0 | 1) => {
       for (const g of gathered) {
         // What others find along the way is as it was.
@@ -251,7 +265,7 @@ async function keepFindings(
     };
     take(outcome.findings, 0);
     take(outcome.rehearsed, 1);
-    if (!only && outcome.people.length > 0) people.push([id, Buffer.from(outcome.people)]);
+    if (by.read !== 'some' && outcome.people.length > 0) people.push([id, Buffer.from(outcome.people)]);
   }
   for (const some of chunks(findings, ROWS))
     await tx.run(
@@ -268,8 +282,8 @@ async function keepFindings(
 }
 
 /** Takes away what detectors found that are not in use any more. */
-async function dropFindings(tx: Queries, { dropped, reading }: StepFound): Promise<void> {
-  for (const { known, dropped: gone } of dropped) {
+async function dropFindings(tx: Queries, { dropped }: StepFound): Promise<void> {
+  for (const { known, dropped: gone, reading } of dropped) {
     for (const { id, rehearsed } of gone)
       for (const table of ['finding_match', 'finding'])
         await tx.run(`DELETE FROM ${table} WHERE item_id = ? AND detector = ? AND rehearsed = ?`, [
@@ -286,7 +300,9 @@ async function setState(tx: Queries, ids: readonly number[], state: 'read' | 'go
     ids.toSorted((a, b) => a - b),
     ROWS,
   ))
-    await tx.run('UPDATE item SET state = ? WHERE id IN (?)', [state, some]);
+    await tx.run(`UPDATE item SET state = ${state === 'gone' ? "'gone'" : STATE_BEFORE} WHERE id IN (?)`, [
+      some,
+    ]);
 }
 
 function* chunks<T>(all: readonly T[], size: number): Generator<T[]> {

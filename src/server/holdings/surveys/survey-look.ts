@@ -3,9 +3,9 @@ import { extrapolate, type Counted } from '../../../core/holdings/surveys/extrap
 import type { Context } from '../../context.ts';
 import type { LookedPart } from '../../runs/run-kind.ts';
 import { connectSource, type Source } from '../sources/sources.ts';
-import { knownItems } from './known-items.ts';
-import { SurveyReader } from './survey-reader.ts';
-import { sortItems, type Sorting } from './survey-step.ts';
+import { sortBatches } from './sort-batches.ts';
+import { SurveyReader, takeBatches, type Batch } from './survey-reader.ts';
+import type { Sorting } from './survey-step.ts';
 import { partName } from './part-name.ts';
 
 /** Looking takes so long at the most; the rest is reckoned. */
@@ -13,6 +13,8 @@ const LOOK_MS = 8000;
 /** A source with more to read is shared out among as many workers. */
 const SHARED_FROM = 2000;
 const SHARDS = 4;
+/** Names that are looked at together. */
+const NAMES = 2000;
 
 /** What there is to read in a source, leaving out what is known and unchanged; no item is opened. */
 export async function lookAtSource(
@@ -29,26 +31,29 @@ export async function lookAtSource(
     await connector.check();
     const reader = new SurveyReader(connector, survey, null, signal);
     const begun = Date.now();
-    for (let batch = await reader.next(); batch; batch = await reader.next()) {
-      const known = await knownItems(ctx.store, source.id, [
-        { path: batch.path, names: batch.names, whole: batch.whole },
-      ]);
-      const listed = await connector.details(batch.path, batch.names);
-      const sorted = sortItems(batch.path, listed, known.get(batch.path)?.items ?? new Map(), sorting);
-      counted.items += sorted.toRead.length;
-      counted.bytes += sorted.toRead.reduce((n, r) => n + r.item.size, 0);
-      counted.knownItems += listed.length - sorted.toRead.length;
-      counted.knownBytes +=
-        listed.reduce((n, i) => n + i.size, 0) - sorted.toRead.reduce((n, r) => n + r.item.size, 0);
-      if (Date.now() - begun < LOOK_MS) continue;
-      seen = batch.share;
-      break;
+    for (let batches = await takeBatches(reader, NAMES); batches.length > 0;) {
+      for (const s of await sortBatches(ctx.store, source.id, connector, batches, sorting)) {
+        const bytes = s.toRead.reduce((n, r) => n + r.item.size, 0);
+        counted.items += s.toRead.length;
+        counted.bytes += bytes;
+        counted.knownItems += s.items - s.toRead.length;
+        counted.knownBytes += s.bytes - bytes;
+      }
+      if (Date.now() - begun >= LOOK_MS) {
+        const last = batches.at(-1) as Batch;
+        seen = last.share;
+        // Of what lies in the same place the names are known, and no more.
+        counted.items += last.left;
+        break;
+      }
+      batches = await takeBatches(reader, NAMES);
     }
   } finally {
     await connector.close();
   }
   const { items, bytes, knownItems: leftItems, knownBytes } = extrapolate(counted, seen);
-  const shards = items > SHARED_FROM ? SHARDS : 1;
+  // Several at once would each keep to the pace that the source is given.
+  const shards = items > SHARED_FROM && source.content.itemsPerSecond === null ? SHARDS : 1;
   const each = (n: number, index: number) => Math.floor(n / shards) + (index < n % shards ? 1 : 0);
   return Array.from({ length: shards }, (_, index): LookedPart => ({
     part: partName(source.id, shards > 1 ? { index, of: shards } : undefined),

@@ -20,7 +20,9 @@ export interface Batch {
   readonly all: readonly string[] | undefined;
   /** Whether this batch is all of the place. */
   readonly whole: boolean;
-  /** Of the walk, in [0, 1]. */
+  /** Names of the place that come after it. */
+  readonly left: number;
+  /** Of the walk, in [0, 1], once this place is read. */
   readonly share: number;
 }
 
@@ -70,6 +72,7 @@ export class SurveyReader {
     if (last) this.#open = undefined;
     return {
       path: place.path,
+      left: names.length - at - some.length,
       names: some,
       problem: place.problem,
       all: last && place.problem === undefined ? place.names : undefined,
@@ -77,6 +80,18 @@ export class SurveyReader {
       share: place.share,
     };
   }
+}
+
+/** The next batches with so many names together; none at the end. */
+export async function takeBatches(reader: SurveyReader, names: number): Promise<readonly Batch[]> {
+  const batches: Batch[] = [];
+  for (let n = 0; n < names && batches.length < 200;) {
+    const batch = await reader.next(names - n);
+    if (!batch) break;
+    batches.push(batch);
+    n += batch.names.length;
+  }
+  return batches;
 }
 
 /** Where reading goes on behind a batch. */

@@ -1,7 +1,7 @@
+import { group } from 'd3-array';
 import { z } from 'zod';
-import { SurveyContent } from '../../../core/holdings/surveys/survey.ts';
-import { leavesOut } from '../../../core/holdings/surveys/survey.ts';
-import type { ReadWith } from '../../../core/holdings/surveys/reading.ts';
+import { leavesOut, SurveyContent } from '../../../core/holdings/surveys/survey.ts';
+import { mergedReading } from '../../../core/holdings/surveys/reading.ts';
 import type { EndState } from '../../../core/runs/run.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
@@ -12,12 +12,19 @@ import { putOnToday, takeOffToday } from '../../desk/today.ts';
 import type { Queries } from '../../store/pool.ts';
 import { touchBlocks } from '../items/item-blocks.ts';
 import { findSource, writeHealth, type Source } from '../sources/sources.ts';
-import { knownItems, type KnownPlace } from './known-items.ts';
-import { findReading, readingSetting, type ReadingSetting } from './reading-setting.ts';
+import type { KnownItem, KnownPlace } from './known-items.ts';
+import { sortBatches } from './sort-batches.ts';
+import {
+  detectorsInUse,
+  keepReading,
+  latestReadings,
+  readingSetting,
+  type ReadingSetting,
+} from './reading-setting.ts';
 import { keepFound, type StepFound } from './survey-keep.ts';
 import { lookAtSource } from './survey-look.ts';
 import { openReading, type OpenReading } from './open-readings.ts';
-import { itemPath, readItem, sortItems, type ReadItem, type Sorting, type ToRead } from './survey-step.ts';
+import { itemPath, problemOf, readItem, type ReadItem, type Sorting, type ToRead } from './survey-step.ts';
 import { partName, readPartName } from './part-name.ts';
 import { BEGINNING, placeBehind, ReaderPlace, type Batch } from './survey-reader.ts';
 import { withSurveyThreads } from './survey-threads.ts';
@@ -47,12 +54,12 @@ export const SURVEY_RUN: RunKind<Plan, SurveyStep> = {
   // Of small office files on one core, before anything was measured.
   guess: { perItem: 0.02, perByte: 3e-7 },
   async look(ctx, plan, signal) {
-    const reading = await readingSetting(ctx, plan.detectors);
+    const { sorting } = await setUp(ctx, plan);
     const looked = await Promise.all(
       plan.sources.map(async (id): Promise<readonly LookedPart[]> => {
         const source = await findSource(ctx.store, id);
         try {
-          return await lookAtSource(ctx, source, plan, await sortingOf(ctx, plan, reading), signal);
+          return await lookAtSource(ctx, source, plan, sorting, signal);
         } catch (error) {
           // Reading it will fail, and say so; the others are read.
           const words = (error as Error).message;
@@ -78,21 +85,24 @@ export const SURVEY_RUN: RunKind<Plan, SurveyStep> = {
   outcome: (tx, ctx, run, state) => endSurvey(tx, ctx, run, state),
 };
 
-async function sortingOf(ctx: Context, plan: Plan, reading: ReadingSetting): Promise<Sorting> {
+/** What it reads with, and what tells whether an item has to be read. */
+async function setUp(
+  ctx: Context,
+  plan: Plan,
+): Promise<{ readonly reading: ReadingSetting; readonly sorting: Sorting }> {
+  const reading = await readingSetting(ctx, plan.detectors);
   const whole = new Set([...reading.force.likeness, ...reading.force.learned].map((d) => d.id));
-  const readings = new Map<number, readonly ReadWith[]>();
-  for (const { id } of await ctx.store.all(
-    z.object({ id: z.number() }),
-    'SELECT id FROM reading ORDER BY id DESC LIMIT 200',
-  ))
-    readings.set(id, await findReading(ctx.store, id));
   return {
-    survey: plan,
-    now: ctx.now(),
-    reading: reading.id,
-    detectors: reading.detectors,
-    readings,
-    wholeDocument: (d) => whole.has(d),
+    reading,
+    sorting: {
+      survey: plan,
+      now: ctx.now(),
+      reading: reading.id,
+      detectors: reading.detectors,
+      inUse: (await detectorsInUse(ctx.store)).length,
+      readings: await latestReadings(ctx.store),
+      wholeDocument: (d) => whole.has(d),
+    },
   };
 }
 
@@ -103,8 +113,7 @@ async function readSome(
   { plan, run, signal, place: from }: Stepping<Plan>,
   open: OpenReading,
 ): Promise<SurveyStep> {
-  const reading = await open.setting(() => readingSetting(ctx, plan.detectors));
-  const sorting = await sortingOf(ctx, plan, reading);
+  const { sorting } = await open.kept('set up', () => setUp(ctx, plan));
   const found = { places: [], read: [], dropped: [], back: [], gone: [] } as {
     -readonly [K in 'places' | 'read' | 'dropped' | 'back' | 'gone']: StepFound[K][number][];
   };
@@ -127,24 +136,17 @@ async function readSome(
       ended = true;
       break;
     }
-    const known = await knownItems(
-      ctx.store,
-      source.id,
-      batches.map((b) => ({ path: b.path, names: b.names, whole: b.whole })),
-    );
     const toRead: ToRead[] = [];
-    for (const batch of batches) {
-      const of = known.get(batch.path);
-      const listed = await open.connector.details(batch.path, batch.names);
-      const sorted = sortItems(batch.path, listed, of?.items ?? new Map(), sorting);
-      found.places.push({ path: batch.path, problem: batch.problem });
-      found.dropped.push(...sorted.toDrop);
-      found.back.push(...sorted.back.map((k) => k.id));
-      found.gone.push(...(await goneFrom(ctx.store, batch, of)));
-      toRead.push(...sorted.toRead);
-      items += listed.length;
+    for (const s of await sortBatches(ctx.store, source.id, open.connector, batches, sorting)) {
+      found.places.push({ path: s.batch.path, problem: s.batch.problem });
+      for (const { known, dropped } of s.toDrop)
+        found.dropped.push({ known, dropped, reading: await readingAfter(ctx, open, plan, known) });
+      found.back.push(...s.back.map((k) => k.id));
+      found.gone.push(...(await goneFrom(ctx.store, s.batch, s.known)));
+      toRead.push(...s.toRead);
+      items += s.items;
     }
-    const read = await readAll(ctx, open, reading, toRead, source.content.itemsPerSecond);
+    const read = await readAll(ctx, open, plan, toRead, source.content.itemsPerSecond);
     found.read.push(...read);
     bytes += read.reduce((n, r) => n + r.item.size, 0);
     place = placeBehind(last);
@@ -161,8 +163,23 @@ async function readSome(
     results: [...unreadables(found.read), ...(await changedFindings(ctx.store, found.read))],
     place: next,
     share: ended ? 1 : share,
-    found: { ...found, source: source.id, run: run.id, reading: reading.id, at: ctx.now() },
+    found: { ...found, source: source.id, run: run.id, at: ctx.now() },
   };
+}
+
+/** What an item counts as read with, once some detectors were asked of it again and others left as they were. */
+async function readingAfter(
+  ctx: Context,
+  open: OpenReading,
+  plan: Plan,
+  known: KnownItem | undefined,
+): Promise<number> {
+  const { reading, sorting } = await open.kept('set up', () => setUp(ctx, plan));
+  const before = known?.reading;
+  if (plan.detectors.length === 0 || before === null || before === undefined) return reading.id;
+  return open.kept(`after ${before}`, () =>
+    keepReading(ctx, mergedReading(sorting.readings.get(before) ?? [], reading.detectors, plan.detectors)),
+  );
 }
 
 /** Names that are looked at together: many where nothing changed, few where each is read, so that a step ends in time. */
@@ -194,34 +211,34 @@ async function goneFrom(
 /** Items that are fetched at once, so that the threads have the next one at hand. */
 const TOGETHER = 6;
 
+/** Reads items with what each is to be read with. */
 async function readAll(
   ctx: Context,
   open: OpenReading,
-  reading: ReadingSetting,
+  plan: Plan,
   toRead: readonly ToRead[],
   perSecond: number | null,
 ): Promise<readonly ReadItem[]> {
-  if (toRead.length === 0) return [];
-  const whole = toRead.filter((r) => r.left.read === 'all');
-  const read = await withSurveyThreads(reading.force, reading.rehearsed, (pool) =>
-    several(whole, perSecond, (r) => readItem(open.connector, pool, r)),
-  );
-  const rest = new Map<string, ToRead[]>();
-  for (const r of toRead)
-    if (r.left.read === 'some') {
-      const key = r.left.detectors.join(' ');
-      rest.set(key, [...(rest.get(key) ?? []), r]);
-    }
-  const again: ReadItem[] = [];
-  for (const [detectors, some] of rest) {
-    const setting = await open.partSetting(detectors, () => readingSetting(ctx, detectors.split(' ')));
-    again.push(
+  const read: ReadItem[] = [];
+  const { reading } = await open.kept('set up', () => setUp(ctx, plan));
+  for (const [name, alike] of group(toRead, (r) =>
+    'detectors' in r.by ? r.by.detectors.join(' ') : r.by.read,
+  )) {
+    const { by } = alike[0] as ToRead;
+    const asked = by.read === 'asked' || (by.read === 'all' && plan.detectors.length === 0);
+    const setting = asked
+      ? reading
+      : await open.kept(`with ${name}`, () => readingSetting(ctx, by.read === 'some' ? by.detectors : []));
+    read.push(
       ...(await withSurveyThreads(setting.force, setting.rehearsed, (pool) =>
-        several(some, perSecond, (r) => readItem(open.connector, pool, r)),
+        several(alike, perSecond, async (r) => {
+          const id = by.read === 'some' ? await readingAfter(ctx, open, plan, r.known) : setting.id;
+          return readItem(open.connector, pool, id, r);
+        }),
       )),
     );
   }
-  return [...read, ...again];
+  return read;
 }
 
 async function several<T, R>(
@@ -248,15 +265,12 @@ async function several<T, R>(
 /** Nothing that could not be read is passed over in silence. */
 function unreadables(read: readonly ReadItem[]): readonly Json[] {
   return read.flatMap(({ place, item, title, outcome }): Json[] =>
-    'unreadable' in outcome || (!outcome.unchanged && outcome.length === 0 && outcome.problems.length > 0)
+    problemOf(outcome).unreadable
       ? [
           {
             is: 'unreadable',
             path: itemPath(place, title ?? item.name).slice(0, 1000),
-            why: ('unreadable' in outcome ? outcome.unreadable : (outcome.problems[0]?.words ?? '')).slice(
-              0,
-              500,
-            ),
+            why: (problemOf(outcome).words ?? '').slice(0, 500),
           },
         ]
       : [],
@@ -267,32 +281,35 @@ function unreadables(read: readonly ReadItem[]): readonly Json[] {
 async function endSurvey(tx: Queries, ctx: Context, run: Run, state: EndState): Promise<Json> {
   const plan = Plan.parse(run.plan);
   const parts = await tx.all(
-    z.object({ part: z.string(), state: z.string() }),
-    'SELECT part, state FROM run_part WHERE run_id = ?',
+    z.object({ part: z.string(), state: z.string(), error: z.string().nullable() }),
+    'SELECT part, state, error FROM run_part WHERE run_id = ?',
     [run.id],
   );
   let gone = 0;
   for (const id of plan.sources) {
     const mine = parts.filter((p) => readPartName(p.part).id === Number(id));
     if (state !== 'done' || mine.length === 0 || mine.some((p) => p.state !== 'done')) continue;
-    gone += await loseUnseen(tx, Number(id), run.id, plan);
+    const lost = await loseUnseen(tx, Number(id), run.id, plan);
+    if (lost === 'all') {
+      await tellFailed(tx, ctx, Number(id), EMPTIED);
+      continue;
+    }
+    gone += lost;
     await tx.run('UPDATE source SET read_at = ? WHERE id = ?', [toDatetime(ctx.now()), id]);
     await writeHealth(tx, ctx.now(), Number(id), { ok: true, words: 'It was read to the end.' });
     await takeOffToday(tx, 'source failed', id);
   }
-  for (const p of parts.filter((each) => each.state === 'failed')) await tellFailed(tx, ctx, run, p.part);
+  for (const p of parts.filter((each) => each.state === 'failed'))
+    await tellFailed(tx, ctx, readPartName(p.part).id, p.error ?? 'It could not be read.');
   return { gone };
 }
 
+/** A share that is not mounted looks like one that is empty. */
+const EMPTIED =
+  'Nothing is in it, though it held items before. They are kept as they were: is it there, and mounted?';
+
 /** Puts a source that could not be read where somebody sees it. */
-async function tellFailed(tx: Queries, ctx: Context, run: Run, part: string): Promise<void> {
-  const { id } = readPartName(part);
-  const failed = await tx.one(
-    z.object({ error: z.string().nullable() }),
-    'SELECT error FROM run_part WHERE run_id = ? AND part = ?',
-    [run.id, part],
-  );
-  const words = failed?.error ?? 'It could not be read.';
+async function tellFailed(tx: Queries, ctx: Context, id: number, words: string): Promise<void> {
   await writeHealth(tx, ctx.now(), id, { ok: false, words });
   const { name } = await findSource(tx, id);
   await putOnToday(tx, {
@@ -309,23 +326,30 @@ async function tellFailed(tx: Queries, ctx: Context, run: Run, part: string): Pr
 
 const Unseen = z.object({ id: BigId.transform(Number), path: z.string(), n: Count });
 
-/** How many items were lost with the places they were in. */
-async function loseUnseen(tx: Queries, source: number, run: string, plan: Plan): Promise<number> {
+/** How many items were lost with the places they were in; `all` where no place was seen at all, and nothing is touched. */
+async function loseUnseen(tx: Queries, source: number, run: string, plan: Plan): Promise<number | 'all'> {
   const excluded = leavesOut(plan);
   // What lies below a place that could not be listed is not known to be gone.
   const shut = (
     await tx.all(
       z.object({ path: z.string() }),
-      'SELECT path FROM place WHERE source_id = ? AND seen_run = ? AND problem IS NOT NULL',
+      'SELECT path FROM place WHERE source_id = ? AND seen_run >= ? AND problem IS NOT NULL',
       [source, run],
     )
   ).map((p) => p.path);
   const isShut = (path: string) => shut.some((s) => s === '' || path === s || path.startsWith(`${s}/`));
   const unseen = await tx.all(
     Unseen,
-    "SELECT p.id, p.path, COUNT(*) AS n FROM place p JOIN item i ON i.place_id = p.id AND i.state <> 'gone' WHERE p.source_id = ? AND p.seen_run <> ? GROUP BY p.id, p.path",
+    "SELECT p.id, p.path, COUNT(*) AS n FROM place p JOIN item i ON i.place_id = p.id AND i.state <> 'gone' WHERE p.source_id = ? AND p.seen_run < ? GROUP BY p.id, p.path",
     [source, run],
   );
+  // Another survey that began later may have seen it since.
+  const seen = await tx.one(
+    z.object({ n: Count }),
+    'SELECT COUNT(*) AS n FROM place WHERE source_id = ? AND seen_run >= ?',
+    [source, run],
+  );
+  if (seen?.n === 0 && unseen.length > 0) return 'all';
   const lost = unseen.filter((p) => !excluded(p.path) && !isShut(p.path));
   for (const p of lost) {
     const items = await tx.all(

@@ -1,6 +1,12 @@
 import { changedSince, type SurveyContent } from '../../../core/holdings/surveys/survey.ts';
 import { leftToRead, type LeftToRead, type ReadWith } from '../../../core/holdings/surveys/reading.ts';
-import { joinPlace, ItemError, type Connector, type ListedItem } from '../connectors/connector.ts';
+import {
+  joinPlace,
+  ItemError,
+  type Connector,
+  type Content,
+  type ListedItem,
+} from '../connectors/connector.ts';
 import { TookTooLong, type DetectPool } from '../detection/threads/detection-threads.ts';
 import type { KnownItem } from './known-items.ts';
 import type { SurveyedItem } from './survey-item.ts';
@@ -10,10 +16,19 @@ export interface ToRead {
   readonly place: string;
   readonly item: ListedItem;
   readonly known: KnownItem | undefined;
-  readonly left: Extract<LeftToRead, { read: 'all' | 'some' }>;
+  readonly by: ReadBy;
   /** It is as it was; only what it is read with changed. */
   readonly again: boolean;
 }
+
+/**
+ * What an item is read with: all detectors in use; those that the survey asks for, where it asks for some; or some of
+ * them, beside which what others found stays.
+ */
+export type ReadBy =
+  | { readonly read: 'all' }
+  | { readonly read: 'asked'; readonly detectors: readonly string[] }
+  | { readonly read: 'some'; readonly detectors: readonly string[]; readonly dropped: readonly ReadWith[] };
 
 /** What is to be done with the items of a place. */
 export interface Sorted {
@@ -30,7 +45,10 @@ export interface Sorting {
   readonly survey: SurveyContent;
   readonly now: Date;
   readonly reading: number;
+  /** Those that the survey asks for. */
   readonly detectors: readonly ReadWith[];
+  /** How many there are in use. */
+  readonly inUse: number;
   /** What an earlier reading was made with. */
   readonly readings: ReadonlyMap<number, readonly ReadWith[]>;
   readonly wholeDocument: (detector: string) => boolean;
@@ -59,29 +77,37 @@ export function sortItems(
     const same =
       before !== undefined && before.version === item.version && item.version !== '' && before.hash !== null;
     if (!same) {
-      sorted.toRead.push({ place, item, known: before, left: { read: 'all' }, again: false });
+      const asked = sorting.survey.detectors;
+      const by: ReadBy = asked.length > 0 ? { read: 'asked', detectors: asked } : { read: 'all' };
+      sorted.toRead.push({ place, item, known: before, by, again: false });
       continue;
     }
     if (before.state === 'gone') sorted.back.push(before);
     const left = leftOf(before, sorting);
     if (left.read === 'nothing') sorted.unchanged.push(item);
     else if (left.read === 'no more') sorted.toDrop.push({ known: before, dropped: left.dropped });
-    else sorted.toRead.push({ place, item, known: before, left, again: true });
+    else sorted.toRead.push({ place, item, known: before, by: left, again: true });
   }
   return sorted;
 }
 
 function leftOf(
   { reading }: KnownItem,
-  { detectors, readings, reading: now, wholeDocument }: Sorting,
+  { survey, detectors, inUse, readings, reading: now, wholeDocument }: Sorting,
 ): LeftToRead {
   if (reading === now) return { read: 'nothing' };
   const before = reading === null ? undefined : readings.get(reading);
-  return before ? leftToRead(before, detectors, wholeDocument) : { read: 'all' };
+  if (!before) return { read: 'all' };
+  // What others found is none of the business of a survey that asks for some.
+  const asked =
+    survey.detectors.length === 0 ? before : before.filter((d) => survey.detectors.includes(d.id));
+  return leftToRead(asked, detectors, wholeDocument, inUse);
 }
 
 /** An item with what reading it came to. */
 export interface ReadItem extends ToRead {
+  /** What it was read with; see `reading`. */
+  readonly reading: number;
   readonly title: string | undefined;
   readonly outcome: SurveyedItem | { readonly unreadable: string };
 }
@@ -90,30 +116,43 @@ const ITEM_MS = 120_000;
 /** Detectors that are left out of one item because they did not come to an end in it. */
 const MOST_LEFT_OUT = 5;
 
-/** Reads one item; never throws for what is wrong with it alone. */
-export async function readItem(connector: Connector, pool: DetectPool, toRead: ToRead): Promise<ReadItem> {
-  const { place, item, known, again } = toRead;
+/**
+ * Reads one item; never throws for what is wrong with it alone. What is wrong with the whole source is thrown, so that
+ * its items are not told as unreadable one by one.
+ */
+export async function readItem(
+  connector: Connector,
+  pool: DetectPool,
+  reading: number,
+  toRead: ToRead,
+): Promise<ReadItem> {
+  const { place, item, known } = toRead;
   const done = (outcome: ReadItem['outcome'], title = item.title): ReadItem => ({
     ...toRead,
+    reading,
     outcome,
     title,
   });
-  let title = item.title;
+  let content: Content;
   try {
-    const content = await connector.read(place, item);
-    if ('title' in content && content.title) title = content.title;
-    // Only what was read with the same detectors can be passed over because its bytes are the same.
-    const same = again ? null : (known?.hash ?? null);
-    const outcome = await runItem(pool, { content, known: same ? Uint8Array.from(same) : null }, item.size);
-    return done(outcome, title);
+    content = await connector.read(place, item);
   } catch (error) {
-    return done({ unreadable: unreadableWords(error) }, title);
+    if (!(error instanceof ItemError)) throw error;
+    return done({ unreadable: `It could not be read: ${error.message}.` });
+  }
+  const title = ('title' in content && content.title) || item.title;
+  // Only what was read with the same detectors can be passed over because its bytes are the same.
+  const same = known?.reading === reading && known.hash ? Uint8Array.from(known.hash) : null;
+  try {
+    return done(await runItem(pool, { content, known: same }, item.size), title);
+  } catch (error) {
+    return done({ unreadable: `It could not be read: ${(error as Error).message}` }, title);
   }
 }
 
 async function runItem(
   pool: DetectPool,
-  item: { content: Awaited<ReturnType<Connector['read']>>; known: Uint8Array | null },
+  item: { content: Content; known: Uint8Array | null },
   size: number,
 ): Promise<SurveyedItem> {
   const without: number[] = [];
@@ -129,11 +168,6 @@ async function runItem(
       without.push(error.detector);
       stopped.push(pool.setting.detectors[error.detector]?.id ?? '');
     }
-}
-
-function unreadableWords(error: unknown): string {
-  const words = (error as Error).message;
-  return error instanceof ItemError ? `It could not be read: ${words}.` : `It could not be read: ${words}`;
 }
 
 /** Why an item counts as unreadable: nothing of it could be read. */

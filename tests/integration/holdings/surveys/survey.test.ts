@@ -8,6 +8,7 @@ import { listEntries } from '../../../../src/server/evidence/ledger.ts';
 import { addDetector } from '../../../../src/server/holdings/detection/detectors/new-detector.ts';
 import { openDetector } from '../../../../src/server/holdings/detection/detectors/open-detector.ts';
 import { closeReadings } from '../../../../src/server/holdings/surveys/open-readings.ts';
+import { keepFound } from '../../../../src/server/holdings/surveys/survey-keep.ts';
 import { SURVEY_RUN } from '../../../../src/server/holdings/surveys/survey-run.ts';
 import { closeSurveyThreads } from '../../../../src/server/holdings/surveys/survey-threads.ts';
 import { estimateSurvey, runDueSurveys } from '../../../../src/server/holdings/surveys/surveys.ts';
@@ -179,7 +180,102 @@ describe('a survey', () => {
   });
 });
 
+describe('a survey for some detectors', () => {
+  it('finds those alone in what is new, and leaves what others found in what is known', async () => {
+    writeFiles(root, { 'a.txt': 'jens@ferry.example, card 4000 0012 3456 7899' });
+    const source = await folderSource(ctx, root);
+    const whole = await newSurvey(ctx, [source]);
+    await survey(ctx, whole);
+    const before = await byPath(source);
+    writeFiles(root, { 'b.txt': 'anna@ferry.example, IBAN DK50 0040 0440 1162 43' });
+    const some = await newSurvey(ctx, [source], { detectors: ['iban'] });
+    await survey(ctx, some);
+    expect((await byPath(source)).get('a.txt')).toEqual(before.get('a.txt'));
+    expect((await byPath(source)).get('b.txt')?.['findings']).toBe('iban 0 1 1');
+    await survey(ctx, whole);
+    expect((await byPath(source)).get('b.txt')?.['findings']).toContain('email 0 1 1');
+    expect((await byPath(source)).get('a.txt')).toEqual(before.get('a.txt'));
+    // And again: nothing is left to read for either.
+    expect((await survey(ctx, some)).outcome).toMatchObject({ items: 0 });
+    expect((await survey(ctx, whole)).outcome).toMatchObject({ items: 0 });
+  });
+});
+
 describe('what cannot be read', () => {
+  it('stays told, though somebody touched it, and what was found before stays', async () => {
+    writeFiles(root, { 'encrypted.pdf': await pdf('secret', 'password'), 'a.txt': 'a@b.example' });
+    const source = await folderSource(ctx, root);
+    const id = await newSurvey(ctx, [source]);
+    await survey(ctx, id);
+    const before = await byPath(source);
+    utimesSync(join(root, 'encrypted.pdf'), new Date(0), new Date(0));
+    await survey(ctx, id);
+    expect((await byPath(source)).get('encrypted.pdf')).toEqual(before.get('encrypted.pdf'));
+    const [item] = await ctx.store.all(
+      z.object({ id: z.number() }),
+      'SELECT id FROM item WHERE source_id = ? AND name = ?',
+      [source, 'a.txt'],
+    );
+    const reading = {
+      known: undefined,
+      by: { read: 'all' as const },
+      again: false,
+      reading: 1,
+      title: undefined,
+    };
+    await ctx.store.transaction((tx) =>
+      keepFound(tx, {
+        ...{ source, run: '1', at: new Date(), places: [], dropped: [], back: [], gone: [] },
+        read: [
+          {
+            ...reading,
+            place: '',
+            item: { name: 'a.txt', size: 11, created: null, changed: null, owner: '', version: 'x' },
+            outcome: { unreadable: 'It is locked.' },
+          },
+        ],
+      }),
+    );
+    expect((await byPath(source)).get('a.txt')).toMatchObject({
+      state: 'unreadable',
+      problem: 'It is locked.',
+      hash: null,
+      findings: before.get('a.txt')?.['findings'],
+      people: 1,
+    });
+    expect(item?.id).toBeGreaterThan(0);
+    await survey(ctx, id);
+    expect((await byPath(source)).get('a.txt')).toEqual(before.get('a.txt'));
+  });
+
+  it('a share that is not mounted is told, and nothing in it is taken for gone', async () => {
+    writeFiles(root, { 'in/a.txt': 'a@b.example' });
+    const source = await folderSource(ctx, root);
+    const id = await newSurvey(ctx, [source]);
+    await survey(ctx, id);
+    rmSync(join(root, 'in'), { recursive: true });
+    await survey(ctx, id);
+    expect((await byPath(source)).get('in/a.txt')?.['state']).toBe('read');
+    const told = await ctx.store.one(
+      z.object({ n: z.number() }),
+      "SELECT COUNT(*) AS n FROM today_item WHERE kind = 'source failed' AND item_key = ?",
+      [String(source)],
+    );
+    expect(told?.n).toBe(1);
+    writeFiles(root, { 'in/b.txt': 'c@d.example' });
+    await survey(ctx, id);
+    expect((await byPath(source)).get('in/a.txt')?.['state']).toBe('gone');
+  });
+
+  it('what another survey saw since is not lost by one that began before', async () => {
+    writeFiles(root, { 'in/a.txt': 'a@b.example' });
+    const source = await folderSource(ctx, root);
+    await survey(ctx, await newSurvey(ctx, [source]));
+    await ctx.store.run('UPDATE place SET seen_run = seen_run + 1000 WHERE source_id = ?', [source]);
+    await survey(ctx, await newSurvey(ctx, [source]));
+    expect((await byPath(source)).get('in/a.txt')?.['state']).toBe('read');
+  });
+
   it('is told with its reason, and the rest is read', async () => {
     writeFiles(root, {
       'encrypted.pdf': await pdf('secret', 'password'),
@@ -359,7 +455,10 @@ describe('detectors that changed', () => {
       `${String(before.get('a.txt')?.['findings'])},${detector.id} 1 1 1`,
     );
     await moveDetector(ctx, by, detector.id, 'put in force', revision);
+    // Touched meanwhile, its bytes the same: it has to be read all the same, since it is read with more.
+    utimesSync(join(root, 'b.txt'), new Date(0), new Date(0));
     const forced = await survey(ctx, id);
+    expect(forced.outcome).toMatchObject({ items: 2 });
     expect((await results(ctx, forced.id)).filter((r) => r['detector'] === detector.id)).toContainEqual(
       expect.objectContaining({ path: 'a.txt', rehearsed: false, was: 0, now: 1 }),
     );

@@ -19,7 +19,10 @@ export async function readBlock(store: Queries, block: number): Promise<ItemBloc
   const wrong = new Map<string, number>();
   for (const r of await store.all(
     Raw,
-    'SELECT item_id, detector, COUNT(*) AS n FROM judgement WHERE item_id BETWEEN ? AND ? AND holds = 0 GROUP BY item_id, detector',
+    // A value that is not in the item any more says nothing of those that are.
+    `SELECT j.item_id, j.detector, COUNT(DISTINCT j.value_hash) AS n FROM judgement j
+     JOIN finding_match m ON m.item_id = j.item_id AND m.rehearsed = 0 AND m.detector = j.detector AND m.value_hash = j.value_hash
+     WHERE j.item_id BETWEEN ? AND ? AND j.holds = 0 GROUP BY j.item_id, j.detector`,
     range,
   ))
     wrong.set(`${String(r['item_id'])} ${String(r['detector'])}`, Number(r['n']));
