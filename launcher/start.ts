@@ -57,8 +57,11 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
       DATABASE_URL: url,
       // The stand-ins bring a name server of their own.
       DNS_SERVER: settings.DNS_SERVER || `127.0.0.1:${STANDIN_PORT}`,
+      // And a booking database, which lies beside the program's own.
+      ...(own && !empty
+        ? { ALLOWED_PRIVATE: withOwn(settings.ALLOWED_PRIVATE, `127.0.0.1:${DATABASE_PORT}`) }
+        : {}),
       // And a mailbox, into which all mail goes that no other server is set for.
-      ...(own ? { ALLOWED_PRIVATE: withOwn(settings.ALLOWED_PRIVATE, `127.0.0.1:${DATABASE_PORT}`) } : {}),
       SMTP_URL: settings.SMTP_URL || `smtp://127.0.0.1:${settings.STANDIN_MAIL_PORT}`,
       LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn',
     });
@@ -85,7 +88,6 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   }
 }
 
-/** The booking database of the demo lies beside the program's own. */
 function withOwn(allowed: string, own: string): string {
   return [...allowed.split(','), own].filter(Boolean).join(',');
 }

@@ -144,7 +144,6 @@ CREATE TABLE lens (
   id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   content JSON NOT NULL,
-  created_by INT UNSIGNED NULL,
   created_at DATETIME(3) NOT NULL,
   UNIQUE KEY by_name (name)
 );
@@ -157,7 +156,6 @@ CREATE TABLE survey (
   -- The latest run of it.
   run_id BIGINT UNSIGNED NULL,
   next_run DATETIME(3) NULL,
-  created_by INT UNSIGNED NULL,
   created_at DATETIME(3) NOT NULL,
   UNIQUE KEY by_name (name),
   KEY by_next (next_run)

@@ -89,6 +89,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'DELETE holdings/lenses/[id]': 'ODRQ',
   'GET holdings/lenses/index': 'ODRQU',
   'POST holdings/lenses/index': 'ODRQ',
+  'GET holdings/shelf': 'ODRQU',
   'POST holdings/sources/[id]/check': 'OD',
   'GET holdings/sources/[id]/index': 'ODRQU',
   'PUT holdings/sources/[id]/index': 'OD',

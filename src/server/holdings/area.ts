@@ -8,12 +8,11 @@ import { findSets } from './detection/labelled/find-sets.ts';
 import { trainJob } from './detection/learned/trainings.ts';
 import { buildRosterJob } from './detection/roster/roster-builds.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
-import type { RunKind } from '../runs/run-kind.ts';
 import { ACTIVITY } from './records/activities.ts';
 import { LENS } from './lenses/lenses.ts';
 import { sourceNames, SOURCE } from './sources/sources.ts';
 import { SYSTEM } from './sources/systems.ts';
-import { SURVEY_RUN } from './surveys/survey-run.ts';
+import { ANY_SURVEY } from './surveys/survey-run.ts';
 import { runDueSurveys, SURVEY, surveyWithin } from './surveys/surveys.ts';
 
 export const HOLDINGS: ServerArea = {
@@ -44,7 +43,7 @@ export const HOLDINGS: ServerArea = {
       within: surveyWithin,
     },
   ],
-  runs: [SURVEY_RUN as unknown as RunKind<unknown>],
+  runs: [ANY_SURVEY],
   scopes: {
     source: async (store) => (await sourceNames(store)).map((s) => ({ id: s.id, words: s.name })),
   },

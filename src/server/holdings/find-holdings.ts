@@ -7,6 +7,7 @@ import { keepToScope } from '../accounts/scope-condition.ts';
 import type { Context } from '../context.ts';
 import type { Found } from '../desk/found.ts';
 import { JsonColumn } from '../store/columns.ts';
+import { listSurveys } from './surveys/surveys.ts';
 import { likeText } from '../store/like-text.ts';
 import { Where } from '../store/where.ts';
 
@@ -14,11 +15,8 @@ const MOST = 5;
 const Named = z.object({ id: z.number(), name: z.string() });
 
 /** Systems, sources, surveys and lenses by a part of their name. */
-export async function findHoldings(
-  { store }: Context,
-  text: string,
-  account: Account,
-): Promise<readonly Found[]> {
+export async function findHoldings(ctx: Context, text: string, account: Account): Promise<readonly Found[]> {
+  const { store } = ctx;
   const like = likeText(text);
   const where = keepToScope(new Where().and('name LIKE ?', like), account, 'source', 'id');
   const [systems, sources, surveys, lenses] = await Promise.all([
@@ -31,7 +29,7 @@ export async function findHoldings(
       `SELECT id, name, kind FROM source WHERE ${where.sql} ORDER BY name LIMIT ?`,
       [...where.params, MOST],
     ),
-    store.all(Named, 'SELECT id, name FROM survey WHERE name LIKE ? ORDER BY name LIMIT ?', [like, MOST]),
+    listSurveys(ctx, account, { text }, undefined, MOST),
     store.all(
       z.object({ content: JsonColumn(KeptLens) }),
       'SELECT content FROM lens WHERE name LIKE ? ORDER BY name LIMIT ?',
@@ -51,7 +49,7 @@ export async function findHoldings(
       detail: SOURCE_KINDS[s.kind as SourceKind],
       link: `/holdings/sources/${s.id}`,
     })),
-    ...surveys.map((s) => ({
+    ...surveys.rows.map((s) => ({
       kind: 'survey',
       words: s.name,
       detail: 'survey',

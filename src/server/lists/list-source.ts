@@ -93,6 +93,29 @@ export async function listCount<Row>(
   return row?.n ?? 0;
 }
 
+/** A page of a register: the first one with how many there are in all. */
+export async function listRegister<Row>(
+  store: Queries,
+  source: ListSource<Row>,
+  input: WishInput,
+  {
+    base = () => new Where(),
+    after,
+    size,
+    countFrom = source.from,
+  }: {
+    base?: () => Where;
+    after: string | undefined;
+    size: number;
+    /** Where counting needs fewer tables than showing. */
+    countFrom?: ListSource<Row>['from'];
+  },
+): Promise<Page<Row> & { total?: number }> {
+  const page = await listPage(store, source, input, { base: base(), after, size });
+  if (after !== undefined) return page;
+  return { ...page, total: await listCount(store, { ...source, from: countFrom }, input, base()) };
+}
+
 export interface Facet {
   readonly value: Value;
   readonly count: number;

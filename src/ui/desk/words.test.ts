@@ -1,6 +1,15 @@
 import { describe, expect, it, test } from 'vitest';
 import { queryString } from './request.ts';
-import { countWords, durationWords, numberWords, percentWords, whenWords, dayWords } from './words.ts';
+import {
+  countryWords,
+  countWords,
+  dayWords,
+  durationWords,
+  numberWords,
+  percentWords,
+  sizeWords,
+  whenWords,
+} from './words.ts';
 
 const local = (y: number, m: number, d: number, h = 12, min = 0) => new Date(y, m - 1, d, h, min);
 
@@ -50,3 +59,17 @@ it('puts only what is set into a query', () => {
   expect(queryString({ a: 1, b: '', c: undefined, d: null, e: 'x&y=z' })).toBe('?a=1&e=x%26y%3Dz');
   expect(queryString({})).toBe('');
 });
+
+test.each([
+  [0, '0 B'],
+  [999, '999 B'],
+  [1000, '1.00 kB'],
+  [23_249, '23.2 kB'],
+  [999_499, '999 kB'],
+  [999_999, '1.00 MB'],
+  [4.34e6, '4.34 MB'],
+  [123e12, '123 TB'],
+  [5e15, '5000 TB'],
+])('%i bytes are %s', (bytes, words) => expect(sizeWords(bytes)).toBe(words));
+
+it('names countries', () => expect([countryWords('DK'), countryWords('XQ')]).toEqual(['Denmark', 'XQ']));

@@ -51,6 +51,20 @@ export function durationWords(seconds: number): string {
   return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
+/** Of bytes, in steps of a thousand: `23.2 kB`. */
+export function sizeWords(bytes: number): string {
+  const units = ['B', 'kB', 'MB', 'GB', 'TB'];
+  let [size, step] = [bytes, 0];
+  while (size >= 999.5 && step < units.length - 1) [size, step] = [size / 1000, step + 1];
+  const digits = step === 0 || size >= 99.95 ? 0 : size >= 9.995 ? 1 : 2;
+  return `${size.toFixed(digits)} ${units[step] ?? ''}`;
+}
+
+/** The name of a country by its code of ISO 3166-1. */
+export function countryWords(code: string): string {
+  return new Intl.DisplayNames('en', { type: 'region', fallback: 'code' }).of(code) ?? code;
+}
+
 function startOfDay(at: Date): number {
   return new Date(at.getFullYear(), at.getMonth(), at.getDate()).getTime();
 }

@@ -1,51 +1,40 @@
+import { useQuery } from '@tanstack/react-query';
+import type * as shelfApi from '../../pages/api/holdings/shelf.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
+import { request } from '../desk/request.ts';
 import { Shelf } from '../parts/Shelf.tsx';
-import { useDetectors, useSets } from './detection/detectors/use-detectors.ts';
-import { useFigures } from './explorer/use-lens.ts';
 import { DETECTORS, RECORDS, SETS, SOURCES, SURVEYS } from './links.ts';
-import { useActivities } from './records/use-records.ts';
-import { useSources, useSystems } from './sources/use-sources.ts';
-import { useSurveys } from './surveys/use-surveys.ts';
+
+export function useShelfCounts() {
+  return useQuery({
+    queryKey: ['holdings-shelf'],
+    queryFn: () => request<AnswerOf<typeof shelfApi.GET>>('GET', '/api/holdings/shelf'),
+  });
+}
 
 /** The kinds of object in Holdings. */
 export function HoldingsShelf({ what }: { readonly what: string | undefined }) {
-  const held = useFigures('everything');
-  const systems = useSystems();
-  const sources = useSources();
-  const surveys = useSurveys();
-  const detectors = useDetectors();
-  const sets = useSets();
-  const activities = useActivities();
-  const { own = [], builtIn = [] } = detectors.data ?? {};
-  const inSources = what === 'sources' || what === 'systems';
+  const { data } = useShelfCounts();
+  const entry = (
+    name: string,
+    count: number | undefined,
+    href: string,
+    ...views: readonly (string | undefined)[]
+  ) => ({
+    name,
+    count,
+    href,
+    chosen: views.includes(what),
+  });
   return (
     <Shelf
       entries={[
-        {
-          name: 'What we hold',
-          count: held.data?.items,
-          href: '/holdings',
-          chosen: what === undefined || what === 'items',
-        },
-        {
-          name: 'Systems and sources',
-          count: systems.data && sources.data && (systems.data.total ?? 0) + (sources.data.total ?? 0),
-          href: SOURCES,
-          chosen: inSources,
-        },
-        { name: 'Surveys', count: surveys.paged.total, href: SURVEYS, chosen: what === 'surveys' },
-        {
-          name: 'Detectors',
-          count: detectors.data && own.length + builtIn.length,
-          href: DETECTORS,
-          chosen: what === 'detectors' || what === 'new',
-        },
-        {
-          name: 'Records of processing',
-          count: activities.data?.total,
-          href: RECORDS,
-          chosen: what === 'records',
-        },
-        { name: 'Labelled sets', count: sets.data?.length, href: SETS, chosen: what === 'sets' },
+        entry('What we hold', data?.items, '/holdings', undefined, 'items'),
+        entry('Systems and sources', data && data.systems + data.sources, SOURCES, 'sources', 'systems'),
+        entry('Surveys', data?.surveys, SURVEYS, 'surveys'),
+        entry('Detectors', data?.detectors, DETECTORS, 'detectors', 'new'),
+        entry('Records of processing', data?.activities, RECORDS, 'records'),
+        entry('Labelled sets', data?.sets, SETS, 'sets'),
       ]}
     />
   );

@@ -10,6 +10,7 @@ export const HOLDINGS: UiArea = {
     { words: 'New survey', action: 'holdings.survey', link: '/holdings/surveys?new=survey' },
   ],
   reads: {
+    'holdings-shelf': ['run', 'item', 'system', 'source', 'survey', 'detector', 'activity', 'labelled set'],
     items: ['run', 'item', 'source', 'detector'],
     item: ['run', 'item', 'detector'],
     lenses: ['lens', 'run', 'item'],

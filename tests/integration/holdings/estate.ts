@@ -6,17 +6,16 @@ import { USUAL_SOURCE } from '../../../src/core/holdings/sources/source.ts';
 import { USUAL_SURVEY, type SurveyContent } from '../../../src/core/holdings/surveys/survey.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { insertSource } from '../../../src/server/holdings/sources/sources.ts';
-import { SURVEY_RUN } from '../../../src/server/holdings/surveys/survey-run.ts';
+import { ANY_SURVEY } from '../../../src/server/holdings/surveys/survey-run.ts';
 import { addSurvey, estimateSurvey } from '../../../src/server/holdings/surveys/surveys.ts';
 import { Runner } from '../../../src/server/jobs/runner.ts';
-import type { RunKind } from '../../../src/server/runs/run-kind.ts';
 import { findRun, listResults, type Run } from '../../../src/server/runs/run-store.ts';
 import { moveRun } from '../../../src/server/runs/runs.ts';
 import { runJobs } from '../../../src/server/runs/run-work.ts';
 import { everyRow } from '../../../src/server/store/page.ts';
 import { unique } from '../context.ts';
 
-export const RUN = SURVEY_RUN as unknown as RunKind<unknown>;
+export const RUN = ANY_SURVEY;
 
 export function tempFolder(): { readonly path: string; remove(): void } {
   const path = mkdtempSync(join(tmpdir(), 'yare-estate-'));

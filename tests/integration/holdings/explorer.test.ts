@@ -2,9 +2,10 @@ import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Account } from '../../../src/core/accounts/authority.ts';
+import { parseLens } from '../../../src/core/lens/lens-text.ts';
 import { listEntries } from '../../../src/server/evidence/ledger.ts';
 import {
-  countInLens,
+  countItems,
   explorerFigures,
   explorerPage,
   explorerPlaces,
@@ -118,9 +119,9 @@ describe('the explorer', () => {
 
   it('shows an account the sources that it looks after, and nothing of others', async () => {
     const kept = { ...officer, scope: { source: [String(source)] } };
-    expect(await countInLens(ctx, kept, 'everything')).toBe(3);
-    expect(await countInLens(ctx, kept, `place in "${other}"`)).toBe(0);
-    expect(await countInLens(ctx, { ...officer, scope: { source: [] } }, 'everything')).toBe(0);
+    expect(await countItems(ctx, kept, parseLens('everything'))).toBe(3);
+    expect(await countItems(ctx, kept, parseLens(`place in "${other}"`))).toBe(0);
+    expect(await countItems(ctx, { ...officer, scope: { source: [] } }, parseLens('everything'))).toBe(0);
     await expect(
       judgeByPattern(ctx, kept, { detector: 'email', pattern: 'k*else*', holds: true, reason: '' }),
     ).rejects.toThrow();
@@ -145,10 +146,10 @@ describe('the explorer', () => {
     writeFiles(root, { 'late.txt': 'new@comer.example' });
     await survey(ctx, id);
     expect(await indexes.answer(ask)).toBe(4);
-    expect(await countInLens(ctx, officer, mine())).toBe(4);
+    expect(await countItems(ctx, officer, parseLens(mine()))).toBe(4);
     rmSync(join(root, 'late.txt'));
     await survey(ctx, id);
-    expect(await countInLens(ctx, officer, mine())).toBe(3);
+    expect(await countItems(ctx, officer, parseLens(mine()))).toBe(3);
   });
 
   it('is exported as it is filtered, for a table or for a program', async () => {

@@ -25,6 +25,14 @@ export interface Counted {
   readonly count: number;
 }
 
+/** How many items hold each kind of data, the most first. */
+export function dataCounts({ parts }: Selection): readonly Counted[] {
+  const data = new Tally();
+  for (const { index, set } of parts)
+    for (const [detector, items] of index.sets('data').byValue) data.add(detector, set.countAnd(items));
+  return data.most(Infinity);
+}
+
 /** Values that a breakdown tells at the most. */
 const MOST = 40;
 

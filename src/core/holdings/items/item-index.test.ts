@@ -4,7 +4,7 @@ import { runs } from '../../../../tests/property-runs.ts';
 import { holds } from '../../lens/lens-item.ts';
 import type { Lens } from '../../lens/lens.ts';
 import { ITEM_FACTS, itemFact, itemFactType, itemVocabulary } from './item-facts.ts';
-import { itemFigures, itemPage, placesBelow, type ItemOrder } from './item-figures.ts';
+import { dataCounts, itemFigures, itemPage, placesBelow, type ItemOrder } from './item-figures.ts';
 import { BLOCK_ITEMS, BlockIndex, buildBlock, select, type IndexedItem } from './item-index.ts';
 
 const TODAY = '2026-11-29';
@@ -147,6 +147,7 @@ describe('items in blocks', () => {
         expect(figures.bytes).toBe(mine.reduce((n, i) => n + i.size, 0));
         expect(figures.unreadable).toBe(mine.filter((i) => i.state === 'unreadable').length);
         expect(told(figures.data)).toEqual(by(data));
+        expect(dataCounts(select(blocksOf(items), lens, TODAY))).toEqual(figures.data);
         expect(told(figures.documents)).toEqual(by((i) => [i.document ?? '']));
         expect(told(figures.sources)).toEqual(by((i) => [i.source]));
         expect(told(figures.owners)).toEqual(by((i) => [i.owner]));

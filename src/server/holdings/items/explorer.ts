@@ -31,6 +31,10 @@ interface Looking {
   readonly sources: readonly string[] | null;
 }
 
+function lookingAt(ctx: Context, account: Pick<Account, 'scope'>, lens: Lens): Looking {
+  return { lens, today: ctx.now().toISOString().slice(0, 10), sources: account.scope?.['source'] ?? null };
+}
+
 /** What is asked about, and what of it is gone; a lens with a fault matches nothing. */
 async function looking(
   ctx: Context,
@@ -41,11 +45,7 @@ async function looking(
   const names = await itemNames(ctx.store);
   const faults = lensFaults(lens, itemVocabulary(names)).map((f) => f.words);
   return {
-    asked: {
-      lens: faults.length > 0 ? { any: [] } : lens,
-      today: ctx.now().toISOString().slice(0, 10),
-      sources: account.scope?.['source'] ?? null,
-    },
+    asked: lookingAt(ctx, account, faults.length > 0 ? { any: [] } : lens),
     faults,
     names,
   };
@@ -74,13 +74,9 @@ export async function explorerPlaces(
   return askLens(ctx, { ...asked, ask: { what: 'places', above } });
 }
 
-export async function countInLens(
-  ctx: Context,
-  account: Pick<Account, 'scope'>,
-  line: string,
-): Promise<number> {
-  const { asked } = await looking(ctx, account, line);
-  return askLens(ctx, { ...asked, ask: { what: 'count' } });
+/** How many items are in a lens that has no fault. */
+export function countItems(ctx: Context, account: Pick<Account, 'scope'>, lens: Lens): Promise<number> {
+  return askLens(ctx, { ...lookingAt(ctx, account, lens), ask: { what: 'count' } });
 }
 
 /** An item as the table of the explorer shows it. */

@@ -5,15 +5,16 @@ import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { lensText } from '../../../core/lens/lens-text.ts';
 import { lensWords } from '../../../core/lens/lens-words.ts';
 import type { Account } from '../../../core/accounts/authority.ts';
-import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
+import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
-import { JsonColumn, toDatetime } from '../../store/columns.ts';
+import { JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { countInLens } from '../items/explorer.ts';
+import { countItems } from '../items/explorer.ts';
 import { itemNames } from '../items/item-names.ts';
-import { refuseTakenName } from '../sources/systems.ts';
+
+const TABLE: NamedTable<KeptLens> = { table: 'lens', object: 'lens', content: KeptLens };
 
 /** Lenses that were kept under a name. */
 export const LENS: PlainKind<KeptLens> = {
@@ -29,43 +30,12 @@ export const LENS: PlainKind<KeptLens> = {
           : undefined,
     };
   },
-  async read(store, key, lock = false) {
-    const row = await store.one(
-      z.object({ content: JsonColumn(KeptLens) }),
-      `SELECT content FROM lens WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
-      [key],
-    );
-    if (!row) throw notFound('lens');
-    return row.content;
-  },
-  async write(tx, key, content) {
-    await refuseTakenName('lens', () =>
-      tx.run('UPDATE lens SET name = ?, content = ? WHERE id = ?', [
-        content.name,
-        JSON.stringify(content),
-        key,
-      ]),
-    );
-  },
+  read: (store, key, lock) => readNamed(store, TABLE, key, lock),
+  write: (tx, key, content, _before, now) => writeNamed(tx, TABLE, key, content, now),
 };
 
-export async function addLens(tx: Queries, now: Date, by: number | null, content: KeptLens): Promise<number> {
-  const { id } = await refuseTakenName('lens', () =>
-    tx.run('INSERT INTO lens (name, content, created_by, created_at) VALUES (?, ?, ?, ?)', [
-      content.name,
-      JSON.stringify(content),
-      by,
-      toDatetime(now),
-    ]),
-  );
-  await record(tx, now, {
-    actor: by ?? 'system',
-    action: 'lens.add',
-    object: 'lens',
-    objectId: id,
-    detail: { name: content.name },
-  });
-  return id;
+export function addLens(tx: Queries, now: Date, by: number | null, content: KeptLens): Promise<number> {
+  return addNamed(tx, TABLE, now, by, content);
 }
 
 /** Throws a RefusedError (404). */
@@ -96,14 +66,14 @@ export async function listLenses(ctx: Context, account: Account): Promise<readon
   );
   const vocabulary = itemVocabulary(await itemNames(ctx.store));
   return Promise.all(
-    rows.map(async ({ id, content }) => {
-      const line = lensText(content.lens);
+    rows.map(async ({ id, content: { name, lens } }) => {
+      const faulty = lensFaults(lens, vocabulary).length > 0;
       return {
         id,
-        name: content.name,
-        line,
-        items: await countInLens(ctx, account, line),
-        faulty: lensFaults(content.lens, vocabulary).length > 0,
+        name,
+        line: lensText(lens),
+        items: faulty ? 0 : await countItems(ctx, account, lens),
+        faulty,
       };
     }),
   );

@@ -1,16 +1,20 @@
 import { z } from 'zod';
 import { ActivityContent } from '../../../core/holdings/records/activity.ts';
 import { ACTIVITY_LIST } from '../../../core/holdings/records/activity-list.ts';
-import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
-import { record } from '../../evidence/ledger.ts';
-import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
-import { BigId, JsonColumn, toDatetime } from '../../store/columns.ts';
+import { BigId, JsonColumn } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { itemNames } from '../items/item-names.ts';
-import { refuseTakenName } from '../sources/systems.ts';
+
+const TABLE: NamedTable<ActivityContent> = {
+  table: 'activity',
+  object: 'activity',
+  content: ActivityContent,
+};
 
 /** Records of processing. */
 export const ACTIVITY: PlainKind<ActivityContent> = {
@@ -31,24 +35,8 @@ export const ACTIVITY: PlainKind<ActivityContent> = {
       },
     };
   },
-  async read(store, key, lock = false) {
-    const row = await store.one(
-      z.object({ content: JsonColumn(ActivityContent) }),
-      `SELECT content FROM activity WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
-      [key],
-    );
-    if (!row) throw notFound('record of processing');
-    return row.content;
-  },
-  async write(tx, key, content) {
-    await refuseTakenName('record of processing', () =>
-      tx.run('UPDATE activity SET name = ?, content = ? WHERE id = ?', [
-        content.name,
-        JSON.stringify(content),
-        key,
-      ]),
-    );
-  },
+  read: (store, key, lock) => readNamed(store, TABLE, key, lock),
+  write: (tx, key, content, _before, now) => writeNamed(tx, TABLE, key, content, now),
 };
 
 const FIELD_WORDS: Readonly<Record<keyof ActivityContent, string>> = {
@@ -69,27 +57,13 @@ const FIELD_WORDS: Readonly<Record<keyof ActivityContent, string>> = {
 };
 
 /** Throws a RefusedError (409) for a name that is taken. */
-export async function addActivity(
+export function addActivity(
   tx: Queries,
   now: Date,
   by: number | null,
   content: ActivityContent,
 ): Promise<number> {
-  const { id } = await refuseTakenName('record of processing', () =>
-    tx.run('INSERT INTO activity (name, content, created_at) VALUES (?, ?, ?)', [
-      content.name,
-      JSON.stringify(content),
-      toDatetime(now),
-    ]),
-  );
-  await record(tx, now, {
-    actor: by ?? 'system',
-    action: 'activity.add',
-    object: 'activity',
-    objectId: id,
-    detail: { name: content.name },
-  });
-  return id;
+  return addNamed(tx, TABLE, now, by, content);
 }
 
 const Row = z.object({ id: BigId, content: JsonColumn(ActivityContent) });
@@ -119,11 +93,9 @@ export async function listActivities(
 ): Promise<
   Page<{ readonly id: string; readonly name: string; readonly purpose: string }> & { total?: number }
 > {
-  const page = await listPage(store, LISTED, wish, { after, size });
-  const rows = page.rows.map(({ id, content }) => ({ id, name: content.name, purpose: content.purpose }));
+  const page = await listRegister(store, LISTED, wish, { after, size });
   return {
-    next: page.next,
-    rows,
-    ...(after === undefined ? { total: await listCount(store, LISTED, wish) } : {}),
+    ...page,
+    rows: page.rows.map(({ id, content }) => ({ id, name: content.name, purpose: content.purpose })),
   };
 }

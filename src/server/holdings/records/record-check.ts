@@ -37,14 +37,14 @@ async function foundInSystems(ctx: Context): Promise<readonly FoundInSystem[]> {
     systems.map(async ({ id, name, steward }): Promise<FoundInSystem> => {
       const mine = sources.filter((s) => s.system_id === id).map((s) => String(s.id));
       const any: readonly Lens[] = mine.map((place) => ({ fact: 'place', is: 'in', place }));
-      const figures = await askLens(ctx, { lens: { any }, today, sources: null, ask: { what: 'figures' } });
+      const found = await askLens(ctx, { lens: { any }, today, sources: null, ask: { what: 'data' } });
       return {
         id: String(id),
         name,
         hasSteward: steward !== null,
         sources: mine,
-        data: new Map(figures.data.map((d) => [d.value, d.count])),
-        items: figures.items,
+        data: new Map(found.data.map((d) => [d.value, d.count])),
+        items: found.items,
       };
     }),
   );

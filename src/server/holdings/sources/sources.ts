@@ -12,7 +12,8 @@ import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { keepToScope } from '../../accounts/scope-condition.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { refuseTakenName } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
 import { openText, sealText } from '../../secret.ts';
 import { BigId, Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
@@ -21,7 +22,6 @@ import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { connect } from '../connectors/connect.ts';
 import { SourceError, type Connector } from '../connectors/connector.ts';
-import { refuseTakenName } from './systems.ts';
 
 /** What is kept of a source as JSON: what can be edited, and where it lies. */
 const Kept = SourceContent.omit({ name: true, system: true }).extend({ address: SourceAddress });
@@ -341,9 +341,11 @@ export async function listSources(
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedSource> & { total?: number }> {
-  const base = () => keepToScope(new Where(), account, 'source', 's.id');
-  const page = await listPage(store, LISTED, wish, { base: base(), after, size });
-  return after === undefined ? { ...page, total: await listCount(store, LISTED, wish, base()) } : page;
+  return listRegister(store, LISTED, wish, {
+    base: () => keepToScope(new Where(), account, 'source', 's.id'),
+    after,
+    size,
+  });
 }
 
 /** Names of all sources by id. */

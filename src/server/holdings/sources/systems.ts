@@ -1,16 +1,15 @@
 import { z } from 'zod';
 import { SYSTEM_LIST } from '../../../core/holdings/sources/source-list.ts';
 import { SystemContent } from '../../../core/holdings/sources/source.ts';
-import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
-import { record } from '../../evidence/ledger.ts';
-import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
-import { Count, JsonColumn, toDatetime } from '../../store/columns.ts';
+import { Count, JsonColumn } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
-import { isDuplicate, type Queries } from '../../store/pool.ts';
+import type { Queries } from '../../store/pool.ts';
 
-const ContentRow = z.object({ content: JsonColumn(SystemContent) });
+const TABLE: NamedTable<SystemContent> = { table: 'data_system', object: 'system', content: SystemContent };
 
 /** Systems of the organisation. */
 export const SYSTEM: PlainKind<SystemContent> = {
@@ -33,24 +32,8 @@ export const SYSTEM: PlainKind<SystemContent> = {
             : undefined,
     };
   },
-  async read(store, key, lock = false) {
-    const row = await store.one(
-      ContentRow,
-      `SELECT content FROM data_system WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
-      [key],
-    );
-    if (!row) throw notFound('system');
-    return row.content;
-  },
-  async write(tx, key, content) {
-    await refuseTakenName('system', () =>
-      tx.run('UPDATE data_system SET name = ?, content = ? WHERE id = ?', [
-        content.name,
-        JSON.stringify(content),
-        key,
-      ]),
-    );
-  },
+  read: (store, key, lock) => readNamed(store, TABLE, key, lock),
+  write: (tx, key, content, _before, now) => writeNamed(tx, TABLE, key, content, now),
 };
 
 const FIELD_WORDS: Readonly<Record<keyof SystemContent, string>> = {
@@ -63,42 +46,14 @@ const FIELD_WORDS: Readonly<Record<keyof SystemContent, string>> = {
   notes: 'The notes',
 };
 
-/** Throws a RefusedError naming the field for a name that another has. */
-export async function refuseTakenName<T>(what: string, work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    if (!isDuplicate(error)) throw error;
-    throw new RefusedError(
-      `Another ${what} is called so.`,
-      [{ field: 'name', message: 'Give it another name.' }],
-      409,
-    );
-  }
-}
-
 /** Takes in a system. Throws a RefusedError (409) for a name that is taken. */
-export async function addSystem(
+export function addSystem(
   tx: Queries,
   now: Date,
   by: number | null,
   content: SystemContent,
 ): Promise<number> {
-  const { id } = await refuseTakenName('system', () =>
-    tx.run('INSERT INTO data_system (name, content, created_at) VALUES (?, ?, ?)', [
-      content.name,
-      JSON.stringify(content),
-      toDatetime(now),
-    ]),
-  );
-  await record(tx, now, {
-    actor: by ?? 'system',
-    action: 'system.add',
-    object: 'system',
-    objectId: id,
-    detail: { name: content.name },
-  });
-  return id;
+  return addNamed(tx, TABLE, now, by, content);
 }
 
 const ListedRow = z
@@ -135,8 +90,7 @@ export async function listSystems(
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedSystem> & { total?: number }> {
-  const page = await listPage(store, SOURCE, wish, { after, size });
-  return after === undefined ? { ...page, total: await listCount(store, SOURCE, wish) } : page;
+  return listRegister(store, SOURCE, wish, { after, size });
 }
 
 /** Accounts that are in use. */

@@ -85,6 +85,9 @@ export const SURVEY_RUN: RunKind<Plan, SurveyStep> = {
   outcome: (tx, ctx, run, state) => endSurvey(tx, ctx, run, state),
 };
 
+/** The same, for what moves and shows runs of any kind. */
+export const ANY_SURVEY = SURVEY_RUN as unknown as RunKind<unknown>;
+
 /** What it reads with, and what tells whether an item has to be read. */
 async function setUp(
   ctx: Context,

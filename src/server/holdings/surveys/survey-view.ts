@@ -2,12 +2,10 @@ import { z } from 'zod';
 import type { TimeEstimate } from '../../../core/runs/estimate.ts';
 import { openRunActs, type RunAct } from '../../../core/runs/run.ts';
 import type { Context } from '../../context.ts';
-import type { RunKind } from '../../runs/run-kind.ts';
 import { viewRun, type RunView } from '../../runs/runs.ts';
-import { JsonColumn } from '../../store/columns.ts';
-import { BigId } from '../../store/columns.ts';
+import { BigId, JsonColumn } from '../../store/columns.ts';
 import { readPartName } from './part-name.ts';
-import { SURVEY_RUN } from './survey-run.ts';
+import { ANY_SURVEY } from './survey-run.ts';
 import { findSurvey } from './surveys.ts';
 
 /** What reading one source takes, has taken, and costs. */
@@ -44,7 +42,7 @@ const Priced = z.object({ id: z.number(), name: z.string(), price: JsonColumn(z.
 export async function viewSurvey(ctx: Context, id: number): Promise<SurveyView> {
   const survey = await findSurvey(ctx.store, id);
   if (survey.run_id === null) return { id, nextRun: survey.next_run, run: null, sources: [] };
-  const view = await viewRun(ctx.store, SURVEY_RUN as unknown as RunKind<unknown>, survey.run_id);
+  const view = await viewRun(ctx.store, ANY_SURVEY, survey.run_id);
   const priced = await ctx.store.all(
     Priced,
     "SELECT id, name, JSON_EXTRACT(content, '$.pricePerGb') AS price FROM source",

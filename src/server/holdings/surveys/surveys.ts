@@ -9,10 +9,9 @@ import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { sentenceVocabulary, slotsOf } from '../../../core/rules/sentence.ts';
 import { RUN_STATES, type RunState } from '../../../core/runs/run.ts';
 import type { Context } from '../../context.ts';
-import { record } from '../../evidence/ledger.ts';
-import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { addNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
-import type { RunKind } from '../../runs/run-kind.ts';
 import { findRun } from '../../runs/run-store.ts';
 import { moveRun, proposeRun } from '../../runs/runs.ts';
 import { BigId, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
@@ -20,8 +19,7 @@ import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { listOwnDetectors } from '../detection/detectors/own-detectors.ts';
 import { sourceNames } from '../sources/sources.ts';
-import { refuseTakenName } from '../sources/systems.ts';
-import { SURVEY_RUN } from './survey-run.ts';
+import { ANY_SURVEY } from './survey-run.ts';
 
 const SurveyRow = z.object({
   id: z.number(),
@@ -55,6 +53,13 @@ export async function surveyObject(
   return { kind: 'survey', id: String(survey.id), within: withinOf(survey.content) };
 }
 
+const TABLE: NamedTable<SurveyContent> = {
+  table: 'survey',
+  object: 'survey',
+  content: SurveyContent,
+  columns: ({ schedule }, now) => ({ next_run: schedule ? toDatetime(nextTime(schedule, now)) : null }),
+};
+
 export const SURVEY: PlainKind<SurveyContent> = {
   object: 'survey',
   content: SurveyContent,
@@ -64,16 +69,9 @@ export const SURVEY: PlainKind<SurveyContent> = {
       value: (value) => (value === null ? 'not by itself' : undefined),
     }),
   read: async (store, key, lock) => (await findSurvey(store, key, lock)).content,
-  async write(tx, key, content) {
+  async write(tx, key, content, _before, now) {
     await requireSources(tx, content.sources);
-    await refuseTakenName('survey', () =>
-      tx.run('UPDATE survey SET name = ?, content = ?, next_run = ? WHERE id = ?', [
-        content.name,
-        JSON.stringify(content),
-        content.schedule ? toDatetime(nextTime(content.schedule, new Date())) : null,
-        key,
-      ]),
-    );
+    await writeNamed(tx, TABLE, key, content, now);
   },
 };
 
@@ -112,27 +110,10 @@ export async function addSurvey(
   content: SurveyContent,
 ): Promise<number> {
   await requireSources(tx, content.sources);
-  const { id } = await refuseTakenName('survey', () =>
-    tx.run('INSERT INTO survey (name, content, next_run, created_by, created_at) VALUES (?, ?, ?, ?, ?)', [
-      content.name,
-      JSON.stringify(content),
-      content.schedule ? toDatetime(nextTime(content.schedule, now)) : null,
-      by,
-      toDatetime(now),
-    ]),
-  );
-  await record(tx, now, {
-    actor: by ?? 'system',
-    action: 'survey.add',
-    object: 'survey',
-    objectId: id,
-    detail: { name: content.name },
-  });
-  return id;
+  return addNamed(tx, TABLE, now, by, content);
 }
 
 const OVER: readonly RunState[] = ['done', 'failed', 'cancelled'];
-const RUN = SURVEY_RUN as unknown as RunKind<unknown>;
 
 /** Has it estimated. Throws a RefusedError (409) while a run of it is not over. */
 export async function estimateSurvey(ctx: Context, by: number | null, id: number): Promise<string> {
@@ -141,7 +122,7 @@ export async function estimateSurvey(ctx: Context, by: number | null, id: number
     if (survey.run_id !== null) {
       const run = await findRun(tx, survey.run_id, true);
       // An estimate that nobody started makes room for a new one.
-      if (run.state === 'estimated') await moveRun(tx, ctx, RUN, by, run.id, 'cancel');
+      if (run.state === 'estimated') await moveRun(tx, ctx, ANY_SURVEY, by, run.id, 'cancel');
       else if (!OVER.includes(run.state))
         throw new RefusedError(
           `It is ${run.state} already.`,
@@ -150,7 +131,7 @@ export async function estimateSurvey(ctx: Context, by: number | null, id: number
         );
     }
     const { content } = survey;
-    const run = await proposeRun(tx, ctx, SURVEY_RUN as unknown as RunKind<object>, {
+    const run = await proposeRun(tx, ctx, ANY_SURVEY, {
       title: content.name,
       about: { object: 'survey', id },
       within: withinOf(content),
@@ -192,14 +173,15 @@ export async function runDueSurveys(ctx: Context): Promise<void> {
   for (const run of estimated)
     await ctx.store.transaction(async (tx) => {
       if ((await findRun(tx, run.id, true)).state === 'estimated')
-        await moveRun(tx, ctx, RUN, null, run.id, 'start');
+        await moveRun(tx, ctx, ANY_SURVEY, null, run.id, 'start');
     });
 }
 
 export interface ListedSurvey {
   readonly id: number;
   readonly name: string;
-  readonly sources: number;
+  /** Ids of those it reads. */
+  readonly sources: readonly string[];
   readonly state: RunState | null;
   readonly run: string | null;
   readonly endedAt: string | null;
@@ -218,7 +200,7 @@ const ListedRow = z
   .transform(({ id, content, state, run_id, ended_at, next_run }): ListedSurvey => ({
     id,
     name: content.name,
-    sources: content.sources.length,
+    sources: content.sources,
     state,
     run: run_id,
     endedAt: ended_at,
@@ -244,14 +226,9 @@ export async function listSurveys(
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedSurvey> & { total?: number }> {
-  const page = await listPage(store, LISTED, wish, { after, size });
-  const sources = account.scope?.['source'];
-  if (sources === undefined)
-    return after === undefined ? { ...page, total: await listCount(store, LISTED, wish) } : page;
-  const rows = [];
-  for (const row of page.rows) {
-    const { content } = await findSurvey(store, row.id);
-    if (content.sources.every((id) => sources.includes(id))) rows.push(row);
-  }
-  return { ...page, rows };
+  const page = await listRegister(store, LISTED, wish, { after, size });
+  const mine = account.scope?.['source'];
+  if (mine === undefined) return page;
+  const { total: _all, ...rest } = page;
+  return { ...rest, rows: page.rows.filter((r) => r.sources.every((id) => mine.includes(id))) };
 }

@@ -19,7 +19,7 @@ import { NOTICE } from '../notices/notice-kind.ts';
 import { NOTICE_OF_SITE } from './notice-of-site.ts';
 import { insertRule } from '../../rules/rule-store.ts';
 import { keepToScope } from '../../accounts/scope-condition.ts';
-import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
 import type { Page } from '../../store/page.ts';
 import { Where } from '../../store/where.ts';
 import { SITE_LIST } from '../../../core/websites/sites/site-list.ts';
@@ -134,11 +134,12 @@ export async function listSites(
   after: string | undefined,
   size: number,
 ): Promise<Page<ListedSite> & { total?: number }> {
-  const base = () => keepToScope(new Where(), account, 'site', 'site.id');
-  const page = await listPage(store, SOURCE, wish, { base: base(), after, size });
-  if (after !== undefined) return page;
-  const total = await listCount(store, { ...SOURCE, from: 'site' }, wish, base());
-  return { ...page, total };
+  return listRegister(store, SOURCE, wish, {
+    base: () => keepToScope(new Where(), account, 'site', 'site.id'),
+    after,
+    size,
+    countFrom: 'site',
+  });
 }
 
 /**

@@ -4,7 +4,7 @@ import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { ListedItemRow } from '../../../server/holdings/items/explorer.ts';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
-import { countWords, dateWords, numberWords } from '../../desk/words.ts';
+import { countWords, dateWords, numberWords, sizeWords } from '../../desk/words.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
@@ -18,7 +18,7 @@ import { useLenses } from '../lenses/use-lenses.ts';
 import { LensSentence } from './LensSentence.tsx';
 import { PlaceTree } from './PlaceTree.tsx';
 import { useFigures, useLens, useLensVocabulary } from './use-lens.ts';
-import css from './explorer.module.css';
+import css from '../estate.module.css';
 
 /** Columns of the matrix, the commonest kinds of data. */
 const COLUMNS = 7;
@@ -264,11 +264,4 @@ function HeldWords({ names }: { readonly names: readonly string[] }) {
       {words}
     </span>
   );
-}
-
-export function sizeWords(bytes: number): string {
-  if (bytes < 1000) return `${bytes} B`;
-  const units = ['kB', 'MB', 'GB', 'TB'];
-  const step = Math.min(units.length, Math.floor(Math.log10(bytes) / 3));
-  return `${(bytes / 1000 ** step).toPrecision(3)} ${units[step - 1] ?? ''}`;
 }

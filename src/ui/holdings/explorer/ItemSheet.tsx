@@ -12,7 +12,7 @@ import { queryClient } from '../../desk/changed.ts';
 import { useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
-import { countWords, numberWords, whenWords } from '../../desk/words.ts';
+import { countWords, numberWords, whenWords, sizeWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
@@ -20,8 +20,7 @@ import { StageTag } from '../../parts/StageTag.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { detectorLink, lensLink, sourceLink } from '../links.ts';
 import { StepList } from '../detection/detectors/StepList.tsx';
-import { sizeWords } from './ExplorerSheet.tsx';
-import css from './explorer.module.css';
+import css from '../estate.module.css';
 
 function useItem(id: string) {
   const { query } = useDeskLocation();

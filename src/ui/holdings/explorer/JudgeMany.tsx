@@ -9,7 +9,7 @@ import { queryClient } from '../../desk/changed.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
-import css from './explorer.module.css';
+import css from '../estate.module.css';
 
 /** Judges every match of a detector whose masked value reads like a pattern. */
 export function JudgeMany({

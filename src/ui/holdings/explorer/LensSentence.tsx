@@ -10,7 +10,7 @@ import { numberWords } from '../../desk/words.ts';
 import type { Option } from '../../parts/ChoiceEditor.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import type { LookedLens } from './use-lens.ts';
-import css from './explorer.module.css';
+import css from '../estate.module.css';
 
 interface LensSentenceProps {
   readonly lens: LookedLens;
@@ -41,7 +41,7 @@ export function LensSentence({ lens: { form, set }, vocabulary, figures }: LensS
   };
   const places = [...new Set([form.place, ...(figures?.sources ?? []).map((s) => s.value)])].filter(Boolean);
   return (
-    <p className={css['lens']}>
+    <div className={css['lens']}>
       Items that hold{' '}
       <Slot
         label="What they hold"
@@ -135,7 +135,7 @@ export function LensSentence({ lens: { form, set }, vocabulary, figures }: LensS
           }}
         />
       </span>
-    </p>
+    </div>
   );
 }
 

@@ -15,7 +15,7 @@ import { JudgeMany } from './JudgeMany.tsx';
 import { useFigures, useLens, useLensVocabulary } from './use-lens.ts';
 import { lensText } from '../../../core/lens/lens-text.ts';
 import { formLens } from '../../../core/holdings/lenses/lens-form.ts';
-import css from './explorer.module.css';
+import css from '../estate.module.css';
 
 /** What the lens comes to: how much, about how many, where, how old, and whether it is right. */
 export function LensSoundings() {

@@ -6,7 +6,7 @@ import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useEndpointForm } from '../../parts/use-endpoint-form.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 const Fields = z.object({ name: KeptLens.shape.name });
 

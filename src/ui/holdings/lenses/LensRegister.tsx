@@ -6,7 +6,8 @@ import { useMay } from '../../desk/account-context.ts';
 import { Button } from '../../parts/Button.tsx';
 import { RegisterList } from '../../parts/RegisterList.tsx';
 import { Failure } from '../../parts/states.tsx';
-import { useFigures, useLens } from '../explorer/use-lens.ts';
+import { useShelfCounts } from '../HoldingsShelf.tsx';
+import { useLens } from '../explorer/use-lens.ts';
 import { lensLink } from '../links.ts';
 import { useLenses } from './use-lenses.ts';
 
@@ -14,7 +15,7 @@ import { useLenses } from './use-lenses.ts';
 export function LensRegister() {
   const { line } = useLens();
   const lenses = useLenses();
-  const all = useFigures('everything');
+  const { data: counts } = useShelfCounts();
   const mayKeep = useMay('holdings.judge');
   if (lenses.isError && !lenses.data)
     return <Failure error={lenses.error} onRetry={() => void lenses.refetch()} />;
@@ -41,7 +42,7 @@ export function LensRegister() {
         {
           id: 'everything',
           name: 'Everything read',
-          detail: all.data ? countWords(all.data.items, 'item') : '…',
+          detail: counts ? countWords(counts.items, 'item') : '…',
           href: lensLink('everything'),
         },
         ...kept.map((l) => ({

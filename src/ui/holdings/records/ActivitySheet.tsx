@@ -7,7 +7,7 @@ import {
 } from '../../../core/holdings/records/activity.ts';
 import { parseDay } from '../../../core/text/day.ts';
 import { useMay } from '../../desk/account-context.ts';
-import { dateWords } from '../../desk/words.ts';
+import { countryWords, dateWords } from '../../desk/words.ts';
 import type { Option } from '../../parts/ChoiceEditor.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -15,11 +15,10 @@ import { Slot, type SlotKind } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { useItemNames } from '../explorer/use-lens.ts';
-import { countryName } from '../sources/SystemSheet.tsx';
 import { useSystems } from '../sources/use-sources.ts';
 import { ContradictionList } from './ContradictionList.tsx';
 import { useContradictions } from './use-records.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 const optionsOf = (words: Readonly<Record<string, string>>): readonly Option[] =>
   Object.entries(words).map(([value, text]) => ({ value, words: text }));
@@ -179,7 +178,7 @@ function wordsOf(ids: readonly string[], nameOf: (id: string) => string, none: s
 
 function recipientWords({ name, country, safeguard }: Recipient): string {
   if (country === '') return name;
-  return `${name} in ${countryName(country)}${safeguard === 'none' ? '' : ` (${safeguard})`}`;
+  return `${name} in ${countryWords(country)}${safeguard === 'none' ? '' : ` (${safeguard})`}`;
 }
 
 /** Recipients as they are typed; `undefined` where a line cannot be read. */

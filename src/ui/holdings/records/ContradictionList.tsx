@@ -9,7 +9,7 @@ import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { activityLink, lensLink, systemLink } from '../links.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 /** Where records and estate contradict each other, each opened to its items, accepted with a reason. */
 export function ContradictionList({ found }: { readonly found: readonly CheckedContradiction[] }) {

@@ -4,7 +4,7 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { ContradictionList } from './ContradictionList.tsx';
 import { useActivities, useContradictions } from './use-records.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 /** All records, held against what was found. */
 export function RecordsSheet() {

@@ -1,6 +1,5 @@
 import { takesSecret, type SourceAddress, type SourceKind } from '../../../core/holdings/sources/source.ts';
 import { Field } from '../../parts/Field.tsx';
-import css from '../explorer/explorer.module.css';
 
 /** An address as it is typed. */
 export type TypedAddress = Readonly<Record<string, string>>;
@@ -76,7 +75,7 @@ export function AddressFields({
         </Field>
       ))}
       {kind === 'imap' && (
-        <label className={css['check']}>
+        <label>
           <input
             type="checkbox"
             checked={typed['secure'] !== 'no'}

@@ -10,7 +10,7 @@ import { Field } from '../../parts/Field.tsx';
 import { sourceLink, systemLink } from '../links.ts';
 import { AddressFields, typedAddress, type TypedAddress } from './AddressFields.tsx';
 import { useSystems } from './use-sources.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 /** Takes in a source: its address is tried before it is kept. */
 export function NewSource() {

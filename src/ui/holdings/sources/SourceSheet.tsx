@@ -13,7 +13,7 @@ import { go } from '../../desk/location.ts';
 import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
-import { countWords, numberWords, whenWords } from '../../desk/words.ts';
+import { countWords, numberWords, whenWords, sizeWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
@@ -21,11 +21,10 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
-import { sizeWords } from '../explorer/ExplorerSheet.tsx';
 import { lensLink, SURVEYS } from '../links.ts';
 import { AddressFields, addressTyped, typedAddress } from './AddressFields.tsx';
 import { useSource, useSystems } from './use-sources.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 /** A source: where it lies, whether it can be read, what it holds, and what reading it may take. */
 export function SourceSheet({ id }: { readonly id: string }) {

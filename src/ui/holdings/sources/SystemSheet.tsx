@@ -1,7 +1,7 @@
 import type { SystemContent } from '../../../core/holdings/sources/source.ts';
 import { SOURCE_KINDS } from '../../../core/holdings/sources/source.ts';
 import { useMay } from '../../desk/account-context.ts';
-import { dayWords } from '../../desk/words.ts';
+import { countryWords, dayWords } from '../../desk/words.ts';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
@@ -9,7 +9,7 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { sourceLink } from '../links.ts';
 import { useSources, useStewards } from './use-sources.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 /** A system: who answers for it, where it stands, who works at it, and where its data lies. */
 export function SystemSheet({ id }: { readonly id: string }) {
@@ -70,7 +70,7 @@ export function SystemSheet({ id }: { readonly id: string }) {
         It stands in{' '}
         <Slot
           label="Country"
-          words={content.country === '' ? 'a country not known' : countryName(content.country)}
+          words={content.country === '' ? 'a country not known' : countryWords(content.country)}
           fixed={fixed}
           edit={{
             kind: 'text',
@@ -132,8 +132,4 @@ export function SystemSheet({ id }: { readonly id: string }) {
       )}
     </>
   );
-}
-
-export function countryName(code: string): string {
-  return new Intl.DisplayNames('en', { type: 'region', fallback: 'code' }).of(code) ?? code;
 }

@@ -10,7 +10,7 @@ import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { surveyLink } from '../links.ts';
 import { useSurveyNames, useSurveys } from './use-surveys.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 /** Names a survey and what it reads; the rest is said on its sheet, where it is estimated. */
 export function NewSurvey() {

@@ -30,7 +30,7 @@ export function SurveyRegister({ chosen }: { readonly chosen: string | undefined
 }
 
 function detail(s: ListedSurvey): string {
-  const of = countWords(s.sources, 'source');
+  const of = countWords(s.sources.length, 'source');
   if (s.state === null) return `${of} · not estimated`;
   if (s.state === 'done') return `${of} · done ${s.endedAt ? dayWords(s.endedAt) : ''}`;
   return `${of} · ${runStateWords(s.state)}`;

@@ -7,7 +7,7 @@ import { DataTable } from '../../parts/DataTable.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
 import { useDetectorName } from '../detection/detectors/use-detectors.ts';
 import { itemLink } from '../links.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 const Result = z.discriminatedUnion('is', [
   z.object({ is: z.literal('unreadable'), path: z.string(), why: z.string() }),

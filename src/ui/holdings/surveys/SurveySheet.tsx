@@ -7,7 +7,7 @@ import { useMay } from '../../desk/account-context.ts';
 import { queryClient } from '../../desk/changed.ts';
 import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
-import { countWords, durationWords, numberWords, whenWords } from '../../desk/words.ts';
+import { countWords, durationWords, numberWords, whenWords, sizeWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { ScheduleSlots } from '../../parts/ScheduleSlots.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
@@ -16,12 +16,11 @@ import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading, ProgressBar } from '../../parts/states.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
-import { sizeWords } from '../explorer/ExplorerSheet.tsx';
 import { sourceLink } from '../links.ts';
 import { runStateWords } from './SurveyRegister.tsx';
 import { SurveyResults } from './SurveyResults.tsx';
 import { useSurvey, useSurveyNames } from './use-surveys.ts';
-import css from '../explorer/explorer.module.css';
+import css from '../estate.module.css';
 
 const ACT_WORDS: Readonly<Record<RunAct, string>> = {
   start: 'Start reading',

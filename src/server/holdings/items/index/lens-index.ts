@@ -8,9 +8,11 @@ import {
   type Selection,
 } from '../../../../core/holdings/items/item-index.ts';
 import {
+  dataCounts,
   itemFigures,
   itemPage,
   placesBelow,
+  type Counted,
   type ItemFigures,
   type ItemOrder,
   type PlaceCount,
@@ -36,7 +38,8 @@ export interface LensQuestion {
         readonly after: readonly [number, number] | null;
         readonly size: number;
       }
-    | { readonly what: 'count' };
+    | { readonly what: 'count' }
+    | { readonly what: 'data' };
 }
 
 export interface LensAnswers {
@@ -44,6 +47,7 @@ export interface LensAnswers {
   readonly places: readonly PlaceCount[];
   readonly page: readonly { readonly id: number; readonly value: number }[];
   readonly count: number;
+  readonly data: { readonly items: number; readonly data: readonly Counted[] };
 }
 
 interface Loaded {
@@ -137,5 +141,7 @@ function answerOf(selection: Selection, ask: LensQuestion['ask']): LensAnswers[k
       return itemPage(selection, ask.order, ask.after ?? undefined, ask.size);
     case 'count':
       return selection.size;
+    case 'data':
+      return { items: selection.size, data: dataCounts(selection) };
   }
 }

@@ -1,0 +1,258 @@
+// @vitest-environment jsdom
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import type { ReactNode } from 'react';
+import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { standInForLayout } from '../../../tests/no-layout.ts';
+import type { Account } from '../../core/accounts/authority.ts';
+import { itemVocabulary } from '../../core/holdings/items/item-facts.ts';
+import type { ItemFigures } from '../../core/holdings/items/item-figures.ts';
+import { lensForm, type LensForm } from '../../core/holdings/lenses/lens-form.ts';
+import { parseLens } from '../../core/lens/lens-text.ts';
+import type { CheckedContradiction } from '../../server/holdings/records/record-check.ts';
+import { AccountContext } from '../desk/account-context.ts';
+import { Bars } from '../parts/Bars.tsx';
+import { LensSentence } from './explorer/LensSentence.tsx';
+import { JudgeMany } from './explorer/JudgeMany.tsx';
+import { ContradictionList } from './records/ContradictionList.tsx';
+import { AddressFields, addressTyped, typedAddress } from './sources/AddressFields.tsx';
+import { SourceAddress, type SourceKind } from '../../core/holdings/sources/source.ts';
+
+const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
+
+let asked: { readonly method: string; readonly path: string; readonly body: unknown }[] = [];
+let answers: Record<string, unknown> = {};
+
+beforeAll(() => {
+  standInForLayout();
+  HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
+    this.open = true;
+  };
+  HTMLDialogElement.prototype.close ??= function (this: HTMLDialogElement) {
+    this.open = false;
+  };
+});
+beforeEach(() => {
+  asked = [];
+  answers = {};
+  vi.stubGlobal('fetch', async (input: string | URL, init: RequestInit = {}) => {
+    const [method, path] = [init.method ?? 'GET', String(input)];
+    asked.push({ method, path, body: init.body ? JSON.parse(String(init.body)) : undefined });
+    return new Response(JSON.stringify(answers[`${method} ${path.split('?')[0] ?? ''}`] ?? { done: true }), {
+      headers: { 'content-type': 'application/json' },
+    });
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+const shown = (of: ReactNode, account = OFFICER) =>
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <AccountContext.Provider value={account}>{of}</AccountContext.Provider>
+    </QueryClientProvider>,
+  );
+
+describe('bars', () => {
+  const bars = Array.from({ length: 9 }, (_, i) => ({ key: `k${i}`, name: `Share ${i}`, count: 90 - i }));
+
+  it('show a few, and all on request; one is chosen by keyboard', async () => {
+    const choose = vi.fn();
+    shown(<Bars label="By source" bars={bars} chosen="k1" onChoose={choose} />);
+    const list = screen.getByRole('list', { name: 'By source' });
+    expect(within(list).getAllByRole('button')).toHaveLength(6);
+    expect(screen.getByRole('button', { name: 'Share 1: 89' }).getAttribute('aria-pressed')).toBe('true');
+    await userEvent.click(screen.getByRole('button', { name: '3 more' }));
+    screen.getByRole('button', { name: 'Share 8: 82' }).focus();
+    await userEvent.keyboard('{Enter}');
+    expect(choose).toHaveBeenCalledWith('k8');
+  });
+
+  it('are read alone where there is nothing to choose', () => {
+    shown(<Bars label="By year" bars={bars.slice(0, 2)} />);
+    expect(screen.getByRole('button', { name: 'Share 0: 90' }).hasAttribute('disabled')).toBe(true);
+  });
+});
+
+describe('a lens as a sentence', () => {
+  const vocabulary = itemVocabulary({
+    sources: new Map([['1', 'Port share']]),
+    detectors: new Map([
+      ['email', 'E-mail address'],
+      ['boarding-manifest', 'Boarding manifest'],
+    ]),
+  });
+  const figures = {
+    data: [{ value: 'email', count: 12 }],
+    documents: [{ value: '', count: 3 }],
+    sources: [{ value: '1', count: 15 }],
+  } as unknown as ItemFigures;
+  const sentence = (line: string, set: (form: Partial<LensForm>) => void = () => {}) =>
+    shown(
+      <LensSentence
+        lens={{ line, form: lensForm(parseLens(line)), set }}
+        vocabulary={vocabulary}
+        figures={figures}
+      />,
+    );
+
+  it.each([
+    [
+      'everything',
+      'Items that hold anything and are of any kind, in any source, of any age · add a condition',
+    ],
+    [
+      'data one of "email" and place in "1/Manifests" and people at least 3',
+      'Items that hold E-mail address and are of any kind, in Port share › Manifests, of any age and people in it at least 3 · add a condition',
+    ],
+    [
+      'data one of "gone"',
+      'Items that hold “gone”, which is gone and are of any kind, in any source, of any age · add a condition',
+    ],
+  ])('%s reads so', (line, words) => {
+    const { container } = sentence(line);
+    expect(container.textContent).toBe(words);
+  });
+
+  it('takes a typed condition, and says what in it cannot be read', async () => {
+    const set = vi.fn();
+    sentence('everything', set);
+    await userEvent.click(screen.getByRole('button', { name: 'Add a condition: a condition' }));
+    const field = within(screen.getByRole('dialog')).getByRole('textbox');
+    await userEvent.type(field, 'level unknown');
+    await screen.findByText(/There is no “level” any more/);
+    expect(set).not.toHaveBeenCalled();
+    await userEvent.clear(field);
+    await userEvent.type(field, 'people at least 3{Enter}');
+    expect(set).toHaveBeenCalledWith({ rest: [{ fact: 'people', is: 'at least', number: 3 }] });
+  });
+
+  it('lets go of a condition', async () => {
+    const set = vi.fn();
+    sentence('people at least 3', set);
+    await userEvent.click(screen.getByRole('button', { name: 'Take out: people in it at least 3' }));
+    expect(set).toHaveBeenCalledWith({ rest: [] });
+  });
+});
+
+describe('judging many at once', () => {
+  it('tells how many it is before it is done', async () => {
+    answers['GET /api/holdings/judgements'] = { right: 0, judged: 0, interval: null, matching: 12 };
+    answers['POST /api/holdings/judgements'] = { judged: 12 };
+    const close = vi.fn();
+    shown(<JudgeMany detector="email" name="E-mail address" onClose={close} />);
+    expect(screen.getByRole('button', { name: 'They are wrong' }).hasAttribute('disabled')).toBe(true);
+    await userEvent.type(screen.getByLabelText('Masked values that read'), 't•*');
+    await screen.findByText('12 matches read so.');
+    await userEvent.type(screen.getByLabelText('Why'), 'Made up');
+    await userEvent.click(screen.getByRole('button', { name: 'They are wrong' }));
+    await waitFor(() => expect(close).toHaveBeenCalled());
+    expect(asked.find((a) => a.method === 'POST')?.body).toEqual({
+      detector: 'email',
+      pattern: 't•*',
+      holds: false,
+      reason: 'Made up',
+    });
+  });
+});
+
+describe('contradictions', () => {
+  const found: CheckedContradiction = {
+    kind: 'unnamed',
+    key: 'unnamed 1 health-condition',
+    words: 'Port holds Health condition in 9 items, which no activity names',
+    because: 'Art. 30(1)(c).',
+    system: '1',
+    lens: 'data one of "health-condition" and place in "7"',
+    accepted: null,
+  };
+
+  it('open to their items, and are accepted with a reason alone', async () => {
+    shown(<ContradictionList found={[found]} />);
+    expect(screen.getByRole('link', { name: 'Open the items' }).getAttribute('href')).toBe(
+      '/holdings?lens=data+one+of+%22health-condition%22+and+place+in+%227%22',
+    );
+    await userEvent.click(screen.getByRole('button', { name: 'Accept it' }));
+    const dialog = screen.getByRole('dialog');
+    expect(within(dialog).getByRole('button', { name: 'Accept it' }).hasAttribute('disabled')).toBe(true);
+    await userEvent.type(within(dialog).getByLabelText('Why it is as it should be'), 'On paper');
+    await userEvent.click(within(dialog).getByRole('button', { name: 'Accept it' }));
+    await waitFor(() =>
+      expect(asked.map((a) => a.body)).toContainEqual({ key: found.key, reason: 'On paper' }),
+    );
+  });
+
+  it('that were accepted say why, and are opened again', async () => {
+    shown(
+      <ContradictionList
+        found={[{ ...found, accepted: { reason: 'On paper', by: 'Ines', at: '2026-11-01T10:00:00Z' } }]}
+      />,
+    );
+    screen.getByText(/accepted by Ines, .*: On paper/);
+    await userEvent.click(screen.getByRole('button', { name: 'Open it again' }));
+    await waitFor(() => expect(asked.at(-1)?.body).toEqual({ key: found.key, reason: null }));
+  });
+
+  it('are read alone by an auditor', () => {
+    shown(<ContradictionList found={[found]} />, { ...OFFICER, role: 'auditor' });
+    expect(screen.queryByRole('button')).toBeNull();
+  });
+});
+
+describe('the fields of an address', () => {
+  const ADDRESSES: readonly SourceAddress[] = [
+    { kind: 'folder', root: '/srv/port' },
+    { kind: 'mail folder', root: '/srv/mail' },
+    { kind: 'imap', host: 'mail.x.example', port: 143, secure: false, user: 'reader' },
+    { kind: 'mariadb', host: 'db.x.example', port: 3306, user: 'reader', database: 'booking' },
+    { kind: 'postgresql', host: 'db.x.example', port: 5432, user: 'reader', database: 'club' },
+    {
+      kind: 'object store',
+      endpoint: 'https://s.x.example',
+      region: 'eu',
+      bucket: 'archive',
+      prefix: '2024',
+      user: 'k',
+    },
+  ];
+
+  it.each(ADDRESSES)('of $kind lead back to the same address', (address) =>
+    expect(SourceAddress.parse(typedAddress(address.kind, addressTyped(address)))).toEqual(address),
+  );
+
+  it.each<[SourceKind, boolean]>([
+    ['folder', false],
+    ['imap', true],
+    ['object store', true],
+  ])('of %s ask for a secret: %s', (kind, secret) => {
+    shown(
+      <AddressFields
+        kind={kind}
+        typed={{}}
+        secret=""
+        error={() => undefined}
+        onType={() => {}}
+        onSecret={() => {}}
+      />,
+    );
+    expect(screen.queryByLabelText(/Password|Secret key/) !== null).toBe(secret);
+  });
+
+  it('stand with what is wrong beside them', () => {
+    shown(
+      <AddressFields
+        kind="folder"
+        typed={{ root: '/x' }}
+        secret=""
+        error={(f) => (f === 'root' ? 'It is not there.' : undefined)}
+        onType={() => {}}
+        onSecret={() => {}}
+      />,
+    );
+    expect(screen.getByLabelText('Folder').getAttribute('aria-invalid')).toBe('true');
+    screen.getByText('◆ It is not there.');
+  });
+});
