@@ -25,13 +25,22 @@ const ROOM = 600_000_000;
 export async function start({ empty, reload }: StartOptions): Promise<number> {
   const settings = await launcherSettings();
   const own = settings.DATABASE_URL === undefined;
-  const { WEB_PORT, VISITOR_PORT, STANDIN_PORT, STANDIN_MAIL_PORT, WORKER_PORT, DATABASE_PORT } = settings;
+  const {
+    WEB_PORT,
+    VISITOR_PORT,
+    STANDIN_PORT,
+    STANDIN_MAIL_PORT,
+    STANDIN_TLS_PORT,
+    WORKER_PORT,
+    DATABASE_PORT,
+  } = settings;
   const release = await claimDataFolder(settings.DATA_DIR);
   await requireFreePorts({
     WEB_PORT,
     VISITOR_PORT,
     STANDIN_PORT,
     STANDIN_MAIL_PORT,
+    STANDIN_TLS_PORT,
     WORKER_PORT,
     ...(own ? { DATABASE_PORT } : {}),
   });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
 import { endOnSignal, run } from '../src/server/processes/process.ts';
+import { startCloudListing } from './cloud-listing.ts';
 import { startNameServer } from './name-server.ts';
 import { Mailbox } from './mailbox.ts';
 import { startStandins } from './server.ts';
@@ -28,6 +29,11 @@ run('standins', async () => {
     mailbox,
     siteKeys: () => keys,
   });
+  const cloud = await startCloudListing({
+    dataDir: ctx.settings.DATA_DIR,
+    port: ctx.settings.STANDIN_TLS_PORT,
+    storePort: ctx.settings.STANDIN_PORT,
+  });
   const names = await startNameServer(ctx.settings.STANDIN_PORT);
   endOnSignal(async () => {
     clearInterval(timer);
@@ -35,6 +41,8 @@ run('standins', async () => {
     mailbox.close();
     server.close();
     server.closeAllConnections();
+    cloud.close();
+    cloud.closeAllConnections();
     await ctx.store.close();
   });
 });

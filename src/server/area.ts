@@ -43,6 +43,8 @@ export interface AreaObject {
   readonly edit: Action;
   /** What one belongs to, of what accounts can be kept to. */
   readonly within?: (store: Queries, key: Key) => Promise<readonly Within[]>;
+  /** Kinds of what accounts can be kept to, of which each is about all. */
+  readonly wholeOf?: readonly string[];
 }
 
 /** One object that an account can be kept to. */

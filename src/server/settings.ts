@@ -62,6 +62,8 @@ const Environment = z.object({
   MAIL_FROM: z.string().default('Yare Warden <yare-warden@localhost>'),
   /** The stand-in mailbox of the demo. */
   STANDIN_MAIL_PORT: Port('STANDIN_MAIL_PORT', 8735),
+  /** Where the demo's made-up account lists its stores, by TLS. */
+  STANDIN_TLS_PORT: Port('STANDIN_TLS_PORT', 8736),
   LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   SWEEP_TABS: z.coerce.number().int().min(1).max(8).default(2),
 });

@@ -11,6 +11,7 @@ import { beginUpload } from '../../src/server/files/uploads.ts';
 import { addDetector } from '../../src/server/holdings/detection/detectors/new-detector.ts';
 import { USUAL_SURVEY } from '../../src/core/holdings/surveys/survey.ts';
 import { closeLensThreads } from '../../src/server/holdings/items/index/ask-lens.ts';
+import { addListing } from '../../src/server/holdings/listings/listings.ts';
 import { addSurvey } from '../../src/server/holdings/surveys/surveys.ts';
 import { testItem, testSource } from '../integration/holdings/estate-rows.ts';
 import { addSet } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
@@ -90,6 +91,19 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET holdings/lenses/index': 'ODRQU',
   'POST holdings/lenses/index': 'ODRQ',
   'GET holdings/shelf': 'ODRQU',
+  'POST holdings/listings/[id]/marked': 'OD',
+  'GET holdings/listings/[id]/index': 'ODRQU',
+  'PUT holdings/listings/[id]/index': 'OD',
+  'DELETE holdings/listings/[id]/index': 'OD',
+  'POST holdings/listings/[id]/read': 'OD',
+  'POST holdings/listings/[id]/table': 'OD',
+  'GET holdings/listings/[id]/stores/index': 'ODRQU',
+  'POST holdings/listings/[id]/stores/aside': 'OD',
+  'POST holdings/listings/[id]/stores/take': 'OD',
+  'POST holdings/listings/columns': 'OD',
+  'GET holdings/listings/index': 'ODRQU',
+  'POST holdings/listings/index': 'OD',
+  'DELETE holdings/sources/[id]/index': 'OD',
   'POST holdings/sources/[id]/check': 'OD',
   'GET holdings/sources/[id]/index': 'ODRQU',
   'PUT holdings/sources/[id]/index': 'OD',
@@ -329,6 +343,13 @@ describe('what is there is there for those who may come alone', () => {
       }),
     );
     const item = await testItem(ctx, others);
+    const listing = await ctx.store.transaction((tx) =>
+      addListing(tx, ctx, null, {
+        content: { name: unique('listing'), schedule: null, tell: [], owners: [] },
+        address: { kind: 'table' },
+        secret: '',
+      }),
+    );
     const body = {
       ...{
         address: { kind: 'folder', root: '/x' },
@@ -336,11 +357,20 @@ describe('what is there is there for those who may come alone', () => {
         values: 'all',
         holds: true,
         number: 0,
+        ids: ['1'],
       },
       ...{ revision: 1, base: {}, content: {}, act: 'pause' },
     };
     const about: readonly (readonly [string, Readonly<Record<string, string>>])[] = [
-      ...['GET', 'PUT'].map((m) => [`${m} holdings/sources/[id]/index`, { id: String(others) }] as const),
+      ...['GET', 'PUT', 'DELETE'].map(
+        (m) => [`${m} holdings/sources/[id]/index`, { id: String(others) }] as const,
+      ),
+      // What listings name is nobody's part yet.
+      ['GET holdings/listings/index', {}],
+      ['GET holdings/listings/[id]/index', { id: String(listing) }],
+      ['GET holdings/listings/[id]/stores/index', { id: String(listing) }],
+      ['POST holdings/listings/[id]/stores/take', { id: String(listing) }],
+      ['GET objects/[kind]/[id]/index', { kind: 'listing', id: String(listing) }],
       ['POST holdings/sources/[id]/check', { id: String(others) }],
       ['GET holdings/surveys/[id]/index', { id: String(survey) }],
       ['POST holdings/surveys/[id]/estimate', { id: String(survey) }],

@@ -31,7 +31,7 @@ export class RunningProcesses {
 
   static async start(): Promise<RunningProcesses> {
     const folder = await mkdtemp(join(tmpdir(), 'yare-attack-'));
-    const [port = 0, web = 0, visitor = 0, worker = 0, standins = 0, mail = 0] = await freePorts(6);
+    const [port = 0, web = 0, visitor = 0, worker = 0, standins = 0, mail = 0, tls = 0] = await freePorts(7);
     const told: Ended[] = [];
     const database = await KeptDatabase.start(folder, port, (e) => told.push(e));
     const { store } = await prepareDatabase(database.url);
@@ -52,6 +52,7 @@ export class RunningProcesses {
       WORKER_PORT: String(worker),
       STANDIN_PORT: String(standins),
       STANDIN_MAIL_PORT: String(mail),
+      STANDIN_TLS_PORT: String(tls),
       DATA_DIR: folder,
       SECRET_KEY,
       LOG_LEVEL: 'silent',

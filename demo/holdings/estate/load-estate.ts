@@ -15,10 +15,13 @@ import { toDatetime } from '../../../src/server/store/columns.ts';
 import { ARCHIVE_KEY, STORE_HOST } from '../../../standins/archive-store.ts';
 import type { Demo } from '../../demo.ts';
 import { line } from '../../ledger.ts';
-import { makeBookingDatabase } from './booking-database.ts';
+import { makeDatabases } from './databases.ts';
 import { loadDocumentKinds } from './document-kinds.ts';
 import { loadRecords } from './load-records.ts';
+import { loadListing } from './load-listing.ts';
+import { PORTS } from './papers.ts';
 import { writeEstate } from './write-estate.ts';
+import { BRIDGES, OFFICES } from './write-offices.ts';
 
 type Named = readonly [
   name: string,
@@ -133,7 +136,7 @@ export async function loadEstate(demo: Demo): Promise<void> {
   const officer = demo.person('Ines Abara');
   const root = join(ctx.settings.DATA_DIR, 'estate');
   const files = await writeEstate(root, random, now);
-  const booking = await makeBookingDatabase(ctx, random, now);
+  const databases = await makeDatabases(ctx, random, now);
   tell(`${files.toLocaleString('en')} files, messages and objects to be surveyed`);
   const systems = new Map<string, number>();
   for (const [name, about, owner, steward, country, vendors] of SYSTEMS) {
@@ -167,29 +170,54 @@ export async function loadEstate(demo: Demo): Promise<void> {
     lines.push(line(demo.at(18), officer, 'source.add', 'source', id, { name, kind: address.kind }));
   };
   const folder = (path: string): SourceAddress => ({ kind: 'folder', root: join(root, path) });
+  const mailFolder = (path: string): SourceAddress => ({ kind: 'mail folder', root: join(root, path) });
   await source('Port share', 'Port operations', folder('port'));
   await source('Crew share', 'Crew office', folder('crew'));
   await source('Care share', 'Passenger care', folder('care'));
   await source('Freight share', 'Freight', folder('freight'));
-  await source('Terminal mail', 'Terminal mail', { kind: 'mail folder', root: join(root, 'mail') });
-  if (booking) {
-    const { password, ...at } = booking;
-    await source('Booking database', 'Booking', { kind: 'mariadb', ...at }, password);
-  }
-  await source(
-    'Archive bucket',
-    'Archive',
-    {
-      kind: 'object store',
-      endpoint: `http://${STORE_HOST}:${ctx.settings.STANDIN_PORT}`,
-      region: 'eu',
-      bucket: 'archive',
-      prefix: '',
-      user: ARCHIVE_KEY.user,
-    },
-    ARCHIVE_KEY.secret,
-    0.09,
-  );
+  await source('Payroll share', 'Payroll', folder('payroll'));
+  await source('Accounts share', 'Accounts', folder('accounts'));
+  await source('Marketing share', 'Saltmiles', folder('marketing'));
+  await source('Portal forms', 'Staff portal', folder('portal'));
+  for (const [i, office] of OFFICES.entries())
+    await source(`Office ${PORTS[i]}`, 'Port operations', folder(`offices/${office}`));
+  for (const ship of BRIDGES)
+    await source(
+      `Bridge ${ship === 'ms-hale' ? 'MS Hale' : 'MS Corrie'}`,
+      'Crew office',
+      folder(`ships/${ship}`),
+    );
+  await source('Terminal mail', 'Terminal mail', mailFolder('mail'));
+  await source('Care mailbox', 'Passenger care', mailFolder('letters/care'));
+  await source('Crewing mailbox', 'Crew office', mailFolder('letters/crewing'));
+  await source('Saltmiles mailbox', 'Saltmiles', mailFolder('letters/saltmiles'));
+  for (const [i, { password, ...at }] of databases.entries())
+    await source(
+      i === 0 ? 'Booking database' : 'Saltmiles database',
+      i === 0 ? 'Booking' : 'Saltmiles',
+      { kind: 'mariadb', ...at },
+      password,
+    );
+  const bucket = (name: string, system: string, of: string) =>
+    source(
+      name,
+      system,
+      {
+        kind: 'object store',
+        endpoint: `http://${STORE_HOST}:${ctx.settings.STANDIN_PORT}`,
+        region: 'eu',
+        bucket: of,
+        prefix: '',
+        user: ARCHIVE_KEY.user,
+      },
+      ARCHIVE_KEY.secret,
+      0.09,
+    );
+  await bucket('Archive bucket', 'Archive', 'archive');
+  await bucket('Cold manifests', 'Archive', 'manifests-cold');
+  await bucket('Wi-Fi sign-ins', 'Ship Wi-Fi', 'wifi-sign-ins');
+  await bucket('Car-deck index', 'Car-deck cameras', 'car-deck-index');
+  await loadListing(demo, systems);
   const ids = (...names: string[]) => names.flatMap((n) => sources.get(n) ?? []).map(String);
   const survey = async (name: string, of: readonly string[], without = '') => {
     const id = await addSurvey(tx, now, officer, {
@@ -205,7 +233,29 @@ export async function loadEstate(demo: Demo): Promise<void> {
   };
   await survey('Port and passengers', ids('Port share', 'Care share'));
   await survey('Crew and freight', ids('Crew share', 'Freight share'), 'Berth plans');
-  await survey('Mail, booking and archive', ids('Terminal mail', 'Booking database', 'Archive bucket'));
+  await survey(
+    'Mail, booking and archive',
+    ids('Terminal mail', 'Booking database', 'Saltmiles database', 'Archive bucket'),
+  );
+  await survey(
+    'Offices and ships',
+    ids(...PORTS.map((p) => `Office ${p}`), 'Bridge MS Hale', 'Bridge MS Corrie'),
+    'Tide tables',
+  );
+  await survey('Money', ids('Payroll share', 'Accounts share'));
+  await survey(
+    'Members, staff and travellers',
+    ids(
+      'Marketing share',
+      'Portal forms',
+      'Care mailbox',
+      'Crewing mailbox',
+      'Saltmiles mailbox',
+      'Cold manifests',
+      'Wi-Fi sign-ins',
+      'Car-deck index',
+    ),
+  );
   for (const [name, lens] of LENSES) {
     const id = await addLens(tx, now, officer, { name, lens: parseLens(lens) });
     lines.push(line(demo.at(9), officer, 'lens.add', 'lens', id, { name }));

@@ -1,8 +1,3 @@
-import { mkdir, utimes, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { Document, Packer, Paragraph } from 'docx';
-import ExcelJS from 'exceljs';
-import PDFDocument from 'pdfkit';
 import type { Random } from '../../random.ts';
 import { demoPerson, two, type DemoPerson } from './person.ts';
 import {
@@ -17,12 +12,11 @@ import {
   roster,
   schoolTrip,
   SHIPS,
-  type Mail,
-  type Table,
 } from './papers.ts';
+import { mailText } from './mail-text.ts';
+import { Writer } from './writer.ts';
+import { writeOffices } from './write-offices.ts';
 import { demoCertificates } from '../certificates.ts';
-
-const DAY = 86_400_000;
 
 /** Writes the made-up shares, mailboxes and bucket below a folder, dated back from `now`. Returns how many files. */
 export async function writeEstate(root: string, random: Random, now: Date): Promise<number> {
@@ -34,6 +28,7 @@ export async function writeEstate(root: string, random: Random, now: Date): Prom
   await freightShare(writer, random);
   await mailboxes(writer, random);
   await bucket(writer, random);
+  await writeOffices(writer, random, crew);
   return writer.files;
 }
 
@@ -168,23 +163,6 @@ async function mailboxes(to: Writer, random: Random): Promise<void> {
   await to.file('mail/exports/crew-2025.mbox', messages.join(''), 380);
 }
 
-function mailText({ from, to, subject, body, attachment }: Mail, at: Date): string {
-  const head = `From: ${encoded(from)}\nTo: ${to}\nSubject: ${subject}\nDate: ${at.toUTCString()}\nMessage-ID: <${at.getTime()}@mail.example>\nMIME-Version: 1.0\n`;
-  if (!attachment)
-    return `${head}Content-Type: text/plain; charset=utf-8\nContent-Transfer-Encoding: 8bit\n\n${body}`;
-  const mark = 'part-of-this-mail';
-  return `${head}Content-Type: multipart/mixed; boundary="${mark}"\n\n--${mark}\nContent-Type: text/plain; charset=utf-8\n\n${body}\n--${mark}\nContent-Type: text/csv; charset=utf-8; name="${attachment.name}"\nContent-Disposition: attachment; filename="${attachment.name}"\nContent-Transfer-Encoding: base64\n\n${Buffer.from(
-    attachment.text,
-  )
-    .toString('base64')
-    .replace(/(.{76})/g, '$1\n')}\n--${mark}--\n`;
-}
-
-function encoded(from: string): string {
-  const [, name = '', address = ''] = /^(.*) <(.*)>$/.exec(from) ?? [];
-  return `=?utf-8?B?${Buffer.from(name).toString('base64')}?= <${address}>`;
-}
-
 async function bucket(to: Writer, random: Random): Promise<void> {
   for (let i = 0; i < 160; i++) {
     const ago = 1100 + i * 4;
@@ -211,65 +189,4 @@ async function bucket(to: Writer, random: Random): Promise<void> {
     [['Member', 'Given name', 'Family name', 'E-mail', 'Date of birth', 'Town'], ...members],
     420,
   );
-}
-
-class Writer {
-  files = 0;
-
-  constructor(
-    readonly root: string,
-    readonly now: Date,
-  ) {}
-
-  at(daysAgo: number): Date {
-    return new Date(this.now.getTime() - daysAgo * DAY);
-  }
-
-  day(daysAgo: number): string {
-    return this.at(daysAgo).toISOString().slice(0, 10);
-  }
-
-  async folder(path: string): Promise<void> {
-    await mkdir(join(this.root, path), { recursive: true });
-  }
-
-  async file(path: string, content: string | Buffer, daysAgo: number): Promise<void> {
-    const whole = join(this.root, path);
-    await mkdir(dirname(whole), { recursive: true });
-    await writeFile(whole, content);
-    await utimes(whole, this.at(daysAgo), this.at(daysAgo));
-    this.files++;
-  }
-
-  async csv(path: string, rows: readonly (readonly string[])[], daysAgo: number): Promise<void> {
-    const line = (row: readonly string[]) =>
-      row.map((c) => (/[;"\n]/.test(c) ? `"${c.replaceAll('"', '""')}"` : c)).join(';');
-    await this.file(path, `${rows.map(line).join('\n')}\n`, daysAgo);
-  }
-
-  async document(path: string, text: string, daysAgo: number): Promise<void> {
-    const document = new Document({
-      sections: [{ children: text.split('\n').map((l) => new Paragraph(l)) }],
-    });
-    await this.file(path, await Packer.toBuffer(document), daysAgo);
-  }
-
-  async workbook(path: string, { title, rows }: Table, daysAgo: number): Promise<void> {
-    const workbook = new ExcelJS.Workbook();
-    const sheet = workbook.addWorksheet('List');
-    sheet.addRow([title]);
-    sheet.addRow([]);
-    for (const row of rows) sheet.addRow(row);
-    await this.file(path, Buffer.from(await workbook.xlsx.writeBuffer()), daysAgo);
-  }
-
-  async pdf(path: string, text: string, daysAgo: number): Promise<void> {
-    const document = new PDFDocument({ size: 'A4' });
-    const chunks: Buffer[] = [];
-    document.on('data', (c: Buffer) => chunks.push(c));
-    const ended = new Promise((done) => document.on('end', done));
-    document.fontSize(11).text(text).end();
-    await ended;
-    await this.file(path, Buffer.concat(chunks), daysAgo);
-  }
 }

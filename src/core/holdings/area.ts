@@ -29,6 +29,7 @@ export const HOLDINGS = {
     'labelled set': { words: 'labelled set', see: 'holdings.read' },
     system: { words: 'system', see: 'holdings.read' },
     source: { words: 'source', see: 'holdings.read' },
+    listing: { words: 'listing', see: 'holdings.read' },
     survey: { words: 'survey', see: 'holdings.read' },
     item: { words: 'item', see: 'holdings.read' },
     lens: { words: 'lens', see: 'holdings.read' },
@@ -37,5 +38,6 @@ export const HOLDINGS = {
   scopes: { source: { words: 'sources' } },
   today: {
     'source failed': { words: 'not read', tone: 'wrong', place: 30 },
+    'stores found': { words: 'listing', tone: 'news', place: 60 },
   },
 } as const satisfies CoreArea;

@@ -31,5 +31,10 @@ export async function plainObject(
   const area = plainKind(name);
   await readObject(store, area.kind, id);
   const within = await area.within?.(store, id);
-  return { kind: name, id, ...(within ? { within } : {}) };
+  return {
+    kind: name,
+    id,
+    ...(within ? { within } : {}),
+    ...(area.wholeOf ? { wholeOf: area.wholeOf } : {}),
+  };
 }

@@ -9,7 +9,11 @@ import { trainJob } from './detection/learned/trainings.ts';
 import { buildRosterJob } from './detection/roster/roster-builds.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import { ACTIVITY } from './records/activities.ts';
+import { LISTING } from './listings/listings.ts';
+import { readDueListings, readListingJob } from './listings/read-listing.ts';
+import { trySourcesJob } from './listings/stores.ts';
 import { LENS } from './lenses/lenses.ts';
+import { removeSourceJob } from './sources/remove-source.ts';
 import { sourceNames, SOURCE } from './sources/sources.ts';
 import { SYSTEM } from './sources/systems.ts';
 import { ANY_SURVEY } from './surveys/survey-run.ts';
@@ -17,7 +21,7 @@ import { runDueSurveys, SURVEY, surveyWithin } from './surveys/surveys.ts';
 
 export const HOLDINGS: ServerArea = {
   area: 'holdings',
-  jobs: [buildRosterJob, trainJob],
+  jobs: [buildRosterJob, trainJob, readListingJob, trySourcesJob, removeSourceJob],
   rules: [
     {
       kind: DETECTOR as RuleKind<unknown>,
@@ -28,6 +32,12 @@ export const HOLDINGS: ServerArea = {
   ],
   objects: [
     { kind: ACTIVITY as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.records' },
+    {
+      kind: LISTING as PlainKind<unknown>,
+      see: 'holdings.read',
+      edit: 'holdings.sources',
+      wholeOf: ['source'],
+    },
     { kind: LENS as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.judge' },
     { kind: SYSTEM as PlainKind<unknown>, see: 'holdings.read', edit: 'holdings.sources' },
     {
@@ -47,7 +57,10 @@ export const HOLDINGS: ServerArea = {
   scopes: {
     source: async (store) => (await sourceNames(store)).map((s) => ({ id: s.id, words: s.name })),
   },
-  upkeep: [{ name: 'surveys that are due', everyMs: 15_000, work: runDueSurveys }],
+  upkeep: [
+    { name: 'surveys that are due', everyMs: 15_000, work: runDueSurveys },
+    { name: 'listings that are due', everyMs: 30_000, work: readDueListings },
+  ],
   figures: HOLDINGS_FIGURES,
   finders: [
     { action: 'holdings.read', find: findHoldings },

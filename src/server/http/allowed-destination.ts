@@ -14,7 +14,7 @@ export interface DestinationRules {
 }
 
 export function destinationRules(
-  settings: Pick<Settings, 'STANDIN_PORT' | 'VISITOR_ORIGIN' | 'ALLOWED_PRIVATE'>,
+  settings: Pick<Settings, 'STANDIN_PORT' | 'STANDIN_TLS_PORT' | 'VISITOR_ORIGIN' | 'ALLOWED_PRIVATE'>,
 ): DestinationRules {
   const visitor = new URL(settings.VISITOR_ORIGIN);
   const listed = settings.ALLOWED_PRIVATE.split(',')
@@ -23,6 +23,7 @@ export function destinationRules(
   return {
     privateAllowed: new Set([
       `localhost:${settings.STANDIN_PORT}`,
+      `localhost:${settings.STANDIN_TLS_PORT}`,
       `${loopbackName(visitor.hostname)}:${visitor.port || (visitor.protocol === 'https:' ? '443' : '80')}`,
       ...listed,
     ]),

@@ -23,14 +23,17 @@ import { ExplorerSheet } from './explorer/ExplorerSheet.tsx';
 import { ItemSheet, ItemSoundings } from './explorer/ItemSheet.tsx';
 import { LensSoundings } from './explorer/LensSoundings.tsx';
 import { HoldingsShelf } from './HoldingsShelf.tsx';
+import { ListingSheet } from './listings/ListingSheet.tsx';
+import { NewListing } from './listings/NewListing.tsx';
 import { LensRegister } from './lenses/LensRegister.tsx';
-import { NEW_DETECTOR, setLink, SOURCES, SURVEYS } from './links.ts';
+import { NEW_DETECTOR, setLink, SURVEYS } from './links.ts';
 import { ActivitySheet } from './records/ActivitySheet.tsx';
 import { RecordRegister } from './records/RecordRegister.tsx';
 import { RecordsSheet } from './records/RecordsSheet.tsx';
 import { NewSource, NewSystem } from './sources/NewSource.tsx';
 import { SourceRegister } from './sources/SourceRegister.tsx';
 import { SourceSheet } from './sources/SourceSheet.tsx';
+import { SourcesSheet } from './sources/SourcesSheet.tsx';
 import { SystemSheet } from './sources/SystemSheet.tsx';
 import { NewSurvey } from './surveys/NewSurvey.tsx';
 import { SurveyRegister } from './surveys/SurveyRegister.tsx';
@@ -59,6 +62,7 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
           <SheetOf what={what} id={id} />
           {asked === 'source' && <NewSource />}
           {asked === 'system' && <NewSystem />}
+          {asked === 'listing' && <NewListing />}
           {asked === 'survey' && <NewSurvey />}
         </>
       }
@@ -67,11 +71,11 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
   );
 }
 
-const NO_SOUNDINGS: readonly string[] = ['sources', 'systems', 'surveys', 'records'];
+const NO_SOUNDINGS: readonly string[] = ['sources', 'systems', 'listings', 'surveys', 'records'];
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
   const key = (does: string, act: () => void): readonly Key[] => [{ press: 'n', does, act }];
-  if (what === 'sources' || what === 'systems')
+  if (what === 'sources' || what === 'systems' || what === 'listings')
     return may(account, 'holdings.sources')
       ? key('Take in a source', () => setQuery({ new: 'source' }, 'push'))
       : [];
@@ -95,6 +99,7 @@ function RegisterOf({ what, id, chosen }: Opened & { readonly chosen: string }) 
       return <LensRegister />;
     case 'sources':
     case 'systems':
+    case 'listings':
       return <SourceRegister chosen={chosen} />;
     case 'surveys':
       return <SurveyRegister chosen={id} />;
@@ -114,9 +119,11 @@ function SheetOf({ what, id }: Opened) {
     case 'items':
       return id ? <ItemSheet key={id} id={id} /> : <ExplorerSheet />;
     case 'systems':
-      return id ? <SystemSheet key={id} id={id} /> : <SourcesIntroduction />;
+      return id ? <SystemSheet key={id} id={id} /> : <SourcesSheet />;
+    case 'listings':
+      return id ? <ListingSheet key={id} id={id} /> : <SourcesSheet />;
     case 'sources':
-      return id ? <SourceSheet key={id} id={id} /> : <SourcesIntroduction />;
+      return id ? <SourceSheet key={id} id={id} /> : <SourcesSheet />;
     case 'surveys':
       return id ? <SurveySheet key={id} id={id} /> : <SurveysIntroduction />;
     case 'records':
@@ -153,29 +160,6 @@ function SoundingsOf({ what, id }: Opened) {
       );
     }
   }
-}
-
-function SourcesIntroduction() {
-  const mayEdit = useMay('holdings.sources');
-  return (
-    <Empty
-      title="Systems and sources"
-      action={
-        mayEdit && (
-          <>
-            <Button kind="primary" onClick={() => go(`${SOURCES}?new=source`)}>
-              Take in a source
-            </Button>{' '}
-            <Button onClick={() => go(`${SOURCES}?new=system`)}>Take in a system</Button>
-          </>
-        )
-      }
-    >
-      A system is what the organisation runs, such as the booking or the payroll: it has an owner, a steward
-      and a place. A source is where its data lies: a folder, a mailbox, a database, a bucket. Begin with the
-      ten that matter most.
-    </Empty>
-  );
 }
 
 function SurveysIntroduction() {

@@ -30,7 +30,14 @@ export function HoldingsShelf({ what }: { readonly what: string | undefined }) {
     <Shelf
       entries={[
         entry('What we hold', data?.items, '/holdings', undefined, 'items'),
-        entry('Systems and sources', data && data.systems + data.sources, SOURCES, 'sources', 'systems'),
+        entry(
+          'Systems and sources',
+          data && data.systems + data.sources,
+          SOURCES,
+          'sources',
+          'systems',
+          'listings',
+        ),
         entry('Surveys', data?.surveys, SURVEYS, 'surveys'),
         entry('Detectors', data?.detectors, DETECTORS, 'detectors', 'new'),
         entry('Records of processing', data?.activities, RECORDS, 'records'),

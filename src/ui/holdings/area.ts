@@ -7,6 +7,7 @@ export const HOLDINGS: UiArea = {
   view: async () => (await import('./HoldingsArea.tsx')).HoldingsArea,
   commands: [
     { words: 'Take in a source', action: 'holdings.sources', link: '/holdings/sources?new=source' },
+    { words: 'Find sources', action: 'holdings.sources', link: '/holdings/sources?new=listing' },
     { words: 'New survey', action: 'holdings.survey', link: '/holdings/surveys?new=survey' },
   ],
   reads: {
@@ -21,6 +22,10 @@ export const HOLDINGS: UiArea = {
     system: ['system'],
     source: ['source'],
     'source-view': ['source', 'run'],
+    listings: ['listing', 'source'],
+    listing: ['listing'],
+    'listing-view': ['listing', 'source'],
+    stores: ['listing', 'source', 'system'],
     activities: ['activity'],
     activity: ['activity'],
     contradictions: ['activity', 'system', 'source', 'run', 'item'],

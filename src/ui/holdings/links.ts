@@ -28,6 +28,10 @@ export function sourceLink(id: number | string): string {
   return `${SOURCES}/${id}`;
 }
 
+export function listingLink(id: number | string): string {
+  return `/holdings/listings/${id}`;
+}
+
 export function systemLink(id: number | string): string {
   return `/holdings/systems/${id}`;
 }

@@ -26,7 +26,7 @@ import { SourceError, type Connector } from '../connectors/connector.ts';
 /** What is kept of a source as JSON: what can be edited, and where it lies. */
 const Kept = SourceContent.omit({ name: true, system: true }).extend({ address: SourceAddress });
 
-const Health = z.object({ at: z.string(), ok: z.boolean(), words: z.string() });
+export const Health = z.object({ at: z.string(), ok: z.boolean(), words: z.string() });
 export type Health = z.infer<typeof Health>;
 
 const SourceRow = z
@@ -152,12 +152,13 @@ export interface NewSource {
   readonly secret: string;
 }
 
-/** Takes in a source whose address was tried. Throws a RefusedError for a name that is taken. */
+/** Takes in a source, whose address was `tried` before. Throws a RefusedError for a name that is taken. */
 export async function insertSource(
   tx: Queries,
   ctx: Context,
   by: number | null,
   { content: { name, system, ...rest }, address, secret }: NewSource,
+  tried = true,
 ): Promise<number> {
   const now = ctx.now();
   await requireSystem(tx, system);
@@ -170,7 +171,9 @@ export async function insertSource(
         address.kind,
         JSON.stringify({ ...rest, address }),
         takesSecret(address.kind) ? sealText(ctx.settings.SECRET_KEY, secret) : null,
-        JSON.stringify({ at: now.toISOString(), ok: true, words: 'It could be opened.' } satisfies Health),
+        tried
+          ? JSON.stringify({ at: now.toISOString(), ok: true, words: 'It could be opened.' } satisfies Health)
+          : null,
         toDatetime(now),
       ],
     ),

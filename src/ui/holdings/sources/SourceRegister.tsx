@@ -1,17 +1,19 @@
 import { SOURCE_KINDS } from '../../../core/holdings/sources/source.ts';
-import { useMay } from '../../desk/account-context.ts';
+import { useAccount, useMay } from '../../desk/account-context.ts';
 import { go, setQuery } from '../../desk/location.ts';
-import { countWords, dayWords } from '../../desk/words.ts';
+import { countWords, dayWords, numberWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { RegisterList } from '../../parts/RegisterList.tsx';
 import { Failure } from '../../parts/states.tsx';
-import { sourceLink, systemLink } from '../links.ts';
+import { useListings } from '../listings/use-listings.ts';
+import { listingLink, sourceLink, systemLink } from '../links.ts';
 import { useSources, useSystems } from './use-sources.ts';
 
 /** Systems, and the sources where their data lies. */
 export function SourceRegister({ chosen }: { readonly chosen: string }) {
   const systems = useSystems();
   const sources = useSources();
+  const listings = useListings(useAccount().scope?.['source'] === undefined);
   const mayEdit = useMay('holdings.sources');
   if (sources.isError && !sources.data)
     return <Failure error={sources.error} onRetry={() => void sources.refetch()} />;
@@ -37,6 +39,16 @@ export function SourceRegister({ chosen }: { readonly chosen: string }) {
               : `${SOURCE_KINDS[s.kind]} · ${s.readAt ? `read ${dayWords(s.readAt)}` : 'never read'}`,
           href: sourceLink(s.id),
           group: 'Sources',
+        })),
+        ...(listings.data?.rows ?? []).map((l) => ({
+          id: `listings/${l.id}`,
+          name: l.name,
+          detail:
+            l.health && !l.health.ok
+              ? '◆ could not be asked'
+              : `${countWords(l.stores, 'store')} · ${numberWords(l.open)} to decide`,
+          href: listingLink(l.id),
+          group: 'Listings',
         })),
       ]}
       chosen={chosen}

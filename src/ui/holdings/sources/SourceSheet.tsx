@@ -16,12 +16,13 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, whenWords, sizeWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
+import { MenuButton } from '../../parts/MenuButton.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
-import { lensLink, SURVEYS } from '../links.ts';
+import { lensLink, SOURCES, SURVEYS } from '../links.ts';
 import { AddressFields, addressTyped, typedAddress } from './AddressFields.tsx';
 import { useSource, useSystems } from './use-sources.ts';
 import css from '../estate.module.css';
@@ -34,6 +35,7 @@ export function SourceSheet({ id }: { readonly id: string }) {
   const mayEdit = useMay('holdings.sources');
   const maySurvey = useMay('holdings.survey');
   const [moving, setMoving] = useState(false);
+  const [forgetting, setForgetting] = useState(false);
   const check = useMutation({
     mutationFn: () =>
       request<{ ok: boolean; words: string }>('POST', `/api/holdings/sources/${id}/check`, {}),
@@ -41,6 +43,14 @@ export function SourceSheet({ id }: { readonly id: string }) {
       tell(words);
       void queryClient.invalidateQueries({ queryKey: ['source-view', id] });
       void queryClient.invalidateQueries({ queryKey: ['sources'] });
+    },
+    onError: tellFailure,
+  });
+  const remove = useMutation({
+    mutationFn: () => request('DELETE', `/api/holdings/sources/${id}`),
+    onSuccess: () => {
+      tell('What is known of it is being forgotten; the data itself stays where it lies.');
+      go(SOURCES);
     },
     onError: tellFailure,
   });
@@ -60,6 +70,12 @@ export function SourceSheet({ id }: { readonly id: string }) {
         detail={`${SOURCE_KINDS[address.kind]} · ${readAt ? `read to the end ${whenWords(readAt)}` : 'never read to the end'}`}
         actions={
           <>
+            {mayEdit && (
+              <MenuButton
+                label="More"
+                acts={[{ id: 'remove', words: 'Forget this source', act: () => setForgetting(true) }]}
+              />
+            )}
             {mayEdit && (
               <Button busy={check.isPending} onClick={() => check.mutate()}>
                 Try to open it
@@ -185,6 +201,20 @@ export function SourceSheet({ id }: { readonly id: string }) {
             </>
           )}
         </p>
+      )}
+      {forgetting && (
+        <Dialog title={`Forget ${content.name}?`} onClose={() => setForgetting(false)}>
+          <p>
+            Its items, findings and judgements leave the register: {countWords(items, one, many)} are known of
+            it. The data itself stays where it lies, and the ledger keeps that it was here.
+          </p>
+          <div className={css['formActs']}>
+            <Button kind="primary" busy={remove.isPending} onClick={() => remove.mutate()}>
+              Forget it
+            </Button>
+            <Button onClick={() => setForgetting(false)}>Keep it</Button>
+          </div>
+        </Dialog>
       )}
       {moving && <MoveSource id={id} address={address} onClose={() => setMoving(false)} />}
     </>

@@ -16,7 +16,7 @@ import type { Roster, RosterRules } from '../../../../core/holdings/detection/ro
 import type { TextDocument } from '../../../../core/text/segment.ts';
 import { findRisk, type FoundRisk } from '../pattern/pattern-risk.ts';
 import { buildRoster, type BuiltRoster, type RosterTableInput } from '../roster/roster-table.ts';
-import { readTableOf } from '../../../files/table-file.ts';
+import { readTableOf, type Table } from '../../../files/table-file.ts';
 import { sightOf, type TableSight } from '../roster/table-sight.ts';
 import { extract } from '../../../files/extract/extract.ts';
 import type { FieldError } from '../../../../core/refusal.ts';
@@ -111,6 +111,8 @@ export type Task =
       readonly key: Uint8Array;
     }
   | { readonly what: 'table'; readonly bytes: Uint8Array; readonly file: string }
+  /** The rows of a table as they stand. */
+  | { readonly what: 'rows'; readonly bytes: Uint8Array; readonly file: string }
   | { readonly what: 'risk'; readonly pattern: string; readonly ignoreCase: boolean }
   | {
       readonly what: 'train';
@@ -130,6 +132,7 @@ export interface TaskResults {
   readonly with: readonly Examined[];
   readonly roster: BuiltRoster;
   readonly table: TableSight;
+  readonly rows: Table;
   readonly risk: FoundRisk | 'not found out' | undefined;
   readonly train: Training;
 }
@@ -256,6 +259,8 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
         );
       case 'table':
         return sightOf(await readTableOf(task.file, Buffer.from(task.bytes)));
+      case 'rows':
+        return readTableOf(task.file, Buffer.from(task.bytes));
       case 'risk':
         return findRisk(task.pattern, task.ignoreCase);
       case 'train':

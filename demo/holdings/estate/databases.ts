@@ -5,10 +5,11 @@ import { demoPerson, digits } from './person.ts';
 import { PORTS, SHIPS } from './papers.ts';
 
 const DATABASE = 'brindle_booking';
+const LOYALTY = 'brindle_saltmiles';
 const READER = 'booking_reader';
 
-/** Where the made-up booking database can be read. */
-export interface BookingDatabase {
+/** Where a made-up database can be read. */
+export interface DemoDatabase {
   readonly host: string;
   readonly port: number;
   readonly user: string;
@@ -17,15 +18,15 @@ export interface BookingDatabase {
 }
 
 /**
- * Makes the booking database beside the program’s own, with a user that can only read it; `undefined` where that is not
- * allowed, or one of that name is there.
+ * Makes the databases of booking and loyalty beside the program’s own, with a user that can only read them; none where that
+ * is not allowed, or one of that name is there.
  */
-export async function makeBookingDatabase(
+export async function makeDatabases(
   { store, settings }: Context,
   random: Random,
   now: Date,
-): Promise<BookingDatabase | undefined> {
-  if (!settings.DATABASE_URL) return undefined;
+): Promise<readonly DemoDatabase[]> {
+  if (!settings.DATABASE_URL) return [];
   const at = new URL(settings.DATABASE_URL);
   const password = randomBytes(18).toString('base64url');
   try {
@@ -33,9 +34,11 @@ export async function makeBookingDatabase(
     await store.run(`CREATE DATABASE ${DATABASE} CHARACTER SET utf8mb4`);
     await store.run(`DROP USER IF EXISTS '${READER}'@'${at.hostname}'`);
     await store.run(`CREATE USER '${READER}'@'${at.hostname}' IDENTIFIED BY '${password}'`);
-    await store.run(`GRANT SELECT ON ${DATABASE}.* TO '${READER}'@'${at.hostname}'`);
+    await store.run(`CREATE DATABASE ${LOYALTY} CHARACTER SET utf8mb4`);
+    for (const database of [DATABASE, LOYALTY])
+      await store.run(`GRANT SELECT ON ${database}.* TO '${READER}'@'${at.hostname}'`);
   } catch {
-    return undefined;
+    return [];
   }
   await store.run(
     `CREATE TABLE ${DATABASE}.passenger (id INT PRIMARY KEY, given_name VARCHAR(60), family_name VARCHAR(60), email VARCHAR(120), phone VARCHAR(40), date_of_birth DATE, passport_number VARCHAR(20), country CHAR(2))`,
@@ -81,14 +84,37 @@ export async function makeBookingDatabase(
         day(random.below(2000)),
       ]),
   );
-  return { host: at.hostname, port: Number(at.port || 3306), user: READER, database: DATABASE, password };
+  await store.run(
+    `CREATE TABLE ${LOYALTY}.member (number CHAR(10) PRIMARY KEY, full_name VARCHAR(120), email VARCHAR(120), date_of_birth DATE, postal_address VARCHAR(200), points INT)`,
+  );
+  await insert(
+    store,
+    'member',
+    passengers
+      .slice(0, 1500)
+      .map((p) => [
+        `SL${String(p.id).padStart(7, '0')}`,
+        p.name,
+        p.email,
+        p.born,
+        `${p.street}, ${p.town}`,
+        random.below(9000),
+      ]),
+    LOYALTY,
+  );
+  const where = { host: at.hostname, port: Number(at.port || 3306), user: READER, password };
+  return [
+    { ...where, database: DATABASE },
+    { ...where, database: LOYALTY },
+  ];
 }
 
 async function insert(
   store: Context['store'],
   table: string,
   rows: readonly (readonly (string | number)[])[],
+  database = DATABASE,
 ): Promise<void> {
   for (let from = 0; from < rows.length; from += 1000)
-    await store.run(`INSERT INTO ${DATABASE}.${table} VALUES ?`, [rows.slice(from, from + 1000)]);
+    await store.run(`INSERT INTO ${database}.${table} VALUES ?`, [rows.slice(from, from + 1000)]);
 }

@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { attachment } from '../../../../../server/http/attachment.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+import { READING } from '../../../../../server/http/shares.ts';
+import { Headings, markedTable } from '../../../../../server/holdings/listings/listing-table.ts';
+import { listingObject } from '../../../../../server/holdings/listings/listings.ts';
+
+/** A copy of a table that was sent, with every fault marked. */
+export const POST = endpoint({
+  action: 'holdings.sources',
+  input: z.object({
+    id: z.coerce.number().int().positive(),
+    upload: z.int().positive(),
+    headings: Headings,
+  }),
+  object: listingObject,
+  run: ({ ctx, account, input }) =>
+    READING.use(account.id, async () =>
+      attachment(
+        'stores-marked.xlsx',
+        'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+        await markedTable(ctx, account.id, input.upload, input.headings),
+      ),
+    ),
+});
