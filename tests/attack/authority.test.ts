@@ -100,7 +100,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET holdings/listings/[id]/stores/index': 'ODRQU',
   'POST holdings/listings/[id]/stores/aside': 'OD',
   'POST holdings/listings/[id]/stores/take': 'OD',
-  'POST holdings/listings/columns': 'OD',
+  'POST holdings/listings/[id]/columns': 'OD',
   'GET holdings/listings/index': 'ODRQU',
   'POST holdings/listings/index': 'OD',
   'DELETE holdings/sources/[id]/index': 'OD',

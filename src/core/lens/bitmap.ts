@@ -57,6 +57,22 @@ export class Bitmap {
     return builder.done();
   }
 
+  /** What is in any of these. */
+  static union(sets: readonly Bitmap[]): Bitmap {
+    if (sets.length <= 1) return sets[0] ?? Bitmap.EMPTY;
+    const byKey = new Map<number, Block[]>();
+    for (const set of sets)
+      for (const [i, key] of set.keys.entries()) {
+        const blocks = byKey.get(key);
+        if (blocks) blocks.push(set.blocks[i] as Block);
+        else byKey.set(key, [set.blocks[i] as Block]);
+      }
+    const builder = new Builder();
+    for (const key of [...byKey.keys()].sort((a, b) => a - b))
+      builder.add(key, uniteBlocks(byKey.get(key) as Block[]));
+    return builder.done();
+  }
+
   /** What is in this one and not in the other. */
   without(other: Bitmap): Bitmap {
     const builder = new Builder();
@@ -266,6 +282,19 @@ function orBlocks(a: Block, b: Block): Block {
   if (b instanceof Uint16Array)
     for (const n of b) words[n >>> 5] = (words[n >>> 5] as number) | (1 << (n & 31));
   else for (let i = 0; i < WORDS; i++) words[i] = (words[i] as number) | (b.words[i] as number);
+  return settle(words);
+}
+
+function uniteBlocks(blocks: readonly Block[]): Block {
+  if (blocks.length === 1) return blocks[0] as Block;
+  const words = new Uint32Array(WORDS);
+  for (const block of blocks)
+    if (block instanceof Uint16Array)
+      for (let i = 0; i < block.length; i++) {
+        const n = block[i] as number;
+        words[n >>> 5] = (words[n >>> 5] as number) | (1 << (n & 31));
+      }
+    else for (let i = 0; i < WORDS; i++) words[i] = (words[i] as number) | (block.words[i] as number);
   return settle(words);
 }
 

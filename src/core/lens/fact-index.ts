@@ -52,7 +52,7 @@ export class ValueSets implements FactIndex {
             (wanted) => (v: string) =>
               wanted.has(v)
           )(new Set(clause.values));
-    return unite(this.byValue.filter(([v]) => meets(v)).map(([, set]) => set));
+    return Bitmap.union(this.byValue.filter(([v]) => meets(v)).map(([, set]) => set));
   }
 }
 
@@ -132,15 +132,4 @@ function picked(items: Uint32Array, meets: (index: number) => boolean): Bitmap {
 /** The days from 1 January 1970 to a day in ISO 8601, or to that of a moment. */
 export function dayNumber(day: string): number {
   return Math.floor(Date.parse(day.slice(0, 10)) / 86_400_000);
-}
-
-/** Two at a time, so that none is copied more often than it must. */
-export function unite(sets: readonly Bitmap[]): Bitmap {
-  if (sets.length <= 1) return sets[0] ?? Bitmap.EMPTY;
-  const next: Bitmap[] = [];
-  for (let i = 0; i < sets.length; i += 2) {
-    const [a, b] = [sets[i] as Bitmap, sets[i + 1]];
-    next.push(b ? a.or(b) : a);
-  }
-  return unite(next);
 }

@@ -1,14 +1,6 @@
 import { Bitmap } from './bitmap.ts';
 import type { FactType, FactValue } from './fact.ts';
-import {
-  DayColumn,
-  dayNumber,
-  NumberColumn,
-  TextColumn,
-  unite,
-  ValueSets,
-  type FactIndex,
-} from './fact-index.ts';
+import { DayColumn, dayNumber, NumberColumn, TextColumn, ValueSets, type FactIndex } from './fact-index.ts';
 import { isClause, type Clause, type Lens } from './lens.ts';
 
 /** All items, and what is known of them, as sets. */
@@ -21,7 +13,7 @@ export interface LensIndex {
 export function lensSet(lens: Lens, index: LensIndex, today: string): Bitmap {
   if (isClause(lens)) return clauseSet(lens, index, today);
   if ('not' in lens) return index.all.without(lensSet(lens.not, index, today));
-  if ('any' in lens) return unite(lens.any.map((l) => lensSet(l, index, today)));
+  if ('any' in lens) return Bitmap.union(lens.any.map((l) => lensSet(l, index, today)));
   // The smallest first, so that the rest have little left to look through; once nothing is left, nothing is looked at.
   const sets = lens.all.map((l) => lensSet(l, index, today)).sort((a, b) => a.size - b.size);
   return sets.reduce((left, set) => (left.size === 0 ? left : left.and(set)), sets[0] ?? index.all);

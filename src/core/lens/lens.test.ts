@@ -309,6 +309,16 @@ describe('sets of items', () => {
       runs(60),
     ));
 
+  it('are united all at once as two by two', () =>
+    fc.assert(
+      fc.property(fc.array(anySet, { maxLength: 6 }), (all) => {
+        const sets = all.map((x) => Bitmap.of(x));
+        const slow = sets.reduce((a, b) => a.or(b), Bitmap.EMPTY);
+        expect(Bitmap.union(sets).toBytes()).toEqual(slow.toBytes());
+      }),
+      runs(40),
+    ));
+
   it('are the same again from their bytes, and equal ones have equal bytes', () =>
     fc.assert(
       fc.property(anySet, (x) => {

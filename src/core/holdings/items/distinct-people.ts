@@ -28,25 +28,50 @@ export class DistinctPeople {
 
   /** The upper and the lower half of one hash. */
   add(high: number, low: number): void {
-    if (this.#exact) {
-      // 53 bits tell 20,000 people apart but for one time in forty million.
-      this.#exact.add(high * 0x20_0000 + (low >>> 11));
-      if (this.#exact.size <= this.exactUpTo) return;
-      const all = this.#exact;
-      this.#exact = undefined;
-      this.#registers = new Uint8Array(REGISTERS);
-      for (const key of all) this.#count(Math.floor(key / 0x20_0000), (key % 0x20_0000) << 11);
-      return;
-    }
-    this.#count(high, low);
+    if (this.#exact) this.#addExact(high, low);
+    else this.#count(registerOf(high), rankOf(high, low));
   }
 
-  /** Of the bits after those that name the register, where the first 1 stands. */
-  #count(high: number, low: number): void {
+  /** Some of prepared hashes, from one up to, without, another. */
+  addSome({ high, low, register, rank }: PreparedHashes, from: number, to: number): void {
+    let i = from;
+    for (; this.#exact && i < to; i++) this.#addExact(high[i] as number, low[i] as number);
+    const registers = this.#registers;
+    if (!registers) return;
+    for (; i < to; i++) {
+      const at = register[i] as number;
+      if ((rank[i] as number) > (registers[at] as number)) registers[at] = rank[i] as number;
+    }
+  }
+
+  /** All of prepared hashes. */
+  addWhole(hashes: PreparedHashes): void {
+    const n = hashes.high.length;
+    for (let i = 0; this.#exact && i < n; i++)
+      this.#addExact(hashes.high[i] as number, hashes.low[i] as number);
+    const registers = this.#registers;
+    if (!registers) return;
+    // Those that were counted one by one already count no second time.
+    const { registers: theirs } = hashes;
+    for (let r = 0; r < REGISTERS; r++)
+      if ((theirs[r] as number) > (registers[r] as number)) registers[r] = theirs[r] as number;
+  }
+
+  #addExact(high: number, low: number): void {
+    const exact = this.#exact as Set<number>;
+    // 53 bits tell 20,000 people apart but for one time in forty million.
+    exact.add(high * 0x20_0000 + (low >>> 11));
+    if (exact.size <= this.exactUpTo) return;
+    this.#exact = undefined;
+    this.#registers = new Uint8Array(REGISTERS);
+    for (const key of exact) {
+      const [h, l] = [Math.floor(key / 0x20_0000), (key % 0x20_0000) << 11];
+      this.#count(registerOf(h), rankOf(h, l));
+    }
+  }
+
+  #count(register: number, rank: number): void {
     const registers = this.#registers as Uint8Array;
-    const register = high >>> (32 - BITS);
-    const rest = (high << BITS) | (low >>> (32 - BITS));
-    const rank = Math.clz32(rest) + 1;
     if (rank > (registers[register] as number)) registers[register] = rank;
   }
 
@@ -62,6 +87,52 @@ export class DistinctPeople {
     const raw = ((0.7213 / (1 + 1.079 / REGISTERS)) * REGISTERS ** 2) / sum;
     const people = raw <= 2.5 * REGISTERS && empty > 0 ? REGISTERS * Math.log(REGISTERS / empty) : raw;
     return { people: Math.round(people), error: ERROR };
+  }
+}
+
+function registerOf(high: number): number {
+  return high >>> (32 - BITS);
+}
+
+/** Of the bits after those that name the register, where the first 1 stands. */
+function rankOf(high: number, low: number): number {
+  return Math.clz32((high << BITS) | (low >>> (32 - BITS))) + 1;
+}
+
+/** Many hashes that are counted again and again: their halves, and what each means for the registers. */
+export class PreparedHashes {
+  readonly high: Uint32Array;
+  readonly low: Uint32Array;
+  readonly register: Uint16Array;
+  readonly rank: Uint8Array;
+  #registers: Uint8Array | undefined;
+
+  /** Hashes of 8 bytes each, one after the other. */
+  constructor(bytes: Uint8Array) {
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    const n = Math.floor(bytes.length / 8);
+    this.high = new Uint32Array(n);
+    this.low = new Uint32Array(n);
+    this.register = new Uint16Array(n);
+    this.rank = new Uint8Array(n);
+    for (let i = 0; i < n; i++) {
+      const [high, low] = [view.getUint32(i * 8), view.getUint32(i * 8 + 4)];
+      this.high[i] = high;
+      this.low[i] = low;
+      this.register[i] = registerOf(high);
+      this.rank[i] = rankOf(high, low);
+    }
+  }
+
+  /** Of all of them; made when it is first asked for. */
+  get registers(): Uint8Array {
+    if (this.#registers) return this.#registers;
+    const all = (this.#registers = new Uint8Array(REGISTERS));
+    for (let i = 0; i < this.register.length; i++) {
+      const at = this.register[i] as number;
+      if ((this.rank[i] as number) > (all[at] as number)) all[at] = this.rank[i] as number;
+    }
+    return all;
   }
 }
 

@@ -1,5 +1,6 @@
 import { DistinctPeople, type PeopleCount } from './distinct-people.ts';
-import { BLOCK_ITEMS, type Selection } from './item-index.ts';
+import type { Bitmap } from '../../lens/bitmap.ts';
+import { BLOCK_ITEMS, type BlockIndex, type Selection } from './item-index.ts';
 
 /** What can be counted of the items in a lens. */
 export interface ItemFigures {
@@ -49,42 +50,30 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
   const matrix = new Map<string, Tally>();
   for (const { index, set } of parts) {
     if (set.size === 0) continue;
-    const { block } = index;
+    const { words } = index.block;
     const whole = set.size === index.all.size;
-    const found = index.sets('data').byValue;
-    const kinds = index.sets('document');
-    for (const [detector, items] of found) data.add(detector, whole ? items.size : set.countAnd(items));
-    const ofKind = [...kinds.byValue, ['', index.all.without(kinds.known)] as const];
-    for (const [kind, items] of ofKind) {
-      const both = whole ? items : set.and(items);
-      documents.add(kind, both.size);
-      if (both.size === 0) continue;
+    const figures = whole ? wholeFigures(index) : blockFigures(index, set);
+    bytes += figures.bytes;
+    unreadable += figures.unreadable;
+    sources.addAll(words.sources, figures.bySource);
+    owners.addAll(words.owners, figures.byOwner);
+    formats.addAll(words.formats, figures.byFormat);
+    for (const [y, n] of figures.byYear.entries()) years.add(y === 0 ? '' : String(y), n);
+    for (const { kind, items, holding } of figures.kinds) {
+      documents.add(kind, items);
       const row = matrix.get(kind) ?? new Tally();
       matrix.set(kind, row);
-      for (const [detector, holding] of found) row.add(detector, both.countAnd(holding));
+      for (const [d, [detector]] of index.sets('data').byValue.entries()) {
+        row.add(detector, holding[d] as number);
+        data.add(detector, holding[d] as number);
+      }
     }
-    // What each item has one of is counted in one go through the columns.
-    const [bySource, byOwner, byFormat] = [block.words.sources, block.words.owners, block.words.formats].map(
-      (w) => new Uint32Array(w.length + 1),
-    ) as [Uint32Array, Uint32Array, Uint32Array];
-    const byYear = new Uint32Array(10_000);
-    const { high, low, year } = index;
-    set.forEach((n) => {
-      const i = index.at(n);
-      bytes += block.size[i] as number;
-      unreadable += block.unreadable[i] as number;
-      bySource[(block.source[i] as number) + 1]!++;
-      byOwner[(block.owner[i] as number) + 1]!++;
-      byFormat[(block.format[i] as number) + 1]!++;
-      byYear[Math.min(9999, year[i] as number)]!++;
-      const to = (block.peopleFrom[i + 1] as number) / 8;
-      for (let p = (block.peopleFrom[i] as number) / 8; p < to; p++)
-        people.add(high[p] as number, low[p] as number);
-    });
-    sources.addAll(block.words.sources, bySource);
-    owners.addAll(block.words.owners, byOwner);
-    formats.addAll(block.words.formats, byFormat);
-    for (const [y, n] of byYear.entries()) years.add(y === 0 ? '' : String(y), n);
+    if (whole) people.addWhole(index.hashes);
+    else {
+      const { peopleFrom } = index.block;
+      for (const i of figures.positions)
+        people.addSome(index.hashes, (peopleFrom[i] as number) / 8, (peopleFrom[i + 1] as number) / 8);
+    }
   }
   const order = data.most(Infinity);
   return {
@@ -102,6 +91,78 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
     formats: formats.most(MOST),
     years: years.most(Infinity).toSorted((a, b) => (a.value < b.value ? 1 : -1)),
   };
+}
+
+/** What is counted of some items of one block; by index of a word shifted by one, 0 for what is not known. */
+interface BlockFigures {
+  readonly bytes: number;
+  readonly unreadable: number;
+  readonly bySource: Uint32Array;
+  readonly byOwner: Uint32Array;
+  readonly byFormat: Uint32Array;
+  readonly byYear: Uint32Array;
+  /** Of each kind of document among them; how many hold each kind of data, in the order of the block. */
+  readonly kinds: readonly { readonly kind: string; readonly items: number; readonly holding: Uint32Array }[];
+  /** Where they stand in the columns. */
+  readonly positions: Uint32Array;
+}
+
+/** Of all items of a block, which does not change. */
+const WHOLE = new WeakMap<BlockIndex, BlockFigures>();
+
+function wholeFigures(index: BlockIndex): BlockFigures {
+  const known = WHOLE.get(index);
+  if (known) return known;
+  const made = { ...blockFigures(index, index.all), positions: new Uint32Array() };
+  WHOLE.set(index, made);
+  return made;
+}
+
+function blockFigures(index: BlockIndex, set: Bitmap): BlockFigures {
+  const { block } = index;
+  const found = index.sets('data').byValue;
+  const documents = index.sets('document');
+  const kinds = [...documents.byValue, ['', index.all.without(documents.known)] as const].flatMap(
+    ([kind, items]) => {
+      const both = set.and(items);
+      if (both.size === 0) return [];
+      const holding = Uint32Array.from(found, ([, holders]) => both.countAnd(holders));
+      return [{ kind, items: both.size, holding }];
+    },
+  );
+  // One column after the other: short loops over numbers are what runs fastest.
+  const positions = index.positions(set);
+  return {
+    bytes: sumAt(block.size, positions),
+    unreadable: sumAt(block.unreadable, positions),
+    bySource: countAt(block.source, positions, block.words.sources.length),
+    byOwner: countAt(block.owner, positions, block.words.owners.length),
+    byFormat: countAt(block.format, positions, block.words.formats.length),
+    byYear: countAt(index.year, positions, 9999, 0),
+    kinds,
+    positions,
+  };
+}
+
+function sumAt(column: Float64Array | Uint8Array, positions: Uint32Array): number {
+  let sum = 0;
+  for (let i = 0; i < positions.length; i++) sum += column[positions[i] as number] as number;
+  return sum;
+}
+
+/** How often each value up to `most` stands at these places, shifted by `shift`. */
+function countAt(
+  column: Int32Array | Uint16Array,
+  positions: Uint32Array,
+  most: number,
+  shift = 1,
+): Uint32Array {
+  const counts = new Uint32Array(most + 1);
+  for (let i = 0; i < positions.length; i++) {
+    const at = Math.min(most, (column[positions[i] as number] as number) + shift);
+    counts[at] = (counts[at] as number) + 1;
+  }
+  return counts;
 }
 
 class Tally {

@@ -9,6 +9,7 @@ import {
 } from '../../lens/fact-index.ts';
 import { lensSet, type LensIndex } from '../../lens/lens-set.ts';
 import type { Lens } from '../../lens/lens.ts';
+import { PreparedHashes } from './distinct-people.ts';
 import { confidencePercent, placeValue, type ItemRow } from './item-facts.ts';
 
 /** Items whose numbers share all but their last 16 bits. */
@@ -127,16 +128,19 @@ export function buildBlock(items: readonly IndexedItem[]): ItemBlock {
   };
 }
 
+/** Lenses of which a block keeps which items are in them. */
+const KEPT_LENSES = 8;
+
 /** A block that can be asked; what a question needs is made when it is first asked. */
 export class BlockIndex implements LensIndex {
   readonly all: Bitmap;
   readonly #facts = new Map<string, FactIndex | undefined>();
+  readonly #lenses = new Map<string, Bitmap>();
   /** By the number of an item within the block, where it stands in the columns; -1 for none. */
   readonly #at: Int32Array;
 
-  /** Halves of the hashes of people, by eight bytes of the block. */
-  readonly high: Uint32Array;
-  readonly low: Uint32Array;
+  /** The hashes of people, by eight bytes of the block. */
+  readonly hashes: PreparedHashes;
   /** The year in which each was changed; 0 where that is not known. */
   readonly year: Uint16Array;
 
@@ -144,10 +148,7 @@ export class BlockIndex implements LensIndex {
     readonly number: number,
     readonly block: ItemBlock,
   ) {
-    const { peopleHashes: bytes } = block;
-    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    this.high = Uint32Array.from({ length: bytes.length / 8 }, (_, i) => view.getUint32(i * 8));
-    this.low = Uint32Array.from({ length: bytes.length / 8 }, (_, i) => view.getUint32(i * 8 + 4));
+    this.hashes = new PreparedHashes(block.peopleHashes);
     this.year = Uint16Array.from(block.changed, (at) =>
       Number.isNaN(at) ? 0 : new Date(at).getUTCFullYear(),
     );
@@ -158,6 +159,26 @@ export class BlockIndex implements LensIndex {
 
   at(item: number): number {
     return this.#at[item] as number;
+  }
+
+  /** Where the items of a set stand in the columns, in rising order. */
+  positions(set: Bitmap): Uint32Array {
+    const all = new Uint32Array(set.size);
+    const at = this.#at;
+    let n = 0;
+    set.forEach((item) => (all[n++] = at[item] as number));
+    return all;
+  }
+
+  /** The items in a lens that has no fault; what was asked for lately is at hand. */
+  lensSet(lens: Lens, today: string): Bitmap {
+    const key = `${today} ${JSON.stringify(lens)}`;
+    const known = this.#lenses.get(key);
+    if (known) return known;
+    const set = lensSet(lens, this, today);
+    if (this.#lenses.size >= KEPT_LENSES) this.#lenses.delete(this.#lenses.keys().next().value as string);
+    this.#lenses.set(key, set);
+    return set;
   }
 
   fact(id: string): FactIndex | undefined {
@@ -250,7 +271,7 @@ export function select(
   sources?: readonly string[],
 ): Selection {
   const parts = blocks.map((index) => {
-    const set = lensSet(lens, index, today);
+    const set = index.lensSet(lens, today);
     if (!sources) return { index, set };
     const seen = index.sets('source').meeting({ fact: 'source', is: 'one of', values: ['', ...sources] });
     return { index, set: set.and(seen) };

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Finding } from '../detection/detector/finding.ts';
-import { DistinctPeople, peopleMargin } from './distinct-people.ts';
+import { DistinctPeople, peopleMargin, PreparedHashes } from './distinct-people.ts';
 import { documentOf, gatherFindings, MATCHES_KEPT, WHOLE_ITEM } from './gathered.ts';
 import { countsPeople, identifiesPerson, peopleOf } from './people.ts';
 
@@ -115,6 +115,27 @@ describe('distinct people', () => {
     expect(error).toBeGreaterThan(0);
     expect(Math.abs(told / n - 1)).toBeLessThan(4 * error);
   });
+
+  it.each([100, 500, 40_000])(
+    'are the same however they are added, one by one, some or all at once: %i',
+    (n) => {
+      const [first, second] = [hashes(0, n), hashes(n - 50, n + 300)];
+      const [one, some, whole] = [400, 400, 400].map((exact) => new DistinctPeople(exact)) as [
+        DistinctPeople,
+        DistinctPeople,
+        DistinctPeople,
+      ];
+      for (const bytes of [first, second, first]) {
+        one.addAll(bytes);
+        const prepared = new PreparedHashes(bytes);
+        some.addSome(prepared, 0, 60);
+        some.addSome(prepared, 60, bytes.length / 8);
+        whole.addWhole(prepared);
+      }
+      expect(some.count()).toEqual(one.count());
+      expect(whole.count()).toEqual(one.count());
+    },
+  );
 
   it('tell how exact they are', () => {
     expect(peopleMargin({ people: 1234, error: 0 })).toBe('');

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { compareStores, type KeptStore } from './compare-stores.ts';
 import { isLike, ownerOf } from './listing.ts';
 import { changeWords, placeKey, storeChanges, storeOf, type Store } from './store.ts';
-import { guessColumns, kindNamed, readStores } from './store-table.ts';
+import { guessColumns } from '../tables/table-fields.ts';
+import { kindNamed, readStores, STORE_FIELDS } from './store-table.ts';
 
 const store = (key: string, more: Partial<Store> = {}): Store => ({
   key,
@@ -163,7 +164,7 @@ describe('a table of stores', () => {
     [['Server name', 'Kind', 'Path'], { name: 0, kind: 1, where: 2 }],
     [['bucket', 'endpoint', 'name', 'kind'], { name: 2, kind: 3, where: 1, inside: 0 }],
     [['', 'x'], {}],
-  ])('%j has its columns at %j', (headings, columns) => expect(guessColumns(headings)).toEqual(columns));
+  ])('%j has its columns at %j', (headings, columns) => expect(guessColumns(STORE_FIELDS, headings)).toEqual(columns));
 
   it('knows kinds as people write them', () => {
     expect(kindNamed(' S3 ')).toBe('object store');

@@ -1,4 +1,5 @@
 import { SOURCE_KINDS, type SourceKind } from '../sources/source.ts';
+import type { CellFault, TableColumns, TableFields } from '../tables/table-fields.ts';
 import { placeKey, Store } from './store.ts';
 
 /** What a table of stores can tell in its columns. */
@@ -21,40 +22,11 @@ export const STORE_FIELDS = {
   team: { words: 'Team', names: ['team', 'owner', 'department', 'unit', 'responsible'], needed: false },
   region: { words: 'Region', names: ['region', 'country', 'zone'], needed: false },
   bytes: { words: 'Size in bytes', names: ['bytes', 'size', 'size in bytes'], needed: false },
-} as const;
+} as const satisfies TableFields<string>;
 export type StoreField = keyof typeof STORE_FIELDS;
-export const STORE_FIELD_NAMES = Object.keys(STORE_FIELDS) as readonly StoreField[];
 
 /** The column of each field, counted from 0. */
-export type StoreColumns = Partial<Readonly<Record<StoreField, number>>>;
-
-/** Columns by their headings: the whole heading first, then one that has the word in it; no column twice. */
-export function guessColumns(headings: readonly string[]): StoreColumns {
-  const plain = headings.map((h) => h.trim().toLowerCase().replace(/[_-]+/g, ' '));
-  const taken = new Set<number>();
-  const found: Partial<Record<StoreField, number>> = {};
-  const take = (field: StoreField, matches: (heading: string, name: string) => boolean) => {
-    if (found[field] !== undefined) return;
-    for (const name of STORE_FIELDS[field].names) {
-      const at = plain.findIndex((h, i) => !taken.has(i) && matches(h, name));
-      if (at < 0) continue;
-      taken.add(at);
-      found[field] = at;
-      return;
-    }
-  };
-  for (const field of STORE_FIELD_NAMES) take(field, (h, name) => h === name);
-  for (const field of STORE_FIELD_NAMES) take(field, (h, name) => h.split(/\W+/).includes(name));
-  return found;
-}
-
-export interface CellFault {
-  /** Counted from 0, below the headings. */
-  readonly row: number;
-  /** Where it stands, as far as it is one cell's doing. */
-  readonly column: number | null;
-  readonly words: string;
-}
+export type StoreColumns = TableColumns<StoreField>;
 
 export interface ReadStores {
   readonly stores: readonly Store[];

@@ -13,7 +13,7 @@ import { readAccount } from '../../../../src/server/holdings/listings/account-li
 import { keepListing } from '../../../../src/server/holdings/listings/keep-listing.ts';
 import {
   markedTable,
-  sightStoreTable,
+  viewStoreTable,
   takeTable,
 } from '../../../../src/server/holdings/listings/listing-table.ts';
 import {
@@ -399,7 +399,7 @@ describe('a table', () => {
         ['=1+1', 'folder', 'srv/x', ''],
       ]),
     );
-    const sight = await sightStoreTable(ctx, officer.id, faulty, id);
+    const sight = await viewStoreTable(ctx, officer.id, faulty, id);
     expect(sight.matched).toEqual({ kind: 'Type', where: 'Where', team: 'Unit' });
     const headings = { ...sight.matched, name: 'What' };
     await expect(takeTable(ctx, officer.id, id, faulty, sight.matched)).rejects.toMatchObject({
@@ -423,7 +423,7 @@ describe('a table', () => {
     );
     expect(await takeTable(ctx, officer.id, id, good, headings)).toMatchObject({ stores: 2, new: 2 });
     const again = await send(Buffer.from('Unit;What;Type;Where\nCrew;Port;share;/srv/port\n'), 's.csv');
-    const next = await sightStoreTable(ctx, officer.id, again, id);
+    const next = await viewStoreTable(ctx, officer.id, again, id);
     expect(next.matched).toEqual(headings);
     expect(await takeTable(ctx, officer.id, id, again, next.matched)).toMatchObject({
       stores: 1,
@@ -436,7 +436,7 @@ describe('a table', () => {
   it('that is none is refused, and an account takes no table', async () => {
     const id = await add({}, 'table');
     const upload = await send(Buffer.from('just words'), 'x.txt');
-    await expect(sightStoreTable(ctx, officer.id, upload, id)).rejects.toMatchObject({
+    await expect(viewStoreTable(ctx, officer.id, upload, id)).rejects.toMatchObject({
       fields: [{ field: 'upload' }],
     });
     await expect(queueReading(ctx, officer.id, id)).rejects.toBeInstanceOf(RefusedError);

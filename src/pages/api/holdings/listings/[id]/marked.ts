@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { attachment } from '../../../../../server/http/attachment.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { READING } from '../../../../../server/http/shares.ts';
-import { Headings, markedTable } from '../../../../../server/holdings/listings/listing-table.ts';
+import { StoreHeadings, markedTable } from '../../../../../server/holdings/listings/listing-table.ts';
+import { XLSX } from '../../../../../server/holdings/tables/sent-table.ts';
 import { listingObject } from '../../../../../server/holdings/listings/listings.ts';
 
 /** A copy of a table that was sent, with every fault marked. */
@@ -11,14 +12,14 @@ export const POST = endpoint({
   input: z.object({
     id: z.coerce.number().int().positive(),
     upload: z.int().positive(),
-    headings: Headings,
+    headings: StoreHeadings,
   }),
   object: listingObject,
   run: ({ ctx, account, input }) =>
     READING.use(account.id, async () =>
       attachment(
         'stores-marked.xlsx',
-        'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+        XLSX,
         await markedTable(ctx, account.id, input.upload, input.headings),
       ),
     ),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { READING } from '../../../../../server/http/shares.ts';
-import { Headings, takeTable } from '../../../../../server/holdings/listings/listing-table.ts';
+import { StoreHeadings, takeTable } from '../../../../../server/holdings/listings/listing-table.ts';
 import { listingObject } from '../../../../../server/holdings/listings/listings.ts';
 
 /** Takes a table that was sent as the listing's next reading, whole or not at all. */
@@ -10,7 +10,7 @@ export const POST = endpoint({
   input: z.object({
     id: z.coerce.number().int().positive(),
     upload: z.int().positive(),
-    headings: Headings,
+    headings: StoreHeadings,
   }),
   object: listingObject,
   run: ({ ctx, account, input }) =>
