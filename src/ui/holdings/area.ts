@@ -28,6 +28,7 @@ export const HOLDINGS: UiArea = {
     stores: ['listing', 'source', 'system'],
     activities: ['activity'],
     activity: ['activity'],
+    flows: ['activity', 'system'],
     contradictions: ['activity', 'system', 'source', 'run', 'item'],
     surveys: ['survey', 'run'],
     survey: ['survey'],

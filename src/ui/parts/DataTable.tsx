@@ -178,7 +178,12 @@ export function DataTable<R>(props: DataTableProps<R>) {
                   key={c.key}
                   scope="col"
                   data-optional={c.optional || undefined}
-                  style={{ width: c.width, textAlign: c.align === 'centre' ? 'center' : c.align }}
+                  style={{
+                    width: c.width,
+                    // Beside a column that takes what the others leave, a width alone gives way.
+                    minWidth: c.width?.endsWith('px') ? c.width : undefined,
+                    textAlign: c.align === 'centre' ? 'center' : c.align,
+                  }}
                   aria-sort={
                     sort?.key === c.key ? (sort.order === 'up' ? 'ascending' : 'descending') : undefined
                   }

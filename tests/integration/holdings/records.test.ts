@@ -1,13 +1,31 @@
 import { join } from 'node:path';
+import ExcelJS from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NEW_ACTIVITY, type ActivityContent } from '../../../src/core/holdings/records/activity.ts';
 import { dpvDocument } from '../../../src/core/holdings/records/dpv.ts';
 import type { Account } from '../../../src/core/accounts/authority.ts';
 import { explorerFigures } from '../../../src/server/holdings/items/explorer.ts';
 import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
-import { ACTIVITY, addActivity, listActivities } from '../../../src/server/holdings/records/activities.ts';
+import {
+  ACTIVITY,
+  addActivity,
+  allActivities,
+  listActivities,
+  recordNames,
+} from '../../../src/server/holdings/records/activities.ts';
+import {
+  importActivities,
+  markedActivities,
+  viewActivityTable,
+} from '../../../src/server/holdings/records/activity-import.ts';
+import { recordFlows } from '../../../src/server/holdings/records/record-flows.ts';
+import { recordsPdf } from '../../../src/server/holdings/records/records-pdf.ts';
 import { acceptContradiction, checkRecords } from '../../../src/server/holdings/records/record-check.ts';
 import { addSystem } from '../../../src/server/holdings/sources/systems.ts';
+import { LIMITS } from '../../../src/server/files/extract/extracted.ts';
+import { extractPdf } from '../../../src/server/files/extract/pdf.ts';
+import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
+import { csvLine } from '../../../src/server/http/csv.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { editObject, readObject } from '../../../src/server/rules/plain-object.ts';
 import { readSettings } from '../../../src/server/settings.ts';
@@ -129,5 +147,95 @@ describe('records of processing', () => {
         },
       ],
     });
+  });
+
+  it('go out as a document with what contradicts them, and name who gives what to whom', async () => {
+    const called = unique('Cruises');
+    await add({
+      name: called,
+      people: ['travellers'],
+      data: ['email'],
+      recipients: [{ name: 'Harbourline', country: 'US', safeguard: 'none' }],
+    });
+    const names = await recordNames(ctx.store);
+    const pdf = await recordsPdf(await allActivities(ctx.store), await checkRecords(ctx), names, ctx.now());
+    const { text } = await extractPdf(pdf, LIMITS);
+    for (const words of [called, 'E-mail address', name, 'Harbourline | US', 'without a safeguard'])
+      expect(text.replace(/\s+/g, ' ')).toContain(words);
+    const flows = await recordFlows(ctx.store);
+    expect(flows.flows).toContainEqual(
+      expect.objectContaining({ from: 'recipient Harbourline', to: 'country US', unlawful: true }),
+    );
+    expect(flows.nodes).toContainEqual({
+      id: `system ${name}`,
+      kind: 'system',
+      name,
+      system: String(system),
+    });
+  });
+});
+
+describe('records from a table', () => {
+  async function send(rows: readonly (readonly string[])[]): Promise<number> {
+    const bytes = Buffer.from(rows.map((r) => csvLine(r)).join(''));
+    const { id } = await beginUpload(ctx, officer.id, 'records.csv', bytes.length);
+    await takePart(ctx, officer.id, id, 0, bytes.toString('base64'));
+    return id;
+  }
+
+  it('are rehearsed, then taken all or none: some added, some changed, none taken out', async () => {
+    const [kept, changed, added] = [unique('Kept'), unique('Changed'), unique('Added')];
+    await add({ name: kept, purpose: 'stay', owner: 'Kim' });
+    const id = await add({ name: changed, purpose: 'move', owner: 'Kim', data: ['email'] });
+    const upload = await send([
+      ['Activity', 'Purpose', 'Kinds of data'],
+      [kept, 'stay', ''],
+      [changed, 'move on', 'E-mail address; IBAN'],
+      [added, 'begin', 'phone'],
+    ]);
+    const { matched } = await viewActivityTable(ctx, officer.id, upload);
+    expect(matched).toEqual({ name: 'Activity', purpose: 'Purpose', data: 'Kinds of data' });
+    const sent = { upload, headings: matched };
+    const told = await importActivities(ctx, officer.id, { ...sent, rehearse: true });
+    expect(told).toMatchObject({
+      added: [added],
+      changed: [{ name: changed, words: ['The purpose: move → move on', expect.stringContaining('added')] }],
+      same: 1,
+    });
+    expect((await readObject(ctx.store, ACTIVITY, id)).revision).toBe(0);
+    expect(await importActivities(ctx, officer.id, { ...sent, rehearse: false })).toEqual(told);
+    expect((await readObject(ctx.store, ACTIVITY, id)).content).toMatchObject({
+      purpose: 'move on',
+      owner: 'Kim',
+      data: ['email', 'iban'],
+    });
+    const again = await send([
+      ['Activity', 'Purpose'],
+      [added, 'begin'],
+    ]);
+    expect(
+      await importActivities(ctx, officer.id, {
+        upload: again,
+        headings: { name: 'Activity', purpose: 'Purpose' },
+        rehearse: false,
+      }),
+    ).toEqual({ added: [], changed: [], same: 1 });
+  });
+
+  it('with a fault are not taken at all, and come back with it marked', async () => {
+    const added = unique('Never added');
+    const upload = await send([
+      ['Activity', 'Systems'],
+      [added, name],
+      ['Other', 'A system that is not there'],
+    ]);
+    const headings = { name: 'Activity', systems: 'Systems' };
+    await expect(
+      importActivities(ctx, officer.id, { upload, headings, rehearse: false }),
+    ).rejects.toMatchObject({ fields: [{ field: 'row 3, Systems' }] });
+    expect((await listActivities(ctx, { text: added }, undefined, 10)).rows).toEqual([]);
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.load((await markedActivities(ctx, officer.id, upload, headings)).buffer as ArrayBuffer);
+    expect(book.worksheets[0]?.getCell('C3').text).toContain('There is no system');
   });
 });

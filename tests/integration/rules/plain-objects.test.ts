@@ -4,6 +4,7 @@ import { RefusedError } from '../../../src/core/refusal.ts';
 import { listEntries } from '../../../src/server/evidence/ledger.ts';
 import type { EditConflict } from '../../../src/server/rules/edit-conflict.ts';
 import { editObject, readObject, undoEdit, type PlainKind } from '../../../src/server/rules/plain-object.ts';
+import { objectAt, objectHistory } from '../../../src/server/rules/object-history.ts';
 import { insertRule } from '../../../src/server/rules/rule-store.ts';
 import { saveRuleDraft, undoRuleEdit } from '../../../src/server/rules/rule-edits.ts';
 import { OFFICER, testAccount, testContext, unique } from '../context.ts';
@@ -129,4 +130,26 @@ it('a rule’s edit is undone in the same way, but not where the ledger keeps le
   expect(await back(2)).toEqual({ revision: 3 });
   await save(secretive as typeof kind, 3, HALE, { ...HALE, name: 'MS Secret' });
   await expect(back(4)).rejects.toThrow('keeps only part');
+});
+
+describe('what an object was before', () => {
+  it('is told edit by edit, and made again for any version', async () => {
+    const versions = [HALE];
+    for (const metres of [95, 99, 120]) {
+      const last = versions.at(-1) as Ship;
+      versions.push({ ...last, metres });
+      await edit(versions.length - 2, last, { ...last, metres });
+    }
+    const first = await objectHistory(ctx.store, ship, '1', undefined, 2);
+    const rest = await objectHistory(ctx.store, ship, '1', first.next ?? undefined, 2);
+    expect([...first.rows, ...rest.rows].map((e) => [e.revision, ...e.words])).toEqual([
+      [3, 'Length: 99 → 120'],
+      [2, 'Length: 95 → 99'],
+      [1, 'Length: 90 → 95'],
+    ]);
+    expect(rest.next).toBeNull();
+    for (const [revision, content] of versions.entries())
+      expect(await objectAt(ctx.store, ship, '1', revision)).toEqual({ revision, content });
+    await expect(objectAt(ctx.store, ship, '1', 4)).rejects.toMatchObject({ status: 404 });
+  });
 });

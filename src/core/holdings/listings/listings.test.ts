@@ -164,7 +164,9 @@ describe('a table of stores', () => {
     [['Server name', 'Kind', 'Path'], { name: 0, kind: 1, where: 2 }],
     [['bucket', 'endpoint', 'name', 'kind'], { name: 2, kind: 3, where: 1, inside: 0 }],
     [['', 'x'], {}],
-  ])('%j has its columns at %j', (headings, columns) => expect(guessColumns(STORE_FIELDS, headings)).toEqual(columns));
+  ])('%j has its columns at %j', (headings, columns) =>
+    expect(guessColumns(STORE_FIELDS, headings)).toEqual(columns),
+  );
 
   it('knows kinds as people write them', () => {
     expect(kindNamed(' S3 ')).toBe('object store');

@@ -133,7 +133,11 @@ export function readActivities(
     };
     const choice = (words: Readonly<Record<string, string>>, usual: string) => (text: string) =>
       text === '' ? usual : choiceOf(words, text);
-    take('role', choice({ controller: 'controller', processor: 'processor' }, 'controller'), 'controller or processor.');
+    take(
+      'role',
+      choice({ controller: 'controller', processor: 'processor' }, 'controller'),
+      'controller or processor.',
+    );
     take('basis', choice(BASES, NEW_ACTIVITY.basis), oneOf(BASES));
     take('special', choice(SPECIAL_BASES, 'none'), `${oneOf(SPECIAL_BASES)} Or nothing.`);
     for (const field of ['purpose', 'offences', 'retention', 'measures', 'owner'] as const)
@@ -159,7 +163,11 @@ export function readActivities(
       },
       'A recipient reads name | two letters of a country | safeguard.',
     );
-    take('review', (text) => (text === '' ? '' : (parseDay(text) ?? undefined)), 'A day such as 20 Nov 2026.');
+    take(
+      'review',
+      (text) => (text === '' ? '' : (parseDay(text) ?? undefined)),
+      'A day such as 20 Nov 2026.',
+    );
     const twice = seen.get(name.toLowerCase());
     if (twice !== undefined) {
       fault('name', `The same as in row ${twice + 2}.`);

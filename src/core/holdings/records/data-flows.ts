@@ -50,7 +50,10 @@ export function dataFlows(
   systems: readonly FlowSystem[],
 ): DataFlows {
   const nodes = new Map<string, FlowNode>();
-  const flows = new Map<string, { from: string; to: string; data: Set<string>; activities: Set<string>; unlawful: boolean }>();
+  const flows = new Map<
+    string,
+    { from: string; to: string; data: Set<string>; activities: Set<string>; unlawful: boolean }
+  >();
   const node = (kind: FlowKind, name: string, system?: string) => {
     const id = `${kind} ${name}`;
     if (!nodes.has(id)) nodes.set(id, { id, kind, name, ...(system === undefined ? {} : { system }) });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ActivityContent } from '../../../core/holdings/records/activity.ts';
+import type { RecordNames } from '../../../core/holdings/records/activity-table.ts';
 import { ACTIVITY_LIST } from '../../../core/holdings/records/activity-list.ts';
 import type { Context } from '../../context.ts';
 import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
@@ -21,17 +22,13 @@ export const ACTIVITY: PlainKind<ActivityContent> = {
   object: 'activity',
   content: ActivityContent,
   async vocabulary(store) {
-    const { detectors } = await itemNames(store);
-    const systems = await store.all(
-      z.object({ id: BigId, name: z.string() }),
-      'SELECT id, name FROM data_system',
-    );
+    const { detectors, systems } = await recordNames(store);
     return {
       path: ([first]) => FIELD_WORDS[first as keyof ActivityContent],
       value: (value, [first]) => {
         if (value === '') return 'nothing';
         if (first === 'data') return detectors.get(String(value));
-        return first === 'systems' ? systems.find((s) => s.id === value)?.name : undefined;
+        return first === 'systems' ? systems.get(String(value)) : undefined;
       },
     };
   },
@@ -55,6 +52,15 @@ const FIELD_WORDS: Readonly<Record<keyof ActivityContent, string>> = {
   owner: 'Who answers for it',
   review: 'The next review',
 };
+
+/** What records name, as it is called now. */
+export async function recordNames(store: Queries): Promise<RecordNames> {
+  const [{ detectors }, systems] = [
+    await itemNames(store),
+    await store.all(z.object({ id: BigId, name: z.string() }), 'SELECT id, name FROM data_system'),
+  ];
+  return { detectors, systems: new Map(systems.map((s) => [s.id, s.name])) };
+}
 
 /** Throws a RefusedError (409) for a name that is taken. */
 export function addActivity(

@@ -16,9 +16,7 @@ import { detectorPool } from '../detection/threads/shared-threads.ts';
 /** The heading that stands for each field. */
 export type Headings<F extends string> = Partial<Readonly<Record<F, string>>>;
 
-export function headingsOf<F extends string>(
-  fields: TableFields<F>,
-): z.ZodType<Headings<F>, Headings<F>> {
+export function headingsOf<F extends string>(fields: TableFields<F>): z.ZodType<Headings<F>, Headings<F>> {
   return z.partialRecord(
     z.enum(Object.keys(fields) as [F, ...F[]]),
     z.string().max(500),

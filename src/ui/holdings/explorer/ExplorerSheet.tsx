@@ -16,6 +16,7 @@ import { itemLink, SOURCES } from '../links.ts';
 import { KeepLens } from '../lenses/KeepLens.tsx';
 import { useLenses } from '../lenses/use-lenses.ts';
 import { LensSentence } from './LensSentence.tsx';
+import { PlaceMap } from './PlaceMap.tsx';
 import { PlaceTree } from './PlaceTree.tsx';
 import { useFigures, useLens, useLensVocabulary } from './use-lens.ts';
 import css from '../estate.module.css';
@@ -32,7 +33,8 @@ export function ExplorerSheet() {
   const lenses = useLenses();
   const mayKeep = useMay('holdings.judge');
   const [keeping, setKeeping] = useState(false);
-  const [asPlaces, setAsPlaces] = useState(false);
+  const { query } = useDeskLocation();
+  const places = query.get('places');
   if (figures.isError && !figures.data)
     return <Failure error={figures.error} onRetry={() => void figures.refetch()} />;
   if (!figures.data || !vocabulary) return <Loading what="what we hold" />;
@@ -109,11 +111,19 @@ export function ExplorerSheet() {
       <p className={css['note']}>
         Items that hold the kind of data above and are the kind of document at the left. Choose a cell, a row
         or a column; everything follows.{' '}
-        <Button kind="quiet" aria-pressed={asPlaces} onClick={() => setAsPlaces(!asPlaces)}>
-          {asPlaces ? 'Hide where they lie' : 'Show where they lie'}
-        </Button>
+        {(['tree', 'map'] as const).map((as) => (
+          <Button
+            key={as}
+            kind="quiet"
+            aria-pressed={places === as}
+            onClick={() => setQuery({ places: places === as ? null : as })}
+          >
+            {places === as ? 'Hide where they lie' : `Where they lie, as a ${as}`}
+          </Button>
+        ))}
       </p>
-      {asPlaces && <PlaceTree lens={lens} vocabulary={vocabulary} />}
+      {places === 'tree' && <PlaceTree lens={lens} vocabulary={vocabulary} />}
+      {places === 'map' && <PlaceMap lens={lens} vocabulary={vocabulary} />}
       <ItemTable
         line={lens.line}
         data={lens.form.data[0]}

@@ -22,13 +22,13 @@ export interface LookedLens {
 export function useLens(): LookedLens {
   const { query } = useDeskLocation();
   const asked = query.get('lens') ?? 'everything';
-  const order = query.get('order') ?? undefined;
+  const kept = { order: query.get('order') ?? undefined, places: query.get('places') ?? undefined };
   const lens = useMemo(() => readLine(asked), [asked]);
   const form = useMemo(() => lensForm(lens), [lens]);
   return {
     line: asked,
     form,
-    set: (change) => go(lensLink(lensText(formLens({ ...form, ...change })), { order })),
+    set: (change) => go(lensLink(lensText(formLens({ ...form, ...change })), kept)),
   };
 }
 

@@ -1,6 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ListingContent } from '../../../core/holdings/listings/listing.ts';
+import { STORE_FIELDS } from '../../../core/holdings/listings/store-table.ts';
+import type * as tableApi from '../../../pages/api/holdings/listings/[id]/table.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { ListingOutcome, ListingView } from '../../../server/holdings/listings/listings.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { queryClient } from '../../desk/changed.ts';
@@ -20,7 +23,7 @@ import { SOURCES } from '../links.ts';
 import { useStewards } from '../sources/use-sources.ts';
 import { MoveListing } from './MoveListing.tsx';
 import { OwnerRules } from './OwnerRules.tsx';
-import { SendTable } from './SendTable.tsx';
+import { SendTable } from '../tables/SendTable.tsx';
 import { StoreTable } from './StoreTable.tsx';
 import { useListing } from './use-listings.ts';
 import css from '../estate.module.css';
@@ -149,7 +152,27 @@ export function ListingSheet({ id }: { readonly id: string }) {
       {moving && address.kind === 'account' && (
         <MoveListing id={id} address={address} onClose={() => setMoving(false)} />
       )}
-      {sending && <SendTable id={id} onClose={() => setSending(false)} />}
+      {sending && (
+        <SendTable
+          title="Send a table of stores"
+          hint="The first sheet, with headings above and a row for each store."
+          fields={STORE_FIELDS}
+          path={`/api/holdings/listings/${id}`}
+          take={async (sent) => {
+            const outcome = await request<AnswerOf<typeof tableApi.POST>>(
+              'POST',
+              `/api/holdings/listings/${id}/table`,
+              sent,
+            );
+            tell(
+              `${countWords(outcome.stores, 'store')} read: ${outcome.new} new, ${outcome.changed} changed, ${outcome.gone} gone.`,
+            );
+            readAgain();
+            setSending(false);
+          }}
+          onClose={() => setSending(false)}
+        />
+      )}
     </>
   );
 }

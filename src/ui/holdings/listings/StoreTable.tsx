@@ -50,7 +50,7 @@ const COLUMNS: readonly Column<ListedStore>[] = [
   {
     key: 'where',
     title: 'Where it lies',
-    width: '240px',
+    width: '180px',
     cell: (s) => s.where,
     optional: true,
     hidden: true,

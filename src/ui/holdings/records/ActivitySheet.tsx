@@ -5,6 +5,7 @@ import {
   type ActivityContent,
   type Recipient,
 } from '../../../core/holdings/records/activity.ts';
+import { recipientOf, recipientText } from '../../../core/holdings/records/activity-table.ts';
 import { parseDay } from '../../../core/text/day.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { countryWords, dateWords } from '../../desk/words.ts';
@@ -13,6 +14,7 @@ import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot, type SlotKind } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { PastEdits } from '../../rules/PastEdits.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { useItemNames } from '../explorer/use-lens.ts';
 import { useSystems } from '../sources/use-sources.ts';
@@ -130,9 +132,7 @@ export function ActivitySheet({ id }: { readonly id: string }) {
           kind: 'text',
           long: true,
           most: 8000,
-          value: content.recipients
-            .map((r) => [r.name, r.country, r.safeguard === 'none' ? '' : r.safeguard].join(' | '))
-            .join('\n'),
+          value: content.recipients.map(recipientText).join('\n'),
           hint: `A recipient a line: name | country | safeguard, such as Lookwell Ltd | US | standard clauses. Safeguards: ${Object.keys(
             SAFEGUARDS,
           )
@@ -161,6 +161,12 @@ export function ActivitySheet({ id }: { readonly id: string }) {
         .
       </Sentence>
       {found.length === 0 && <p className={css['note']}>Nothing that was found contradicts it.</p>}
+      <PastEdits<ActivityContent>
+        kind="activity"
+        id={id}
+        revision={query.data.revision}
+        put={fixed ? undefined : save}
+      />
     </>
   );
 }
@@ -183,13 +189,6 @@ function recipientWords({ name, country, safeguard }: Recipient): string {
 
 /** Recipients as they are typed; `undefined` where a line cannot be read. */
 export function recipientsOf(value: string): Recipient[] | undefined {
-  const all: Recipient[] = [];
-  for (const line of linesOf(value)) {
-    const [name = '', country = '', safeguard = ''] = line.split('|').map((p) => p.trim());
-    const known = safeguard === '' ? 'none' : safeguard;
-    if (name === '' || !/^(?:[A-Z]{2})?$/.test(country) || !Object.hasOwn(SAFEGUARDS, known))
-      return undefined;
-    all.push({ name, country, safeguard: known as Recipient['safeguard'] });
-  }
-  return all;
+  const all = linesOf(value).map(recipientOf);
+  return all.includes(undefined) ? undefined : (all as Recipient[]);
 }

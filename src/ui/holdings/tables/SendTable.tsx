@@ -1,13 +1,10 @@
-import { useState } from 'react';
-import { STORE_FIELDS, type StoreField } from '../../../core/holdings/listings/store-table.ts';
-import type * as columnsApi from '../../../pages/api/holdings/listings/columns.ts';
-import type * as tableApi from '../../../pages/api/holdings/listings/[id]/table.ts';
-import type { AnswerOf } from '../../../server/http/endpoint.ts';
-import { queryClient } from '../../desk/changed.ts';
+import { useState, type ReactNode } from 'react';
+import type { TableFields } from '../../../core/holdings/tables/table-fields.ts';
+import type { Headings, TableView } from '../../../server/holdings/tables/sent-table.ts';
 import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
 import { saveAnswer } from '../../desk/save-answer.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
+import { tellFailure } from '../../desk/toasts.ts';
 import { countWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
@@ -15,16 +12,37 @@ import { Field } from '../../parts/Field.tsx';
 import { sendFile } from '../send-file.ts';
 import css from '../estate.module.css';
 
-type Sight = AnswerOf<typeof columnsApi.POST>;
-type Headings = Readonly<Partial<Record<StoreField, string>>>;
+interface SendTableProps<F extends string> {
+  readonly title: string;
+  readonly hint: string;
+  readonly fields: TableFields<F>;
+  /** Endpoints below it: `columns`, `marked`. */
+  readonly path: string;
+  /** Takes it; what it throws is shown beside the cells it names. */
+  readonly take: (sent: { readonly upload: number; readonly headings: Headings<F> }) => Promise<void>;
+  /** What taking it would do, asked once its columns are matched. */
+  readonly rehearse?: (sent: {
+    readonly upload: number;
+    readonly headings: Headings<F>;
+  }) => Promise<ReactNode>;
+  readonly onClose: () => void;
+}
 
-const FIELDS = Object.keys(STORE_FIELDS) as StoreField[];
-
-/** Sends a workbook or CSV of stores: its columns are matched in place, and all of it is taken or nothing. */
-export function SendTable({ id, onClose }: { readonly id: string; readonly onClose: () => void }) {
+/** Sends a workbook or CSV: its columns are matched in place, and all of it is taken or nothing. */
+export function SendTable<F extends string>({
+  title,
+  hint,
+  fields,
+  path,
+  take: taking,
+  rehearse,
+  onClose,
+}: SendTableProps<F>) {
+  const FIELDS = Object.keys(fields) as F[];
   const [upload, setUpload] = useState<number>();
-  const [sight, setSight] = useState<Sight>();
-  const [headings, setHeadings] = useState<Headings>({});
+  const [sight, setSight] = useState<TableView<F>>();
+  const [headings, setHeadings] = useState<Headings<F>>({});
+  const [rehearsed, setRehearsed] = useState<ReactNode>();
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<RequestError>();
   const work = async (what: () => Promise<void>) => {
@@ -43,34 +61,23 @@ export function SendTable({ id, onClose }: { readonly id: string; readonly onClo
     file &&
     work(async () => {
       const sent = await sendFile(file);
-      const seen = await request<Sight>('POST', '/api/holdings/listings/columns', {
-        upload: sent,
-        listing: Number(id),
-      });
+      const seen = await request<TableView<F>>('POST', `${path}/columns`, { upload: sent });
       setUpload(sent);
       setSight(seen);
       setHeadings(seen.matched);
+      setRehearsed(undefined);
     });
-  const take = () =>
+  const withTable = (act: (sent: { upload: number; headings: Headings<F> }) => Promise<void>) =>
     work(async () => {
-      const outcome = await request<AnswerOf<typeof tableApi.POST>>(
-        'POST',
-        `/api/holdings/listings/${id}/table`,
-        { upload, headings },
-      );
-      tell(
-        `${countWords(outcome.stores, 'store')} read: ${outcome.new} new, ${outcome.changed} changed, ${outcome.gone} gone.`,
-      );
-      void queryClient.invalidateQueries({ queryKey: ['listing-view', id] });
-      onClose();
+      if (upload !== undefined) await act({ upload, headings });
     });
   const faults = refused?.refusal.fields.filter((f) => f.field.startsWith('row ')) ?? [];
   return (
-    <Dialog title="Send a table of stores" onClose={onClose}>
+    <Dialog title={title} onClose={onClose}>
       <div className={css['form']}>
         <Field
           label="Workbook or CSV"
-          hint="The first sheet, with headings above and a row for each store."
+          hint={hint}
           error={
             refused && faults.length === 0 && !sight
               ? (refused.field('upload') ?? refused.message)
@@ -96,7 +103,7 @@ export function SendTable({ id, onClose }: { readonly id: string; readonly onClo
               </thead>
               <tbody>
                 {FIELDS.map((field) => {
-                  const { words, needed } = STORE_FIELDS[field];
+                  const { words, needed } = fields[field];
                   const at = sight.headings.indexOf(headings[field] ?? '');
                   const wrong = refused?.field(`headings.${field}`);
                   return (
@@ -111,7 +118,12 @@ export function SendTable({ id, onClose }: { readonly id: string; readonly onClo
                           value={headings[field] ?? ''}
                           onChange={(e) => {
                             const { [field]: _was, ...rest } = headings;
-                            setHeadings(e.target.value === '' ? rest : { ...rest, [field]: e.target.value });
+                            setRehearsed(undefined);
+                            setHeadings(
+                              (e.target.value === ''
+                                ? rest
+                                : { ...rest, [field]: e.target.value }) as Headings<F>,
+                            );
                           }}
                         >
                           <option value="">none</option>
@@ -143,11 +155,7 @@ export function SendTable({ id, onClose }: { readonly id: string; readonly onClo
                   {faults.length > 8 && <li>… and more, in the copy.</li>}
                 </ul>
                 <Button
-                  onClick={() =>
-                    void saveAnswer(`/api/holdings/listings/${id}/marked`, { upload, headings }).catch(
-                      tellFailure,
-                    )
-                  }
+                  onClick={() => void saveAnswer(`${path}/marked`, { upload, headings }).catch(tellFailure)}
                 >
                   Save a copy with every fault marked
                 </Button>
@@ -155,9 +163,19 @@ export function SendTable({ id, onClose }: { readonly id: string; readonly onClo
             )}
           </div>
         )}
+        {rehearsed && !refused && <div role="status">{rehearsed}</div>}
         <div className={css['formActs']}>
-          {sight && (
-            <Button kind="primary" busy={busy} onClick={() => void take()}>
+          {sight && rehearse && !rehearsed && (
+            <Button
+              kind="primary"
+              busy={busy}
+              onClick={() => void withTable(async (sent) => setRehearsed(await rehearse(sent)))}
+            >
+              See what it would do
+            </Button>
+          )}
+          {sight && (!rehearse || rehearsed) && (
+            <Button kind="primary" busy={busy} onClick={() => void withTable(taking)}>
               Take it
             </Button>
           )}
