@@ -80,6 +80,8 @@ const POLICY: Readonly<Record<string, string>> = {
   'POST holdings/activities/import/table': 'ODR',
   'GET holdings/activities/index': 'ODRQU',
   'POST holdings/activities/index': 'ODR',
+  'GET holdings/items/compare': 'ODRQU',
+  'GET holdings/items/days': 'ODRQU',
   'GET holdings/items/[id]/index': 'ODRQU',
   'POST holdings/items/[id]/judge': 'ODRQ',
   'POST holdings/items/[id]/reveal': 'O',

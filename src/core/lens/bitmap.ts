@@ -40,6 +40,21 @@ export class Bitmap {
     return builder.done();
   }
 
+  /** Of sets of numbers below 65,536, each moved up by 65,536 times its number; those in rising order. */
+  static ofParts(parts: readonly (readonly [number: number, set: Bitmap])[]): Bitmap {
+    const builder = new Builder();
+    for (const [number, { blocks }] of parts) if (blocks[0]) builder.add(number, blocks[0]);
+    return builder.done();
+  }
+
+  /** What `ofParts` made it of: the set of one number. */
+  part(number: number): Bitmap {
+    const at = find(this.keys, number);
+    const builder = new Builder();
+    if (at >= 0) builder.add(0, this.blocks[at] as Block);
+    return builder.done();
+  }
+
   has(n: number): boolean {
     const at = find(this.keys, n >>> 16);
     return at >= 0 && blockHas(this.blocks[at] as Block, n & 0xffff);

@@ -93,7 +93,7 @@ describe('a lens as a sentence', () => {
   const sentence = (line: string, set: (form: Partial<LensForm>) => void = () => {}) =>
     shown(
       <LensSentence
-        lens={{ line, form: lensForm(parseLens(line)), set }}
+        lens={{ line, form: lensForm(parseLens(line)), compared: {}, set }}
         vocabulary={vocabulary}
         figures={figures}
       />,

@@ -21,6 +21,7 @@ import {
   judgeItem,
   measuredPrecision,
 } from '../../../src/server/holdings/items/judgements.ts';
+import { compareLens, keepLensDays, keptDays } from '../../../src/server/holdings/lenses/lens-days.ts';
 import { addLens, LENS, listLenses, removeLens } from '../../../src/server/holdings/lenses/lenses.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { readSettings } from '../../../src/server/settings.ts';
@@ -150,6 +151,37 @@ describe('the explorer', () => {
     rmSync(join(root, 'late.txt'));
     await survey(ctx, id);
     expect(await countItems(ctx, officer, parseLens(mine()))).toBe(3);
+  });
+
+  it('is compared with what it was on a day, down to the items that came and left', async () => {
+    const lens = await ctx.store.transaction((tx) =>
+      addLens(tx, ctx.now(), officer.id, { name: unique('compared'), lens: parseLens(mine()) }),
+    );
+    const yesterday = new Date(ctx.now().getTime() - 86_400_000);
+    const [day, today] = [yesterday, ctx.now()].map((d) => d.toISOString().slice(0, 10)) as [string, string];
+    await keepLensDays({ ...ctx, now: () => yesterday });
+    expect(await keptDays(ctx.store, mine())).toEqual([day]);
+    rmSync(join(root, 'notes.txt'));
+    writeFiles(root, { 'new.txt': 'lee@new.example' });
+    await survey(ctx, id);
+    const found = await compareLens(ctx, officer, mine(), day, undefined);
+    expect(found).toMatchObject({ came: 1, left: 0, gone: 1, then: { items: 3 }, now: { items: 3 } });
+    expect(found.data).toContainEqual({ value: 'email', then: 2, now: 3 });
+    const came = { lens: mine(), order: 'people' as const, size: 9, since: day, which: 'came' as const };
+    expect((await explorerPage(ctx, officer, came)).rows.map((r) => r.name)).toEqual(['new.txt']);
+    expect(await explorerFigures(ctx, officer, mine(), { since: day, which: 'came' })).toMatchObject({
+      items: 1,
+      people: { people: 1 },
+    });
+    await keepLensDays(ctx);
+    expect(await compareLens(ctx, officer, mine(), day, today)).toMatchObject({ came: 1, left: 0, gone: 1 });
+    await expect(compareLens(ctx, officer, mine(), '2020-01-01', undefined)).rejects.toMatchObject({
+      fields: [{ field: 'since' }],
+    });
+    await ctx.store.transaction((tx) => removeLens(tx, ctx.now(), officer.id, lens));
+    rmSync(join(root, 'new.txt'));
+    writeFiles(root, { 'notes.txt': 'Nothing.' });
+    await survey(ctx, id);
   });
 
   it('is exported as it is filtered, for a table or for a program', async () => {

@@ -2,10 +2,19 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { runs } from '../../../../tests/property-runs.ts';
 import { holds } from '../../lens/lens-item.ts';
-import type { Lens } from '../../lens/lens.ts';
+import { Bitmap } from '../../lens/bitmap.ts';
+import { EVERYTHING, type Lens } from '../../lens/lens.ts';
 import { ITEM_FACTS, itemFact, itemFactType, itemVocabulary } from './item-facts.ts';
 import { dataCounts, itemFigures, itemPage, placesBelow, type ItemOrder } from './item-figures.ts';
-import { BLOCK_ITEMS, BlockIndex, buildBlock, select, type IndexedItem } from './item-index.ts';
+import {
+  BLOCK_ITEMS,
+  BlockIndex,
+  buildBlock,
+  changedItems,
+  idsOf as idsOfAll,
+  select,
+  type IndexedItem,
+} from './item-index.ts';
 
 const TODAY = '2026-11-29';
 const DETECTORS = ['email', 'dk-cpr', 'health-condition'];
@@ -127,6 +136,35 @@ describe('items in blocks', () => {
         for (const i of items)
           expect(ids.has(i.id)).toBe(sources.includes(i.source) && holds(lens, (f) => itemFact(i, f), TODAY));
       }),
+      runs(100),
+    ));
+
+  it('that came into a lens or left it are those that one by one are in it on one side alone', () =>
+    fc.assert(
+      fc.property(
+        anyItems,
+        anyLens,
+        anyLens,
+        fc.option(fc.subarray(['1', '2']), { nil: undefined }),
+        fc.boolean(),
+        (items, before, after, sources, past) => {
+          const blocks = blocksOf(items);
+          const then = Bitmap.fromBytes(idsOfAll(select(blocks, before, TODAY)).toBytes());
+          const selection = select(blocks, past ? EVERYTHING : after, TODAY, sources);
+          const later = past ? idsOfAll(select(blocks, after, TODAY)) : undefined;
+          const inLens = (lens: Lens, i: IndexedItem) => holds(lens, (f) => itemFact(i, f), TODAY);
+          for (const which of ['came', 'left'] as const) {
+            const changed = idsOf(changedItems(selection, { then, later, which }, sources));
+            const slow = items
+              .filter((i) => !sources || sources.includes(i.source))
+              .filter((i) => inLens(before, i) === (which === 'left'))
+              .filter((i) => inLens(after, i) === (which === 'came'))
+              .map((i) => i.id)
+              .sort((a, b) => a - b);
+            expect([...changed].sort((a, b) => a - b)).toEqual(slow);
+          }
+        },
+      ),
       runs(100),
     ));
 

@@ -263,6 +263,36 @@ export interface Selection {
   readonly size: number;
 }
 
+/** What was in a lens on a day, and what of it is asked for now: what came since, or what left and is still held. */
+export interface Against {
+  readonly then: Bitmap;
+  /** What was in it on a later day; absent for what is in it now. */
+  readonly later?: Bitmap | undefined;
+  readonly which: 'came' | 'left';
+}
+
+/** The items that came into a selection, or left it, of those of the same sources. */
+export function changedItems(
+  selection: Selection,
+  { then, later, which }: Against,
+  sources?: readonly string[],
+): Selection {
+  const parts = selection.parts.map(({ index, set }) => {
+    const held = sources
+      ? index.sets('source').meeting({ fact: 'source', is: 'one of', values: ['', ...sources] })
+      : index.all;
+    const before = then.part(index.number).and(held);
+    const now = later ? later.part(index.number).and(held) : set;
+    return { index, set: which === 'came' ? now.without(before) : before.without(now) };
+  });
+  return { parts, size: parts.reduce((n, p) => n + p.set.size, 0) };
+}
+
+/** A selection as one set of ids. */
+export function idsOf({ parts }: Selection): Bitmap {
+  return Bitmap.ofParts(parts.map(({ index, set }) => [index.number, set]));
+}
+
 /** The items in a lens that has no fault, of some sources where those are named. */
 export function select(
   blocks: readonly BlockIndex[],

@@ -9,7 +9,9 @@ import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { BigId, Count, Instant } from '../../store/columns.ts';
 import { decodeCursor, encodeCursor, type Page } from '../../store/page.ts';
+import { keptItems } from '../lenses/kept-items.ts';
 import { askLens } from './index/ask-lens.ts';
+import type { LensQuestion } from './index/lens-index.ts';
 import { itemNames } from './item-names.ts';
 
 /** A lens as it stands in an address: its line. */
@@ -25,10 +27,23 @@ export function readLens(line: string): Lens {
   }
 }
 
+/** What somebody wants to see of what came into a lens, or left it, between two days; of all of it where no day is said. */
+export const ComparedInput = {
+  since: z.iso.date().optional(),
+  until: z.iso.date().optional(),
+  which: z.enum(['came', 'left']).optional(),
+};
+export interface Compared {
+  readonly since?: string | undefined;
+  readonly until?: string | undefined;
+  readonly which?: 'came' | 'left' | undefined;
+}
+
 interface Looking {
   readonly lens: Lens;
   readonly today: string;
   readonly sources: readonly string[] | null;
+  readonly against?: LensQuestion['against'];
 }
 
 function lookingAt(ctx: Context, account: Pick<Account, 'scope'>, lens: Lens): Looking {
@@ -40,12 +55,21 @@ async function looking(
   ctx: Context,
   account: Pick<Account, 'scope'>,
   line: string,
+  { since, until, which }: Compared = {},
 ): Promise<{ readonly asked: Looking; readonly faults: readonly string[]; readonly names: ItemNames }> {
   const lens = readLens(line);
+  const against =
+    since === undefined || which === undefined
+      ? undefined
+      : {
+          then: await keptItems(ctx.store, lens, since),
+          later: until === undefined ? null : await keptItems(ctx.store, lens, until),
+          which,
+        };
   const names = await itemNames(ctx.store);
   const faults = lensFaults(lens, itemVocabulary(names)).map((f) => f.words);
   return {
-    asked: lookingAt(ctx, account, faults.length > 0 ? { any: [] } : lens),
+    asked: { ...lookingAt(ctx, account, faults.length > 0 ? { any: [] } : lens), against },
     faults,
     names,
   };
@@ -59,8 +83,9 @@ export async function explorerFigures(
   ctx: Context,
   account: Account,
   line: string,
+  compared: Compared = {},
 ): Promise<ExplorerFigures> {
-  const { asked, faults } = await looking(ctx, account, line);
+  const { asked, faults } = await looking(ctx, account, line, compared);
   return { ...(await askLens(ctx, { ...asked, ask: { what: 'figures' } })), faults };
 }
 
@@ -69,8 +94,9 @@ export async function explorerPlaces(
   account: Account,
   line: string,
   above: string,
+  compared: Compared = {},
 ): Promise<readonly PlaceCount[]> {
-  const { asked } = await looking(ctx, account, line);
+  const { asked } = await looking(ctx, account, line, compared);
   return askLens(ctx, { ...asked, ask: { what: 'places', above } });
 }
 
@@ -126,9 +152,15 @@ export const ItemOrderInput = z
 export async function explorerPage(
   ctx: Context,
   account: Account,
-  { lens, order, after, size }: { lens: string; order: ItemOrder; after?: string | undefined; size: number },
+  {
+    lens,
+    order,
+    after,
+    size,
+    ...compared
+  }: { lens: string; order: ItemOrder; after?: string | undefined; size: number } & Compared,
 ): Promise<Page<ListedItemRow>> {
-  const { asked } = await looking(ctx, account, lens);
+  const { asked } = await looking(ctx, account, lens, compared);
   const from = after === undefined ? null : decodeCursor(after, z.tuple([z.number(), z.int()]));
   const page = await askLens(ctx, { ...asked, ask: { what: 'page', order, after: from, size: size + 1 } });
   const shown = page.slice(0, size);

@@ -5,20 +5,21 @@ import type { ListedItemRow } from '../../../server/holdings/items/explorer.ts';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords, dateWords, numberWords, sizeWords } from '../../desk/words.ts';
-import { useMay } from '../../desk/account-context.ts';
+import { useAccount, useMay } from '../../desk/account-context.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { Matrix } from '../../parts/Matrix.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
-import { itemLink, SOURCES } from '../links.ts';
+import { itemLink, SOURCES, SURVEYS } from '../links.ts';
 import { KeepLens } from '../lenses/KeepLens.tsx';
 import { useLenses } from '../lenses/use-lenses.ts';
+import { CompareLens } from './CompareLens.tsx';
 import { LensSentence } from './LensSentence.tsx';
 import { PlaceMap } from './PlaceMap.tsx';
 import { PlaceTree } from './PlaceTree.tsx';
-import { useFigures, useLens, useLensVocabulary } from './use-lens.ts';
+import { onlyChanged, useFigures, useLens, useLensVocabulary, type LookedLens } from './use-lens.ts';
 import css from '../estate.module.css';
 
 /** Columns of the matrix, the commonest kinds of data. */
@@ -29,10 +30,14 @@ const ROWS = 9;
 export function ExplorerSheet() {
   const lens = useLens();
   const vocabulary = useLensVocabulary();
-  const figures = useFigures(lens.line);
+  const figures = useFigures(lens);
   const lenses = useLenses();
   const mayKeep = useMay('holdings.judge');
+  const maySurvey = useMay('holdings.survey');
+  const mayCompare = useAccount().scope?.['source'] === undefined;
   const [keeping, setKeeping] = useState(false);
+  const [compare, setCompare] = useState(false);
+  const comparing = compare || lens.compared.since !== undefined;
   const { query } = useDeskLocation();
   const places = query.get('places');
   if (figures.isError && !figures.data)
@@ -40,7 +45,8 @@ export function ExplorerSheet() {
   if (!figures.data || !vocabulary) return <Loading what="what we hold" />;
   const { data } = figures;
   const everything = lens.line === 'everything';
-  if (everything && data.items === 0 && data.faults.length === 0) return <NothingRead />;
+  if (everything && data.items === 0 && data.faults.length === 0 && !lens.compared.which)
+    return <NothingRead />;
   const kept = lenses.data?.find((l) => l.line === lens.line);
   const name = (fact: string, value: string) => vocabulary.value(fact, value) ?? value;
   // What kind of document something is stands at the left already.
@@ -66,6 +72,7 @@ export function ExplorerSheet() {
         detail={`${countWords(data.items, 'item')} in ${countWords(data.sources.length, 'source')}`}
         actions={
           <>
+            {mayCompare && !comparing && <Button onClick={() => setCompare(true)}>Compare</Button>}
             <MenuButton
               label="Export"
               acts={[
@@ -73,6 +80,17 @@ export function ExplorerSheet() {
                 { id: 'jsonl', words: 'For a program (JSON lines)', act: () => download(lens.line, 'jsonl') },
               ]}
             />
+            {maySurvey && data.sources.length > 0 && (
+              <Button
+                onClick={() =>
+                  go(
+                    `${SURVEYS}${queryString({ new: 'survey', source: data.sources.map((s) => s.value).join(',') })}`,
+                  )
+                }
+              >
+                Survey it again
+              </Button>
+            )}
             {mayKeep && !kept && !everything && (
               <Button kind="primary" onClick={() => setKeeping(true)}>
                 Keep this lens
@@ -87,6 +105,7 @@ export function ExplorerSheet() {
           ◆ {f} Nothing is in this lens until that is mended.
         </p>
       ))}
+      {comparing && <CompareLens lens={lens} vocabulary={vocabulary} onClose={() => setCompare(false)} />}
       {rows.length > 0 && (
         <div className={css['matrix']}>
           <Matrix
@@ -125,7 +144,7 @@ export function ExplorerSheet() {
       {places === 'tree' && <PlaceTree lens={lens} vocabulary={vocabulary} />}
       {places === 'map' && <PlaceMap lens={lens} vocabulary={vocabulary} />}
       <ItemTable
-        line={lens.line}
+        lens={lens}
         data={lens.form.data[0]}
         nameOf={(d) => name('data', d)}
         placeOf={(v) => name('place', v)}
@@ -159,14 +178,15 @@ function NothingRead() {
 }
 
 interface ItemTableProps {
-  readonly line: string;
+  readonly lens: LookedLens;
   /** The kind of data that is looked at, whose matches have a column. */
   readonly data: string | undefined;
   readonly nameOf: (detector: string) => string;
   readonly placeOf: (value: string) => string;
 }
 
-function ItemTable({ line, data, nameOf, placeOf }: ItemTableProps) {
+function ItemTable({ lens: { line, compared }, data, nameOf, placeOf }: ItemTableProps) {
+  const only = onlyChanged(compared);
   const { query } = useDeskLocation();
   const order = query.get('order') ?? 'people';
   const columns: readonly Column<ListedItemRow>[] = [
@@ -243,11 +263,11 @@ function ItemTable({ line, data, nameOf, placeOf }: ItemTableProps) {
         <h2 className={css['heading']}>The items, those with the most {orderWords(order, nameOf)} first</h2>
       }
       columns={columns}
-      queryKey={['items', 'page', line, order]}
+      queryKey={['items', 'page', line, order, only]}
       load={(after) =>
         request<AnswerOf<typeof itemsApi.GET>>(
           'GET',
-          `/api/holdings/items${queryString({ lens: line, order, after, size: '60' })}`,
+          `/api/holdings/items${queryString({ lens: line, order, after, size: '60', ...only })}`,
         )
       }
       rowKey={(r) => r.id}

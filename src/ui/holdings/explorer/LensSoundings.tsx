@@ -21,7 +21,7 @@ import css from '../estate.module.css';
 export function LensSoundings() {
   const lens = useLens();
   const vocabulary = useLensVocabulary();
-  const { data } = useFigures(lens.line);
+  const { data } = useFigures(lens);
   if (!data || !vocabulary || data.items === 0) return null;
   const name = (fact: string, value: string) => vocabulary.value(fact, value) ?? value;
   const { form, set } = lens;

@@ -9,7 +9,7 @@ import { Button } from '../../parts/Button.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { TreeMap } from '../../parts/TreeMap.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
-import type { LookedLens } from './use-lens.ts';
+import { onlyChanged, type LookedLens } from './use-lens.ts';
 import css from '../estate.module.css';
 
 /** Where the items of a lens lie, as areas: choosing one looks into it. */
@@ -23,11 +23,11 @@ export function PlaceMap({
   const [by, setBy] = useState<'items' | 'people'>('items');
   const above = lens.form.place;
   const places = useQuery({
-    queryKey: ['items', 'places', lens.line, above],
+    queryKey: ['items', 'places', lens.line, above, onlyChanged(lens.compared)],
     queryFn: () =>
       request<AnswerOf<typeof placesApi.GET>>(
         'GET',
-        `/api/holdings/items/places${queryString({ lens: lens.line, above })}`,
+        `/api/holdings/items/places${queryString({ lens: lens.line, above, ...onlyChanged(lens.compared) })}`,
       ),
   });
   if (places.isError) return <Failure error={places.error} onRetry={() => void places.refetch()} />;

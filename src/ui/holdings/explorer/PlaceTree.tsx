@@ -7,7 +7,7 @@ import { countWords, numberWords } from '../../desk/words.ts';
 import { Tree } from '../../parts/Tree.tsx';
 import type { TreeNode } from '../../parts/tree-rows.ts';
 import { Failure, Loading } from '../../parts/states.tsx';
-import type { LookedLens } from './use-lens.ts';
+import { onlyChanged, type LookedLens } from './use-lens.ts';
 
 /** Where the items of a lens lie: sources, and the places in them as they are opened. */
 export function PlaceTree({
@@ -20,7 +20,7 @@ export function PlaceTree({
   const load = async (above: string): Promise<readonly TreeNode[]> => {
     const below = await request<AnswerOf<typeof placesApi.GET>>(
       'GET',
-      `/api/holdings/items/places${queryString({ lens: lens.line, above })}`,
+      `/api/holdings/items/places${queryString({ lens: lens.line, above, ...onlyChanged(lens.compared) })}`,
     );
     return below.map((p) => ({
       id: p.value,
@@ -29,7 +29,10 @@ export function PlaceTree({
       opens: p.opens,
     }));
   };
-  const roots = useQuery({ queryKey: ['items', 'places', lens.line], queryFn: () => load('') });
+  const roots = useQuery({
+    queryKey: ['items', 'places', lens.line, onlyChanged(lens.compared)],
+    queryFn: () => load(''),
+  });
   if (roots.isError) return <Failure error={roots.error} onRetry={() => void roots.refetch()} />;
   if (!roots.data) return <Loading what="places" />;
   return (

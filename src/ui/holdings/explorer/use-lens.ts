@@ -15,21 +15,42 @@ import { lensLink } from '../links.ts';
 export interface LookedLens {
   readonly line: string;
   readonly form: LensForm;
+  /** Of what came into it or left it, where that is looked at, and what it is compared with. */
+  readonly compared: Compared;
   /** Looks through another. */
   readonly set: (form: Partial<LensForm>) => void;
+}
+
+export interface Compared {
+  /** ISO 8601. */
+  readonly since?: string | undefined;
+  readonly until?: string | undefined;
+  readonly which?: 'came' | 'left' | undefined;
 }
 
 export function useLens(): LookedLens {
   const { query } = useDeskLocation();
   const asked = query.get('lens') ?? 'everything';
   const kept = { order: query.get('order') ?? undefined, places: query.get('places') ?? undefined };
+  const which = query.get('which');
+  const compared: Compared = {
+    since: query.get('since') ?? undefined,
+    until: query.get('until') ?? undefined,
+    which: which === 'came' || which === 'left' ? which : undefined,
+  };
   const lens = useMemo(() => readLine(asked), [asked]);
   const form = useMemo(() => lensForm(lens), [lens]);
   return {
     line: asked,
     form,
+    compared,
     set: (change) => go(lensLink(lensText(formLens({ ...form, ...change })), kept)),
   };
+}
+
+/** What is asked of the server for it: nothing where all of the lens is looked at. */
+export function onlyChanged({ since, until, which }: Compared): Readonly<Record<string, string | undefined>> {
+  return which === undefined || since === undefined ? {} : { since, until, which };
 }
 
 /** A line that cannot be read is told by the server; here it stands for everything. */
@@ -58,13 +79,14 @@ export function useLensVocabulary() {
   return useMemo(() => names && itemVocabulary(names), [names]);
 }
 
-export function useFigures(line: string) {
+export function useFigures({ line, compared }: Pick<LookedLens, 'line' | 'compared'>) {
+  const only = onlyChanged(compared);
   return useQuery({
-    queryKey: ['items', 'figures', line],
+    queryKey: ['items', 'figures', line, only],
     queryFn: () =>
       request<AnswerOf<typeof figuresApi.GET>>(
         'GET',
-        `/api/holdings/items/figures${queryString({ lens: line })}`,
+        `/api/holdings/items/figures${queryString({ lens: line, ...only })}`,
       ),
     placeholderData: keepPreviousData,
   });

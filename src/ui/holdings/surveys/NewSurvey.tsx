@@ -20,7 +20,7 @@ export function NewSurvey() {
   const surveys = useSurveys();
   const first = query.get('source');
   const [name, setName] = useState('');
-  const [sources, setSources] = useState<readonly string[]>(first ? [first] : []);
+  const [sources, setSources] = useState<readonly string[]>(first ? first.split(',') : []);
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<RequestError>();
   const taken = surveys.rows.some((s) => s.name.toLowerCase() === name.trim().toLowerCase());

@@ -1,6 +1,11 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { explorerPage, ItemOrderInput, LensLine } from '../../../../server/holdings/items/explorer.ts';
+import {
+  ComparedInput,
+  explorerPage,
+  ItemOrderInput,
+  LensLine,
+} from '../../../../server/holdings/items/explorer.ts';
 import { PageSize } from '../../../../server/store/page.ts';
 
 export const GET = endpoint({
@@ -10,6 +15,7 @@ export const GET = endpoint({
     order: ItemOrderInput,
     after: z.string().max(900).optional(),
     size: PageSize,
+    ...ComparedInput,
   }),
   run: ({ ctx, account, input }) => explorerPage(ctx, account, input),
 });

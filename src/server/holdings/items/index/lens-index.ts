@@ -3,6 +3,8 @@ import { deflateSync, inflateSync } from 'node:zlib';
 import { z } from 'zod';
 import {
   BlockIndex,
+  changedItems,
+  idsOf,
   select,
   type ItemBlock,
   type Selection,
@@ -17,6 +19,7 @@ import {
   type ItemOrder,
   type PlaceCount,
 } from '../../../../core/holdings/items/item-figures.ts';
+import { Bitmap } from '../../../../core/lens/bitmap.ts';
 import type { Lens } from '../../../../core/lens/lens.ts';
 import { Bytes, Count } from '../../../store/columns.ts';
 import type { Queries } from '../../../store/pool.ts';
@@ -29,6 +32,10 @@ export interface LensQuestion {
   readonly today: string;
   /** Only items of these; of all where none are named. */
   readonly sources: readonly string[] | null;
+  /** Only what came into the lens since, or left it; the sets in bytes. */
+  readonly against?:
+    | { readonly then: Uint8Array; readonly later: Uint8Array | null; readonly which: 'came' | 'left' }
+    | undefined;
   readonly ask:
     | { readonly what: 'figures' }
     | { readonly what: 'places'; readonly above: string }
@@ -38,6 +45,10 @@ export interface LensQuestion {
         readonly after: readonly [number, number] | null;
         readonly size: number;
       }
+    /** How many ids of a set are held no more. */
+    | { readonly what: 'missing'; readonly of: Uint8Array }
+    /** As one set of ids. */
+    | { readonly what: 'ids' }
     | { readonly what: 'count' }
     | { readonly what: 'data' };
 }
@@ -46,6 +57,8 @@ export interface LensAnswers {
   readonly figures: ItemFigures;
   readonly places: readonly PlaceCount[];
   readonly page: readonly { readonly id: number; readonly value: number }[];
+  readonly missing: number;
+  readonly ids: Uint8Array;
   readonly count: number;
   readonly data: { readonly items: number; readonly data: readonly Counted[] };
 }
@@ -78,9 +91,18 @@ export class LensIndexes {
   async answer(question: LensQuestion): Promise<LensAnswers[keyof LensAnswers]> {
     await this.#beFresh();
     const blocks = [...this.#blocks.entries()].sort(([a], [b]) => a - b).map(([, b]) => b.index);
+    const sources = question.sources ?? undefined;
+    const selection = select(blocks, question.lens, question.today, sources);
+    const { against, ask } = question;
+    if (ask.what === 'missing') {
+      const wanted = Bitmap.fromBytes(ask.of);
+      return wanted.size - blocks.reduce((n, b) => n + wanted.part(b.number).countAnd(b.all), 0);
+    }
+    if (!against) return answerOf(selection, ask);
+    const later = against.later ? Bitmap.fromBytes(against.later) : undefined;
     return answerOf(
-      select(blocks, question.lens, question.today, question.sources ?? undefined),
-      question.ask,
+      changedItems(selection, { then: Bitmap.fromBytes(against.then), later, which: against.which }, sources),
+      ask,
     );
   }
 
@@ -131,7 +153,10 @@ export class LensIndexes {
   }
 }
 
-function answerOf(selection: Selection, ask: LensQuestion['ask']): LensAnswers[keyof LensAnswers] {
+function answerOf(
+  selection: Selection,
+  ask: Exclude<LensQuestion['ask'], { what: 'missing' }>,
+): LensAnswers[keyof LensAnswers] {
   switch (ask.what) {
     case 'figures':
       return itemFigures(selection);
@@ -141,6 +166,8 @@ function answerOf(selection: Selection, ask: LensQuestion['ask']): LensAnswers[k
       return itemPage(selection, ask.order, ask.after ?? undefined, ask.size);
     case 'count':
       return selection.size;
+    case 'ids':
+      return idsOf(selection).toBytes();
     case 'data':
       return { items: selection.size, data: dataCounts(selection) };
   }
