@@ -10,6 +10,7 @@ import { Button } from '../../parts/Button.tsx';
 import { SelectField } from '../../parts/SelectField.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import type { LookedLens } from './use-lens.ts';
+import { lensLink } from '../links.ts';
 import css from '../estate.module.css';
 
 /** Kinds that are told; beyond these hardly anything differs. */
@@ -109,13 +110,12 @@ function Differences({
     n === 0 ? (
       `none ${words}`
     ) : (
-      <Button
-        kind="quiet"
-        aria-pressed={which === what}
-        onClick={() => setQuery({ which: which === what ? null : what })}
+      <a
+        href={lensLink(lens.line, { since, until, which: which === what ? undefined : what })}
+        aria-current={which === what || undefined}
       >
         {numberWords(n)} {words}
-      </Button>
+      </a>
     );
   const rows = [
     ...documents.map((d) => ({
@@ -123,11 +123,14 @@ function Differences({
       name: d.value === '' ? 'no known kind' : (vocabulary.value('document', d.value) ?? d.value),
       key: `document ${d.value}`,
     })),
-    ...data.map((d) => ({
-      ...d,
-      name: vocabulary.value('data', d.value) ?? d.value,
-      key: `data ${d.value}`,
-    })),
+    // What kind of document something is stands above already.
+    ...data
+      .filter((d) => !documents.some((k) => k.value === d.value))
+      .map((d) => ({
+        ...d,
+        name: vocabulary.value('data', d.value) ?? d.value,
+        key: `data ${d.value}`,
+      })),
   ];
   return (
     <>
