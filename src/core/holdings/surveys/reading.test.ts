@@ -57,6 +57,23 @@ it('names whatever an item was not read with, and drops what it was read with to
   );
 });
 
+it('passes over a version that cannot matter in this item, whoever it tells of', () => {
+  const idle = (was: ReadWith) => was.id === 'email' || was.id === 'certificate';
+  const [before, now] = [
+    [...MANY, d('email', 1), d('certificate', 1)],
+    [...MANY, d('email', 2), d('certificate', 2)],
+  ];
+  expect(leftToRead(before, now, whole, 50, idle)).toEqual({
+    read: 'no more',
+    dropped: [d('email', 1), d('certificate', 1)],
+  });
+  expect(leftToRead(before, [...now, d('bic')], whole, 50, idle)).toMatchObject({
+    read: 'some',
+    detectors: ['bic'],
+  });
+  expect(leftToRead(before, now, whole, 50)).toEqual({ read: 'all' });
+});
+
 it('of many in use, one that is asked for alone is not most of them', () => {
   expect(leftToRead([], [d('bic')], whole, 150)).toEqual({ read: 'some', detectors: ['bic'], dropped: [] });
   expect(leftToRead([], [d('email')], whole, 150)).toEqual({ read: 'all' });

@@ -1,12 +1,14 @@
 import { createHash, createHmac } from 'node:crypto';
 import { z } from 'zod';
 import { builtInDetectors } from '../../../core/holdings/detection/library/library.ts';
+import { onlyNarrows } from '../../../core/holdings/surveys/narrowing.ts';
 import type { ReadWith } from '../../../core/holdings/surveys/reading.ts';
 import type { Context } from '../../context.ts';
 import { JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { detectorSetting } from '../detection/detectors/detector-setting.ts';
-import { usedDetectors, type UsedDetector } from '../detection/detectors/own-detectors.ts';
+import { readRuleVersion } from '../../rules/rule-versions.ts';
+import { DETECTOR, usedDetectors, type UsedDetector } from '../detection/detectors/own-detectors.ts';
 import type { DetectSetting } from '../detection/threads/detection-thread.ts';
 
 /** What items are read with. */
@@ -90,4 +92,31 @@ export async function latestReadings(store: Queries): Promise<ReadonlyMap<number
   return new Map(
     rows.map((r) => [r.id, r.detectors.map(([id, version, rehearsed]) => ({ id, version, rehearsed }))]),
   );
+}
+
+/**
+ * Versions of own detectors that items were read with, as `id version`, of which the one in force finds nothing more: what
+ * it did not find anything in need not be read again.
+ */
+export async function narrowedVersions(
+  store: Queries,
+  detectors: readonly ReadWith[],
+  readings: ReadonlyMap<number, readonly ReadWith[]>,
+): Promise<ReadonlySet<string>> {
+  const own = await usedDetectors(store);
+  const inForce = detectors.filter((d) => !d.rehearsed);
+  const narrowed = new Set<string>();
+  for (const { detector, version, rehearsed } of own) {
+    if (rehearsed || !inForce.some((d) => d.id === detector.id && d.version === version)) continue;
+    const before = new Set(
+      [...readings.values()].flatMap((r) =>
+        r.flatMap((d) => (d.id === detector.id && !d.rehearsed && d.version < version ? [d.version] : [])),
+      ),
+    );
+    for (const v of before) {
+      const was = await readRuleVersion(store, DETECTOR, detector.id, v).catch(() => undefined);
+      if (was && onlyNarrows(was, detector)) narrowed.add(`${detector.id} ${v}`);
+    }
+  }
+  return narrowed;
 }

@@ -18,6 +18,7 @@ import {
   detectorsInUse,
   keepReading,
   latestReadings,
+  narrowedVersions,
   readingSetting,
   type ReadingSetting,
 } from './reading-setting.ts';
@@ -94,6 +95,7 @@ async function setUp(
   plan: Plan,
 ): Promise<{ readonly reading: ReadingSetting; readonly sorting: Sorting }> {
   const reading = await readingSetting(ctx, plan.detectors);
+  const readings = await latestReadings(ctx.store);
   const whole = new Set([...reading.force.likeness, ...reading.force.learned].map((d) => d.id));
   return {
     reading,
@@ -103,7 +105,8 @@ async function setUp(
       reading: reading.id,
       detectors: reading.detectors,
       inUse: (await detectorsInUse(ctx.store)).length,
-      readings: await latestReadings(ctx.store),
+      readings,
+      narrowed: await narrowedVersions(ctx.store, reading.detectors, readings),
       wholeDocument: (d) => whole.has(d),
     },
   };

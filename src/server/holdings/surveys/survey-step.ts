@@ -52,6 +52,8 @@ export interface Sorting {
   /** What an earlier reading was made with. */
   readonly readings: ReadonlyMap<number, readonly ReadWith[]>;
   readonly wholeDocument: (detector: string) => boolean;
+  /** Versions that items were read with, as `id version`, of detectors that since only find less. */
+  readonly narrowed: ReadonlySet<string>;
 }
 
 /** Sorts the items of a place by what has to be done with them. */
@@ -60,6 +62,8 @@ export function sortItems(
   items: readonly ListedItem[],
   known: ReadonlyMap<string, KnownItem>,
   sorting: Sorting,
+  /** Of detectors that only find less: those that found something in an item, by its id. */
+  found: ReadonlyMap<number, ReadonlySet<string>> = new Map(),
 ): Sorted {
   const since = changedSince(sorting.survey, sorting.now);
   const sorted = {
@@ -83,7 +87,7 @@ export function sortItems(
       continue;
     }
     if (before.state === 'gone') sorted.back.push(before);
-    const left = leftOf(before, sorting);
+    const left = leftOf(before, sorting, found.get(before.id));
     if (left.read === 'nothing') sorted.unchanged.push(item);
     else if (left.read === 'no more') sorted.toDrop.push({ known: before, dropped: left.dropped });
     else sorted.toRead.push({ place, item, known: before, by: left, again: true });
@@ -93,7 +97,8 @@ export function sortItems(
 
 function leftOf(
   { reading }: KnownItem,
-  { survey, detectors, inUse, readings, reading: now, wholeDocument }: Sorting,
+  { survey, detectors, inUse, readings, reading: now, wholeDocument, narrowed }: Sorting,
+  found: ReadonlySet<string> | undefined,
 ): LeftToRead {
   if (reading === now) return { read: 'nothing' };
   const before = reading === null ? undefined : readings.get(reading);
@@ -101,7 +106,9 @@ function leftOf(
   // What others found is none of the business of a survey that asks for some.
   const asked =
     survey.detectors.length === 0 ? before : before.filter((d) => survey.detectors.includes(d.id));
-  return leftToRead(asked, detectors, wholeDocument, inUse);
+  const cannotMatter = (was: ReadWith) =>
+    !was.rehearsed && narrowed.has(`${was.id} ${was.version}`) && !found?.has(was.id);
+  return leftToRead(asked, detectors, wholeDocument, inUse, cannotMatter);
 }
 
 /** An item with what reading it came to. */

@@ -466,6 +466,41 @@ describe('detectors that changed', () => {
     await survey(ctx, id);
     expect(await byPath(source)).toEqual(before);
   });
+
+  it('and since find only less are asked of those items alone in which they found something', async () => {
+    const { id: by } = await testAccount(ctx);
+    writeFiles(root, { 'a.txt': 'Berth BSF-4471 and BSF-9999', 'b.txt': 'no berth here' });
+    const source = await folderSource(ctx, root);
+    const id = await newSurvey(ctx, [source]);
+    const detector = await addDetector(ctx, by, { name: unique('Berth number'), kind: 'pattern' });
+    const change = async (more: object) => {
+      const opened = await openDetector(ctx, detector.id);
+      if (opened.origin !== 'own' || opened.content.kind !== 'pattern') throw new Error('not a pattern');
+      const { revision } = await saveDetectorDraft(ctx, by, detector.id, {
+        revision: opened.revision,
+        base: opened.content,
+        content: { ...opened.content, ...more } as typeof opened.content,
+      });
+      await moveDetector(ctx, by, detector.id, 'put in force', revision);
+      return revision;
+    };
+    await change({
+      anchor: { by: 'pattern', pattern: String.raw`BSF-\d{4}`, ignoreCase: false },
+      start: 4,
+      context: [],
+    });
+    expect((await survey(ctx, id)).outcome).toMatchObject({ items: 2 });
+    const none = { check: 'is none of', values: ['BSF-9999'], passes: 0, fails: 'drop' };
+    const revision = await change({ checks: [none] });
+    const narrowed = await survey(ctx, id);
+    expect(narrowed.outcome).toMatchObject({ items: 1 });
+    expect((await results(ctx, narrowed.id)).filter((r) => r['detector'] === detector.id)).toEqual([
+      expect.objectContaining({ path: 'a.txt', was: 2, now: 1 }),
+    ]);
+    // And the other one counts as read with it: nothing is left to do.
+    expect((await survey(ctx, id)).outcome).toMatchObject({ items: 0 });
+    await moveDetector(ctx, by, detector.id, 'retire', revision);
+  });
 });
 
 it('leaves its outcome in the ledger, and nothing of what it read', async () => {
