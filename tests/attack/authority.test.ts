@@ -85,6 +85,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET holdings/items/[id]/index': 'ODRQU',
   'POST holdings/items/[id]/judge': 'ODRQ',
   'POST holdings/items/[id]/reveal': 'O',
+  'POST holdings/items/[id]/teach': 'OD',
   'POST holdings/items/[id]/text': 'ODRQ',
   'GET holdings/items/export': 'ODRQU',
   'GET holdings/items/figures': 'ODRQU',
@@ -402,6 +403,7 @@ describe('what is there is there for those who may come alone', () => {
       ['GET holdings/items/[id]/index', { id: String(item) }],
       ['POST holdings/items/[id]/judge', { id: String(item) }],
       ['POST holdings/items/[id]/text', { id: String(item) }],
+      ['POST holdings/items/[id]/teach', { id: String(item) }],
       ...['source', 'survey'].flatMap((kind) =>
         [
           'GET objects/[kind]/[id]/index',

@@ -10,6 +10,9 @@ import {
   explorerPage,
   explorerPlaces,
 } from '../../../src/server/holdings/items/explorer.ts';
+import { addDetector } from '../../../src/server/holdings/detection/detectors/new-detector.ts';
+import { listTexts, readText } from '../../../src/server/holdings/detection/detectors/detector-texts.ts';
+import { teachWith } from '../../../src/server/holdings/items/teach.ts';
 import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
 import { LensIndexes } from '../../../src/server/holdings/items/index/lens-index.ts';
 import { exportItems } from '../../../src/server/holdings/items/item-export.ts';
@@ -326,6 +329,19 @@ describe('judged findings', () => {
     writeFiles(root, { 'Manifests/letter.txt': 'Write to new@comer.example.' });
     await survey(ctx, id);
     expect(await nameOf(`${mine()} and data one of "email"`)).toContain('letter.txt');
+  });
+
+  it('of whole documents teach a learned detector, which takes no other', async () => {
+    const item = await itemCalled('letter');
+    const learned = await addDetector(ctx, officer.id, { name: unique('Letter'), kind: 'learned' });
+    const teach = (holds: boolean, detector = learned.id) =>
+      teachWith(ctx, officer, item, { detector, holds });
+    expect(await teach(true)).toEqual({ was: 'new' });
+    expect(await teach(false)).toEqual({ was: 'example' });
+    const [text] = await listTexts(ctx.store, learned.id);
+    expect(text).toMatchObject({ role: 'counter-example', name: 'letter.txt', origin: 'verdict' });
+    expect((await readText(ctx, learned.id, text?.id ?? '')).text).toMatch(/^Write to .*@/);
+    await expect(teach(true, 'email')).rejects.toMatchObject({ fields: [{ field: 'detector' }] });
   });
 
   it('are judged many at once by how they read, and give the detector its measured precision', async () => {

@@ -78,7 +78,8 @@ export function maskedPieces(text: string, findings: readonly Found[]): readonly
   return pieces;
 }
 
-async function fetchItem(
+/** The bytes of an item as its source has them now. Throws a RefusedError where they cannot be read. */
+export async function fetchItem(
   ctx: Context,
   item: ItemDetail,
 ): Promise<{ readonly bytes: Buffer; readonly name: string }> {

@@ -9,6 +9,7 @@ import type { Context } from '../../context.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { readLens } from './explorer.ts';
+import { listOwnDetectors } from '../detection/detectors/own-detectors.ts';
 import { itemNames } from './item-names.ts';
 
 const ItemDetail = z.object({
@@ -77,6 +78,8 @@ export interface ViewedFinding {
   readonly name: string;
   readonly version: number;
   readonly rehearsed: boolean;
+  /** It is learned from examples, and can be taught with this item. */
+  readonly learned: boolean;
   readonly matches: number;
   readonly distinct: number;
   readonly confidence: number;
@@ -124,6 +127,9 @@ export async function viewItem(ctx: Context, _account: Account, id: number, line
   const { store } = ctx;
   const { content_hash: _hash, version: _version, ...item } = await findItem(store, id);
   const names = await itemNames(store);
+  const learned = new Set(
+    (await listOwnDetectors(store)).filter((d) => d.kind === 'learned').map((d) => d.id),
+  );
   const findings = await store.all(
     Finding,
     'SELECT detector, rehearsed, version, matches, distinct_values, confidence FROM finding WHERE item_id = ? ORDER BY rehearsed, confidence DESC, detector',
@@ -165,6 +171,7 @@ export async function viewItem(ctx: Context, _account: Account, id: number, line
     findings: findings.map(({ distinct_values, rehearsed, ...f }) => ({
       ...f,
       rehearsed: rehearsed === 1,
+      learned: learned.has(f.detector),
       distinct: distinct_values,
       name: names.detectors.get(f.detector) ?? f.detector,
       kept: matches

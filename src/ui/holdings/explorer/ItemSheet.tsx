@@ -150,6 +150,7 @@ function MatchRow({
 }) {
   const mayJudge = useMay('holdings.judge');
   const mayReveal = useMay('holdings.reveal');
+  const mayTeach = useMay('holdings.edit');
   const [clear, setClear] = useState<string>();
   const [open, setOpen] = useState(false);
   const judge = useMutation({
@@ -161,7 +162,15 @@ function MatchRow({
         reason: '',
       }),
     onSuccess: (_, holds) => {
-      tell(holds ? 'Judged right.' : 'Judged wrong: it does not count any more.');
+      const teach = () =>
+        request('POST', `/api/holdings/items/${item}/teach`, { detector: finding.detector, holds }).then(
+          () => tell(`${finding.name} has it as an example; it counts once it is trained again.`),
+          tellFailure,
+        );
+      tell(
+        holds ? 'Judged right.' : 'Judged wrong: it does not count any more.',
+        finding.learned && mayTeach ? { act: { words: 'Teach it with this', do: () => void teach() } } : {},
+      );
       void queryClient.invalidateQueries({ queryKey: ['item'] });
       void queryClient.invalidateQueries({ queryKey: ['items'] });
     },
