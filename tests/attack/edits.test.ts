@@ -11,7 +11,7 @@ import { moveNotice, saveDraft, takeBack } from '../integration/notice.ts';
 import { editSite, findSite } from '../../src/server/websites/sites/sites.ts';
 import { startInstallCheck } from '../../src/server/websites/sites/install-check.ts';
 import { startSweep } from '../../src/server/websites/sweeps/sweeps.ts';
-import { decidePurpose, restoreDecisions } from '../../src/server/websites/trackers/trackers.ts';
+import { decidePurpose, restoreDecisions } from '../../src/server/websites/trackers/purpose-decisions.ts';
 import { testAccount, testContext, testSite, unique } from '../integration/context.ts';
 
 const ctx = testContext();

@@ -58,12 +58,11 @@ import {
 import { cancelJob } from '../../../src/server/desk/job-authority.ts';
 import {
   countTrackers,
-  decidePurpose,
   listTrackers,
   openTracker,
-  restoreDecisions,
   TrackerFilter,
 } from '../../../src/server/websites/trackers/trackers.ts';
+import { decidePurpose, restoreDecisions } from '../../../src/server/websites/trackers/purpose-decisions.ts';
 import { everyRow } from '../../../src/server/store/page.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import { OFFICER, testAccount, testContext, testSite, unique } from '../context.ts';

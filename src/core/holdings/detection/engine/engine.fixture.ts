@@ -1,6 +1,7 @@
 import { compileCheck, stepOf } from '../detector/check.ts';
 import { confidence, sumOf, type Step } from '../detector/confidence.ts';
-import { compileContext, Surroundings, weighContext } from './surroundings.ts';
+import { compileContext, weighContext } from './context-weight.ts';
+import { Surroundings } from './surroundings.ts';
 import type { PatternDetector } from '../detector/detector.ts';
 
 export interface PlainFinding {

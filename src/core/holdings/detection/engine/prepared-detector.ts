@@ -1,13 +1,7 @@
 import { compileCheck, type CompiledCheck } from '../detector/check.ts';
 import { confidence, stepsOf, type Step } from '../detector/confidence.ts';
-import {
-  asksForDigit,
-  compileContext,
-  isNear,
-  mostOf,
-  PHRASE,
-  type CompiledContext,
-} from './surroundings.ts';
+import { asksForDigit, compileContext, isNear, mostOf, type CompiledContext } from './context-weight.ts';
+import { PHRASE } from './surroundings.ts';
 import type { Check, Context, PatternDetector } from '../detector/detector.ts';
 import { comparable } from '../../../text/mask.ts';
 import type { PhraseSet } from '../words/phrase-set.ts';

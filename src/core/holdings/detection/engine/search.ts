@@ -1,7 +1,8 @@
 import type { AnchorFunction } from '../detector/anchor-function.ts';
 import { stepOf, type CompiledCheck } from '../detector/check.ts';
 import { confidence, sumOf, type Step } from '../detector/confidence.ts';
-import { FARTHEST_CONTEXT, mostAround, mostNear, Surroundings, weighContext } from './surroundings.ts';
+import { mostAround, mostNear, weighContext } from './context-weight.ts';
+import { FARTHEST_CONTEXT, Surroundings } from './surroundings.ts';
 import type { Finder, Seeker, Trigger, TriggerTable } from './trigger-table.ts';
 import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from '../detector/finding.ts';
 import { firstIndex } from '../../../text/first-index.ts';

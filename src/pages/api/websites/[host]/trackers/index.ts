@@ -3,7 +3,8 @@ import { TRACKER_LIST } from '../../../../../core/websites/trackers/tracker-list
 import { pageShape } from '../../../../../server/lists/list-source.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
-import { decidePurpose, listTrackers } from '../../../../../server/websites/trackers/trackers.ts';
+import { listTrackers } from '../../../../../server/websites/trackers/trackers.ts';
+import { decidePurpose } from '../../../../../server/websites/trackers/purpose-decisions.ts';
 
 export const GET = endpoint({
   action: 'websites.read',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
-import { restoreDecisions } from '../../../../../server/websites/trackers/trackers.ts';
+import { restoreDecisions } from '../../../../../server/websites/trackers/purpose-decisions.ts';
 
 const Before = z.object({
   id: z.int().positive(),
