@@ -262,8 +262,9 @@ class Crawl {
     mine.add(page);
     const probe = await PageProbe.attach(page, { shared: this.#shared, gpc: this.plan.visitor === 'gpc' });
     const { service } = this.plan;
-    if (service) await probe.addHeaders(service.origin, service.headers);
-    if (this.plan.rewrite) await probe.rewritePages(new URL(this.plan.startUrl).origin, this.plan.rewrite);
+    if (service) await probe.interception.addHeaders(service.origin, service.headers);
+    if (this.plan.rewrite)
+      await probe.interception.rewritePages(new URL(this.plan.startUrl).origin, this.plan.rewrite);
     return [page, probe];
   }
 

@@ -90,7 +90,7 @@ async function readFacts(ctx: Context, site: Site, noticeExpected: boolean): Pro
   try {
     const page = await visit.context.newPage();
     const probe = await PageProbe.attach(page);
-    await probe.addHeaders(settings.VISITOR_ORIGIN, {
+    await probe.interception.addHeaders(settings.VISITOR_ORIGIN, {
       'x-yare-rehearsal': rehearsalToken(settings.SECRET_KEY, site.site_key, ctx.now()),
     });
     const loaded = await load(probe, site.start_url);

@@ -5,9 +5,18 @@ import { within } from '../../../processes/within.ts';
 import { CauseChains, type Initiator, type Stack } from './cause-chains.ts';
 import { hear, WorkerChannels, type Channel } from '../browser/channel.ts';
 import { FrameTree, type Place } from './frame-tree.ts';
+import { Interception } from './interception.ts';
+import {
+  enableNetwork,
+  MOST_BODY,
+  type ExtraInfo,
+  type RequestEvent,
+  type ResponseEvent,
+} from './network-events.ts';
 import { probeScript } from './probe-script.ts';
 import { Told } from './told.ts';
 import { clickAt, PageWorld } from './page-world.ts';
+import { MOST_SEEN, SeenList } from './seen-list.ts';
 import { ScriptNames, type ParsedScript } from './script-names.ts';
 import { blockedCookieWords, readCookieLine, type Seen, type SeenRequest, type SeenStored } from '../seen.ts';
 
@@ -18,43 +27,6 @@ interface Asked {
   readonly initiator: Initiator;
   readonly top: boolean;
   readonly seen: SeenRequest;
-}
-
-interface RequestEvent {
-  readonly requestId: string;
-  readonly loaderId?: string;
-  readonly documentURL: string;
-  readonly request: { url: string; postData?: string; headers: Record<string, string> };
-  readonly initiator: Initiator;
-  readonly redirectResponse?: unknown;
-  readonly type?: string;
-  readonly frameId?: string;
-}
-
-interface ResponseEvent {
-  readonly requestId: string;
-  readonly type?: string;
-  readonly response: { readonly url: string; readonly mimeType: string };
-}
-
-interface ExtraInfo {
-  readonly requestId: string;
-  readonly headers: Readonly<Record<string, string>>;
-  readonly blockedCookies?: readonly { blockedReasons: string[]; cookieLine: string }[];
-}
-
-interface Pattern {
-  /** An origin with `/*`. */
-  readonly urlPattern: string;
-  readonly resourceType?: 'Document';
-  readonly requestStage: 'Request' | 'Response';
-}
-
-interface Paused {
-  readonly requestId: string;
-  readonly request: { readonly url: string; readonly headers: Readonly<Record<string, string>> };
-  readonly responseStatusCode?: number;
-  readonly responseHeaders?: { name: string; value: string }[];
 }
 
 /** What all tabs of one browser share. */
@@ -77,16 +49,11 @@ interface ConsoleEvent {
   readonly stackTrace?: Stack;
 }
 
-/** More than any honest page does; a page over it is cut and says so. */
-const MOST_SEEN = 5000;
-const MOST_CHARACTERS = 48_000_000;
-const MOST_TIMES = 20;
 /** A page that answers nothing for so long hangs. */
 const HUNG_MS = 3000;
 const MOST_ADDRESS = 16_000;
 const MOST_VALUE = 6000;
 const MOST_CLAIMS = 50_000;
-const MOST_BODY = 64 * 1024;
 const WORKER_STARTS_MS = 1200;
 const MOST_FRAMES = 12;
 const MOST_PATH = 200;
@@ -104,20 +71,16 @@ export class PageProbe {
   readonly #asked = new Map<string, Asked>();
   readonly #chains = new CauseChains();
   readonly #writers = new Map<string, readonly Cause[]>();
-  #seen: Seen[] = [];
+  readonly #seen = new SeenList();
   #inFlight = new Set<string>();
   #lastActivity = Date.now();
   #extraInfos = new Map<string, number>();
   #early: ExtraInfo[] = [];
   readonly #frames = new FrameTree();
   readonly #scripts = new ScriptNames();
-  #characters = 0;
-  /** How often the same was seen. */
-  readonly #times = new Map<string, number>();
   /** The addresses the tab itself went through. */
   #path: { url: string; cause: readonly Cause[] }[] = [];
   moment: Moment = 'load';
-  overflowed = false;
   /** The browser let go of the page, as when it took too much memory. */
   crashed = false;
 
@@ -125,7 +88,9 @@ export class PageProbe {
     readonly page: Page,
     readonly session: CDPSession,
     readonly settings: ProbeSettings,
-  ) {}
+  ) {
+    this.interception = new Interception(session);
+  }
 
   static async attach(page: Page, settings: Partial<ProbeSettings> = {}): Promise<PageProbe> {
     const session = await page.context().newCDPSession(page);
@@ -177,71 +142,12 @@ export class PageProbe {
     return probeScript({ secret: this.#secret, clock: this.#clock, gpc: this.settings.gpc });
   }
 
-  /** Sends every request to `origin` with these headers besides its own. */
-  async addHeaders(origin: string, more: Readonly<Record<string, string>>): Promise<void> {
-    const added = Object.entries(more).map(([name, value]) => ({ name, value }));
-    await this.#intercept({ urlPattern: `${origin}/*`, requestStage: 'Request' }, (event) => {
-      const own = Object.entries(event.request.headers).map(([name, value]) => ({
-        name,
-        value: String(value),
-      }));
-      return this.session.send('Fetch.continueRequest', {
-        requestId: event.requestId,
-        headers: [...own, ...added],
-      });
-    });
-  }
-
-  /** Changes every page of `origin` before it is read. */
-  async rewritePages(origin: string, rewrite: (html: string, url: string) => string): Promise<void> {
-    await this.#intercept(
-      { urlPattern: `${origin}/*`, resourceType: 'Document', requestStage: 'Response' },
-      async (event) => {
-        const { requestId } = event;
-        const headers = event.responseHeaders ?? [];
-        const type = headers.find((h) => h.name.toLowerCase() === 'content-type')?.value ?? '';
-        if (event.responseStatusCode !== 200 || !/html/.test(type))
-          return this.session.send('Fetch.continueRequest', { requestId });
-        const { body, base64Encoded } = await this.session.send('Fetch.getResponseBody', { requestId });
-        const html = Buffer.from(body, base64Encoded ? 'base64' : 'utf8').toString('utf8');
-        const changed = Buffer.from(rewrite(html, event.request.url), 'utf8').toString('base64');
-        const kept = headers.filter(
-          (h) => !/^(content-length|content-encoding|transfer-encoding)$/i.test(h.name),
-        );
-        return this.session.send('Fetch.fulfillRequest', {
-          requestId,
-          responseCode: 200,
-          responseHeaders: kept,
-          body: changed,
-        });
-      },
-    );
-  }
-
-  readonly #interceptions: { pattern: Pattern; act: (event: Paused) => Promise<unknown> }[] = [];
-
-  async #intercept(pattern: Pattern, act: (event: Paused) => Promise<unknown>): Promise<void> {
-    if (this.#interceptions.length === 0)
-      hear<Paused>(this.session as unknown as Channel, 'Fetch.requestPaused', (paused) => {
-        const stage = paused.responseStatusCode === undefined ? 'Request' : 'Response';
-        const wanted = this.#interceptions.find(
-          (i) =>
-            i.pattern.requestStage === stage &&
-            paused.request.url.startsWith(i.pattern.urlPattern.slice(0, -1)),
-        );
-        const done =
-          wanted?.act(paused) ?? this.session.send('Fetch.continueRequest', { requestId: paused.requestId });
-        done.catch(() =>
-          this.session.send('Fetch.continueRequest', { requestId: paused.requestId }).catch(() => {}),
-        );
-      });
-    this.#interceptions.push({ pattern, act });
-    await this.session.send('Fetch.enable', { patterns: this.#interceptions.map((i) => i.pattern) });
-  }
+  /** Changes what the tab asks for and gets. */
+  readonly interception: Interception;
 
   /** Forgets what was seen so far; for the start of a page. */
   begin(): void {
-    this.#seen = [];
+    this.#seen.clear();
     this.#asked.clear();
     this.#chains.clear();
     for (const [url, by] of this.settings.shared.serviceWorkers) this.#chains.loaded(url, by);
@@ -250,22 +156,24 @@ export class PageProbe {
     this.#extraInfos.clear();
     this.#early = [];
     this.#path = [];
-    this.#characters = 0;
-    this.#times.clear();
     this.#scripts.clear();
     this.#lastActivity = Date.now();
     this.moment = 'load';
-    this.overflowed = false;
   }
 
   /** As `begin`, but keeps who loaded what, since scripts of the page go on running. */
   forget(): void {
-    this.#seen = [];
+    this.#seen.forget();
+  }
+
+  /** It did more than is counted. */
+  get overflowed(): boolean {
+    return this.#seen.overflowed;
   }
 
   take(): readonly Seen[] {
     const { claims } = this.settings.shared;
-    return this.#seen.filter(
+    return this.#seen.all.filter(
       (s) => s.what !== 'stored' || s.cause.length > 0 || !claims.has(`${s.area}\n${s.key}`),
     );
   }
@@ -373,18 +281,7 @@ export class PageProbe {
 
   #add(seen: Seen): void {
     this.#lastActivity = Date.now();
-    // The same again tells nothing new.
-    const kind = sameAs(seen);
-    const times = (this.#times.get(kind) ?? 0) + 1;
-    if (times > MOST_TIMES) return;
-    if (this.#times.size < MOST_SEEN) this.#times.set(kind, times);
-    const characters = sizeOf(seen);
-    if (this.#seen.length >= MOST_SEEN || this.#characters + characters > MOST_CHARACTERS) {
-      this.overflowed = true;
-      return;
-    }
-    this.#characters += characters;
-    this.#seen.push(seen);
+    this.#seen.add(seen);
   }
 
   #listenToPage(channel: Channel): void {
@@ -539,7 +436,7 @@ export class PageProbe {
     };
     if (top && this.#path.length < MOST_PATH) this.#path.push({ url, cause });
     if (known && hop) known.hops.push(url);
-    else if (this.#asked.size >= MOST_SEEN) this.overflowed = true;
+    else if (this.#asked.size >= MOST_SEEN) this.#seen.overflowed = true;
     else {
       this.#asked.set(e.requestId, { url, hops: [url], document, initiator, top, seen });
       this.#inFlight.add(e.requestId);
@@ -561,7 +458,9 @@ export class PageProbe {
         const cookie = readCookieLine(told.name, host, Date.now() / 1000);
         if (!cookie) return;
         if (cookie.removes)
-          return this.#takeBack((s) => s.what === 'cookie' && s.by === 'script' && s.name === cookie.name);
+          return this.#seen.takeBack(
+            (s) => s.what === 'cookie' && s.by === 'script' && s.name === cookie.name,
+          );
         const { removes: _removes, ...rest } = cookie;
         return this.#add({
           what: 'cookie',
@@ -588,11 +487,13 @@ export class PageProbe {
         this.#chains.loaded(told.name, { initiator, document });
         // Told at once, and again should the browser refuse it in the end.
         if (told.refused)
-          this.#takeBack((s) => s.what === 'stored' && s.area === told.kind && s.key === pathOf(told.name));
+          this.#seen.takeBack(
+            (s) => s.what === 'stored' && s.area === told.kind && s.key === pathOf(told.name),
+          );
         return this.#stored({ ...told, name: pathOf(told.name) }, told.kind, origin, common);
       case 'IndexedDB gone':
       case 'cache storage gone':
-        return this.#takeBack(
+        return this.#seen.takeBack(
           (s) =>
             s.what === 'stored' && told.kind.startsWith(s.area) && s.key === told.name && s.origin === origin,
         );
@@ -613,19 +514,12 @@ export class PageProbe {
     this.#add({ what: 'stored', area, origin, key, value, length, refused, ...common });
   }
 
-  /** What a page makes and takes away again within the visit was a trial of the browser, and stays out. */
-  #takeBack(which: (seen: Seen) => boolean): void {
-    this.#seen = this.#seen.filter((s) => !which(s));
-  }
-
   /** The write is told after the change: who wrote is joined to what was written, whichever comes first. */
   #rememberWriter(key: string, cause: readonly Cause[]): void {
     const { claims } = this.settings.shared;
     if (claims.size < MOST_CLAIMS) claims.add(key);
     if (this.#writers.size < MOST_SEEN) this.#writers.set(key, cause);
-    this.#seen = this.#seen.map((s) =>
-      s.what === 'stored' && s.cause.length === 0 && `${s.area}\n${s.key}` === key ? { ...s, cause } : s,
-    );
+    this.#seen.writtenBy(key, cause);
   }
 
   #responseHeaders(info: ExtraInfo): void {
@@ -660,53 +554,6 @@ export class PageProbe {
       });
     }
   }
-}
-
-/** What makes two things that a page did the same. */
-function sameAs(seen: Seen): string {
-  switch (seen.what) {
-    case 'request':
-    case 'link':
-    case 'bounce':
-      return `${seen.what} ${seen.url}`;
-    case 'fingerprint':
-      return `${seen.what} ${seen.name} ${seen.cause.at(-1)?.url ?? ''}`;
-    case 'cookie':
-      return `${seen.what} ${seen.domain} ${seen.name} ${seen.by} ${seen.refused}`;
-    case 'stored':
-      return `${seen.area} ${seen.origin} ${seen.key}`;
-  }
-}
-
-function sizeOf(seen: Seen): number {
-  switch (seen.what) {
-    case 'request':
-      return seen.url.length + seen.body.length + Object.values(seen.headers).join('').length;
-    case 'link':
-      return seen.url.length + seen.before.length;
-    case 'bounce':
-      return seen.url.length;
-    case 'fingerprint':
-      return seen.name.length;
-    case 'cookie':
-      return seen.name.length + seen.value.length;
-    case 'stored':
-      return seen.key.length + seen.value.length;
-  }
-}
-
-async function enableNetwork(channel: Channel): Promise<void> {
-  await Promise.all([
-    channel.send('Network.enable', {
-      maxTotalBufferSize: 0,
-      maxResourceBufferSize: 0,
-      maxPostDataSize: MOST_BODY,
-    }),
-    // Without it the browser does not say which script asked.
-    channel.send('Debugger.enable', { maxScriptsCacheSize: 0 }),
-    channel.send('Debugger.setAsyncCallStackDepth', { maxDepth: 4 }),
-    channel.send('Debugger.setSkipAllPauses', { skip: true }),
-  ]);
 }
 
 function hostOf(url: string): string {
