@@ -1,3 +1,7 @@
+/** Languages that letters exist in (BCP 47), by their own names. */
+export const LETTER_LANGUAGES = { en: 'English', da: 'Dansk' } as const;
+export type LetterLanguage = keyof typeof LETTER_LANGUAGES;
+
 /** A letter in the languages it exists in; `{name}` stands for a value. English is always there. */
 export interface LetterTemplate {
   readonly id: string;

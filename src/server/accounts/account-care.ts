@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Account } from '../../core/accounts/authority.ts';
 import { passwordComplaint } from '../../core/accounts/password.ts';
+import { LETTER_LANGUAGES, type LetterLanguage } from '../../core/outbox/letter.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { queueMail } from '../outbox/outbox.ts';
@@ -51,7 +52,6 @@ export async function changePassword(
       about: { object: 'account', id: account.id },
       to: account.email,
       template: PASSWORD_CHANGED,
-      language: 'en',
       values: {
         name: account.name,
         when: `${now.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
@@ -142,5 +142,37 @@ export async function endAllSessions(
       detail: { ended },
     });
     return { ended };
+  });
+}
+
+/** In which language somebody gets letters. */
+export async function letterLanguage(store: Queries, id: number): Promise<LetterLanguage> {
+  const row = await store.one(
+    z.object({ language: z.string() }),
+    'SELECT language FROM account WHERE id = ?',
+    [id],
+  );
+  return Object.keys(LETTER_LANGUAGES).find((l): l is LetterLanguage => l === row?.language) ?? 'en';
+}
+
+export async function chooseLanguage(
+  ctx: Context,
+  account: Account,
+  language: LetterLanguage,
+): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const { changed } = await tx.run('UPDATE account SET language = ? WHERE id = ? AND language <> ?', [
+      language,
+      account.id,
+      language,
+    ]);
+    if (changed === 0) return;
+    await record(tx, ctx.now(), {
+      actor: account.id,
+      action: 'account.language',
+      object: 'account',
+      objectId: account.id,
+      detail: { language },
+    });
   });
 }

@@ -18,7 +18,8 @@ interface Queued {
 export interface NewMail extends Queued {
   readonly to: string;
   readonly template: LetterTemplate;
-  readonly language: string;
+  /** For somebody without an account; whoever has one gets it in the language they chose. */
+  readonly language?: string;
   readonly values: Readonly<Record<string, string | number>>;
 }
 
@@ -43,7 +44,12 @@ export type CallContent = z.infer<typeof CallContent>;
 /** Puts a mail into the outbox, in the transaction of the change that causes it. Nothing where no mail server is set. */
 export async function queueMail(tx: Queries, ctx: Context, mail: NewMail): Promise<void> {
   if (!ctx.settings.SMTP_URL) return;
-  const letter: Letter = writeLetter(mail.template, mail.language, mail.values);
+  const chosen = await tx.one(
+    z.object({ language: z.string() }),
+    'SELECT language FROM account WHERE email = ?',
+    [mail.to],
+  );
+  const letter: Letter = writeLetter(mail.template, chosen?.language ?? mail.language ?? 'en', mail.values);
   await queue(tx, ctx, 'mail', mail, {
     to: mail.to,
     subject: letter.subject,

@@ -254,7 +254,6 @@ async function tell(
       about: { object: kind.object, id: key },
       to: to.email,
       template: told.template,
-      language: 'en',
       values: {
         name: to.name,
         by: told.by.name,

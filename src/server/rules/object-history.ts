@@ -8,7 +8,7 @@ import { Where } from '../store/where.ts';
 import { readObject, type PlainKind } from './plain-object.ts';
 import type { Key } from './rule-kind.ts';
 
-/** One edit of a plain object, as the ledger has it. */
+/** One edit of an object, or of the draft of a rule, as the ledger has it. */
 export interface PastEdit {
   /** The version it made, from 1. */
   readonly revision: number;
@@ -38,15 +38,15 @@ const SELECT =
 /** Edits of an object, the latest first. */
 export async function objectHistory(
   store: Queries,
-  kind: Pick<PlainKind<unknown>, 'object'>,
+  object: string,
   key: Key,
   after: string | undefined,
   size: number,
 ): Promise<Page<PastEdit>> {
   const where = new Where()
-    .and('e.object = ?', kind.object)
+    .and('e.object = ?', object)
     .and('e.object_id = ?', String(key))
-    .and('e.action = ?', `${kind.object}.edit`)
+    .and('e.action = ?', `${object}.edit`)
     .after(['e.id'], 'down', after === undefined ? undefined : decodeCursor(after, z.tuple([z.string()])));
   const rows = await store.all(Row, `${SELECT} WHERE ${where.sql} ORDER BY e.id DESC LIMIT ?`, [
     ...where.params,

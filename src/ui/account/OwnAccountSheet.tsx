@@ -1,12 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as languageApi from '../../pages/api/accounts/language.ts';
 import type * as accountsSessionsApi from '../../pages/api/accounts/sessions/index.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Account } from '../../core/accounts/authority.ts';
+import { LETTER_LANGUAGES } from '../../core/outbox/letter.ts';
 import { request } from '../desk/request.ts';
 import { setTheme, type Theme } from '../desk/theme.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
 import { whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
+import { Segments } from '../parts/Segments.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
 import { PasswordForm } from './PasswordForm.tsx';
@@ -38,6 +41,8 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
       <Sessions />
       <h2>Password</h2>
       <PasswordForm email={account.email} />
+      <h2>Letters</h2>
+      <Letters />
       <h2>Colours</h2>
       <div className={css['row']}>
         {THEMES.map(([theme, words]) => (
@@ -47,6 +52,35 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
         ))}
       </div>
     </div>
+  );
+}
+
+function Letters() {
+  const chosen = useQuery({
+    queryKey: ['letter-language'],
+    queryFn: () => request<AnswerOf<typeof languageApi.GET>>('GET', '/api/accounts/language'),
+  });
+  if (chosen.isError) return <Failure error={chosen.error} onRetry={() => void chosen.refetch()} />;
+  if (!chosen.data) return <Loading what="the language of letters" />;
+  const choose = async (language: string) => {
+    try {
+      await request('PUT', '/api/accounts/language', { language });
+      tell('Letters come in it from now on.');
+      await chosen.refetch();
+    } catch (e) {
+      tellFailure(e);
+    }
+  };
+  return (
+    <p>
+      What needs you also comes by mail, in{' '}
+      <Segments
+        label="Language of letters"
+        value={chosen.data.language}
+        options={Object.entries(LETTER_LANGUAGES).map(([value, words]) => ({ value, words }))}
+        onChange={(language) => void choose(language)}
+      />
+    </p>
   );
 }
 

@@ -10,34 +10,58 @@ import { Button } from '../parts/Button.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
 import css from './rules.module.css';
 
-interface PastEditsProps<T> {
-  readonly kind: string;
-  readonly id: string;
+interface PastEditsProps {
+  /** Where its endpoints are. */
+  readonly path: string;
+  readonly summary: string;
   /** As it stands; a change of it has the edits read again. */
   readonly revision: number;
-  /** Puts it back as it was; absent for who may not. */
-  readonly put?: ((content: T, done: string) => Promise<void>) | undefined;
+  /** What can be done about an edit; nothing for who may not. */
+  readonly act?: { readonly words: string; readonly do: (revision: number) => Promise<unknown> } | undefined;
 }
 
-/** What an object that is no rule was before: each edit in words, and a way back to what it was. */
-export function PastEdits<T>(props: PastEditsProps<T>) {
+/** What an object or a draft was before: each edit in words, and a way back. */
+export function PastEdits(props: PastEditsProps) {
   const [open, setOpen] = useState(false);
   return (
     <details className={css['past']} onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary>
-        {props.revision === 0
-          ? 'As it was first written'
-          : `Version ${props.revision}, and what it was before`}
-      </summary>
+      <summary>{props.summary}</summary>
       {open && <Edits {...props} />}
     </details>
   );
 }
 
-function Edits<T>({ kind, id, revision, put }: PastEditsProps<T>) {
+interface PastVersionsProps<T> {
+  readonly kind: string;
+  readonly id: string;
+  readonly revision: number;
+  /** Puts it back as it was; absent for who may not. */
+  readonly put?: ((content: T, done: string) => Promise<void>) | undefined;
+}
+
+/** Of an object that is no rule: each edit makes a version, which can be put back as it was. */
+export function PastVersions<T>({ kind, id, revision, put }: PastVersionsProps<T>) {
   const path = `/api/objects/${encodeURIComponent(kind)}/${encodeURIComponent(id)}`;
+  const back = async (edit: number) => {
+    const { content } = await request<AnswerOf<typeof atApi.GET>>(
+      'GET',
+      `${path}/at${queryString({ revision: edit - 1 })}`,
+    );
+    await put?.(content as T, `As it was in version ${edit - 1}.`);
+  };
+  return (
+    <PastEdits
+      path={path}
+      summary={revision === 0 ? 'As it was first written' : `Version ${revision}, and what it was before`}
+      revision={revision}
+      act={put && { words: 'Put back what was before', do: back }}
+    />
+  );
+}
+
+function Edits({ path, revision, act }: PastEditsProps) {
   const query = useInfiniteQuery({
-    queryKey: ['past-edits', kind, id, revision],
+    queryKey: ['past-edits', path, revision],
     queryFn: ({ pageParam }) =>
       request<AnswerOf<typeof historyApi.GET>>(
         'GET',
@@ -50,26 +74,15 @@ function Edits<T>({ kind, id, revision, put }: PastEditsProps<T>) {
   if (!query.data) return <Loading what="what was changed" />;
   const edits = query.data.pages.flatMap((p) => p.rows);
   if (edits.length === 0) return <p>Nobody changed it since it was made.</p>;
-  const back = async (to: number) => {
-    try {
-      const { content } = await request<AnswerOf<typeof atApi.GET>>(
-        'GET',
-        `${path}/at${queryString({ revision: to })}`,
-      );
-      await put?.(content as T, `As it was in version ${to}.`);
-    } catch (e) {
-      tellFailure(e);
-    }
-  };
   return (
     <>
       <ol className={css['edits']}>
         {edits.map((e) => (
           <li key={e.revision}>
-            <b>Version {e.revision}</b> {whenWords(e.at)}, {e.by ?? 'by nobody who is here any more'}
-            {put && (
-              <Button kind="quiet" onClick={() => void back(e.revision - 1)}>
-                Put back what was before
+            <b>{e.revision}</b> · {whenWords(e.at)}, {e.by ?? 'by nobody who is here any more'}
+            {act && (
+              <Button kind="quiet" onClick={() => void act.do(e.revision).catch(tellFailure)}>
+                {act.words}
               </Button>
             )}
             <ul>

@@ -10,6 +10,7 @@ import { lazyPart } from '../parts/lazy-part.tsx';
 import { ApprovalPanel } from './ApprovalPanel.tsx';
 import { ApprovalPolicy } from './ApprovalPolicy.tsx';
 import { ConflictDialog } from './ConflictDialog.tsx';
+import { PastEdits } from './PastEdits.tsx';
 import { StageBar } from './StageBar.tsx';
 import type { Draft } from './use-draft.ts';
 import css from './RuleFrame.module.css';
@@ -143,6 +144,24 @@ export function RuleFrame<T>({
             ))}
           </ul>
         </section>
+      )}
+      {draft.revision > 0 && (
+        <PastEdits
+          path={path}
+          summary="Every edit of it"
+          revision={draft.revision}
+          act={
+            mayEdit && draft.saving === 'saved'
+              ? {
+                  words: 'Take this edit back',
+                  do: async (revision) => {
+                    await request('POST', `${path}/undo`, { revision });
+                    tell('Taken back, out of the draft.');
+                  },
+                }
+              : undefined
+          }
+        />
       )}
       {rule.versions.length > 0 && (
         <section className={css['history']}>

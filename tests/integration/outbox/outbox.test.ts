@@ -9,7 +9,7 @@ import { SMTPServer } from 'smtp-server';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { freePorts } from '../../../launcher/free-port.ts';
-import { changePassword } from '../../../src/server/accounts/account-care.ts';
+import { changePassword, chooseLanguage, letterLanguage } from '../../../src/server/accounts/account-care.ts';
 import { signIn, sessionId } from '../../../src/server/accounts/session.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
@@ -64,6 +64,34 @@ function told(answer: (key: string) => Outcome | Promise<Outcome>): { carriers: 
 beforeEach(async () => {
   base.at(new Date().toISOString());
   await ctx.store.run('DELETE FROM outgoing_message');
+});
+
+it('writes to each in the language they chose, and to strangers in the one that is asked for', async () => {
+  const account = await testAccount(ctx);
+  await chooseLanguage(ctx, account, 'da');
+  expect(await letterLanguage(ctx.store, account.id)).toBe('da');
+  const subjects: string[] = [];
+  const template = {
+    id: 't',
+    texts: { en: { subject: 'Hello', body: [] }, da: { subject: 'Hej', body: [] } },
+  };
+  for (const [key, to, language] of [
+    ['one', account.email, undefined],
+    ['two', OFFICER.email, undefined],
+    ['three', 'stranger@else.example', 'da'],
+  ] as const)
+    await ctx.store.transaction((tx) =>
+      queueMail(tx, ctx, {
+        key,
+        to,
+        template,
+        values: {},
+        about: { object: 'thing', id: key },
+        ...(language ? { language } : {}),
+      }),
+    );
+  for (const m of await claimMessages(ctx, 10)) subjects.push((m.content as { subject: string }).subject);
+  expect(subjects.sort()).toEqual(['Hej', 'Hej', 'Hello']);
 });
 
 describe('the outbox', () => {

@@ -140,8 +140,8 @@ describe('what an object was before', () => {
       versions.push({ ...last, metres });
       await edit(versions.length - 2, last, { ...last, metres });
     }
-    const first = await objectHistory(ctx.store, ship, '1', undefined, 2);
-    const rest = await objectHistory(ctx.store, ship, '1', first.next ?? undefined, 2);
+    const first = await objectHistory(ctx.store, ship.object, '1', undefined, 2);
+    const rest = await objectHistory(ctx.store, ship.object, '1', first.next ?? undefined, 2);
     expect([...first.rows, ...rest.rows].map((e) => [e.revision, ...e.words])).toEqual([
       [3, 'Length: 99 → 120'],
       [2, 'Length: 95 → 99'],

@@ -190,7 +190,6 @@ async function tellPeople(
       about: { object: 'listing', id },
       to: to.email,
       template: LISTING_CHANGED,
-      language: 'en',
       values: {
         name: to.name,
         listing: name,

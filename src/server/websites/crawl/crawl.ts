@@ -116,6 +116,10 @@ export async function crawl(
   }
 }
 
+interface Visit {
+  ended: boolean;
+}
+
 class Crawl {
   readonly #host: string;
   readonly #collector: Collector;
@@ -129,7 +133,8 @@ class Crawl {
   #nextStart = 0;
   #paceMs: number;
   #picture: Buffer | undefined;
-  #ended = false;
+  /** The visit that goes on with one browser; what is left of one before does nothing any more. */
+  #visit: Visit = { ended: false };
 
   constructor(
     readonly plan: CrawlPlan,
@@ -143,13 +148,13 @@ class Crawl {
   }
 
   async visit(context: BrowserContext): Promise<CrawlResult> {
-    this.#ended = false;
+    const visit: Visit = (this.#visit = { ended: false });
     const mine = new Set<Page>();
     context.on('page', (page) => {
       // A window the site opened by itself.
       setTimeout(() => !mine.has(page) && void page.close().catch(() => {}), 50);
     });
-    context.on('close', () => (this.#ended = true));
+    context.on('close', () => (visit.ended = true));
     let operated: string | null = null;
     let couldChoose = true;
     const walk = async () => {
@@ -196,7 +201,7 @@ class Crawl {
   }
 
   #throwIfEnded(): void {
-    if (this.#ended && !this.signal.aborted) throw new BrowserEnded('The browser ended by itself.');
+    if (this.#visit.ended && !this.signal.aborted) throw new BrowserEnded('The browser ended by itself.');
   }
 
   async #plan(): Promise<Frontier> {
@@ -217,11 +222,12 @@ class Crawl {
   }
 
   async #tab(context: BrowserContext, mine: Set<Page>, frontier: Frontier): Promise<void> {
+    const visit = this.#visit;
     let page: Page | undefined;
     let probe: PageProbe | undefined;
     let used = 0;
     try {
-      while (!this.signal.aborted && !this.#ended && Date.now() < this.plan.until) {
+      while (!this.signal.aborted && !visit.ended && Date.now() < this.plan.until) {
         const planned = frontier.next();
         if (!planned) {
           // Another tab may still find links.
@@ -236,10 +242,10 @@ class Crawl {
         }
         used++;
         this.#underWay.set(page, planned);
-        const sound = await this.#sweepPage(page, probe, planned, frontier).catch((error: unknown) =>
-          this.#unsound(planned, error),
+        const sound = await this.#sweepPage(page, probe, planned, frontier, visit).catch((error: unknown) =>
+          this.#unsound(planned, error, visit),
         );
-        if (this.#ended) return;
+        if (visit.ended) return;
         this.#underWay.delete(page);
         if (!sound) {
           await closePage(page, mine);
@@ -250,7 +256,7 @@ class Crawl {
       this.#throwIfEnded();
       throw error;
     } finally {
-      if (page && !this.#ended) {
+      if (page && !visit.ended) {
         this.#underWay.delete(page);
         await closePage(page, mine);
       }
@@ -269,8 +275,8 @@ class Crawl {
   }
 
   /** Whatever a page did to whoever looked at it, the sweep goes on with another tab. */
-  #unsound({ url }: Planned, error: unknown): false {
-    if (this.signal.aborted || this.#ended) return false;
+  #unsound({ url }: Planned, error: unknown, visit: Visit): false {
+    if (this.signal.aborted || visit.ended) return false;
     logFailure('a page could not be swept', error);
     this.#pages.push({ url, status: null, note: 'Could not be looked at' });
     this.#report();
@@ -283,11 +289,13 @@ class Crawl {
     probe: PageProbe,
     { url, depth }: Planned,
     frontier: Frontier,
+    visit: Visit,
   ): Promise<boolean> {
     await this.#pace();
+    if (visit.ended) return false;
     probe.begin();
     const loaded = await load(probe, url);
-    if (this.signal.aborted || this.#ended) return false;
+    if (this.signal.aborted || visit.ended) return false;
     const landed = page.url();
     const elsewhere = loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host;
     if (elsewhere && !/^(about|chrome-error):/.test(landed)) {
@@ -305,6 +313,7 @@ class Crawl {
         if (this.#bounces.size < MOST_BOUNCES) this.#rememberBounce(link, url);
     }
     const answers = await probe.answers();
+    if (visit.ended) return false;
     await this.#collect(page, probe, url, links);
     const cut = this.plan.proxy.guard.cut.has(url);
     const note =
@@ -315,7 +324,7 @@ class Crawl {
           : '') ||
       loaded.note ||
       (!settled ? 'Never came to rest' : probe.overflowed ? 'Does more than is counted' : '');
-    if (this.#ended) return false;
+    if (visit.ended) return false;
     this.#done(page, { url, status: loaded.status, note });
     return loaded.sound && answers && !probe.crashed;
   }

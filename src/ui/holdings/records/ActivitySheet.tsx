@@ -14,7 +14,7 @@ import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot, type SlotKind } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
-import { PastEdits } from '../../rules/PastEdits.tsx';
+import { PastVersions } from '../../rules/PastEdits.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { useItemNames } from '../explorer/use-lens.ts';
 import { useSystems } from '../sources/use-sources.ts';
@@ -161,7 +161,7 @@ export function ActivitySheet({ id }: { readonly id: string }) {
         .
       </Sentence>
       {found.length === 0 && <p className={css['note']}>Nothing that was found contradicts it.</p>}
-      <PastEdits<ActivityContent>
+      <PastVersions<ActivityContent>
         kind="activity"
         id={id}
         revision={query.data.revision}

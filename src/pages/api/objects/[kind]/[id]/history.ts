@@ -10,6 +10,5 @@ export const GET = endpoint({
   action: ({ kind = '' }) => plainKind(kind).see,
   input: ObjectInput.extend({ after: z.string().max(200).optional(), size: PageSize }),
   object: plainObject,
-  run: ({ ctx, input }) =>
-    objectHistory(ctx.store, plainKind(input.kind).kind, input.id, input.after, input.size),
+  run: ({ ctx, input }) => objectHistory(ctx.store, input.kind, input.id, input.after, input.size),
 });
