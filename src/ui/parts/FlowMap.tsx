@@ -39,7 +39,7 @@ type Link = SankeyLink<MapPoint, MapFlow>;
 /** What flows from where to where, in columns; a band is as wide as what flows. Choosing a point follows it both ways. */
 export function FlowMap({ label, columns, points, flows, chosen, onChoose }: FlowMapProps) {
   const tallest = Math.max(1, ...columns.map((_, c) => points.filter((p) => p.column === c).length));
-  const height = HEAD + Math.max(160, tallest * EACH);
+  const height = HEAD + Math.max(60, tallest * EACH);
   const layout = sankey<MapPoint, MapFlow>()
     .nodeId((p) => p.id)
     .nodeAlign((p) => (p as unknown as MapPoint).column)

@@ -34,11 +34,11 @@ const COLUMNS: readonly Column<ListedStore>[] = [
   {
     key: 'kind',
     title: 'Kind',
-    width: '104px',
+    width: '86px',
     cell: (s) => SOURCE_KINDS[s.kind].replace(/ \(.*/, ''),
     optional: true,
   },
-  { key: 'team', title: 'Team', width: '116px', cell: (s) => s.team || '–', optional: true },
+  { key: 'team', title: 'Team', width: '104px', cell: (s) => s.team || '–', optional: true },
   {
     key: 'region',
     title: 'Region',
@@ -55,11 +55,11 @@ const COLUMNS: readonly Column<ListedStore>[] = [
     optional: true,
     hidden: true,
   },
-  { key: 'system', title: 'Belongs to', width: '128px', cell: (s) => s.system?.name ?? '–', optional: true },
+  { key: 'system', title: 'Belongs to', width: '112px', cell: (s) => s.system?.name ?? '–', optional: true },
   {
     key: 'bytes',
     title: 'Size',
-    width: '76px',
+    width: '66px',
     align: 'right',
     cell: (s) => (s.bytes === null ? '–' : sizeWords(s.bytes)),
     optional: true,
@@ -67,7 +67,7 @@ const COLUMNS: readonly Column<ListedStore>[] = [
   {
     key: 'news',
     title: 'Since last time',
-    width: '132px',
+    width: '118px',
     cell: (s) =>
       s.news === 'same' ? (
         ''
@@ -81,7 +81,7 @@ const COLUMNS: readonly Column<ListedStore>[] = [
   {
     key: 'standing',
     title: 'Standing',
-    width: '108px',
+    width: '94px',
     cell: (s) =>
       s.source === null ? (
         <span title={s.reason ?? undefined}>{STANDINGS[s.standing]}</span>

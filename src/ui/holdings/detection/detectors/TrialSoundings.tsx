@@ -131,9 +131,9 @@ export function TrialSoundings({ detector }: { readonly detector: string | undef
         <Failure error={trial.error} onRetry={() => mutate({ of: file ?? { text }, draft })} />
       )}
       {!data && trial.isPending && (
-        <p className={css['reading']} role="status">
-          Reading it …
-        </p>
+        <SoundingsSection title="What is found">
+          <p role="status">Reading it …</p>
+        </SoundingsSection>
       )}
       {data && !trial.isError && (
         <SoundingsSection title={titleOf(data, whole)}>
