@@ -15,6 +15,11 @@ import { AccountContext } from '../desk/account-context.ts';
 import { Bars } from '../parts/Bars.tsx';
 import { LensSentence } from './explorer/LensSentence.tsx';
 import { JudgeMany } from './explorer/JudgeMany.tsx';
+import type { ListedStore } from '../../server/holdings/listings/stores.ts';
+import { RequestError } from '../desk/request-error.ts';
+import { OwnerRules } from './listings/OwnerRules.tsx';
+import { TakeStores } from './listings/TakeStores.tsx';
+import { SendTable } from './tables/SendTable.tsx';
 import { ContradictionList } from './records/ContradictionList.tsx';
 import { AddressFields, addressTyped, typedAddress } from './sources/AddressFields.tsx';
 import { SourceAddress, type SourceKind } from '../../core/holdings/sources/source.ts';
@@ -254,5 +259,100 @@ describe('the fields of an address', () => {
     );
     expect(screen.getByLabelText('Folder').getAttribute('aria-invalid')).toBe('true');
     screen.getByText('◆ It is not there.');
+  });
+});
+
+describe('whose a store is', () => {
+  const systems = { rows: [{ id: 4, name: 'Payroll', steward: null, sources: 1 }], total: 1, next: null };
+
+  it('is said rule by rule, changed in place, taken out and added', async () => {
+    answers['GET /api/holdings/systems'] = systems;
+    const set = vi.fn();
+    shown(<OwnerRules owners={[{ of: 'name', like: 'pay-*', system: 4 }]} fixed={false} onSet={set} />);
+    await screen.findByRole('button', { name: 'The system: Payroll' });
+    await userEvent.click(screen.getByRole('button', { name: 'What it has to be like: pay-*' }));
+    const text = screen.getByRole('textbox');
+    await userEvent.clear(text);
+    await userEvent.type(text, 'payroll-*{Enter}');
+    expect(set).toHaveBeenLastCalledWith([{ of: 'name', like: 'payroll-*', system: 4 }]);
+    await userEvent.click(screen.getByRole('button', { name: 'Take out: name like pay-*' }));
+    expect(set).toHaveBeenLastCalledWith([]);
+    await userEvent.click(screen.getByRole('button', { name: 'Add one' }));
+    expect(set.mock.lastCall?.[0]).toHaveLength(2);
+  });
+
+  it('is told before stores are taken in, and no password asked for where none opens them', async () => {
+    answers['POST /api/holdings/listings/1/stores/take'] = { sources: [7], known: 0 };
+    const done = vi.fn();
+    const store = (more: Partial<ListedStore>): ListedStore => ({
+      ...{ id: '9', name: 'a', kind: 'folder', where: '/a', team: '', region: '', bytes: null },
+      ...{ news: 'new', changes: [], standing: 'open', source: null, reason: null, firstSeen: '' },
+      system: null,
+      ...more,
+    });
+    shown(<TakeStores listing="1" stores={[store({})]} onDone={done} onClose={() => {}} />);
+    screen.getByText('◆ of no system, by no rule of this listing');
+    expect(screen.queryByLabelText('Password or secret key')).toBeNull();
+    await userEvent.click(screen.getByRole('button', { name: 'Take it in' }));
+    await waitFor(() => expect(done).toHaveBeenCalled());
+    expect(asked.at(-1)?.body).toEqual({ ids: ['9'], user: '', secret: '' });
+    cleanup();
+    shown(
+      <TakeStores
+        listing="1"
+        stores={[
+          store({ kind: 'mariadb', system: { id: 4, name: 'Payroll' } }),
+          store({ id: '10', source: 3 }),
+        ]}
+        onDone={done}
+        onClose={() => {}}
+      />,
+    );
+    screen.getByText('1 store in the register already');
+    expect(screen.getByLabelText('Password or secret key')).toBeTruthy();
+  });
+});
+
+describe('a table that is sent', () => {
+  const FIELDS = {
+    name: { words: 'Name', names: [], needed: true },
+    team: { words: 'Team', names: [], needed: false },
+  };
+
+  it('has its columns matched, is rehearsed, and shows each cell that cannot be taken', async () => {
+    answers['POST /api/uploads'] = { id: 5 };
+    answers['POST /api/x/columns'] = {
+      rows: 2,
+      headings: ['Called', 'Unit'],
+      examples: [['Port', 'Crew']],
+      matched: { team: 'Unit' },
+    };
+    const take = vi.fn(async () => {
+      throw new RequestError(400, {
+        error: 'One cell cannot be taken. Nothing was taken.',
+        fields: [{ field: 'row 3, Called', message: 'It needs a name.' }],
+      });
+    });
+    const rehearse = vi.fn(async () => <p>1 would be added</p>);
+    shown(
+      <SendTable
+        title="Send"
+        hint=""
+        fields={FIELDS}
+        path="/api/x"
+        take={take}
+        rehearse={rehearse}
+        onClose={() => {}}
+      />,
+    );
+    await userEvent.upload(screen.getByLabelText('Workbook or CSV'), new File(['Called;Unit\n'], 'x.csv'));
+    await screen.findByText(/2 rows/);
+    await userEvent.selectOptions(screen.getByLabelText('Column of Name'), 'Called');
+    await userEvent.click(screen.getByRole('button', { name: 'See what it would do' }));
+    await screen.findByText('1 would be added');
+    expect(rehearse).toHaveBeenCalledWith({ upload: 5, headings: { name: 'Called', team: 'Unit' } });
+    await userEvent.click(screen.getByRole('button', { name: 'Take it' }));
+    await screen.findByText('row 3, Called');
+    screen.getByRole('button', { name: 'Save a copy with every fault marked' });
   });
 });

@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
+import { FlowMap } from './FlowMap.tsx';
 import { Matrix, type MatrixChoice } from './Matrix.tsx';
 import { MenuButton } from './MenuButton.tsx';
 import { PeoplePicker } from './PeoplePicker.tsx';
@@ -293,4 +294,41 @@ it('a map of sizes gives each place room by what is in it', async () => {
     'Small100 items',
     'Empty0 items',
   ]);
+});
+
+describe('a map of flows', () => {
+  const points = [
+    { id: 'p', name: 'passengers', column: 0 },
+    { id: 's', name: 'Booking', column: 1 },
+    { id: 'r', name: 'A recipient with a name that is longer than there is room for', column: 2 },
+  ];
+  const flows = [
+    { from: 'p', to: 's', size: 3, words: 'passengers to Booking: 3 kinds' },
+    { from: 's', to: 'r', size: 1, words: 'Booking to a recipient', mark: true },
+  ];
+
+  it('draws each flow as wide as it is, marks what is wrong, and is chosen from by the keyboard', async () => {
+    const choose = vi.fn();
+    const { container } = render(
+      <FlowMap
+        label="Who gives what to whom"
+        columns={['Whose data', 'Systems', 'Recipients']}
+        points={points}
+        flows={flows}
+        chosen="s"
+        onChoose={choose}
+      />,
+    );
+    const [wide, narrow] = [...container.querySelectorAll('path')];
+    expect(Number(wide?.getAttribute('stroke-width'))).toBeCloseTo(
+      3 * Number(narrow?.getAttribute('stroke-width')),
+    );
+    expect([wide, narrow].map((p) => p?.getAttribute('data-mark'))).toEqual([null, 'true']);
+    expect(narrow?.textContent).toBe('Booking to a recipient');
+    expect(screen.getByRole('button', { name: 'Booking' }).getAttribute('aria-pressed')).toBe('true');
+    screen.getByRole('button', { name: /^A recipient/ }).focus();
+    await userEvent.keyboard('{Enter}');
+    expect(choose).toHaveBeenCalledWith('r');
+    expect(container.textContent).toContain('A recipient with a name…');
+  });
 });

@@ -14,6 +14,7 @@ import { toasts } from '../desk/toasts.ts';
 import { ApprovalPanel } from './ApprovalPanel.tsx';
 import { ApprovalPolicy } from './ApprovalPolicy.tsx';
 import { AskDialog } from './AskDialog.tsx';
+import { PastEdits, PastVersions } from './PastEdits.tsx';
 import { RuleSentence } from './RuleSentence.tsx';
 
 const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
@@ -270,5 +271,53 @@ describe('a sentence', () => {
     expect(screen.queryByRole('button')).toBeNull();
     expect(document.body.textContent).toContain('berth 4 to MS Hale for 6 hours');
     expect(slotsOf(SENTENCE)).toHaveLength(2);
+  });
+});
+
+describe('what was before', () => {
+  const edits = [
+    {
+      revision: 2,
+      at: '2026-11-20T09:00:00Z',
+      by: 'Ines Abara',
+      words: ['The purpose: sell → sell and change'],
+    },
+    { revision: 1, at: '2026-11-19T09:00:00Z', by: null, words: ['The owner: nothing → Kim'] },
+  ];
+
+  it('is read when it is opened, each edit in words, and one is taken back', async () => {
+    answers['GET /api/rules/detector/x/history'] = { rows: edits, next: null };
+    const back = vi.fn(async () => undefined);
+    show(
+      <PastEdits
+        path="/api/rules/detector/x"
+        summary="Every edit of it"
+        revision={2}
+        act={{ words: 'Take this edit back', do: back }}
+      />,
+    );
+    expect(asked).toEqual([]);
+    await userEvent.click(screen.getByText('Every edit of it'));
+    await screen.findByText('The purpose: sell → sell and change');
+    screen.getByText(/by nobody who is here any more/);
+    const acts = screen.getAllByRole('button', { name: 'Take this edit back' });
+    acts[1]?.focus();
+    await userEvent.keyboard('{Enter}');
+    expect(back).toHaveBeenCalledWith(1);
+  });
+
+  it('of an object is put back as it was, and only shown to who may not', async () => {
+    answers['GET /api/objects/activity/7/history'] = { rows: edits, next: null };
+    answers['GET /api/objects/activity/7/at'] = { revision: 1, content: { purpose: 'sell' } };
+    const put = vi.fn(async () => undefined);
+    const { unmount } = show(<PastVersions kind="activity" id="7" revision={2} put={put} />);
+    await userEvent.click(screen.getByText('Version 2, and what it was before'));
+    await userEvent.click((await screen.findAllByRole('button', { name: 'Put back what was before' }))[0]!);
+    await waitFor(() => expect(put).toHaveBeenCalledWith({ purpose: 'sell' }, 'As it was in version 1.'));
+    unmount();
+    show(<PastVersions kind="activity" id="7" revision={2} />);
+    await userEvent.click(screen.getByText('Version 2, and what it was before'));
+    await screen.findByText('The owner: nothing → Kim');
+    expect(screen.queryByRole('button')).toBeNull();
   });
 });
