@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import type { ListingAddress } from '../../../core/holdings/listings/listing.ts';
 import { queryClient } from '../../desk/changed.ts';
-import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
+import { tell } from '../../desk/toasts.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { AccountFields } from './AccountFields.tsx';
 import css from '../estate.module.css';
 
@@ -20,34 +20,31 @@ export function MoveListing({
   readonly onClose: () => void;
 }) {
   const [typed, setTyped] = useState({ url: address.url, certificate: address.certificate, secret: '' });
-  const [busy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<RequestError>();
-  const send = async (e: React.FormEvent) => {
-    e.preventDefault();
-    setBusy(true);
-    try {
-      const { secret, url, certificate } = typed;
-      await request('PUT', `/api/holdings/listings/${id}`, {
-        address: { kind: 'account', url: url.trim(), certificate },
-        ...(secret === '' ? {} : { secret }),
-      });
-      tell('It answers, and is asked there from now on.');
-      void queryClient.invalidateQueries({ queryKey: ['listing-view', id] });
-      onClose();
-    } catch (failure) {
-      if (failure instanceof RequestError) setRefused(failure);
-      else tellFailure(failure);
-    } finally {
-      setBusy(false);
-    }
+  const { busy, refused, error, send } = useSending();
+  const move = async () => {
+    const { secret, url, certificate } = typed;
+    await request('PUT', `/api/holdings/listings/${id}`, {
+      address: { kind: 'account', url: url.trim(), certificate },
+      ...(secret === '' ? {} : { secret }),
+    });
+    tell('It answers, and is asked there from now on.');
+    void queryClient.invalidateQueries({ queryKey: ['listing-view', id] });
+    onClose();
   };
   return (
     <Dialog title="Where it is asked" onClose={onClose}>
-      <form className={css['form']} noValidate onSubmit={(e) => void send(e)}>
+      <form
+        className={css['form']}
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void send(move);
+        }}
+      >
         <AccountFields
           typed={typed}
           onType={setTyped}
-          error={(field) => refused?.field(field, `address.${field}`)}
+          error={(field) => error(field, `address.${field}`)}
           secretHint="Left empty, the one that is kept stays."
         />
         {refused && <p role="alert">◆ {refused.message}</p>}

@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { go, setQuery } from '../../desk/location.ts';
-import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
+import { tell } from '../../desk/toasts.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { Segments } from '../../parts/Segments.tsx';
 import { listingLink } from '../links.ts';
 import { AccountFields, type TypedAccount } from './AccountFields.tsx';
@@ -19,34 +19,30 @@ export function NewListing() {
   const [kind, setKind] = useState<Kind>('account');
   const [name, setName] = useState('');
   const [typed, setTyped] = useState<TypedAccount>({ url: '', secret: '', certificate: '' });
-  const [busy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<RequestError>();
-  const send = async (e: React.FormEvent) => {
-    e.preventDefault();
-    setBusy(true);
-    setRefused(undefined);
-    try {
-      const { id } = await request<{ id: number }>('POST', '/api/holdings/listings', {
-        content: { name, schedule: null, tell: [], owners: [] },
-        address:
-          kind === 'account' ? { kind, url: typed.url.trim(), certificate: typed.certificate } : { kind },
-        secret: kind === 'account' ? typed.secret : '',
-      });
-      if (kind === 'account') await request('POST', `/api/holdings/listings/${id}/read`, {});
-      tell(kind === 'account' ? `${name} answers. It is being read.` : `${name} waits for its table.`);
-      go(listingLink(id));
-    } catch (failure) {
-      if (failure instanceof RequestError) setRefused(failure);
-      else tellFailure(failure);
-    } finally {
-      setBusy(false);
-    }
+  const { busy, refused, error: errorOf, send } = useSending();
+  const add = async () => {
+    const { id } = await request<{ id: number }>('POST', '/api/holdings/listings', {
+      content: { name, schedule: null, tell: [], owners: [] },
+      address:
+        kind === 'account' ? { kind, url: typed.url.trim(), certificate: typed.certificate } : { kind },
+      secret: kind === 'account' ? typed.secret : '',
+    });
+    if (kind === 'account') await request('POST', `/api/holdings/listings/${id}/read`, {});
+    tell(kind === 'account' ? `${name} answers. It is being read.` : `${name} waits for its table.`);
+    go(listingLink(id));
   };
-  const error = (field: string) => refused?.field(field, `content.${field}`, `address.${field}`);
+  const error = (field: string) => errorOf(field, `content.${field}`, `address.${field}`);
   const placed = ['name', 'url', 'secret', 'certificate'].some((f) => error(f));
   return (
     <Dialog title="Find sources" onClose={close}>
-      <form className={css['form']} noValidate onSubmit={(e) => void send(e)}>
+      <form
+        className={css['form']}
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void send(add);
+        }}
+      >
         <Segments
           label="From"
           value={kind}

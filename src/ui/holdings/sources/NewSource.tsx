@@ -7,6 +7,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { sourceLink, systemLink } from '../links.ts';
 import { AddressFields, typedAddress, type TypedAddress } from './AddressFields.tsx';
 import { useSystems } from './use-sources.ts';
@@ -21,34 +22,28 @@ export function NewSource() {
   const [system, setSystem] = useState('');
   const [typed, setTyped] = useState<TypedAddress>({});
   const [secret, setSecret] = useState('');
-  const [busy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<RequestError>();
-  const error = (field: string) =>
-    refused?.refusal.fields.find((f) => [field, `address.${field}`, `content.${field}`].includes(f.field))
-      ?.message;
-  const send = async (e: React.FormEvent) => {
-    e.preventDefault();
-    setBusy(true);
-    setRefused(undefined);
-    try {
-      const { id } = await request<{ id: number }>('POST', '/api/holdings/sources', {
-        content: { ...USUAL_SOURCE, name, system: system === '' ? null : Number(system) },
-        address: typedAddress(kind, typed),
-        secret,
-      });
-      tell(`${name} is taken in. Survey it to see what it holds.`);
-      go(sourceLink(id));
-    } catch (failure) {
-      if (failure instanceof RequestError) setRefused(failure);
-      else tellFailure(failure);
-    } finally {
-      setBusy(false);
-    }
+  const { busy, refused, error: errorOf, send } = useSending();
+  const error = (field: string) => errorOf(field, `address.${field}`, `content.${field}`);
+  const take = async () => {
+    const { id } = await request<{ id: number }>('POST', '/api/holdings/sources', {
+      content: { ...USUAL_SOURCE, name, system: system === '' ? null : Number(system) },
+      address: typedAddress(kind, typed),
+      secret,
+    });
+    tell(`${name} is taken in. Survey it to see what it holds.`);
+    go(sourceLink(id));
   };
   const unplaced = refused && !FIELDS.some((f) => error(f)) ? refused.message : undefined;
   return (
     <Dialog title="Take in a source" onClose={close}>
-      <form className={css['form']} noValidate onSubmit={(e) => void send(e)}>
+      <form
+        className={css['form']}
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void send(take);
+        }}
+      >
         <Field label="What it is called" error={error('name') ?? unplaced}>
           <input
             autoFocus

@@ -10,7 +10,6 @@ import {
 import { useMay } from '../../desk/account-context.ts';
 import { queryClient } from '../../desk/changed.ts';
 import { go } from '../../desk/location.ts';
-import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, whenWords, sizeWords } from '../../desk/words.ts';
@@ -21,6 +20,7 @@ import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { lensLink, SOURCES, SURVEYS } from '../links.ts';
 import { AddressFields, addressTyped, typedAddress } from './AddressFields.tsx';
@@ -232,31 +232,27 @@ function MoveSource({
 }) {
   const [typed, setTyped] = useState(addressTyped(address));
   const [secret, setSecret] = useState('');
-  const [busy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<RequestError>();
-  const error = (field: string) =>
-    refused?.refusal.fields.find((f) => f.field === field || f.field === `address.${field}`)?.message;
-  const send = async (e: React.FormEvent) => {
-    e.preventDefault();
-    setBusy(true);
-    try {
-      await request('PUT', `/api/holdings/sources/${id}`, {
-        address: typedAddress(address.kind, typed),
-        ...(secret === '' ? {} : { secret }),
-      });
-      tell('It could be opened, and is read there from now on.');
-      void queryClient.invalidateQueries({ queryKey: ['source-view', id] });
-      onClose();
-    } catch (failure) {
-      if (failure instanceof RequestError) setRefused(failure);
-      else tellFailure(failure);
-    } finally {
-      setBusy(false);
-    }
+  const { busy, refused, error: errorOf, send } = useSending();
+  const error = (field: string) => errorOf(field, `address.${field}`);
+  const move = async () => {
+    await request('PUT', `/api/holdings/sources/${id}`, {
+      address: typedAddress(address.kind, typed),
+      ...(secret === '' ? {} : { secret }),
+    });
+    tell('It could be opened, and is read there from now on.');
+    void queryClient.invalidateQueries({ queryKey: ['source-view', id] });
+    onClose();
   };
   return (
     <Dialog title="Where it lies" onClose={onClose}>
-      <form className={css['form']} noValidate onSubmit={(e) => void send(e)}>
+      <form
+        className={css['form']}
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void send(move);
+        }}
+      >
         <AddressFields
           kind={address.kind}
           typed={typed}

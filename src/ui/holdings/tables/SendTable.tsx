@@ -1,7 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import type { TableFields } from '../../../core/holdings/tables/table-fields.ts';
 import type { Headings, TableView } from '../../../server/holdings/tables/sent-table.ts';
-import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
 import { saveAnswer } from '../../desk/save-answer.ts';
 import { tellFailure } from '../../desk/toasts.ts';
@@ -9,6 +8,7 @@ import { countWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { sendFile } from '../send-file.ts';
 import css from '../estate.module.css';
 
@@ -43,20 +43,7 @@ export function SendTable<F extends string>({
   const [sight, setSight] = useState<TableView<F>>();
   const [headings, setHeadings] = useState<Headings<F>>({});
   const [rehearsed, setRehearsed] = useState<ReactNode>();
-  const [busy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<RequestError>();
-  const work = async (what: () => Promise<void>) => {
-    setBusy(true);
-    setRefused(undefined);
-    try {
-      await what();
-    } catch (failure) {
-      if (failure instanceof RequestError) setRefused(failure);
-      else tellFailure(failure);
-    } finally {
-      setBusy(false);
-    }
-  };
+  const { busy, refused, send: work } = useSending();
   const choose = (file: File | undefined) =>
     file &&
     work(async () => {
