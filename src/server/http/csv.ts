@@ -18,6 +18,11 @@ export function safeCell(cell: Cell): string {
   return /^[\s]*[=+\-@\t\r\n|%]/.test(text) ? `'${text}` : text;
 }
 
+/** What `safeCell` was given, of what a person sends back. */
+export function plainCell(text: string): string {
+  return /^'[\s]*[=+\-@\t\r\n|%]/.test(text) ? text.slice(1) : text;
+}
+
 /**
  * A download that is written as rows arrive and as fast as it is read, so that its size does not matter. Where the rows
  * break off, so does the connection: what has arrived is never taken for the whole.

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { endpoint, GUARDED } from '../../../src/server/http/endpoint.ts';
-import { csvLine, safeCell } from '../../../src/server/http/csv.ts';
+import { csvLine, plainCell, safeCell } from '../../../src/server/http/csv.ts';
 import { PROJECT } from '../../../launcher/project.ts';
 import { testContext } from '../context.ts';
 
@@ -76,6 +76,11 @@ describe('an endpoint', () => {
 describe('CSV', () => {
   it.each(['=1+1', '+1', '-1', '@x', '\t=1', '|calc', '  =1'])('%o is no formula', (cell) => {
     expect(safeCell(cell)).toBe(`'${cell}`);
+    expect(plainCell(safeCell(cell))).toBe(cell);
+  });
+
+  it.each(["it's", "'s-Gravenhage", "'quoted'", '', 'a=b'])('%o comes back as it was', (cell) => {
+    expect(plainCell(safeCell(cell))).toBe(cell);
   });
 
   it('keeps numbers, quotes what needs it', () => {

@@ -87,7 +87,7 @@ describe('records as a table', () => {
       ],
       { name: 0, owner: 1 },
       NAMES,
-      new Map([['Selling', before]]),
+      new Map([['selling', before]]),
     );
     expect(activities).toEqual([
       { ...before, owner: 'Robin' },

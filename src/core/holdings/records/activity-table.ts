@@ -97,7 +97,7 @@ export interface ReadActivities {
 }
 
 /**
- * Reads records from a table; what has no column stays as it is in `before` (by name), or as in a new record. Every fault is
+ * Reads records from a table; what has no column stays as it is in `before` (by name in small letters), or as in a new record. Every fault is
  * told, with its cell.
  */
 export function readActivities(
@@ -120,7 +120,7 @@ export function readActivities(
       return at === undefined ? undefined : (cells[at] ?? '').trim();
     };
     const name = cell('name') ?? '';
-    const told: Record<string, unknown> = { ...(before.get(name) ?? NEW_ACTIVITY), name };
+    const told: Record<string, unknown> = { ...(before.get(name.toLowerCase()) ?? NEW_ACTIVITY), name };
     let whole = true;
     const take = (field: ActivityField, read: (text: string) => unknown, none: string) => {
       const text = cell(field);

@@ -74,7 +74,7 @@ export async function importActivities(
     const changed: ImportOutcome['changed'][number][] = [];
     let same = 0;
     for (const content of activities) {
-      const known = before.get(content.name);
+      const known = before.get(content.name.toLowerCase());
       if (!known) {
         added.push(content.name);
         if (!rehearse) await addActivity(tx, ctx.now(), account, content);
@@ -96,7 +96,7 @@ export async function importActivities(
 }
 
 async function recordsByName(tx: Queries): Promise<ReadonlyMap<string, Before>> {
-  return new Map((await allActivities(tx)).map((a) => [a.content.name, a]));
+  return new Map((await allActivities(tx)).map((a) => [a.content.name.toLowerCase(), a]));
 }
 
 /** A copy of a table with every fault marked. */

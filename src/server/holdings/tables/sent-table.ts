@@ -10,7 +10,7 @@ import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { dropUpload, readUpload } from '../../files/uploads.ts';
 import type { Table } from '../../files/table-file.ts';
-import { safeCell } from '../../http/csv.ts';
+import { plainCell, safeCell } from '../../http/csv.ts';
 import { detectorPool } from '../detection/threads/shared-threads.ts';
 
 /** The heading that stands for each field. */
@@ -48,7 +48,7 @@ export async function sentTable(ctx: Context, account: number, upload: number, m
     throw new RefusedError(`“${name}” has more than ${most} rows.`, [
       { field: 'upload', message: 'Send it in parts.' },
     ]);
-  return table;
+  return { ...table, rows: table.rows.map((cells) => cells.map(plainCell)) };
 }
 
 /** Looks at a table; columns are matched as they were the last time (`before`), else by their headings. */

@@ -48,6 +48,10 @@ export function TakeStores({
     bySystem.set(to, (bySystem.get(to) ?? 0) + 1);
   }
   const locked = fresh.some((s) => takesSecret(s.kind));
+  // Who lists stores says where they lie: whoever types a password has to see where it goes.
+  const servers = [
+    ...new Set(fresh.filter((s) => takesSecret(s.kind)).map((s) => s.where.replace(/^.* at /, ''))),
+  ];
   return (
     <Dialog title={`Take in ${countWords(fresh.length, 'store')}`} onClose={onClose}>
       <form className={css['form']} noValidate onSubmit={submit}>
@@ -70,6 +74,13 @@ export function TakeStores({
         </ul>
         {locked && (
           <>
+            <p className={css['note']}>
+              {servers.length === 1
+                ? 'What you type goes to '
+                : `What you type goes to ${servers.length} servers: `}
+              <b>{servers.slice(0, 5).join(', ')}</b>
+              {servers.length > 5 && ' and others'}.
+            </p>
             <Field
               label="User or access key"
               hint="For all of them; empty where the listing tells it."
