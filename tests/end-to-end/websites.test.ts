@@ -461,8 +461,19 @@ describe('what others must agree to', () => {
     await page.getByRole('button', { name: 'I agree' }).press('Enter');
     await page.getByText(/Version \d+ in force since today/).waitFor();
     await expect.poll(() => manager.getByText(/Version \d+ in force since today/).count()).toBe(1);
-    await page.getByRole('button', { name: /^Who must agree/ }).press('Enter');
-    await page.getByRole('option', { name: 'nobody else' }).click();
+    const nobody = page.getByRole('option', { name: 'nobody else' });
+    // What is in force is read again a moment later, and closes what was opened before.
+    await expect
+      .poll(
+        async () => {
+          if (!(await nobody.isVisible()))
+            await page.getByRole('button', { name: /^Who must agree/ }).press('Enter');
+          return nobody.isVisible();
+        },
+        { timeout: 15_000, interval: 1000 },
+      )
+      .toBe(true);
+    await nobody.click();
     await page.getByText(/nobody else must agree/).waitFor();
     await manager.context().close();
   });
