@@ -177,6 +177,33 @@ describe.each(NAMES)('a text document, %s,', (name) => {
   });
 });
 
+describe('what somebody wrote beside the marking', () => {
+  it('stays when it is taken off', () => {
+    const own = new Map(stampDocx(sample('with a header of its own'), FULL, LEVEL));
+    const header = [...own.keys()].find((n) => /^word\/header\d+\.xml$/.test(n)) ?? '';
+    own.set(
+      header,
+      new TextEncoder().encode(
+        text(own, header).replace('</w:sdt>', '</w:sdt><w:r><w:t>Typed here</w:t></w:r>'),
+      ),
+    );
+    const left = words(unstampDocx(own), /^word\/header/).flat();
+    expect(left).toEqual(['Typed here', 'Brindle Strait Ferries']);
+    expect(text(unstampDocx(own), header)).not.toMatch(/yare/);
+  });
+
+  it('makes a header that was ours theirs', () => {
+    const name = 'word/yare-header-default.xml';
+    const stamped = new Map(stampDocx(sample('plain'), FULL, LEVEL));
+    const typed = text(stamped, name).replace('<w:p/>', '<w:p><w:r><w:t>Typed here</w:t></w:r></w:p>');
+    stamped.set(name, new TextEncoder().encode(typed));
+    const off = unstampDocx(stamped);
+    expect(words(off, /header/)).toEqual([['Typed here']]);
+    expect(readDocxLevel(off)).toBeUndefined();
+    expect(words(stampDocx(off, FULL, LEVEL), /header/)).toEqual([['Internal &#60;only&#62;', 'Typed here']]);
+  });
+});
+
 describe('what was in a header', () => {
   it('stays beside the marking', () => {
     const stamped = stampDocx(sample('with a header of its own'), FULL, LEVEL);

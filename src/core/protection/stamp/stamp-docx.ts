@@ -35,6 +35,7 @@ const RELATIONS = {
 };
 const MAIN = /\/officeDocument\/(?:2006\/)?relationships\/officeDocument$/;
 const TAG = 'yare-marking';
+const SHAPE = 'yareWatermark';
 
 type Edge = 'header' | 'footer';
 type PageKind = 'default' | 'first' | 'even';
@@ -63,19 +64,12 @@ export function stampDocx(parts: Parts, marking: Marking, level: CarriedLevel): 
 export function unstampDocx(parts: Parts): Parts {
   const pack = new Package(parts);
   const main = mainPart(pack);
-  const { parts: edges } = readEdges(pack, main);
-  for (const part of [...edges.header, ...edges.footer])
-    takeOut(
-      pack,
-      part,
-      (e) =>
-        e.name === 'sdt' &&
-        e.children.some(
-          (p) =>
-            p.name === 'sdtPr' && p.children.some((t) => t.name === 'tag' && t.attributes.get('val') === TAG),
-        ),
-    );
-  for (const { id, target } of readRelations(pack, main).filter((r) => r.id.startsWith(OURS))) {
+  const { parts: edges, namespace } = readEdges(pack, main);
+  for (const part of [...edges.header, ...edges.footer]) takeOut(pack, part, isOurs);
+  const bare = new Set((['header', 'footer'] as const).map((edge) => ownEdge(edge, namespace, '')));
+  for (const { id, target } of readRelations(pack, main)) {
+    // One in which somebody has written since is theirs by now.
+    if (!id.startsWith(OURS) || (pack.has(target) && !bare.has(pack.text(target)))) continue;
     takeOut(
       pack,
       main,
@@ -87,6 +81,37 @@ export function unstampDocx(parts: Parts): Parts {
   }
   removeLevel(pack);
   return pack.done();
+}
+
+/** Our paragraph; of one in which somebody has written since, only what is ours. */
+function isOurs(e: Element): boolean {
+  const whole = (p: Element | undefined) =>
+    p?.name === 'p' && p.children.some(isControl) && p.children.every((c) => c.name === 'pPr' || isMark(c));
+  return whole(e) || (isMark(e) && !whole(e.parent));
+}
+
+function isMark(e: Element): boolean {
+  return isControl(e) || isWatermark(e);
+}
+
+function isControl(e: Element): boolean {
+  return (
+    e.name === 'sdt' &&
+    e.children.some(
+      (p) =>
+        p.name === 'sdtPr' && p.children.some((t) => t.name === 'tag' && t.attributes.get('val') === TAG),
+    )
+  );
+}
+
+function isWatermark(e: Element): boolean {
+  return (
+    e.name === 'r' &&
+    e.children.some(
+      (p) =>
+        p.name === 'pict' && p.children.some((v) => v.name === 'shape' && v.attributes.get('id') === SHAPE),
+    )
+  );
 }
 
 export function readDocxLevel(parts: Parts): CarriedLevel | undefined {
@@ -168,11 +193,13 @@ function addMissing(pack: Package, main: string, edge: Edge, block: string, name
     const target = `${folder}${OURS}-${edge}-${kind}.xml`;
     addRelation(pack, main, { id, type: `${RELATIONS[namespace]}/${edge}`, target });
     addType(pack, target, `application/vnd.openxmlformats-officedocument.wordprocessingml.${edge}+xml`);
-    pack.write(
-      target,
-      `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<w:${ROOT[edge]} xmlns:w="${namespace}">${block}<w:p/></w:${ROOT[edge]}>`,
-    );
+    pack.write(target, ownEdge(edge, namespace, block));
   }
+}
+
+/** A header or footer that is there for the marking alone. */
+function ownEdge(edge: Edge, namespace: string, block: string): string {
+  return `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<w:${ROOT[edge]} xmlns:w="${namespace}">${block}<w:p/></w:${ROOT[edge]}>`;
 }
 
 /** A document without any section gets one at its end; it goes with the marking, as its references are all it has. */
@@ -215,12 +242,25 @@ function markingBlock(edge: Edge, marking: Marking, namespace: string): string {
   const run = line
     ? `<w:r><w:rPr><w:color w:val="${line.colour.slice(1)}"/><w:sz w:val="${Math.round(line.size * 2)}"/></w:rPr><w:t xml:space="preserve">${escapeXml(line.text)}</w:t></w:r>`
     : '';
-  return `<w:sdt xmlns:w="${namespace}"><w:sdtPr><w:alias w:val="Marking"/><w:tag w:val="${TAG}"/><w:lock w:val="sdtContentLocked"/></w:sdtPr><w:sdtContent><w:p><w:pPr>${align}</w:pPr>${run}${mark ? watermark(mark) : ''}</w:p></w:sdtContent></w:sdt>`;
+  // The control is inside the paragraph: around it, some programs lose how the text looks.
+  return `<w:p xmlns:w="${namespace}"><w:pPr>${align}</w:pPr><w:sdt><w:sdtPr><w:alias w:val="Marking"/><w:tag w:val="${TAG}"/><w:lock w:val="sdtContentLocked"/></w:sdtPr><w:sdtContent>${run || '<w:r/>'}</w:sdtContent></w:sdt>${mark ? watermark(mark) : ''}</w:p>`;
 }
+
+/** Plain text along a line, as a preset of VML (ISO/IEC 29500-4, 19.1.2.20 and 20.5). */
+const TEXT_SHAPE =
+  '<v:shapetype id="_x0000_t136" coordsize="21600,21600" o:spt="136" adj="10800" path="m@7,l@8,m@5,21600l@6,21600e"><v:formulas>' +
+  [
+    ...['sum #0 0 10800', 'prod #0 2 1', 'sum 21600 0 @1', 'sum 0 0 @2', 'sum 21600 0 @3', 'if @0 @3 0'],
+    ...['if @0 21600 @1', 'if @0 0 @2', 'if @0 @4 21600', 'mid @5 @6', 'mid @8 @5', 'mid @7 @8', 'mid @6 @7'],
+    'sum @6 0 @5',
+  ]
+    .map((eqn) => `<v:f eqn="${eqn}"/>`)
+    .join('') +
+  '</v:formulas><v:path textpathok="t" o:connecttype="custom" o:connectlocs="@9,0;@10,10800;@11,21600;@12,10800" o:connectangles="270,180,90,0"/><v:textpath on="t" fitshape="t"/><v:handles><v:h position="#0,bottomRight" xrange="6629,14971"/></v:handles></v:shapetype>';
 
 /** Text across the page, behind what stands on it (VML, as word processors draw it). */
 function watermark({ text, size, colour, angle }: NonNullable<Marking['watermark']>): string {
   const width = Math.min(520, Math.max(120, text.length * size * 0.6));
   const style = `position:absolute;margin-left:0;margin-top:0;width:${Math.round(width)}pt;height:${Math.round(size * 1.2)}pt;rotation:${(360 - angle) % 360};z-index:-251658240;mso-position-horizontal:center;mso-position-horizontal-relative:margin;mso-position-vertical:center;mso-position-vertical-relative:margin`;
-  return `<w:r><w:pict><v:shape xmlns:v="urn:schemas-microsoft-com:vml" xmlns:o="urn:schemas-microsoft-com:office:office" id="yareWatermark" o:spid="_x0000_s2049" coordsize="21600,21600" o:spt="136" adj="10800" path="m@7,l@8,m@5,21600l@6,21600e" style="${style}" fillcolor="${colour}" stroked="f" o:allowincell="f"><v:fill opacity=".5"/><v:path textpathok="t"/><v:textpath on="t" fitshape="t" string="${escapeXml(text)}" style="font-size:${Math.round(size)}pt"/></v:shape></w:pict></w:r>`;
+  return `<w:r><w:rPr><w:noProof/></w:rPr><w:pict xmlns:v="urn:schemas-microsoft-com:vml" xmlns:o="urn:schemas-microsoft-com:office:office">${TEXT_SHAPE}<v:shape id="${SHAPE}" o:spid="_x0000_s2049" type="#_x0000_t136" style="${style}" fillcolor="${colour}" stroked="f" o:allowincell="f"><v:fill opacity=".5"/><v:textpath style="font-family:sans-serif;font-size:1pt" string="${escapeXml(text)}"/></v:shape></w:pict></w:r>`;
 }
