@@ -1,4 +1,13 @@
-import { elementsOf, escapeXml, everyElement, putInto, settled, spliced, type Element } from './xml-text.ts';
+import {
+  elementsOf,
+  escapeXml,
+  everyElement,
+  putInto,
+  settled,
+  spliced,
+  unescaped,
+  type Element,
+} from './xml-text.ts';
 import type { CarriedLevel } from './marking.ts';
 
 /** The parts of a package by their names (ISO/IEC 29500-2), as they are. */
@@ -194,12 +203,4 @@ export function readLevel(pack: Package): CarriedLevel | undefined {
   };
   const id = value(LEVEL_ID);
   return id === undefined ? undefined : { id, name: value(LEVEL_NAME) ?? '' };
-}
-
-function unescaped(text: string): string {
-  return text.replace(/&(?:#(\d+)|#x([0-9a-fA-F]+)|(lt|gt|amp|quot|apos));/g, (_, d, x, named: string) =>
-    d || x
-      ? String.fromCodePoint(d ? Number(d) : parseInt(String(x), 16))
-      : ({ lt: '<', gt: '>', amp: '&', quot: '"', apos: "'" }[named] ?? ''),
-  );
 }

@@ -120,3 +120,12 @@ export function settled(text: string): string {
 export function escapeXml(text: string): string {
   return text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 }
+
+/** Text of XML as it reads: the five entities that there always are, and characters by number. */
+export function unescaped(text: string): string {
+  return text.replace(/&(?:#(\d+)|#x([0-9a-fA-F]+)|(lt|gt|amp|quot|apos));/g, (_, d, x, named: string) =>
+    d || x
+      ? String.fromCodePoint(d ? Number(d) : parseInt(String(x), 16))
+      : ({ lt: '<', gt: '>', amp: '&', quot: '"', apos: "'" }[named] ?? ''),
+  );
+}
