@@ -1,0 +1,103 @@
+import { unzipSync, zipSync, type Zippable } from 'fflate';
+import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts';
+import { Package, readLevel, readRelations, type Parts } from './package-parts.ts';
+import { stampDocx, unstampDocx } from './stamp-docx.ts';
+import { stampPptx, unstampPptx } from './stamp-pptx.ts';
+import { stampXlsx, unstampXlsx } from './stamp-xlsx.ts';
+import { elementsOf } from './xml-text.ts';
+
+/** A kind of document that can be stamped. */
+interface Stamp {
+  readonly kind: string;
+  /** Of the root of its main part. */
+  readonly root: string;
+  stamp(parts: Parts, marking: Marking, level: CarriedLevel): Parts;
+  unstamp(parts: Parts): Parts;
+}
+
+const STAMPS: readonly Stamp[] = [
+  { kind: 'DOCX', root: 'document', stamp: stampDocx, unstamp: unstampDocx },
+  { kind: 'XLSX', root: 'workbook', stamp: stampXlsx, unstamp: unstampXlsx },
+  { kind: 'PPTX', root: 'presentation', stamp: stampPptx, unstamp: unstampPptx },
+];
+
+/** Bytes of all parts together, and parts, beyond which a file is none that an office made. */
+const MOST_BYTES = 1_000_000_000;
+const MOST_PARTS = 20_000;
+/** So that the same file comes out of the same file: the first day that an archive can tell. */
+const MTIME = new Date(1980, 0, 1, 0, 0, 0);
+
+export interface StampedFile {
+  readonly kind: string;
+  readonly bytes: Uint8Array;
+}
+
+/** Stamps a file with a marking and a level; what was stamped before goes. Throws an UnstampableError, and changes nothing then. */
+export function stampFile(bytes: Uint8Array, marking: Marking, level: CarriedLevel): StampedFile {
+  const { parts, stamp } = open(bytes);
+  return { kind: stamp.kind, bytes: packed(stamp.stamp(parts, marking, level)) };
+}
+
+/** Takes off what was stamped; a file without it comes back as it is. Throws an UnstampableError. */
+export function unstampFile(bytes: Uint8Array): StampedFile {
+  const { parts, stamp } = open(bytes);
+  const bare = stamp.unstamp(parts);
+  const same = bare.size === parts.size && [...bare].every(([name, part]) => parts.get(name) === part);
+  return { kind: stamp.kind, bytes: same ? bytes : packed(bare) };
+}
+
+/** The level that a file says it has; `undefined` for none. Throws an UnstampableError for what cannot carry one. */
+export function readFileLevel(bytes: Uint8Array): CarriedLevel | undefined {
+  return readLevel(new Package(open(bytes).parts));
+}
+
+function open(bytes: Uint8Array): { readonly parts: Parts; readonly stamp: Stamp } {
+  const parts = unpacked(bytes);
+  const pack = new Package(parts);
+  const main = readRelations(pack, '').find((r) => /\/officeDocument$/.test(r.type))?.target ?? '';
+  if (!pack.has(main)) throw new UnstampableError('another kind', 'It is no office document.');
+  const { name } = elementsOf(pack.text(main));
+  const stamp = STAMPS.find((s) => s.root === name);
+  if (!stamp) throw new UnstampableError('another kind', 'It is an office document of another kind.');
+  return { parts, stamp };
+}
+
+function unpacked(bytes: Uint8Array): Parts {
+  const [a, b, c, d] = bytes;
+  if (a === 0xd0 && b === 0xcf && c === 0x11 && d === 0xe0)
+    throw new UnstampableError('encrypted', 'It is encrypted, or older than such documents are.');
+  if (a !== 0x50 || b !== 0x4b) throw new UnstampableError('another kind', 'It is no office document.');
+  // General purpose bit 0 of its first entry (ISO/IEC 21320-1).
+  if (((bytes[6] ?? 0) & 1) === 1) throw new UnstampableError('encrypted', 'It is encrypted.');
+  const parts = new Map<string, Uint8Array>();
+  const names = new Set<string>();
+  let total = 0;
+  try {
+    const all = unzipSync(bytes, {
+      filter: ({ name, originalSize }) => {
+        total += originalSize;
+        if (total > MOST_BYTES || names.size >= MOST_PARTS)
+          throw new UnstampableError('damaged', 'It unpacks to more than a document has.');
+        if (names.has(name) || name === '__proto__')
+          throw new UnstampableError(
+            'damaged',
+            `It has two parts called ${name}, or one that none is called.`,
+          );
+        names.add(name);
+        return true;
+      },
+    });
+    // In the order in which they stand.
+    for (const name of names) parts.set(name, all[name] as Uint8Array);
+  } catch (error) {
+    if (error instanceof UnstampableError) throw error;
+    throw new UnstampableError('damaged', `It cannot be unpacked: ${(error as Error).message}.`);
+  }
+  return parts;
+}
+
+function packed(parts: Parts): Uint8Array {
+  const entries: Zippable = {};
+  for (const [name, part] of parts) entries[name] = [part, { level: 6, mtime: MTIME }];
+  return zipSync(entries);
+}
