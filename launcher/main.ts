@@ -24,6 +24,8 @@ const HELP = `./yare COMMAND
                              sweep a website without the desk or a database
   detect PATH… [--json] [--help]
                              find personal data in files, without the desk or a database
+  stamp FILE… --level NAME --out FOLDER [--help]
+                             stamp documents with a level, without the desk or a database
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -52,6 +54,7 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
       return bench(rest[0]);
     case 'sweep':
     case 'detect':
+    case 'stamp':
       return runOnce(command, rest);
     case 'verify-ledger':
       return verifyLedger(rest);

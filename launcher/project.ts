@@ -5,7 +5,7 @@ export const PROJECT = dirname(dirname(fileURLToPath(import.meta.url)));
 
 /** A line of progress; not on standard output where a report may go there. */
 export function say(words: string): void {
-  (process.argv[2] === 'sweep' || process.argv[2] === 'detect' ? process.stderr : process.stdout).write(
+  (['sweep', 'detect', 'stamp'].includes(process.argv[2] ?? '') ? process.stderr : process.stdout).write(
     `${words}\n`,
   );
 }

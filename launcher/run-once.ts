@@ -4,10 +4,13 @@ import { buildPrograms } from './build.ts';
 import { findProgram, installPrerequisites } from './prerequisites.ts';
 import { PROJECT } from './project.ts';
 
+/** Programs of each command. */
+const NEEDED = { sweep: ['sweep'], detect: ['detect', 'detect-thread'], stamp: ['stamp'] };
+
 /** A command without the desk or a database, in a process of its own: only its report goes to standard output. */
-export async function runOnce(name: 'sweep' | 'detect', args: readonly string[]): Promise<number> {
+export async function runOnce(name: keyof typeof NEEDED, args: readonly string[]): Promise<number> {
   await installPrerequisites({ mariadb: false, chromium: name === 'sweep' });
-  await buildPrograms(name === 'sweep' ? ['sweep'] : ['detect', 'detect-thread']);
+  await buildPrograms(NEEDED[name]);
   const env = { ...process.env, CHROMIUM: process.env['CHROMIUM'] || findProgram('chromium') || '' };
   const child = spawn(
     process.execPath,

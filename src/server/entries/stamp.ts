@@ -1,0 +1,5 @@
+import { stampCommand } from '../protection/stamp-command.ts';
+
+const code = await stampCommand(process.argv.slice(2));
+// What was written to a pipe may still be on its way.
+process.stdout.write('', () => process.exit(code));
