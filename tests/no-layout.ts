@@ -1,4 +1,4 @@
-/** What a browser has and a document without layout lacks: sizes, and names escaped for a selector. */
+/** What a browser has and a document without layout lacks: sizes, windows, and names escaped for a selector. */
 export function standInForLayout(): void {
   globalThis.ResizeObserver ??= class {
     observe() {}
@@ -17,4 +17,10 @@ export function standInForLayout(): void {
     ['offsetWidth', 600],
   ] as const)
     Object.defineProperty(HTMLElement.prototype, side, { configurable: true, get: () => size });
+  HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
+    this.open = true;
+  };
+  HTMLDialogElement.prototype.close ??= function (this: HTMLDialogElement) {
+    this.open = false;
+  };
 }

@@ -1,4 +1,4 @@
-import { open, readFile, rename, rm, stat, mkdir } from 'node:fs/promises';
+import { mkdir, open, readFile, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { LevelFile, levelNamed, USUAL_LEVELS, type Level } from '../../core/protection/levels/level.ts';
@@ -97,7 +97,7 @@ async function run(args: readonly string[], now: Date): Promise<number> {
 async function levelOf(name: string, file: string | undefined): Promise<Level> {
   let levels: readonly Level[] = USUAL_LEVELS;
   if (file !== undefined) {
-    const parsed = LevelFile.safeParse(JSON.parse(await readFile(file, 'utf8')));
+    const parsed = LevelFile.safeParse(json(file, await readFile(file, 'utf8')));
     if (!parsed.success)
       throw new Error(
         `${file}: ${parsed.error.issues.map((i) => `${i.path.join('.') || 'file'}: ${i.message}`).join('\n')}`,
@@ -108,6 +108,14 @@ async function levelOf(name: string, file: string | undefined): Promise<Level> {
   if (!level)
     throw new UsageError(`There is no level “${name}”. There are: ${levels.map((l) => l.name).join(', ')}.`);
   return level;
+}
+
+function json(file: string, text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new Error(`${file}: it is no JSON: ${(error as Error).message}`, { cause: error });
+  }
 }
 
 interface Wish {
@@ -161,20 +169,19 @@ async function stampOne(file: string, { level, owner, out, written, now }: Wish)
 /** Written beside, and put in its place once all of it is on the disk. */
 async function writeWhole(to: string, bytes: Uint8Array): Promise<void> {
   const beside = `${to}.${process.pid}.new`;
-  const handle = await open(beside, 'wx');
   try {
-    await handle.writeFile(bytes);
-    await handle.sync();
-  } finally {
-    await handle.close();
-  }
-  try {
+    const handle = await open(beside, 'wx');
+    try {
+      await handle.writeFile(bytes);
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
     await rename(beside, to);
   } catch (error) {
     await rm(beside, { force: true });
     throw error;
   }
-  if ((await stat(to)).size !== bytes.length) throw new Error(`${to} is not what was written.`);
 }
 
 function inWords({ file, done, level, out, words }: Done): string {

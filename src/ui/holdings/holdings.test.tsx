@@ -5,6 +5,7 @@ import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
+import { standInForServer, type StandInServer } from '../../../tests/stand-in-server.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { itemVocabulary } from '../../core/holdings/items/item-facts.ts';
 import type { ItemFigures } from '../../core/holdings/items/item-figures.ts';
@@ -26,28 +27,11 @@ import { SourceAddress, type SourceKind } from '../../core/holdings/sources/sour
 
 const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
 
-let asked: { readonly method: string; readonly path: string; readonly body: unknown }[] = [];
-let answers: Record<string, unknown> = {};
+let { asked, answers }: StandInServer = { asked: [], answers: {} };
 
-beforeAll(() => {
-  standInForLayout();
-  HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
-    this.open = true;
-  };
-  HTMLDialogElement.prototype.close ??= function (this: HTMLDialogElement) {
-    this.open = false;
-  };
-});
+beforeAll(standInForLayout);
 beforeEach(() => {
-  asked = [];
-  answers = {};
-  vi.stubGlobal('fetch', async (input: string | URL, init: RequestInit = {}) => {
-    const [method, path] = [init.method ?? 'GET', String(input)];
-    asked.push({ method, path, body: init.body ? JSON.parse(String(init.body)) : undefined });
-    return new Response(JSON.stringify(answers[`${method} ${path.split('?')[0] ?? ''}`] ?? { done: true }), {
-      headers: { 'content-type': 'application/json' },
-    });
-  });
+  ({ asked, answers } = standInForServer());
 });
 afterEach(() => {
   cleanup();
@@ -188,6 +172,19 @@ describe('contradictions', () => {
     await waitFor(() =>
       expect(asked.map((a) => a.body)).toContainEqual({ key: found.key, reason: 'On paper' }),
     );
+  });
+
+  it('keep the reason that was typed where it is refused', async () => {
+    answers['POST /api/holdings/activities/contradictions'] = {
+      error: 'It cannot be accepted.',
+      fields: [{ field: 'reason', message: 'Say more than that.' }],
+    };
+    shown(<ContradictionList found={[found]} />);
+    await userEvent.click(screen.getByRole('button', { name: 'Accept it' }));
+    const dialog = screen.getByRole('dialog');
+    await userEvent.type(within(dialog).getByLabelText('Why it is as it should be'), 'so{Enter}');
+    await within(dialog).findByText(/Say more than that/);
+    expect(within(dialog).getByRole<HTMLInputElement>('textbox').value).toBe('so');
   });
 
   it('that were accepted say why, and are opened again', async () => {

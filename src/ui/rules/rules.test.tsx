@@ -5,6 +5,7 @@ import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
+import { standInForServer, type StandInServer } from '../../../tests/stand-in-server.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { slotsOf, type Sentence } from '../../core/rules/sentence.ts';
 import type { Approval } from '../../server/rules/approval-store.ts';
@@ -21,33 +22,12 @@ const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', titl
 const AUDITOR: Account = { ...OFFICER, id: 9, role: 'auditor' };
 
 /** What is asked of the server, and what it answers. */
-let asked: { readonly method: string; readonly path: string; readonly body: unknown }[] = [];
-let answers: Record<string, unknown> = {};
+let { asked, answers }: StandInServer = { asked: [], answers: {} };
 
-beforeAll(() => {
-  standInForLayout();
-  HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
-    this.open = true;
-  };
-  HTMLDialogElement.prototype.close ??= function (this: HTMLDialogElement) {
-    this.open = false;
-  };
-});
+beforeAll(standInForLayout);
 beforeEach(() => {
-  asked = [];
-  answers = {};
+  ({ asked, answers } = standInForServer());
   toasts.set([]);
-  vi.stubGlobal('fetch', async (input: string | URL, init: RequestInit = {}) => {
-    const method = init.method ?? 'GET';
-    const { pathname } = new URL(String(input), 'http://desk.example');
-    asked.push({ method, path: pathname, body: init.body ? JSON.parse(String(init.body)) : undefined });
-    const answer = answers[`${method} ${pathname}`] ?? { done: true };
-    const refused = typeof answer === 'object' && answer !== null && 'error' in answer;
-    return new Response(JSON.stringify(answer), {
-      status: refused ? 400 : 200,
-      headers: { 'content-type': 'application/json' },
-    });
-  });
 });
 afterEach(() => {
   cleanup();

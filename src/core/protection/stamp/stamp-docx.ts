@@ -1,3 +1,4 @@
+import { mainPart } from './main-part.ts';
 import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts';
 import {
   addRelation,
@@ -33,7 +34,6 @@ const RELATIONS = {
   [W[0] as string]: 'http://schemas.openxmlformats.org/officeDocument/2006/relationships',
   [W[1] as string]: 'http://purl.oclc.org/ooxml/officeDocument/relationships',
 };
-const MAIN = /\/officeDocument\/(?:2006\/)?relationships\/officeDocument$/;
 const TAG = 'yare-marking';
 const SHAPE = 'yareWatermark';
 
@@ -48,7 +48,7 @@ const ROOT: Readonly<Record<Edge, string>> = { header: 'hdr', footer: 'ftr' };
  */
 export function stampDocx(parts: Parts, marking: Marking, level: CarriedLevel): Parts {
   const pack = new Package(unstampDocx(parts));
-  const main = mainPart(pack);
+  const main = documentOf(pack);
   const found = readEdges(pack, main);
   for (const edge of ['header', 'footer'] as const) {
     const block = markingBlock(edge, marking, found.namespace);
@@ -63,7 +63,7 @@ export function stampDocx(parts: Parts, marking: Marking, level: CarriedLevel): 
 /** Takes off exactly what was stamped; of a document without it nothing. Throws an UnstampableError. */
 export function unstampDocx(parts: Parts): Parts {
   const pack = new Package(parts);
-  const main = mainPart(pack);
+  const main = documentOf(pack);
   const { parts: edges, namespace } = readEdges(pack, main);
   for (const part of [...edges.header, ...edges.footer]) takeOut(pack, part, isOurs);
   const bare = new Set((['header', 'footer'] as const).map((edge) => ownEdge(edge, namespace, '')));
@@ -118,15 +118,8 @@ export function readDocxLevel(parts: Parts): CarriedLevel | undefined {
   return readLevel(new Package(parts));
 }
 
-function mainPart(pack: Package): string {
-  if (pack.names.some((n) => n.startsWith('_xmlsignatures/')))
-    throw new UnstampableError('signed', 'It is signed: a mark would break the signature.');
-  const main = readRelations(pack, '').find((r) => MAIN.test(r.type))?.target ?? '';
-  if (!pack.has(main)) throw new UnstampableError('damaged', 'It has no document in it.');
-  const root = elementsOf(pack.text(main));
-  if (root.name !== 'document' || !W.includes(root.namespace))
-    throw new UnstampableError('another kind', 'It is no text document.');
-  return main;
+function documentOf(pack: Package): string {
+  return mainPart(pack, { root: 'document', namespaces: W, words: 'text document' }).name;
 }
 
 interface Edges {

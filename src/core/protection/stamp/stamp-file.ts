@@ -1,10 +1,10 @@
 import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts';
-import { Package, readLevel, readRelations, type Parts } from './package-parts.ts';
+import { findMainPart } from './main-part.ts';
+import { Package, readLevel, type Parts } from './package-parts.ts';
 import { stampDocx, unstampDocx } from './stamp-docx.ts';
 import { stampPptx, unstampPptx } from './stamp-pptx.ts';
 import { stampXlsx, unstampXlsx } from './stamp-xlsx.ts';
-import { elementsOf } from './xml-text.ts';
 
 /** A kind of document that can be stamped. */
 interface Stamp {
@@ -53,11 +53,9 @@ export function readFileLevel(bytes: Uint8Array): CarriedLevel | undefined {
 
 function open(bytes: Uint8Array): { readonly parts: Parts; readonly stamp: Stamp } {
   const parts = unpacked(bytes);
-  const pack = new Package(parts);
-  const main = readRelations(pack, '').find((r) => /\/officeDocument$/.test(r.type))?.target ?? '';
-  if (!pack.has(main)) throw new UnstampableError('another kind', 'It is no office document.');
-  const { name } = elementsOf(pack.text(main));
-  const stamp = STAMPS.find((s) => s.root === name);
+  const main = findMainPart(new Package(parts));
+  if (!main) throw new UnstampableError('another kind', 'It is no office document.');
+  const stamp = STAMPS.find((s) => s.root === main.root.name);
   if (!stamp) throw new UnstampableError('another kind', 'It is an office document of another kind.');
   return { parts, stamp };
 }

@@ -1,3 +1,4 @@
+import { mainPart } from './main-part.ts';
 import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts';
 import {
   Package,
@@ -19,7 +20,6 @@ const A: Readonly<Record<string, string>> = {
   [P[0] as string]: 'http://schemas.openxmlformats.org/drawingml/2006/main',
   [P[1] as string]: 'http://purl.oclc.org/ooxml/drawingml/main',
 };
-const MAIN = /\/officeDocument\/(?:2006\/)?relationships\/officeDocument$/;
 const NAME = 'yare-marking';
 /** English Metric Units of a point. */
 const POINT = 12_700;
@@ -70,13 +70,7 @@ function isOurs(e: Element): boolean {
 }
 
 function slidesOf(pack: Package): Slides {
-  if (pack.names.some((n) => n.startsWith('_xmlsignatures/')))
-    throw new UnstampableError('signed', 'It is signed: a mark would break the signature.');
-  const main = readRelations(pack, '').find((r) => MAIN.test(r.type))?.target ?? '';
-  if (!pack.has(main)) throw new UnstampableError('damaged', 'It has no presentation in it.');
-  const root = elementsOf(pack.text(main));
-  if (root.name !== 'presentation' || !P.includes(root.namespace))
-    throw new UnstampableError('another kind', 'It is no presentation.');
+  const { name: main, root } = mainPart(pack, { root: 'presentation', namespaces: P, words: 'presentation' });
   const size = root.children.find((c) => c.name === 'sldSz');
   const side = (name: string, usual: number) => {
     const n = Number(size?.attributes.get(name));

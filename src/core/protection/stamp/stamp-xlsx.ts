@@ -1,3 +1,4 @@
+import { mainPart } from './main-part.ts';
 import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts';
 import { Package, readLevel, readRelations, removeLevel, writeLevel, type Parts } from './package-parts.ts';
 import { withLine, withoutLine, type PageLine } from './page-header-text.ts';
@@ -17,7 +18,6 @@ const S = [
   'http://schemas.openxmlformats.org/spreadsheetml/2006/main',
   'http://purl.oclc.org/ooxml/spreadsheetml/main',
 ];
-const MAIN = /\/officeDocument\/(?:2006\/)?relationships\/officeDocument$/;
 const SHEET = /\/(?:worksheet|chartsheet|dialogsheet)$/;
 /** What of a sheet stands behind its header and footer (CT_Worksheet, CT_Chartsheet). */
 const BEHIND = new Set(
@@ -63,14 +63,8 @@ export function readXlsxLevel(parts: Parts): CarriedLevel | undefined {
 }
 
 function sheetsOf(pack: Package): readonly string[] {
-  if (pack.names.some((n) => n.startsWith('_xmlsignatures/')))
-    throw new UnstampableError('signed', 'It is signed: a mark would break the signature.');
-  const main = readRelations(pack, '').find((r) => MAIN.test(r.type))?.target ?? '';
-  if (!pack.has(main)) throw new UnstampableError('damaged', 'It has no workbook in it.');
-  const root = elementsOf(pack.text(main));
-  if (root.name !== 'workbook' || !S.includes(root.namespace))
-    throw new UnstampableError('another kind', 'It is no workbook.');
-  const sheets = readRelations(pack, main).filter((r) => SHEET.test(r.type) && pack.has(r.target));
+  const main = mainPart(pack, { root: 'workbook', namespaces: S, words: 'workbook' });
+  const sheets = readRelations(pack, main.name).filter((r) => SHEET.test(r.type) && pack.has(r.target));
   if (sheets.length === 0) throw new UnstampableError('damaged', 'It has no sheet in it.');
   return [...new Set(sheets.map((s) => s.target))];
 }
@@ -119,8 +113,10 @@ function stampSheet(pack: Package, name: string, marking: Marking): void {
 
 /** One new line in an element of text whose other characters keep their way of being written. */
 function lineSplice(text: string, element: Element, before: string, after: string) {
-  const at = [...before].findIndex((c, i) => [...after][i] !== c);
-  const plain = at < 0 ? before.length : [...before].slice(0, at).join('').length;
+  const is = [...after];
+  const was = [...before];
+  const at = was.findIndex((c, i) => is[i] !== c);
+  const plain = at < 0 ? before.length : was.slice(0, at).join('').length;
   const put = after.slice(plain, plain + after.length - before.length);
   // As many characters of the written text as make up the plain ones before it.
   const raw = text.slice(element.inner, element.innerEnd);

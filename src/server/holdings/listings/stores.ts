@@ -7,7 +7,7 @@ import {
   type Standing,
 } from '../../../core/holdings/listings/listing-list.ts';
 import { ownerOf } from '../../../core/holdings/listings/listing.ts';
-import { changeWords, Store, type StoreChange } from '../../../core/holdings/listings/store.ts';
+import { changeWords, placeKey, Store, type StoreChange } from '../../../core/holdings/listings/store.ts';
 import {
   addressWords,
   USUAL_SOURCE,
@@ -21,14 +21,13 @@ import { record } from '../../evidence/ledger.ts';
 import { addJob } from '../../jobs/job.ts';
 import type { JobKind } from '../../jobs/runner.ts';
 import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
-import { BigId, Count, Instant, JsonColumn } from '../../store/columns.ts';
+import { BigId, Instant, JsonColumn } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { checkSource, insertSource } from '../sources/sources.ts';
 import { findListing } from './listings.ts';
 import { sourcePlaces } from './keep-listing.ts';
-import { placeKey } from '../../../core/holdings/listings/store.ts';
 
 export interface ListedStore {
   readonly id: string;
@@ -275,13 +274,4 @@ export async function setAside(
     });
     return { changed: open.length };
   });
-}
-
-/** How many stores wait to be decided, of all listings. */
-export async function openStores(store: Queries): Promise<number> {
-  const row = await store.one(
-    z.object({ n: Count }),
-    "SELECT COUNT(*) AS n FROM found_store WHERE standing = 'open' AND news <> 'gone'",
-  );
-  return row?.n ?? 0;
 }

@@ -2,11 +2,9 @@ import { z } from 'zod';
 import { KeptLens } from '../../../core/holdings/lenses/kept-lens.ts';
 import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
-import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useEndpointForm } from '../../parts/use-endpoint-form.ts';
-import css from '../estate.module.css';
 
 const Fields = z.object({ name: KeptLens.shape.name });
 
@@ -18,27 +16,19 @@ export function KeepLens({ line, onClose }: { readonly line: string; readonly on
     onClose();
   });
   return (
-    <Dialog title="Keep this lens" onClose={onClose}>
-      <form className={css['form']} noValidate onSubmit={submit}>
-        <Field
-          label="What it is called"
-          hint="Everybody finds it in the register, and rules can name it."
-          error={error('name') ?? refused}
-        >
-          <input
-            {...form.register('name')}
-            autoFocus
-            autoComplete="off"
-            placeholder="Health notes in manifests"
-          />
-        </Field>
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            Keep it
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+    <DialogForm title="Keep this lens" onClose={onClose} onSubmit={submit} act="Keep it" busy={busy}>
+      <Field
+        label="What it is called"
+        hint="Everybody finds it in the register, and rules can name it."
+        error={error('name') ?? refused}
+      >
+        <input
+          {...form.register('name')}
+          autoFocus
+          autoComplete="off"
+          placeholder="Health notes in manifests"
+        />
+      </Field>
+    </DialogForm>
   );
 }

@@ -3,11 +3,9 @@ import type { ListingAddress } from '../../../core/holdings/listings/listing.ts'
 import { queryClient } from '../../desk/changed.ts';
 import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
-import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { AccountFields } from './AccountFields.tsx';
-import css from '../estate.module.css';
 
 /** Another address or key, tried before it is kept. */
 export function MoveListing({
@@ -32,29 +30,21 @@ export function MoveListing({
     onClose();
   };
   return (
-    <Dialog title="Where it is asked" onClose={onClose}>
-      <form
-        className={css['form']}
-        noValidate
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send(move);
-        }}
-      >
-        <AccountFields
-          typed={typed}
-          onType={setTyped}
-          error={(field) => error(field, `address.${field}`)}
-          secretHint="Left empty, the one that is kept stays."
-        />
-        {refused && <p role="alert">◆ {refused.message}</p>}
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            {busy ? 'Asking it' : 'Ask it and keep it'}
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+    <DialogForm
+      title="Where it is asked"
+      onClose={onClose}
+      onSubmit={() => send(move)}
+      act="Ask it and keep it"
+      actBusy="Asking it"
+      busy={busy}
+      refused={refused?.message}
+    >
+      <AccountFields
+        typed={typed}
+        onType={setTyped}
+        error={(field) => error(field, `address.${field}`)}
+        secretHint="Left empty, the one that is kept stays."
+      />
+    </DialogForm>
   );
 }

@@ -2,8 +2,7 @@ import { useState } from 'react';
 import { go, setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
-import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { Segments } from '../../parts/Segments.tsx';
@@ -34,49 +33,41 @@ export function NewListing() {
   const error = (field: string) => errorOf(field, `content.${field}`, `address.${field}`);
   const placed = ['name', 'url', 'secret', 'certificate'].some((f) => error(f));
   return (
-    <Dialog title="Find sources" onClose={close}>
-      <form
-        className={css['form']}
-        noValidate
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send(add);
-        }}
-      >
-        <Segments
-          label="From"
-          value={kind}
-          options={[
-            { value: 'account', words: 'The listing of an account' },
-            { value: 'table', words: 'A workbook or CSV' },
-          ]}
-          onChange={(value) => setKind(value as Kind)}
+    <DialogForm
+      title="Find sources"
+      onClose={close}
+      onSubmit={() => send(add)}
+      act={kind === 'table' ? 'Go on' : 'Ask it and keep it'}
+      actBusy={kind === 'table' ? 'Go on' : 'Asking it'}
+      busy={busy}
+    >
+      <Segments
+        label="From"
+        value={kind}
+        options={[
+          { value: 'account', words: 'The listing of an account' },
+          { value: 'table', words: 'A workbook or CSV' },
+        ]}
+        onChange={(value) => setKind(value as Kind)}
+      />
+      <Field label="What it is called" error={error('name') ?? (placed ? undefined : refused?.message)}>
+        <input
+          autoFocus
+          value={name}
+          maxLength={120}
+          autoComplete="off"
+          placeholder={kind === 'account' ? 'Cloud account' : 'List of the IT department'}
+          onChange={(e) => setName(e.target.value)}
         />
-        <Field label="What it is called" error={error('name') ?? (placed ? undefined : refused?.message)}>
-          <input
-            autoFocus
-            value={name}
-            maxLength={120}
-            autoComplete="off"
-            placeholder={kind === 'account' ? 'Cloud account' : 'List of the IT department'}
-            onChange={(e) => setName(e.target.value)}
-          />
-        </Field>
-        {kind === 'account' ? (
-          <AccountFields typed={typed} onType={setTyped} error={error} />
-        ) : (
-          <p className={css['note']}>
-            You send the table on the next sheet and say there what its columns are. Sent again later, it is
-            compared with what it said before.
-          </p>
-        )}
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            {kind === 'table' ? 'Go on' : busy ? 'Asking it' : 'Ask it and keep it'}
-          </Button>
-          <Button onClick={close}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+      </Field>
+      {kind === 'account' ? (
+        <AccountFields typed={typed} onType={setTyped} error={error} />
+      ) : (
+        <p className={css['note']}>
+          You send the table on the next sheet and say there what its columns are. Sent again later, it is
+          compared with what it said before.
+        </p>
+      )}
+    </DialogForm>
   );
 }

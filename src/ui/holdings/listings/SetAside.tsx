@@ -4,10 +4,9 @@ import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useEndpointForm } from '../../parts/use-endpoint-form.ts';
-import css from '../estate.module.css';
 
 const Fields = z.object({ reason: z.string().trim().min(3, 'Say why.').max(400) });
 
@@ -32,38 +31,32 @@ export function SetAside({
     async ({ reason }) => {
       await send(reason);
       tell(`${countWords(ids.length, 'store')} set aside.`, {
-        undo: () => void send(null).catch(tellFailure),
+        undo: () => void send(null).then(onDone, tellFailure),
       });
       onDone();
     },
   );
   const back = stores.length > 0 && stores.every((s) => s.standing === 'aside');
   return (
-    <Dialog title={`Set ${countWords(ids.length, 'store')} aside`} onClose={onClose}>
-      <form className={css['form']} noValidate onSubmit={submit}>
-        <Field
-          label="Why"
-          hint="Whoever looks at the listing later sees it."
-          error={error('reason') ?? refused}
-        >
-          <input {...form.register('reason')} autoComplete="off" placeholder="Holds no data of people" />
-        </Field>
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            Set aside
-          </Button>
-          {back && (
-            <Button
-              onClick={() => {
-                send(null).then(onDone, tellFailure);
-              }}
-            >
-              Decide on them again
-            </Button>
-          )}
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+    <DialogForm
+      title={`Set ${countWords(ids.length, 'store')} aside`}
+      onClose={onClose}
+      onSubmit={submit}
+      act="Set aside"
+      busy={busy}
+      moreActs={
+        back && (
+          <Button onClick={() => void send(null).then(onDone, tellFailure)}>Decide on them again</Button>
+        )
+      }
+    >
+      <Field
+        label="Why"
+        hint="Whoever looks at the listing later sees it."
+        error={error('reason') ?? refused}
+      >
+        <input {...form.register('reason')} autoComplete="off" placeholder="Holds no data of people" />
+      </Field>
+    </DialogForm>
   );
 }

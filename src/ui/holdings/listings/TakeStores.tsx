@@ -6,8 +6,7 @@ import type { ListedStore } from '../../../server/holdings/listings/stores.ts';
 import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
 import { countWords } from '../../desk/words.ts';
-import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useEndpointForm } from '../../parts/use-endpoint-form.ts';
 import css from '../estate.module.css';
@@ -53,58 +52,56 @@ export function TakeStores({
     ...new Set(fresh.filter((s) => takesSecret(s.kind)).map((s) => s.where.replace(/^.* at /, ''))),
   ];
   return (
-    <Dialog title={`Take in ${countWords(fresh.length, 'store')}`} onClose={onClose}>
-      <form className={css['form']} noValidate onSubmit={submit}>
-        <ul className={css['why']}>
-          {[...bySystem].map(([system, n]) => (
-            <li key={system}>
-              {countWords(n, 'store')}{' '}
-              {system === '' ? (
-                <span className={css['mark']}>◆ of no system, by no rule of this listing</span>
-              ) : (
-                <>
-                  of <b>{system}</b>
-                </>
-              )}
-            </li>
-          ))}
-          {stores.length > fresh.length && (
-            <li>{countWords(stores.length - fresh.length, 'store')} in the register already</li>
-          )}
-        </ul>
-        {locked && (
-          <>
-            <p className={css['note']}>
-              {servers.length === 1
-                ? 'What you type goes to '
-                : `What you type goes to ${servers.length} servers: `}
-              <b>{servers.slice(0, 5).join(', ')}</b>
-              {servers.length > 5 && ' and others'}.
-            </p>
-            <Field
-              label="User or access key"
-              hint="For all of them; empty where the listing tells it."
-              error={error('user')}
-            >
-              <input {...form.register('user')} autoComplete="off" spellCheck={false} />
-            </Field>
-            <Field
-              label="Password or secret key"
-              hint="Kept encrypted, and never shown again."
-              error={error('secret')}
-            >
-              <input {...form.register('secret')} type="password" autoComplete="new-password" />
-            </Field>
-          </>
+    <DialogForm
+      title={`Take in ${countWords(fresh.length, 'store')}`}
+      onClose={onClose}
+      onSubmit={submit}
+      act={fresh.length === 1 ? 'Take it in' : 'Take them in'}
+      busy={busy}
+      refused={refused}
+    >
+      <ul className={css['why']}>
+        {[...bySystem].map(([system, n]) => (
+          <li key={system}>
+            {countWords(n, 'store')}{' '}
+            {system === '' ? (
+              <span className={css['mark']}>◆ of no system, by no rule of this listing</span>
+            ) : (
+              <>
+                of <b>{system}</b>
+              </>
+            )}
+          </li>
+        ))}
+        {stores.length > fresh.length && (
+          <li>{countWords(stores.length - fresh.length, 'store')} in the register already</li>
         )}
-        {refused && <p role="alert">◆ {refused}</p>}
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            {fresh.length === 1 ? 'Take it in' : 'Take them in'}
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+      </ul>
+      {locked && (
+        <>
+          <p className={css['note']}>
+            {servers.length === 1
+              ? 'What you type goes to '
+              : `What you type goes to ${servers.length} servers: `}
+            <b>{servers.slice(0, 5).join(', ')}</b>
+            {servers.length > 5 && ' and others'}.
+          </p>
+          <Field
+            label="User or access key"
+            hint="For all of them; empty where the listing tells it."
+            error={error('user')}
+          >
+            <input {...form.register('user')} autoComplete="off" spellCheck={false} />
+          </Field>
+          <Field
+            label="Password or secret key"
+            hint="Kept encrypted, and never shown again."
+            error={error('secret')}
+          >
+            <input {...form.register('secret')} type="password" autoComplete="new-password" />
+          </Field>
+        </>
+      )}
+    </DialogForm>
   );
 }

@@ -6,8 +6,9 @@ import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { dayWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { activityLink, lensLink, systemLink } from '../links.ts';
 import css from '../estate.module.css';
 
@@ -16,13 +17,9 @@ export function ContradictionList({ found }: { readonly found: readonly CheckedC
   const [accepting, setAccepting] = useState<CheckedContradiction>();
   const may = useMay('holdings.records');
   const send = async (key: string, reason: string | null) => {
-    try {
-      await request('POST', '/api/holdings/activities/contradictions', { key, reason });
-      tell(reason === null ? 'It is open again.' : 'Accepted, with the reason on record.');
-      await queryClient.invalidateQueries({ queryKey: ['contradictions'] });
-    } catch (e) {
-      tellFailure(e);
-    }
+    await request('POST', '/api/holdings/activities/contradictions', { key, reason });
+    tell(reason === null ? 'It is open again.' : 'Accepted, with the reason on record.');
+    await queryClient.invalidateQueries({ queryKey: ['contradictions'] });
   };
   return (
     <>
@@ -39,7 +36,10 @@ export function ContradictionList({ found }: { readonly found: readonly CheckedC
                 ` · accepted by ${c.accepted.by}, ${dayWords(c.accepted.at)}: ${c.accepted.reason} `}
             </span>
             {may && (
-              <Button kind="quiet" onClick={() => (c.accepted ? void send(c.key, null) : setAccepting(c))}>
+              <Button
+                kind="quiet"
+                onClick={() => (c.accepted ? void send(c.key, null).catch(tellFailure) : setAccepting(c))}
+              >
                 {c.accepted ? 'Open it again' : 'Accept it'}
               </Button>
             )}
@@ -70,26 +70,24 @@ function Accept({
   readonly onSend: (reason: string) => Promise<void>;
 }) {
   const [reason, setReason] = useState('');
+  const { busy, refused, error, send } = useSending();
   return (
-    <Dialog title="Accept it as it is" onClose={onClose}>
-      <form
-        className={css['form']}
-        onSubmit={(e) => {
-          e.preventDefault();
-          void onSend(reason);
-        }}
+    <DialogForm
+      title="Accept it as it is"
+      onClose={onClose}
+      onSubmit={() => send(() => onSend(reason))}
+      act="Accept it"
+      busy={busy}
+      disabled={reason.trim() === ''}
+    >
+      <p>{words}.</p>
+      <Field
+        label="Why it is as it should be"
+        hint="Stands in the ledger with your name."
+        error={error('reason') ?? refused?.message}
       >
-        <p>{words}.</p>
-        <Field label="Why it is as it should be" hint="Stands in the ledger with your name.">
-          <input value={reason} maxLength={400} onChange={(e) => setReason(e.target.value)} />
-        </Field>
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" disabled={reason.trim() === ''}>
-            Accept it
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+        <input value={reason} maxLength={400} onChange={(e) => setReason(e.target.value)} />
+      </Field>
+    </DialogForm>
   );
 }

@@ -1,17 +1,14 @@
 import { useState } from 'react';
 import { SOURCE_KINDS, USUAL_SOURCE, type SourceKind } from '../../../core/holdings/sources/source.ts';
 import { go, setQuery } from '../../desk/location.ts';
-import { RequestError } from '../../desk/request-error.ts';
 import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
-import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { tell } from '../../desk/toasts.ts';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { sourceLink, systemLink } from '../links.ts';
 import { AddressFields, typedAddress, type TypedAddress } from './AddressFields.tsx';
 import { useSystems } from './use-sources.ts';
-import css from '../estate.module.css';
 
 /** Takes in a source: its address is tried before it is kept. */
 export function NewSource() {
@@ -35,59 +32,51 @@ export function NewSource() {
   };
   const unplaced = refused && !FIELDS.some((f) => error(f)) ? refused.message : undefined;
   return (
-    <Dialog title="Take in a source" onClose={close}>
-      <form
-        className={css['form']}
-        noValidate
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send(take);
-        }}
-      >
-        <Field label="What it is called" error={error('name') ?? unplaced}>
-          <input
-            autoFocus
-            value={name}
-            maxLength={120}
-            placeholder="Port share"
-            onChange={(e) => setName(e.target.value)}
-          />
-        </Field>
-        <Field label="Kind">
-          <select value={kind} onChange={(e) => setKind(e.target.value as SourceKind)}>
-            {Object.entries(SOURCE_KINDS).map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </Field>
-        <Field label="System whose data lies there" error={error('system')}>
-          <select value={system} onChange={(e) => setSystem(e.target.value)}>
-            <option value="">none yet</option>
-            {(systems.data?.rows ?? []).map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.name}
-              </option>
-            ))}
-          </select>
-        </Field>
-        <AddressFields
-          kind={kind}
-          typed={typed}
-          secret={secret}
-          error={error}
-          onType={(key, value) => setTyped({ ...typed, [key]: value })}
-          onSecret={setSecret}
+    <DialogForm
+      title="Take in a source"
+      onClose={close}
+      onSubmit={() => send(take)}
+      act="Try it and take it in"
+      actBusy="Trying to open it"
+      busy={busy}
+    >
+      <Field label="What it is called" error={error('name') ?? unplaced}>
+        <input
+          autoFocus
+          value={name}
+          maxLength={120}
+          placeholder="Port share"
+          onChange={(e) => setName(e.target.value)}
         />
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            {busy ? 'Trying to open it' : 'Try it and take it in'}
-          </Button>
-          <Button onClick={close}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+      </Field>
+      <Field label="Kind">
+        <select value={kind} onChange={(e) => setKind(e.target.value as SourceKind)}>
+          {Object.entries(SOURCE_KINDS).map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="System whose data lies there" error={error('system')}>
+        <select value={system} onChange={(e) => setSystem(e.target.value)}>
+          <option value="">none yet</option>
+          {(systems.data?.rows ?? []).map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <AddressFields
+        kind={kind}
+        typed={typed}
+        secret={secret}
+        error={error}
+        onType={(key, value) => setTyped({ ...typed, [key]: value })}
+        onSecret={setSecret}
+      />
+    </DialogForm>
   );
 }
 
@@ -109,43 +98,35 @@ const FIELDS = [
 export function NewSystem() {
   const close = () => setQuery({ new: null });
   const [name, setName] = useState('');
-  const [refused, setRefused] = useState<string>();
-  const send = async (e: React.FormEvent) => {
-    e.preventDefault();
-    try {
-      const { id } = await request<{ id: number }>('POST', '/api/holdings/systems', {
-        name,
-        about: '',
-        owner: '',
-        steward: null,
-        country: '',
-        vendors: [],
-        notes: '',
-      });
-      tell(`${name} is taken in. Say who answers for it.`);
-      go(systemLink(id));
-    } catch (failure) {
-      if (failure instanceof RequestError) setRefused(failure.refusal.fields[0]?.message ?? failure.message);
-      else tellFailure(failure);
-    }
+  const { busy, refused, error, send } = useSending();
+  const take = async () => {
+    const { id } = await request<{ id: number }>('POST', '/api/holdings/systems', {
+      name,
+      about: '',
+      owner: '',
+      steward: null,
+      country: '',
+      vendors: [],
+      notes: '',
+    });
+    tell(`${name} is taken in. Say who answers for it.`);
+    go(systemLink(id));
   };
   return (
-    <Dialog title="Take in a system" onClose={close}>
-      <form className={css['form']} noValidate onSubmit={(e) => void send(e)}>
-        <Field
-          label="What it is called"
-          hint="What people call it: Booking, Payroll, Saltmiles."
-          error={refused}
-        >
-          <input autoFocus value={name} maxLength={120} onChange={(e) => setName(e.target.value)} />
-        </Field>
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary">
-            Take it in
-          </Button>
-          <Button onClick={close}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+    <DialogForm
+      title="Take in a system"
+      onClose={close}
+      onSubmit={() => send(take)}
+      act="Take it in"
+      busy={busy}
+    >
+      <Field
+        label="What it is called"
+        hint="What people call it: Booking, Payroll, Saltmiles."
+        error={error('name') ?? refused?.message}
+      >
+        <input autoFocus value={name} maxLength={120} onChange={(e) => setName(e.target.value)} />
+      </Field>
+    </DialogForm>
   );
 }

@@ -15,6 +15,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, whenWords, sizeWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -244,32 +245,24 @@ function MoveSource({
     onClose();
   };
   return (
-    <Dialog title="Where it lies" onClose={onClose}>
-      <form
-        className={css['form']}
-        noValidate
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send(move);
-        }}
-      >
-        <AddressFields
-          kind={address.kind}
-          typed={typed}
-          secret={secret}
-          secretHint="Left empty, the one that is kept stays."
-          error={error}
-          onType={(key, value) => setTyped({ ...typed, [key]: value })}
-          onSecret={setSecret}
-        />
-        {refused && <p role="alert">◆ {refused.message}</p>}
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            {busy ? 'Trying to open it' : 'Try it and keep it'}
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+    <DialogForm
+      title="Where it lies"
+      onClose={onClose}
+      onSubmit={() => send(move)}
+      act="Try it and keep it"
+      actBusy="Trying to open it"
+      busy={busy}
+      refused={refused?.message}
+    >
+      <AddressFields
+        kind={address.kind}
+        typed={typed}
+        secret={secret}
+        secretHint="Left empty, the one that is kept stays."
+        error={error}
+        onType={(key, value) => setTyped({ ...typed, [key]: value })}
+        onSecret={setSecret}
+      />
+    </DialogForm>
   );
 }

@@ -4,12 +4,10 @@ import { NewSite as Fields } from '../../../core/websites/sites/new-site.ts';
 import { go, setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
-import { Button } from '../../parts/Button.tsx';
-import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useEndpointForm } from '../../parts/use-endpoint-form.ts';
 import { siteLink } from '../links.ts';
-import css from '../websites.module.css';
 
 /** Takes in a site: its address is asked as a browser would ask it. */
 export function NewSite() {
@@ -32,31 +30,30 @@ export function NewSite() {
     },
   );
   return (
-    <Dialog title="Take in a new site" onClose={close}>
-      <form className={css['form']} noValidate onSubmit={submit}>
-        <Field
-          label="Address"
-          hint="The page a visitor begins on. It is asked once, now, to see that it answers."
-          error={error('address') ?? refused}
-        >
-          <input
-            {...form.register('address')}
-            autoFocus
-            placeholder="www.company.example"
-            autoComplete="off"
-            spellCheck={false}
-          />
-        </Field>
-        <Field label="What it is for" hint="Left empty, the page’s own title is used." error={error('name')}>
-          <input {...form.register('name')} />
-        </Field>
-        <div className={css['formActs']}>
-          <Button type="submit" kind="primary" busy={busy}>
-            {busy ? 'Asking the site' : 'Check it and take it in'}
-          </Button>
-          <Button onClick={close}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+    <DialogForm
+      title="Take in a new site"
+      onClose={close}
+      onSubmit={submit}
+      act="Check it and take it in"
+      actBusy="Asking the site"
+      busy={busy}
+    >
+      <Field
+        label="Address"
+        hint="The page a visitor begins on. It is asked once, now, to see that it answers."
+        error={error('address') ?? refused}
+      >
+        <input
+          {...form.register('address')}
+          autoFocus
+          placeholder="www.company.example"
+          autoComplete="off"
+          spellCheck={false}
+        />
+      </Field>
+      <Field label="What it is for" hint="Left empty, the page’s own title is used." error={error('name')}>
+        <input {...form.register('name')} />
+      </Field>
+    </DialogForm>
   );
 }
