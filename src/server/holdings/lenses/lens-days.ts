@@ -93,10 +93,8 @@ export async function compareLens(
   until: string | undefined,
 ): Promise<Compared> {
   const lens = readLens(line);
-  const [then, thenItems] = [
-    await keptFigures(ctx.store, lens, since),
-    await keptItems(ctx.store, lens, since),
-  ];
+  const then = await keptFigures(ctx.store, lens, since);
+  const thenItems = await keptItems(ctx.store, lens, since);
   const now =
     until === undefined ? await figuresNow(ctx, account, line) : await keptFigures(ctx.store, lens, until);
   const later = until === undefined ? null : await keptItems(ctx.store, lens, until);

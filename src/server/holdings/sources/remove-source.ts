@@ -87,7 +87,10 @@ export const removeSourceJob: JobKind = {
     return ctx.store.transaction(async (tx): Promise<Json> => {
       if (!(await holdsLease(tx, run))) return { lost: true };
       // It may be gone since an earlier try.
-      const source = await findSource(tx, id, true).catch(() => undefined);
+      const source = await findSource(tx, id, true).catch((error: unknown) => {
+        if (error instanceof RefusedError) return undefined;
+        throw error;
+      });
       if (!source) return { gone: true };
       await refuseInSurvey(tx, id);
       await tx.run("UPDATE found_store SET source_id = NULL, standing = 'open' WHERE source_id = ?", [id]);
