@@ -88,6 +88,9 @@ describe('./yare stamp', () => {
     await writeFile(join(folder, 'bad.json'), JSON.stringify({ levels: [{ id: 'A B', name: '' }] }));
     const { code, err } = await stamp('letter.docx', '--levels', 'bad.json', '--level', 'x', '--out', 'x');
     expect([code, err]).toEqual([2, expect.stringContaining('levels.0.id')]);
+    await writeFile(join(folder, 'cut.json'), '{"levels": [');
+    const cut = await stamp('letter.docx', '--levels', 'cut.json', '--level', 'x', '--out', 'x');
+    expect([cut.code, cut.err]).toEqual([2, expect.stringContaining('cut.json: it is no JSON')]);
   });
 
   it.each([
