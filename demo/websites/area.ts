@@ -1,4 +1,4 @@
-import { insertConsents } from '../../src/server/websites/consents/consents.ts';
+import { insertConsents } from '../../src/server/websites/consents/consent-record.ts';
 import { insertKnown } from '../../src/server/websites/library/known-trackers.ts';
 import { NOTICE } from '../../src/server/websites/notices/notice-kind.ts';
 import { insertVersion } from '../../src/server/websites/notices/notices.ts';

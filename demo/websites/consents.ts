@@ -5,7 +5,8 @@ import {
   type Receipt,
 } from '../../src/core/websites/notice/consent.ts';
 import { truncateAddress } from '../../src/core/address.ts';
-import { formatUuid, uuidv7, type StoredConsent } from '../../src/server/websites/consents/consents.ts';
+import { formatUuid, uuidv7 } from '../../src/server/websites/consents/record-id.ts';
+import { type StoredConsent } from '../../src/server/websites/consents/consent-record.ts';
 import type { Random } from '../random.ts';
 import type { DemoSite } from './notices.ts';
 

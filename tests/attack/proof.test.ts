@@ -13,7 +13,7 @@ import { NO_CONNECTION } from '../../src/server/http/outgoing.ts';
 import { streamed } from '../../src/server/http/csv.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import type { Store } from '../../src/server/store/pool.ts';
-import { CONSENT_WITNESS } from '../../src/server/websites/consents/consents.ts';
+import { CONSENT_WITNESS } from '../../src/server/websites/consents/consent-record.ts';
 import { moveNotice } from '../integration/notice.ts';
 import { unique } from '../integration/context.ts';
 import { testAccount, testSite } from '../integration/context.ts';

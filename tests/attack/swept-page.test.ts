@@ -3,7 +3,8 @@ import { readFile, readdir } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { crawl, type CrawlResult } from '../../src/server/websites/crawl/crawl.ts';
+import { crawl } from '../../src/server/websites/crawl/crawl.ts';
+import type { CrawlResult } from '../../src/server/websites/crawl/crawl-plan.ts';
 import { CrawlGround } from '../integration/websites/crawl-plan.ts';
 
 /** What a page may do to whoever looks at it. Each also sets one honest cookie, which has to be found all the same. */

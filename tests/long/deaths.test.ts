@@ -12,7 +12,7 @@ import { verifyWhole } from '../../src/server/evidence/verify.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { openStore, type Store } from '../../src/server/store/pool.ts';
 import { readSettings } from '../../src/server/settings.ts';
-import { CONSENT_WITNESS } from '../../src/server/websites/consents/consents.ts';
+import { CONSENT_WITNESS } from '../../src/server/websites/consents/consent-record.ts';
 import { moveNotice } from '../integration/notice.ts';
 import { shownToken } from '../../src/server/websites/visitor/shown-token.ts';
 import { insertSite } from '../../src/server/websites/sites/sites.ts';

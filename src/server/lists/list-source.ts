@@ -18,6 +18,8 @@ export interface ListSource<Row> {
   readonly row: z.ZodType<Row>;
   /** Tells rows apart, and orders those that are alike. */
   readonly id: string;
+  /** The id is binary. */
+  readonly bytes?: true;
   /** For each way to sort; never NULL, so that pages can follow by key. */
   readonly sorts: Readonly<Record<string, string>>;
   /** Columns that typing looks in. */
@@ -47,6 +49,7 @@ const fromOf = <Row>({ from }: ListSource<Row>, wish: ListWish) =>
   typeof from === 'string' ? from : from(wish);
 
 const Key = z.tuple([z.union([z.string(), z.number()]), z.union([z.string(), z.number()])]);
+const BytesKey = z.tuple([z.union([z.string(), z.number()]), z.hex()]);
 const Sorted = z.looseObject({
   sort_key: z.union([z.string(), z.number()]),
   sort_id: z.union([z.string(), z.number()]),
@@ -61,15 +64,18 @@ export async function listPage<Row>(
 ): Promise<Page<Row>> {
   const wish = listWish(source.list, input);
   const sort = source.sorts[wish.sort] ?? source.id;
+  const [last, id] = after === undefined ? [] : decodeCursor(after, source.bytes ? BytesKey : Key);
   const where = conditions(source, wish, base).after(
     [sort, source.id],
     wish.order,
-    after === undefined ? undefined : decodeCursor(after, Key),
+    last === undefined || id === undefined
+      ? undefined
+      : [last, source.bytes ? Buffer.from(String(id), 'hex') : id],
   );
   const direction = wish.order === 'up' ? 'ASC' : 'DESC';
   const rows = await store.all(
     Sorted,
-    `SELECT ${source.select}, ${sort} AS sort_key, ${source.id} AS sort_id FROM ${fromOf(source, wish)} WHERE ${where.sql} ORDER BY ${sort} ${direction}, ${source.id} ${direction} LIMIT ?`,
+    `SELECT ${source.select}, ${sort} AS sort_key, ${source.bytes ? `HEX(${source.id})` : source.id} AS sort_id FROM ${fromOf(source, wish)} WHERE ${where.sql} ORDER BY ${sort} ${direction}, ${source.id} ${direction} LIMIT ?`,
     [...where.params, size + 1],
   );
   const page = toPage(rows, size, (r) => [r.sort_key, r.sort_id]);

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import type { ServerArea } from '../area.ts';
-import { CONSENT_WITNESS, forgetOldTurns } from './consents/consents.ts';
+import { CONSENT_WITNESS } from './consents/consent-record.ts';
+import { forgetOldTurns } from './consents/consent-intake.ts';
 import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { WEBSITE_FIGURES } from './figures.ts';
 import { NOTICE } from './notices/notice-kind.ts';

@@ -14,6 +14,8 @@ interface ListFiltersProps {
   readonly only?: readonly string[];
   /** Values of a filter that are told by the server. */
   readonly values?: Readonly<Record<string, readonly string[]>>;
+  /** How a value of a filter reads, where it does not stand for itself. */
+  readonly names?: Readonly<Record<string, (value: string) => string>>;
   /** How many rows each choice of a filter has; '' for all of them. */
   readonly counts?: Readonly<Record<string, Readonly<Record<string, number>>>>;
   /** Choices that are left out as long as no row has them. */
@@ -21,7 +23,15 @@ interface ListFiltersProps {
 }
 
 /** The controls above a declared list: what is typed, and each filter as its kind asks for. */
-export function ListFilters({ list, shown, only, values = {}, counts = {}, rare = [] }: ListFiltersProps) {
+export function ListFilters({
+  list,
+  shown,
+  only,
+  values = {},
+  names = {},
+  counts = {},
+  rare = [],
+}: ListFiltersProps) {
   const typed = useRef<HTMLInputElement>(null);
   const showAll = () => {
     shown.showAll();
@@ -52,6 +62,7 @@ export function ListFilters({ list, shown, only, values = {}, counts = {}, rare 
               filter={filter}
               value={shown.wish.filters[id] ?? ''}
               values={values[id] ?? []}
+              name={names[id] ?? ((v) => v)}
               counts={counts[id]}
               rare={rare}
               onChange={(value) => shown.set({ [id]: value })}
@@ -79,6 +90,7 @@ function FilterControl({
   filter,
   value,
   values,
+  name,
   counts,
   rare,
   onChange,
@@ -86,6 +98,7 @@ function FilterControl({
   readonly filter: ListFilter;
   readonly value: string;
   readonly values: readonly string[];
+  readonly name: (value: string) => string;
   readonly counts: Readonly<Record<string, number>> | undefined;
   readonly rare: readonly string[];
   readonly onChange: (value: string) => void;
@@ -116,7 +129,7 @@ function FilterControl({
             { value: '', words: filter.words },
             ...[...new Set([...(value === '' ? [] : [value]), ...values])].map((v) => ({
               value: v,
-              words: v,
+              words: name(v),
             })),
           ]}
           onChange={onChange}

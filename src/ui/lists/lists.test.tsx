@@ -39,6 +39,7 @@ function Filters() {
         list={LIST}
         shown={shown}
         values={{ port: ['Halmsund', 'Østervig'] }}
+        names={{ port: (port) => `Port of ${port}` }}
         rare={['sold']}
         counts={{ state: { '': 9, sailing: 5, laid: 4, sold: 0 } }}
       />
@@ -62,7 +63,7 @@ describe('the controls of a declared list', () => {
     await user.type(screen.getByRole('searchbox'), 'hale');
     expect(search().get('text')).toBe('hale');
     await user.click(screen.getByRole('button', { name: /^Every port/ }));
-    await user.click(screen.getByRole('option', { name: 'Østervig' }));
+    await user.click(screen.getByRole('option', { name: 'Port of Østervig' }));
     expect(search().get('port')).toBe('Østervig');
     await user.click(screen.getByRole('button', { name: 'Sort' }));
     expect(JSON.parse(screen.getByRole('status').textContent)).toEqual({

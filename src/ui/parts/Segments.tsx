@@ -1,3 +1,4 @@
+import { numberWords } from '../desk/words.ts';
 import css from './Segments.module.css';
 
 export interface Segment {
@@ -28,7 +29,7 @@ export function Segments({
           onClick={() => onChange(o.value)}
         >
           {o.words}
-          {o.count !== undefined && ` ${o.count}`}
+          {o.count !== undefined && ` ${numberWords(o.count)}`}
         </button>
       ))}
     </div>

@@ -18,12 +18,9 @@ import { readSettings } from '../../../src/server/settings.ts';
 import { Count } from '../../../src/server/store/columns.ts';
 import { openStore, type Store } from '../../../src/server/store/pool.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
-import {
-  CONSENT_WITNESS,
-  consentRates,
-  listConsents,
-  openConsent,
-} from '../../../src/server/websites/consents/consents.ts';
+import { CONSENT_WITNESS, openConsent } from '../../../src/server/websites/consents/consent-record.ts';
+import { consentRates } from '../../../src/server/websites/consents/consent-rates.ts';
+import { listConsents } from '../../../src/server/websites/consents/consents.ts';
 import { connectSource, findSource, listSources } from '../../../src/server/holdings/sources/sources.ts';
 import { findNotice } from '../../../src/server/websites/notices/notices.ts';
 import { listPurposes } from '../../../src/server/websites/notices/purposes.ts';

@@ -9,7 +9,8 @@ import { trackerKey, type ObservedTracker } from '../../../src/core/websites/tra
 import { VISITORS } from '../../../src/core/websites/trackers/visitor.ts';
 import { Aliases } from '../../../src/server/websites/crawl/browser/aliases.ts';
 import { joinSightings } from '../../../src/server/websites/crawl/collector.ts';
-import { crawl, type CrawlResult } from '../../../src/server/websites/crawl/crawl.ts';
+import { crawl } from '../../../src/server/websites/crawl/crawl.ts';
+import type { CrawlResult } from '../../../src/server/websites/crawl/crawl-plan.ts';
 import { CrawlGround } from '../websites/crawl-plan.ts';
 import { FREIGHT_ANSWERS } from '../../../standins/answer-sheet.ts';
 import { startNameServer } from '../../../standins/name-server.ts';

@@ -1,7 +1,8 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { crawl, type CrawlResult } from '../../../src/server/websites/crawl/crawl.ts';
+import { crawl } from '../../../src/server/websites/crawl/crawl.ts';
+import type { CrawlResult } from '../../../src/server/websites/crawl/crawl-plan.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;

@@ -5,7 +5,7 @@ import { findProgram } from '../../../launcher/prerequisites.ts';
 import { NO_PATHS } from '../../../src/core/websites/sweeps/click-path.ts';
 import { WHOLE_SITE } from '../../../src/core/websites/sweeps/scope.ts';
 import { Aliases } from '../../../src/server/websites/crawl/browser/aliases.ts';
-import type { CrawlPlan } from '../../../src/server/websites/crawl/crawl.ts';
+import type { CrawlPlan } from '../../../src/server/websites/crawl/crawl-plan.ts';
 import { visitsFolder } from '../../../src/server/websites/crawl/browser/confinement.ts';
 import { OutboundProxy } from '../../../src/server/websites/crawl/browser/outbound-proxy.ts';
 

@@ -5,7 +5,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NO_PATHS, readClickPath } from '../../../src/core/websites/sweeps/click-path.ts';
 import { WHOLE_SITE } from '../../../src/core/websites/sweeps/scope.ts';
 import type { Visitor } from '../../../src/core/websites/trackers/visitor.ts';
-import { crawl, type CrawlPlan, type CrawlResult } from '../../../src/server/websites/crawl/crawl.ts';
+import { crawl } from '../../../src/server/websites/crawl/crawl.ts';
+import type { CrawlPlan, CrawlResult } from '../../../src/server/websites/crawl/crawl-plan.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;

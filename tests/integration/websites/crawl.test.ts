@@ -3,7 +3,8 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WHOLE_SITE } from '../../../src/core/websites/sweeps/scope.ts';
 import type { Visitor } from '../../../src/core/websites/trackers/visitor.ts';
-import { crawl, type CrawlResult } from '../../../src/server/websites/crawl/crawl.ts';
+import { crawl } from '../../../src/server/websites/crawl/crawl.ts';
+import type { CrawlResult } from '../../../src/server/websites/crawl/crawl-plan.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;

@@ -9,13 +9,14 @@ import { firstNotice, type NoticeContent } from '../../../src/core/websites/noti
 import type { Sighting } from '../../../src/core/websites/trackers/tracker.ts';
 import { isNoDifference } from '../../../src/core/websites/sweeps/sweep-difference.ts';
 import { listEntries, seal } from '../../../src/server/evidence/ledger.ts';
+import { consentRates } from '../../../src/server/websites/consents/consent-rates.ts';
 import {
-  consentRates,
+  consentFacets,
   countConsents,
   listConsents,
-  openConsent,
-  recordConsent,
 } from '../../../src/server/websites/consents/consents.ts';
+import { openConsent } from '../../../src/server/websites/consents/consent-record.ts';
+import { recordConsent } from '../../../src/server/websites/consents/consent-intake.ts';
 import { findNotice, servedNotice } from '../../../src/server/websites/notices/notices.ts';
 import { moveNotice, saveDraft, takeBack } from '../notice.ts';
 import {
@@ -201,6 +202,13 @@ describe('a consent record', () => {
     const first = await listConsents(ctx.store, site.host, {}, undefined, 3);
     const second = await listConsents(ctx.store, site.host, {}, first.next!, 3);
     expect(new Set([...first.rows, ...second.rows].map((r) => r.id)).size).toBe(4);
+    expect(await consentFacets(ctx.store, site.host, { region: 'DK' })).toEqual({
+      choice: { 'allowed some': 2, 'refused all': 1 },
+      region: { DK: 3, DE: 1 },
+      version: { 1: 3 },
+    });
+    expect(await countConsents(ctx.store, site.host, { version: '1' })).toBe(4);
+    expect(await countConsents(ctx.store, site.host, { version: '0x1' })).toBe(0);
     // The visitor who changed their mind counts once, as they ended.
     expect(await consentRates(ctx, site.host, 30)).toMatchObject({
       choices: 2,

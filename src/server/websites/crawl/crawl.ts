@@ -1,85 +1,30 @@
 import type { BrowserContext, Page } from 'playwright-core';
-import type { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
 import { Frontier, pageAddress, type Planned } from '../../../core/websites/sweeps/frontier.ts';
-import { localeOf, type Region } from '../../../core/websites/notice/region.ts';
-import type { Scope } from '../../../core/websites/sweeps/scope.ts';
-import { choiceOf, type Choice, type Visitor } from '../../../core/websites/trackers/visitor.ts';
-import type { Aliases } from './browser/aliases.ts';
+import { localeOf } from '../../../core/websites/notice/region.ts';
+import { choiceOf, type Choice } from '../../../core/websites/trackers/visitor.ts';
 import { attend, bounceCandidates } from './visit/attention.ts';
 import { playPath } from './visit/click-path-player.ts';
 import { startVisit } from './browser/chromium.ts';
-import { Collector, type Sighted } from './collector.ts';
+import { addBounces, BounceLinks } from './bounce.ts';
+import { untilCalledOff } from './called-off.ts';
+import { Collector } from './collector.ts';
+import { limitNotes } from './crawl-limits.ts';
+import type { CrawlPlan, CrawlProgress, CrawlResult, SweptPage } from './crawl-plan.ts';
 import { clearStanding, readJar, standingBefore } from './visit/kept-before.ts';
 import { load } from './page/load-page.ts';
 import { operateNotice, type Operated, type Wish } from './visit/notice-operator.ts';
-import type { OutboundProxy } from './browser/outbound-proxy.ts';
 import { PageProbe, Shared } from './page/page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
 import { logFailure } from '../../processes/failure-log.ts';
 import { within } from '../../processes/within.ts';
 
-export interface CrawlPlan {
-  readonly startUrl: string;
-  readonly scope: Scope;
-  readonly visitor: Visitor;
-  readonly region: Region;
-  /** The purposes that a visitor with a choice of its own allows. */
-  readonly chosen: readonly string[];
-  readonly paths: SitePaths;
-  /** Unix milliseconds after which no page is begun. */
-  readonly until: number;
-  readonly tabs: number;
-  /** The pages another visitor saw, so that all see the same; `undefined` to find them. */
-  readonly pages: readonly string[] | undefined;
-  readonly executable: string;
-  readonly profiles: string;
-  readonly proxy: { readonly url: string; readonly guard: OutboundProxy };
-  readonly aliases: Aliases;
-  /** Sent with every request to the notice's own service: opens what is only rehearsed, and tells the region. */
-  readonly service:
-    { readonly origin: string; readonly headers: Readonly<Record<string, string>> } | undefined;
-  /** Changes a page of the site before the browser reads it; for trying a fix. */
-  readonly rewrite?: ((html: string, url: string) => string) | undefined;
-  readonly picture: boolean;
-}
-
-export interface SweptPage {
-  readonly url: string;
-  /** HTTP status; `null` where there was no answer. */
-  readonly status: number | null;
-  readonly note: string;
-}
-
-export interface CrawlResult {
-  readonly visitor: Visitor;
-  readonly pages: readonly SweptPage[];
-  readonly sightings: readonly Sighted[];
-  /** Out of the ordinary, as the officer reads it. */
-  readonly notes: readonly string[];
-  /** What the choice was made on; `null` when none was to be made, or nothing was there to press. */
-  readonly operated: string | null;
-  readonly couldChoose: boolean;
-  /** The start page as this visitor sees it, a JPEG. */
-  readonly picture: Buffer | undefined;
-}
-
-export interface CrawlProgress {
-  readonly pages: number;
-  readonly known: number;
-  readonly trackers: number;
-}
-
 const NOTICE_MS = 1500;
 const LATE_NOTICE_MS = 800;
 const SETTLE_MS = 4_000;
-const MOST_BOUNCES = 20;
 const MOST_CRAWL_DELAY_MS = 10_000;
 /** A tab is renewed after so many pages, so that memory stays flat. */
 const PAGES_A_TAB = 60;
 const BROWSERS = 3;
-/** How long a sweep that was called off waits for the pages that are under way. */
-const CALLED_OFF_MS = 5_000;
-
 /** Thrown inside a visit whose browser ended by itself. */
 class BrowserEnded extends Error {}
 
@@ -126,7 +71,7 @@ class Crawl {
   readonly #pages: SweptPage[] = [];
   readonly #notes = new Set<string>();
   readonly #pressed = new Set<string>();
-  readonly #bounces = new Map<string, string>();
+  readonly #bounces = new BounceLinks();
   #frontier: Frontier | undefined;
   #shared = new Shared();
   #underWay = new Map<Page, Planned>();
@@ -180,7 +125,14 @@ class Crawl {
     if (couldChoose)
       this.#collector.finish(await within(3000, readJar(context), []), this.plan.startUrl, Date.now() / 1000);
     await this.#nameAliases();
-    this.#sayLimits();
+    for (const note of limitNotes(
+      this.plan,
+      this.#frontier,
+      this.#collector,
+      this.signal.aborted,
+      Date.now(),
+    ))
+      this.#notes.add(note);
     return {
       visitor: this.plan.visitor,
       pages: this.#pages,
@@ -309,8 +261,7 @@ class Crawl {
         await this.#takePicture(page, probe);
       ({ settled, links } = await attend(probe, this.#pressed));
       if (!this.plan.pages) for (const link of links) frontier.add(link, landed, depth + 1);
-      for (const link of bounceCandidates(links, landed, this.#host))
-        if (this.#bounces.size < MOST_BOUNCES) this.#rememberBounce(link, url);
+      for (const link of bounceCandidates(links, landed, this.#host)) this.#bounces.remember(link, url);
     }
     const answers = await probe.answers();
     if (visit.ended) return false;
@@ -338,32 +289,16 @@ class Crawl {
 
   /** Hands what a page did to the collector, with where it led through. */
   async #collect(page: Page, probe: PageProbe, url: string, links: readonly string[]): Promise<void> {
-    this.#addBounces(probe);
+    addBounces(probe, this.#host, this.#collector);
     const seen = probe.take();
     const inDoubt = seen.some((s) => s.what === 'cookie' && s.refused === '?');
     const jar = inDoubt ? await within(3000, readJar(page.context()), []) : [];
     this.#collector.addPage(url, seen, jar, links);
   }
 
-  /** Another site on the way from one page of this site to another. */
-  #addBounces(probe: PageProbe): void {
-    const path = probe.path.filter((p) => /^https?:/.test(p.url) && URL.canParse(p.url));
-    const home = path.findLastIndex((p) => new URL(p.url).host === this.#host);
-    for (const { url, cause } of path.slice(0, Math.max(0, home)))
-      if (this.#collector.party(new URL(url).hostname) === 'third')
-        probe.add({ what: 'bounce', url, cause, moment: 'load' });
-  }
-
-  #rememberBounce(link: string, from: string): void {
-    const { host, pathname } = new URL(link);
-    const key = `${host}${pathname}`;
-    if (![...this.#bounces.keys()].some((known) => new URL(known).host + new URL(known).pathname === key))
-      this.#bounces.set(link, from);
-  }
-
   /** Follows the links that seem to lead through another site and back. */
   async #followBounces(context: BrowserContext, mine: Set<Page>): Promise<void> {
-    for (const [link, from] of this.#bounces) {
+    for (const { link, from } of this.#bounces) {
       if (this.signal.aborted || Date.now() >= this.plan.until) return;
       const [page, probe] = await this.#open(context, mine);
       try {
@@ -372,7 +307,7 @@ class Crawl {
         await probe.settled(100, SETTLE_MS);
         const landed = page.url();
         if (!loaded.sound || !URL.canParse(landed) || new URL(landed).host !== this.#host) continue;
-        this.#addBounces(probe);
+        addBounces(probe, this.#host, this.#collector);
         // Of the way only: the page at its end has been swept.
         const onTheWay = probe
           .take()
@@ -480,46 +415,6 @@ class Crawl {
       known: this.#frontier?.known ?? 0,
       trackers: this.#collector.size,
     });
-  }
-
-  #sayLimits(): void {
-    const { scope, until } = this.plan;
-    const frontier = this.#frontier;
-    if (frontier?.cut)
-      this.#notes.add(
-        frontier.known >= scope.maxPages
-          ? `Stopped at the limit of ${scope.maxPages} pages; the site has more.`
-          : `Links more than ${scope.maxDepth} steps from the start were not followed.`,
-      );
-    for (const { shape, kept, left } of frontier?.sampled.slice(0, 12) ?? [])
-      this.#notes.add(`Of ${kept + left} pages like ${shape}, ${kept} were swept as a sample.`);
-    if (frontier && frontier.disallowed > 0)
-      this.#notes.add(
-        `${frontier.disallowed === 1 ? '1 page was' : `${frontier.disallowed} pages were`} left out, as robots.txt asks.`,
-      );
-    if (scope.robotsOverride && !this.plan.pages)
-      this.#notes.add(`robots.txt was not kept to: ${scope.robotsOverride}`);
-    if (Date.now() >= until && !this.signal.aborted)
-      this.#notes.add('Stopped at the time limit; pages were left.');
-    if (this.#collector.overflowed) this.#notes.add('More kinds of trackers than are counted: 20,000.');
-    if (this.#collector.unreadable > 0)
-      this.#notes.add('Something on a page made no sense, and was left out of what was found.');
-  }
-}
-
-/** A browser that is closed in the middle of a question may leave it unanswered for ever. */
-async function untilCalledOff(work: Promise<void>, signal: AbortSignal): Promise<void> {
-  let calledOff = () => {};
-  const over = new Promise<void>((done) => {
-    calledOff = () => setTimeout(done, CALLED_OFF_MS);
-    if (signal.aborted) calledOff();
-    else signal.addEventListener('abort', calledOff, { once: true });
-  });
-  try {
-    await Promise.race([work, over]);
-  } finally {
-    signal.removeEventListener('abort', calledOff);
-    work.catch(() => {});
   }
 }
 

@@ -4,7 +4,8 @@ import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Visitor } from '../../../core/websites/trackers/visitor.ts';
 import { Aliases } from './browser/aliases.ts';
 import type { DestinationRules } from '../../http/allowed-destination.ts';
-import { crawl, type CrawlPlan, type CrawlProgress, type CrawlResult } from './crawl.ts';
+import { crawl } from './crawl.ts';
+import type { CrawlPlan, CrawlProgress, CrawlResult } from './crawl-plan.ts';
 import { OutboundProxy } from './browser/outbound-proxy.ts';
 
 export interface SitePlan {

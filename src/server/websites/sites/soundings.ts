@@ -1,7 +1,7 @@
 import type { SweepDifference } from '../../../core/websites/sweeps/sweep-difference.ts';
 import type { Context } from '../../context.ts';
 import { listEntries, type ListedEntry } from '../../evidence/ledger.ts';
-import { consentRates, type ConsentRates } from '../consents/consents.ts';
+import { consentRates, type ConsentRates } from '../consents/consent-rates.ts';
 import { findSite } from './sites.ts';
 import { differenceSinceLast } from '../sweeps/sweep-end.ts';
 

@@ -21,7 +21,7 @@ import { checkSite, readAddress } from '../sites/site-check.ts';
 import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { visitsFolder } from '../crawl/browser/confinement.ts';
 import { joinSightings } from '../crawl/collector.ts';
-import type { CrawlResult } from '../crawl/crawl.ts';
+import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import { sweepSite } from '../crawl/sweep-site.ts';
 
 export const SWEEP_HELP = `./yare sweep URL [options]

@@ -9,7 +9,7 @@ import { openPaths } from '../sites/site-paths.ts';
 import { findSiteById, type Site } from '../sites/sites.ts';
 import { endSweep } from './sweep-end.ts';
 import { destinationRules } from '../../http/allowed-destination.ts';
-import type { CrawlResult } from '../crawl/crawl.ts';
+import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import { sweepSite, type SitePlan } from '../crawl/sweep-site.ts';
 import { beginSweep, findSweep, visitorsDone } from './sweeps.ts';
 

@@ -15,7 +15,7 @@ import { holdFor, writeHolds } from './gate-holds.ts';
 import { observedIn } from './sightings.ts';
 import { findSite, findSiteById } from '../sites/sites.ts';
 import { sweepingPlan } from '../sweeps/sweep-job.ts';
-import type { CrawlResult } from '../crawl/crawl.ts';
+import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import { sweepSite } from '../crawl/sweep-site.ts';
 import { latestSweeps } from '../sweeps/sweeps.ts';
 

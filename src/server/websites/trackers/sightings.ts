@@ -14,7 +14,7 @@ import { visitorBits, VISITORS } from '../../../core/websites/trackers/visitor.t
 import type { Context } from '../../context.ts';
 import { JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import type { CrawlResult } from '../crawl/crawl.ts';
+import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import type { Sweep, SweepNote } from '../sweeps/sweeps.ts';
 
 /** Stores what one visitor found, whole or not at all. */

@@ -1,37 +1,34 @@
 import type * as consentsApi from '../../../pages/api/websites/[host]/consents/index.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
-import { CHOICES } from '../../../core/websites/notice/consent.ts';
+import { CONSENT_LIST } from '../../../core/websites/consents/consent-list.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
-import type { ConsentRecord } from '../../../server/websites/consents/consents.ts';
+import type { ConsentRecord } from '../../../server/websites/consents/consent-record.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
-import { RangeField } from '../../parts/RangeField.tsx';
+import { ListFilters } from '../../lists/ListFilters.tsx';
+import { useList } from '../../lists/use-list.ts';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
 
-const FILTERS = ['from', 'to', 'choice', 'region', 'version'] as const;
-
 export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   const { query } = useDeskLocation();
   const mayExport = useMay('consent.export');
-  const filter = Object.fromEntries(FILTERS.map((f) => [f, query.get(f) ?? undefined])) as Record<
-    (typeof FILTERS)[number],
-    string | undefined
-  >;
+  const list = useList(CONSENT_LIST);
   const path = `/api${siteLink(site.host)}/consents`;
   const first = useQuery({
-    queryKey: ['consents-first', site.host, filter],
+    queryKey: ['consents-first', site.host, list.asked],
     queryFn: () =>
-      request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...filter, size: 1 })}`),
+      request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...list.asked, size: 1 })}`),
     placeholderData: (b) => b,
   });
+  const facets = first.data?.facets;
   const columns: readonly Column<ConsentRecord>[] = [
     { key: 'at', title: 'Time', width: '128px', cell: (r) => <time dateTime={r.at}>{whenWords(r.at)}</time> },
     { key: 'choice', title: 'Choice', cell: (r) => <b className={css['choice']}>{r.choice}</b> },
@@ -58,84 +55,40 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
       cell: (r) => <code>{r.visitorKey.slice(0, 8)}…</code>,
     },
   ];
-  const select = (
-    name: 'choice' | 'region' | 'version',
-    label: string,
-    options: readonly (readonly [string, string])[],
-  ) => (
-    <select
-      aria-label={label}
-      className={css['select']}
-      value={filter[name] ?? ''}
-      onChange={(e) => setQuery({ [name]: e.target.value })}
-    >
-      <option value="">{label}: any</option>
-      {options.map(([value, words]) => (
-        <option key={value} value={value}>
-          {words}
-        </option>
-      ))}
-    </select>
-  );
-  const filtered = FILTERS.some((f) => filter[f]);
   return (
     <>
       <p role="status" className={css['dim']}>
         {first.data ? countWords(first.data.total ?? 0, 'choice') : '…'}
-        {filtered && ' match'}
-        {filtered && (
-          <>
-            {' · '}
-            <button
-              type="button"
-              className={css['linkButton']}
-              onClick={() => setQuery(Object.fromEntries(FILTERS.map((f) => [f, null])))}
-            >
-              Show all
-            </button>
-          </>
-        )}
+        {list.narrowed && ' match'}
       </p>
       <DataTable
         label="Consent records"
         name="consents"
         columns={columns}
-        queryKey={['consents', site.host, filter]}
+        queryKey={['consents', site.host, list.asked]}
         load={(after) =>
-          request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...filter, after })}`)
+          request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...list.asked, after })}`)
         }
         rowKey={(r) => r.id}
         rowName={(r) => `${r.choice}, ${whenWords(r.at)}, ${regionName(r.region)}`}
         opened={query.get('record') ?? undefined}
         onOpen={(r) => setQuery({ record: r.id }, 'push')}
-        exportHref={mayExport ? `/api${siteLink(site.host)}/consents.csv${queryString(filter)}` : undefined}
+        exportHref={mayExport ? list.exportHref(`/api${siteLink(site.host)}/consents.csv`) : undefined}
         filters={
-          <>
-            <RangeField
-              label="When"
-              value={{ from: filter.from ?? '', to: filter.to ?? '' }}
-              onChange={({ from, to }) => setQuery({ from: from || null, to: to || null })}
-            />
-            {select(
-              'choice',
-              'Choice',
-              CHOICES.map((c) => [c, c]),
-            )}
-            {select(
-              'region',
-              'Region',
-              (first.data?.facets?.regions ?? []).map((r) => [r, regionName(r)]),
-            )}
-            {select(
-              'version',
-              'Notice',
-              (first.data?.facets?.versions ?? []).map((v) => [String(v), `version ${v}`]),
-            )}
-          </>
+          <ListFilters
+            list={CONSENT_LIST}
+            shown={list}
+            values={{
+              region: Object.keys(facets?.region ?? {}),
+              version: Object.keys(facets?.version ?? {}).toSorted((a, b) => Number(b) - Number(a)),
+            }}
+            names={{ region: regionName, version: (v) => `Version ${v}` }}
+            counts={facets ?? {}}
+          />
         }
         empty={
-          <Empty title={filtered ? 'No choice matches' : 'No choice is on record yet'}>
-            {filtered
+          <Empty title={list.narrowed ? 'No choice matches' : 'No choice is on record yet'}>
+            {list.narrowed
               ? 'Widen the filter.'
               : 'Put the notice in force and install its line. The first visitor’s choice shows here within seconds.'}
           </Empty>

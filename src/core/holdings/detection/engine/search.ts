@@ -1,34 +1,29 @@
 import type { AnchorFunction } from '../detector/anchor-function.ts';
-import { stepOf, type CompiledCheck } from '../detector/check.ts';
-import { confidence, sumOf, type Step } from '../detector/confidence.ts';
+import { sumOf, type Step } from '../detector/confidence.ts';
+import { compete, isKept } from './competition.ts';
 import { mostAround, mostNear, weighContext } from './context-weight.ts';
+import { DigitRow } from './digit-row.ts';
 import { FARTHEST_CONTEXT, Surroundings } from './surroundings.ts';
 import type { Finder, Seeker, Trigger, TriggerTable } from './trigger-table.ts';
-import type { DetectionResult, Finding, NearMiss, Stopped, Verdict } from '../detector/finding.ts';
+import type { DetectionResult, Finding, Stopped } from '../detector/finding.ts';
 import { firstIndex } from '../../../text/first-index.ts';
-import { companyOf, coverOf, inOrder, stronger, type Hit, type Waiting } from './hit.ts';
-import { comparable, mask } from '../../../text/mask.ts';
+import { companyOf, inOrder, type Hit, type Waiting } from './hit.ts';
 import { LONGEST } from '../pattern/pattern-syntax.ts';
-import { isExcluded, SLACK, type Prepared } from './prepared-detector.ts';
+import { SLACK, type Prepared } from './prepared-detector.ts';
 import { isCell, segmentAt, type Segment } from '../../../text/segment.ts';
+import { Telling, type TellingOptions } from './telling.ts';
 import { TokenRow } from '../words/token-row.ts';
-import { kindOf, NEITHER } from '../words/unit-kind.ts';
+import { check, weigh } from './weigh.ts';
+import { endsWord, goesOn, isWithinPair } from './word-edge.ts';
 import type { WordEntry } from './word-index.ts';
 
 /** Units of text on either side of a stretch that a search of it may have to see. */
 export const MARGIN = LONGEST + FARTHEST_CONTEXT + 64;
-const MOST_NEAR_MISSES = 2000;
 const MOST_SURROUNDINGS = 16;
 /** Up to so many places are tried one by one. */
 const FEW_STARTS = 64;
 
-export interface DetectOptions {
-  /** A keyed hash of a value as it is compared. */
-  readonly hash?: (value: string) => string;
-  /** Findings carry the clear value. */
-  readonly reveal?: boolean;
-  /** Tell what nearly matched. */
-  readonly nearMisses?: boolean;
+export interface DetectOptions extends TellingOptions {
   /** Milliseconds that all detectors together may take, by the clock given. */
   readonly budget?: { readonly now: () => number; readonly ms: number };
   /** Told before a pattern runs, so that whoever has to end it knows which it was, and where. */
@@ -51,13 +46,6 @@ export interface Stretch {
   readonly isAscii?: boolean;
 }
 
-class Tally {
-  findings = 0;
-  best = 0;
-  readonly distinct = new Set<string>();
-  held: Finding[] = [];
-}
-
 /** Reads a text stretch by stretch, in order, and hands findings on as soon as nothing later can change them. */
 export class Search implements Finder {
   readonly #next: Float64Array;
@@ -68,14 +56,11 @@ export class Search implements Finder {
   #farthest = -1;
   readonly #spent: Float64Array;
   readonly #off: Uint8Array;
-  readonly #tallies: Tally[];
-  readonly #near: NearMiss[] = [];
+  readonly #telling: Telling;
   readonly #stopped: Stopped[] = [];
   #hits: Hit[] = [];
   #waiting: Waiting[] = [];
-  /** Where clusters of digits stand, as far back as it matters. */
-  #digitStarts: number[] = [];
-  #digitEnds: number[] = [];
+  readonly #digits = new DigitRow();
   #stretch: Stretch = { text: '', units: new Uint8Array(16), base: 0, from: 0, to: 0, segments: [] };
   #units: Uint8Array = this.#stretch.units;
   #records: ReadonlyMap<number, readonly [number, number]> = new Map();
@@ -97,7 +82,7 @@ export class Search implements Finder {
     this.#pendingLast = new Float64Array(n);
     this.#spent = new Float64Array(n);
     this.#off = new Uint8Array(n);
-    this.#tallies = table.detectors.map(() => new Tally());
+    this.#telling = new Telling(table.ready, options, found);
   }
 
   read(stretch: Stretch): void {
@@ -134,23 +119,7 @@ export class Search implements Finder {
   /** Settles what is left. */
   end(): Omit<DetectionResult, 'findings'> {
     this.#settle(Infinity);
-    const verdicts: Verdict[] = [];
-    for (const [i, tally] of this.#tallies.entries()) {
-      const { of } = this.table.ready[i] as Prepared;
-      if (tally.findings === 0) continue;
-      const found = tally.distinct.size >= of.atLeast;
-      const why = found ? '' : `${tally.distinct.size} distinct, and it asks for ${of.atLeast}`;
-      verdicts.push({
-        detector: of.id,
-        version: of.version,
-        found,
-        findings: tally.findings,
-        distinct: tally.distinct.size,
-        confidence: tally.best,
-        why,
-      });
-    }
-    return { nearMisses: this.#near, verdicts, stopped: this.#stopped };
+    return { ...this.#telling.end(), stopped: this.#stopped };
   }
 
   window(seeker: number, from: number, to: number, last: number): void {
@@ -348,18 +317,7 @@ export class Search implements Finder {
 
   digits(from: number, to: number): void {
     const { base } = this.#stretch;
-    const known = this.#digitEnds.at(-1) ?? -1;
-    // What stands beyond a stretch is told twice.
-    if (base + to <= known) return;
-    this.#digitStarts.push(base + from);
-    this.#digitEnds.push(base + to);
-  }
-
-  /** Whether a digit may stand in [from, to), by offsets in the whole text. */
-  #mayHaveDigit(from: number, to: number): boolean {
-    const ends = this.#digitEnds;
-    const at = firstIndex(0, ends.length, (i) => (ends[i] as number) > from);
-    return at < ends.length && (this.#digitStarts[at] as number) < to;
+    this.#digits.add(base + from, base + to);
   }
 
   /** As `#once`, of words that become hits later, if at all. */
@@ -428,11 +386,11 @@ export class Search implements Finder {
     let dropped = '';
     if (this.options.nearMisses) {
       steps = [ready.base, ...more];
-      dropped = this.#check(ready, value, steps);
+      dropped = check(ready, value, steps);
       if (ready.context.length > 0)
         steps.push(...weighContext(ready.context, this.#around(start, end, segment)));
     } else {
-      const weighed = this.#weigh(ready, value, start, end, segment, more);
+      const weighed = weigh(ready, value, () => this.#around(start, end, segment), more);
       if (!weighed) return;
       steps = weighed;
     }
@@ -446,64 +404,6 @@ export class Search implements Finder {
       dropped,
       settled: 0,
     });
-  }
-
-  /** Adds what the checks say to `steps`; what rules the value out, empty where nothing does. */
-  #check(ready: Prepared, value: string, steps: Step[]): string {
-    for (const check of ready.checks) {
-      const result = check.run(value);
-      const step = stepOf(check.of, result);
-      if (!step) return result.says;
-      if (step.steps !== 0) steps.push(step);
-    }
-    return isExcluded(ready, value) ? 'is excluded' : '';
-  }
-
-  /**
-   * All that speaks for and against a match; `undefined` where it cannot come to count. What is cheap is looked at
-   * first, and the rest only where it can still make a difference.
-   */
-  #weigh(
-    ready: Prepared,
-    value: string,
-    start: number,
-    end: number,
-    segment: Segment | undefined,
-    more: readonly Step[],
-  ): Step[] | undefined {
-    // A longer match of words keeps shorter ones away even where it does not count itself.
-    const mayFail = ready.of.anchor.by === 'pattern';
-    const { checks } = ready;
-    let steps: Step[] = [ready.base, ...more];
-    let open = ready.lacking - ready.dearSteps - sumOf(more);
-    for (let i = 0; i < checks.length; i++) {
-      const check = checks[i] as CompiledCheck;
-      if (check.dear) continue;
-      const step = stepOf(check.of, check.run(value));
-      if (!step) return undefined;
-      open -= step.steps;
-      if (step.steps !== 0) steps.push(step);
-    }
-    if (mayFail && open - ready.contextSteps > SLACK) return undefined;
-    let context: readonly Step[] = [];
-    if (ready.context.length > 0) {
-      const around = this.#around(start, end, segment);
-      if (mayFail && open > SLACK && open - mostAround(ready.context, around) > SLACK) return undefined;
-      context = weighContext(ready.context, around);
-      if (mayFail && open - sumOf(context) > SLACK) return undefined;
-    }
-    if (ready.hasDear) {
-      // Told in the order of the detector; what was cheap is known by now.
-      steps = [ready.base, ...more];
-      for (const check of checks) {
-        const step = stepOf(check.of, check.run(value));
-        if (!step) return undefined;
-        if (step.steps !== 0) steps.push(step);
-      }
-    }
-    if (isExcluded(ready, value)) return undefined;
-    steps.push(...context);
-    return steps;
   }
 
   /** Several detectors often match the same characters. */
@@ -549,14 +449,12 @@ export class Search implements Finder {
       this.#addKept(ids, hits);
       this.#weighCompany(1, upTo, ids);
     }
-    const old = this.#digitEnds.findIndex((end) => end > upTo - MARGIN);
-    this.#digitStarts = old < 0 ? [] : this.#digitStarts.slice(old);
-    this.#digitEnds = old < 0 ? [] : this.#digitEnds.slice(old);
-    this.#compete(hits, upTo);
+    this.#digits.forget(upTo - MARGIN);
+    compete(hits, upTo);
     for (const h of hits) {
       if (h.settled > 0 || h.start >= upTo) continue;
       h.settled = 1;
-      this.#tell(h);
+      this.#telling.tell(h);
     }
     // What may still be company or competition stays.
     this.#hits = hits.filter((h) => h.settled === 0 || h.end > upTo - MARGIN);
@@ -566,7 +464,7 @@ export class Search implements Finder {
   /** Those that count, by their detector, in order. */
   #addKept(ids: Map<string, Hit[]>, hits: readonly Hit[]): void {
     for (const h of hits) {
-      if (h.dropped !== '' || !this.#kept(h)) continue;
+      if (h.dropped !== '' || !isKept(h)) continue;
       const known = ids.get(h.ready.of.id);
       if (known) known.push(h);
       else ids.set(h.ready.of.id, [h]);
@@ -596,91 +494,19 @@ export class Search implements Finder {
       const company = w.ready.company.length > 0 ? companyOf(w, segment, ids) : [];
       const lacking = needed - own.steps - w.ready.checkSteps - sumOf(company) - SLACK;
       if (contextSteps < lacking) continue;
-      if (digitlessSteps < lacking && !this.#mayHaveDigit(w.start - digitReach, w.end + digitReach)) continue;
+      if (digitlessSteps < lacking && !this.#digits.mayHave(w.start - digitReach, w.end + digitReach))
+        continue;
       const around = this.#around(w.start - base, w.end - base, segment);
       if (mostAround(context, around) < lacking) continue;
       const value = text.slice(w.start - base, w.end - base);
       const steps = [own];
-      if (this.#check(w.ready, value, steps) !== '') continue;
+      if (check(w.ready, value, steps) !== '') continue;
       steps.push(...company, ...weighContext(context, around));
       this.#hits.push({ ...w, value, steps, segment, dropped: '', settled: 0 });
       some = true;
     }
     this.#waiting = later;
     if (some) this.#hits.sort(inOrder);
-  }
-
-  #kept(h: Hit): boolean {
-    const beyond = sumOf(h.steps) - h.ready.needed;
-    // At the edge the share itself decides.
-    return beyond > SLACK || (beyond > -SLACK && confidence(sumOf(h.steps)) >= h.ready.of.keepFrom);
-  }
-
-  /** Where several competing detectors read the same characters, the surest keeps them; a common word in them is theirs. */
-  #compete(hits: readonly Hit[], upTo: number): void {
-    const field = hits.filter((h) => h.ready.of.competes && h.dropped === '' && this.#kept(h));
-    const beaten: [Hit, Hit][] = [];
-    for (const [i, h] of field.entries()) {
-      if (h.settled > 0 || h.start >= upTo) continue;
-      let by: Hit | undefined;
-      for (let j = i - 1; j >= 0 && j >= i - 64; j--) {
-        const o = field[j] as Hit;
-        if (o.end > h.start && stronger(o, h)) by = o;
-      }
-      for (let j = i + 1; j < field.length && (field[j] as Hit).start < h.end; j++)
-        if (stronger(field[j] as Hit, h)) by = field[j] as Hit;
-      if (by) beaten.push([h, by]);
-    }
-    for (const [h, by] of beaten) h.dropped = `reads as ${by.ready.of.name}, which is surer`;
-    for (const h of hits) {
-      if (!h.ready.waits || h.settled > 0 || h.start >= upTo || h.dropped !== '') continue;
-      const over = coverOf(h, field);
-      if (over) h.dropped = `is part of what reads as ${over.ready.of.name}`;
-    }
-  }
-
-  #tell(h: Hit): void {
-    const { of } = h.ready;
-    const { hash, reveal, nearMisses } = this.options;
-    const kept = h.dropped === '' && this.#kept(h);
-    if (!kept && !nearMisses) return;
-    const share = confidence(sumOf(h.steps));
-    const key = comparable(h.value);
-    // Added to, not spread: this is done for every finding.
-    const finding: { -readonly [K in keyof Finding]: Finding[K] } = {
-      detector: of.id,
-      version: of.version,
-      start: h.start,
-      end: h.end,
-      confidence: share,
-      steps: h.steps,
-      masked: mask(h.value, of.mask),
-      hash: hash ? hash(key) : '',
-      place: h.segment?.place ?? {},
-    };
-    if (h.segment?.heading !== undefined) finding.heading = h.segment.heading;
-    if (reveal) finding.value = h.value;
-    if (!kept) {
-      if (this.#near.length < MOST_NEAR_MISSES)
-        this.#near.push({
-          ...finding,
-          lacked:
-            h.dropped ||
-            `${Math.round(share * 100)}% is below the ${Math.round(of.keepFrom * 100)}% it asks for`,
-        });
-      return;
-    }
-    const tally = this.#tallies[h.ready.index] as Tally;
-    tally.findings++;
-    tally.best = Math.max(tally.best, share);
-    if (tally.distinct.size < 1_000_000) tally.distinct.add(finding.hash || key);
-    if (tally.distinct.size < of.atLeast) {
-      tally.held.push(finding);
-      return;
-    }
-    for (const held of tally.held) this.found(held);
-    tally.held = [];
-    this.found(finding);
   }
 }
 
@@ -703,16 +529,3 @@ function padded(units: Uint8Array, length: number): Uint8Array {
   longer.set(units.subarray(0, length));
   return longer;
 }
-
-const isWithinPair = (text: string, at: number) =>
-  (text.charCodeAt(at) & 0xfc00) === 0xdc00 && (text.charCodeAt(at - 1) & 0xfc00) === 0xd800;
-
-/** Whether a word or number ends at `at`, with the marks on its last letter. */
-function endsWord(text: string, at: number): boolean {
-  const kind = kindOf(text.charCodeAt(at - 1));
-  return kind !== NEITHER && /[\p{L}\p{N}]\p{M}*$/u.test(text.slice(Math.max(0, at - 4), at));
-}
-
-/** Whether a word that has its letters goes on with this unit. */
-const goesOn = (unit: number) =>
-  unit === 95 || (kindOf(unit) !== NEITHER && /[\p{M}\p{N}]/u.test(String.fromCharCode(unit)));

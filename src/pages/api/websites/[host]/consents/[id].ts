@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { HostInput, siteObject } from '../../../../../server/websites/sites/host-input.ts';
-import { openConsent } from '../../../../../server/websites/consents/consents.ts';
+import { openConsent } from '../../../../../server/websites/consents/consent-record.ts';
 import { findSite } from '../../../../../server/websites/sites/sites.ts';
 
 export const GET = endpoint({
