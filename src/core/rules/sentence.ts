@@ -37,6 +37,8 @@ export type SlotEditor =
   | { readonly kind: 'choice' | 'many'; readonly options: readonly SlotOption[] }
   | { readonly kind: 'number'; readonly unit: string; readonly least: number; readonly most: number }
   | { readonly kind: 'date' | 'period' }
+  /** A condition on items, typed as lenses are written. */
+  | { readonly kind: 'lens' }
   | {
       readonly kind: 'text';
       readonly most: number;

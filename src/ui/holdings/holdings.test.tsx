@@ -73,6 +73,8 @@ describe('a lens as a sentence', () => {
       ['email', 'E-mail address'],
       ['boarding-manifest', 'Boarding manifest'],
     ]),
+    levels: new Map([['strict', 'Strictly confidential']]),
+    levelRules: new Map(),
   });
   const figures = {
     data: [{ value: 'email', count: 12 }],

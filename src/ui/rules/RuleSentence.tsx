@@ -1,3 +1,5 @@
+import { Lens } from '../../core/lens/lens.ts';
+import { LensTextError, lensText, parseLens } from '../../core/lens/lens-text.ts';
 import type { Json } from '../../core/rules/change.ts';
 import {
   fillSlot,
@@ -76,6 +78,21 @@ export function SentenceSlot({
   );
 }
 
+function lensLine(value: Json | undefined): string {
+  const lens = Lens.safeParse(value);
+  return lens.success ? lensText(lens.data) : '';
+}
+
+function lensFault(line: string): string {
+  try {
+    parseLens(line);
+    return '';
+  } catch (error) {
+    if (error instanceof LensTextError) return error.message;
+    throw error;
+  }
+}
+
 function editOf({ editor }: SlotPart, value: Json | undefined, set: (value: Json) => void): SlotKind {
   switch (editor.kind) {
     case 'choice':
@@ -96,6 +113,16 @@ function editOf({ editor }: SlotPart, value: Json | undefined, set: (value: Json
         kind: 'period',
         value: (value ?? { count: 1, unit: 'months' }) as unknown as Period,
         set: ({ count, unit }) => set({ count, unit }),
+      };
+    case 'lens':
+      return {
+        kind: 'text',
+        long: true,
+        most: 8000,
+        value: lensLine(value),
+        hint: 'As a lens is written: data one of "payment-card" and people at least 5',
+        check: lensFault,
+        set: (line) => set(parseLens(line) as Json),
       };
     case 'text':
       return { ...editor, value: String(value ?? ''), set: (text: string) => set(text.trim()) };

@@ -19,6 +19,8 @@ export interface ItemRow {
   /** Detector of the kind of document. */
   readonly document: string | null;
   readonly people: number;
+  /** Its classification level, and what set it: `hand`, `document`, `rule:` and the id of a rule. */
+  readonly level?: { readonly id: string; readonly by: string } | undefined;
   readonly findings: readonly ItemFinding[];
 }
 
@@ -38,6 +40,8 @@ export const ITEM_FACTS = [
   { id: 'created', words: 'created', type: 'day' },
   { id: 'owner', words: 'owner', type: 'choice' },
   { id: 'people', words: 'people in it', type: 'number' },
+  { id: 'level', words: 'level', type: 'choice' },
+  { id: 'level-by', words: 'level set by', type: 'choice' },
   { id: 'name', words: 'name', type: 'text' },
   { id: 'format', words: 'format', type: 'choice' },
   { id: 'size', words: 'bytes', type: 'number' },
@@ -75,6 +79,10 @@ export function itemFact(item: ItemRow, fact: string): FactValue {
       return item.owner || undefined;
     case 'people':
       return item.people;
+    case 'level':
+      return item.level?.id;
+    case 'level-by':
+      return item.level?.by;
     case 'name':
       return item.name;
     case 'format':
@@ -103,11 +111,15 @@ export interface ItemNames {
   /** By id. */
   readonly sources: ReadonlyMap<string, string>;
   readonly detectors: ReadonlyMap<string, string>;
+  readonly levels: ReadonlyMap<string, string>;
+  readonly levelRules: ReadonlyMap<string, string>;
 }
 
+const BY_RULE = 'rule:';
+const LEVEL_BY: Readonly<Record<string, string>> = { hand: 'somebody', document: 'the document' };
 const STATES: Readonly<Record<string, string>> = { read: 'read', unreadable: 'could not be read' };
 
-export function itemVocabulary({ sources, detectors }: ItemNames): LensVocabulary {
+export function itemVocabulary({ sources, detectors, levels, levelRules }: ItemNames): LensVocabulary {
   return {
     fact(id) {
       const fact = ITEM_FACTS.find((f) => f.id === id);
@@ -133,6 +145,10 @@ export function itemVocabulary({ sources, detectors }: ItemNames): LensVocabular
         }
         case 'state':
           return STATES[value];
+        case 'level':
+          return levels.get(value);
+        case 'level-by':
+          return value.startsWith(BY_RULE) ? levelRules.get(value.slice(BY_RULE.length)) : LEVEL_BY[value];
         default:
           return value;
       }

@@ -17,6 +17,8 @@ export interface ItemFigures {
   readonly sources: readonly Counted[];
   readonly owners: readonly Counted[];
   readonly formats: readonly Counted[];
+  /** By classification level; '' for none. */
+  readonly levels: readonly Counted[];
   /** By year of the last change; '' where that is not known. The latest first. */
   readonly years: readonly Counted[];
 }
@@ -46,6 +48,7 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
   const sources = new Tally();
   const owners = new Tally();
   const formats = new Tally();
+  const levels = new Tally();
   const years = new Tally();
   const matrix = new Map<string, Tally>();
   for (const { index, set } of parts) {
@@ -58,6 +61,7 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
     sources.addAll(words.sources, figures.bySource);
     owners.addAll(words.owners, figures.byOwner);
     formats.addAll(words.formats, figures.byFormat);
+    levels.addAll(words.levels, figures.byLevel);
     for (const [y, n] of figures.byYear.entries()) years.add(y === 0 ? '' : String(y), n);
     for (const { kind, items, holding } of figures.kinds) {
       documents.add(kind, items);
@@ -89,6 +93,7 @@ export function itemFigures({ parts, size }: Selection): ItemFigures {
     sources: sources.most(MOST),
     owners: owners.most(MOST),
     formats: formats.most(MOST),
+    levels: levels.most(MOST),
     years: years.most(Infinity).toSorted((a, b) => (a.value < b.value ? 1 : -1)),
   };
 }
@@ -100,6 +105,7 @@ interface BlockFigures {
   readonly bySource: Uint32Array;
   readonly byOwner: Uint32Array;
   readonly byFormat: Uint32Array;
+  readonly byLevel: Uint32Array;
   readonly byYear: Uint32Array;
   /** Of each kind of document among them; how many hold each kind of data, in the order of the block. */
   readonly kinds: readonly { readonly kind: string; readonly items: number; readonly holding: Uint32Array }[];
@@ -138,6 +144,7 @@ function blockFigures(index: BlockIndex, set: Bitmap): BlockFigures {
     bySource: countAt(block.source, positions, block.words.sources.length),
     byOwner: countAt(block.owner, positions, block.words.owners.length),
     byFormat: countAt(block.format, positions, block.words.formats.length),
+    byLevel: countAt(block.level, positions, block.words.levels.length),
     byYear: countAt(index.year, positions, 9999, 0),
     kinds,
     positions,

@@ -12,6 +12,8 @@ import {
   buildBlock,
   changedItems,
   idsOf as idsOfAll,
+  levelSets,
+  onlyThose,
   select,
   type IndexedItem,
 } from './item-index.ts';
@@ -36,6 +38,10 @@ const anyItem: fc.Arbitrary<IndexedItem> = fc.record({
   owner: fc.constantFrom('', 'tove', 'osei'),
   format: fc.constantFrom('', 'XLSX', 'DOCX'),
   state: fc.constantFrom('read' as const, 'unreadable' as const),
+  level: fc.option(
+    fc.record({ id: fc.constantFrom('open', 'strict'), by: fc.constantFrom('hand', 'rule:7') }),
+    { nil: undefined },
+  ),
   document: fc.option(fc.constantFrom('manifest', 'payroll')),
   people: fc.integer({ min: 0, max: 500 }),
   findings: fc.subarray(DETECTORS).chain((ds) =>
@@ -78,6 +84,7 @@ const anyClause: fc.Arbitrary<Lens> = fc.oneof(
       fc.constantFrom('2020-05-01', '2024-02-29').map((day) => ({ fact, is: 'before' as const, day })),
     ),
   ),
+  fc.constantFrom('strict', 'gone').map((v) => ({ fact: 'level', is: 'one of' as const, values: [v] })),
   fc.constantFrom('tove', 'nobody').map((v) => ({ fact: 'owner', is: 'one of' as const, values: [v] })),
   fc.constantFrom('LIST', 'ø', 'zzz').map((text) => ({ fact: 'name', is: 'holding' as const, text })),
   fc.constantFrom('unreadable', 'read').map((v) => ({ fact: 'state', is: 'one of' as const, values: [v] })),
@@ -116,6 +123,22 @@ const idsOf = (selection: ReturnType<typeof select>) =>
   selection.parts.flatMap(({ index, set }) => [...set.numbers()].map((n) => index.number * BLOCK_ITEMS + n));
 
 describe('items in blocks', () => {
+  it('have levels as each of them says, and only those asked for', () =>
+    fc.assert(
+      fc.property(anyItems, anyLens, fc.integer({ min: 2, max: 5 }), (items, lens, every) => {
+        const selection = select(blocksOf(items), lens, TODAY);
+        const mine = new Set(idsOf(selection));
+        const sets = levelSets(selection);
+        for (const item of items) {
+          const has = sets.filter((s) => s.items.has(item.id)).map((s) => [s.level, s.by]);
+          expect(has).toEqual(mine.has(item.id) && item.level ? [[item.level.id, item.level.by]] : []);
+        }
+        const wanted = items.map((i) => i.id).filter((id) => id % every === 0);
+        expect(idsOf(onlyThose(selection, Bitmap.of(wanted)))).toEqual(wanted.filter((id) => mine.has(id)));
+      }),
+      runs(100),
+    ));
+
   it('are the same under a lens as one by one', () =>
     fc.assert(
       fc.property(anyItems, anyLens, (items, lens) => {
@@ -190,6 +213,7 @@ describe('items in blocks', () => {
         expect(told(figures.sources)).toEqual(by((i) => [i.source]));
         expect(told(figures.owners)).toEqual(by((i) => [i.owner]));
         expect(told(figures.formats)).toEqual(by((i) => [i.format]));
+        expect(told(figures.levels)).toEqual(by((i) => [i.level?.id ?? '']));
         expect(told(figures.years)).toEqual(by((i) => [i.changed?.slice(0, 4) ?? '']));
         expect(
           Object.fromEntries(
@@ -255,10 +279,18 @@ describe('what a lens can name', () => {
   const vocabulary = itemVocabulary({
     sources: new Map([['1', 'Port share']]),
     detectors: new Map([['email', 'E-mail address']]),
+    levels: new Map([['strict', 'Strictly confidential']]),
+    levelRules: new Map([['7', 'Cards are strict']]),
   });
 
   it.each([
     ['data', 'email', 'E-mail address'],
+    ['level', 'strict', 'Strictly confidential'],
+    ['level', 'gone', undefined],
+    ['level-by', 'hand', 'somebody'],
+    ['level-by', 'document', 'the document'],
+    ['level-by', 'rule:7', 'Cards are strict'],
+    ['level-by', 'rule:8', undefined],
     ['place', '1/Manifests/2026', 'Port share › Manifests › 2026'],
     ['place', '9/Manifests', undefined],
     ['document', 'gone', undefined],

@@ -30,6 +30,8 @@ export interface ItemBlock {
   readonly owner: Int32Array;
   readonly format: Int32Array;
   readonly document: Int32Array;
+  readonly level: Int32Array;
+  readonly levelBy: Int32Array;
   readonly unreadable: Uint8Array;
   readonly names: readonly string[];
   /** Bytes. */
@@ -51,6 +53,8 @@ export interface Words {
   readonly owners: readonly string[];
   readonly formats: readonly string[];
   readonly documents: readonly string[];
+  readonly levels: readonly string[];
+  readonly levelBys: readonly string[];
 }
 
 export interface FoundColumn {
@@ -79,7 +83,8 @@ export function buildBlock(items: readonly IndexedItem[]): ItemBlock {
       },
     };
   };
-  const [sources, places, owners, formats, documents] = [table(), table(), table(), table(), table()];
+  const [sources, places, owners, formats] = [table(), table(), table(), table()];
+  const [documents, levels, levelBys] = [table(), table(), table()];
   const found = new Map<string, { items: number[]; matches: number[]; percent: number[] }>();
   const peopleFrom = new Uint32Array(items.length + 1);
   for (const [i, item] of items.entries()) {
@@ -102,6 +107,8 @@ export function buildBlock(items: readonly IndexedItem[]): ItemBlock {
     owner: Int32Array.from(items, (i) => owners.index(i.owner)),
     format: Int32Array.from(items, (i) => formats.index(i.format)),
     document: Int32Array.from(items, (i) => documents.index(i.document)),
+    level: Int32Array.from(items, (i) => levels.index(i.level?.id ?? null)),
+    levelBy: Int32Array.from(items, (i) => levelBys.index(i.level?.by ?? null)),
     unreadable: Uint8Array.from(items, (i) => (i.state === 'unreadable' ? 1 : 0)),
     names: items.map((i) => i.name),
     size: Float64Array.from(items, (i) => i.size),
@@ -124,6 +131,8 @@ export function buildBlock(items: readonly IndexedItem[]): ItemBlock {
       owners: owners.words,
       formats: formats.words,
       documents: documents.words,
+      levels: levels.words,
+      levelBys: levelBys.words,
     },
   };
 }
@@ -187,7 +196,9 @@ export class BlockIndex implements LensIndex {
   }
 
   /** Of a fact that is kept as sets. */
-  sets(id: 'data' | 'document' | 'source' | 'place' | 'owner' | 'format' | 'state'): ValueSets {
+  sets(
+    id: 'data' | 'document' | 'source' | 'place' | 'owner' | 'format' | 'state' | 'level' | 'level-by',
+  ): ValueSets {
     return this.fact(id) as ValueSets;
   }
 
@@ -210,6 +221,10 @@ export class BlockIndex implements LensIndex {
         return this.#named(b.format, b.words.formats);
       case 'document':
         return this.#named(b.document, b.words.documents);
+      case 'level':
+        return this.#named(b.level, b.words.levels);
+      case 'level-by':
+        return this.#named(b.levelBy, b.words.levelBys);
       case 'state':
         return this.#named(Int32Array.from(b.unreadable), ['read', 'unreadable']);
       case 'size':
@@ -307,4 +322,33 @@ export function select(
     return { index, set: set.and(seen) };
   });
   return { parts, size: parts.reduce((n, p) => n + p.set.size, 0) };
+}
+
+/** Those of a selection that are in a set of ids. */
+export function onlyThose(selection: Selection, only: Bitmap): Selection {
+  const parts = selection.parts.map(({ index, set }) => ({ index, set: set.and(only.part(index.number)) }));
+  return { parts, size: parts.reduce((n, p) => n + p.set.size, 0) };
+}
+
+/** Items that have one level in one way. */
+export interface LevelSet {
+  readonly level: string;
+  readonly by: string;
+  readonly items: Bitmap;
+}
+
+/** The items of a selection that have a level, by which one and what set it. */
+export function levelSets({ parts }: Selection): readonly LevelSet[] {
+  const sets = new Map<string, { level: string; by: string; parts: [number, Bitmap][] }>();
+  for (const { index, set } of parts)
+    for (const [level, items] of index.sets('level').byValue)
+      for (const [by, alike] of index.sets('level-by').byValue) {
+        const both = items.and(alike).and(set);
+        if (both.size === 0) continue;
+        const key = `${level} ${by}`;
+        const known = sets.get(key) ?? { level, by, parts: [] };
+        sets.set(key, known);
+        known.parts.push([index.number, both]);
+      }
+  return [...sets.values()].map(({ level, by, parts: of }) => ({ level, by, items: Bitmap.ofParts(of) }));
 }

@@ -69,7 +69,13 @@ export function useItemNames(): ItemNames | undefined {
     staleTime: 60_000,
   });
   return useMemo(
-    () => data && { sources: new Map(data.sources), detectors: new Map(data.detectors) },
+    () =>
+      data && {
+        sources: new Map(data.sources),
+        detectors: new Map(data.detectors),
+        levels: new Map(data.levels),
+        levelRules: new Map(data.levelRules),
+      },
     [data],
   );
 }

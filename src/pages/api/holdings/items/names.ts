@@ -7,11 +7,13 @@ export const GET = endpoint({
   action: 'holdings.read',
   input: z.object({}),
   run: async ({ ctx, account }) => {
-    const { sources, detectors } = await itemNames(ctx.store);
+    const { sources, detectors, levels, levelRules } = await itemNames(ctx.store);
     const mine = account.scope?.['source'];
     return {
       sources: [...sources].filter(([id]) => !mine || mine.includes(id)),
       detectors: [...detectors],
+      levels: [...levels],
+      levelRules: [...levelRules],
     };
   },
 });

@@ -5,6 +5,8 @@ import {
   BlockIndex,
   changedItems,
   idsOf,
+  levelSets,
+  onlyThose,
   select,
   type ItemBlock,
   type Selection,
@@ -32,6 +34,8 @@ export interface LensQuestion {
   readonly today: string;
   /** Only items of these; of all where none are named. */
   readonly sources: readonly string[] | null;
+  /** Only these, a set in bytes. */
+  readonly only?: Uint8Array | undefined;
   /** Only what came into the lens since, or left it; the sets in bytes. */
   readonly against?:
     | { readonly then: Uint8Array; readonly later: Uint8Array | null; readonly which: 'came' | 'left' }
@@ -50,6 +54,8 @@ export interface LensQuestion {
     /** As one set of ids. */
     | { readonly what: 'ids' }
     | { readonly what: 'count' }
+    /** Which have a level, and what set it. */
+    | { readonly what: 'levels' }
     | { readonly what: 'data' };
 }
 
@@ -60,6 +66,7 @@ export interface LensAnswers {
   readonly missing: number;
   readonly ids: Uint8Array;
   readonly count: number;
+  readonly levels: readonly { readonly level: string; readonly by: string; readonly items: Uint8Array }[];
   readonly data: { readonly items: number; readonly data: readonly Counted[] };
 }
 
@@ -92,7 +99,8 @@ export class LensIndexes {
     await this.#beFresh();
     const blocks = [...this.#blocks.entries()].sort(([a], [b]) => a - b).map(([, b]) => b.index);
     const sources = question.sources ?? undefined;
-    const selection = select(blocks, question.lens, question.today, sources);
+    const found = select(blocks, question.lens, question.today, sources);
+    const selection = question.only ? onlyThose(found, Bitmap.fromBytes(question.only)) : found;
     const { against, ask } = question;
     if (ask.what === 'missing') {
       const wanted = Bitmap.fromBytes(ask.of);
@@ -164,6 +172,8 @@ function answerOf(
       return placesBelow(selection, ask.above);
     case 'page':
       return itemPage(selection, ask.order, ask.after ?? undefined, ask.size);
+    case 'levels':
+      return levelSets(selection).map((l) => ({ ...l, items: l.items.toBytes() }));
     case 'count':
       return selection.size;
     case 'ids':

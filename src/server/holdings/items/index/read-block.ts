@@ -48,8 +48,8 @@ export async function readBlock(store: Queries, block: number): Promise<ItemBloc
     people.set(Number(r['item_id']), r['hashes'] as Uint8Array);
   const rows = await store.all(
     Raw,
-    `SELECT i.id, i.source_id, p.path, COALESCE(i.title, i.name) AS name, i.size, i.created_at, i.changed_at, i.owner, i.format, i.state, i.document, i.people
-     FROM item i JOIN place p ON p.id = i.place_id WHERE i.id BETWEEN ? AND ? AND i.state <> 'gone' ORDER BY i.id`,
+    `SELECT i.id, i.source_id, p.path, COALESCE(i.title, i.name) AS name, i.size, i.created_at, i.changed_at, i.owner, i.format, i.state, i.document, i.people, l.level, l.set_by
+     FROM item i JOIN place p ON p.id = i.place_id LEFT JOIN item_level l ON l.item_id = i.id WHERE i.id BETWEEN ? AND ? AND i.state <> 'gone' ORDER BY i.id`,
     range,
   );
   return buildBlock(
@@ -70,6 +70,7 @@ export async function readBlock(store: Queries, block: number): Promise<ItemBloc
         state: r['state'] === 'unreadable' ? 'unreadable' : 'read',
         document: document !== null && found.some((f) => f.detector === document) ? document : null,
         people: Number(r['people']),
+        level: r['level'] ? { id: String(r['level']), by: String(r['set_by']) } : undefined,
         findings: found,
         hashes: people.get(id) ?? NONE,
       };
