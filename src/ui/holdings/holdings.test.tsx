@@ -113,8 +113,8 @@ describe('a lens as a sentence', () => {
     sentence('everything', set);
     await userEvent.click(screen.getByRole('button', { name: 'Add a condition: a condition' }));
     const field = within(screen.getByRole('dialog')).getByRole('textbox');
-    await userEvent.type(field, 'level unknown');
-    await screen.findByText(/There is no “level” any more/);
+    await userEvent.type(field, 'reach unknown');
+    await screen.findByText(/There is no “reach” any more/);
     expect(set).not.toHaveBeenCalled();
     await userEvent.clear(field);
     await userEvent.type(field, 'people at least 3{Enter}');
