@@ -1,5 +1,8 @@
 import type { CoreArea } from '../area.ts';
 
+export { itemFact, itemVocabulary, type ItemRow } from './items/item-facts.ts';
+export type { ItemFigures } from './items/item-figures.ts';
+
 export const HOLDINGS = {
   area: 'holdings',
   actions: {

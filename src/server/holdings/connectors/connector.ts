@@ -29,7 +29,7 @@ export type Content =
 
 /**
  * What reads one source. A place is a path of steps from the source down, separated by `/`; the source itself is ''. It
- * never leaves its root, never follows a link out of it, and changes nothing.
+ * never leaves its root, never follows a link out of it, and changes nothing but by `replace`.
  */
 export interface Connector {
   /** Throws a SourceError where the source cannot be reached, or is not what was meant. */
@@ -40,6 +40,12 @@ export interface Connector {
   details(place: string, names: readonly string[]): Promise<readonly ListedItem[]>;
   /** Throws an ItemError with why it cannot be read. */
   read(place: string, item: ListedItem): Promise<Content>;
+  /**
+   * Puts other bytes in an item's place, whole or not at all, with its owner, rights and times as they were; the item as
+   * it is listed then. Absent where the source takes none. Throws an ItemError where somebody changed it since it was
+   * listed so, or it cannot be replaced.
+   */
+  replace?(place: string, item: ListedItem, bytes: Uint8Array): Promise<ListedItem>;
   close(): Promise<void>;
 }
 

@@ -48,7 +48,7 @@ export class FileTree {
 
   /** Throws an Error of the file system, or a SourceError where the root itself is gone. */
   async entries(place: string): Promise<readonly Entry[]> {
-    return this.#inside(place, async (path) => {
+    return this.inside(place, async (path) => {
       // Most names are UTF-8; only where one is not, they are read again as bytes.
       const quick = await readdir(path, { withFileTypes: true });
       const all = quick.some((e) => e.name.includes('\ufffd'))
@@ -66,11 +66,11 @@ export class FileTree {
 
   /** Throws an Error for a place that is not where its path says: a step of it is a link, or another file system. */
   async requireInside(place: string): Promise<void> {
-    await this.#inside(place, () => Promise.resolve());
+    await this.inside(place, () => Promise.resolve());
   }
 
-  /** The folder is held open meanwhile and asked where it is, so that nobody can swap it for another. */
-  async #inside<T>(place: string, work: (path: string) => Promise<T>): Promise<T> {
+  /** The folder is held open meanwhile and asked where it is, so that nobody can swap it for another; `path` leads to it. */
+  async inside<T>(place: string, work: (path: string) => Promise<T>): Promise<T> {
     if (this.#real === undefined) await this.check();
     const folder = await open(
       this.path(place),

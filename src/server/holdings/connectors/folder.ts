@@ -6,6 +6,8 @@ import {
   type ListedItem,
   type Listing,
 } from './connector.ts';
+import type { Stats } from 'node:fs';
+import { isBeside, replaceFile } from './replace-file.ts';
 import { FileTree, fileErrorWords, instantOf, ownerOf, versionOf } from './file-tree.ts';
 
 /** A folder of this machine, or one mounted on it: its files are items, its folders places. */
@@ -17,7 +19,7 @@ export function folderConnector(root: string): Connector {
       try {
         const entries = await tree.entries(place);
         return {
-          items: entries.flatMap((e) => (e.is === 'file' ? [e.name] : [])),
+          items: entries.flatMap((e) => (e.is === 'file' && !isBeside(e.name) ? [e.name] : [])),
           places: entries.flatMap((e) => (e.is === 'folder' ? [e.name] : [])),
         };
       } catch (error) {
@@ -30,17 +32,7 @@ export function folderConnector(root: string): Connector {
       return Promise.resolve(
         names.flatMap((name): ListedItem[] => {
           const is = stat(name);
-          if (!is) return [];
-          return [
-            {
-              name,
-              size: is.size,
-              created: is.birthtimeMs > 0 ? instantOf(Math.min(is.birthtimeMs, is.mtimeMs)) : null,
-              changed: instantOf(is.mtimeMs),
-              owner: ownerOf(is),
-              version: versionOf(is),
-            },
-          ];
+          return is ? [listedAs(name, is)] : [];
         }),
       );
     },
@@ -54,6 +46,25 @@ export function folderConnector(root: string): Connector {
       if (!tree.stat(place, name)) throw new ItemError('it is gone, or no plain file any more');
       return { file: Uint8Array.from(tree.path(place, name)), name };
     },
+    async replace(place, { name, version }, bytes) {
+      try {
+        return listedAs(name, await replaceFile(tree, place, name, version, bytes));
+      } catch (error) {
+        if (error instanceof SourceError || error instanceof ItemError) throw error;
+        throw new ItemError(fileErrorWords(error));
+      }
+    },
     close: () => Promise.resolve(),
+  };
+}
+
+function listedAs(name: string, is: Stats): ListedItem {
+  return {
+    name,
+    size: is.size,
+    created: is.birthtimeMs > 0 ? instantOf(Math.min(is.birthtimeMs, is.mtimeMs)) : null,
+    changed: instantOf(is.mtimeMs),
+    owner: ownerOf(is),
+    version: versionOf(is),
   };
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Account, AuthorityObject } from '../../../core/accounts/authority.ts';
 import { explainLens, type Explained } from '../../../core/lens/lens-item.ts';
-import { itemFact, itemVocabulary, type ItemRow } from '../../../core/holdings/items/item-facts.ts';
+import { itemFact, itemVocabulary } from '../../../core/holdings/items/item-facts.ts';
 import type { MatchContent } from '../../../core/holdings/items/gathered.ts';
 import { clauseWords } from '../../../core/lens/lens-words.ts';
 import { notFound } from '../../../core/refusal.ts';
@@ -11,6 +11,7 @@ import type { Queries } from '../../store/pool.ts';
 import { readLens } from './explorer.ts';
 import { listOwnDetectors } from '../detection/detectors/own-detectors.ts';
 import { itemNames } from './item-names.ts';
+import { itemRows } from './item-rows.ts';
 
 const ItemDetail = z.object({
   id: BigId,
@@ -145,24 +146,10 @@ export async function viewItem(ctx: Context, _account: Account, id: number, line
     [id],
   );
   const vocabulary = itemVocabulary(names);
-  const row: ItemRow = {
-    id,
-    source: String(item.source_id),
-    place: item.path,
-    name: item.title ?? item.name,
-    size: item.size,
-    created: item.created_at,
-    changed: item.changed_at,
-    owner: item.owner,
-    format: item.format,
-    state: item.state === 'unreadable' ? 'unreadable' : 'read',
-    document: item.document,
-    people: item.people,
-    findings: findings.filter((f) => f.rehearsed === 0),
-  };
+  const row = (await itemRows(store, [id])).get(id);
   const why = explainLens(
     readLens(line),
-    (fact) => itemFact(row, fact),
+    (fact) => row && itemFact(row, fact),
     ctx.now().toISOString().slice(0, 10),
   );
   return {

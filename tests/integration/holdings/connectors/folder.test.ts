@@ -1,5 +1,19 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, renameSync, rmSync, symlinkSync, writeFileSync, chmodSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import {
+  chmodSync,
+  linkSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -128,5 +142,62 @@ describe('where folders may lie', () => {
     ])
       await expect(to(root), root).rejects.toThrow(SourceError);
     await expect(to(join(home, 'share', 'Manifests'))).resolves.toBeDefined();
+  });
+});
+
+describe('a file that is replaced', () => {
+  const root = folder('replaced', {
+    'in/a.txt': 'old',
+    'in/b.txt': 'old',
+    'in/c d.txt': 'old',
+    'in/e.txt': 'old',
+  });
+  const connector = folderConnector(root);
+  const listed = async (name: string) => (await connector.details('in', [name]))[0]!;
+  const replace = async (name: string, text: string, item?: Awaited<ReturnType<typeof listed>>) =>
+    connector.replace!('in', item ?? (await listed(name)), Buffer.from(text));
+
+  it('is new to the last byte, with the rights and times it had, and nothing is left beside it', async () => {
+    const path = join(root, 'in/a.txt');
+    chmodSync(path, 0o640);
+    utimesSync(path, 1_700_000_000, 1_600_000_000);
+    const before = await listed('a.txt');
+    const after = await replace('a.txt', 'quite new');
+    expect(readFileSync(path, 'utf8')).toBe('quite new');
+    expect(statSync(path).mode & 0o777).toBe(0o640);
+    expect(after).toMatchObject({ size: 9, changed: before.changed, owner: before.owner });
+    expect(after.version).not.toBe(before.version);
+    expect(await listed('a.txt')).toEqual(after);
+    expect(readdirSync(join(root, 'in')).toSorted()).toEqual(['a.txt', 'b.txt', 'c d.txt', 'e.txt']);
+  });
+
+  it('stays as it is where somebody changed it meanwhile, where it is gone, or has another name', async () => {
+    const before = await listed('b.txt');
+    writeFileSync(join(root, 'in/b.txt'), 'theirs');
+    await expect(replace('b.txt', 'mine', before)).rejects.toThrow('somebody changed it meanwhile');
+    expect(readFileSync(join(root, 'in/b.txt'), 'utf8')).toBe('theirs');
+    await expect(replace('z.txt', 'mine', { ...before, name: 'z.txt' })).rejects.toThrow('it is gone');
+    linkSync(join(root, 'in/e.txt'), join(root, 'other.txt'));
+    await expect(replace('e.txt', 'mine')).rejects.toThrow('other names');
+    expect(readFileSync(join(root, 'other.txt'), 'utf8')).toBe('old');
+    expect(readdirSync(join(root, 'in')).some((n) => n.startsWith('.yare'))).toBe(false);
+  });
+
+  it('is written over what a process that died left beside it, which no survey lists', async () => {
+    await replace('c d.txt', 'first');
+    const beside = `.yare-new-${createHash('sha256').update('c d.txt').digest('hex').slice(0, 32)}`;
+    writeFileSync(join(root, 'in', beside), 'half of a much longer text that was never finis');
+    expect((await connector.list('in')).items).not.toContain(beside);
+    await replace('c d.txt', 'second');
+    expect(readFileSync(join(root, 'in/c d.txt'), 'utf8')).toBe('second');
+    expect(readdirSync(join(root, 'in'))).not.toContain(beside);
+  });
+
+  it('is never one that a link leads to', async () => {
+    const outside = folder('outside', { 'x.txt': 'not ours' });
+    symlinkSync(outside, join(root, 'way'));
+    const is = { ...(await listed('a.txt')), name: 'x.txt' };
+    await expect(connector.replace!('way', is, Buffer.from('mine'))).rejects.toThrow(ItemError);
+    expect(readFileSync(join(outside, 'x.txt'), 'utf8')).toBe('not ours');
   });
 });

@@ -1,0 +1,244 @@
+import { itemFact, itemVocabulary, type ItemRow } from '../../../core/holdings/area.ts';
+import type { Account } from '../../../core/accounts/authority.ts';
+import { Bitmap } from '../../../core/lens/bitmap.ts';
+import { lensFaults } from '../../../core/lens/lens-faults.ts';
+import { holds } from '../../../core/lens/lens-item.ts';
+import { lensText } from '../../../core/lens/lens-text.ts';
+import { lensWords } from '../../../core/lens/lens-words.ts';
+import { EVERYTHING, type Lens } from '../../../core/lens/lens.ts';
+import {
+  changedBy,
+  levelPlan,
+  type LevelPlan,
+  type RuleOutcome,
+} from '../../../core/protection/rules/level-plan.ts';
+import { hopelessRules } from '../../../core/protection/rules/level-rule.ts';
+import {
+  levelVerdict,
+  type LevelVerdict,
+  type PresentLevel,
+  type Ranks,
+  type WeighedRule,
+} from '../../../core/protection/rules/level-verdict.ts';
+import { readSetBy, verdictWords, type VerdictNames } from '../../../core/protection/rules/verdict-words.ts';
+import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
+import type { Context } from '../../context.ts';
+import { askLens, itemNames, itemRows } from '../../holdings/area.ts';
+import { readRule } from '../../rules/rule-store.ts';
+import { levelRanks } from '../levels/levels.ts';
+import { LEVEL_RULE, levelRulesInForce, type RuleInForce } from './level-rules.ts';
+
+/** The rules that are weighed together, with all that is needed to weigh them. */
+export interface Weighing {
+  readonly rules: readonly RuleInForce[];
+  readonly weighed: readonly WeighedRule[];
+  readonly ranks: Ranks;
+  /** By id of a rule; what names something that is gone holds for nothing. */
+  readonly lenses: ReadonlyMap<string, Lens>;
+  readonly names: VerdictNames;
+  readonly today: string;
+}
+
+/** The rules in force; and one as its draft stands, as if that were in force. */
+export async function weighing(ctx: Context, looked?: string): Promise<Weighing> {
+  const inForce = await levelRulesInForce(ctx.store);
+  if (looked === undefined) return weighingOf(ctx, inForce);
+  const { content } = await readRule(ctx.store, LEVEL_RULE, looked);
+  return weighingOf(ctx, [...inForce.filter((r) => r.id !== looked), { ...content, id: looked, version: 0 }]);
+}
+
+export async function weighingOf(ctx: Context, rules: readonly RuleInForce[]): Promise<Weighing> {
+  const items = await itemNames(ctx.store);
+  const vocabulary = itemVocabulary(items);
+  const isFaulty = (lens: Lens) => lensFaults(lens, vocabulary).length > 0;
+  return {
+    rules,
+    weighed: rules.map(({ id, level, keeps }) => ({ id, level, keep: keeps === 'step' })),
+    ranks: await levelRanks(ctx.store),
+    lenses: new Map(rules.map((r) => [r.id, isFaulty(r.lens) ? { any: [] } : r.lens])),
+    names: {
+      level: (id) => items.levels.get(id) ?? `“${id}”`,
+      rule: (id) => rules.find((r) => r.id === id)?.name ?? items.levelRules.get(id) ?? `rule ${id}`,
+      condition: (id) =>
+        lensWords(rules.find((r) => r.id === id)?.lens ?? EVERYTHING, vocabulary) || 'it is held at all',
+    },
+    today: ctx.now().toISOString().slice(0, 10),
+  };
+}
+
+/** What the rules come to over all items that an account may see. */
+export async function planOf(
+  ctx: Context,
+  { rules, weighed, ranks, lenses, today }: Weighing,
+  sources: readonly string[] | null,
+): Promise<LevelPlan> {
+  const about = { today, sources };
+  const [sets, presents] = await Promise.all([
+    Promise.all(
+      rules.map(async (r) => ({
+        rule: weighed.find((w) => w.id === r.id) as WeighedRule,
+        items: Bitmap.fromBytes(
+          await askLens(ctx, { ...about, lens: lenses.get(r.id) ?? { any: [] }, ask: { what: 'ids' } }),
+        ),
+      })),
+    ),
+    askLens(ctx, { ...about, lens: EVERYTHING, ask: { what: 'levels' } }),
+  ]);
+  return levelPlan(
+    sets,
+    presents.map((p) => ({
+      present: { level: p.level, by: readSetBy(p.by) },
+      items: Bitmap.fromBytes(p.items),
+    })),
+    ranks,
+  );
+}
+
+/** The verdict on one item, and what the item has. */
+export function verdictOn(
+  item: ItemRow,
+  { weighed, ranks, lenses, today }: Weighing,
+): { readonly verdict: LevelVerdict; readonly present: PresentLevel | undefined } {
+  const present = item.level && { level: item.level.id, by: readSetBy(item.level.by) };
+  const verdict = levelVerdict(
+    weighed,
+    (r) => holds(lenses.get(r.id) ?? { any: [] }, (fact) => itemFact(item, fact), today),
+    present,
+    ranks,
+  );
+  return { verdict, present };
+}
+
+/** What a rule comes to, in items. */
+export interface RuleCounts {
+  readonly id: string;
+  readonly name: string;
+  readonly level: string;
+  readonly holds: number;
+  readonly set: number;
+  readonly raised: number;
+  readonly lowered: number;
+  /** It would win; what somebody chose stands. */
+  readonly stands: number;
+  /** It holds, and another rule decides. */
+  readonly beaten: number;
+  /** The rule that beats it wherever it holds; absent where it can win. */
+  readonly hopeless?: string;
+  readonly line: string;
+}
+
+export interface ExplainedItem {
+  readonly id: number;
+  readonly name: string;
+  readonly place: string;
+  readonly words: readonly string[];
+}
+
+export interface LevelOutlook {
+  /** The strongest first. */
+  readonly rules: readonly RuleCounts[];
+  readonly takenOff: number;
+  /** Items whose level would change, of the rule that is looked at or of all. */
+  readonly changes: number;
+  readonly raisedFrom: readonly { readonly level: string; readonly count: number }[];
+  readonly bySource: readonly { readonly id: string; readonly name: string; readonly count: number }[];
+  /** Of those that change, how many carry the marking themselves, and formats that cannot. */
+  readonly stamped: number;
+  readonly noted: readonly { readonly format: string; readonly count: number }[];
+  readonly sample: readonly ExplainedItem[];
+}
+
+const SAMPLE = 3;
+
+/** What would happen if a rule as its draft stands were in force now, beside those that are; or what those in force have still to do. */
+export async function levelOutlook(
+  ctx: Context,
+  account: Pick<Account, 'scope'>,
+  looked?: string,
+): Promise<LevelOutlook> {
+  const sources = account.scope?.['source'] ?? null;
+  const weighed = await weighing(ctx, looked);
+  const plan = await planOf(ctx, weighed, sources);
+  const mine = plan.rules.filter((o) => looked === undefined || o.rule.id === looked);
+  const changes =
+    looked === undefined ? changedBy(plan) : Bitmap.union(mine.flatMap((o) => [o.set, o.raised, o.lowered]));
+  const about = { today: weighed.today, sources, lens: EVERYTHING };
+  const [figures, levels, rows, names] = await Promise.all([
+    askLens(ctx, { ...about, only: changes.toBytes(), ask: { what: 'figures' } }),
+    askLens(ctx, {
+      ...about,
+      only: Bitmap.union(mine.map((o) => o.raised)).toBytes(),
+      ask: { what: 'levels' },
+    }),
+    itemRows(ctx.store, firstOf(changes.size > 0 ? changes : Bitmap.union(mine.map((o) => o.wins)), SAMPLE)),
+    itemNames(ctx.store),
+  ]);
+  const hopeless = hopelessRules(
+    weighed.rules.map((r) => ({ id: r.id, level: r.level, lens: r.lens })),
+    weighed.ranks,
+  );
+  const raisedFrom = new Map<string, number>();
+  for (const l of levels)
+    raisedFrom.set(l.level, (raisedFrom.get(l.level) ?? 0) + Bitmap.fromBytes(l.items).size);
+  return {
+    rules: plan.rules.map((o) => countsOf(o, weighed, hopeless)),
+    takenOff: looked === undefined ? plan.takenOff.size : 0,
+    changes: changes.size,
+    raisedFrom: [...raisedFrom].map(([level, count]) => ({ level: weighed.names.level(level), count })),
+    bySource: figures.sources.map(({ value, count }) => ({
+      id: value,
+      name: names.sources.get(value) ?? value,
+      count,
+    })),
+    stamped: figures.formats.filter((f) => STAMPED_FORMATS.has(f.value)).reduce((n, f) => n + f.count, 0),
+    noted: figures.formats
+      .filter((f) => !STAMPED_FORMATS.has(f.value))
+      .map((f) => ({ format: f.value, count: f.count })),
+    sample: [...rows.values()].map((item) => explainItem(item, weighed, names.sources)),
+  };
+}
+
+function firstOf(set: Bitmap, most: number): number[] {
+  const ids: number[] = [];
+  for (const id of set.numbers()) {
+    if (ids.length === most) break;
+    ids.push(id);
+  }
+  return ids;
+}
+
+function countsOf(
+  o: RuleOutcome,
+  { rules, names }: Weighing,
+  hopeless: ReturnType<typeof hopelessRules>,
+): RuleCounts {
+  const by = hopeless.find((h) => h.rule === o.rule.id)?.beatenBy;
+  const of = rules.find((r) => r.id === o.rule.id);
+  return {
+    id: o.rule.id,
+    name: names.rule(o.rule.id),
+    level: names.level(o.rule.level),
+    holds: o.wins.size + o.beaten.size,
+    set: o.set.size,
+    raised: o.raised.size,
+    lowered: o.lowered.size,
+    stands: o.stands.size,
+    beaten: o.beaten.size,
+    ...(by === undefined ? {} : { hopeless: names.rule(by) }),
+    line: of ? lensText(of.lens) : 'nothing',
+  };
+}
+
+export function explainItem(
+  item: ItemRow,
+  weighed: Weighing,
+  sources: ReadonlyMap<string, string>,
+): ExplainedItem {
+  const { verdict, present } = verdictOn(item, weighed);
+  return {
+    id: item.id,
+    name: item.name,
+    place: [sources.get(item.source) ?? item.source, ...item.place.split('/').filter(Boolean)].join(' › '),
+    words: verdictWords(verdict, present, weighed.names),
+  };
+}

@@ -1,0 +1,119 @@
+import { z } from 'zod';
+import { itemVocabulary } from '../../../core/holdings/area.ts';
+import {
+  LevelRuleContent,
+  LevelRuleDraft,
+  levelRuleSentence,
+  levelRuleVocabulary,
+  type LevelRuleNames,
+} from '../../../core/protection/rules/level-rule.ts';
+import { lensFaults } from '../../../core/lens/lens-faults.ts';
+import { sentenceText } from '../../../core/rules/sentence.ts';
+import { versionInForce, type Stage } from '../../../core/rules/rule.ts';
+import { record } from '../../evidence/ledger.ts';
+import { itemNames } from '../../holdings/area.ts';
+import type { RuleKind } from '../../rules/rule-kind.ts';
+import { insertRule, listRules } from '../../rules/rule-store.ts';
+import { readRuleVersion } from '../../rules/rule-versions.ts';
+import type { Queries } from '../../store/pool.ts';
+import { listLevels } from '../levels/levels.ts';
+
+/** A rule that sets a level where a lens holds, by its number. */
+export const LEVEL_RULE: RuleKind<LevelRuleContent> = {
+  object: 'level rule',
+  content: LevelRuleContent,
+  draft: LevelRuleDraft,
+  name: (_store, _id, { name }) => name,
+  place: (_store, id) => `/protection/rules/${encodeURIComponent(String(id))}`,
+  refersTo: ({ level }) => (level === '' ? [] : [{ object: 'level', id: level }]),
+  text: async (store, _id, content) => sentenceText(levelRuleSentence(await levelRuleNames(store)), content),
+  vocabulary: async (store) => levelRuleVocabulary(await levelRuleNames(store)),
+  async blocks(store, _id, content) {
+    const level = (await listLevels(store)).find((l) => l.id === content.level);
+    const faults = lensFaults(content.lens, itemVocabulary(await itemNames(store)));
+    return [
+      ...(level && versionInForce(level.stage) !== undefined
+        ? []
+        : [
+            {
+              field: 'level',
+              message: level
+                ? `“${level.name}” is not in force: put it in force first.`
+                : 'Choose a level that there is.',
+            },
+          ]),
+      ...faults.map((f) => ({ field: 'lens', message: f.words })),
+    ];
+  },
+};
+
+export async function levelRuleNames(store: Queries): Promise<LevelRuleNames> {
+  const levels = await listLevels(store);
+  return {
+    levels: levels.map((l) => ({
+      value: l.id,
+      words: l.name,
+      ...(l.stage.state === 'in force' ? {} : { detail: l.stage.state }),
+    })),
+    items: itemVocabulary(await itemNames(store)),
+  };
+}
+
+export interface ListedLevelRule {
+  readonly id: string;
+  readonly name: string;
+  readonly level: string;
+  readonly stage: Stage;
+}
+
+/** By name. */
+export async function listLevelRules(store: Queries): Promise<readonly ListedLevelRule[]> {
+  return (await listRules(store, LEVEL_RULE)).map(({ content, ...rest }) => ({
+    ...rest,
+    level: content.level,
+  }));
+}
+
+/** Adds a rule as a draft; its id. */
+export async function addLevelRule(
+  tx: Queries,
+  now: Date,
+  by: number | null,
+  content: LevelRuleContent,
+): Promise<string> {
+  const last = await tx.one(
+    z.object({ n: z.number() }),
+    "SELECT COALESCE(MAX(CAST(id AS UNSIGNED)), 0) AS n FROM rule WHERE kind = 'level rule' FOR UPDATE",
+    [],
+  );
+  const id = String((last?.n ?? 0) + 1);
+  await insertRule(tx, now, LEVEL_RULE, id, content, by);
+  await record(tx, now, {
+    actor: by ?? 'system',
+    action: 'level-rule.add',
+    object: 'level rule',
+    objectId: id,
+    detail: { name: content.name },
+  });
+  return id;
+}
+
+/** A rule as it takes effect. */
+export interface RuleInForce extends LevelRuleContent {
+  readonly id: string;
+  readonly version: number;
+}
+
+/** All that are in force; of one under rehearsal, what was in force before it. */
+export async function levelRulesInForce(store: Queries): Promise<readonly RuleInForce[]> {
+  const all = await listRules(store, LEVEL_RULE, ['in force', 'rehearsing']);
+  const found = await Promise.all(
+    all.map(async ({ id, stage }) => {
+      const version = versionInForce(stage);
+      return version === undefined
+        ? []
+        : [{ id, version, ...(await readRuleVersion(store, LEVEL_RULE, id, version)) }];
+    }),
+  );
+  return found.flat();
+}
