@@ -3,6 +3,7 @@ import type { CoreArea } from './area.ts';
 import { DESK } from './desk/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
+import { PROTECTION } from './protection/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
-export const AREAS = [DESK, WEBSITES, HOLDINGS, EVIDENCE, ACCOUNTS] as const satisfies readonly CoreArea[];
+export const AREAS = [DESK, WEBSITES, HOLDINGS, PROTECTION, EVIDENCE, ACCOUNTS] as const satisfies readonly CoreArea[];

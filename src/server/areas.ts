@@ -3,6 +3,7 @@ import type { ServerArea } from './area.ts';
 import { DESK } from './desk/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
+import { PROTECTION } from './protection/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
-export const AREAS: readonly ServerArea[] = [DESK, WEBSITES, HOLDINGS, EVIDENCE, ACCOUNTS];
+export const AREAS: readonly ServerArea[] = [DESK, WEBSITES, HOLDINGS, PROTECTION, EVIDENCE, ACCOUNTS];

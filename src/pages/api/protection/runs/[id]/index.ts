@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+import { viewLevelRun } from '../../../../../server/protection/runs/level-runs.ts';
+
+export const GET = endpoint({
+  action: 'protection.read',
+  input: z.object({ id: z.string().regex(/^\d{1,18}$/) }),
+  run: ({ ctx, input }) => viewLevelRun(ctx, input.id),
+});

@@ -1,0 +1,29 @@
+import type { ServerArea } from '../area.ts';
+import type { RuleKind } from '../rules/rule-kind.ts';
+import { dropOldCopies } from './copies/kept-copy.ts';
+import { findProtection } from './find-protection.ts';
+import { LEVEL } from './levels/levels.ts';
+import { LEVEL_RULE } from './rules/level-rules.ts';
+import { ANY_LEVEL_RUN } from './runs/level-run.ts';
+import { ANY_LEVEL_UNDO } from './runs/level-undo.ts';
+
+export const PROTECTION: ServerArea = {
+  area: 'protection',
+  rules: [
+    {
+      kind: LEVEL as RuleKind<unknown>,
+      see: 'protection.read',
+      edit: 'protection.edit',
+      force: 'protection.put-in-force',
+    },
+    {
+      kind: LEVEL_RULE as RuleKind<unknown>,
+      see: 'protection.read',
+      edit: 'protection.edit',
+      force: 'protection.put-in-force',
+    },
+  ],
+  runs: [ANY_LEVEL_RUN, ANY_LEVEL_UNDO],
+  upkeep: [{ name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies }],
+  finders: [{ action: 'protection.read', find: findProtection }],
+};

@@ -1,0 +1,118 @@
+import type { Account } from '../../../core/accounts/authority.ts';
+import { may } from '../../../core/accounts/authority.ts';
+import type { LevelContent } from '../../../core/protection/levels/level-content.ts';
+import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
+import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
+import { RefusedError } from '../../../core/refusal.ts';
+import type { Context } from '../../context.ts';
+import { record } from '../../evidence/ledger.ts';
+import {
+  connectSource,
+  findItem,
+  findSource,
+  ItemError,
+  itemRows,
+  SourceError,
+  type ListedItem,
+} from '../../holdings/area.ts';
+import { writeLevels, writeListed } from '../runs/level-step.ts';
+import { fetchDocument, markedBytes } from '../runs/stamped-item.ts';
+import { levelRanks, levelsInForce } from './levels.ts';
+
+/**
+ * Sets what somebody chose for an item, and stamps its document where that carries a marking. Throws a RefusedError for
+ * a level that is not in force, or one that may only be lowered with a reason, or not by this account.
+ */
+export async function setLevelByHand(
+  ctx: Context,
+  account: Account,
+  item: number,
+  { level, reason }: { readonly level: string; readonly reason: string },
+): Promise<{ readonly unstamped: string | null }> {
+  const [rows, levels, ranks] = await Promise.all([
+    itemRows(ctx.store, [item]),
+    levelsInForce(ctx),
+    levelRanks(ctx.store),
+  ]);
+  const row = rows.get(item);
+  if (!row) throw new RefusedError('This item is gone.', [], 404);
+  const chosen = levels.get(level);
+  if (!chosen)
+    throw new RefusedError('That level is not in force.', [
+      { field: 'level', message: 'Choose one that is.' },
+    ]);
+  const before = row.level?.id;
+  const isLowered = before !== undefined && (ranks.get(level) ?? -1) < (ranks.get(before) ?? -1);
+  const had = before === undefined ? undefined : levels.get(before);
+  if (isLowered && had?.lowered === 'never' && !may(account, 'protection.put-in-force'))
+    throw new RefusedError(`Only an officer lowers ${had.name}.`, [], 403);
+  if (isLowered && had?.lowered !== 'freely' && reason === '')
+    throw new RefusedError('Lowering it needs a reason.', [
+      { field: 'reason', message: 'Say why it may be lowered.' },
+    ]);
+  const stamped = await stampOne(ctx, item, { id: level, content: chosen });
+  await ctx.store.transaction(async (tx) => {
+    const now = ctx.now();
+    await writeLevels(tx, now, [
+      {
+        item,
+        level,
+        by: { is: 'hand' },
+        account: account.id,
+        reason,
+        unstamped: stamped.unstamped,
+        hash: stamped.written?.hash ?? null,
+      },
+    ]);
+    if (stamped.written) await writeListed(tx, item, stamped.written.listed, stamped.written.hash);
+    await record(tx, now, {
+      actor: account.id,
+      action: 'level.set',
+      object: 'item',
+      objectId: item,
+      detail: { before: before ?? null, level, reason, stamped: stamped.unstamped === null },
+    });
+  });
+  return { unstamped: stamped.unstamped };
+}
+
+interface Stamped {
+  /** Why the document does not carry it; `null` where it does. */
+  readonly unstamped: string | null;
+  readonly written?: { readonly listed: ListedItem; readonly hash: Buffer };
+}
+
+async function stampOne(
+  ctx: Context,
+  id: number,
+  level: { readonly id: string; readonly content: LevelContent },
+): Promise<Stamped> {
+  const item = await findItem(ctx.store, id);
+  if (!STAMPED_FORMATS.has(item.format))
+    return { unstamped: `What is ${item.format || 'of no known format'} carries no marking.` };
+  if (!level.content.goesOn.includes('files'))
+    return { unstamped: `${level.content.name} does not go on files.` };
+  try {
+    const connector = await connectSource(ctx, await findSource(ctx.store, item.source_id));
+    try {
+      if (!connector.replace) return { unstamped: 'Its source takes no changes.' };
+      const { listed, bytes, hash } = await fetchDocument(connector, item);
+      const made = markedBytes(bytes, item, level, ctx.now());
+      if (Buffer.from(made).equals(bytes)) return { unstamped: null, written: { listed, hash } };
+      const replaced = await connector.replace(item.path, listed, made);
+      const now = await fetchDocument(connector, item);
+      if (!Buffer.from(now.bytes).equals(made)) {
+        await connector.replace(item.path, replaced, bytes);
+        return { unstamped: 'What was written was not what was read back; it is as it was.' };
+      }
+      return { unstamped: null, written: { listed: now.listed, hash: now.hash } };
+    } finally {
+      await connector.close();
+    }
+  } catch (error) {
+    if (error instanceof UnstampableError) return { unstamped: error.message };
+    if (error instanceof ItemError || error instanceof SourceError)
+      return { unstamped: `It could not be stamped: ${error.message}.` };
+    throw error;
+  }
+}

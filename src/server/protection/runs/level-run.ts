@@ -1,0 +1,335 @@
+import { z } from 'zod';
+import { EVERYTHING } from '../../../core/lens/lens.ts';
+import { LevelContent } from '../../../core/protection/levels/level-content.ts';
+import { changedBy } from '../../../core/protection/rules/level-plan.ts';
+import { LevelRuleContent } from '../../../core/protection/rules/level-rule.ts';
+import type { LevelVerdict, PresentLevel } from '../../../core/protection/rules/level-verdict.ts';
+import { setByText } from '../../../core/protection/rules/verdict-words.ts';
+import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
+import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
+import type { Json } from '../../../core/rules/change.ts';
+import type { Context } from '../../context.ts';
+import {
+  askLens,
+  connectSource,
+  findItem,
+  findSource,
+  itemNames,
+  itemRows,
+  ItemError,
+  type Connector,
+  type ItemDetail,
+  type ListedItem,
+} from '../../holdings/area.ts';
+import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
+import type { Run } from '../../runs/run-store.ts';
+import type { Queries } from '../../store/pool.ts';
+import { keepCopy, removeCopy, sha256 } from '../copies/kept-copy.ts';
+import { planOf, verdictOn, weighingOf, type Weighing } from '../rules/level-outlook.ts';
+import {
+  stepsOf,
+  writeLevels,
+  writeListed,
+  writeStep,
+  type LevelStep,
+  type StepState,
+} from './level-step.ts';
+import { fetchDocument, markedBytes } from './stamped-item.ts';
+
+/** What is set, by which rules, as they were when it was asked for. */
+export const LevelRunPlan = z.strictObject({
+  /** `rehearse` tries every document, and writes nothing. */
+  mode: z.enum(['rehearse', 'set']),
+  rules: z.array(LevelRuleContent.extend({ id: z.string(), version: z.number() })),
+  levels: z.array(z.strictObject({ id: z.string(), content: LevelContent })),
+  /** Of whoever asked; null for all. */
+  sources: z.array(z.string()).nullable(),
+  /** Days for which documents are kept as they were. */
+  keepDays: z.int().min(0).max(3650),
+});
+export type LevelRunPlan = z.infer<typeof LevelRunPlan>;
+
+const STEP_MS = 3000;
+const STEP_ITEMS = 40;
+const DAY = 86_400_000;
+
+/** What became of one item, to be written. */
+interface Done {
+  readonly item: ItemDetail;
+  readonly state: Exclude<StepState, 'begun' | 'undone'>;
+  readonly why: string;
+  readonly verdict: LevelVerdict;
+  readonly present: PresentLevel | undefined;
+  /** As the source lists it, where its document was written. */
+  readonly written?: { readonly listed: ListedItem; readonly hash: Buffer; readonly begun: LevelStep };
+}
+
+interface LevelRunStep extends Step {
+  readonly done: readonly Done[];
+}
+
+/** Setting levels backwards over what is held; or trying to. */
+export const LEVEL_RUN: RunKind<LevelRunPlan, LevelRunStep> = {
+  kind: 'level-run',
+  lane: 'long',
+  see: 'protection.read',
+  start: 'protection.run',
+  plan: LevelRunPlan,
+  place: ({ id }) => `/protection/runs/${id}`,
+  // Of small office files, before anything was measured.
+  guess: { perItem: 0.04, perByte: 2e-7 },
+  async look(ctx, plan) {
+    const weighed = await weighingOf(ctx, plan.rules);
+    const only = changedBy(await planOf(ctx, weighed, plan.sources)).toBytes();
+    const about = { today: weighed.today, lens: EVERYTHING, only };
+    const [figures, names] = await Promise.all([
+      askLens(ctx, { ...about, sources: plan.sources, ask: { what: 'figures' } }),
+      itemNames(ctx.store),
+    ]);
+    return Promise.all(
+      figures.sources.map(async ({ value, count }): Promise<LookedPart> => {
+        const of = await askLens(ctx, { ...about, sources: [value], ask: { what: 'figures' } });
+        return { part: value, words: names.sources.get(value) ?? value, items: count, bytes: of.bytes };
+      }),
+    );
+  },
+  step: setSome,
+  keep: keepDone,
+  outcome: (tx, _ctx, run) => outcomeOf(tx, run),
+};
+
+/** The same, for what moves and shows runs of any kind. */
+export const ANY_LEVEL_RUN = LEVEL_RUN as unknown as RunKind<unknown>;
+
+async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<LevelRunStep> {
+  const { plan, part: source, run, signal } = stepping;
+  const after = stepping.place === null ? 0 : z.number().parse(stepping.place);
+  const weighed = await weighingOf(ctx, plan.rules);
+  const changes = changedBy(await planOf(ctx, weighed, [source]));
+  const left: number[] = [];
+  for (const id of changes.numbers(after + 1)) {
+    if (left.length > STEP_ITEMS) break;
+    left.push(id);
+  }
+  const connector = await connectSource(ctx, await findSource(ctx.store, Number(source)));
+  const done: Done[] = [];
+  let [bytes, last] = [0, after];
+  const begun = Date.now();
+  try {
+    for (const step of plan.mode === 'set' ? await stepsOf(ctx.store, run.id, source, ['begun']) : []) {
+      const finished = await finish(ctx, connector, step, weighed);
+      if (finished) done.push(finished);
+    }
+    const isDone = new Set(done.map((d) => Number(d.item.id)));
+    for (const id of left.slice(0, STEP_ITEMS)) {
+      if (signal.aborted || Date.now() - begun > STEP_MS) break;
+      last = id;
+      if (isDone.has(id)) continue;
+      const one = await setOne(ctx, connector, stepping, weighed, id);
+      if (!one) continue;
+      done.push(one);
+      bytes += one.item.size;
+    }
+  } finally {
+    await connector.close();
+  }
+  const ended = last === (left.at(-1) ?? last) && left.length <= STEP_ITEMS;
+  const total = changes.size + done.length;
+  return {
+    items: done.length,
+    bytes,
+    results: done.map((d) => resultOf(d, weighed)),
+    place: ended ? null : last,
+    share: ended ? 1 : total === 0 ? null : Math.min(0.99, 1 - [...changes.numbers(last + 1)].length / total),
+    done,
+  };
+}
+
+/** What a worker that died had begun: the document is the old one still, the new one, or somebody's since. */
+async function finish(
+  ctx: Context,
+  connector: Connector,
+  step: LevelStep,
+  weighed: Weighing,
+): Promise<Done | undefined> {
+  const row = (await itemRows(ctx.store, [step.item_id])).get(step.item_id);
+  const item = await findItem(ctx.store, step.item_id);
+  const about = row && { item, ...verdictOn(row, weighed) };
+  if (!about) return undefined;
+  try {
+    const { listed, hash } = await fetchDocument(connector, item);
+    if (step.hash_after?.equals(hash))
+      return { ...about, state: 'stamped', why: '', written: { listed, hash, begun: step } };
+    if (step.hash_before?.equals(hash)) {
+      await ctx.store.transaction(async (tx) => {
+        await tx.run('DELETE FROM level_step WHERE run_id = ? AND item_id = ?', [step.run_id, step.item_id]);
+        if (step.copy_id !== null) await removeCopy(tx, step.copy_id);
+      });
+      return undefined;
+    }
+    return { ...about, state: 'left', why: 'Somebody changed it while its level was set.' };
+  } catch (error) {
+    if (!(error instanceof ItemError)) throw error;
+    return { ...about, state: 'left', why: sentence(error.message) };
+  }
+}
+
+/** Sets the level of one item, or tries to; `undefined` where it has it already. */
+async function setOne(
+  ctx: Context,
+  connector: Connector,
+  { plan, run }: Stepping<LevelRunPlan>,
+  weighed: Weighing,
+  id: number,
+): Promise<Done | undefined> {
+  const row = (await itemRows(ctx.store, [id])).get(id);
+  if (!row) return undefined;
+  const { verdict, present } = verdictOn(row, weighed);
+  if (verdict.change === 'none') return undefined;
+  const item = await findItem(ctx.store, id);
+  const about = { item, verdict, present };
+  const level = plan.levels.find((l) => l.id === verdict.level);
+  if (verdict.level !== undefined && !level)
+    return { ...about, state: 'left', why: `${weighed.names.level(verdict.level)} is not in force.` };
+  const noted = (why: string): Done => ({ ...about, state: 'noted', why });
+  if (!STAMPED_FORMATS.has(item.format))
+    return noted(`What is ${item.format || 'of no known format'} carries no marking.`);
+  if (!connector.replace) return noted('Its source takes no changes.');
+  if (level && !level.content.goesOn.includes('files'))
+    return noted(`${level.content.name} does not go on files.`);
+  try {
+    const { listed, bytes, hash } = await fetchDocument(connector, item);
+    if (listed.version !== item.version)
+      return { ...about, state: 'left', why: 'It was changed since it was surveyed: survey it again first.' };
+    const made = markedBytes(bytes, item, level, ctx.now());
+    if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };
+    const begun = await begin(ctx, run.id, plan.keepDays, { item: id, bytes, hash, made, verdict, present });
+    if (begun.hash_after?.equals(hash))
+      return { ...about, state: 'stamped', why: '', written: { listed, hash, begun } };
+    try {
+      await connector.replace(item.path, listed, made);
+      const now = await fetchDocument(connector, item);
+      if (!begun.hash_after?.equals(now.hash))
+        throw new ItemError('what was written is not what is read back');
+      return { ...about, state: 'stamped', why: '', written: { listed: now.listed, hash: now.hash, begun } };
+    } catch (error) {
+      if (error instanceof ItemError) await forget(ctx, begun);
+      throw error;
+    }
+  } catch (error) {
+    // Its level is known all the same; the document says nothing of it.
+    if (error instanceof UnstampableError) return { ...about, state: 'refused', why: error.message };
+    if (error instanceof ItemError) return { ...about, state: 'left', why: sentence(error.message) };
+    throw error;
+  }
+}
+
+/** Puts down what is about to be written, with the document as it is, before it is. */
+async function begin(
+  ctx: Context,
+  run: string,
+  keepDays: number,
+  of: {
+    item: number;
+    bytes: Uint8Array;
+    hash: Buffer;
+    made: Uint8Array;
+    verdict: LevelVerdict;
+    present: PresentLevel | undefined;
+  },
+): Promise<LevelStep> {
+  const now = ctx.now();
+  const hashAfter = sha256(of.made);
+  return ctx.store.transaction(async (tx) => {
+    const copy = hashAfter.equals(of.hash)
+      ? null
+      : await keepCopy(tx, now, of.bytes, new Date(now.getTime() + keepDays * DAY));
+    const step = {
+      item_id: of.item,
+      state: 'begun' as const,
+      level_before: of.present?.level ?? null,
+      before_set_by: of.present ? setByText(of.present.by) : null,
+      level_after: of.verdict.level ?? null,
+      hash_before: of.hash,
+      hash_after: hashAfter,
+      copy_id: copy === null ? null : String(copy),
+      why: '',
+    };
+    await writeStep(tx, now, run, step);
+    return { ...step, run_id: run };
+  });
+}
+
+async function forget(ctx: Context, begun: LevelStep): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    await tx.run("DELETE FROM level_step WHERE run_id = ? AND item_id = ? AND state = 'begun'", [
+      begun.run_id,
+      begun.item_id,
+    ]);
+    if (begun.copy_id !== null) await removeCopy(tx, begun.copy_id);
+  });
+}
+
+async function keepDone(
+  tx: Queries,
+  ctx: Context,
+  { plan, run }: Stepping<LevelRunPlan>,
+  { done }: LevelRunStep,
+): Promise<void> {
+  if (plan.mode === 'rehearse') return;
+  const now = ctx.now();
+  for (const d of done) {
+    const id = Number(d.item.id);
+    const begun = d.written?.begun;
+    await writeStep(tx, now, run.id, {
+      item_id: id,
+      state: d.state,
+      level_before: begun?.level_before ?? d.present?.level ?? null,
+      before_set_by: begun?.before_set_by ?? (d.present ? setByText(d.present.by) : null),
+      level_after: begun?.level_after ?? d.verdict.level ?? null,
+      hash_before: begun?.hash_before ?? null,
+      hash_after: begun?.hash_after ?? null,
+      copy_id: begun?.copy_id ?? null,
+      why: d.why,
+    });
+    if (d.written) await writeListed(tx, id, d.written.listed, d.written.hash);
+  }
+  await writeLevels(
+    tx,
+    now,
+    done
+      .filter((d) => d.state !== 'left')
+      .map((d) => ({
+        item: Number(d.item.id),
+        level: d.written ? (d.written.begun.level_after ?? undefined) : d.verdict.level,
+        by: d.verdict.by.is === 'rule' ? { is: 'rule', rule: d.verdict.by.rule.id } : { is: 'hand' },
+        unstamped: d.state === 'stamped' ? null : d.why,
+        hash: d.written?.hash ?? null,
+      })),
+  );
+}
+
+function resultOf({ item, state, why, verdict, present }: Done, { names }: Weighing): Json {
+  return {
+    is: state,
+    item: Number(item.id),
+    name: (item.title ?? item.name).slice(0, 300),
+    source: item.source_id,
+    from: present ? names.level(present.level) : null,
+    to: verdict.level === undefined ? null : names.level(verdict.level),
+    change: verdict.change,
+    rule: verdict.by.is === 'rule' ? names.rule(verdict.by.rule.id) : null,
+    why,
+  };
+}
+
+async function outcomeOf(tx: Queries, run: Run): Promise<Json> {
+  const rows = await tx.all(
+    z.object({ is: z.string(), n: z.coerce.number() }),
+    "SELECT JSON_VALUE(content, '$.is') AS `is`, COUNT(*) AS n FROM run_result WHERE run_id = ? GROUP BY 1",
+    [run.id],
+  );
+  return Object.fromEntries(rows.map((r) => [r.is, r.n]));
+}
+
+export const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;

@@ -1,0 +1,55 @@
+import { readFile } from 'node:fs/promises';
+import { stampedLevel, type LevelContent } from '../../../core/protection/levels/level-content.ts';
+import { filled, UnstampableError } from '../../../core/protection/stamp/marking.ts';
+import { readFileLevel, stampFile, unstampFile } from '../../../core/protection/stamp/stamp-file.ts';
+import { dayText } from '../../../core/text/day.ts';
+import { ItemError, type Connector, type ItemDetail, type ListedItem } from '../../holdings/area.ts';
+import { sha256 } from '../copies/kept-copy.ts';
+
+/** Larger documents are not stamped: all of one is in memory, twice. */
+const MOST_BYTES = 100e6;
+
+/** A document as its source has it now. */
+export interface Fetched {
+  readonly listed: ListedItem;
+  readonly bytes: Uint8Array;
+  readonly hash: Buffer;
+}
+
+/** Throws an ItemError for what is gone or cannot be read. */
+export async function fetchDocument(connector: Connector, item: ItemDetail): Promise<Fetched> {
+  const [listed] = await connector.details(item.path, [item.name]);
+  if (!listed) throw new ItemError('it is gone');
+  if (listed.size > MOST_BYTES) throw new ItemError(`it is larger than ${MOST_BYTES / 1e6} MB`);
+  const content = await connector.read(item.path, listed);
+  const bytes = 'bytes' in content ? content.bytes : await readFile(Buffer.from(content.file as Uint8Array));
+  return { listed, bytes, hash: sha256(bytes) };
+}
+
+/**
+ * The bytes of a document with the marking of a level, or without any. Throws an UnstampableError, which says why it
+ * stays as it is.
+ */
+export function markedBytes(
+  bytes: Uint8Array,
+  item: Pick<ItemDetail, 'name' | 'title' | 'owner'>,
+  level: { readonly id: string; readonly content: LevelContent } | undefined,
+  now: Date,
+): Uint8Array {
+  if (!level) return unstampFile(bytes).bytes;
+  const { id, name, marking } = stampedLevel(level.id, level.content);
+  const made = stampFile(
+    bytes,
+    filled(marking, {
+      level: name,
+      owner: item.owner,
+      date: dayText(now.toISOString().slice(0, 10)),
+      file: item.title ?? item.name,
+    }),
+    { id, name },
+  ).bytes;
+  // Read back before anything is written.
+  if (readFileLevel(made)?.id !== id)
+    throw new UnstampableError('damaged', 'It does not tell its level once it is stamped.');
+  return made;
+}

@@ -1,0 +1,28 @@
+import { z } from 'zod';
+import type { Account } from '../../core/accounts/authority.ts';
+import type { Context } from '../context.ts';
+import { askLens } from '../holdings/area.ts';
+import { Count } from '../store/columns.ts';
+import { LEVEL_RUN } from './runs/level-run.ts';
+
+const Row = z.object({ levels: Count, rules: Count, runs: Count });
+
+/** How many there are of each kind of object in Protection, and how many items have no level. */
+export async function protectionShelf(ctx: Context, account: Pick<Account, 'scope'>) {
+  const [counts, unlevelled] = await Promise.all([
+    ctx.store.one(
+      Row,
+      `SELECT (SELECT COUNT(*) FROM rule WHERE kind = 'level') AS levels,
+         (SELECT COUNT(*) FROM rule WHERE kind = 'level rule') AS rules,
+         (SELECT COUNT(*) FROM run WHERE kind = ?) AS runs`,
+      [LEVEL_RUN.kind],
+    ),
+    askLens(ctx, {
+      lens: { fact: 'level', is: 'unknown' },
+      today: ctx.now().toISOString().slice(0, 10),
+      sources: account.scope?.['source'] ?? null,
+      ask: { what: 'count' },
+    }),
+  ]);
+  return { ...(counts ?? { levels: 0, rules: 0, runs: 0 }), unlevelled };
+}
