@@ -9,6 +9,7 @@ import { insertSource } from '../../../src/server/holdings/sources/sources.ts';
 import { ANY_SURVEY } from '../../../src/server/holdings/surveys/survey-run.ts';
 import { addSurvey, estimateSurvey } from '../../../src/server/holdings/surveys/surveys.ts';
 import { Runner } from '../../../src/server/jobs/runner.ts';
+import type { RunKind } from '../../../src/server/runs/run-kind.ts';
 import { findRun, listResults, type Run } from '../../../src/server/runs/run-store.ts';
 import { moveRun } from '../../../src/server/runs/runs.ts';
 import { runJobs } from '../../../src/server/runs/run-work.ts';
@@ -54,11 +55,16 @@ export function newSurvey(
   );
 }
 
-/** Workers that do nothing but survey. */
-export async function withWorkers<T>(ctx: Context, workers: number, work: () => Promise<T>): Promise<T> {
+/** Workers that do nothing but survey, or what else is said. */
+export async function withWorkers<T>(
+  ctx: Context,
+  workers: number,
+  work: () => Promise<T>,
+  kinds: readonly RunKind<unknown>[] = [RUN],
+): Promise<T> {
   const runners = Array.from(
     { length: workers },
-    () => new Runner(ctx, runJobs(RUN), { quick: 1, browser: 1, long: 1 }, 20),
+    () => new Runner(ctx, kinds.flatMap(runJobs), { quick: 1, browser: 1, long: 1 }, 20),
   );
   for (const r of runners) r.start();
   try {
@@ -81,12 +87,27 @@ const isOver = (run: Run) => run.ended_at !== null;
 
 /** Estimates, starts and waits for the end. */
 export async function survey(ctx: Context, id: number, workers = 1): Promise<Run> {
-  return withWorkers(ctx, workers, async () => {
-    const run = await estimateSurvey(ctx, null, id);
-    await runUntil(ctx, run, (r) => r.state === 'estimated' || isOver(r));
-    await ctx.store.transaction((tx) => moveRun(tx, ctx, RUN, null, run, 'start'));
-    return runUntil(ctx, run, isOver);
-  });
+  return runToEnd(ctx, RUN, () => estimateSurvey(ctx, null, id), workers);
+}
+
+/** The same, of a run of any kind that `propose` has estimated. */
+export async function runToEnd(
+  ctx: Context,
+  kind: RunKind<unknown>,
+  propose: () => Promise<string>,
+  workers = 1,
+): Promise<Run> {
+  return withWorkers(
+    ctx,
+    workers,
+    async () => {
+      const run = await propose();
+      await runUntil(ctx, run, (r) => r.state === 'estimated' || isOver(r));
+      await ctx.store.transaction((tx) => moveRun(tx, ctx, kind, null, run, 'start'));
+      return runUntil(ctx, run, isOver);
+    },
+    [kind],
+  );
 }
 
 export async function results(ctx: Context, run: string): Promise<readonly Record<string, unknown>[]> {

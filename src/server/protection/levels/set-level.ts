@@ -2,7 +2,7 @@ import type { Account } from '../../../core/accounts/authority.ts';
 import { may } from '../../../core/accounts/authority.ts';
 import type { LevelContent } from '../../../core/protection/levels/level-content.ts';
 import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
-import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
+import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -88,8 +88,8 @@ async function stampOne(
   level: { readonly id: string; readonly content: LevelContent },
 ): Promise<Stamped> {
   const item = await findItem(ctx.store, id);
-  if (!STAMPED_FORMATS.has(item.format))
-    return { unstamped: `What is ${item.format || 'of no known format'} carries no marking.` };
+  const kind = { format: item.format, name: item.title ?? item.name, unreadable: item.state !== 'read' };
+  if (!mayCarry(kind)) return { unstamped: carriesNone(kind) };
   if (!level.content.goesOn.includes('files'))
     return { unstamped: `${level.content.name} does not go on files.` };
   try {

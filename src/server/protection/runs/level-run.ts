@@ -6,7 +6,7 @@ import { LevelRuleContent } from '../../../core/protection/rules/level-rule.ts';
 import type { LevelVerdict, PresentLevel } from '../../../core/protection/rules/level-verdict.ts';
 import { setByText } from '../../../core/protection/rules/verdict-words.ts';
 import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
-import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
+import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
 import {
@@ -192,14 +192,15 @@ async function setOne(
   if (verdict.level !== undefined && !level)
     return { ...about, state: 'left', why: `${weighed.names.level(verdict.level)} is not in force.` };
   const noted = (why: string): Done => ({ ...about, state: 'noted', why });
-  if (!STAMPED_FORMATS.has(item.format))
-    return noted(`What is ${item.format || 'of no known format'} carries no marking.`);
+  const kind = { format: item.format, name: item.title ?? item.name, unreadable: item.state !== 'read' };
+  if (!mayCarry(kind)) return noted(carriesNone(kind));
   if (!connector.replace) return noted('Its source takes no changes.');
   if (level && !level.content.goesOn.includes('files'))
     return noted(`${level.content.name} does not go on files.`);
   try {
     const { listed, bytes, hash } = await fetchDocument(connector, item);
-    if (listed.version !== item.version)
+    // Touched or moved, and still what was surveyed.
+    if (listed.version !== item.version && !item.content_hash?.equals(hash))
       return { ...about, state: 'left', why: 'It was changed since it was surveyed: survey it again first.' };
     const made = markedBytes(bytes, item, level, ctx.now());
     if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };

@@ -1,0 +1,281 @@
+import { mkdirSync, readFileSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
+import type { Account } from '../../../src/core/accounts/authority.ts';
+import { readFileLevel } from '../../../src/core/protection/stamp/stamp-file.ts';
+import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
+import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
+import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
+import { dropOldCopies } from '../../../src/server/protection/copies/kept-copy.ts';
+import { levelOfItem } from '../../../src/server/protection/levels/item-level.ts';
+import { orderLevels } from '../../../src/server/protection/levels/levels.ts';
+import { setLevelByHand } from '../../../src/server/protection/levels/set-level.ts';
+import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
+import { ANY_LEVEL_RUN, LEVEL_RUN, LevelRunPlan } from '../../../src/server/protection/runs/level-run.ts';
+import {
+  proposeLevelRun,
+  proposeUndo,
+  viewLevelRun,
+} from '../../../src/server/protection/runs/level-runs.ts';
+import { ANY_LEVEL_UNDO } from '../../../src/server/protection/runs/level-undo.ts';
+import { findRun } from '../../../src/server/runs/run-store.ts';
+import { readSettings } from '../../../src/server/settings.ts';
+import { BigId } from '../../../src/server/store/columns.ts';
+import { ownDatabase } from '../../own-database.ts';
+import { testAccount, testContext } from '../context.ts';
+import {
+  folderSource,
+  newSurvey,
+  results,
+  runToEnd,
+  survey,
+  tempFolder,
+  writeFiles,
+} from '../holdings/estate.ts';
+import { level, levelRule, sheetFile, wordFile } from './levels.ts';
+
+const home = tempFolder();
+const ctx = {
+  ...testContext(),
+  settings: readSettings({
+    DATABASE_URL: ownDatabase(),
+    SECRET_KEY: 'ab'.repeat(32),
+    LOG_LEVEL: 'silent',
+    SOURCE_ROOTS: home.path,
+  }),
+};
+let officer: Account;
+let root: string;
+let source: number;
+let [internal, strict] = ['', ''];
+let everything = '';
+
+beforeAll(async () => {
+  root = join(home.path, 'share');
+  mkdirSync(root);
+  writeFiles(root, {
+    'cards.xlsx': await sheetFile(['Navn', 'Kort'], ['Jens Hansen', '4111 1111 1111 1111']),
+    'letter.docx': await wordFile('Skriv til jens@ferry.example.'),
+    'notes/plain.txt': 'Nothing at all.',
+    'notes/broken.docx': (await wordFile('Cut off')).subarray(0, 3000),
+    'notes/plan.docx': await wordFile('Next year we sail twice a day.'),
+  });
+  utimesSync(join(root, 'letter.docx'), 1_700_000_000, 1_700_000_000);
+  officer = await testAccount(ctx);
+  source = await folderSource(ctx, root);
+  await survey(ctx, await newSurvey(ctx, [source]));
+  internal = await level(ctx, officer.id, { name: 'Internal', shown: 'For us alone' });
+  strict = await level(ctx, officer.id, { name: 'Strict' });
+  everything = await levelRule(
+    ctx,
+    officer.id,
+    { level: internal, where: 'everything', keeps: 'step' },
+    'put in force',
+  );
+}, 120_000);
+
+afterAll(async () => {
+  await closeReadings();
+  await closeSurveyThreads();
+  await closeLensThreads();
+  await ctx.store.close();
+  home.remove();
+});
+
+const set = (mode: 'set' | 'rehearse' = 'set', rule?: string) =>
+  runToEnd(ctx, ANY_LEVEL_RUN, () => proposeLevelRun(ctx, officer, { mode, rule, keepDays: 30 }));
+const undo = (run: string) => runToEnd(ctx, ANY_LEVEL_UNDO, () => proposeUndo(ctx, officer.id, run));
+const bytes = (path: string) => readFileSync(join(root, path));
+const carried = (path: string) => readFileLevel(bytes(path))?.id;
+const Row = z.object({
+  id: BigId.transform(Number),
+  name: z.string(),
+  level: z.string().nullable(),
+  set_by: z.string().nullable(),
+  unstamped: z.string().nullable(),
+});
+const items = async () => {
+  const rows = await ctx.store.all(
+    Row,
+    'SELECT i.id, i.name, l.level, l.set_by, l.unstamped FROM item i LEFT JOIN item_level l ON l.item_id = i.id WHERE i.source_id = ? ORDER BY i.name',
+    [source],
+  );
+  return new Map(rows.map((r) => [r.name, r]));
+};
+
+describe('setting levels backwards', () => {
+  it('is rehearsed on the real documents, and changes none', async () => {
+    const strictCards = await levelRule(ctx, officer.id, {
+      level: strict,
+      where: 'data one of "payment-card"',
+    });
+    const outlook = await levelOutlook(ctx, officer, strictCards);
+    expect(outlook).toMatchObject({ changes: 1, stamped: 1, noted: [] });
+    expect(outlook.sample[0]?.words).toEqual([
+      expect.stringMatching(/^Strict by “Rule .*”, because what it holds is Payment card.*\.$/),
+      expect.stringMatching(/^Internal by “Rule .*” is weaker and loses\.$/),
+    ]);
+    const before = bytes('cards.xlsx');
+    const run = await set('rehearse', strictCards);
+    expect(run.state, run.error ?? '').toBe('done');
+    const found = await results(ctx, run.id);
+    expect(found.map((r) => [r['name'], r['is'], r['to']])).toEqual(
+      expect.arrayContaining([
+        ['cards.xlsx', 'stamped', 'Strict'],
+        ['letter.docx', 'stamped', 'Internal'],
+        ['plain.txt', 'noted', 'Internal'],
+      ]),
+    );
+    expect(bytes('cards.xlsx').equals(before)).toBe(true);
+    expect([...(await items()).values()].every((i) => i.level === null)).toBe(true);
+    await expect(proposeUndo(ctx, officer.id, run.id)).rejects.toMatchObject({ status: 409 });
+  });
+
+  it('stamps what carries a marking, notes the rest with why, and is undone to the byte', async () => {
+    const before = new Map(['cards.xlsx', 'letter.docx', 'notes/plan.docx'].map((p) => [p, bytes(p)]));
+    const run = await set();
+    expect(run.state, run.error ?? '').toBe('done');
+    expect(run.outcome).toMatchObject({ stamped: 3, noted: 1, refused: 1 });
+    expect([...before.keys()].map(carried)).toEqual([internal, internal, internal]);
+    expect(bytes('letter.docx').includes('PK')).toBe(true);
+    // What retention counts by is as it was.
+    expect(statSync(join(root, 'letter.docx')).mtimeMs).toBe(1_700_000_000_000);
+    const now = await items();
+    expect(now.get('letter.docx')).toMatchObject({
+      level: internal,
+      set_by: `rule:${everything}`,
+      unstamped: null,
+    });
+    expect(now.get('plain.txt')?.unstamped).toMatch(/plain text carries no marking/);
+    expect(now.get('broken.docx')).toMatchObject({
+      level: internal,
+      unstamped: expect.stringMatching(/cannot be unpacked/) as string,
+    });
+    expect((await levelOutlook(ctx, officer)).changes).toBe(0);
+    const view = await viewLevelRun(ctx, run.id);
+    expect(view).toMatchObject({ copies: 3, counts: { stamped: 3, noted: 1, refused: 1 } });
+
+    // What was stamped here is no edit of somebody's: nothing is read again.
+    const again = await survey(ctx, await newSurvey(ctx, [source]));
+    expect(again.outcome).toMatchObject({ items: 0 });
+
+    writeFileSync(join(root, 'notes/plan.docx'), await wordFile('Somebody wrote this since.'));
+    const undone = await undo(run.id);
+    expect(undone.outcome).toMatchObject({ undone: 4, left: 1 });
+    for (const path of ['cards.xlsx', 'letter.docx'])
+      expect(bytes(path).equals(before.get(path)!)).toBe(true);
+    const after = await items();
+    expect(after.get('letter.docx')?.level).toBeNull();
+    expect(after.get('plan.docx')?.level).toBe(internal);
+    // Once more changes nothing.
+    expect((await undo(run.id)).outcome).toMatchObject({ items: 1, left: 1 });
+  });
+
+  it('does what changed since the survey only once it is surveyed again', async () => {
+    expect((await set()).outcome).toMatchObject({ stamped: 2 });
+    expect((await items()).get('plan.docx')?.level).toBe(internal);
+    await survey(ctx, await newSurvey(ctx, [source]));
+    writeFileSync(join(root, 'letter.docx'), await wordFile('Nobody has read this yet: 4111 1111 1111 1111'));
+    const cards = await levelRule(
+      ctx,
+      officer.id,
+      { level: strict, where: 'name holding "letter"' },
+      'put in force',
+    );
+    const run = await set();
+    expect(await results(ctx, run.id)).toEqual([
+      expect.objectContaining({
+        is: 'left',
+        name: 'letter.docx',
+        why: expect.stringMatching(/survey it again/) as string,
+      }),
+    ]);
+    expect(carried('letter.docx')).toBeUndefined();
+    await survey(ctx, await newSurvey(ctx, [source]));
+    expect((await set()).outcome).toMatchObject({ stamped: 1 });
+    expect(carried('letter.docx')).toBe(strict);
+    expect((await items()).get('letter.docx')?.set_by).toBe(`rule:${cards}`);
+  });
+
+  it('leaves what somebody chose unless a rule is stronger, and asks for a reason to lower it', async () => {
+    const { id } = (await items()).get('cards.xlsx')!;
+    await expect(setLevelByHand(ctx, officer, id, { level: 'none', reason: '' })).rejects.toMatchObject({
+      fields: [{ field: 'level' }],
+    });
+    await setLevelByHand(ctx, officer, id, { level: strict, reason: '' });
+    expect(carried('cards.xlsx')).toBe(strict);
+    await expect(setLevelByHand(ctx, officer, id, { level: internal, reason: '' })).rejects.toMatchObject({
+      fields: [{ field: 'reason' }],
+    });
+    expect((await levelOfItem(ctx, id)).why).toEqual([
+      'Strict, as somebody chose by hand.',
+      expect.stringMatching(/^Internal by “Rule .*” is not stronger, and leaves it\.$/),
+    ]);
+    expect((await set()).outcome).toMatchObject({ items: 0 });
+    await setLevelByHand(ctx, officer, id, { level: internal, reason: 'The cards are test cards.' });
+    expect(carried('cards.xlsx')).toBe(internal);
+    // The order of levels turns around: what was stronger is not any more.
+    const order = (stronger: string[]) =>
+      ctx.store.transaction((tx) => orderLevels(tx, ctx.now(), officer.id, stronger));
+    await expect(order([internal])).rejects.toMatchObject({ status: 409 });
+    await order([internal, strict]);
+    expect((await levelOutlook(ctx, officer)).rules[0]).toMatchObject({ level: 'Internal' });
+    await order([strict, internal]);
+  });
+
+  it('finishes what a worker that died had begun: new documents stay, old ones are done, those of others are left', async () => {
+    const plan = await planNow();
+    const run = await runToEndButDie(plan);
+    expect(run.killed).toBe(3);
+    const done = await set();
+    expect(done.state).toBe('done');
+    expect(carried('new/a.docx')).toBe(strict);
+    expect(carried('new/b.docx')).toBe(strict);
+    expect(bytes('new/c.docx').equals(run.theirs)).toBe(true);
+  });
+
+  async function planNow() {
+    writeFiles(root, {
+      'new/a.docx': await wordFile('One'),
+      'new/b.docx': await wordFile('Two'),
+      'new/c.docx': await wordFile('Three'),
+    });
+    await survey(ctx, await newSurvey(ctx, [source]));
+    await levelRule(ctx, officer.id, { level: strict, where: `place in "${source}/new"` }, 'put in force');
+    const id = await proposeLevelRun(ctx, officer, { mode: 'set', keepDays: 30 });
+    return findRun(ctx.store, id);
+  }
+
+  /** Every document is written as the worker dies, before it can say so; one is then lost again, one edited. */
+  async function runToEndButDie(run: Awaited<ReturnType<typeof planNow>>) {
+    const stepping = {
+      run,
+      plan: LevelRunPlan.parse(run.plan),
+      part: String(source),
+      place: null,
+      signal: new AbortController().signal,
+    };
+    const old = bytes('new/b.docx');
+    const first = await LEVEL_RUN.step(ctx, stepping);
+    const killed = first.done.length;
+    const stamped = bytes('new/a.docx');
+    writeFileSync(join(root, 'new/b.docx'), old);
+    const theirs = await wordFile('Three, by somebody else');
+    writeFileSync(join(root, 'new/c.docx'), theirs);
+    // Another worker takes the same step up.
+    const second = await LEVEL_RUN.step(ctx, stepping);
+    await ctx.store.transaction((tx) => LEVEL_RUN.keep!(tx, ctx, stepping, second));
+    const told = Object.fromEntries(second.done.map((d) => [d.item.name, [d.state, d.why]]));
+    expect(told['a.docx']).toEqual(['stamped', '']);
+    expect(told['c.docx']).toEqual(['left', expect.stringMatching(/Somebody changed it/)]);
+    expect(bytes('new/a.docx').equals(stamped)).toBe(true);
+    return { killed, theirs };
+  }
+
+  it('lets copies go when their day has come; what they were cannot be put back then', async () => {
+    await dropOldCopies({ ...ctx, now: () => new Date(Date.now() + 31 * 86_400_000) });
+    const left = await ctx.store.one(z.object({ n: z.number() }), 'SELECT COUNT(*) AS n FROM kept_copy', []);
+    expect(left?.n).toBe(0);
+  });
+});
