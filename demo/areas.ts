@@ -1,7 +1,8 @@
 import { ACCOUNTS } from './accounts/area.ts';
 import type { DemoArea } from './demo.ts';
 import { HOLDINGS } from './holdings/area.ts';
+import { PROTECTION } from './protection/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 /** In the order in which they stand on each other. */
-export const AREAS: readonly DemoArea[] = [ACCOUNTS, WEBSITES, HOLDINGS];
+export const AREAS: readonly DemoArea[] = [ACCOUNTS, WEBSITES, HOLDINGS, PROTECTION];

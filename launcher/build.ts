@@ -21,6 +21,7 @@ export const PROGRAMS: BuildOptions = {
     'detect-thread': join(PROJECT, 'src/server/entries/detect-thread.ts'),
     'library-thread': join(PROJECT, 'src/server/entries/library-thread.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),
+    'stamp-thread': join(PROJECT, 'src/server/entries/stamp-thread.ts'),
     'lens-thread': join(PROJECT, 'src/server/entries/lens-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),

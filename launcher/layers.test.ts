@@ -44,9 +44,10 @@ test.each<[string, string, string, string | undefined]>([
     'src/server/websites/x.ts',
     'src/server/holdings/y.ts',
     a('../holdings/y.ts'),
-    'an area may only use what another offers in its area.ts',
+    'an area may only use what another offers in its area.ts or offers.ts',
   ],
   ['src/server/websites/x.ts', 'src/server/holdings/area.ts', a('../holdings/area.ts'), undefined],
+  ['src/ui/websites/x.ts', 'src/ui/holdings/offers.ts', a('../holdings/offers.ts'), undefined],
   ['src/server/websites/x.ts', 'src/server/websites/y/z.ts', a('./y/z.ts'), undefined],
   [
     'src/ui/desk/x.ts',

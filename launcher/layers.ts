@@ -52,9 +52,9 @@ const RULES: readonly IForbiddenRuleType[] = [
   rule('core may not touch the world', { path: '^src/core/' }, { dependencyTypes: ['core'] }),
   rule('core may not touch the world', { path: '^src/core/' }, { path: IMPURE }),
   rule(
-    'an area may only use what another offers in its area.ts',
+    'an area may only use what another offers in its area.ts or offers.ts',
     { path: `${LAYER}/(${areas})/` },
-    { path: `${LAYER}/(${areas})/`, pathNot: [`${LAYER}/$1/`, '/area[.]ts$'] },
+    { path: `${LAYER}/(${areas})/`, pathNot: [`${LAYER}/$1/`, '/(?:area|offers)[.]ts$'] },
   ),
   rule(
     'what all areas share may not know one',

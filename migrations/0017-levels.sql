@@ -63,3 +63,12 @@ CREATE TABLE kept_copy_part (
 
 -- Blocks were built without levels.
 DELETE FROM lens_block;
+
+-- How levels are set by themselves; one row.
+CREATE TABLE level_policy (
+  id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
+  content JSON NOT NULL,
+  -- Surveys that ended up to then have been looked at.
+  looked_at DATETIME(3) NULL
+);
+INSERT INTO level_policy (id, content) VALUES (1, '{"byItself":"never","keepDays":30}');

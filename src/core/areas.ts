@@ -6,4 +6,11 @@ import { HOLDINGS } from './holdings/area.ts';
 import { PROTECTION } from './protection/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
-export const AREAS = [DESK, WEBSITES, HOLDINGS, PROTECTION, EVIDENCE, ACCOUNTS] as const satisfies readonly CoreArea[];
+export const AREAS = [
+  DESK,
+  WEBSITES,
+  HOLDINGS,
+  PROTECTION,
+  EVIDENCE,
+  ACCOUNTS,
+] as const satisfies readonly CoreArea[];

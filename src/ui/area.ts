@@ -24,6 +24,10 @@ export interface UiArea {
   readonly commands?: readonly Command[];
   /** Kinds of objects, by the words of the ledger, that a query shows, by the first part of its key. */
   readonly reads?: Readonly<Record<string, readonly string[]>>;
+  /** What can be made of a lens on items: where that begins, from the lens in its line. */
+  readonly lensActs?: readonly (Omit<Command, 'link'> & { readonly link: (line: string) => string })[];
+  /** What it tells of an item that is held, beside its sheet. */
+  readonly itemPanel?: () => Promise<ComponentType<{ readonly id: string }>>;
   /** What of it Find finds: `a site`. */
   readonly finds?: readonly string[];
 }

@@ -1,8 +1,5 @@
 import type { CoreArea } from '../area.ts';
 
-export { itemFact, itemVocabulary, type ItemRow } from './items/item-facts.ts';
-export type { ItemFigures } from './items/item-figures.ts';
-
 export const HOLDINGS = {
   area: 'holdings',
   actions: {

@@ -20,14 +20,6 @@ import { SYSTEM } from './sources/systems.ts';
 import { ANY_SURVEY } from './surveys/survey-run.ts';
 import { runDueSurveys, SURVEY, surveyWithin } from './surveys/surveys.ts';
 
-export { ItemError, SourceError, type Connector, type ListedItem } from './connectors/connector.ts';
-export { askLens } from './items/index/ask-lens.ts';
-export { touchBlocks } from './items/item-blocks.ts';
-export { itemNames } from './items/item-names.ts';
-export { itemRows } from './items/item-rows.ts';
-export { findItem, itemObject, type ItemDetail } from './items/item-view.ts';
-export { connectSource, findSource, sourceNames } from './sources/sources.ts';
-
 export const HOLDINGS: ServerArea = {
   area: 'holdings',
   jobs: [buildRosterJob, trainJob, readListingJob, trySourcesJob, removeSourceJob],

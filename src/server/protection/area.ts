@@ -1,9 +1,11 @@
 import type { ServerArea } from '../area.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { dropOldCopies } from './copies/kept-copy.ts';
 import { findProtection } from './find-protection.ts';
 import { LEVEL } from './levels/levels.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
+import { LEVEL_POLICY, setLevelsByThemselves } from './runs/level-policy.ts';
 import { ANY_LEVEL_RUN } from './runs/level-run.ts';
 import { ANY_LEVEL_UNDO } from './runs/level-undo.ts';
 
@@ -23,7 +25,13 @@ export const PROTECTION: ServerArea = {
       force: 'protection.put-in-force',
     },
   ],
+  objects: [
+    { kind: LEVEL_POLICY as PlainKind<unknown>, see: 'protection.read', edit: 'protection.put-in-force' },
+  ],
   runs: [ANY_LEVEL_RUN, ANY_LEVEL_UNDO],
-  upkeep: [{ name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies }],
+  upkeep: [
+    { name: 'levels that are set by themselves', everyMs: 15_000, work: setLevelsByThemselves },
+    { name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies },
+  ],
   finders: [{ action: 'protection.read', find: findProtection }],
 };

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Account } from '../../core/accounts/authority.ts';
 import type { Context } from '../context.ts';
-import { askLens } from '../holdings/area.ts';
+import { askLens } from '../holdings/offers.ts';
 import { Count } from '../store/columns.ts';
 import { LEVEL_RUN } from './runs/level-run.ts';
 

@@ -33,12 +33,17 @@ export async function request<T>(
     if (changed) readAgain(JSON.parse(decodeURIComponent(changed)) as ChangedObject[], true);
     return (await response.json()) as T;
   }
-  if (response.status === 401 && !path.startsWith('/api/accounts/sign-in'))
-    location.assign(`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`);
   // What is shown was not what is.
   if (method !== 'GET' && (response.status === 404 || response.status === 409)) readAllAgain();
+  throw await requestError(response, path);
+}
+
+/** What an endpoint refused; who is not signed in any more is led to do that. */
+export async function requestError(response: Response, path: string): Promise<RequestError> {
+  if (response.status === 401 && !path.startsWith('/api/accounts/sign-in'))
+    location.assign(`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`);
   const refusal = (await response.json().catch(() => undefined)) as Refusal | undefined;
-  throw new RequestError(
+  return new RequestError(
     response.status,
     refusal ?? { error: `The server answered ${response.status}.`, fields: [] },
   );

@@ -7,6 +7,8 @@ export interface RegisterRow {
   readonly name: string;
   readonly detail: ReactNode;
   readonly tag?: ReactNode;
+  /** Of its own, shown before the name. */
+  readonly colour?: string;
   readonly href: string;
   /** Rows of one group stand together under its name. */
   readonly group?: string;
@@ -91,6 +93,7 @@ export function RegisterList({
               }}
             >
               <span className={css['line']}>
+                {r.colour && <span className={css['swatch']} style={{ background: r.colour }} aria-hidden />}
                 <b title={r.name}>{r.name}</b>
                 {r.tag}
               </span>

@@ -6,7 +6,7 @@ export function Sentence({ label, children }: { readonly label: string; readonly
   return (
     <div className={css['sentence']}>
       <span className={css['label']}>{label}</span>
-      <p className={css['words']}>{children}</p>
+      <div className={css['words']}>{children}</div>
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
-import { itemRows, sourceNames } from '../../holdings/area.ts';
+import { itemRows, sourceNames } from '../../holdings/offers.ts';
 import { Instant } from '../../store/columns.ts';
 import { explainItem, weighing } from '../rules/level-outlook.ts';
 import { levelsInForce } from './levels.ts';

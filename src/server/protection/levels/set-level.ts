@@ -14,7 +14,7 @@ import {
   itemRows,
   SourceError,
   type ListedItem,
-} from '../../holdings/area.ts';
+} from '../../holdings/offers.ts';
 import { writeLevels, writeListed } from '../runs/level-step.ts';
 import { fetchDocument, markedBytes } from '../runs/stamped-item.ts';
 import { levelRanks, levelsInForce } from './levels.ts';

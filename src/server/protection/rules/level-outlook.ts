@@ -1,4 +1,4 @@
-import { itemFact, itemVocabulary, type ItemRow } from '../../../core/holdings/area.ts';
+import { itemFact, itemVocabulary, type ItemRow } from '../../../core/holdings/offers.ts';
 import type { Account } from '../../../core/accounts/authority.ts';
 import { Bitmap } from '../../../core/lens/bitmap.ts';
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
@@ -23,7 +23,7 @@ import {
 import { readSetBy, verdictWords, type VerdictNames } from '../../../core/protection/rules/verdict-words.ts';
 import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
 import type { Context } from '../../context.ts';
-import { askLens, itemNames, itemRows } from '../../holdings/area.ts';
+import { askLens, itemNames, itemRows } from '../../holdings/offers.ts';
 import { readRule } from '../../rules/rule-store.ts';
 import { levelRanks } from '../levels/levels.ts';
 import { LEVEL_RULE, levelRulesInForce, type RuleInForce } from './level-rules.ts';

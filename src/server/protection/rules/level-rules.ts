@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { itemVocabulary } from '../../../core/holdings/area.ts';
+import { itemVocabulary } from '../../../core/holdings/offers.ts';
 import {
   LevelRuleContent,
   LevelRuleDraft,
@@ -11,7 +11,7 @@ import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import { versionInForce, type Stage } from '../../../core/rules/rule.ts';
 import { record } from '../../evidence/ledger.ts';
-import { itemNames } from '../../holdings/area.ts';
+import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
 import { insertRule, listRules } from '../../rules/rule-store.ts';
 import { readRuleVersion } from '../../rules/rule-versions.ts';

@@ -20,7 +20,7 @@ import {
   type Connector,
   type ItemDetail,
   type ListedItem,
-} from '../../holdings/area.ts';
+} from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import type { Run } from '../../runs/run-store.ts';
 import type { Queries } from '../../store/pool.ts';

@@ -16,12 +16,12 @@ import { ANY_LEVEL_UNDO, LEVEL_UNDO } from './level-undo.ts';
 export const KEEP_DAYS = 30;
 
 /**
- * Has setting levels estimated, by the rules in force; a rehearsal may have one more, as its draft stands. Throws a
+ * Has setting levels estimated, for somebody or by itself, by the rules in force; a rehearsal may have one more, as its draft stands. Throws a
  * RefusedError where there is none.
  */
 export async function proposeLevelRun(
   ctx: Context,
-  account: Account,
+  account: Account | null,
   wish: {
     readonly mode: LevelRunPlan['mode'];
     readonly rule?: string | undefined;
@@ -43,10 +43,10 @@ export async function proposeLevelRun(
         mode: wish.mode,
         rules: [...rules],
         levels,
-        sources: account.scope?.['source'] ? [...account.scope['source']] : null,
+        sources: account?.scope?.['source'] ? [...account.scope['source']] : null,
         keepDays: wish.keepDays,
       },
-      by: account.id,
+      by: account?.id ?? null,
     }),
   );
 }

@@ -3,8 +3,8 @@ import { BigId, Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { setByText } from '../../../core/protection/rules/verdict-words.ts';
 import type { PresentLevel } from '../../../core/protection/rules/level-verdict.ts';
-import { touchBlocks } from '../../holdings/area.ts';
-import type { ListedItem } from '../../holdings/area.ts';
+import { touchBlocks } from '../../holdings/offers.ts';
+import type { ListedItem } from '../../holdings/offers.ts';
 
 export const STEP_STATES = ['begun', 'stamped', 'noted', 'refused', 'undone', 'left'] as const;
 export type StepState = (typeof STEP_STATES)[number];

@@ -9,7 +9,7 @@ import {
   ItemError,
   itemNames,
   type ListedItem,
-} from '../../holdings/area.ts';
+} from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';

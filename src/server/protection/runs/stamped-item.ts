@@ -3,7 +3,7 @@ import { stampedLevel, type LevelContent } from '../../../core/protection/levels
 import { filled, UnstampableError } from '../../../core/protection/stamp/marking.ts';
 import { readFileLevel, stampFile, unstampFile } from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
-import { ItemError, type Connector, type ItemDetail, type ListedItem } from '../../holdings/area.ts';
+import { ItemError, type Connector, type ItemDetail, type ListedItem } from '../../holdings/offers.ts';
 import { sha256 } from '../copies/kept-copy.ts';
 
 /** Larger documents are not stamped: all of one is in memory, twice. */

@@ -1,7 +1,9 @@
 import { useState } from 'react';
+import { may } from '../../../core/accounts/authority.ts';
 import type * as itemsApi from '../../../pages/api/holdings/items/index.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { ListedItemRow } from '../../../server/holdings/items/explorer.ts';
+import { AREAS } from '../../areas.ts';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords, dateWords, numberWords, sizeWords } from '../../desk/words.ts';
@@ -34,6 +36,7 @@ export function ExplorerSheet() {
   const lenses = useLenses();
   const mayKeep = useMay('holdings.judge');
   const maySurvey = useMay('holdings.survey');
+  const account = useAccount();
   const mayCompare = useAccount().scope?.['source'] === undefined;
   const [keeping, setKeeping] = useState(false);
   const [compare, setCompare] = useState(false);
@@ -65,6 +68,23 @@ export function ExplorerSheet() {
   const cells = new Map(
     data.matrix.flatMap((r) => r.data.map((d) => [`${r.document} ${d.value}`, d.count] as const)),
   );
+  const acts = [
+    ...(maySurvey && data.sources.length > 0
+      ? [
+          {
+            id: 'survey',
+            words: 'A survey that reads it again',
+            act: () =>
+              go(
+                `${SURVEYS}${queryString({ new: 'survey', source: data.sources.map((s) => s.value).join(',') })}`,
+              ),
+          },
+        ]
+      : []),
+    ...AREAS.flatMap((a) => a.lensActs ?? [])
+      .filter((a) => may(account, a.action))
+      .map(({ words, link }) => ({ id: words, words, act: () => go(link(lens.line)) })),
+  ];
   return (
     <>
       <SheetHead
@@ -80,17 +100,7 @@ export function ExplorerSheet() {
                 { id: 'jsonl', words: 'For a program (JSON lines)', act: () => download(lens.line, 'jsonl') },
               ]}
             />
-            {maySurvey && data.sources.length > 0 && (
-              <Button
-                onClick={() =>
-                  go(
-                    `${SURVEYS}${queryString({ new: 'survey', source: data.sources.map((s) => s.value).join(',') })}`,
-                  )
-                }
-              >
-                Survey it again
-              </Button>
-            )}
+            {acts.length > 0 && <MenuButton label="Make of it" acts={acts} />}
             {mayKeep && !kept && !everything && (
               <Button kind="primary" onClick={() => setKeeping(true)}>
                 Keep this lens

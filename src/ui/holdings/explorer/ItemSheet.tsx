@@ -9,6 +9,7 @@ import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { ViewedFinding, ViewedMatch } from '../../../server/holdings/items/item-view.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { queryClient } from '../../desk/changed.ts';
+import { ItemPanels } from '../../desk/ItemPanels.tsx';
 import { useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
@@ -311,20 +312,23 @@ export function ItemSoundings({ id }: { readonly id: string }) {
   if (!item.data) return null;
   const { why } = item.data;
   return (
-    <SoundingsSection title="Why it is in the lens">
-      {why.length === 0 ? (
-        <p>The lens is everything that was read.</p>
-      ) : (
-        <ul className={css['why']}>
-          {why.map((w) => (
-            <li key={w.words}>
-              {w.holds ? '✓' : '–'} {w.words}
-              <br />
-              <span className={css['judged']}>here: {w.found}</span>
-            </li>
-          ))}
-        </ul>
-      )}
-    </SoundingsSection>
+    <>
+      <ItemPanels id={id} />
+      <SoundingsSection title="Why it is in the lens">
+        {why.length === 0 ? (
+          <p>The lens is everything that was read.</p>
+        ) : (
+          <ul className={css['why']}>
+            {why.map((w) => (
+              <li key={w.words}>
+                {w.holds ? '✓' : '–'} {w.words}
+                <br />
+                <span className={css['judged']}>here: {w.found}</span>
+              </li>
+            ))}
+          </ul>
+        )}
+      </SoundingsSection>
+    </>
   );
 }

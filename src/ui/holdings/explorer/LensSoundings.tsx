@@ -65,6 +65,28 @@ export function LensSoundings() {
           }
         />
       </SoundingsSection>
+      {data.levels.some((l) => l.value !== '') && (
+        <SoundingsSection title="By level">
+          <Bars
+            label="By level"
+            bars={data.levels.map((l) => ({
+              key: l.value,
+              name: l.value === '' ? 'none yet' : name('level', l.value),
+              count: l.count,
+            }))}
+            onChoose={(key) =>
+              set({
+                rest: [
+                  ...form.rest.filter((r) => !('fact' in r && r.fact === 'level')),
+                  key === ''
+                    ? { fact: 'level', is: 'unknown' as const }
+                    : { fact: 'level', is: 'one of' as const, values: [key] },
+                ],
+              })
+            }
+          />
+        </SoundingsSection>
+      )}
       {data.owners.some((o) => o.value !== '') && (
         <SoundingsSection title="By owner">
           <Bars

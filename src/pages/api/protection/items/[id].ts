@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { itemObject } from '../../../../server/holdings/area.ts';
+import { itemObject } from '../../../../server/holdings/offers.ts';
 import { levelOfItem } from '../../../../server/protection/levels/item-level.ts';
 import { setLevelByHand } from '../../../../server/protection/levels/set-level.ts';
 

@@ -1,0 +1,192 @@
+import { parseLens } from '../../src/core/lens/lens-text.ts';
+import { newLevel, type LevelContent } from '../../src/core/protection/levels/level-content.ts';
+import type { LevelRuleContent } from '../../src/core/protection/rules/level-rule.ts';
+import type { Stage } from '../../src/core/rules/rule.ts';
+import { addLevel, LEVEL } from '../../src/server/protection/levels/levels.ts';
+import { addLevelRule, LEVEL_RULE } from '../../src/server/protection/rules/level-rules.ts';
+import type { RuleKind } from '../../src/server/rules/rule-kind.ts';
+import { insertRuleVersion } from '../../src/server/rules/rule-versions.ts';
+import type { Demo, DemoArea } from '../demo.ts';
+import { line } from '../ledger.ts';
+import { placeRule } from '../place-rule.ts';
+
+type Of<T> = readonly [name: string, more: Partial<T>];
+
+const top = (text: string, colour: string, size = 12) => ({ text, size, align: 'centre' as const, colour });
+const foot = (text: string, colour: string) => ({ text, size: 9, align: 'centre' as const, colour });
+
+/** The weakest first, as they are added. */
+const LEVELS: readonly Of<LevelContent>[] = [
+  [
+    'Open',
+    {
+      means: 'Anyone may have it: timetables, fares, what stands on our websites',
+      colour: '#6b7a80',
+      goesOn: ['files', 'mail', 'invitations'],
+      lowered: 'freely',
+      foot: foot('', '#6b7a80'),
+    },
+  ],
+  [
+    'Internal',
+    {
+      means: 'For those who work here; nobody outside needs it',
+      colour: '#2f5d69',
+      goesOn: ['files', 'mail', 'invitations'],
+      foot: foot('{level} · Brindle Strait Ferries', '#2f5d69'),
+    },
+  ],
+  [
+    'Confidential',
+    {
+      means: 'Harms people or the line if it gets out',
+      stewards:
+        'Names with what they booked, where they live or what they earn; contracts; incident reports before they are settled.',
+      colour: '#8a5a00',
+      top: top('{level} · {owner}', '#8a5a00'),
+      foot: foot('', '#8a5a00'),
+      across: { text: '{level}', size: 64, angle: 40, colour: '#e6d9bd' },
+    },
+  ],
+  [
+    'Strictly confidential',
+    {
+      means: 'Harms people badly: health, children, cards, what the police asks for',
+      stewards: 'Opened by those named for it. Never sent outside without Ines Abara knowing.',
+      colour: '#7a1431',
+      goesOn: ['files', 'mail'],
+      lowered: 'never',
+      top: top('{level}', '#7a1431', 13),
+      foot: foot('{level} · {owner} · {date}', '#7a1431'),
+      across: { text: '{level}', size: 56, angle: 40, colour: '#e6c6cf' },
+    },
+  ],
+];
+
+interface DemoRule {
+  readonly content: Omit<LevelRuleContent, 'level' | 'lens'>;
+  readonly level: string;
+  readonly where: string;
+  readonly state: 'draft' | 'rehearsing' | 'in force' | 'paused';
+  readonly daysAgo: number;
+}
+const rule = (
+  name: string,
+  level: string,
+  where: string,
+  state: DemoRule['state'],
+  daysAgo: number,
+  because: string,
+  keeps: LevelRuleContent['keeps'] = 'step',
+): DemoRule => ({ content: { name, keeps, because }, level, where, state, daysAgo });
+
+const RULES: readonly DemoRule[] = [
+  rule(
+    'Everything on shares',
+    'internal',
+    'format one of "DOCX", "XLSX", "PPTX"',
+    'in force',
+    24,
+    'Nobody outside should take an unmarked file for one that may go round.',
+  ),
+  rule(
+    'People by the dozen',
+    'confidential',
+    'people at least 12',
+    'in force',
+    22,
+    'A list of people is worth more to a thief than a letter.',
+  ),
+  rule(
+    'Medical certificates',
+    'strictly-confidential',
+    'document one of "medical-certificate"',
+    'in force',
+    21,
+    'Data concerning health, Art. 9 GDPR.',
+  ),
+  rule(
+    'Health notes in manifests',
+    'strictly-confidential',
+    'data one of "health-condition" and document one of "boarding-manifest"',
+    'rehearsing',
+    4,
+    'Data concerning health, Art. 9 GDPR.',
+  ),
+  rule(
+    'Payment cards, 5 or more',
+    'strictly-confidential',
+    'matches:payment-card at least 5',
+    'rehearsing',
+    3,
+    'What the card schemes ask of us.',
+  ),
+  rule(
+    'Incident reports',
+    'confidential',
+    'document one of "incident-report"',
+    'paused',
+    15,
+    'They are settled in court, not in the papers.',
+    'set',
+  ),
+  rule('Rosters of the crew', 'internal', 'document one of "crew-list"', 'draft', 1, ''),
+];
+
+/** Four levels, and seven rules in every state; what is held is brought to them once it is surveyed. */
+export const PROTECTION: DemoArea = {
+  area: 'protection',
+  async load(demo) {
+    const { tx, lines } = demo;
+    const officer = demo.person('Ines Abara');
+    const steward = demo.person('Osei Darko');
+    for (const [i, [name, more]] of LEVELS.entries()) {
+      const when = demo.at(40 - i);
+      const content = { ...newLevel(name), ...more };
+      const id = await addLevel(tx, when, officer, content);
+      lines.push(line(when, officer, 'level.add', 'level', id, { name }));
+      await stand(demo, LEVEL, id, content, 'in force', demo.at(30), officer);
+    }
+    for (const { content: rest, level, where, state, daysAgo } of RULES) {
+      const when = demo.at(daysAgo);
+      const content: LevelRuleContent = { ...rest, level, lens: parseLens(where) };
+      const id = await addLevelRule(tx, when, steward, content);
+      lines.push(line(when, steward, 'level-rule.add', 'level rule', id, { name: rest.name }));
+      await stand(demo, LEVEL_RULE, id, content, state, when, officer);
+    }
+    await tx.run('UPDATE level_policy SET content = ? WHERE id = 1', [
+      JSON.stringify({ byItself: 'after each survey', keepDays: 60 }),
+    ]);
+  },
+};
+
+/** Puts a rule that was added where weeks of work have left it. */
+async function stand<T>(
+  { tx, lines }: Demo,
+  kind: RuleKind<T>,
+  id: string,
+  content: T,
+  state: DemoRule['state'],
+  at: Date,
+  by: number,
+): Promise<void> {
+  const since = at.toISOString();
+  const stage: Stage =
+    state === 'draft'
+      ? { state }
+      : state === 'rehearsing'
+        ? { state, version: 1, since, over: null }
+        : { state, version: 1, since };
+  if (state !== 'draft') {
+    await insertRuleVersion(tx, at, kind, id, 1, content, by);
+    const act = state === 'rehearsing' ? 'rehearse' : 'put-in-force';
+    lines.push(line(at, by, `${kind.object.replace(' ', '-')}.${act}`, kind.object, id, { version: 1 }));
+  }
+  await placeRule(tx, kind, id, {
+    content,
+    stage,
+    versions: state === 'draft' ? 0 : 1,
+    editedAt: at,
+    editedBy: by,
+  });
+}

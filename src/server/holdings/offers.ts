@@ -1,0 +1,8 @@
+// What other areas may use of this one.
+export { ItemError, SourceError, type Connector, type ListedItem } from './connectors/connector.ts';
+export { askLens } from './items/index/ask-lens.ts';
+export { touchBlocks } from './items/item-blocks.ts';
+export { itemNames } from './items/item-names.ts';
+export { itemRows } from './items/item-rows.ts';
+export { findItem, itemObject, type ItemDetail } from './items/item-view.ts';
+export { connectSource, findSource, sourceNames } from './sources/sources.ts';

@@ -1,0 +1,82 @@
+import { useMemo } from 'react';
+import { may, type Account } from '../../core/accounts/authority.ts';
+import { Desk } from '../desk/Desk.tsx';
+import type { Key } from '../desk/keys.ts';
+import { setQuery, useDeskLocation } from '../desk/location.ts';
+import { LevelRegister } from './levels/LevelRegister.tsx';
+import { LevelSheet } from './levels/LevelSheet.tsx';
+import { LevelSoundings } from './levels/LevelSoundings.tsx';
+import { LevelsOverview } from './levels/LevelsOverview.tsx';
+import { NewLevel } from './levels/NewLevel.tsx';
+import { ProtectionShelf } from './ProtectionShelf.tsx';
+import { LevelRuleRegister } from './rules/LevelRuleRegister.tsx';
+import { LevelRuleSheet } from './rules/LevelRuleSheet.tsx';
+import { LevelRuleSoundings } from './rules/LevelRuleSoundings.tsx';
+import { LevelRulesSheet } from './rules/LevelRulesSheet.tsx';
+import { NewLevelRule } from './rules/NewLevelRule.tsx';
+import { LevelRunRegister } from './runs/LevelRunRegister.tsx';
+import { LevelRunSheet } from './runs/LevelRunSheet.tsx';
+import { LevelRunsSheet } from './runs/LevelRunsSheet.tsx';
+import { NewLevelRun } from './runs/NewLevelRun.tsx';
+
+/** What levels there are, where they are set by rule, and setting them backwards over what is held. */
+export function ProtectionArea({ account }: { readonly account: Account }) {
+  const { path, query } = useDeskLocation();
+  const [what, id] = path;
+  const keys = useMemo(() => keysOf(account, what), [account, what]);
+  const asked = query.get('new');
+  return (
+    <Desk
+      account={account}
+      area="protection"
+      keys={keys}
+      register={
+        <>
+          <ProtectionShelf what={what} />
+          {what === 'rules' ? (
+            <LevelRuleRegister chosen={id} />
+          ) : what === 'runs' ? (
+            <LevelRunRegister chosen={id} />
+          ) : (
+            <LevelRegister chosen={id} />
+          )}
+        </>
+      }
+      sheet={
+        <>
+          <SheetOf what={what} id={id} />
+          {asked === 'level' && <NewLevel />}
+          {asked === 'rule' && <NewLevelRule />}
+          {asked === 'run' && <NewLevelRun />}
+        </>
+      }
+      soundings={soundingsOf(what, id)}
+    />
+  );
+}
+
+function keysOf(account: Account, what: string | undefined): readonly Key[] {
+  const key = (does: string, asked: string): readonly Key[] => [
+    { press: 'n', does, act: () => setQuery({ new: asked }, 'push') },
+  ];
+  if (what === 'runs') return may(account, 'protection.run') ? key('Set levels backwards', 'run') : [];
+  if (!may(account, 'protection.edit')) return [];
+  return what === 'rules' ? key('New level rule', 'rule') : key('New level', 'level');
+}
+
+function SheetOf({ what, id }: { readonly what: string | undefined; readonly id: string | undefined }) {
+  switch (what) {
+    case 'rules':
+      return id ? <LevelRuleSheet key={id} id={id} /> : <LevelRulesSheet />;
+    case 'runs':
+      return id ? <LevelRunSheet key={id} id={id} /> : <LevelRunsSheet />;
+    default:
+      return id ? <LevelSheet key={id} id={id} /> : <LevelsOverview />;
+  }
+}
+
+function soundingsOf(what: string | undefined, id: string | undefined) {
+  if (what === 'rules' && id) return <LevelRuleSoundings key={id} id={id} />;
+  if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;
+  return undefined;
+}

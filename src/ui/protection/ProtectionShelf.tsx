@@ -1,0 +1,22 @@
+import { Shelf } from '../parts/Shelf.tsx';
+import { LEVELS, RULES, RUNS } from './links.ts';
+import { useProtectionShelf } from './use-protection.ts';
+
+/** The kinds of object in Protection. */
+export function ProtectionShelf({ what }: { readonly what: string | undefined }) {
+  const { data } = useProtectionShelf();
+  return (
+    <Shelf
+      entries={[
+        {
+          name: 'Levels',
+          count: data?.levels,
+          href: LEVELS,
+          chosen: what === undefined || what === 'levels',
+        },
+        { name: 'Level rules', count: data?.rules, href: RULES, chosen: what === 'rules' },
+        { name: 'Levels set backwards', count: data?.runs, href: RUNS, chosen: what === 'runs' },
+      ]}
+    />
+  );
+}

@@ -1,0 +1,117 @@
+import { useState, type CSSProperties } from 'react';
+import type { LevelContent } from '../../../core/protection/levels/level-content.ts';
+import { stampedLevel } from '../../../core/protection/levels/level-content.ts';
+import { filled, type Marking } from '../../../core/protection/stamp/marking.ts';
+import { dayText } from '../../../core/text/day.ts';
+import { Segments } from '../../parts/Segments.tsx';
+import css from './LevelPreview.module.css';
+
+const KINDS = { document: 'Document', sheet: 'Sheet', slides: 'Slides' } as const;
+type Kind = keyof typeof KINDS;
+
+/** In points: of ISO 216 A4, upright and across, and of a slide of 16 to 9. */
+const PAGES: Readonly<Record<Kind, { readonly width: number; readonly height: number }>> = {
+  document: { width: 595, height: 842 },
+  sheet: { width: 842, height: 595 },
+  slides: { width: 960, height: 540 },
+};
+const SHOWN = 268;
+
+/** A page with the marking of a level as it will be, at once as its slots change. */
+export function LevelPreview({ content }: { readonly content: LevelContent }) {
+  const [kind, setKind] = useState<Kind>('document');
+  const { name, marking } = stampedLevel('preview', content);
+  const { width, height } = PAGES[kind];
+  const scale = SHOWN / width;
+  const values = {
+    level: name,
+    owner: 'Lotte Bruun',
+    date: dayText(new Date().toISOString().slice(0, 10)),
+    file: FILES[kind],
+  };
+  const shown = filled(marking, values);
+  return (
+    <figure className={css['preview']}>
+      <div
+        className={css['page']}
+        data-kind={kind}
+        role="img"
+        aria-label={inWords(shown, kind)}
+        style={{ width: SHOWN, height: height * scale }}
+      >
+        <div aria-hidden className={css['paper']} style={{ width, height, transform: `scale(${scale})` }}>
+          <Body kind={kind} />
+          {shown.header && <Line at="top" line={shown.header} />}
+          {shown.footer && <Line at="foot" line={shown.footer} />}
+          {shown.watermark && kind !== 'sheet' && (
+            <div
+              className={css['across']}
+              style={{
+                color: shown.watermark.colour,
+                fontSize: shown.watermark.size,
+                transform: `translate(-50%, -50%) rotate(${-shown.watermark.angle}deg)`,
+              }}
+            >
+              {shown.watermark.text}
+            </div>
+          )}
+        </div>
+      </div>
+      <figcaption>
+        <Segments
+          label="Seen as a"
+          value={kind}
+          options={Object.entries(KINDS).map(([value, words]) => ({ value, words }))}
+          onChange={(k) => setKind(k as Kind)}
+        />
+      </figcaption>
+    </figure>
+  );
+}
+
+const FILES: Readonly<Record<Kind, string>> = {
+  document: 'Assistance requests, week 48.docx',
+  sheet: 'Passengers.xlsx',
+  slides: 'Season plan.pptx',
+};
+
+function Line({ at, line }: { readonly at: 'top' | 'foot'; readonly line: NonNullable<Marking['header']> }) {
+  const style: CSSProperties = {
+    color: line.colour,
+    fontSize: line.size,
+    textAlign: line.align === 'centre' ? 'center' : line.align,
+  };
+  return (
+    <div className={css['line']} data-at={at} style={style}>
+      {line.text}
+    </div>
+  );
+}
+
+function inWords({ header, footer, watermark }: Marking, kind: Kind): string {
+  const parts = [
+    header && `at the top “${header.text}”`,
+    footer && `at the foot “${footer.text}”`,
+    watermark && kind !== 'sheet' && `across it “${watermark.text}”`,
+  ].filter(Boolean);
+  return `${KINDS[kind]} with ${parts.length > 0 ? parts.join(', ') : 'no marking'}`;
+}
+
+function Body({ kind }: { readonly kind: Kind }) {
+  if (kind === 'sheet')
+    return (
+      <div className={css['cells']}>
+        {Array.from({ length: 70 }, (_, i) => (
+          <i key={i} />
+        ))}
+      </div>
+    );
+  return (
+    <div className={css['text']} data-kind={kind}>
+      <b>{kind === 'slides' ? 'Season plan' : 'Assistance requests, week 48'}</b>
+      {[100, 100, 55, 100, 100, 55, 100, 100].map((w, i) => (
+        <i key={i} style={{ width: `${w}%` }} />
+      ))}
+    </div>
+  );
+}

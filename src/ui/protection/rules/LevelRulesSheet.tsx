@@ -1,0 +1,118 @@
+import { LEVEL_POLICY_SENTENCE, type LevelPolicy } from '../../../core/protection/runs/level-policy.ts';
+import { useMay } from '../../desk/account-context.ts';
+import { setQuery } from '../../desk/location.ts';
+import { countWords, numberWords } from '../../desk/words.ts';
+import { Button } from '../../parts/Button.tsx';
+import { SheetHead } from '../../parts/SheetHead.tsx';
+import { Empty, Failure, Loading } from '../../parts/states.tsx';
+import { RuleSentence } from '../../rules/RuleSentence.tsx';
+import { usePlainObject } from '../../rules/use-plain-object.ts';
+import { levelRuleLink } from '../links.ts';
+import { useOutlook } from '../use-protection.ts';
+import css from '../protection.module.css';
+
+/** All rules in force against each other: what each wins and loses, and what is still to be done. */
+export function LevelRulesSheet() {
+  const outlook = useOutlook();
+  const mayEdit = useMay('protection.edit');
+  const mayRun = useMay('protection.run');
+  const { data } = outlook;
+  if (outlook.isError && !data)
+    return <Failure error={outlook.error} onRetry={() => void outlook.refetch()} />;
+  if (!data) return <Loading what="the rules" />;
+  if (data.rules.length === 0)
+    return (
+      <Empty
+        title="No rule sets a level"
+        action={
+          mayEdit && (
+            <Button kind="primary" onClick={() => setQuery({ new: 'rule' }, 'push')}>
+              New level rule
+            </Button>
+          )
+        }
+      >
+        A rule sets a level where a lens holds: Strictly confidential where there are health notes. Begin one;
+        what it would do to what is held is told at once, and nothing is changed before you say so.
+      </Empty>
+    );
+  return (
+    <>
+      <SheetHead
+        title="Level rules"
+        detail={
+          data.changes + data.takenOff === 0
+            ? '✓ Every item has the level that the rules in force say'
+            : `${countWords(data.changes, 'item has', 'items have')} another level than the rules in force say`
+        }
+        actions={
+          mayRun &&
+          data.changes > 0 && (
+            <Button kind="primary" onClick={() => setQuery({ new: 'run' }, 'push')}>
+              Set levels backwards …
+            </Button>
+          )
+        }
+      />
+      <table className={css['table']}>
+        <thead>
+          <tr>
+            <th scope="col">Rule in force</th>
+            <th scope="col">Sets</th>
+            <th scope="col" className={css['number']}>
+              Holds for
+            </th>
+            <th scope="col" className={css['number']}>
+              A stronger has
+            </th>
+            <th scope="col" className={css['number']}>
+              Chosen by hand stands
+            </th>
+            <th scope="col" className={css['number']}>
+              Still to do
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.rules.map((r) => (
+            <tr key={r.id}>
+              <td>
+                <a href={levelRuleLink(r.id)}>{r.name}</a>
+                {r.hopeless && <div className={css['mark']}>◆ Never wins: “{r.hopeless}” is stronger.</div>}
+              </td>
+              <td>{r.level}</td>
+              <td className={css['number']}>{numberWords(r.holds)}</td>
+              <td className={css['number']}>{numberWords(r.beaten)}</td>
+              <td className={css['number']}>{numberWords(r.stands)}</td>
+              <td className={css['number']}>{numberWords(r.set + r.raised + r.lowered)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <PolicySentence />
+      {data.takenOff > 0 && (
+        <p className={css['note']}>
+          {countWords(data.takenOff, 'item')} had a level by a rule that does not hold any more; it is taken
+          off.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** When what is held follows the rules. */
+function PolicySentence() {
+  const mayEdit = useMay('protection.put-in-force');
+  const { query, save } = usePlainObject<LevelPolicy>('level policy', 1);
+  if (!query.data) return null;
+  return (
+    <div className={css['policy']}>
+      <RuleSentence
+        sentence={LEVEL_POLICY_SENTENCE}
+        content={query.data.content}
+        set={(content) => void save(content, 'Saved; it takes effect from the next survey on.')}
+        fixed={!mayEdit}
+      />
+    </div>
+  );
+}
