@@ -98,9 +98,9 @@ const RULES: readonly DemoRule[] = [
     'A list of people is worth more to a thief than a letter.',
   ),
   rule(
-    'Medical certificates',
+    'Assistance on board',
     'strictly-confidential',
-    'document one of "medical-certificate"',
+    'document one of "assistance-request"',
     'in force',
     21,
     'Data concerning health, Art. 9 GDPR.',

@@ -93,8 +93,12 @@ export function RegisterList({
               }}
             >
               <span className={css['line']}>
-                {r.colour && <span className={css['swatch']} style={{ background: r.colour }} aria-hidden />}
-                <b title={r.name}>{r.name}</b>
+                <b title={r.name}>
+                  {r.colour && (
+                    <span className={css['swatch']} style={{ background: r.colour }} aria-hidden />
+                  )}
+                  {r.name}
+                </b>
                 {r.tag}
               </span>
               <span className={css['detail']}>{r.detail}</span>

@@ -58,6 +58,8 @@ export function LevelPreview({ content }: { readonly content: LevelContent }) {
         </div>
       </div>
       <figcaption>
+        <Read words="At the top" line={shown.header} />
+        <Read words="At the foot" line={shown.footer} />
         <Segments
           label="Seen as a"
           value={kind}
@@ -66,6 +68,17 @@ export function LevelPreview({ content }: { readonly content: LevelContent }) {
         />
       </figcaption>
     </figure>
+  );
+}
+
+/** A line as it reads, at a size that can be read. */
+function Read({ words, line }: { readonly words: string; readonly line: Marking['header'] }) {
+  return (
+    line && (
+      <p className={css['read']}>
+        {words}: <span style={{ color: line.colour }}>{line.text}</span>
+      </p>
+    )
   );
 }
 

@@ -1,5 +1,5 @@
 import { useMay } from '../../desk/account-context.ts';
-import { go, setQuery } from '../../desk/location.ts';
+import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { Button } from '../../parts/Button.tsx';
 import { Empty, Loading } from '../../parts/states.tsx';
 import { levelLink } from '../links.ts';
@@ -9,10 +9,12 @@ import { useLevels } from '../use-protection.ts';
 export function LevelsOverview() {
   const { data } = useLevels();
   const mayEdit = useMay('protection.edit');
+  const { query } = useDeskLocation();
   if (!data) return <Loading what="the levels" />;
   const [first] = data;
   if (first) {
-    queueMicrotask(() => go(levelLink(first.id), 'replace'));
+    // A window that is open over it would close.
+    if (!query.has('new')) queueMicrotask(() => go(levelLink(first.id), 'replace'));
     return <Loading what={first.name} />;
   }
   return (

@@ -109,7 +109,9 @@ function Counts({ view: { counts, mode, run } }: { readonly view: LevelRunView }
     const words = mode === 'rehearse' && key === 'stamped' ? 'can be stamped' : OUTCOME_WORDS[key];
     return [`${key === 'refused' ? '◆ ' : ''}${numberWords(n)} ${words}`];
   });
-  return <p>{told.join(' · ') || (run.ended_at ? 'Nothing had to change.' : '')}</p>;
+  return (
+    <p className={css['answer']}>{told.join(' · ') || (run.ended_at ? 'Nothing had to change.' : '')}</p>
+  );
 }
 
 function Parts({
@@ -140,41 +142,44 @@ function Parts({
           words={`${numberWords(done)} of ${countWords(items, 'item')}`}
         />
       )}
-      <table className={css['table']}>
-        <thead>
-          <tr>
-            <th scope="col">Source</th>
-            <th scope="col" className={css['number']}>
-              Items
-            </th>
-            <th scope="col" className={css['number']}>
-              Size
-            </th>
-            <th scope="col" className={css['number']}>
-              {begun ? 'Done' : 'Time'}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {parts.map((p) => (
-            <tr key={p.position}>
-              <td>
-                <a href={sourceLink(p.part)}>{p.words}</a>
-                {p.error && <div className={css['mark']}>◆ {p.error}</div>}
-              </td>
-              <td className={css['number']}>{numberWords(p.looked.items)}</td>
-              <td className={css['number']}>{sizeWords(p.looked.bytes)}</td>
-              <td className={css['number']}>
-                {begun
-                  ? numberWords(p.items)
-                  : p.time.seconds < 1
-                    ? 'no time'
-                    : durationWords(p.time.seconds)}
-              </td>
+      <details className={css['parts']} open={run.ended_at === null}>
+        <summary>By source, {numberWords(parts.length)}</summary>
+        <table className={css['table']}>
+          <thead>
+            <tr>
+              <th scope="col">Source</th>
+              <th scope="col" className={css['number']}>
+                Items
+              </th>
+              <th scope="col" className={css['number']}>
+                Size
+              </th>
+              <th scope="col" className={css['number']}>
+                {begun ? 'Done' : 'Time'}
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {parts.map((p) => (
+              <tr key={p.position}>
+                <td>
+                  <a href={sourceLink(p.part)}>{p.words}</a>
+                  {p.error && <div className={css['mark']}>◆ {p.error}</div>}
+                </td>
+                <td className={css['number']}>{numberWords(p.looked.items)}</td>
+                <td className={css['number']}>{sizeWords(p.looked.bytes)}</td>
+                <td className={css['number']}>
+                  {begun
+                    ? numberWords(p.items)
+                    : p.time.seconds < 1
+                      ? 'no time'
+                      : durationWords(p.time.seconds)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
       {!begun && (
         <p className={css['note']}>
           {countWords(items, 'item')} in {countWords(parts.length, 'source')}, about{' '}
