@@ -26,7 +26,7 @@ afterAll(() => desk?.stop());
 
 const button = (name: string | RegExp) => page.getByRole('button', { name });
 const soundings = () => page.getByRole('complementary', { name: 'Soundings' });
-const carried = (name: string) => readFileLevel(readFileSync(join(root, name)))?.name;
+const carried = async (name: string) => (await readFileLevel(readFileSync(join(root, name))))?.name;
 
 /** Types into the editor of a slot, and takes it. */
 async function fill(slot: string | RegExp, label: string, text: string) {
@@ -55,16 +55,16 @@ describe('levels', () => {
     await expectAccessible(page, 'a level');
 
     await button('Try it on a file').press('Enter');
-    const file = page.getByLabel(/^A document, sheet or slides/);
+    const file = page.getByLabel(/^A document, sheet, slides or PDF/);
     await file.setInputFiles(join(root, 'note.txt'));
     await button('Stamp a copy').press('Enter');
-    await page.getByText('It is no office document.').waitFor();
+    await page.getByText('It is no document that carries a marking.').waitFor();
     await file.setInputFiles(join(root, 'letter.docx'));
     const saved = page.waitForEvent('download');
     await button('Stamp a copy').press('Enter');
     const path = await (await saved).path();
-    expect(readFileLevel(readFileSync(path))?.name).toBe('Confidential');
-    expect(carried('letter.docx')).toBeUndefined();
+    expect((await readFileLevel(readFileSync(path)))?.name).toBe('Confidential');
+    expect(await carried('letter.docx')).toBeUndefined();
     await button('Leave it').press('Enter');
 
     await button('Put it in force').press('Enter');
@@ -135,13 +135,13 @@ describe('levels', () => {
     await button('Set the levels').press('Enter');
     await button('Estimate what it takes').press('Enter');
     await page.getByText(/3 items in 1 source, about/).waitFor();
-    expect(carried('cards.xlsx')).toBeUndefined();
+    expect(await carried('cards.xlsx')).toBeUndefined();
     await button('Set them now').press('Enter');
     await page.getByText('2 stamped · 1 noted, carries no marking').waitFor();
     await page.getByText('2 documents kept as before, for 30 days').waitFor();
     await page.getByRole('row', { name: 'cards.xlsx' }).waitFor();
     await expectAccessible(page, 'a run of levels');
-    expect([carried('cards.xlsx'), carried('letter.docx')]).toEqual(['Confidential', 'Internal']);
+    expect([await carried('cards.xlsx'), await carried('letter.docx')]).toEqual(['Confidential', 'Internal']);
 
     await page.getByRole('row', { name: 'letter.docx' }).click();
     await page.getByRole('heading', { name: 'letter.docx' }).waitFor();
@@ -152,13 +152,13 @@ describe('levels', () => {
     await button('Set it').press('Enter');
     await page.getByText('Set, and stamped on the document.').waitFor();
     await soundings().getByText('Confidential, as somebody chose by hand.').waitFor();
-    expect(carried('letter.docx')).toBe('Confidential');
+    expect(await carried('letter.docx')).toBe('Confidential');
 
     await page.goBack();
     await button('Undo all of it …').press('Enter');
     await button('Put it all back').press('Enter');
     await page.getByText(/^Undone .*: 2 as they were, 1 left: somebody changed them since/).waitFor();
     expect(readFileSync(join(root, 'cards.xlsx')).equals(before)).toBe(true);
-    expect(carried('letter.docx')).toBe('Confidential');
+    expect(await carried('letter.docx')).toBe('Confidential');
   });
 });

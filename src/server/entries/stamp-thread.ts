@@ -1,4 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { stampInThread, type StampTask } from '../protection/stamp-thread.ts';
 
-if (parentPort) parentPort.postMessage(stampInThread(workerData as StampTask));
+const port = parentPort;
+if (port) void stampInThread(workerData as StampTask).then((answer) => port.postMessage(answer));

@@ -4,11 +4,12 @@ import { parseArgs } from 'node:util';
 import { LevelFile, levelNamed, USUAL_LEVELS, type Level } from '../../core/protection/levels/level.ts';
 import { filled, UnstampableError } from '../../core/protection/stamp/marking.ts';
 import { readFileLevel, stampFile, unstampFile } from '../../core/protection/stamp/stamp-file.ts';
+import { wideFont } from './wide-font.ts';
 import { dayText } from '../../core/text/day.ts';
 
 export const STAMP_HELP = `./yare stamp FILE… --level NAME --out FOLDER
 
-  Stamps copies of documents (DOCX, XLSX, PPTX) with the marking of a level, beside what stands there, and writes the
+  Stamps copies of documents (DOCX, XLSX, PPTX, PDF) with the marking of a level, beside what stands there, and writes the
   level into their properties. What was stamped before goes; stamping twice changes nothing. The files themselves
   are never written.
 
@@ -132,13 +133,13 @@ async function stampOne(file: string, { level, owner, out, written, now }: Wish)
   const refuse = (why: string, words: string): Done => ({ file, done: 'refused', why, words });
   try {
     const bytes = new Uint8Array(await readFile(file));
-    if (out === undefined) return { file, done: 'read', level: readFileLevel(bytes)?.name ?? null };
+    if (out === undefined) return { file, done: 'read', level: (await readFileLevel(bytes))?.name ?? null };
     const to = join(out, basename(file));
     if (resolve(dirname(to)) === resolve(dirname(file)))
       return refuse('in place', 'The copies go to another folder: a file is never written over.');
     if (written.has(to)) return refuse('twice', `Another file of this run is called ${basename(file)}.`);
     const made = level
-      ? stampFile(
+      ? await stampFile(
           bytes,
           filled(level.marking, {
             level: level.name,
@@ -147,6 +148,7 @@ async function stampOne(file: string, { level, owner, out, written, now }: Wish)
             file: basename(file),
           }),
           { id: level.id, name: level.name },
+          wideFont(),
         )
       : unstampFile(bytes);
     await writeWhole(to, made.bytes);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { UnstampableError, type CarriedLevel, type Marking } from '../../core/protection/stamp/marking.ts';
 import { stampFile } from '../../core/protection/stamp/stamp-file.ts';
+import { wideFont } from './wide-font.ts';
 import { projectFolder } from '../processes/process.ts';
 
 export interface StampTask {
@@ -10,6 +11,7 @@ export interface StampTask {
   /** With its values put in. */
   readonly marking: Marking;
   readonly level: CarriedLevel;
+  readonly wide?: Uint8Array;
 }
 
 export type StampAnswer =
@@ -18,9 +20,9 @@ export type StampAnswer =
 const MOST_MS = 20_000;
 const MEMORY_MB = 512;
 
-export function stampInThread({ bytes, marking, level }: StampTask): StampAnswer {
+export async function stampInThread({ bytes, marking, level, wide }: StampTask): Promise<StampAnswer> {
   try {
-    return { bytes: stampFile(bytes, marking, level).bytes };
+    return { bytes: (await stampFile(bytes, marking, level, wide)).bytes };
   } catch (error) {
     if (!(error instanceof UnstampableError)) throw error;
     return { why: error.why, words: error.message };
@@ -32,7 +34,7 @@ export function stampApart(task: StampTask): Promise<Uint8Array> {
   const program = join(projectFolder(), 'dist', 'stamp-thread.mjs');
   if (!existsSync(program)) throw new Error('dist/stamp-thread.mjs is missing: build first.');
   const worker = new Worker(program, {
-    workerData: task,
+    workerData: { ...task, wide: wideFont() } satisfies StampTask,
     execArgv: [],
     resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
   });

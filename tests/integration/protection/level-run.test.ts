@@ -87,7 +87,7 @@ const set = (mode: 'set' | 'rehearse' = 'set', rule?: string) =>
   runToEnd(ctx, ANY_LEVEL_RUN, () => proposeLevelRun(ctx, officer, { mode, rule, keepDays: 30 }));
 const undo = (run: string) => runToEnd(ctx, ANY_LEVEL_UNDO, () => proposeUndo(ctx, officer.id, run));
 const bytes = (path: string) => readFileSync(join(root, path));
-const carried = (path: string) => readFileLevel(bytes(path))?.id;
+const carried = async (path: string) => (await readFileLevel(bytes(path)))?.id;
 const Row = z.object({
   id: BigId.transform(Number),
   name: z.string(),
@@ -137,7 +137,7 @@ describe('setting levels backwards', () => {
     const run = await set();
     expect(run.state, run.error ?? '').toBe('done');
     expect(run.outcome).toMatchObject({ stamped: 3, noted: 1, refused: 1 });
-    expect([...before.keys()].map(carried)).toEqual([internal, internal, internal]);
+    expect(await Promise.all([...before.keys()].map(carried))).toEqual([internal, internal, internal]);
     expect(bytes('letter.docx').includes('PK')).toBe(true);
     // What retention counts by is as it was.
     expect(statSync(join(root, 'letter.docx')).mtimeMs).toBe(1_700_000_000_000);
@@ -191,10 +191,10 @@ describe('setting levels backwards', () => {
         why: expect.stringMatching(/survey it again/) as string,
       }),
     ]);
-    expect(carried('letter.docx')).toBeUndefined();
+    expect(await carried('letter.docx')).toBeUndefined();
     await survey(ctx, await newSurvey(ctx, [source]));
     expect((await set()).outcome).toMatchObject({ stamped: 1 });
-    expect(carried('letter.docx')).toBe(strict);
+    expect(await carried('letter.docx')).toBe(strict);
     expect((await items()).get('letter.docx')?.set_by).toBe(`rule:${cards}`);
   });
 
@@ -204,7 +204,7 @@ describe('setting levels backwards', () => {
       fields: [{ field: 'level' }],
     });
     await setLevelByHand(ctx, officer, id, { level: strict, reason: '' });
-    expect(carried('cards.xlsx')).toBe(strict);
+    expect(await carried('cards.xlsx')).toBe(strict);
     await expect(setLevelByHand(ctx, officer, id, { level: internal, reason: '' })).rejects.toMatchObject({
       fields: [{ field: 'reason' }],
     });
@@ -214,7 +214,7 @@ describe('setting levels backwards', () => {
     ]);
     expect((await set()).outcome).toMatchObject({ items: 0 });
     await setLevelByHand(ctx, officer, id, { level: internal, reason: 'The cards are test cards.' });
-    expect(carried('cards.xlsx')).toBe(internal);
+    expect(await carried('cards.xlsx')).toBe(internal);
     // The order of levels turns around: what was stronger is not any more.
     const order = (stronger: string[]) =>
       ctx.store.transaction((tx) => orderLevels(tx, ctx.now(), officer.id, stronger));
@@ -230,8 +230,8 @@ describe('setting levels backwards', () => {
     expect(run.killed).toBe(3);
     const done = await set();
     expect(done.state).toBe('done');
-    expect(carried('new/a.docx')).toBe(strict);
-    expect(carried('new/b.docx')).toBe(strict);
+    expect(await carried('new/a.docx')).toBe(strict);
+    expect(await carried('new/b.docx')).toBe(strict);
     expect(bytes('new/c.docx').equals(run.theirs)).toBe(true);
   });
 

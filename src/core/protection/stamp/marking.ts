@@ -63,7 +63,7 @@ export interface CarriedLevel {
 /** A document that cannot be stamped, with the reason; it stays as it is. */
 export class UnstampableError extends Error {
   constructor(
-    readonly why: 'signed' | 'encrypted' | 'damaged' | 'another kind' | 'no room',
+    readonly why: 'signed' | 'encrypted' | 'damaged' | 'changed' | 'another kind' | 'no room',
     message: string,
   ) {
     super(message);

@@ -3,6 +3,7 @@ import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts'
 import { findMainPart } from './main-part.ts';
 import { Package, readLevel, type Parts } from './package-parts.ts';
 import { stampDocx, unstampDocx } from './stamp-docx.ts';
+import { isPdf, readPdfLevel, stampPdf, unstampPdf, type WideFont } from './stamp-pdf.ts';
 import { stampPptx, unstampPptx } from './stamp-pptx.ts';
 import { stampXlsx, unstampXlsx } from './stamp-xlsx.ts';
 
@@ -32,14 +33,24 @@ export interface StampedFile {
   readonly bytes: Uint8Array;
 }
 
-/** Stamps a file with a marking and a level; what was stamped before goes. Throws an UnstampableError, and changes nothing then. */
-export function stampFile(bytes: Uint8Array, marking: Marking, level: CarriedLevel): StampedFile {
+/**
+ * Stamps a file with a marking and a level; what was stamped before goes. `wide` is a font for letters that the fonts of a
+ * PDF do not have. Throws an UnstampableError, and changes nothing then.
+ */
+export async function stampFile(
+  bytes: Uint8Array,
+  marking: Marking,
+  level: CarriedLevel,
+  wide?: WideFont,
+): Promise<StampedFile> {
+  if (isPdf(bytes)) return { kind: 'PDF', bytes: await stampPdf(bytes, marking, level, wide) };
   const { parts, stamp } = open(bytes);
   return { kind: stamp.kind, bytes: packed(stamp.stamp(parts, marking, level)) };
 }
 
 /** Takes off what was stamped; a file without it comes back as it is. Throws an UnstampableError. */
 export function unstampFile(bytes: Uint8Array): StampedFile {
+  if (isPdf(bytes)) return { kind: 'PDF', bytes: unstampPdf(bytes) };
   const { parts, stamp } = open(bytes);
   const bare = stamp.unstamp(parts);
   const same = bare.size === parts.size && [...bare].every(([name, part]) => parts.get(name) === part);
@@ -47,14 +58,15 @@ export function unstampFile(bytes: Uint8Array): StampedFile {
 }
 
 /** The level that a file says it has; `undefined` for none. Throws an UnstampableError for what cannot carry one. */
-export function readFileLevel(bytes: Uint8Array): CarriedLevel | undefined {
+export async function readFileLevel(bytes: Uint8Array): Promise<CarriedLevel | undefined> {
+  if (isPdf(bytes)) return readPdfLevel(bytes);
   return readLevel(new Package(open(bytes).parts));
 }
 
 function open(bytes: Uint8Array): { readonly parts: Parts; readonly stamp: Stamp } {
   const parts = unpacked(bytes);
   const main = findMainPart(new Package(parts));
-  if (!main) throw new UnstampableError('another kind', 'It is no office document.');
+  if (!main) throw new UnstampableError('another kind', 'It is no document that carries a marking.');
   const stamp = STAMPS.find((s) => s.root === main.root.name);
   if (!stamp) throw new UnstampableError('another kind', 'It is an office document of another kind.');
   return { parts, stamp };
@@ -64,7 +76,8 @@ function unpacked(bytes: Uint8Array): Parts {
   const [a, b, c, d] = bytes;
   if (a === 0xd0 && b === 0xcf && c === 0x11 && d === 0xe0)
     throw new UnstampableError('encrypted', 'It is encrypted, or older than such documents are.');
-  if (a !== 0x50 || b !== 0x4b) throw new UnstampableError('another kind', 'It is no office document.');
+  if (a !== 0x50 || b !== 0x4b)
+    throw new UnstampableError('another kind', 'It is no document that carries a marking.');
   // General purpose bit 0 of its first entry (ISO/IEC 21320-1).
   if (((bytes[6] ?? 0) & 1) === 1) throw new UnstampableError('encrypted', 'It is encrypted.');
   const parts = new Map<string, Uint8Array>();

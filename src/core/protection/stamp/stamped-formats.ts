@@ -1,5 +1,5 @@
 /** Formats that carry a marking, as surveys call them. */
-export const STAMPED_FORMATS: ReadonlySet<string> = new Set(['DOCX', 'XLSX', 'PPTX']);
+export const STAMPED_FORMATS: ReadonlySet<string> = new Set(['DOCX', 'XLSX', 'PPTX', 'PDF']);
 
 /** Whether a document may carry a marking; of one that could not be read, by its name. */
 export function mayCarry(of: {
@@ -7,7 +7,7 @@ export function mayCarry(of: {
   readonly name: string;
   readonly unreadable: boolean;
 }): boolean {
-  return STAMPED_FORMATS.has(of.format) || (of.unreadable && /\.(?:docx|xlsx|pptx)$/i.test(of.name));
+  return STAMPED_FORMATS.has(of.format) || (of.unreadable && /\.(?:docx|xlsx|pptx|pdf)$/i.test(of.name));
 }
 
 /** Why one carries none, in a sentence. */

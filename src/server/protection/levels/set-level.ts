@@ -97,7 +97,7 @@ async function stampOne(
     try {
       if (!connector.replace) return { unstamped: 'Its source takes no changes.' };
       const { listed, bytes, hash } = await fetchDocument(connector, item);
-      const made = markedBytes(bytes, item, level, ctx.now());
+      const made = await markedBytes(bytes, item, level, ctx.now());
       if (Buffer.from(made).equals(bytes)) return { unstamped: null, written: { listed, hash } };
       const replaced = await connector.replace(item.path, listed, made);
       const now = await fetchDocument(connector, item);

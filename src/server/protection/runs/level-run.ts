@@ -202,7 +202,7 @@ async function setOne(
     // Touched or moved, and still what was surveyed.
     if (listed.version !== item.version && !item.content_hash?.equals(hash))
       return { ...about, state: 'left', why: 'It was changed since it was surveyed: survey it again first.' };
-    const made = markedBytes(bytes, item, level, ctx.now());
+    const made = await markedBytes(bytes, item, level, ctx.now());
     if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };
     const begun = await begin(ctx, run.id, plan.keepDays, { item: id, bytes, hash, made, verdict, present });
     if (begun.hash_after?.equals(hash))

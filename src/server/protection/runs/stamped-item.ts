@@ -4,6 +4,7 @@ import { filled, UnstampableError } from '../../../core/protection/stamp/marking
 import { readFileLevel, stampFile, unstampFile } from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { ItemError, type Connector, type ItemDetail, type ListedItem } from '../../holdings/offers.ts';
+import { wideFont } from '../wide-font.ts';
 import { sha256 } from '../copies/kept-copy.ts';
 
 /** Larger documents are not stamped: all of one is in memory, twice. */
@@ -30,15 +31,15 @@ export async function fetchDocument(connector: Connector, item: ItemDetail): Pro
  * The bytes of a document with the marking of a level, or without any. Throws an UnstampableError, which says why it
  * stays as it is.
  */
-export function markedBytes(
+export async function markedBytes(
   bytes: Uint8Array,
   item: Pick<ItemDetail, 'name' | 'title' | 'owner'>,
   level: { readonly id: string; readonly content: LevelContent } | undefined,
   now: Date,
-): Uint8Array {
+): Promise<Uint8Array> {
   if (!level) return unstampFile(bytes).bytes;
   const { id, name, marking } = stampedLevel(level.id, level.content);
-  const made = stampFile(
+  const { bytes: made } = await stampFile(
     bytes,
     filled(marking, {
       level: name,
@@ -47,9 +48,10 @@ export function markedBytes(
       file: item.title ?? item.name,
     }),
     { id, name },
-  ).bytes;
+    wideFont(),
+  );
   // Read back before anything is written.
-  if (readFileLevel(made)?.id !== id)
+  if ((await readFileLevel(made))?.id !== id)
     throw new UnstampableError('damaged', 'It does not tell its level once it is stamped.');
   return made;
 }
