@@ -18,7 +18,10 @@ CREATE TABLE item_level (
   unstamped VARCHAR(400) NULL,
   -- SHA-256 of the document as it was stamped.
   stamped_hash BINARY(32) NULL,
+  -- Its document lost the marking, or says a weaker level: it is stamped anew.
+  lost TINYINT UNSIGNED NOT NULL DEFAULT 0,
   KEY by_level (level, item_id),
+  KEY by_lost (lost, item_id),
   KEY by_rule (set_by, item_id),
   FOREIGN KEY (item_id) REFERENCES item (id) ON DELETE CASCADE
 );
@@ -69,6 +72,8 @@ CREATE TABLE level_policy (
   id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
   content JSON NOT NULL,
   -- Surveys that ended up to then have been looked at.
-  looked_at DATETIME(3) NULL
+  looked_at DATETIME(3) NULL,
+  -- The same, for markings that were lost.
+  lost_looked_at DATETIME(3) NULL
 );
 INSERT INTO level_policy (id, content) VALUES (1, '{"byItself":"never","keepDays":30}');

@@ -12,6 +12,9 @@ export const PROTECTION = {
     'protection.set': { words: 'setting the level of an item by hand', roles: ['data steward'] },
     'protection.run': { words: 'setting levels backwards over what is held', roles: [] },
   },
+  today: {
+    'marking lost': { words: 'lost', tone: 'wrong', place: 40 },
+  },
   objects: {
     level: { words: 'level', see: 'protection.read' },
     'level policy': { words: 'way in which levels are set', see: 'protection.read' },

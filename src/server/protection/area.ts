@@ -3,6 +3,7 @@ import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { dropOldCopies } from './copies/kept-copy.ts';
 import { findProtection } from './find-protection.ts';
+import { findLostMarkings } from './levels/lost-markings.ts';
 import { LEVEL } from './levels/levels.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 import { LEVEL_POLICY, setLevelsByThemselves } from './runs/level-policy.ts';
@@ -31,6 +32,7 @@ export const PROTECTION: ServerArea = {
   runs: [ANY_LEVEL_RUN, ANY_LEVEL_UNDO],
   upkeep: [
     { name: 'levels that are set by themselves', everyMs: 15_000, work: setLevelsByThemselves },
+    { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
     { name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies },
   ],
   finders: [{ action: 'protection.read', find: findProtection }],

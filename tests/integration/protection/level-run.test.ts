@@ -3,7 +3,12 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import type { Account } from '../../../src/core/accounts/authority.ts';
-import { readFileLevel } from '../../../src/core/protection/stamp/stamp-file.ts';
+import { Marking } from '../../../src/core/protection/stamp/marking.ts';
+import { todayItems } from '../../../src/server/desk/today.ts';
+import { findLostMarkings } from '../../../src/server/protection/levels/lost-markings.ts';
+import { LEVEL_POLICY, setLevelsByThemselves } from '../../../src/server/protection/runs/level-policy.ts';
+import { editObject } from '../../../src/server/rules/plain-object.ts';
+import { readFileLevel, stampFile, unstampFile } from '../../../src/core/protection/stamp/stamp-file.ts';
 import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
 import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
@@ -14,12 +19,14 @@ import { setLevelByHand } from '../../../src/server/protection/levels/set-level.
 import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
 import { ANY_LEVEL_RUN, LEVEL_RUN, LevelRunPlan } from '../../../src/server/protection/runs/level-run.ts';
 import {
+  listLevelRuns,
   proposeLevelRun,
   proposeUndo,
   viewLevelRun,
 } from '../../../src/server/protection/runs/level-runs.ts';
 import { ANY_LEVEL_UNDO } from '../../../src/server/protection/runs/level-undo.ts';
 import { findRun } from '../../../src/server/runs/run-store.ts';
+import { moveRun } from '../../../src/server/runs/runs.ts';
 import { readSettings } from '../../../src/server/settings.ts';
 import { BigId } from '../../../src/server/store/columns.ts';
 import { ownDatabase } from '../../own-database.ts';
@@ -32,9 +39,12 @@ import {
   survey,
   tempFolder,
   writeFiles,
+  runUntil,
+  withWorkers,
 } from '../holdings/estate.ts';
 import { level, levelRule, sheetFile, wordFile } from './levels.ts';
 
+const MARKING = Marking.parse({ footer: { text: 'Strict' } });
 const home = tempFolder();
 const ctx = {
   ...testContext(),
@@ -272,6 +282,66 @@ describe('setting levels backwards', () => {
     expect(bytes('new/a.docx').equals(stamped)).toBe(true);
     return { killed, theirs };
   }
+
+  it('finds what lost its marking at the next survey, tells it on Today, and stamps it anew', async () => {
+    writeFileSync(join(root, 'new/a.docx'), unstampFile(bytes('new/a.docx')).bytes);
+    const edited = await stampFile(await wordFile('Two, with more in it'), MARKING, {
+      id: strict,
+      name: 'Strict',
+    });
+    writeFileSync(join(root, 'new/b.docx'), edited.bytes);
+    writeFileSync(join(root, 'kopi.docx'), edited.bytes);
+    await survey(ctx, await newSurvey(ctx, [source]));
+    await findLostMarkings(ctx);
+    const now = await items();
+    expect(now.get('a.docx')?.unstamped).toBe('It lost its marking; it is stamped anew when levels are set.');
+    expect(now.get('b.docx')).toMatchObject({ level: strict, unstamped: null });
+    const today = async () =>
+      (await todayItems(ctx, officer)).filter((i) => i.kind === 'marking lost').map((i) => i.words);
+    // And the one that somebody wrote anew long before.
+    expect(await today()).toEqual([expect.stringMatching(/^2 documents in .* lost the marking$/)]);
+    expect((await levelOutlook(ctx, officer)).lost).toBe(2);
+
+    const run = await set();
+    expect(run.state, run.error ?? '').toBe('done');
+    expect(await carried('new/a.docx')).toBe(strict);
+    expect(await carried('notes/plan.docx')).toBe(internal);
+    expect(await today()).toEqual([]);
+    // What a copy says of itself stands, where no rule is stronger.
+    expect((await items()).get('kopi.docx')).toMatchObject({ level: strict, set_by: 'document' });
+    expect(bytes('kopi.docx').equals(Buffer.from(edited.bytes))).toBe(true);
+    expect(bytes('new/b.docx').equals(Buffer.from(edited.bytes))).toBe(true);
+  });
+
+  it('is done by itself once a survey has ended, where that is wanted, and once for each', async () => {
+    writeFiles(root, { 'late.docx': await wordFile('Late') });
+    await survey(ctx, await newSurvey(ctx, [source]));
+    await setLevelsByThemselves(ctx);
+    const open = async () => (await listLevelRuns(ctx.store)).filter((r) => r.endedAt === null);
+    const before = (await open()).map((r) => r.id);
+    await ctx.store.transaction((tx) =>
+      editObject(tx, ctx.now(), LEVEL_POLICY, officer.id, 1, {
+        revision: 0,
+        base: { byItself: 'never', keepDays: 30 },
+        content: { byItself: 'after each survey', keepDays: 7 },
+      }),
+    );
+    for (const id of before)
+      await ctx.store.transaction((tx) => moveRun(tx, ctx, ANY_LEVEL_RUN, null, id, 'cancel'));
+    await setLevelsByThemselves(ctx);
+    await setLevelsByThemselves(ctx);
+    const [run, ...more] = await open();
+    expect(more).toEqual([]);
+    const work = (is: Parameters<typeof runUntil>[2]) =>
+      withWorkers(ctx, 1, () => runUntil(ctx, run!.id, is), [ANY_LEVEL_RUN]);
+    await work((r) => r.state === 'estimated');
+    await setLevelsByThemselves(ctx);
+    await work((r) => r.ended_at !== null);
+    expect((await viewLevelRun(ctx, run!.id)).keepDays).toBe(7);
+    expect(await carried('late.docx')).toBe(internal);
+    await setLevelsByThemselves(ctx);
+    expect(await open()).toEqual([]);
+  });
 
   it('lets copies go when their day has come; what they were cannot be put back then', async () => {
     await dropOldCopies({ ...ctx, now: () => new Date(Date.now() + 31 * 86_400_000) });

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { itemFact, itemVocabulary, type ItemRow } from '../../../core/holdings/offers.ts';
 import type { Account } from '../../../core/accounts/authority.ts';
 import { Bitmap } from '../../../core/lens/bitmap.ts';
@@ -24,6 +25,10 @@ import { readSetBy, verdictWords, type VerdictNames } from '../../../core/protec
 import { STAMPED_FORMATS } from '../../../core/protection/stamp/stamped-formats.ts';
 import type { Context } from '../../context.ts';
 import { askLens, itemNames, itemRows } from '../../holdings/offers.ts';
+import { keepToScope } from '../../accounts/scope-condition.ts';
+import { Count } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { Where } from '../../store/where.ts';
 import { readRule } from '../../rules/rule-store.ts';
 import { levelRanks } from '../levels/levels.ts';
 import { LEVEL_RULE, levelRulesInForce, type RuleInForce } from './level-rules.ts';
@@ -138,6 +143,8 @@ export interface LevelOutlook {
   /** The strongest first. */
   readonly rules: readonly RuleCounts[];
   readonly takenOff: number;
+  /** Documents that lost their marking. */
+  readonly lost: number;
   /** Items whose level would change, of the rule that is looked at or of all. */
   readonly changes: number;
   readonly raisedFrom: readonly { readonly level: string; readonly count: number }[];
@@ -163,7 +170,7 @@ export async function levelOutlook(
   const changes =
     looked === undefined ? changedBy(plan) : Bitmap.union(mine.flatMap((o) => [o.set, o.raised, o.lowered]));
   const about = { today: weighed.today, sources, lens: EVERYTHING };
-  const [figures, levels, rows, names] = await Promise.all([
+  const [figures, levels, rows, names, lost] = await Promise.all([
     askLens(ctx, { ...about, only: changes.toBytes(), ask: { what: 'figures' } }),
     askLens(ctx, {
       ...about,
@@ -172,6 +179,7 @@ export async function levelOutlook(
     }),
     itemRows(ctx.store, firstOf(changes.size > 0 ? changes : Bitmap.union(mine.map((o) => o.wins)), SAMPLE)),
     itemNames(ctx.store),
+    lostCount(ctx.store, account),
   ]);
   const hopeless = hopelessRules(
     weighed.rules.map((r) => ({ id: r.id, level: r.level, lens: r.lens })),
@@ -183,6 +191,7 @@ export async function levelOutlook(
   return {
     rules: plan.rules.map((o) => countsOf(o, weighed, hopeless)),
     takenOff: looked === undefined ? plan.takenOff.size : 0,
+    lost: looked === undefined ? lost : 0,
     changes: changes.size,
     raisedFrom: [...raisedFrom].map(([level, count]) => ({ level: weighed.names.level(level), count })),
     bySource: figures.sources.map(({ value, count }) => ({
@@ -196,6 +205,16 @@ export async function levelOutlook(
       .map((f) => ({ format: f.value, count: f.count })),
     sample: [...rows.values()].map((item) => explainItem(item, weighed, names.sources)),
   };
+}
+
+async function lostCount(store: Queries, account: Pick<Account, 'scope'>): Promise<number> {
+  const where = keepToScope(new Where().and('l.lost = ?', 1), account, 'source', 'i.source_id');
+  const row = await store.one(
+    z.object({ n: Count }),
+    `SELECT COUNT(*) AS n FROM item_level l JOIN item i ON i.id = l.item_id WHERE ${where.sql} AND i.state <> 'gone'`,
+    where.params,
+  );
+  return row?.n ?? 0;
 }
 
 function firstOf(set: Bitmap, most: number): number[] {

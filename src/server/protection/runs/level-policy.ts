@@ -7,6 +7,7 @@ import { findRun } from '../../runs/run-store.ts';
 import { moveRun } from '../../runs/runs.ts';
 import { BigId, Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { lookAtChanged } from '../levels/lost-markings.ts';
 import { levelOutlook } from '../rules/level-outlook.ts';
 import { ANY_LEVEL_RUN, LEVEL_RUN } from './level-run.ts';
 import { proposeLevelRun } from './level-runs.ts';
@@ -58,8 +59,9 @@ export async function setLevelsByThemselves(ctx: Context): Promise<void> {
   );
   // Another worker did.
   if (taken.changed === 0) return;
-  const { changes, takenOff } = await levelOutlook(ctx, {});
-  if (changes + takenOff === 0) return;
+  await lookAtChanged(ctx);
+  const { changes, takenOff, lost } = await levelOutlook(ctx, {});
+  if (changes + takenOff + lost === 0) return;
   try {
     await proposeLevelRun(ctx, null, { mode: 'set', keepDays: content.keepDays });
   } catch (error) {

@@ -5,7 +5,8 @@ import { changedBy } from '../../../core/protection/rules/level-plan.ts';
 import { LevelRuleContent } from '../../../core/protection/rules/level-rule.ts';
 import type { LevelVerdict, PresentLevel } from '../../../core/protection/rules/level-verdict.ts';
 import { setByText } from '../../../core/protection/rules/verdict-words.ts';
-import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
+import { UnstampableError, type CarriedLevel } from '../../../core/protection/stamp/marking.ts';
+import { readFileLevel } from '../../../core/protection/stamp/stamp-file.ts';
 import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
@@ -23,8 +24,10 @@ import {
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import type { Run } from '../../runs/run-store.ts';
+import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { keepCopy, removeCopy, sha256 } from '../copies/kept-copy.ts';
+import { lostOf, showLost } from '../levels/lost-markings.ts';
 import { planOf, verdictOn, weighingOf, type Weighing } from '../rules/level-outlook.ts';
 import {
   stepsOf,
@@ -60,6 +63,10 @@ interface Done {
   readonly why: string;
   readonly verdict: LevelVerdict;
   readonly present: PresentLevel | undefined;
+  /** What sets the level that it has from now on. */
+  readonly by: PresentLevel['by'];
+  /** The digest of a document that says so already, and was not written. */
+  readonly carries?: Buffer;
   /** As the source lists it, where its document was written. */
   readonly written?: { readonly listed: ListedItem; readonly hash: Buffer; readonly begun: LevelStep };
 }
@@ -86,12 +93,30 @@ export const LEVEL_RUN: RunKind<LevelRunPlan, LevelRunStep> = {
       askLens(ctx, { ...about, sources: plan.sources, ask: { what: 'figures' } }),
       itemNames(ctx.store),
     ]);
-    return Promise.all(
+    const lost = await ctx.store.all(
+      z.object({ source_id: BigId, items: Count, bytes: Count }),
+      `SELECT i.source_id, COUNT(*) AS items, SUM(i.size) AS bytes FROM item_level l JOIN item i ON i.id = l.item_id
+       WHERE l.lost = 1 AND i.state <> 'gone' GROUP BY i.source_id`,
+    );
+    const mine = lost.filter((l) => !plan.sources || plan.sources.includes(l.source_id));
+    const parts = await Promise.all(
       figures.sources.map(async ({ value, count }): Promise<LookedPart> => {
         const of = await askLens(ctx, { ...about, sources: [value], ask: { what: 'figures' } });
-        return { part: value, words: names.sources.get(value) ?? value, items: count, bytes: of.bytes };
+        const { items = 0, bytes = 0 } = mine.find((l) => l.source_id === value) ?? {};
+        const words = names.sources.get(value) ?? value;
+        return { part: value, words, items: count + items, bytes: of.bytes + bytes };
       }),
     );
+    const alone = mine.filter((l) => !parts.some((p) => p.part === l.source_id));
+    return [
+      ...parts,
+      ...alone.map(({ source_id: part, items, bytes }) => ({
+        part,
+        words: names.sources.get(part) ?? part,
+        items,
+        bytes,
+      })),
+    ];
   },
   step: setSome,
   keep: keepDone,
@@ -106,11 +131,8 @@ async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<
   const after = stepping.place === null ? 0 : z.number().parse(stepping.place);
   const weighed = await weighingOf(ctx, plan.rules);
   const changes = changedBy(await planOf(ctx, weighed, [source]));
-  const left: number[] = [];
-  for (const id of changes.numbers(after + 1)) {
-    if (left.length > STEP_ITEMS) break;
-    left.push(id);
-  }
+  const lost = await lostOf(ctx.store, source, after, STEP_ITEMS + 1);
+  const left = firstOf(changes.numbers(after + 1), lost, STEP_ITEMS + 1);
   const connector = await connectSource(ctx, await findSource(ctx.store, Number(source)));
   const done: Done[] = [];
   let [bytes, last] = [0, after];
@@ -125,7 +147,7 @@ async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<
       if (signal.aborted || Date.now() - begun > STEP_MS) break;
       last = id;
       if (isDone.has(id)) continue;
-      const one = await setOne(ctx, connector, stepping, weighed, id);
+      const one = await setOne(ctx, connector, stepping, weighed, id, lost.includes(id));
       if (!one) continue;
       done.push(one);
       bytes += one.item.size;
@@ -154,8 +176,9 @@ async function finish(
 ): Promise<Done | undefined> {
   const row = (await itemRows(ctx.store, [step.item_id])).get(step.item_id);
   const item = await findItem(ctx.store, step.item_id);
-  const about = row && { item, ...verdictOn(row, weighed) };
-  if (!about) return undefined;
+  if (!row) return undefined;
+  const found = verdictOn(row, weighed);
+  const about = { item, ...found, by: setBy(found.verdict, found.present) };
   try {
     const { listed, hash } = await fetchDocument(connector, item);
     if (step.hash_after?.equals(hash))
@@ -181,13 +204,14 @@ async function setOne(
   { plan, run }: Stepping<LevelRunPlan>,
   weighed: Weighing,
   id: number,
+  isLost: boolean,
 ): Promise<Done | undefined> {
   const row = (await itemRows(ctx.store, [id])).get(id);
   if (!row) return undefined;
   const { verdict, present } = verdictOn(row, weighed);
-  if (verdict.change === 'none') return undefined;
+  if (verdict.change === 'none' && !isLost) return undefined;
   const item = await findItem(ctx.store, id);
-  const about = { item, verdict, present };
+  const about = { item, verdict, present, by: setBy(verdict, present) };
   const level = plan.levels.find((l) => l.id === verdict.level);
   if (verdict.level !== undefined && !level)
     return { ...about, state: 'left', why: `${weighed.names.level(verdict.level)} is not in force.` };
@@ -202,6 +226,14 @@ async function setOne(
     // Touched or moved, and still what was surveyed.
     if (listed.version !== item.version && !item.content_hash?.equals(hash))
       return { ...about, state: 'left', why: 'It was changed since it was surveyed: survey it again first.' };
+    const brought = present ? undefined : await carriedLevel(bytes);
+    if (brought && weighed.ranks.has(brought.id)) {
+      // A copy of something that was stamped: what it says stands, as if somebody had chosen it.
+      const has: PresentLevel = { level: brought.id, by: { is: 'document' } };
+      const again = verdictOn({ ...row, level: { id: brought.id, by: 'document' } }, weighed).verdict;
+      if (again.change === 'none')
+        return { ...about, verdict: again, by: has.by, state: 'stamped', why: '', carries: hash };
+    }
     const made = await markedBytes(bytes, item, level, ctx.now());
     if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };
     const begun = await begin(ctx, run.id, plan.keepDays, { item: id, bytes, hash, made, verdict, present });
@@ -274,7 +306,7 @@ async function forget(ctx: Context, begun: LevelStep): Promise<void> {
 async function keepDone(
   tx: Queries,
   ctx: Context,
-  { plan, run }: Stepping<LevelRunPlan>,
+  { plan, run, part: source }: Stepping<LevelRunPlan>,
   { done }: LevelRunStep,
 ): Promise<void> {
   if (plan.mode === 'rehearse') return;
@@ -303,11 +335,37 @@ async function keepDone(
       .map((d) => ({
         item: Number(d.item.id),
         level: d.written ? (d.written.begun.level_after ?? undefined) : d.verdict.level,
-        by: d.verdict.by.is === 'rule' ? { is: 'rule', rule: d.verdict.by.rule.id } : { is: 'hand' },
+        by: d.by,
         unstamped: d.state === 'stamped' ? null : d.why,
-        hash: d.written?.hash ?? null,
+        hash: d.written?.hash ?? d.carries ?? null,
       })),
   );
+  if (done.length > 0) await showLost(tx, ctx, Number(source));
+}
+
+function setBy(verdict: LevelVerdict, present: PresentLevel | undefined): PresentLevel['by'] {
+  if (verdict.by.is === 'rule') return { is: 'rule', rule: verdict.by.rule.id };
+  return present?.by ?? { is: 'hand' };
+}
+
+/** What a document says itself; nothing where it cannot be told. */
+async function carriedLevel(bytes: Uint8Array): Promise<CarriedLevel | undefined> {
+  try {
+    return await readFileLevel(bytes);
+  } catch (error) {
+    if (error instanceof UnstampableError) return undefined;
+    throw error;
+  }
+}
+
+/** The lowest numbers of two rising rows, each once. */
+function firstOf(a: Iterable<number>, b: readonly number[], most: number): readonly number[] {
+  const first: number[] = [];
+  for (const n of a) {
+    if (first.length === most) break;
+    first.push(n);
+  }
+  return [...new Set([...first, ...b])].toSorted((x, y) => x - y).slice(0, most);
 }
 
 function resultOf({ item, state, why, verdict, present }: Done, { names }: Weighing): Json {

@@ -78,6 +78,8 @@ export interface NewLevel {
   /** Why the document itself does not carry it; `null` where it does. */
   readonly unstamped: string | null;
   readonly hash: Buffer | null;
+  /** The document lost its marking, and is to be stamped anew. */
+  readonly lost?: boolean;
 }
 
 /** Writes levels, and has the index of lenses read them. */
@@ -86,7 +88,7 @@ export async function writeLevels(tx: Queries, now: Date, levels: readonly NewLe
     if (l.level === undefined) await tx.run('DELETE FROM item_level WHERE item_id = ?', [l.item]);
     else
       await tx.run(
-        'REPLACE INTO item_level (item_id, level, set_by, account_id, reason, set_at, unstamped, stamped_hash) VALUES (?)',
+        'REPLACE INTO item_level (item_id, level, set_by, account_id, reason, set_at, unstamped, stamped_hash, lost) VALUES (?)',
         [
           [
             l.item,
@@ -97,6 +99,7 @@ export async function writeLevels(tx: Queries, now: Date, levels: readonly NewLe
             toDatetime(now),
             l.unstamped?.slice(0, 400) ?? null,
             l.hash,
+            l.lost ? 1 : 0,
           ],
         ],
       );

@@ -41,13 +41,15 @@ export function LevelRulesSheet() {
       <SheetHead
         title="Level rules"
         detail={
-          data.changes + data.takenOff === 0
+          data.changes + data.takenOff + data.lost === 0
             ? '✓ Every item has the level that the rules in force say'
-            : `${countWords(data.changes, 'item has', 'items have')} another level than the rules in force say`
+            : data.changes + data.takenOff === 0
+              ? 'Every item has the level that the rules in force say'
+              : `${countWords(data.changes, 'item has', 'items have')} another level than the rules in force say`
         }
         actions={
           mayRun &&
-          data.changes > 0 && (
+          data.changes + data.takenOff + data.lost > 0 && (
             <Button kind="primary" onClick={() => setQuery({ new: 'run' }, 'push')}>
               Set levels backwards …
             </Button>
@@ -89,6 +91,13 @@ export function LevelRulesSheet() {
           ))}
         </tbody>
       </table>
+      {data.lost > 0 && (
+        <p className={css['mark']}>
+          ◆ {countWords(data.lost, 'document has', 'documents have')} lost the marking, or{' '}
+          {data.lost === 1 ? 'says' : 'say'} a weaker level now; setting levels stamps{' '}
+          {data.lost === 1 ? 'it' : 'them'} anew.
+        </p>
+      )}
       <PolicySentence />
       {data.takenOff > 0 && (
         <p className={css['note']}>
