@@ -26,7 +26,13 @@ export async function runObject(
   const run = await findRun(ctx.store, id);
   const kind = RUN_KINDS.get(run.kind);
   if (!kind || !may(account, kind.see)) throw notFound('run');
-  return { kind: 'run', id, within: withinOfRun(run) };
+  const within = withinOfRun(run);
+  return {
+    kind: 'run',
+    id,
+    within,
+    ...(within.length === 0 && kind.wholeOf ? { wholeOf: kind.wholeOf } : {}),
+  };
 }
 
 /** Throws a RefusedError (403) for somebody who may not start runs of its kind. */

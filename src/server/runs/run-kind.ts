@@ -45,6 +45,8 @@ export interface RunKind<P, S extends Step = Step> {
   readonly see: Action;
   readonly start: Action;
   readonly plan: z.ZodType<P>;
+  /** Kinds of what accounts can be kept to, of which a run is about all where it is within none. */
+  readonly wholeOf?: readonly string[];
   /** Where the desk shows one. */
   place(run: Pick<Run, 'id' | 'object' | 'object_id'>): string;
   /** How fast it is before anything was measured. */

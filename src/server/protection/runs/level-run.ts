@@ -81,6 +81,7 @@ export const LEVEL_RUN: RunKind<LevelRunPlan, LevelRunStep> = {
   lane: 'long',
   see: 'protection.read',
   start: 'protection.run',
+  wholeOf: ['source'],
   plan: LevelRunPlan,
   place: ({ id }) => `/protection/runs/${id}`,
   // Of small office files, before anything was measured.

@@ -42,6 +42,7 @@ export const LEVEL_UNDO: RunKind<Plan, UndoStep> = {
   lane: 'long',
   see: 'protection.read',
   start: 'protection.run',
+  wholeOf: ['source'],
   plan: Plan,
   place: ({ object_id }) => `/protection/runs/${object_id}`,
   guess: { perItem: 0.03, perByte: 1e-7 },

@@ -61,7 +61,7 @@ function LevelEditor({
           </span>
         }
         detail={<Place id={String(level.key)} levels={levels} mayMove={mayForce} />}
-        actions={<Button onClick={() => setTrying(true)}>Try it on a file</Button>}
+        actions={mayEdit && <Button onClick={() => setTrying(true)}>Try it on a file</Button>}
       />
       <RuleFrame
         what="level"

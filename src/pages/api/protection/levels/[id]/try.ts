@@ -4,7 +4,7 @@ import { tryLevel } from '../../../../../server/protection/levels/try-level.ts';
 
 /** A copy of a file that was sent, stamped with the level as its draft stands. */
 export const POST = endpoint({
-  action: 'protection.read',
+  action: 'protection.edit',
   input: z.object({ id: z.string().max(64), upload: z.int().positive() }),
   object: (_ctx, { id }) => ({ kind: 'level', id }),
   run: async ({ ctx, account, input }) => {
