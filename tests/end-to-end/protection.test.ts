@@ -137,7 +137,7 @@ describe('levels', () => {
     await page.getByText(/3 items in 1 source, about/).waitFor();
     expect(await carried('cards.xlsx')).toBeUndefined();
     await button('Set them now').press('Enter');
-    await page.getByText('2 stamped · 1 noted, carries no marking').waitFor();
+    await page.getByText('2 stamped · 1 noted, carrying no marking').waitFor();
     await page.getByText('2 documents kept as before, for 30 days').waitFor();
     await page.getByRole('row', { name: 'cards.xlsx' }).waitFor();
     await expectAccessible(page, 'a run of levels');

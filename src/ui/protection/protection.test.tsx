@@ -345,7 +345,7 @@ describe('a run of levels', () => {
     };
     answers['GET /api/runs/9/results'] = { rows: [], next: null };
     shown(<LevelRunSheet id="9" />);
-    await screen.findByText('9 stamped · 2 noted, carries no marking · ◆ 1 could not be stamped');
+    await screen.findByText('9 stamped · 2 noted, carrying no marking · ◆ 1 could not be stamped');
     await waitFor(() => expect(asked.map((a) => a.path)).toContain('/api/runs/9/results'));
     await userEvent.click(screen.getByRole('button', { name: 'Undo all of it …' }));
     await waitFor(() => expect(sent().at(-1)?.path).toBe('/api/protection/runs/9/undo'));

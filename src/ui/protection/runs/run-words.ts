@@ -41,7 +41,7 @@ export function runActWords(act: RunAct, mode: 'rehearse' | 'set' | 'undo'): str
 /** What became of an item, in a word. */
 export const OUTCOME_WORDS: Readonly<Record<string, string>> = {
   stamped: 'stamped',
-  noted: 'noted, carries no marking',
+  noted: 'noted, carrying no marking',
   refused: 'could not be stamped',
   left: 'left as it is',
   undone: 'as it was',
