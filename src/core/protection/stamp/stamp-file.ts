@@ -4,13 +4,14 @@ import { findMainPart } from './main-part.ts';
 import { Package, readLevel, type Parts } from './package-parts.ts';
 import { stampDocx, unstampDocx } from './stamp-docx.ts';
 import { isPdf, readPdfLevel, stampPdf, unstampPdf, type WideFont } from './stamp-pdf.ts';
+import { odfKind, readOdfLevel, stampOdf, unstampOdf, type OdfKind } from './stamp-odf.ts';
 import { stampPptx, unstampPptx } from './stamp-pptx.ts';
 import { stampXlsx, unstampXlsx } from './stamp-xlsx.ts';
 
 /** A kind of document that can be stamped. */
 interface Stamp {
   readonly kind: string;
-  /** Of the root of its main part. */
+  /** Of the root of its main part; '' where it has none. */
   readonly root: string;
   stamp(parts: Parts, marking: Marking, level: CarriedLevel): Parts;
   unstamp(parts: Parts): Parts;
@@ -21,6 +22,7 @@ const STAMPS: readonly Stamp[] = [
   { kind: 'XLSX', root: 'workbook', stamp: stampXlsx, unstamp: unstampXlsx },
   { kind: 'PPTX', root: 'presentation', stamp: stampPptx, unstamp: unstampPptx },
 ];
+const odf = (kind: OdfKind): Stamp => ({ kind, root: '', stamp: stampOdf, unstamp: unstampOdf });
 
 /** Bytes of all parts together, and parts, beyond which a file is none that an office made. */
 const MOST_BYTES = 1_000_000_000;
@@ -60,11 +62,14 @@ export function unstampFile(bytes: Uint8Array): StampedFile {
 /** The level that a file says it has; `undefined` for none. Throws an UnstampableError for what cannot carry one. */
 export async function readFileLevel(bytes: Uint8Array): Promise<CarriedLevel | undefined> {
   if (isPdf(bytes)) return readPdfLevel(bytes);
-  return readLevel(new Package(open(bytes).parts));
+  const { parts, stamp } = open(bytes);
+  return stamp.root === '' ? readOdfLevel(parts) : readLevel(new Package(parts));
 }
 
 function open(bytes: Uint8Array): { readonly parts: Parts; readonly stamp: Stamp } {
   const parts = unpacked(bytes);
+  const kind = odfKind(parts);
+  if (kind) return { parts, stamp: odf(kind) };
   const main = findMainPart(new Package(parts));
   if (!main) throw new UnstampableError('another kind', 'It is no document that carries a marking.');
   const stamp = STAMPS.find((s) => s.root === main.root.name);
@@ -109,6 +114,8 @@ function unpacked(bytes: Uint8Array): Parts {
 
 function packed(parts: Parts): Uint8Array {
   const entries: Zippable = {};
-  for (const [name, part] of parts) entries[name] = [part, { level: 6, mtime: MTIME }];
+  // OpenDocument 1.3, part 2, 3.3: what says its kind is never packed.
+  for (const [name, part] of parts)
+    entries[name] = [part, { level: name === 'mimetype' ? 0 : 6, mtime: MTIME }];
   return zipSync(entries);
 }

@@ -1,5 +1,5 @@
 /** Formats that carry a marking, as surveys call them. */
-export const STAMPED_FORMATS: ReadonlySet<string> = new Set(['DOCX', 'XLSX', 'PPTX', 'PDF']);
+export const STAMPED_FORMATS: ReadonlySet<string> = new Set(['DOCX', 'XLSX', 'PPTX', 'PDF', 'OpenDocument']);
 
 /** Whether a document may carry a marking; of one that could not be read, by its name. */
 export function mayCarry(of: {
@@ -7,7 +7,10 @@ export function mayCarry(of: {
   readonly name: string;
   readonly unreadable: boolean;
 }): boolean {
-  return STAMPED_FORMATS.has(of.format) || (of.unreadable && /\.(?:docx|xlsx|pptx|pdf)$/i.test(of.name));
+  return (
+    STAMPED_FORMATS.has(of.format) ||
+    (of.unreadable && /\.(?:docx|xlsx|pptx|pdf|odt|ods|odp)$/i.test(of.name))
+  );
 }
 
 /** Why one carries none, in a sentence. */

@@ -114,7 +114,8 @@ export function settled(text: string): string {
     if (inside === MADE) splices.push({ from: e.from, to: e.to, put: '' });
     else if (inside === OPENED) splices.push({ from: e.inner - 1, to: e.to, put: '/>' });
   }
-  return splices.length === 0 ? text : spliced(text, splices);
+  // What held only that may be next.
+  return splices.length === 0 ? text : settled(spliced(text, splices));
 }
 
 export function escapeXml(text: string): string {
