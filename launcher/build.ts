@@ -29,6 +29,7 @@ export const PROGRAMS: BuildOptions = {
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
     'bench-survey': join(PROJECT, 'bench/survey.ts'),
     'bench-explorer': join(PROJECT, 'bench/explorer.ts'),
+    'bench-stamp': join(PROJECT, 'bench/stamp.ts'),
   },
   outdir: DIST,
   outExtension: { '.js': '.mjs' },
