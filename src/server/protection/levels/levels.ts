@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import type { Account } from '../../../core/accounts/authority.ts';
+import { Bitmap } from '../../../core/lens/bitmap.ts';
+import { EVERYTHING } from '../../../core/lens/lens.ts';
 import { LevelContent, levelId, newLevel } from '../../../core/protection/levels/level-content.ts';
 import { levelSentence, levelVocabulary } from '../../../core/protection/levels/level-sentence.ts';
 import type { Ranks } from '../../../core/protection/rules/level-verdict.ts';
@@ -6,12 +9,12 @@ import { RefusedError } from '../../../core/refusal.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import { versionInForce, type Stage } from '../../../core/rules/rule.ts';
 import type { Context } from '../../context.ts';
+import { askLens } from '../../holdings/offers.ts';
 import { record } from '../../evidence/ledger.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
 import { insertRule, listRules } from '../../rules/rule-store.ts';
 import { rulesNaming } from '../../rules/rule-references.ts';
 import { readRuleVersion } from '../../rules/rule-versions.ts';
-import { Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
 /** A classification level, by its id. Which is stronger stands beside, for all of them at once. */
@@ -44,32 +47,44 @@ export async function levelRanks(store: Queries): Promise<Ranks> {
   return new Map(rows.map((r) => [r.level, r.strength]));
 }
 
-/** A level as the register lists it. */
-export interface ListedLevel {
+export interface KnownLevel {
   readonly id: string;
   readonly name: string;
   readonly colour: string;
   readonly stage: Stage;
-  /** Items that have it. */
+}
+
+/** All there are, the strongest first. */
+export async function knownLevels(store: Queries): Promise<readonly KnownLevel[]> {
+  const [all, ranks] = [await listRules(store, LEVEL), await levelRanks(store)];
+  return all
+    .map(({ id, name, content, stage }) => ({ id, name, colour: content.colour, stage }))
+    .toSorted((a, b) => (ranks.get(b.id) ?? -1) - (ranks.get(a.id) ?? -1));
+}
+
+/** A level as the register lists it. */
+export interface ListedLevel extends KnownLevel {
+  /** Items that have it, of those that the account may see. */
   readonly items: number;
 }
 
-/** The strongest first. */
-export async function listLevels(store: Queries): Promise<readonly ListedLevel[]> {
-  const [all, ranks] = [await listRules(store, LEVEL), await levelRanks(store)];
-  const counts = await store.all(
-    z.object({ level: z.string(), n: Count }),
-    'SELECT level, COUNT(*) AS n FROM item_level GROUP BY level',
-  );
-  return all
-    .map(({ id, name, content, stage }) => ({
-      id,
-      name,
-      colour: content.colour,
-      stage,
-      items: counts.find((c) => c.level === id)?.n ?? 0,
-    }))
-    .toSorted((a, b) => (ranks.get(b.id) ?? -1) - (ranks.get(a.id) ?? -1));
+/** The same, with what has them. */
+export async function listLevels(
+  ctx: Context,
+  account: Pick<Account, 'scope'>,
+): Promise<readonly ListedLevel[]> {
+  const [levels, sets] = await Promise.all([
+    knownLevels(ctx.store),
+    askLens(ctx, {
+      lens: EVERYTHING,
+      today: ctx.now().toISOString().slice(0, 10),
+      sources: account.scope?.['source'] ?? null,
+      ask: { what: 'levels' },
+    }),
+  ]);
+  const items = (id: string) =>
+    sets.filter((s) => s.level === id).reduce((n, s) => n + Bitmap.fromBytes(s.items).size, 0);
+  return levels.map((l) => ({ ...l, items: items(l.id) }));
 }
 
 /** Adds a level as a draft, stronger than all others. Its id. Throws a RefusedError (409) for a name that another has. */
@@ -141,7 +156,7 @@ export async function orderLevels(
 /** What of a level takes effect; `undefined` where it is not in force. */
 export async function levelInForce(
   store: Queries,
-  { id, stage }: Pick<ListedLevel, 'id' | 'stage'>,
+  { id, stage }: Pick<KnownLevel, 'id' | 'stage'>,
 ): Promise<LevelContent | undefined> {
   const version = versionInForce(stage);
   return version === undefined ? undefined : readRuleVersion(store, LEVEL, id, version);
@@ -150,7 +165,7 @@ export async function levelInForce(
 /** Every level that is in force, with what of it takes effect. */
 export async function levelsInForce({ store }: Context): Promise<ReadonlyMap<string, LevelContent>> {
   const all = await Promise.all(
-    (await listLevels(store)).map(async (l) => [l.id, await levelInForce(store, l)] as const),
+    (await knownLevels(store)).map(async (l) => [l.id, await levelInForce(store, l)] as const),
   );
   return new Map(all.flatMap(([id, content]) => (content ? [[id, content] as const] : [])));
 }

@@ -16,7 +16,7 @@ import {
   type ListedItem,
 } from '../../holdings/offers.ts';
 import { writeLevels, writeListed } from '../runs/level-step.ts';
-import { fetchDocument, markedBytes } from '../runs/stamped-item.ts';
+import { fetchDocument, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
 import { levelRanks, levelsInForce } from './levels.ts';
 
 /**
@@ -96,16 +96,12 @@ async function stampOne(
     const connector = await connectSource(ctx, await findSource(ctx.store, item.source_id));
     try {
       if (!connector.replace) return { unstamped: 'Its source takes no changes.' };
-      const { listed, bytes, hash } = await fetchDocument(connector, item);
-      const made = await markedBytes(bytes, item, level, ctx.now());
-      if (Buffer.from(made).equals(bytes)) return { unstamped: null, written: { listed, hash } };
-      const replaced = await connector.replace(item.path, listed, made);
-      const now = await fetchDocument(connector, item);
-      if (!Buffer.from(now.bytes).equals(made)) {
-        await connector.replace(item.path, replaced, bytes);
-        return { unstamped: 'What was written was not what was read back; it is as it was.' };
-      }
-      return { unstamped: null, written: { listed: now.listed, hash: now.hash } };
+      const was = await fetchDocument(connector, item);
+      const made = await markedBytes(was.bytes, item, level, ctx.now());
+      const { listed, hash } = Buffer.from(made).equals(was.bytes)
+        ? was
+        : await replaceDocument(connector, item, was, made);
+      return { unstamped: null, written: { listed, hash } };
     } finally {
       await connector.close();
     }

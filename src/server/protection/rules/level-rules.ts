@@ -16,7 +16,7 @@ import type { RuleKind } from '../../rules/rule-kind.ts';
 import { insertRule, listRules } from '../../rules/rule-store.ts';
 import { readRuleVersion } from '../../rules/rule-versions.ts';
 import type { Queries } from '../../store/pool.ts';
-import { listLevels } from '../levels/levels.ts';
+import { knownLevels } from '../levels/levels.ts';
 
 /** A rule that sets a level where a lens holds, by its number. */
 export const LEVEL_RULE: RuleKind<LevelRuleContent> = {
@@ -29,7 +29,7 @@ export const LEVEL_RULE: RuleKind<LevelRuleContent> = {
   text: async (store, _id, content) => sentenceText(levelRuleSentence(await levelRuleNames(store)), content),
   vocabulary: async (store) => levelRuleVocabulary(await levelRuleNames(store)),
   async blocks(store, _id, content) {
-    const level = (await listLevels(store)).find((l) => l.id === content.level);
+    const level = (await knownLevels(store)).find((l) => l.id === content.level);
     const faults = lensFaults(content.lens, itemVocabulary(await itemNames(store)));
     return [
       ...(level && versionInForce(level.stage) !== undefined
@@ -48,7 +48,7 @@ export const LEVEL_RULE: RuleKind<LevelRuleContent> = {
 };
 
 export async function levelRuleNames(store: Queries): Promise<LevelRuleNames> {
-  const levels = await listLevels(store);
+  const levels = await knownLevels(store);
   return {
     levels: levels.map((l) => ({
       value: l.id,

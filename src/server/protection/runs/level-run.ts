@@ -37,7 +37,7 @@ import {
   type LevelStep,
   type StepState,
 } from './level-step.ts';
-import { fetchDocument, markedBytes } from './stamped-item.ts';
+import { fetchDocument, markedBytes, replaceDocument } from './stamped-item.ts';
 
 /** What is set, by which rules, as they were when it was asked for. */
 export const LevelRunPlan = z.strictObject({
@@ -241,10 +241,7 @@ async function setOne(
     if (begun.hash_after?.equals(hash))
       return { ...about, state: 'stamped', why: '', written: { listed, hash, begun } };
     try {
-      await connector.replace(item.path, listed, made);
-      const now = await fetchDocument(connector, item);
-      if (!begun.hash_after?.equals(now.hash))
-        throw new ItemError('what was written is not what is read back');
+      const now = await replaceDocument(connector, item, { listed, bytes, hash }, made);
       return { ...about, state: 'stamped', why: '', written: { listed: now.listed, hash: now.hash, begun } };
     } catch (error) {
       if (error instanceof ItemError) await forget(ctx, begun);

@@ -16,7 +16,7 @@ import type { Queries } from '../../store/pool.ts';
 import { readCopy } from '../copies/kept-copy.ts';
 import { stepsOf, writeLevels, writeListed, writeStep, type LevelStep } from './level-step.ts';
 import { sentence } from './level-run.ts';
-import { fetchDocument } from './stamped-item.ts';
+import { fetchDocument, replaceDocument } from './stamped-item.ts';
 
 const Plan = z.strictObject({ run: z.string() });
 type Plan = z.infer<typeof Plan>;
@@ -109,9 +109,8 @@ async function undoSome(ctx: Context, stepping: Stepping<Plan>): Promise<UndoSte
             return { step: of, name, why: 'Somebody changed it since; it keeps its marking.' };
           const copy = await readCopy(ctx.store, of.copy_id);
           if (!copy) return { step: of, name, why: 'What it was before is not kept any more.' };
-          if (!connector.replace) return { step: of, name, why: 'Its source takes no changes.' };
-          const listed = await connector.replace(item.path, now.listed, copy);
-          return { step: of, name, why: '', written: { listed, hash: of.hash_before as Buffer } };
+          const { listed, hash } = await replaceDocument(connector, item, now, copy);
+          return { step: of, name, why: '', written: { listed, hash } };
         } catch (error) {
           if (!(error instanceof ItemError)) throw error;
           return { step: of, name, why: sentence(error.message) };

@@ -55,3 +55,18 @@ export async function markedBytes(
     throw new UnstampableError('damaged', 'It does not tell its level once it is stamped.');
   return made;
 }
+
+/** Puts other bytes in a document's place, and reads them back. Throws an ItemError; what was read back wrong is as it was. */
+export async function replaceDocument(
+  connector: Connector,
+  item: ItemDetail,
+  was: Fetched,
+  made: Uint8Array,
+): Promise<Fetched> {
+  if (!connector.replace) throw new ItemError('its source takes no changes');
+  const listed = await connector.replace(item.path, was.listed, made);
+  const now = await fetchDocument(connector, item);
+  if (now.hash.equals(sha256(made))) return now;
+  await connector.replace(item.path, listed, was.bytes);
+  throw new ItemError('what was written was not what was read back, and it is as it was');
+}

@@ -1,4 +1,3 @@
-import type { RunState } from '../../../core/runs/run.ts';
 import type { ListedSurvey } from '../../../server/holdings/surveys/surveys.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { go, setQuery } from '../../desk/location.ts';
@@ -6,6 +5,7 @@ import { countWords, dayWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { RegisterList } from '../../parts/RegisterList.tsx';
 import { Failure } from '../../parts/states.tsx';
+import { runStateWords } from '../../runs/run-words.ts';
 import { surveyLink } from '../links.ts';
 import { useSurveys } from './use-surveys.ts';
 
@@ -33,28 +33,5 @@ function detail(s: ListedSurvey): string {
   const of = countWords(s.sources.length, 'source');
   if (s.state === null) return `${of} · not estimated`;
   if (s.state === 'done') return `${of} · done ${s.endedAt ? dayWords(s.endedAt) : ''}`;
-  return `${of} · ${runStateWords(s.state)}`;
-}
-
-export function runStateWords(state: RunState): string {
-  switch (state) {
-    case 'estimating':
-      return 'being estimated';
-    case 'estimated':
-      return 'estimated, not started';
-    case 'running':
-      return 'reading now';
-    case 'pausing':
-      return 'about to pause';
-    case 'paused':
-      return 'paused';
-    case 'stopping':
-      return 'about to stop';
-    case 'done':
-      return 'done';
-    case 'failed':
-      return '◆ failed';
-    case 'cancelled':
-      return 'cancelled';
-  }
+  return `${of} · ${runStateWords(s.state, 'reading now')}`;
 }

@@ -12,12 +12,12 @@ import { Button } from '../../parts/Button.tsx';
 import { ScheduleSlots } from '../../parts/ScheduleSlots.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
-import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading, ProgressBar } from '../../parts/states.tsx';
+import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { sourceLink } from '../links.ts';
-import { runStateWords } from './SurveyRegister.tsx';
+import { runStateWords } from '../../runs/run-words.ts';
 import { SurveyResults } from './SurveyResults.tsx';
 import { useSurvey, useSurveyNames } from './use-surveys.ts';
 import css from '../estate.module.css';
@@ -67,17 +67,10 @@ export function SurveySheet({ id }: { readonly id: string }) {
   return (
     <>
       <SheetHead
-        title={
-          <Slot
-            label="Name"
-            words={content.name}
-            fixed={!may}
-            edit={{ kind: 'text', most: 120, value: content.name, set: (name) => set({ ...content, name }) }}
-          />
-        }
+        title={<NameSlot name={content.name} set={(name) => set({ ...content, name })} fixed={!may} />}
         detail={
           run
-            ? `${runStateWords(run.state)}${run.ended_at ? ` ${whenWords(run.ended_at)}` : ''}${nextRun ? ` · runs again ${whenWords(nextRun)}` : ''}`
+            ? `${runStateWords(run.state, 'reading now')}${run.ended_at ? ` ${whenWords(run.ended_at)}` : ''}${nextRun ? ` · runs again ${whenWords(nextRun)}` : ''}`
             : 'Not estimated yet'
         }
         actions={

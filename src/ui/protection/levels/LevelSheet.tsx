@@ -10,8 +10,8 @@ import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
-import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { useDraft } from '../../rules/use-draft.ts';
@@ -51,12 +51,12 @@ function LevelEditor({
         title={
           <span className={css['named']}>
             <span className={css['swatch']} style={{ background: content.colour }} aria-hidden />
-            <Slot
-              label="Name"
-              words={content.name}
+            <NameSlot
+              name={content.name}
+              set={(name) => set({ ...content, name })}
               fixed={!mayEdit}
               error={wrong(['name'])}
-              edit={{ kind: 'text', most: 80, value: content.name, set: (name) => set({ ...content, name }) }}
+              most={80}
             />
           </span>
         }

@@ -12,8 +12,8 @@ import { setQuery } from '../../desk/location.ts';
 import { lensLink } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
-import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { useDraft } from '../../rules/use-draft.ts';
@@ -47,12 +47,11 @@ function LevelRuleEditor({
     <>
       <SheetHead
         title={
-          <Slot
-            label="Name"
-            words={content.name}
+          <NameSlot
+            name={content.name}
+            set={(name) => set({ ...content, name })}
             fixed={!mayEdit}
             error={wrong(['name'])}
-            edit={{ kind: 'text', most: 120, value: content.name, set: (name) => set({ ...content, name }) }}
           />
         }
         detail={

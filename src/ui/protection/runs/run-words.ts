@@ -1,28 +1,14 @@
 import type { RunAct, RunState } from '../../../core/runs/run.ts';
+import { runStateWords } from '../../runs/run-words.ts';
 
-export function levelRunStateWords(state: RunState, mode: 'rehearse' | 'set' | 'undo'): string {
-  switch (state) {
-    case 'estimating':
-      return 'being estimated';
-    case 'estimated':
-      return 'estimated, not started';
-    case 'running':
-      return { rehearse: 'trying each document now', set: 'setting levels now', undo: 'putting it back now' }[
-        mode
-      ];
-    case 'pausing':
-      return 'about to pause';
-    case 'paused':
-      return 'paused';
-    case 'stopping':
-      return 'about to stop';
-    case 'done':
-      return 'done';
-    case 'failed':
-      return '◆ failed';
-    case 'cancelled':
-      return 'cancelled';
-  }
+const RUNNING = {
+  rehearse: 'trying each document now',
+  set: 'setting levels now',
+  undo: 'putting it back now',
+} as const;
+
+export function levelRunStateWords(state: RunState, mode: keyof typeof RUNNING): string {
+  return runStateWords(state, RUNNING[mode]);
 }
 
 export function runActWords(act: RunAct, mode: 'rehearse' | 'set' | 'undo'): string {

@@ -6,7 +6,7 @@ import { addNamedLevel, listLevels } from '../../../../server/protection/levels/
 export const GET = endpoint({
   action: 'protection.read',
   input: z.object({}),
-  run: ({ ctx }) => listLevels(ctx.store),
+  run: ({ ctx, account }) => listLevels(ctx, account),
 });
 
 export const POST = endpoint({
