@@ -237,6 +237,10 @@ describe('setting levels backwards', () => {
   it('finishes what a worker that died had begun: new documents stay, old ones are done, those of others are left', async () => {
     const plan = await planNow();
     const run = await runToEndButDie(plan);
+    await expect(proposeLevelRun(ctx, officer, { mode: 'set', keepDays: 1 })).rejects.toMatchObject({
+      status: 409,
+    });
+    await ctx.store.transaction((tx) => moveRun(tx, ctx, ANY_LEVEL_RUN, null, plan.id, 'cancel'));
     expect(run.killed).toBe(3);
     const done = await set();
     expect(done.state).toBe('done');

@@ -17,7 +17,7 @@ export const KEEP_DAYS = 30;
 
 /**
  * Has setting levels estimated, for somebody or by itself, by the rules in force; a rehearsal may have one more, as its draft stands. Throws a
- * RefusedError where there is none.
+ * RefusedError where there is none, or (409) where another that sets them is not over.
  */
 export async function proposeLevelRun(
   ctx: Context,
@@ -35,8 +35,9 @@ export async function proposeLevelRun(
     ]);
   const levels = [...(await levelsInForce(ctx))].map(([id, content]) => ({ id, content }));
   const looked = wish.rule === undefined ? '' : `, with “${names.rule(wish.rule)}”`;
-  return ctx.store.transaction((tx) =>
-    proposeRun(tx, ctx, LEVEL_RUN, {
+  return ctx.store.transaction(async (tx) => {
+    if (wish.mode === 'set') await refuseSecond(tx);
+    return proposeRun(tx, ctx, LEVEL_RUN, {
       title: wish.mode === 'rehearse' ? `Rehearse levels${looked}` : 'Set levels',
       about: { object: 'level rule', id: wish.rule ?? '' },
       plan: {
@@ -47,8 +48,23 @@ export async function proposeLevelRun(
         keepDays: wish.keepDays,
       },
       by: account?.id ?? null,
-    }),
+    });
+  });
+}
+
+/** Two at once would each leave what the other is about to change. */
+async function refuseSecond(tx: Queries): Promise<void> {
+  const open = await tx.one(
+    z.object({ id: BigId }),
+    "SELECT id FROM run WHERE kind = ? AND ended_at IS NULL AND JSON_VALUE(plan, '$.mode') = 'set' LIMIT 1 FOR UPDATE",
+    [LEVEL_RUN.kind],
   );
+  if (open)
+    throw new RefusedError(
+      'Levels are being set already, or about to be.',
+      [{ field: 'rule', message: 'Let that end, or cancel it first.' }],
+      409,
+    );
 }
 
 /** Has undoing a run estimated. Throws a RefusedError (409) where there is nothing to undo, or it goes on still. */

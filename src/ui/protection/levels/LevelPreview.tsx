@@ -6,7 +6,7 @@ import { dayText } from '../../../core/text/day.ts';
 import { Segments } from '../../parts/Segments.tsx';
 import css from './LevelPreview.module.css';
 
-const KINDS = { document: 'Document', sheet: 'Sheet', slides: 'Slides' } as const;
+const KINDS = { document: 'Document', sheet: 'Sheet', slides: 'Slides', pdf: 'PDF' } as const;
 type Kind = keyof typeof KINDS;
 
 /** In points: of ISO 216 A4, upright and across, and of a slide of 16 to 9. */
@@ -14,6 +14,7 @@ const PAGES: Readonly<Record<Kind, { readonly width: number; readonly height: nu
   document: { width: 595, height: 842 },
   sheet: { width: 842, height: 595 },
   slides: { width: 960, height: 540 },
+  pdf: { width: 595, height: 842 },
 };
 const SHOWN = 268;
 
@@ -86,6 +87,7 @@ const FILES: Readonly<Record<Kind, string>> = {
   document: 'Assistance requests, week 48.docx',
   sheet: 'Passengers.xlsx',
   slides: 'Season plan.pptx',
+  pdf: 'Assistance requests, week 48.pdf',
 };
 
 function Line({ at, line }: { readonly at: 'top' | 'foot'; readonly line: NonNullable<Marking['header']> }) {

@@ -223,6 +223,9 @@ function UndoPanel({
             : `${levelRunStateWords(run.state, 'undo')}: ${numberWords(done)} of ${numberWords(items)}`
         }
       />
+      <p className={css['note']}>
+        Rules in force set these levels again when levels are set the next time. Pause those that should not.
+      </p>
       {mayRun &&
         undo.acts.map((act) => (
           <Button key={act} kind={act === 'start' ? 'primary' : 'plain'} onClick={() => onAct(act)}>
