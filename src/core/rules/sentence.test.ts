@@ -5,8 +5,10 @@ import {
   fillSlot,
   sentenceText,
   sentenceVocabulary,
+  slotValue,
   slotsOf,
   slotWords,
+  takenOut,
   valueAt,
   type Sentence,
   type SlotPart,
@@ -98,5 +100,40 @@ describe('the sentence of a notice', () => {
       expect(vocabulary.path?.(path), path.join('.')).toBeDefined();
     expect(vocabulary.path?.(['texts', 'da'])).toBe('Danish text');
     expect(vocabulary.path?.(['texts', 'da', 'purposes', 'measurement'])).toBe('Measurement, Danish');
+  });
+
+  it('goes into lists by the place in them, and takes one out', () => {
+    const content = {
+      checks: [
+        { by: 'luhn', passes: 3 },
+        { by: 'mod 11', passes: 0 },
+      ],
+      words: ['a', 'b'],
+    };
+    const at = (path: readonly string[]) => ({ path });
+    expect(fillSlot(content, at(['checks', '1', 'passes']), 5)).toEqual({
+      ...content,
+      checks: [content.checks[0], { by: 'mod 11', passes: 5 }],
+    });
+    expect(fillSlot(content, at(['words', '0']), 'c')).toEqual({ ...content, words: ['c', 'b'] });
+    expect(takenOut(content, ['checks', '0'])).toEqual({ ...content, checks: [content.checks[1]] });
+    expect(takenOut(content, ['checks', '7'])).toEqual(content);
+    expect(takenOut(content, ['nothing', '0'])).toBe(content);
+  });
+
+  it('may be edited as something else than what it holds', () => {
+    const share: SlotPart = {
+      path: ['share'],
+      label: 'Share',
+      editor: { kind: 'number', unit: '%', least: 0, most: 100 },
+      say: (v) => `${String(v)}%`,
+      turn: {
+        read: (c) => Math.round((c as { share: number }).share * 100),
+        write: (c, v) => ({ ...(c as object), share: Number(v) / 100 }),
+      },
+    };
+    expect(slotWords(share, { share: 0.4 })).toBe('40%');
+    expect(fillSlot({ share: 0.4, rest: 1 }, share, 55)).toEqual({ share: 0.55, rest: 1 });
+    expect(slotValue(share, { share: 0.1 })).toBe(10);
   });
 });

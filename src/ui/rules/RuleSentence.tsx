@@ -3,11 +3,15 @@ import { LensTextError, lensText, parseLens } from '../../core/lens/lens-text.ts
 import type { Json } from '../../core/rules/change.ts';
 import {
   fillSlot,
+  linesOf,
+  slotValue,
   slotWords,
-  valueAt,
+  takenOut,
   type Sentence as SentenceValue,
   type SlotPart,
 } from '../../core/rules/sentence.ts';
+import { shortCode } from '../parts/LongCode.tsx';
+import { TakeOut } from '../parts/TakeOut.tsx';
 import { Sentence } from '../parts/Sentence.tsx';
 import { Slot, type SlotKind } from '../parts/Slot.tsx';
 import type { Period } from '../parts/ValueEditors.tsx';
@@ -25,14 +29,14 @@ interface RuleSentenceProps<T> {
 
 /** A rule as its sentence says it, each slot edited in place. */
 export function RuleSentence<T>({ sentence, content, set, fixed, error }: RuleSentenceProps<T>) {
-  return sentence.map(({ label, parts }) => (
-    <Sentence key={label} label={label}>
+  return sentence.map(({ label, parts, item }, line) => (
+    <Sentence key={`${label} ${line}`} label={label}>
       {parts.map((part, i) =>
         typeof part === 'string' ? (
           part
         ) : (
           <SentenceSlot
-            key={part.path.join('.') || i}
+            key={`${part.path.join('.')} ${i}`}
             slot={part}
             content={content}
             fixed={fixed}
@@ -41,6 +45,7 @@ export function RuleSentence<T>({ sentence, content, set, fixed, error }: RuleSe
           />
         ),
       )}
+      {item && !fixed && <TakeOut what={item.what} act={() => set(takenOut(content, item.path))} />}
     </Sentence>
   ));
 }
@@ -59,12 +64,13 @@ export function SentenceSlot({
   readonly error?: string | undefined;
   readonly put: (slot: SlotPart, value: Json) => void;
 }) {
-  const value = valueAt(content as Json, slot.path);
+  const value = slotValue(slot, content);
   const isColour = slot.editor.kind === 'text' && slot.editor.colour;
   const shown = (
     <Slot
       label={slot.label}
-      words={slotWords(slot, content)}
+      words={slot.code ? shortCode(slotWords(slot, content)) : slotWords(slot, content)}
+      code={slot.code}
       fixed={fixed}
       error={error}
       edit={editOf(slot, value, (v) => put(slot, v))}
@@ -93,14 +99,18 @@ function lensFault(line: string): string {
   }
 }
 
-function editOf({ editor }: SlotPart, value: Json | undefined, set: (value: Json) => void): SlotKind {
+function editOf({ editor, say }: SlotPart, value: Json | undefined, set: (value: Json) => void): SlotKind {
   switch (editor.kind) {
-    case 'choice':
-      return { ...editor, kind: 'choice', value: String(value ?? ''), set };
+    case 'choice': {
+      const chosen = String(value ?? '');
+      const other = editor.open === true && !editor.options.some((o) => o.value === chosen);
+      const options = other ? [...editor.options, { value: chosen, words: say(chosen) }] : editor.options;
+      return { kind: 'choice', options, value: chosen, set };
+    }
     case 'many':
       return {
-        ...editor,
         kind: 'many',
+        options: editor.options,
         value: Array.isArray(value) ? (value as string[]) : [],
         set: (many) => set([...many]),
       };
@@ -123,6 +133,14 @@ function editOf({ editor }: SlotPart, value: Json | undefined, set: (value: Json
         hint: 'As a lens is written: data one of "payment-card" and people at least 5',
         check: lensFault,
         set: (line) => set(parseLens(line) as Json),
+      };
+    case 'lines':
+      return {
+        ...editor,
+        kind: 'text',
+        long: true,
+        value: Array.isArray(value) ? value.join('\n') : '',
+        set: (text) => set(linesOf(text)),
       };
     case 'text':
       return { ...editor, value: String(value ?? ''), set: (text: string) => set(text.trim()) };

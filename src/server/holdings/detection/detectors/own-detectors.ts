@@ -7,7 +7,9 @@ import {
   OwnDetector,
   type DetectorKind,
 } from '../../../../core/holdings/detection/detector/own-detector.ts';
+import { patternSentence } from '../../../../core/holdings/detection/detector/pattern-sentence.ts';
 import { redactDetectorChange } from '../../../../core/holdings/detection/detector/redact.ts';
+import { sentenceText } from '../../../../core/rules/sentence.ts';
 import { RefusedError } from '../../../../core/refusal.ts';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../../core/rules/rule.ts';
 import type { Context } from '../../../context.ts';
@@ -28,6 +30,12 @@ export const DETECTOR: RuleKind<OwnDetector> = {
   content: OwnDetector,
   name: (_store, id, { name }) => name || String(id),
   vocabulary: async () => detectorVocabulary,
+  text: async (store, _id, content) => {
+    if (content.kind !== 'pattern') return '';
+    const own = (await rules.listRules(store, DETECTOR)).map((d) => ({ value: d.id, words: d.name }));
+    const builtIn = builtInDetectors().map((d) => ({ value: d.id, words: d.name }));
+    return sentenceText(patternSentence(content, { detectors: [...own, ...builtIn] }), content);
+  },
   redact: redactDetectorChange,
   draft: DetectorDraft,
   refersTo: (content) =>

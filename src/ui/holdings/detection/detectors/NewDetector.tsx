@@ -13,7 +13,7 @@ import { Button } from '../../../parts/Button.tsx';
 import { Field } from '../../../parts/Field.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { detectorLink, DETECTORS } from '../../links.ts';
-import { linesOf } from '../pattern/slot-text.ts';
+import { linesOf } from '../../../../core/rules/sentence.ts';
 import { useDetectors } from './use-detectors.ts';
 import css from '../../holdings.module.css';
 

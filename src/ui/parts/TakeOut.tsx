@@ -1,7 +1,8 @@
 import { X } from 'lucide-react';
-import { Button } from '../../../parts/Button.tsx';
-import css from '../../holdings.module.css';
+import { Button } from './Button.tsx';
+import css from './TakeOut.module.css';
 
+/** Takes one of several out of a sentence. */
 export function TakeOut({ what, act }: { readonly what: string; readonly act: () => void }) {
   return (
     <Button kind="quiet" className={css['takeOut']} aria-label={`Take out ${what}`} onClick={act}>
