@@ -1,13 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { ownDatabase } from '../../own-database.ts';
+import { freshDatabase } from '../../fresh-database.ts';
 import { DEMO_PASSWORD } from '../../../demo/accounts/area.ts';
 import { emailOf, PEOPLE } from '../../../demo/accounts/people.ts';
 import { isEmpty, loadDemo } from '../../../demo/load.ts';
 import { Random } from '../../../demo/random.ts';
 import { OFFICER } from '../context.ts';
 import { tempFolder } from '../holdings/estate.ts';
-import { prepareDatabase } from '../../../launcher/database-command.ts';
 import { ROLES } from '../../../src/core/accounts/role.ts';
 import { fairness } from '../../../src/core/websites/notice/fairness.ts';
 import { signIn } from '../../../src/server/accounts/session.ts';
@@ -16,7 +15,7 @@ import { ledgerState } from '../../../src/server/evidence/ledger.ts';
 import { verifyWhole } from '../../../src/server/evidence/verify.ts';
 import { readSettings } from '../../../src/server/settings.ts';
 import { Count } from '../../../src/server/store/columns.ts';
-import { openStore, type Store } from '../../../src/server/store/pool.ts';
+import type { Store } from '../../../src/server/store/pool.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import { CONSENT_WITNESS, openConsent } from '../../../src/server/websites/consents/consent-record.ts';
 import { consentRates } from '../../../src/server/websites/consents/consent-rates.ts';
@@ -39,17 +38,12 @@ const told: string[] = [];
 const folder = tempFolder();
 
 beforeAll(async () => {
-  const url = new URL(ownDatabase());
-  const server = openStore(url.href, 2);
-  await server.run('DROP DATABASE IF EXISTS yare_demo');
-  await server.run('CREATE DATABASE yare_demo CHARACTER SET latin1');
-  await server.close();
-  url.pathname = '/yare_demo';
-  store = (await prepareDatabase(url.href)).store;
+  const fresh = await freshDatabase('yare_demo');
+  ({ store } = fresh);
   await store.run('DROP DATABASE IF EXISTS brindle_booking');
   ctx = {
     store,
-    settings: readSettings({ SECRET_KEY: 'ab'.repeat(32), DATABASE_URL: url.href, DATA_DIR: folder.path }),
+    settings: readSettings({ SECRET_KEY: 'ab'.repeat(32), DATABASE_URL: fresh.url, DATA_DIR: folder.path }),
     now: () => new Date(),
   };
   expect(await isEmpty(store)).toBe(true);

@@ -29,8 +29,9 @@ import { findRun } from '../../../src/server/runs/run-store.ts';
 import { moveRun } from '../../../src/server/runs/runs.ts';
 import { readSettings } from '../../../src/server/settings.ts';
 import { BigId } from '../../../src/server/store/columns.ts';
-import { ownDatabase } from '../../own-database.ts';
-import { testAccount, testContext } from '../context.ts';
+import { freshDatabase } from '../../fresh-database.ts';
+import { testAccount } from '../context.ts';
+import type { Context } from '../../../src/server/context.ts';
 import {
   folderSource,
   newSurvey,
@@ -46,15 +47,7 @@ import { level, levelRule, sheetFile, wordFile } from './levels.ts';
 
 const MARKING = Marking.parse({ footer: { text: 'Strict' } });
 const home = tempFolder();
-const ctx = {
-  ...testContext(),
-  settings: readSettings({
-    DATABASE_URL: ownDatabase(),
-    SECRET_KEY: 'ab'.repeat(32),
-    LOG_LEVEL: 'silent',
-    SOURCE_ROOTS: home.path,
-  }),
-};
+let ctx: Context;
 let officer: Account;
 let root: string;
 let source: number;
@@ -62,6 +55,17 @@ let [internal, strict] = ['', ''];
 let everything = '';
 
 beforeAll(async () => {
+  const { url, store } = await freshDatabase('yare_levels');
+  ctx = {
+    store,
+    settings: readSettings({
+      DATABASE_URL: url,
+      SECRET_KEY: 'ab'.repeat(32),
+      LOG_LEVEL: 'silent',
+      SOURCE_ROOTS: home.path,
+    }),
+    now: () => new Date(),
+  };
   root = join(home.path, 'share');
   mkdirSync(root);
   writeFiles(root, {
