@@ -236,8 +236,9 @@ describe('from an unknown website to a choice on record', () => {
       .first()
       .waitFor();
     await page.getByText('3 choices').waitFor();
-    await page.getByLabel('Region', { exact: true }).selectOption('SE');
-    await page.getByLabel('Choice', { exact: true }).selectOption('allowed some');
+    await page.getByRole('button', { name: /^Every region/ }).click();
+    await page.getByRole('option', { name: 'Sweden' }).click();
+    await page.getByRole('button', { name: /^Allowed some/ }).click();
     await page.getByText('1 choice match').waitFor();
     await page.getByRole('row', { name: /^allowed some/ }).press('Enter');
     const soundings = page.getByRole('complementary', { name: 'Soundings' });
