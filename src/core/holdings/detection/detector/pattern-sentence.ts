@@ -89,7 +89,7 @@ export function patternSentence(content: PatternDetector, names: PatternNames, e
     ...content.checks.map((c, i) => checkLine(c, i, editing)),
     ...content.context.map((c, i) => contextLine(c, i, names)),
     ...(editing ? [ADD_LINE] : []),
-    NEVER_LINE,
+    neverLine(content),
     COUNTS_LINE,
     SHOWN_LINE,
   ];
@@ -129,7 +129,7 @@ function anchorLine({ anchor }: PatternDetector, editing: boolean): SentenceLine
     anchor.by === 'pattern'
       ? patternParts(anchor, editing)
       : anchor.by === 'words'
-        ? WORDS_PARTS
+        ? wordsParts(anchor)
         : HEADINGS_PARTS;
   return {
     label: 'Looks for',
@@ -202,7 +202,7 @@ function patternParts(_anchor: AnchorOf<'pattern'>, editing: boolean): readonly 
 }
 
 const ofWords = (c: PatternDetector) => c.anchor as AnchorOf<'words'>;
-const WORDS_PARTS: readonly Part[] = [
+const wordsParts = ({ pattern }: AnchorOf<'words'>): readonly Part[] => [
   slot({
     label: 'Words',
     path: ['anchor', 'words'],
@@ -215,7 +215,7 @@ const WORDS_PARTS: readonly Part[] = [
   slot({
     label: 'Or written like',
     path: ['anchor', 'pattern'],
-    code: true,
+    code: pattern !== undefined,
     editor: {
       kind: 'text',
       most: 12_000,
@@ -225,7 +225,7 @@ const WORDS_PARTS: readonly Part[] = [
     say: (p) => (p === '' ? 'nothing else' : String(p)),
     read: (c) => ofWords(c).pattern ?? '',
     write: (c, p) => {
-      const { pattern: _, ...rest } = ofWords(c);
+      const { pattern: _p, ...rest } = ofWords(c);
       return withAnchor(c, p === '' ? rest : { ...rest, pattern: String(p) });
     },
   }),
@@ -715,7 +715,7 @@ const ADD_LINE: SentenceLine = {
   ],
 };
 
-const NEVER_LINE: SentenceLine = {
+const neverLine = ({ exclude }: PatternDetector): SentenceLine => ({
   label: 'Never',
   parts: [
     {
@@ -732,7 +732,7 @@ const NEVER_LINE: SentenceLine = {
     {
       path: ['exclude', 'patterns'],
       label: 'Patterns that never count',
-      code: true,
+      code: exclude.patterns.length > 0,
       editor: {
         kind: 'lines',
         most: 20_000,
@@ -742,7 +742,7 @@ const NEVER_LINE: SentenceLine = {
       say: (v) => (v as string[]).join(' or ') || 'nothing',
     },
   ],
-};
+});
 
 const COUNTS_LINE: SentenceLine = {
   label: 'Counts',
