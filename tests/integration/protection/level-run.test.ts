@@ -9,6 +9,8 @@ import { findLostMarkings } from '../../../src/server/protection/levels/lost-mar
 import { LEVEL_POLICY, setLevelsByThemselves } from '../../../src/server/protection/runs/level-policy.ts';
 import { editObject } from '../../../src/server/rules/plain-object.ts';
 import { readFileLevel, stampFile, unstampFile } from '../../../src/core/protection/stamp/stamp-file.ts';
+import { touchBlocks } from '../../../src/server/holdings/items/item-blocks.ts';
+import { testItem, testSource } from '../holdings/estate-rows.ts';
 import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
 import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
@@ -349,6 +351,20 @@ describe('setting levels backwards', () => {
     expect(await carried('late.docx')).toBe(internal);
     await setLevelsByThemselves(ctx);
     expect(await open()).toEqual([]);
+  });
+
+  it('is looked at in every source there is, however many', async () => {
+    const ids: number[] = [];
+    for (let i = 0; i < 45; i++) {
+      const other = await testSource(ctx);
+      ids.push(await testItem(ctx, other));
+    }
+    await touchBlocks(ctx.store, ids);
+    const id = await proposeLevelRun(ctx, officer, { mode: 'rehearse', keepDays: 0 });
+    await withWorkers(ctx, 1, () => runUntil(ctx, id, (r) => r.state === 'estimated'), [ANY_LEVEL_RUN]);
+    const view = await viewLevelRun(ctx, id);
+    expect(view.parts.filter((p) => p.looked.items === 1)).toHaveLength(45);
+    expect(view.amount.items).toBeGreaterThanOrEqual(45);
   });
 
   it('lets copies go when their day has come; what they were cannot be put back then', async () => {

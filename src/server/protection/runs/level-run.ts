@@ -90,8 +90,9 @@ export const LEVEL_RUN: RunKind<LevelRunPlan, LevelRunStep> = {
     const weighed = await weighingOf(ctx, plan.rules);
     const only = changedBy(await planOf(ctx, weighed, plan.sources)).toBytes();
     const about = { today: weighed.today, lens: EVERYTHING, only };
-    const [figures, names] = await Promise.all([
-      askLens(ctx, { ...about, sources: plan.sources, ask: { what: 'figures' } }),
+    const [sources, names] = await Promise.all([
+      // Right below nothing: every source, however many there are.
+      askLens(ctx, { ...about, sources: plan.sources, ask: { what: 'places', above: '' } }),
       itemNames(ctx.store),
     ]);
     const lost = await ctx.store.all(
@@ -101,7 +102,7 @@ export const LEVEL_RUN: RunKind<LevelRunPlan, LevelRunStep> = {
     );
     const mine = lost.filter((l) => !plan.sources || plan.sources.includes(l.source_id));
     const parts = await Promise.all(
-      figures.sources.map(async ({ value, count }): Promise<LookedPart> => {
+      sources.map(async ({ value, items: count }): Promise<LookedPart> => {
         const of = await askLens(ctx, { ...about, sources: [value], ask: { what: 'figures' } });
         const { items = 0, bytes = 0 } = mine.find((l) => l.source_id === value) ?? {};
         const words = names.sources.get(value) ?? value;
