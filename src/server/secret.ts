@@ -2,12 +2,24 @@ import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 
 const PREFIX = 'sealed:';
 
-/** Encrypts a text with the key of the environment (AES-256-GCM); each time differently. */
-export function sealText(key: string, text: string): string {
+/** Encrypts bytes with the key of the environment (AES-256-GCM); each time differently. */
+export function sealBytes(key: string, bytes: Uint8Array): Buffer {
   const iv = randomBytes(12);
   const cipher = createCipheriv('aes-256-gcm', Buffer.from(key, 'hex'), iv);
-  const body = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
-  return PREFIX + Buffer.concat([iv, cipher.getAuthTag(), body]).toString('base64');
+  const body = Buffer.concat([cipher.update(bytes), cipher.final()]);
+  return Buffer.concat([iv, cipher.getAuthTag(), body]);
+}
+
+/** Throws an Error where they were sealed with another key, or changed. */
+export function openBytes(key: string, sealed: Buffer): Buffer {
+  const decipher = createDecipheriv('aes-256-gcm', Buffer.from(key, 'hex'), sealed.subarray(0, 12));
+  decipher.setAuthTag(sealed.subarray(12, 28));
+  return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]);
+}
+
+/** Encrypts a text with the key of the environment; each time differently. */
+export function sealText(key: string, text: string): string {
+  return PREFIX + sealBytes(key, Buffer.from(text, 'utf8')).toString('base64');
 }
 
 export function isSealed(text: string): boolean {
@@ -16,11 +28,8 @@ export function isSealed(text: string): boolean {
 
 /** Throws an Error when the text was sealed with another key. */
 export function openText(key: string, sealed: string): string {
-  const bytes = Buffer.from(sealed.slice(PREFIX.length), 'base64');
-  const decipher = createDecipheriv('aes-256-gcm', Buffer.from(key, 'hex'), bytes.subarray(0, 12));
-  decipher.setAuthTag(bytes.subarray(12, 28));
   try {
-    return Buffer.concat([decipher.update(bytes.subarray(28)), decipher.final()]).toString('utf8');
+    return openBytes(key, Buffer.from(sealed.slice(PREFIX.length), 'base64')).toString('utf8');
   } catch {
     throw new Error('A kept secret cannot be read with this SECRET_KEY. Type it again.');
   }

@@ -275,7 +275,7 @@ async function begin(
   return ctx.store.transaction(async (tx) => {
     const copy = hashAfter.equals(of.hash)
       ? null
-      : await keepCopy(tx, now, of.bytes, new Date(now.getTime() + keepDays * DAY));
+      : await keepCopy(tx, ctx, of.bytes, new Date(now.getTime() + keepDays * DAY));
     const step = {
       item_id: of.item,
       state: 'begun' as const,

@@ -107,7 +107,7 @@ async function undoSome(ctx: Context, stepping: Stepping<Plan>): Promise<UndoSte
             return { step: of, name, why: '', written: { listed: now.listed, hash: now.hash } };
           if (!of.hash_after?.equals(now.hash))
             return { step: of, name, why: 'Somebody changed it since; it keeps its marking.' };
-          const copy = await readCopy(ctx.store, of.copy_id);
+          const copy = await readCopy(ctx, of.copy_id);
           if (!copy) return { step: of, name, why: 'What it was before is not kept any more.' };
           const { listed, hash } = await replaceDocument(connector, item, now, copy);
           return { step: of, name, why: '', written: { listed, hash } };
