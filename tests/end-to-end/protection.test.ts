@@ -80,6 +80,14 @@ describe('levels', () => {
     await page.getByText('Version 1 in force').waitFor();
     await button('Make it weaker').press('Enter');
     await page.getByText('Below Confidential').waitFor();
+    await page.keyboard.press('n');
+    await page.getByLabel('What it is called').fill('By mistake');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'By mistake' }).waitFor();
+    await button('Remove the draft').press('Enter');
+    await button('Remove it').press('Enter');
+    await page.getByText('By mistake is removed.').waitFor();
+    await page.getByRole('heading', { name: 'Confidential' }).waitFor();
   });
 
   it('are set by a rule that tells beforehand what it would do, and why of one item', async () => {

@@ -39,6 +39,13 @@ export interface RuleKind<T> {
   redact?(difference: Difference): Difference;
   /** What else keeps a draft from being rehearsed or put in force. */
   blocks?(store: Queries, key: Key, content: T): Promise<Refusal['fields']>;
+  /**
+   * What goes with a draft that is removed before it was ever rehearsed, in its transaction; throws a RefusedError where
+   * something stands on it. Absent where drafts of the kind stay.
+   */
+  removed?(tx: Queries, key: Key): Promise<void>;
+  /** What the ledger is told of a removed draft, beside its name. */
+  removedDetail?(content: T): Readonly<Record<string, string>>;
   /** What else a move changes, in its transaction. */
   moved?(tx: Queries, key: Key, stage: Stage): Promise<void>;
 }

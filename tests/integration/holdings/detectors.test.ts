@@ -24,7 +24,8 @@ import {
   type OpenedDetector,
 } from '../../../src/server/holdings/detection/detectors/open-detector.ts';
 import { addDetector } from '../../../src/server/holdings/detection/detectors/new-detector.ts';
-import { DETECTOR, removeDetector } from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { DETECTOR } from '../../../src/server/holdings/detection/detectors/own-detectors.ts';
+import { removeDraft } from '../../../src/server/rules/rule-remove.ts';
 import {
   importDetectors,
   patternDetectorsToExport,
@@ -166,12 +167,12 @@ describe('a pattern detector', () => {
 
   it('that never had a version can be removed, and one that had cannot', async () => {
     const { id } = await newPattern();
-    await expect(removeDetector(ctx, by, id, 7)).rejects.toMatchObject({ status: 409 });
-    await removeDetector(ctx, by, id, 1);
+    await expect(removeDraft(ctx, DETECTOR, by, id, 7)).rejects.toMatchObject({ status: 409 });
+    await removeDraft(ctx, DETECTOR, by, id, 1);
     await expect(openDetector(ctx, id)).rejects.toThrow('no detector');
     const kept = await newPattern();
     await put(kept.id);
-    await expect(removeDetector(ctx, by, kept.id, 1)).rejects.toThrow('stays on record');
+    await expect(removeDraft(ctx, DETECTOR, by, kept.id, 1)).rejects.toThrow('stays on record');
   });
 
   it('leaves no clear value in the ledger', async () => {

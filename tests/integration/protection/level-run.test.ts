@@ -16,8 +16,15 @@ import { closeReadings } from '../../../src/server/holdings/surveys/open-reading
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { dropOldCopies } from '../../../src/server/protection/copies/kept-copy.ts';
 import { levelOfItem } from '../../../src/server/protection/levels/item-level.ts';
-import { orderLevels } from '../../../src/server/protection/levels/levels.ts';
+import {
+  addNamedLevel,
+  LEVEL,
+  levelRanks,
+  orderLevels,
+} from '../../../src/server/protection/levels/levels.ts';
 import { setLevelByHand } from '../../../src/server/protection/levels/set-level.ts';
+import { LEVEL_RULE } from '../../../src/server/protection/rules/level-rules.ts';
+import { removeDraft } from '../../../src/server/rules/rule-remove.ts';
 import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
 import { ANY_LEVEL_RUN, LEVEL_RUN, LevelRunPlan } from '../../../src/server/protection/runs/level-run.ts';
 import {
@@ -351,6 +358,21 @@ describe('setting levels backwards', () => {
     expect(await carried('late.docx')).toBe(internal);
     await setLevelsByThemselves(ctx);
     expect(await open()).toEqual([]);
+  });
+
+  it('cannot name a level that was removed: drafts go alone, and what was in force stays on record', async () => {
+    const remove = (kind: 'level' | 'rule', id: string) =>
+      kind === 'level'
+        ? removeDraft(ctx, LEVEL, officer.id, id, 1)
+        : removeDraft(ctx, LEVEL_RULE, officer.id, id, 1);
+    const id = await ctx.store.transaction((tx) => addNamedLevel(tx, ctx.now(), officer.id, 'By mistake'));
+    const rule = await levelRule(ctx, officer.id, { level: id, where: 'everything' });
+    await expect(remove('level', id)).rejects.toThrow(/sets it/);
+    await remove('rule', rule);
+    await remove('level', id);
+    expect((await levelRanks(ctx.store)).has(id)).toBe(false);
+    await expect(remove('level', strict)).rejects.toThrow('stays on record');
+    await expect(remove('rule', everything)).rejects.toThrow('stays on record');
   });
 
   it('is looked at in every source there is, however many', async () => {

@@ -25,6 +25,16 @@ export const LEVEL: RuleKind<LevelContent> = {
   place: (_store, id) => `/protection/levels/${encodeURIComponent(String(id))}`,
   text: (_store, _id, content) => Promise.resolve(sentenceText(levelSentence(content), content)),
   vocabulary: () => Promise.resolve(levelVocabulary()),
+  async removed(tx, id) {
+    const [rule] = await rulesNaming(tx, 'level', String(id));
+    if (rule)
+      throw new RefusedError(
+        `“${rule.name}” sets it.`,
+        [{ field: 'level', message: 'Have that rule set another level first, or remove it.' }],
+        409,
+      );
+    await tx.run('DELETE FROM level_rank WHERE level = ?', [String(id)]);
+  },
   async mayMove(tx, id, act) {
     if (act !== 'retire' && act !== 'pause') return;
     const rows = (await rulesNaming(tx, 'level', String(id))).filter(

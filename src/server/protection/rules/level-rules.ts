@@ -28,6 +28,7 @@ export const LEVEL_RULE: RuleKind<LevelRuleContent> = {
   refersTo: ({ level }) => (level === '' ? [] : [{ object: 'level', id: level }]),
   text: async (store, _id, content) => sentenceText(levelRuleSentence(await levelRuleNames(store)), content),
   vocabulary: async (store) => levelRuleVocabulary(await levelRuleNames(store)),
+  removed: () => Promise.resolve(),
   async blocks(store, _id, content) {
     const level = (await knownLevels(store)).find((l) => l.id === content.level);
     const faults = lensFaults(content.lens, itemVocabulary(await itemNames(store)));

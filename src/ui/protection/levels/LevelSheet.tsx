@@ -13,8 +13,10 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
+import { RemoveDraft } from '../../rules/RemoveDraft.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { useDraft } from '../../rules/use-draft.ts';
+import { LEVELS } from '../links.ts';
 import { useLevel, useLevels } from '../use-protection.ts';
 import { LevelPreview } from './LevelPreview.tsx';
 import { TryLevel } from './TryLevel.tsx';
@@ -61,7 +63,14 @@ function LevelEditor({
           </span>
         }
         detail={<Place id={String(level.key)} levels={levels} mayMove={mayForce} />}
-        actions={mayEdit && <Button onClick={() => setTrying(true)}>Try it on a file</Button>}
+        actions={
+          <>
+            {mayEdit && level.lastVersion === 0 && (
+              <RemoveDraft rule={level} name={content.name} revision={draft.revision} to={LEVELS} />
+            )}
+            {mayEdit && <Button onClick={() => setTrying(true)}>Try it on a file</Button>}
+          </>
+        }
       />
       <RuleFrame
         what="level"

@@ -15,8 +15,10 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
+import { RemoveDraft } from '../../rules/RemoveDraft.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { useDraft } from '../../rules/use-draft.ts';
+import { RULES } from '../links.ts';
 import { useLevelRule, useLevelRuleNames } from '../use-protection.ts';
 
 /** A rule that sets a level where a lens holds. */
@@ -61,11 +63,16 @@ function LevelRuleEditor({
           </>
         }
         actions={
-          mayRun && (
-            <Button onClick={() => setQuery({ new: 'run', rule: String(rule.key) }, 'push')}>
-              Set levels backwards …
-            </Button>
-          )
+          <>
+            {mayEdit && rule.lastVersion === 0 && (
+              <RemoveDraft rule={rule} name={content.name} revision={draft.revision} to={RULES} />
+            )}
+            {mayRun && (
+              <Button onClick={() => setQuery({ new: 'run', rule: String(rule.key) }, 'push')}>
+                Set levels backwards …
+              </Button>
+            )}
+          </>
         }
       />
       <RuleFrame

@@ -12,7 +12,6 @@ import { redactDetectorChange } from '../../../../core/holdings/detection/detect
 import { sentenceText } from '../../../../core/rules/sentence.ts';
 import { RefusedError } from '../../../../core/refusal.ts';
 import { versionInForce, versionRehearsed, type Act, type Stage } from '../../../../core/rules/rule.ts';
-import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
 import * as rules from '../../../rules/rule-store.ts';
 import type { Key, RuleKind } from '../../../rules/rule-kind.ts';
@@ -44,6 +43,10 @@ export const DETECTOR: RuleKind<OwnDetector> = {
   check,
   mayMove,
   blocks,
+  removed: async (tx, id) => {
+    await tx.run('DELETE FROM detector WHERE id = ?', [id]);
+  },
+  removedDetail: ({ kind }) => ({ kind }),
 };
 
 type Saving = Parameters<NonNullable<RuleKind<OwnDetector>['check']>>[0];
@@ -160,42 +163,6 @@ export async function insertDetector(
     object: 'detector',
     objectId: content.id,
     detail: { kind: content.kind, name: content.name, ...(copiedFrom ? { copiedFrom } : {}) },
-  });
-}
-
-/**
- * Removes a draft that never had a version, with all it was made from. Throws a RefusedError (409) for any other, and
- * where someone saved it since `revision`.
- */
-export async function removeDetector(
-  ctx: Context,
-  accountId: number,
-  id: string,
-  revision: number,
-): Promise<void> {
-  await ctx.store.transaction(async (tx) => {
-    const rule = await rules.readRule(tx, DETECTOR, id, true);
-    if (rule.lastVersion > 0)
-      throw new RefusedError(
-        'It has been rehearsed or in force, so it stays on record.',
-        [{ field: 'id', message: 'Retire it instead.' }],
-        409,
-      );
-    if (rule.revision !== revision)
-      throw new RefusedError(
-        `${rule.editedBy ?? 'Someone'} changed this draft a moment ago. Look at it again first.`,
-        [],
-        409,
-      );
-    await tx.run('DELETE FROM detector WHERE id = ?', [id]);
-    await rules.removeRule(tx, DETECTOR, id);
-    await record(tx, ctx.now(), {
-      actor: accountId,
-      action: 'detector.remove',
-      object: 'detector',
-      objectId: id,
-      detail: { kind: rule.content.kind, name: rule.content.name },
-    });
   });
 }
 

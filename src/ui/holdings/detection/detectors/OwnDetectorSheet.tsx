@@ -6,6 +6,7 @@ import { useMay } from '../../../desk/account-context.ts';
 import { go } from '../../../desk/location.ts';
 import { useDraft } from '../../../rules/use-draft.ts';
 import { Button } from '../../../parts/Button.tsx';
+import { RemoveDraft } from '../../../rules/RemoveDraft.tsx';
 import { RuleFrame, rulePath } from '../../../rules/RuleFrame.tsx';
 import { SheetHead } from '../../../parts/SheetHead.tsx';
 import { Slot } from '../../../parts/Slot.tsx';
@@ -14,7 +15,6 @@ import { draftInHand } from './draft-in-hand.ts';
 import { LearnedPanel } from '../learned/LearnedPanel.tsx';
 import { LikenessPanel } from '../likeness/LikenessPanel.tsx';
 import { PatternSentences } from '../pattern/PatternSentences.tsx';
-import { RemoveDraft } from './RemoveDraft.tsx';
 import { RosterPanel } from '../roster/RosterPanel.tsx';
 import type { OpenedOwn } from './opened-own.ts';
 import { UsedBy } from './UsedBy.tsx';
@@ -78,7 +78,13 @@ export function OwnDetectorSheet({ of }: { readonly of: OpenedOwn }) {
               </Button>
             )}
             {mayEdit && of.lastVersion === 0 && (
-              <RemoveDraft id={id} name={content.name} revision={draft.revision} texts={of.texts.length} />
+              <RemoveDraft
+                rule={of}
+                name={content.name}
+                revision={draft.revision}
+                also={of.texts.length > 0 ? `, and the ${of.texts.length} texts it was made from` : ''}
+                to={DETECTORS}
+              />
             )}
             <Button onClick={() => go(DETECTORS)}>All detectors</Button>
           </>

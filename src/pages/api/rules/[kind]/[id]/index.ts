@@ -3,6 +3,7 @@ import { ruleKind } from '../../../../../server/desk/rule-kinds.ts';
 import { RuleInput, ruleObject } from '../../../../../server/desk/rule-input.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { editRule } from '../../../../../server/rules/rule-edits.ts';
+import { removeDraft } from '../../../../../server/rules/rule-remove.ts';
 import { viewRule } from '../../../../../server/rules/rule-view.ts';
 
 export const GET = endpoint({
@@ -18,4 +19,13 @@ export const PUT = endpoint({
   object: ruleObject,
   run: ({ ctx, account, input: { kind, id, ...edit } }) =>
     editRule(ctx, ruleKind(kind).kind, account.id, id, edit),
+});
+
+/** Removes a draft that was never rehearsed nor in force. */
+export const DELETE = endpoint({
+  action: ({ kind = '' }) => ruleKind(kind).edit,
+  input: RuleInput.extend({ revision: z.int().nonnegative() }),
+  object: ruleObject,
+  run: ({ ctx, account, input: { kind, id, revision } }) =>
+    removeDraft(ctx, ruleKind(kind).kind, account.id, id, revision),
 });
