@@ -7,10 +7,11 @@ import { useLevels } from '../use-protection.ts';
 
 /** With no level chosen: the strongest, or what to do first. */
 export function LevelsOverview() {
-  const { data } = useLevels();
+  const { data, isFetching } = useLevels();
   const mayEdit = useMay('protection.edit');
   const { query } = useDeskLocation();
-  if (!data) return <Loading what="the levels" />;
+  // What is being read again may have lost the one that stood first.
+  if (!data || isFetching) return <Loading what="the levels" />;
   const [first] = data;
   if (first) {
     // A window that is open over it would close.
