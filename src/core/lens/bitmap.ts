@@ -113,6 +113,16 @@ export class Bitmap {
     }
   }
 
+  /** The lowest numbers from `from` on, at most so many. */
+  first(most: number, from = 0): number[] {
+    const lowest: number[] = [];
+    for (const n of this.numbers(from)) {
+      if (lowest.length >= most) break;
+      lowest.push(n);
+    }
+    return lowest;
+  }
+
   /** Each number in order. */
   forEach(each: (n: number) => void): void {
     for (const [i, key] of this.keys.entries()) {

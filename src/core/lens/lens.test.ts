@@ -297,6 +297,11 @@ describe('sets of items', () => {
         const each: number[] = [];
         p.forEach((n) => each.push(n));
         expect(each).toEqual(sorted(a));
+        expect(p.first(x.length % 7, y[0])).toEqual(
+          sorted(a)
+            .filter((n) => n >= (y[0] ?? 0))
+            .slice(0, x.length % 7),
+        );
         const both = [...a].filter((n) => b.has(n));
         expect(plain(p.and(q))).toEqual(sorted(both));
         expect(p.countAnd(q)).toBe(both.length);

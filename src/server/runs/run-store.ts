@@ -122,6 +122,16 @@ export interface RunResult {
   readonly content: Json;
 }
 
+/** How many results there are of each kind that they say they are (`is`). */
+export async function countResults(store: Queries, run: string): Promise<Readonly<Record<string, number>>> {
+  const rows = await store.all(
+    z.object({ is: z.string(), n: Count }),
+    "SELECT JSON_VALUE(content, '$.is') AS `is`, COUNT(*) AS n FROM run_result WHERE run_id = ? GROUP BY 1",
+    [run],
+  );
+  return Object.fromEntries(rows.map((r) => [r.is, r.n]));
+}
+
 /** Results in the order they were found, by part. */
 export async function listResults(
   store: Queries,

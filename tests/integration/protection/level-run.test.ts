@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
@@ -328,6 +328,31 @@ describe('setting levels backwards', () => {
     expect((await items()).get('kopi.docx')).toMatchObject({ level: strict, set_by: 'document' });
     expect(bytes('kopi.docx').equals(Buffer.from(edited.bytes))).toBe(true);
     expect(bytes('new/b.docx').equals(Buffer.from(edited.bytes))).toBe(true);
+  });
+
+  it('puts back what a copy said of itself, where a stronger rule raised it and is undone', async () => {
+    const { bytes: copy } = await stampFile(await wordFile('A copy'), MARKING, {
+      id: internal,
+      name: 'Internal',
+    });
+    writeFileSync(join(root, 'copy of letter.docx'), copy);
+    await survey(ctx, await newSurvey(ctx, [source]));
+    const run = await set();
+    expect(await results(ctx, run.id)).toEqual([
+      expect.objectContaining({
+        name: 'copy of letter.docx',
+        change: 'raised',
+        from: 'Internal',
+        to: 'Strict',
+      }),
+    ]);
+    expect(await carried('copy of letter.docx')).toBe(strict);
+    expect((await undo(run.id)).outcome).toMatchObject({ undone: 1 });
+    expect(bytes('copy of letter.docx').equals(Buffer.from(copy))).toBe(true);
+    const now = (await items()).get('copy of letter.docx');
+    expect(now).toMatchObject({ level: internal, set_by: 'document' });
+    rmSync(join(root, 'copy of letter.docx'));
+    await survey(ctx, await newSurvey(ctx, [source]));
   });
 
   it('is done by itself once a survey has ended, where that is wanted, and once for each', async () => {

@@ -4,7 +4,6 @@ import type { Account } from '../../../core/accounts/authority.ts';
 import { Bitmap } from '../../../core/lens/bitmap.ts';
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { holds } from '../../../core/lens/lens-item.ts';
-import { lensText } from '../../../core/lens/lens-text.ts';
 import { lensWords } from '../../../core/lens/lens-words.ts';
 import { EVERYTHING, type Lens } from '../../../core/lens/lens.ts';
 import {
@@ -129,7 +128,6 @@ export interface RuleCounts {
   readonly beaten: number;
   /** The rule that beats it wherever it holds; absent where it can win. */
   readonly hopeless?: string;
-  readonly line: string;
 }
 
 export interface ExplainedItem {
@@ -177,7 +175,7 @@ export async function levelOutlook(
       only: Bitmap.union(mine.map((o) => o.raised)).toBytes(),
       ask: { what: 'levels' },
     }),
-    itemRows(ctx.store, firstOf(changes.size > 0 ? changes : Bitmap.union(mine.map((o) => o.wins)), SAMPLE)),
+    itemRows(ctx.store, (changes.size > 0 ? changes : Bitmap.union(mine.map((o) => o.wins))).first(SAMPLE)),
     itemNames(ctx.store),
     lostCount(ctx.store, account),
   ]);
@@ -217,22 +215,12 @@ async function lostCount(store: Queries, account: Pick<Account, 'scope'>): Promi
   return row?.n ?? 0;
 }
 
-function firstOf(set: Bitmap, most: number): number[] {
-  const ids: number[] = [];
-  for (const id of set.numbers()) {
-    if (ids.length === most) break;
-    ids.push(id);
-  }
-  return ids;
-}
-
 function countsOf(
   o: RuleOutcome,
-  { rules, names }: Weighing,
+  { names }: Weighing,
   hopeless: ReturnType<typeof hopelessRules>,
 ): RuleCounts {
   const by = hopeless.find((h) => h.rule === o.rule.id)?.beatenBy;
-  const of = rules.find((r) => r.id === o.rule.id);
   return {
     id: o.rule.id,
     name: names.rule(o.rule.id),
@@ -244,7 +232,6 @@ function countsOf(
     stands: o.stands.size,
     beaten: o.beaten.size,
     ...(by === undefined ? {} : { hopeless: names.rule(by) }),
-    line: of ? lensText(of.lens) : 'nothing',
   };
 }
 

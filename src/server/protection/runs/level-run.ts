@@ -9,6 +9,8 @@ import { UnstampableError, type CarriedLevel } from '../../../core/protection/st
 import { readFileLevel } from '../../../core/protection/stamp/stamp-file.ts';
 import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import type { Json } from '../../../core/rules/change.ts';
+import { asSentence } from '../../../core/text/as-sentence.ts';
+import { Bitmap } from '../../../core/lens/bitmap.ts';
 import type { Context } from '../../context.ts';
 import {
   askLens,
@@ -23,7 +25,7 @@ import {
   type ListedItem,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
-import type { Run } from '../../runs/run-store.ts';
+import { countResults } from '../../runs/run-store.ts';
 import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { keepCopy, removeCopy, sha256 } from '../copies/kept-copy.ts';
@@ -122,7 +124,7 @@ export const LEVEL_RUN: RunKind<LevelRunPlan, LevelRunStep> = {
   },
   step: setSome,
   keep: keepDone,
-  outcome: (tx, _ctx, run) => outcomeOf(tx, run),
+  outcome: (tx, _ctx, run) => countResults(tx, run.id),
 };
 
 /** The same, for what moves and shows runs of any kind. */
@@ -134,7 +136,7 @@ async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<
   const weighed = await weighingOf(ctx, plan.rules);
   const changes = changedBy(await planOf(ctx, weighed, [source]));
   const lost = await lostOf(ctx.store, source, after, STEP_ITEMS + 1);
-  const left = firstOf(changes.numbers(after + 1), lost, STEP_ITEMS + 1);
+  const left = Bitmap.of([...changes.first(STEP_ITEMS + 1, after + 1), ...lost]).first(STEP_ITEMS + 1);
   const connector = await connectSource(ctx, await findSource(ctx.store, Number(source)));
   const done: Done[] = [];
   let [bytes, last] = [0, after];
@@ -159,12 +161,13 @@ async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<
   }
   const ended = last === (left.at(-1) ?? last) && left.length <= STEP_ITEMS;
   const total = changes.size + done.length;
+  const ahead = changes.size - changes.countAnd(Bitmap.upTo(last + 1));
   return {
     items: done.length,
     bytes,
     results: done.map((d) => resultOf(d, weighed)),
     place: ended ? null : last,
-    share: ended ? 1 : total === 0 ? null : Math.min(0.99, 1 - [...changes.numbers(last + 1)].length / total),
+    share: ended ? 1 : total === 0 ? null : Math.min(0.99, 1 - ahead / total),
     done,
   };
 }
@@ -195,7 +198,7 @@ async function finish(
     return { ...about, state: 'left', why: 'Somebody changed it while its level was set.' };
   } catch (error) {
     if (!(error instanceof ItemError)) throw error;
-    return { ...about, state: 'left', why: sentence(error.message) };
+    return { ...about, state: 'left', why: asSentence(error.message) };
   }
 }
 
@@ -213,7 +216,7 @@ async function setOne(
   const { verdict, present } = verdictOn(row, weighed);
   if (verdict.change === 'none' && !isLost) return undefined;
   const item = await findItem(ctx.store, id);
-  const about = { item, verdict, present, by: setBy(verdict, present) };
+  let about = { item, verdict, present, by: setBy(verdict, present) };
   const level = plan.levels.find((l) => l.id === verdict.level);
   if (verdict.level !== undefined && !level)
     return { ...about, state: 'left', why: `${weighed.names.level(verdict.level)} is not in force.` };
@@ -235,10 +238,12 @@ async function setOne(
       const again = verdictOn({ ...row, level: { id: brought.id, by: 'document' } }, weighed).verdict;
       if (again.change === 'none')
         return { ...about, verdict: again, by: has.by, state: 'stamped', why: '', carries: hash };
+      // Only a stronger rule gets here, and it is the same one: undoing it puts back what the copy said.
+      about = { item, verdict: again, present: has, by: setBy(again, has) };
     }
     const made = await markedBytes(bytes, item, level, ctx.now());
     if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };
-    const begun = await begin(ctx, run.id, plan.keepDays, { item: id, bytes, hash, made, verdict, present });
+    const begun = await begin(ctx, run.id, plan.keepDays, { ...about, item: id, bytes, hash, made });
     if (begun.hash_after?.equals(hash))
       return { ...about, state: 'stamped', why: '', written: { listed, hash, begun } };
     try {
@@ -251,7 +256,7 @@ async function setOne(
   } catch (error) {
     // Its level is known all the same; the document says nothing of it.
     if (error instanceof UnstampableError) return { ...about, state: 'refused', why: error.message };
-    if (error instanceof ItemError) return { ...about, state: 'left', why: sentence(error.message) };
+    if (error instanceof ItemError) return { ...about, state: 'left', why: asSentence(error.message) };
     throw error;
   }
 }
@@ -357,16 +362,6 @@ async function carriedLevel(bytes: Uint8Array): Promise<CarriedLevel | undefined
   }
 }
 
-/** The lowest numbers of two rising rows, each once. */
-function firstOf(a: Iterable<number>, b: readonly number[], most: number): readonly number[] {
-  const first: number[] = [];
-  for (const n of a) {
-    if (first.length === most) break;
-    first.push(n);
-  }
-  return [...new Set([...first, ...b])].toSorted((x, y) => x - y).slice(0, most);
-}
-
 function resultOf({ item, state, why, verdict, present }: Done, { names }: Weighing): Json {
   return {
     is: state,
@@ -380,14 +375,3 @@ function resultOf({ item, state, why, verdict, present }: Done, { names }: Weigh
     why,
   };
 }
-
-async function outcomeOf(tx: Queries, run: Run): Promise<Json> {
-  const rows = await tx.all(
-    z.object({ is: z.string(), n: z.coerce.number() }),
-    "SELECT JSON_VALUE(content, '$.is') AS `is`, COUNT(*) AS n FROM run_result WHERE run_id = ? GROUP BY 1",
-    [run.id],
-  );
-  return Object.fromEntries(rows.map((r) => [r.is, r.n]));
-}
-
-export const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;

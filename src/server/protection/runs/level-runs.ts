@@ -4,7 +4,7 @@ import { RefusedError } from '../../../core/refusal.ts';
 import { openRunActs, RUN_STATES, type RunAct } from '../../../core/runs/run.ts';
 import type { Context } from '../../context.ts';
 import { proposeRun, viewRun, type RunView } from '../../runs/runs.ts';
-import { findRun, listResults, type RunResult } from '../../runs/run-store.ts';
+import { countResults, findRun, listResults, type RunResult } from '../../runs/run-store.ts';
 import { BigId, Count, Instant, JsonColumn } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
@@ -147,11 +147,7 @@ export async function viewLevelRun(ctx: Context, id: string): Promise<LevelRunVi
   const plan = LevelRunPlan.parse(run.plan);
   const [view, counts, copies, undo] = await Promise.all([
     viewRun(ctx.store, ANY_LEVEL_RUN, id),
-    ctx.store.all(
-      z.object({ is: z.string(), n: Count }),
-      "SELECT JSON_VALUE(content, '$.is') AS `is`, COUNT(*) AS n FROM run_result WHERE run_id = ? GROUP BY 1",
-      [id],
-    ),
+    countResults(ctx.store, id),
     ctx.store.one(
       z.object({ n: Count }),
       "SELECT COUNT(*) AS n FROM level_step s JOIN kept_copy c ON c.id = s.copy_id WHERE s.run_id = ? AND s.state = 'stamped'",
@@ -174,7 +170,7 @@ export async function viewLevelRun(ctx: Context, id: string): Promise<LevelRunVi
       name: r.name,
       level: plan.levels.find((l) => l.id === r.level)?.content.name ?? r.level,
     })),
-    counts: Object.fromEntries(counts.map((c) => [c.is, c.n])),
+    counts,
     copies: copies?.n ?? 0,
     undo: undone ? { ...undone, acts: openRunActs(undone.run.state) } : null,
   };

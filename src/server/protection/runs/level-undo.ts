@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { readSetBy } from '../../../core/protection/rules/verdict-words.ts';
 import type { Json } from '../../../core/rules/change.ts';
+import { asSentence } from '../../../core/text/as-sentence.ts';
 import type { Context } from '../../context.ts';
 import {
   connectSource,
@@ -11,11 +12,11 @@ import {
   type ListedItem,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
+import { countResults } from '../../runs/run-store.ts';
 import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { readCopy } from '../copies/kept-copy.ts';
 import { stepsOf, writeLevels, writeListed, writeStep, type LevelStep } from './level-step.ts';
-import { sentence } from './level-run.ts';
 import { fetchDocument, replaceDocument } from './stamped-item.ts';
 
 const Plan = z.strictObject({ run: z.string() });
@@ -64,14 +65,7 @@ export const LEVEL_UNDO: RunKind<Plan, UndoStep> = {
   },
   step: undoSome,
   keep: keepUndone,
-  outcome: async (tx, _ctx, run) => {
-    const rows = await tx.all(
-      z.object({ is: z.string(), n: Count }),
-      "SELECT JSON_VALUE(content, '$.is') AS `is`, COUNT(*) AS n FROM run_result WHERE run_id = ? GROUP BY 1",
-      [run.id],
-    );
-    return Object.fromEntries(rows.map((r) => [r.is, r.n]));
-  },
+  outcome: (tx, _ctx, run) => countResults(tx, run.id),
 };
 
 export const ANY_LEVEL_UNDO = LEVEL_UNDO as unknown as RunKind<unknown>;
@@ -113,7 +107,7 @@ async function undoSome(ctx: Context, stepping: Stepping<Plan>): Promise<UndoSte
           return { step: of, name, why: '', written: { listed, hash } };
         } catch (error) {
           if (!(error instanceof ItemError)) throw error;
-          return { step: of, name, why: sentence(error.message) };
+          return { step: of, name, why: asSentence(error.message) };
         }
       }
     }
