@@ -15,6 +15,7 @@ import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RemoveDraft } from '../../rules/RemoveDraft.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
+import { draftFaults } from '../../rules/draft-faults.ts';
 import { useDraft } from '../../rules/use-draft.ts';
 import { LEVELS } from '../links.ts';
 import { useLevel, useLevels } from '../use-protection.ts';
@@ -44,9 +45,7 @@ function LevelEditor({
   const draft = useDraft(rulePath(level), level);
   const [trying, setTrying] = useState(false);
   const { content, set } = draft;
-  const issues = LevelContent.safeParse(content).error?.issues;
-  const wrong = (path: readonly string[]) =>
-    issues?.find((i) => i.path.join('.') === path.join('.'))?.message ?? draft.error?.field(path.join('.'));
+  const wrong = draftFaults(LevelContent, draft);
   return (
     <>
       <SheetHead

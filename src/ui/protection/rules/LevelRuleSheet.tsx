@@ -17,6 +17,7 @@ import { NameSlot } from '../../rules/NameSlot.tsx';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RemoveDraft } from '../../rules/RemoveDraft.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
+import { draftFaults } from '../../rules/draft-faults.ts';
 import { useDraft } from '../../rules/use-draft.ts';
 import { RULES } from '../links.ts';
 import { useLevelRule, useLevelRuleNames } from '../use-protection.ts';
@@ -42,9 +43,7 @@ function LevelRuleEditor({
   const mayRun = useMay('protection.run');
   const draft = useDraft(rulePath(rule), rule);
   const { content, set } = draft;
-  const issues = LevelRuleContent.safeParse(content).error?.issues;
-  const wrong = (path: readonly string[]) =>
-    issues?.find((i) => i.path[0] === path[0])?.message ?? draft.error?.field(path.join('.'));
+  const wrong = draftFaults(LevelRuleContent, draft);
   return (
     <>
       <SheetHead

@@ -14,6 +14,7 @@ import { NoticeContent, type NoticeText } from '../../../core/websites/notice/no
 import type { Notice } from '../../../server/websites/notices/notices.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';
+import { draftFaults } from '../../rules/draft-faults.ts';
 import { useDraft } from '../../rules/use-draft.ts';
 import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence, SentenceSlot } from '../../rules/RuleSentence.tsx';
@@ -37,9 +38,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
   const draft = useDraft(rulePath(notice), notice);
   const [language, setLanguage] = useState<Language>(notice.content.languages[0] ?? 'en');
   const { content, set } = draft;
-  const issue = NoticeContent.safeParse(content).error?.issues;
-  const wrong = (field: string) =>
-    issue?.find((i) => i.path[0] === field)?.message ?? draft.error?.field(field);
+  const wrong = draftFaults(NoticeContent, draft);
   const blocked = fairness(content, site.purposes).some((f) => f.blocks && !f.met);
   return (
     <div className={css['notice']}>
@@ -89,7 +88,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
           content={content}
           set={set}
           fixed={!mayEdit}
-          error={(path) => wrong(path[0] ?? '')}
+          error={(path) => wrong(path.slice(0, 1))}
         />
       </RuleFrame>
     </div>
