@@ -1,7 +1,7 @@
 import { createHash, createHmac, timingSafeEqual } from 'node:crypto';
-import { readFile, readdir, stat } from 'node:fs/promises';
+import { mkdir, readFile, readdir, stat, writeFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 
 export interface ObjectStoreOptions {
   /** A folder a bucket; below it, files are objects. */
@@ -19,8 +19,9 @@ interface Stored {
   readonly etag: string;
 }
 
-/** Answers what the S3 interface is asked to list and get a bucket with; every request has to be signed (SigV4). */
+/** Answers what the S3 interface is asked to list a bucket, and to get and put its objects, with; every request has to be signed (SigV4). */
 export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOptions) {
+  let turn: Promise<unknown> = Promise.resolve();
   return async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<void> => {
     const refuse = (status: number, code: string, words: string) =>
       sendXml(response, status, `<Error><Code>${code}</Code><Message>${words}</Message></Error>`);
@@ -30,14 +31,94 @@ export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOp
     const key = rest.join('/');
     if (!/^[\w.-]+$/.test(bucket) || bucket.startsWith('.') || !(await isFolder(join(folder, bucket))))
       return refuse(404, 'NoSuchBucket', 'There is no such bucket.');
-    if (request.method !== 'GET') return refuse(405, 'MethodNotAllowed', 'This store can only be read.');
+    if (key.split('/').some((step) => step === '.' || step === '..'))
+      return refuse(400, 'InvalidObjectName', 'No such name is taken.');
+    const about = join(folder, `.about-${bucket}`, createHash('sha256').update(key).digest('hex'));
+    if (request.method === 'PUT' && key !== '') {
+      const body = await bodyOf(request);
+      if (createHash('sha256').update(body).digest('hex') !== request.headers['x-amz-content-sha256'])
+        return refuse(400, 'XAmzContentSHA256Mismatch', 'It is not what was signed.');
+      // One after the other, so that of two who met the same version one is told.
+      const done = turn.then(() => put(request, { bucket: join(folder, bucket), key, about, body }));
+      turn = done.catch(() => {});
+      const made = await done;
+      if ('code' in made) return refuse(made.status, made.code, 'It is another version by now, or gone.');
+      response.writeHead(200, { etag: made.etag });
+      return void response.end();
+    }
+    if (request.method !== 'GET' && request.method !== 'HEAD')
+      return refuse(405, 'MethodNotAllowed', 'This store does no such thing.');
     const objects = await readBucket(join(folder, bucket));
     if (key === '') return sendXml(response, 200, listing(bucket, objects, url.searchParams, page));
     const object = objects.find((o) => o.key === key);
     if (!object) return refuse(404, 'NoSuchKey', 'There is no such object.');
-    response.writeHead(200, { etag: object.etag, 'last-modified': object.changed.toUTCString() });
-    response.end(await readFile(join(folder, bucket, object.key)));
+    const { tagging = '', ...told } = JSON.parse(await readFile(about, 'utf8').catch(() => '{}')) as Record<
+      string,
+      string
+    >;
+    if (url.searchParams.has('tagging')) return sendXml(response, 200, tagsXml(tagging));
+    response.writeHead(200, {
+      ...told,
+      etag: object.etag,
+      'last-modified': object.changed.toUTCString(),
+      'content-length': object.size,
+    });
+    response.end(request.method === 'HEAD' ? undefined : await readFile(join(folder, bucket, object.key)));
   };
+}
+
+interface Putting {
+  readonly bucket: string;
+  readonly key: string;
+  /** The file that keeps what is told of it. */
+  readonly about: string;
+  readonly body: Buffer;
+}
+
+async function put(
+  request: IncomingMessage,
+  { bucket, key, about, body }: Putting,
+): Promise<{ readonly etag: string } | { readonly status: number; readonly code: string }> {
+  const find = async () => (await readBucket(bucket)).find((o) => o.key === key);
+  const old = await find();
+  const wanted = request.headers['if-match'];
+  if (wanted !== undefined && !old) return { status: 404, code: 'NoSuchKey' };
+  if (wanted !== undefined && wanted !== old?.etag) return { status: 412, code: 'PreconditionFailed' };
+  await mkdir(dirname(about), { recursive: true });
+  await mkdir(dirname(join(bucket, key)), { recursive: true });
+  await writeFile(about, JSON.stringify(aboutOf(request)));
+  await writeFile(join(bucket, key), body);
+  return { etag: (await find())?.etag ?? '' };
+}
+
+const MOST_BYTES = 100e6;
+
+async function bodyOf(request: IncomingMessage): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  let length = 0;
+  for await (const part of request as AsyncIterable<Buffer>) {
+    length += part.length;
+    if (length > MOST_BYTES) throw new Error('It is larger than this store takes.');
+    parts.push(part);
+  }
+  return Buffer.concat(parts);
+}
+
+/** What is kept of an object beside its bytes. */
+function aboutOf({ headers }: IncomingMessage): Readonly<Record<string, string>> {
+  const kept = Object.entries(headers).flatMap(([name, value]) =>
+    /^(?:content-(?:type|language|disposition|encoding)|cache-control|x-amz-meta-.*)$/.test(name)
+      ? [[name, String(value)] as const]
+      : [],
+  );
+  return Object.fromEntries([...kept, ['tagging', String(headers['x-amz-tagging'] ?? '')]]);
+}
+
+function tagsXml(tagging: string): string {
+  const tags = [...new URLSearchParams(tagging)].map(
+    ([key, value]) => `<Tag><Key>${escape(key)}</Key><Value>${escape(value)}</Value></Tag>`,
+  );
+  return `<Tagging><TagSet>${tags.join('')}</TagSet></Tagging>`;
 }
 
 async function isFolder(path: string): Promise<boolean> {

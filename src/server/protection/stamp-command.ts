@@ -9,8 +9,8 @@ import { dayText } from '../../core/text/day.ts';
 
 export const STAMP_HELP = `./yare stamp FILE… --level NAME --out FOLDER
 
-  Stamps copies of documents (DOCX, XLSX, PPTX, ODT, ODS, ODP, PDF) with the marking of a level, beside what stands there, and writes the
-  level into their properties. What was stamped before goes; stamping twice changes nothing. The files themselves
+  Stamps copies of documents (DOCX, XLSX, PPTX, ODT, ODS, ODP, PDF) and mail (EML, with invitations in it) with the
+  marking of a level, beside what stands there, and writes the level into their properties. What was stamped before goes; stamping twice changes nothing. The files themselves
   are never written.
 
   --level NAME     the level, by its name or id

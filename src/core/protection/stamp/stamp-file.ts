@@ -3,6 +3,7 @@ import { UnstampableError, type CarriedLevel, type Marking } from './marking.ts'
 import { findMainPart } from './main-part.ts';
 import { Package, readLevel, type Parts } from './package-parts.ts';
 import { stampDocx, unstampDocx } from './stamp-docx.ts';
+import { isInvitation, isMail, readMailLevel, stampMail, unstampMail } from './stamp-mail.ts';
 import { isPdf, readPdfLevel, stampPdf, unstampPdf, type WideFont } from './stamp-pdf.ts';
 import { odfKind, readOdfLevel, stampOdf, unstampOdf, type OdfKind } from './stamp-odf.ts';
 import { stampPptx, unstampPptx } from './stamp-pptx.ts';
@@ -46,6 +47,7 @@ export async function stampFile(
   wide?: WideFont,
 ): Promise<StampedFile> {
   if (isPdf(bytes)) return { kind: 'PDF', bytes: await stampPdf(bytes, marking, level, wide) };
+  if (isMail(bytes)) return { kind: mailKind(bytes), bytes: stampMail(bytes, marking, level) };
   const { parts, stamp } = open(bytes);
   return { kind: stamp.kind, bytes: packed(stamp.stamp(parts, marking, level)) };
 }
@@ -53,6 +55,7 @@ export async function stampFile(
 /** Takes off what was stamped; a file without it comes back as it is. Throws an UnstampableError. */
 export function unstampFile(bytes: Uint8Array): StampedFile {
   if (isPdf(bytes)) return { kind: 'PDF', bytes: unstampPdf(bytes) };
+  if (isMail(bytes)) return { kind: mailKind(bytes), bytes: unstampMail(bytes) };
   const { parts, stamp } = open(bytes);
   const bare = stamp.unstamp(parts);
   const same = bare.size === parts.size && [...bare].every(([name, part]) => parts.get(name) === part);
@@ -62,8 +65,18 @@ export function unstampFile(bytes: Uint8Array): StampedFile {
 /** The level that a file says it has; `undefined` for none. Throws an UnstampableError for what cannot carry one. */
 export async function readFileLevel(bytes: Uint8Array): Promise<CarriedLevel | undefined> {
   if (isPdf(bytes)) return readPdfLevel(bytes);
+  if (isMail(bytes)) return readMailLevel(bytes);
   const { parts, stamp } = open(bytes);
   return stamp.root === '' ? readOdfLevel(parts) : readLevel(new Package(parts));
+}
+
+/** What a level has to go on to stand on a file: an invitation is a message with a calendar in it. */
+export function carrierOf(bytes: Uint8Array): 'files' | 'mail' | 'invitations' {
+  return isMail(bytes) ? (isInvitation(bytes) ? 'invitations' : 'mail') : 'files';
+}
+
+function mailKind(bytes: Uint8Array): string {
+  return isInvitation(bytes) ? 'Invitation' : 'Mail';
 }
 
 function open(bytes: Uint8Array): { readonly parts: Parts; readonly stamp: Stamp } {

@@ -208,3 +208,23 @@ describe('an OpenDocument', () => {
     expect(odfKind(new Map([['mimetype', strToU8(mimetype)]]))).toBe(kind),
   );
 });
+
+describe('A watermark', () => {
+  const MARK = Marking.parse({ watermark: { text: 'Across & all', angle: 30 } });
+  it('hangs on the header of every kind of page of a text, and goes with the marking', () => {
+    for (const [, parts] of PAGED.slice(0, 3)) {
+      const stamped = stampOdf(parts, MARK, STRICT);
+      const masters = text(stamped, 'styles.xml').match(/<style:master-page /g)?.length ?? 0;
+      const shapes = text(stamped, 'styles.xml').match(/<draw:custom-shape [^>]*rotate \(0\.52360\)/g) ?? [];
+      expect(shapes.length).toBeGreaterThanOrEqual(masters);
+      expect(text(stamped, 'styles.xml')).toContain('Across &#38; all');
+      expect(plain(unstampOdf(stamped))).toEqual(plain(parts));
+      expect(plain(stampOdf(stamped, MARK, STRICT))).toEqual(plain(stamped));
+    }
+  });
+
+  it('is none on a sheet', () => {
+    for (const [, parts] of PAGED.slice(3, 5))
+      expect(text(stampOdf(parts, MARK, STRICT), 'styles.xml')).toBe(text(parts, 'styles.xml'));
+  });
+});

@@ -51,7 +51,7 @@ export function stampOdf(parts: Parts, marking: Marking, level: CarriedLevel): P
   const kind = odfKind(parts);
   const pack = new Package(unstampOdf(parts));
   if (kind === 'ODP') stampSlides(pack, marking);
-  else stampPages(pack, marking);
+  else stampPages(pack, kind === 'ODT' ? marking : { ...marking, watermark: null });
   writeLevel(pack, level);
   return pack.done();
 }
@@ -95,8 +95,11 @@ function isOurs(e: Element): boolean {
   const name = e.attributes.get(named(e, 'text', 'p') ? 'style-name' : 'name') ?? '';
   if (!name.startsWith(OURS)) return false;
   if (named(e, 'style', 'style') || named(e, 'draw', 'frame')) return true;
-  // What stands in a frame goes with that.
-  return named(e, 'text', 'p') && !(e.parent && named(e.parent, 'draw', 'text-box'));
+  // What stands in a frame or a shape goes with that.
+  return (
+    named(e, 'text', 'p') &&
+    !(e.parent && (named(e.parent, 'draw', 'text-box') || named(e.parent, 'draw', 'custom-shape')))
+  );
 }
 
 function childOf(root: Element, namespace: keyof typeof NS, name: string): Element | undefined {
@@ -105,9 +108,10 @@ function childOf(root: Element, namespace: keyof typeof NS, name: string): Eleme
 
 type Line = NonNullable<Marking['header']>;
 
-/** Header and footer of every master page. */
+/** Header and footer of every master page; a watermark hangs on the header. */
 function stampPages(pack: Package, marking: Marking): void {
-  if (!marking.header && !marking.footer) return;
+  const { watermark } = marking;
+  if (!marking.header && !marking.footer && !watermark) return;
   const text = styles(pack);
   const root = elementsOf(text);
   const masters = childOf(root, 'office', 'master-styles')?.children.filter((c) =>
@@ -118,9 +122,10 @@ function stampPages(pack: Package, marking: Marking): void {
   for (const master of masters) {
     const made: string[] = [];
     for (const where of ['header', 'footer'] as const) {
-      const line = marking[where];
+      const across = where === 'header' ? watermark : null;
+      const line = marking[where] ?? (across ? NO_LINE : null);
       if (!line) continue;
-      const paragraph = paragraphOf(where, line);
+      const paragraph = paragraphOf(where, line, across ? shapeOf(across) : '');
       const there = master.children.filter(
         (c) => c.namespace === NS.style && [where, `${where}-left`, `${where}-first`].includes(c.name),
       );
@@ -149,8 +154,9 @@ function stampPages(pack: Package, marking: Marking): void {
   }
   pack.write('styles.xml', spliced(text, splices));
   addStyles(pack, 'styles.xml', [
-    ...(marking.header ? textStyles('header', marking.header) : []),
+    ...(marking.header || watermark ? textStyles('header', marking.header ?? NO_LINE) : []),
     ...(marking.footer ? textStyles('footer', marking.footer) : []),
+    ...(watermark ? [SHAPE_STYLE, ...textStyles('across', watermark)] : []),
   ]);
 }
 
@@ -207,8 +213,21 @@ function hideAgain(pack: Package, part: string): void {
   pack.write(part, settled(spliced(text, splices)));
 }
 
-function paragraphOf(where: string, { text }: Pick<Line, 'text'>): string {
-  return `<text:p${declared('text')} text:style-name="${OURS}-${where}"><text:span text:style-name="${OURS}-${where}-text">${spaced(text)}</text:span></text:p>`;
+function paragraphOf(where: string, { text }: Pick<Line, 'text'>, before = ''): string {
+  return `<text:p${declared('text')} text:style-name="${OURS}-${where}">${before}<text:span text:style-name="${OURS}-${where}-text">${spaced(text)}</text:span></text:p>`;
+}
+
+/** Where a watermark hangs on a header that says nothing. */
+const NO_LINE: Line = { text: '', size: 4, colour: '#000000', align: 'centre' };
+
+/** Behind the text, in the middle of the page whatever that measures. */
+const SHAPE_STYLE = `<style:style${declared('style', 'draw', 'fo')} style:name="${OURS}-shape" style:family="graphic"><style:graphic-properties draw:stroke="none" draw:fill="none" draw:textarea-horizontal-align="center" draw:textarea-vertical-align="middle" draw:auto-grow-width="false" draw:auto-grow-height="false" fo:wrap-option="no-wrap" fo:padding="0cm" style:run-through="background" style:wrap="run-through" style:number-wrapped-paragraphs="no-limit" style:horizontal-pos="center" style:horizontal-rel="page" style:vertical-pos="middle" style:vertical-rel="page" style:flow-with-text="false"/></style:style>`;
+
+/** A plain shape without lines whose text is turned with it: frames of text are not turned in texts. */
+function shapeOf({ text, size, angle }: NonNullable<Marking['watermark']>): string {
+  const [width, height] = [Math.max(1, (text.length * size * 0.62 * 2.54) / 72), (size * 1.3 * 2.54) / 72];
+  const a = (angle * Math.PI) / 180;
+  return `<draw:custom-shape${declared('draw', 'svg', 'text')} text:anchor-type="char" draw:z-index="0" draw:name="${OURS}-across" draw:style-name="${OURS}-shape" svg:width="${width.toFixed(3)}cm" svg:height="${height.toFixed(3)}cm" draw:transform="rotate (${a.toFixed(5)}) translate (0cm 0cm)">${paragraphOf('across', { text })}<draw:enhanced-geometry svg:viewBox="0 0 21600 21600" draw:type="rectangle" draw:enhanced-path="M 0 0 L 21600 0 21600 21600 0 21600 0 0 Z N"/></draw:custom-shape>`;
 }
 
 /** Several spaces would be one (OpenDocument 1.3, part 3, 6.1.2). */

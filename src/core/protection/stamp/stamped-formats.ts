@@ -1,5 +1,12 @@
 /** Formats that carry a marking, as surveys call them. */
-export const STAMPED_FORMATS: ReadonlySet<string> = new Set(['DOCX', 'XLSX', 'PPTX', 'PDF', 'OpenDocument']);
+export const STAMPED_FORMATS: ReadonlySet<string> = new Set([
+  'DOCX',
+  'XLSX',
+  'PPTX',
+  'PDF',
+  'OpenDocument',
+  'mail',
+]);
 
 /** Whether a document may carry a marking; of one that could not be read, by its name. */
 export function mayCarry(of: {
@@ -9,7 +16,7 @@ export function mayCarry(of: {
 }): boolean {
   return (
     STAMPED_FORMATS.has(of.format) ||
-    (of.unreadable && /\.(?:docx|xlsx|pptx|pdf|odt|ods|odp)$/i.test(of.name))
+    (of.unreadable && /\.(?:docx|xlsx|pptx|pdf|odt|ods|odp|eml)$/i.test(of.name))
   );
 }
 

@@ -43,7 +43,7 @@ export interface Connector {
   /**
    * Puts other bytes in an item's place, whole or not at all, with its owner, rights and times as they were; the item as
    * it is listed then. Absent where the source takes none. Throws an ItemError where somebody changed it since it was
-   * listed so, or it cannot be replaced.
+   * listed so, or it cannot be replaced; a FixedItemError where no item of its kind can.
    */
   replace?(place: string, item: ListedItem, bytes: Uint8Array): Promise<ListedItem>;
   close(): Promise<void>;
@@ -60,8 +60,11 @@ export class SourceError extends Error {
   }
 }
 
-/** One item cannot be read. */
+/** One item cannot be read, or replaced. */
 export class ItemError extends Error {}
+
+/** One item cannot be replaced, whoever tries and how often. */
+export class FixedItemError extends ItemError {}
 
 /** More of one item is not held in memory. */
 export const MOST_BYTES = 256e6;

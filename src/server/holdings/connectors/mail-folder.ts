@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
-import { constants, createReadStream } from 'node:fs';
+import { constants, createReadStream, type Stats } from 'node:fs';
 import { open, readdir } from 'node:fs/promises';
 import { nameText } from '../../../core/holdings/sources/name-text.ts';
 import { headerField } from './mail-header.ts';
 import {
+  FixedItemError,
   ItemError,
   joinPlace,
   MOST_BYTES,
@@ -13,7 +14,8 @@ import {
   type ListedItem,
   type Listing,
 } from './connector.ts';
-import { FileTree, fileErrorWords, instantOf, type Entry } from './file-tree.ts';
+import { FileTree, fileErrorWords, instantOf, versionOf, type Entry } from './file-tree.ts';
+import { replaceFile } from './replace-file.ts';
 
 /** Where the messages of a Maildir lie; what is in `tmp` is not delivered yet. */
 const DELIVERED = ['cur', 'new'];
@@ -116,9 +118,7 @@ export function mailFolderConnector(root: string): Connector {
       return names.flatMap((name): ListedItem[] => {
         const at = found.get(name);
         const is = at && tree.stat(joinPlace(place, at.sub), at.file);
-        if (!is) return [];
-        const changed = instantOf(is.mtimeMs);
-        return [{ name, size: is.size, created: changed, changed, owner: '', version: `${is.size}` }];
+        return is ? [messageListed(name, is)] : [];
       });
     },
     async read(place, { name }): Promise<Content> {
@@ -136,8 +136,31 @@ export function mailFolderConnector(root: string): Connector {
         throw new ItemError(fileErrorWords(error));
       }
     },
+    async replace(place, { name, version }, bytes) {
+      if (isMbox(place))
+        throw new FixedItemError('the mailbox is one file, into which mail may come meanwhile');
+      // Dovecot's Maildir++: servers take the size from the name.
+      if (/,[SW]=\d/.test(name))
+        throw new FixedItemError('its name tells its size, which would be wrong then');
+      try {
+        const at = (await fresh(place)).get(name);
+        const is = at && tree.stat(joinPlace(place, at.sub), at.file);
+        if (!is) throw new ItemError('it was deleted meanwhile');
+        if (`${is.size}` !== version) throw new ItemError('somebody changed it meanwhile');
+        const now = await replaceFile(tree, joinPlace(place, at.sub), at.file, versionOf(is), bytes);
+        return messageListed(name, now);
+      } catch (error) {
+        if (error instanceof SourceError || error instanceof ItemError) throw error;
+        throw new ItemError(fileErrorWords(error));
+      }
+    },
     close: () => Promise.resolve(),
   };
+}
+
+function messageListed(name: string, is: Stats): ListedItem {
+  const changed = instantOf(is.mtimeMs);
+  return { name, size: is.size, created: changed, changed, owner: '', version: `${is.size}` };
 }
 
 const MAILDIR = ['cur', 'new', 'tmp'];

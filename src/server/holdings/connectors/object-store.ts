@@ -1,10 +1,25 @@
 import { Agent as HttpAgent } from 'node:http';
 import { Agent as HttpsAgent } from 'node:https';
 import type { LookupFunction } from 'node:net';
-import { GetObjectCommand, ListObjectsV2Command, S3Client, type _Object } from '@aws-sdk/client-s3';
+import {
+  GetObjectCommand,
+  GetObjectTaggingCommand,
+  HeadObjectCommand,
+  ListObjectsV2Command,
+  PutObjectCommand,
+  S3Client,
+  type _Object,
+} from '@aws-sdk/client-s3';
 import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
-import { ItemError, MOST_BYTES, SourceError, type Connector, type ListedItem } from './connector.ts';
+import {
+  FixedItemError,
+  ItemError,
+  MOST_BYTES,
+  SourceError,
+  type Connector,
+  type ListedItem,
+} from './connector.ts';
 
 type StoreAddress = Extract<SourceAddress, { kind: 'object store' }>;
 
@@ -28,6 +43,9 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
     forcePathStyle: true,
     credentials: { accessKeyId: address.user, secretAccessKey: secret },
     maxAttempts: 3,
+    // Stores of other makers do not know those that are new.
+    requestChecksumCalculation: 'WHEN_REQUIRED',
+    responseChecksumValidation: 'WHEN_REQUIRED',
     requestHandler: {
       connectionTimeout: 10_000,
       requestTimeout: 120_000,
@@ -97,17 +115,7 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
       return names.flatMap((name): ListedItem[] => {
         const o = objects.get(name);
         if (!o) return [];
-        const changed = o.LastModified?.toISOString() ?? null;
-        return [
-          {
-            name,
-            size: o.Size ?? 0,
-            created: null,
-            changed,
-            owner: o.Owner?.DisplayName ?? '',
-            version: o.ETag ?? '',
-          },
-        ];
+        return [listedObject(name, o)];
       });
     },
     async read(place, { name, size }) {
@@ -118,14 +126,55 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
         );
         return { bytes: (await object.Body?.transformToByteArray()) ?? new Uint8Array(), name };
       } catch (error) {
-        const {
-          name: kind,
-          message,
-          $metadata,
-        } = error as Error & { $metadata?: { httpStatusCode?: number } };
-        // Without an answer, or with one of a store that is in trouble, it is not this object's doing.
-        if (($metadata?.httpStatusCode ?? 500) >= 500) throw error;
-        throw new ItemError(kind === 'NoSuchKey' ? 'it was deleted meanwhile' : message);
+        throw refusalOf(error);
+      }
+    },
+    async replace(place, { name, version }, bytes) {
+      const at = { Bucket: address.bucket, Key: keyOf(place, name) };
+      try {
+        const [is, tags] = await Promise.all([
+          client.send(new HeadObjectCommand(at)),
+          client.send(new GetObjectTaggingCommand(at)),
+        ]);
+        if (is.ETag !== version) throw new ItemError('somebody changed it meanwhile');
+        if (is.ObjectLockRetainUntilDate && is.ObjectLockRetainUntilDate > new Date())
+          throw new FixedItemError('the store keeps it from being changed');
+        const put = await client.send(
+          new PutObjectCommand({
+            ...at,
+            Body: bytes,
+            IfMatch: version,
+            ...given({
+              ContentType: is.ContentType,
+              ContentEncoding: is.ContentEncoding,
+              ContentLanguage: is.ContentLanguage,
+              ContentDisposition: is.ContentDisposition,
+              CacheControl: is.CacheControl,
+              StorageClass: is.StorageClass,
+              ServerSideEncryption: is.ServerSideEncryption,
+              SSEKMSKeyId: is.SSEKMSKeyId,
+              Metadata: is.Metadata,
+            }),
+            ...(tags.TagSet?.length
+              ? {
+                  Tagging: new URLSearchParams(
+                    tags.TagSet.map((t): [string, string] => [t.Key ?? '', t.Value ?? '']),
+                  ).toString(),
+                }
+              : {}),
+          }),
+        );
+        current = undefined;
+        const page = await client.send(
+          new ListObjectsV2Command({ Bucket: at.Bucket, Prefix: at.Key, MaxKeys: 1 }),
+        );
+        const now = page.Contents?.[0];
+        if (now?.Key !== at.Key || (put.ETag !== undefined && now.ETag !== put.ETag))
+          throw new ItemError('somebody changed it once more meanwhile');
+        return listedObject(name, now);
+      } catch (error) {
+        if (error instanceof ItemError) throw error;
+        throw refusalOf(error);
       }
     },
     close() {
@@ -133,6 +182,35 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
       return Promise.resolve();
     },
   };
+}
+
+function listedObject(name: string, o: _Object): ListedItem {
+  return {
+    name,
+    size: o.Size ?? 0,
+    created: null,
+    changed: o.LastModified?.toISOString() ?? null,
+    owner: o.Owner?.DisplayName ?? '',
+    version: o.ETag ?? '',
+  };
+}
+
+/** What the store says of one object, as an ItemError; an error that is not this object's doing, as it is. */
+function refusalOf(error: unknown): unknown {
+  const { name, message, $metadata } = error as Error & { $metadata?: { httpStatusCode?: number } };
+  // Without an answer, or with one of a store that is in trouble.
+  const status = $metadata?.httpStatusCode ?? 500;
+  if (status >= 500) return error;
+  if (status === 404) return new ItemError('it was deleted meanwhile');
+  if (status === 409 || status === 412) return new ItemError('somebody changed it meanwhile');
+  if (status === 405 || name === 'AccessDenied')
+    return new ItemError('the store lets this key change nothing, or not look at all of the object');
+  return new ItemError(message || name);
+}
+
+/** Without what is not said. */
+function given<T extends object>(all: T): { readonly [K in keyof T]?: Exclude<T[K], undefined> } {
+  return Object.fromEntries(Object.entries(all).filter(([, v]) => v !== undefined)) as never;
 }
 
 function stepText(step: string): string {

@@ -16,7 +16,7 @@ import {
   type ListedItem,
 } from '../../holdings/offers.ts';
 import { writeLevels, writeListed } from '../runs/level-step.ts';
-import { fetchDocument, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
+import { doesNotGo, fetchDocument, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
 import { levelRanks, levelsInForce } from './levels.ts';
 
 /**
@@ -90,13 +90,13 @@ async function stampOne(
   const item = await findItem(ctx.store, id);
   const kind = { format: item.format, name: item.title ?? item.name, unreadable: item.state !== 'read' };
   if (!mayCarry(kind)) return { unstamped: carriesNone(kind) };
-  if (!level.content.goesOn.includes('files'))
-    return { unstamped: `${level.content.name} does not go on files.` };
   try {
     const connector = await connectSource(ctx, await findSource(ctx.store, item.source_id));
     try {
       if (!connector.replace) return { unstamped: 'Its source takes no changes.' };
       const was = await fetchDocument(connector, item);
+      const why = doesNotGo(was.bytes, level.content);
+      if (why !== undefined) return { unstamped: why };
       const made = await markedBytes(was.bytes, item, level, ctx.now());
       const { listed, hash } = Buffer.from(made).equals(was.bytes)
         ? was

@@ -19,6 +19,7 @@ import {
   findSource,
   itemNames,
   itemRows,
+  FixedItemError,
   ItemError,
   type Connector,
   type ItemDetail,
@@ -39,7 +40,7 @@ import {
   type LevelStep,
   type StepState,
 } from './level-step.ts';
-import { fetchDocument, markedBytes, replaceDocument } from './stamped-item.ts';
+import { doesNotGo, fetchDocument, markedBytes, replaceDocument } from './stamped-item.ts';
 
 /** What is set, by which rules, as they were when it was asked for. */
 export const LevelRunPlan = z.strictObject({
@@ -224,8 +225,6 @@ async function setOne(
   const kind = { format: item.format, name: item.title ?? item.name, unreadable: item.state !== 'read' };
   if (!mayCarry(kind)) return noted(carriesNone(kind));
   if (!connector.replace) return noted('Its source takes no changes.');
-  if (level && !level.content.goesOn.includes('files'))
-    return noted(`${level.content.name} does not go on files.`);
   try {
     const { listed, bytes, hash } = await fetchDocument(connector, item);
     // Touched or moved, and still what was surveyed.
@@ -241,6 +240,8 @@ async function setOne(
       // Only a stronger rule gets here, and it is the same one: undoing it puts back what the copy said.
       about = { item, verdict: again, present: has, by: setBy(again, has) };
     }
+    const why = level && doesNotGo(bytes, level.content);
+    if (why !== undefined) return noted(why);
     const made = await markedBytes(bytes, item, level, ctx.now());
     if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };
     const begun = await begin(ctx, run.id, plan.keepDays, { ...about, item: id, bytes, hash, made });
@@ -256,6 +257,7 @@ async function setOne(
   } catch (error) {
     // Its level is known all the same; the document says nothing of it.
     if (error instanceof UnstampableError) return { ...about, state: 'refused', why: error.message };
+    if (error instanceof FixedItemError) return noted(asSentence(error.message));
     if (error instanceof ItemError) return { ...about, state: 'left', why: asSentence(error.message) };
     throw error;
   }

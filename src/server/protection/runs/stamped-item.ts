@@ -1,7 +1,12 @@
 import { readFile } from 'node:fs/promises';
-import { stampedLevel, type LevelContent } from '../../../core/protection/levels/level-content.ts';
+import { GOES_ON, stampedLevel, type LevelContent } from '../../../core/protection/levels/level-content.ts';
 import { filled, UnstampableError } from '../../../core/protection/stamp/marking.ts';
-import { readFileLevel, stampFile, unstampFile } from '../../../core/protection/stamp/stamp-file.ts';
+import {
+  carrierOf,
+  readFileLevel,
+  stampFile,
+  unstampFile,
+} from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { ItemError, type Connector, type ItemDetail, type ListedItem } from '../../holdings/offers.ts';
 import { wideFont } from '../wide-font.ts';
@@ -25,6 +30,12 @@ export async function fetchDocument(connector: Connector, item: ItemDetail): Pro
   const content = await connector.read(item.path, listed);
   const bytes = 'bytes' in content ? content.bytes : await readFile(Buffer.from(content.file as Uint8Array));
   return { listed, bytes, hash: sha256(bytes) };
+}
+
+/** Why a level does not stand on a document of this kind; `undefined` where it does. */
+export function doesNotGo(bytes: Uint8Array, { name, goesOn }: LevelContent): string | undefined {
+  const carrier = carrierOf(bytes);
+  return goesOn.includes(carrier) ? undefined : `${name} does not go on ${GOES_ON[carrier]}.`;
 }
 
 /**

@@ -6,7 +6,7 @@ import { dayText } from '../../../core/text/day.ts';
 import { Segments } from '../../parts/Segments.tsx';
 import css from './LevelPreview.module.css';
 
-const KINDS = { document: 'Document', sheet: 'Sheet', slides: 'Slides', pdf: 'PDF' } as const;
+const KINDS = { document: 'Document', sheet: 'Sheet', slides: 'Slides', pdf: 'PDF', mail: 'Mail' } as const;
 type Kind = keyof typeof KINDS;
 
 /** In points: of ISO 216 A4, upright and across, and of a slide of 16 to 9. */
@@ -15,7 +15,10 @@ const PAGES: Readonly<Record<Kind, { readonly width: number; readonly height: nu
   sheet: { width: 842, height: 595 },
   slides: { width: 960, height: 540 },
   pdf: { width: 595, height: 842 },
+  mail: { width: 595, height: 420 },
 };
+/** What has no watermark, whatever a level says. */
+const PLAIN: ReadonlySet<Kind> = new Set(['sheet', 'mail']);
 const SHOWN = 268;
 
 /** A page with the marking of a level as it will be, at once as its slots change. */
@@ -41,10 +44,16 @@ export function LevelPreview({ content }: { readonly content: LevelContent }) {
         style={{ width: SHOWN, height: height * scale }}
       >
         <div aria-hidden className={css['paper']} style={{ width, height, transform: `scale(${scale})` }}>
-          <Body kind={kind} />
-          {shown.header && <Line at="top" line={shown.header} />}
-          {shown.footer && <Line at="foot" line={shown.footer} />}
-          {shown.watermark && kind !== 'sheet' && (
+          {kind === 'mail' ? (
+            <Mail header={shown.header} footer={shown.footer} />
+          ) : (
+            <>
+              <Body kind={kind} />
+              {shown.header && <Line at="top" line={shown.header} />}
+              {shown.footer && <Line at="foot" line={shown.footer} />}
+            </>
+          )}
+          {shown.watermark && !PLAIN.has(kind) && (
             <div
               className={css['across']}
               style={{
@@ -88,9 +97,16 @@ const FILES: Readonly<Record<Kind, string>> = {
   sheet: 'Passengers.xlsx',
   slides: 'Season plan.pptx',
   pdf: 'Assistance requests, week 48.pdf',
+  mail: 'Assistance requests, week 48',
 };
 
-function Line({ at, line }: { readonly at: 'top' | 'foot'; readonly line: NonNullable<Marking['header']> }) {
+interface LineProps {
+  /** On an edge of the page, or where it stands. */
+  readonly at: 'top' | 'foot' | 'in';
+  readonly line: NonNullable<Marking['header']>;
+}
+
+function Line({ at, line }: LineProps) {
   const style: CSSProperties = {
     color: line.colour,
     fontSize: line.size,
@@ -103,11 +119,28 @@ function Line({ at, line }: { readonly at: 'top' | 'foot'; readonly line: NonNul
   );
 }
 
+/** A message: the lines stand above and below its text, never on its edge. */
+function Mail({ header, footer }: Pick<Marking, 'header' | 'footer'>) {
+  return (
+    <div className={css['mail']}>
+      <p>From: Lotte Bruun</p>
+      <p>To: harbour@authority.example</p>
+      <p>Subject: {FILES.mail}</p>
+      <hr />
+      {header && <Line at="in" line={header} />}
+      {[100, 100, 55, 100, 40].map((w, i) => (
+        <i key={i} style={{ width: `${w}%` }} />
+      ))}
+      {footer && <Line at="in" line={footer} />}
+    </div>
+  );
+}
+
 function inWords({ header, footer, watermark }: Marking, kind: Kind): string {
   const parts = [
     header && `at the top “${header.text}”`,
     footer && `at the foot “${footer.text}”`,
-    watermark && kind !== 'sheet' && `across it “${watermark.text}”`,
+    watermark && !PLAIN.has(kind) && `across it “${watermark.text}”`,
   ].filter(Boolean);
   return `${KINDS[kind]} with ${parts.length > 0 ? parts.join(', ') : 'no marking'}`;
 }

@@ -113,3 +113,57 @@ it.each([
 ])('the subject of %j is %j', (text, subject) =>
   expect(headerField(Buffer.from(text), 'subject')).toBe(subject),
 );
+
+describe('a message that is replaced', () => {
+  const root = join(home, 'replaced');
+  maildir(join(root, 'box'), {
+    'cur/1.a.host:2,S': mail('List', 'old'),
+    'cur/2.b.host,S=99:2,S': mail('Sized', 'old'),
+  });
+  writeFileSync(join(root, 'in.mbox'), mbox([mail('One', 'first')]));
+  const connector = mailFolderConnector(root);
+  const listed = async (place: string, name: string) => (await connector.details(place, [name]))[0]!;
+
+  it('keeps its name and its flags, and is new to the last byte', async () => {
+    const now = await connector.replace!(
+      'box',
+      await listed('box', '1.a.host'),
+      Buffer.from('new, and longer'),
+    );
+    expect(readFileSync(join(root, 'box/cur/1.a.host:2,S'), 'utf8')).toBe('new, and longer');
+    expect(now).toEqual(await listed('box', '1.a.host'));
+    expect((await connector.list('box')).items).toHaveLength(2);
+  });
+
+  it('is found where a mail program moved it meanwhile', async () => {
+    const is = await listed('box', '1.a.host');
+    renameSync(join(root, 'box/cur/1.a.host:2,S'), join(root, 'box/cur/1.a.host:2,RS'));
+    await connector.replace!('box', is, Buffer.from('newer'));
+    expect(readFileSync(join(root, 'box/cur/1.a.host:2,RS'), 'utf8')).toBe('newer');
+  });
+
+  it.each([
+    ['box', '1.a.host', 'somebody changed it', '7777'],
+    ['box', 'gone', 'deleted', '1'],
+    ['box', '2.b.host,S=99', 'its name tells its size', undefined],
+  ])('stays as it is: %s, %s, since %s', async (place, name, why, version) => {
+    const is = (await connector.details(place, [name]))[0] ?? {
+      name,
+      size: 1,
+      created: null,
+      changed: null,
+      owner: '',
+      version: '1',
+    };
+    await expect(
+      connector.replace!(place, { ...is, version: version ?? is.version }, Buffer.from('mine')),
+    ).rejects.toThrow(why);
+  });
+
+  it('never is one of an mbox file', async () => {
+    const [name = ''] = (await connector.list('in.mbox')).items;
+    await expect(
+      connector.replace!('in.mbox', await listed('in.mbox', name), Buffer.from('mine')),
+    ).rejects.toThrow('the mailbox is one file');
+  });
+});

@@ -1,3 +1,4 @@
+import { GetObjectCommand, GetObjectTaggingCommand, PutObjectCommand, S3Client } from '@aws-sdk/client-s3';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
@@ -6,7 +7,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { objectStoreConnector } from '../../../../src/server/holdings/connectors/object-store.ts';
 import { objectStore } from '../../../../standins/object-store.ts';
-import { connectorSuite } from './suite.ts';
+import { connectorSuite, contentText } from './suite.ts';
 
 const home = mkdtempSync(join(tmpdir(), 'yare-store-'));
 const bucket = join(home, 'archive');
@@ -70,5 +71,74 @@ describe('a bucket of an object store', () => {
     [{ bucket: 'never' }, 'bucket'],
   ])('says why %j cannot be opened', async (more, field) => {
     await expect(connector(more).check()).rejects.toMatchObject({ field });
+  });
+});
+
+describe('an object that is replaced', () => {
+  const put = async (key: string, headers: Record<string, string>) => {
+    const { port } = server.address() as AddressInfo;
+    const client = new S3Client({
+      endpoint: `http://127.0.0.1:${port}`,
+      region: 'eu',
+      forcePathStyle: true,
+      credentials: { accessKeyId: 'reader', secretAccessKey: 'kept from sight' },
+      requestChecksumCalculation: 'WHEN_REQUIRED',
+    });
+    await client.send(
+      new PutObjectCommand({
+        Bucket: 'archive',
+        Key: key,
+        Body: 'old',
+        ContentType: headers['type'],
+        Metadata: { ship: 'Hale' },
+        Tagging: 'keep=7+years&of=a%26b',
+      }),
+    );
+    return client;
+  };
+  const listed = async (name: string) => (await connector().details('put', [name]))[0]!;
+
+  it('keeps what the store knows of it: its type, what was told of it, its tags', async () => {
+    const client = await put('put/a.docx', { type: 'application/x-old' });
+    const c = connector();
+    const now = await c.replace!('put', await listed('a.docx'), Buffer.from('quite new'));
+    const is = await client.send(new GetObjectCommand({ Bucket: 'archive', Key: 'put/a.docx' }));
+    expect(await is.Body?.transformToString()).toBe('quite new');
+    expect(is).toMatchObject({
+      ContentType: 'application/x-old',
+      Metadata: { ship: 'Hale' },
+      ETag: now.version,
+    });
+    const tags = await client.send(new GetObjectTaggingCommand({ Bucket: 'archive', Key: 'put/a.docx' }));
+    expect(tags.TagSet).toEqual([
+      { Key: 'keep', Value: '7 years' },
+      { Key: 'of', Value: 'a&b' },
+    ]);
+    expect(await listed('a.docx')).toEqual(now);
+    expect((await connector().list('')).places).not.toContain('.about-archive');
+  });
+
+  it('stays as it is where somebody changed it meanwhile, or it is gone', async () => {
+    await put('put/b.docx', {});
+    const before = await listed('b.docx');
+    await connector().replace!('put', before, Buffer.from('theirs'));
+    await expect(connector().replace!('put', before, Buffer.from('mine'))).rejects.toThrow(
+      'somebody changed it',
+    );
+    expect(await contentText(connector(), 'put', await listed('b.docx'))).toBe('theirs');
+    await expect(
+      connector().replace!('put', { ...before, name: 'never.docx' }, Buffer.from('mine')),
+    ).rejects.toThrow('deleted');
+  });
+
+  it('is not written where two write at once: one of them is told', async () => {
+    await put('put/c.docx', {});
+    const before = await listed('c.docx');
+    const done = await Promise.allSettled(
+      ['one', 'two'].map((text) => connector().replace!('put', before, Buffer.from(text))),
+    );
+    expect(done.filter((d) => d.status === 'fulfilled').length).toBe(1);
+    const kept = done[0]?.status === 'fulfilled' ? 'one' : 'two';
+    expect(await contentText(connector(), 'put', await listed('c.docx'))).toBe(kept);
   });
 });
