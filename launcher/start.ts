@@ -122,6 +122,7 @@ Yare Warden is ready.
   Visitor service ${settings.VISITOR_ORIGIN}
   Demo websites   http://brindlestrait.localhost:${settings.STANDIN_PORT}   (also crew., cruises. and freight.)
   Mail that left  http://mailbox.localhost:${settings.STANDIN_PORT}
+  Their office    http://office.localhost:${settings.STANDIN_PORT}   (an editor and a mail program)
   Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
 ${
   empty

@@ -9,6 +9,8 @@ import { NO_CONNECTION } from './server/http/outgoing.ts';
 import { logFailure } from './server/processes/failure-log.ts';
 
 const OPEN = ['/sign-in', '/api/accounts/sign-in'];
+/** For programs, which have a token and no session. */
+const INTERFACE = '/interface/';
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */
 export const onRequest = defineMiddleware(async (api, next) => {
@@ -16,6 +18,12 @@ export const onRequest = defineMiddleware(async (api, next) => {
   locals.requestId ??= randomUUID();
   locals.address ??= '';
   const isApi = url.pathname.startsWith('/api/');
+  if (url.pathname.startsWith(INTERFACE)) {
+    locals.outgoing ??= NO_CONNECTION;
+    const answer = await next();
+    answer.headers.set('x-request-id', locals.requestId);
+    return answer;
+  }
   const theme = cookies.get('yare_theme')?.value;
   locals.theme = theme === 'light' || theme === 'dark' ? theme : 'system';
   locals.outgoing ??= NO_CONNECTION;

@@ -3,6 +3,9 @@ import { openContext } from '../src/server/context.ts';
 import { endOnSignal, run } from '../src/server/processes/process.ts';
 import { startCloudListing } from './cloud-listing.ts';
 import { startNameServer } from './name-server.ts';
+import { levelClient } from './office/level-client.ts';
+import { office } from './office/office.ts';
+import { officeToken } from './office/token.ts';
 import { Mailbox } from './mailbox.ts';
 import { startStandins } from './server.ts';
 
@@ -27,6 +30,11 @@ run('standins', async () => {
     visitorOrigin: ctx.settings.VISITOR_ORIGIN,
     dataDir: ctx.settings.DATA_DIR,
     mailbox,
+    office: office({
+      dataDir: ctx.settings.DATA_DIR,
+      levels: levelClient(ctx.settings.WEB_ORIGIN, officeToken(ctx.settings.SECRET_KEY)),
+      mailPort: ctx.settings.STANDIN_MAIL_PORT,
+    }),
     siteKeys: () => keys,
   });
   const cloud = await startCloudListing({

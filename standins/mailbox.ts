@@ -89,8 +89,14 @@ export class Mailbox {
 const subjectOf = (mail: Email) => mail.subject ?? '(no subject)';
 const toOf = (mail: Email) => (mail.to ?? []).map((t) => t.address ?? '').join(', ');
 
+/** What the message says of how it may be treated, where it says so. */
+function levelOf(mail: Email): string {
+  const field = mail.headers.find((h) => h.key === 'yare-level')?.value;
+  return field ? `<br>Yare-Level: ${escape(field)}` : '';
+}
+
 function letter(mail: Email): string {
-  return `<p>From ${escape(mail.from?.address ?? '')} to ${escape(toOf(mail))}</p><pre>${escape(mail.text ?? '')}</pre><p><a href="/">All mail</a></p>`;
+  return `<p>From ${escape(mail.from?.address ?? '')} to ${escape(toOf(mail))}${levelOf(mail)}</p><pre>${escape(mail.text ?? '')}</pre><p><a href="/">All mail</a></p>`;
 }
 
 function page(title: string, body: string): string {

@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { send } from './answer.ts';
 import { archiveStore, STORE_HOST } from './archive-store.ts';
+import { OFFICE_HOST, type office } from './office/office.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
@@ -12,6 +13,8 @@ export interface StandinOptions {
   readonly visitorOrigin: string;
   /** Keeps what the web team set on the tag boards. */
   readonly dataDir: string;
+  /** An editor and a mail composer, at `office.localhost`. */
+  readonly office?: ReturnType<typeof office>;
   /** Shown at `mailbox.localhost`. */
   readonly mailbox?: Mailbox;
   /** Keys of the sites as the desk gave them, by host without port; asked at each page, since the desk may start later. */
@@ -47,6 +50,7 @@ async function answer(
   if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
   if (url.hostname === STORE_HOST) return store(request, response, url);
   if (url.hostname === MAILBOX_HOST && options.mailbox) return options.mailbox.answer(response, url.pathname);
+  if (url.hostname === OFFICE_HOST && options.office) return options.office(request, response, url);
   const third = thirdParties(url.hostname);
   if (third) return third(request, response, url);
   const site = SITES.find((s) => s.host === url.hostname);

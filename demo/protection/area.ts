@@ -1,11 +1,16 @@
+import { EVERYONE, groupMark } from '../../src/core/accounts/staff/audience.ts';
 import { parseLens } from '../../src/core/lens/lens-text.ts';
 import { newLevel, type LevelContent } from '../../src/core/protection/levels/level-content.ts';
 import type { LevelRuleContent } from '../../src/core/protection/rules/level-rule.ts';
+import type { PublicationContent } from '../../src/core/protection/publishing/publication.ts';
 import type { Stage } from '../../src/core/rules/rule.ts';
+import { addProgram } from '../../src/server/accounts/programs/program.ts';
 import { addLevel, LEVEL } from '../../src/server/protection/levels/levels.ts';
+import { addPublication, PUBLICATION } from '../../src/server/protection/publishing/publications.ts';
 import { addLevelRule, LEVEL_RULE } from '../../src/server/protection/rules/level-rules.ts';
 import type { RuleKind } from '../../src/server/rules/rule-kind.ts';
 import { insertRuleVersion } from '../../src/server/rules/rule-versions.ts';
+import { officeToken } from '../../standins/office/token.ts';
 import type { Demo, DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { placeRule } from '../place-rule.ts';
@@ -133,7 +138,55 @@ const RULES: readonly DemoRule[] = [
   rule('Rosters of the crew', 'internal', 'document one of "crew-list"', 'draft', 1, ''),
 ];
 
-/** Four levels, and seven rules in every state; what is held is brought to them once it is surveyed. */
+const publication = (content: PublicationContent, state: DemoRule['state'], daysAgo: number) => ({
+  content,
+  state,
+  daysAgo,
+});
+
+const PUBLICATIONS = [
+  publication(
+    {
+      name: 'Who works here',
+      levels: ['open', 'internal', 'confidential'],
+      to: [EVERYONE],
+      not: [groupMark('Guests')],
+      first: 'weakest',
+      start: 'internal',
+      because: 'Everyone marks what they write.',
+    },
+    'in force',
+    28,
+  ),
+  publication(
+    {
+      name: 'Crew office and payroll',
+      levels: ['internal', 'confidential', 'strictly-confidential'],
+      to: [groupMark('Crew office')],
+      not: [],
+      first: 'strongest',
+      start: 'confidential',
+      because: 'Certificates and pay are about health and money.',
+    },
+    'in force',
+    26,
+  ),
+  publication(
+    {
+      name: 'Terminals, for assistance requests',
+      levels: ['strictly-confidential'],
+      to: [groupMark('Port operations'), groupMark('Passenger care')],
+      not: [groupMark('Trainees')],
+      first: 'weakest',
+      start: 'internal',
+      because: 'They take requests that tell of health.',
+    },
+    'rehearsing',
+    5,
+  ),
+] as const;
+
+/** Four levels, and seven rules in every state; to whom they are published; what is held is brought to them once it is surveyed. */
 export const PROTECTION: DemoArea = {
   area: 'protection',
   async load(demo) {
@@ -154,6 +207,19 @@ export const PROTECTION: DemoArea = {
       lines.push(line(when, steward, 'level-rule.add', 'level rule', id, { name: rest.name }));
       await stand(demo, LEVEL_RULE, id, content, state, when, officer);
     }
+    for (const { content, state, daysAgo } of PUBLICATIONS) {
+      const when = demo.at(daysAgo);
+      const id = await addPublication(tx, when, steward, content);
+      lines.push(line(when, steward, 'publication.add', 'publication', id, { name: content.name }));
+      await stand(demo, PUBLICATION, id, content, state, when, officer);
+    }
+    await addProgram(
+      tx,
+      demo.at(27),
+      officer,
+      { name: 'Office of the ferry line (editor and mail)', scope: 'levels' },
+      officeToken(demo.ctx.settings.SECRET_KEY),
+    );
     await tx.run('UPDATE level_policy SET content = ? WHERE id = 1', [
       JSON.stringify({ byItself: 'after each survey', keepDays: 60 }),
     ]);

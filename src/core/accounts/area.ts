@@ -5,12 +5,21 @@ export const ACCOUNTS = {
   actions: {
     'accounts.read': { words: 'seeing accounts', roles: ['access reviewer', 'auditor'] },
     'accounts.edit': { words: 'disabling accounts and ending sessions', roles: [] },
+    'staff.read': {
+      words: 'seeing who works here',
+      roles: ['data steward', 'records manager', 'access reviewer', 'request handler', 'auditor'],
+    },
+    'staff.edit': { words: 'reading in who works here', roles: ['access reviewer'] },
+    'programs.read': { words: 'seeing programs that have a token', roles: ['access reviewer', 'auditor'] },
+    'programs.edit': { words: 'giving programs a token, and ending it', roles: [] },
     'own-sessions': { words: 'managing your own password and sessions', roles: 'everyone' },
   },
   objects: {
     account: { words: 'account', see: 'accounts.read' },
     'account scope': { words: 'scope', see: 'accounts.read' },
     webhook: { words: 'webhook', see: 'accounts.read' },
+    'staff list': { words: 'list of people', see: 'staff.read' },
+    program: { words: 'program', see: 'programs.read' },
     session: { words: 'session', see: 'accounts.read' },
   },
 } as const satisfies CoreArea;

@@ -18,6 +18,7 @@ export const PROTECTION = {
   objects: {
     level: { words: 'level', see: 'protection.read' },
     'level policy': { words: 'way in which levels are set', see: 'protection.read' },
+    publication: { words: 'publication', see: 'protection.read' },
     'level rule': { words: 'level rule', see: 'protection.read' },
   },
 } as const satisfies CoreArea;

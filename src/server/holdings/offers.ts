@@ -1,5 +1,11 @@
 // What other areas may use of this one.
-export { FixedItemError, ItemError, SourceError, type Connector, type ListedItem } from './connectors/connector.ts';
+export {
+  FixedItemError,
+  ItemError,
+  SourceError,
+  type Connector,
+  type ListedItem,
+} from './connectors/connector.ts';
 export { askLens } from './items/index/ask-lens.ts';
 export { touchBlocks } from './items/item-blocks.ts';
 export { itemNames } from './items/item-names.ts';

@@ -6,6 +6,7 @@ import { PROTECTION_FIGURES } from './figures.ts';
 import { findProtection } from './find-protection.ts';
 import { findLostMarkings } from './levels/lost-markings.ts';
 import { LEVEL } from './levels/levels.ts';
+import { PUBLICATION } from './publishing/publications.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 import { LEVEL_POLICY, setLevelsByThemselves } from './runs/level-policy.ts';
 import { ANY_LEVEL_RUN } from './runs/level-run.ts';
@@ -22,6 +23,12 @@ export const PROTECTION: ServerArea = {
     },
     {
       kind: LEVEL_RULE as RuleKind<unknown>,
+      see: 'protection.read',
+      edit: 'protection.edit',
+      force: 'protection.put-in-force',
+    },
+    {
+      kind: PUBLICATION as RuleKind<unknown>,
       see: 'protection.read',
       edit: 'protection.edit',
       force: 'protection.put-in-force',

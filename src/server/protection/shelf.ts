@@ -5,7 +5,7 @@ import { askLens } from '../holdings/offers.ts';
 import { Count } from '../store/columns.ts';
 import { LEVEL_RUN } from './runs/level-run.ts';
 
-const Row = z.object({ levels: Count, rules: Count, runs: Count });
+const Row = z.object({ levels: Count, rules: Count, publications: Count, runs: Count });
 
 /** How many there are of each kind of object in Protection, and how many items have no level. */
 export async function protectionShelf(ctx: Context, account: Pick<Account, 'scope'>) {
@@ -14,6 +14,7 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       Row,
       `SELECT (SELECT COUNT(*) FROM rule WHERE kind = 'level') AS levels,
          (SELECT COUNT(*) FROM rule WHERE kind = 'level rule') AS rules,
+         (SELECT COUNT(*) FROM rule WHERE kind = 'publication') AS publications,
          (SELECT COUNT(*) FROM run WHERE kind = ?) AS runs`,
       [LEVEL_RUN.kind],
     ),
@@ -24,5 +25,5 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       ask: { what: 'count' },
     }),
   ]);
-  return { ...(counts ?? { levels: 0, rules: 0, runs: 0 }), unlevelled };
+  return { ...(counts ?? { levels: 0, rules: 0, publications: 0, runs: 0 }), unlevelled };
 }

@@ -120,3 +120,13 @@ export function refuseStale(rule: Rule<unknown>, revision: number, object: strin
       409,
     );
 }
+
+/** The number of a new rule of a kind whose rules are numbered, from 1; whoever asks meanwhile waits. */
+export async function nextRuleNumber(tx: Queries, kind: Pick<RuleKind<never>, 'object'>): Promise<string> {
+  const last = await tx.one(
+    z.object({ n: z.number() }),
+    'SELECT COALESCE(MAX(CAST(id AS UNSIGNED)), 0) AS n FROM rule WHERE kind = ? FOR UPDATE',
+    [kind.object],
+  );
+  return String((last?.n ?? 0) + 1);
+}

@@ -8,6 +8,11 @@ import { LevelSheet } from './levels/LevelSheet.tsx';
 import { LevelSoundings } from './levels/LevelSoundings.tsx';
 import { LevelsOverview } from './levels/LevelsOverview.tsx';
 import { NewLevel } from './levels/NewLevel.tsx';
+import { NewPublication } from './publishing/NewPublication.tsx';
+import { PublicationRegister } from './publishing/PublicationRegister.tsx';
+import { PublicationSheet } from './publishing/PublicationSheet.tsx';
+import { PublicationSoundings } from './publishing/PublicationSoundings.tsx';
+import { PublishedSheet } from './publishing/PublishedSheet.tsx';
 import { ProtectionShelf } from './ProtectionShelf.tsx';
 import { LevelRuleRegister } from './rules/LevelRuleRegister.tsx';
 import { LevelRuleSheet } from './rules/LevelRuleSheet.tsx';
@@ -35,6 +40,8 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
           <ProtectionShelf what={what} />
           {what === 'rules' ? (
             <LevelRuleRegister chosen={id} />
+          ) : what === 'published' ? (
+            <PublicationRegister chosen={id} />
           ) : what === 'runs' ? (
             <LevelRunRegister chosen={id} />
           ) : (
@@ -47,6 +54,7 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
           <SheetOf what={what} id={id} />
           {asked === 'level' && <NewLevel />}
           {asked === 'rule' && <NewLevelRule />}
+          {asked === 'publication' && <NewPublication />}
           {asked === 'run' && <NewLevelRun />}
         </>
       }
@@ -61,6 +69,7 @@ function keysOf(account: Account, what: string | undefined): readonly Key[] {
   ];
   if (what === 'runs') return may(account, 'protection.run') ? key('Set levels backwards', 'run') : [];
   if (!may(account, 'protection.edit')) return [];
+  if (what === 'published') return key('New publication', 'publication');
   return what === 'rules' ? key('New level rule', 'rule') : key('New level', 'level');
 }
 
@@ -68,6 +77,8 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
   switch (what) {
     case 'rules':
       return id ? <LevelRuleSheet key={id} id={id} /> : <LevelRulesSheet />;
+    case 'published':
+      return id ? <PublicationSheet key={id} id={id} /> : <PublishedSheet />;
     case 'runs':
       return id ? <LevelRunSheet key={id} id={id} /> : <LevelRunsSheet />;
     default:
@@ -77,6 +88,7 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
 
 function soundingsOf(what: string | undefined, id: string | undefined) {
   if (what === 'rules' && id) return <LevelRuleSoundings key={id} id={id} />;
+  if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;
   if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;
   return undefined;
 }

@@ -1,5 +1,5 @@
 import { Shelf } from '../parts/Shelf.tsx';
-import { LEVELS, RULES, RUNS } from './links.ts';
+import { LEVELS, PUBLISHED, RULES, RUNS } from './links.ts';
 import { useProtectionShelf } from './use-protection.ts';
 
 /** The kinds of object in Protection. */
@@ -15,6 +15,12 @@ export function ProtectionShelf({ what }: { readonly what: string | undefined })
           chosen: what === undefined || what === 'levels',
         },
         { name: 'Level rules', count: data?.rules, href: RULES, chosen: what === 'rules' },
+        {
+          name: 'Published to people',
+          count: data?.publications,
+          href: PUBLISHED,
+          chosen: what === 'published',
+        },
         { name: 'Levels set backwards', count: data?.runs, href: RUNS, chosen: what === 'runs' },
       ]}
     />

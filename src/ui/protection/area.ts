@@ -16,10 +16,22 @@ export const PROTECTION: UiArea = {
   commands: [
     { words: 'New level', action: 'protection.edit', link: '/protection/levels?new=level' },
     { words: 'New level rule', action: 'protection.edit', link: '/protection/rules?new=rule' },
+    {
+      words: 'New publication of levels',
+      action: 'protection.edit',
+      link: '/protection/published?new=publication',
+    },
     { words: 'Set levels backwards', action: 'protection.run', link: '/protection/runs?new=run' },
   ],
   reads: {
-    'protection-shelf': ['level', 'level rule', 'run', 'item'],
+    'protection-shelf': ['level', 'level rule', 'publication', 'run', 'item'],
+    publications: ['publication'],
+    publication: ['publication', 'approval policy'],
+    'publication-names': ['level', 'staff list'],
+    'publication-outlook': ['publication', 'level', 'staff list'],
+    staff: ['staff list'],
+    offered: ['publication', 'level', 'staff list'],
+    programs: ['program'],
     levels: ['level', 'item', 'run'],
     level: ['level', 'approval policy'],
     'level-rules': ['level rule', 'level'],

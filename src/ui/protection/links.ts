@@ -1,5 +1,6 @@
 export const LEVELS = '/protection/levels';
 export const RULES = '/protection/rules';
+export const PUBLISHED = '/protection/published';
 export const RUNS = '/protection/runs';
 
 export function levelLink(id: string): string {
@@ -12,4 +13,13 @@ export function levelRuleLink(id: string): string {
 
 export function levelRunLink(id: string): string {
   return `${RUNS}/${id}`;
+}
+
+export function publicationLink(id: string): string {
+  return `${PUBLISHED}/${encodeURIComponent(id)}`;
+}
+
+/** What one person is offered. */
+export function offeredLink(address: string): string {
+  return `${PUBLISHED}?person=${encodeURIComponent(address)}`;
 }

@@ -1,6 +1,7 @@
 import type { Account } from '../../../core/accounts/authority.ts';
 import { may } from '../../../core/accounts/authority.ts';
 import type { LevelContent } from '../../../core/protection/levels/level-content.ts';
+import { lowering } from '../../../core/protection/publishing/published-levels.ts';
 import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
 import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import { RefusedError } from '../../../core/refusal.ts';
@@ -42,11 +43,15 @@ export async function setLevelByHand(
       { field: 'level', message: 'Choose one that is.' },
     ]);
   const before = row.level?.id;
-  const isLowered = before !== undefined && (ranks.get(level) ?? -1) < (ranks.get(before) ?? -1);
   const had = before === undefined ? undefined : levels.get(before);
-  if (isLowered && had?.lowered === 'never' && !may(account, 'protection.put-in-force'))
-    throw new RefusedError(`Only an officer lowers ${had.name}.`, [], 403);
-  if (isLowered && had?.lowered !== 'freely' && reason === '')
+  const refused = lowering(
+    before === undefined ? undefined : { id: before, lowered: had?.lowered ?? 'with a reason' },
+    level,
+    ranks,
+    { reason, mayAlways: may(account, 'protection.put-in-force') },
+  );
+  if (refused === 'never') throw new RefusedError(`Only an officer lowers ${had?.name ?? 'it'}.`, [], 403);
+  if (refused === 'needs a reason')
     throw new RefusedError('Lowering it needs a reason.', [
       { field: 'reason', message: 'Say why it may be lowered.' },
     ]);

@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { itemVocabulary } from '../../../core/holdings/offers.ts';
 import {
   LevelRuleContent,
@@ -13,8 +12,8 @@ import { versionInForce, type Stage } from '../../../core/rules/rule.ts';
 import { record } from '../../evidence/ledger.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
-import { insertRule, listRules } from '../../rules/rule-store.ts';
-import { readRuleVersion } from '../../rules/rule-versions.ts';
+import { insertRule, listRules, nextRuleNumber } from '../../rules/rule-store.ts';
+import { rulesInForce, type InForce } from '../../rules/rules-in-force.ts';
 import type { Queries } from '../../store/pool.ts';
 import { knownLevels } from '../levels/levels.ts';
 
@@ -82,12 +81,7 @@ export async function addLevelRule(
   by: number | null,
   content: LevelRuleContent,
 ): Promise<string> {
-  const last = await tx.one(
-    z.object({ n: z.number() }),
-    "SELECT COALESCE(MAX(CAST(id AS UNSIGNED)), 0) AS n FROM rule WHERE kind = 'level rule' FOR UPDATE",
-    [],
-  );
-  const id = String((last?.n ?? 0) + 1);
+  const id = await nextRuleNumber(tx, LEVEL_RULE);
   await insertRule(tx, now, LEVEL_RULE, id, content, by);
   await record(tx, now, {
     actor: by ?? 'system',
@@ -100,21 +94,9 @@ export async function addLevelRule(
 }
 
 /** A rule as it takes effect. */
-export interface RuleInForce extends LevelRuleContent {
-  readonly id: string;
-  readonly version: number;
-}
+export type RuleInForce = InForce<LevelRuleContent>;
 
 /** All that are in force; of one under rehearsal, what was in force before it. */
-export async function levelRulesInForce(store: Queries): Promise<readonly RuleInForce[]> {
-  const all = await listRules(store, LEVEL_RULE, ['in force', 'rehearsing']);
-  const found = await Promise.all(
-    all.map(async ({ id, stage }) => {
-      const version = versionInForce(stage);
-      return version === undefined
-        ? []
-        : [{ id, version, ...(await readRuleVersion(store, LEVEL_RULE, id, version)) }];
-    }),
-  );
-  return found.flat();
+export function levelRulesInForce(store: Queries): Promise<readonly RuleInForce[]> {
+  return rulesInForce(store, LEVEL_RULE);
 }

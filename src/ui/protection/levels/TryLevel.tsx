@@ -38,10 +38,10 @@ export function TryLevel({
       disabled={!file}
       refused={error('upload') ?? refused?.message}
     >
-      <Field label="A document, sheet, slides or PDF (of Office or OpenDocument)">
+      <Field label="A document, sheet, slides (of Office or OpenDocument), PDF or message">
         <input
           type="file"
-          accept=".pdf,.odt,.ods,.odp,.docx,.xlsx,.pptx,.docm,.xlsm,.pptm"
+          accept=".eml,.pdf,.odt,.ods,.odp,.docx,.xlsx,.pptx,.docm,.xlsm,.pptm"
           onChange={(e) => {
             setFile(e.target.files?.[0]);
             setDone('');

@@ -1,0 +1,56 @@
+-- People who work here, as the last list of them said; with an account of the desk or without.
+CREATE TABLE staff (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  address VARCHAR(254) NOT NULL,
+  name VARCHAR(120) NOT NULL,
+  unit VARCHAR(120) NOT NULL DEFAULT '',
+  left_on DATE NULL,
+  UNIQUE KEY by_address (address),
+  KEY by_name (name)
+);
+
+CREATE TABLE staff_group (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  name VARCHAR(120) NOT NULL,
+  UNIQUE KEY by_name (name)
+);
+
+CREATE TABLE staff_membership (
+  staff_id INT UNSIGNED NOT NULL,
+  group_id INT UNSIGNED NOT NULL,
+  PRIMARY KEY (staff_id, group_id),
+  KEY by_group (group_id),
+  FOREIGN KEY (staff_id) REFERENCES staff (id) ON DELETE CASCADE,
+  FOREIGN KEY (group_id) REFERENCES staff_group (id) ON DELETE CASCADE
+);
+
+-- Groups that stand in groups.
+CREATE TABLE staff_nesting (
+  inner_id INT UNSIGNED NOT NULL,
+  outer_id INT UNSIGNED NOT NULL,
+  PRIMARY KEY (inner_id, outer_id),
+  KEY by_outer (outer_id),
+  FOREIGN KEY (inner_id) REFERENCES staff_group (id) ON DELETE CASCADE,
+  FOREIGN KEY (outer_id) REFERENCES staff_group (id) ON DELETE CASCADE
+);
+
+-- When they were read last; one row.
+CREATE TABLE staff_list (
+  id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
+  read_at DATETIME(3) NOT NULL,
+  read_by INT UNSIGNED NULL
+);
+
+-- Programs that speak to the desk with a token.
+CREATE TABLE program (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  name VARCHAR(120) NOT NULL,
+  -- SHA-256 of its token, which is shown once.
+  token_hash BINARY(32) NOT NULL,
+  scope VARCHAR(40) CHARACTER SET ascii NOT NULL,
+  made_at DATETIME(3) NOT NULL,
+  made_by INT UNSIGNED NULL,
+  used_at DATETIME(3) NULL,
+  ended_at DATETIME(3) NULL,
+  UNIQUE KEY by_token (token_hash)
+);

@@ -1,0 +1,47 @@
+/**
+ * Whom something is for: `everyone`, `group:` and the name of a group, `person:` and an address. What has no mark is an
+ * address.
+ */
+export type Audience = readonly string[];
+
+export const EVERYONE = 'everyone';
+
+export function groupMark(name: string): string {
+  return `group:${name}`;
+}
+
+export function personMark(address: string): string {
+  return `person:${address}`;
+}
+
+/** How an audience is said, name by name. */
+export function audienceWords(mark: string): string {
+  if (mark === EVERYONE) return 'everyone';
+  return mark.replace(/^(?:group|person):/, '');
+}
+
+/** Somebody as an audience is held against them. */
+export interface Reached {
+  readonly address: string;
+  /** Every group they belong to, with how near. */
+  readonly groups: ReadonlyMap<string, number>;
+}
+
+/** Farther than any group. */
+const FARTHEST = Number.MAX_SAFE_INTEGER;
+
+/**
+ * How near somebody is to an audience: 0 where they are named themselves, then by the nearest group, then as one of
+ * everyone; `undefined` where it is not for them.
+ */
+export function nearness(audience: Audience, { address, groups }: Reached): number | undefined {
+  const each = audience.flatMap((mark) => {
+    if (mark === EVERYONE) return [FARTHEST];
+    if (mark.startsWith('group:')) {
+      const steps = groups.get(mark.slice('group:'.length));
+      return steps === undefined ? [] : [steps];
+    }
+    return mark.replace(/^person:/, '').toLowerCase() === address ? [0] : [];
+  });
+  return each.length === 0 ? undefined : Math.min(...each);
+}

@@ -1,0 +1,10 @@
+import { z } from 'zod';
+import { programEndpoint } from '../../../server/http/program-endpoint.ts';
+import { carried } from '../../../server/protection/publishing/choose-level.ts';
+
+/** The level that a document or a message says it has. */
+export const POST = programEndpoint({
+  scope: 'levels',
+  input: z.object({}),
+  run: async ({ body }) => ({ level: (await carried(body)) ?? null }),
+});

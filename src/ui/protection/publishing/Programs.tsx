@@ -1,0 +1,123 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useMay } from '../../desk/account-context.ts';
+import { request } from '../../desk/request.ts';
+import { tell, tellFailure } from '../../desk/toasts.ts';
+import { dayWords, whenWords } from '../../desk/words.ts';
+import { Button } from '../../parts/Button.tsx';
+import { CopyText } from '../../parts/CopyText.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
+import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
+import { usePrograms } from '../use-publishing.ts';
+import css from '../protection.module.css';
+
+/** Editors and mail programs that offer the levels: each has a token of its own. */
+export function Programs() {
+  const mayRead = useMay('programs.read');
+  return mayRead ? <ProgramTable /> : null;
+}
+
+function ProgramTable() {
+  const { data } = usePrograms();
+  const mayEdit = useMay('programs.edit');
+  const [adding, setAdding] = useState(false);
+  const client = useQueryClient();
+  const end = useMutation({
+    mutationFn: ({ id }: { id: number; name: string }) => request('DELETE', `/api/accounts/programs/${id}`),
+    onSuccess: (_done, { name }) => {
+      tell(`${name} cannot ask any more.`);
+      void client.invalidateQueries({ queryKey: ['programs'] });
+    },
+    onError: tellFailure,
+  });
+  if (!data) return null;
+  return (
+    <section aria-label="Programs">
+      <h2 className={css['heading']}>
+        Programs that offer them{' '}
+        {mayEdit && <Button onClick={() => setAdding(true)}>Let a program in …</Button>}
+      </h2>
+      {data.length === 0 ? (
+        <p className={css['note']}>
+          None yet. An editor or a mail program asks with a token which levels somebody is offered, and has
+          what they chose stamped.
+        </p>
+      ) : (
+        <table className={css['table']}>
+          <thead>
+            <tr>
+              <th scope="col">Program</th>
+              <th scope="col">Let in</th>
+              <th scope="col">Asked last</th>
+              <th scope="col">
+                <span className={css['unseen']}>Acts</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.map((p) => (
+              <tr key={p.id}>
+                <td>{p.name}</td>
+                <td>{dayWords(p.madeAt)}</td>
+                <td>
+                  {p.endedAt ? `ended ${whenWords(p.endedAt)}` : p.usedAt ? whenWords(p.usedAt) : 'never'}
+                </td>
+                <td>
+                  {mayEdit && !p.endedAt && (
+                    <Button disabled={end.isPending} onClick={() => end.mutate(p)}>
+                      End its token
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {adding && <NewProgram onClose={() => setAdding(false)} />}
+    </section>
+  );
+}
+
+function NewProgram({ onClose }: { readonly onClose: () => void }) {
+  const [name, setName] = useState('');
+  const [token, setToken] = useState('');
+  const { busy, refused, error, send } = useSending();
+  const client = useQueryClient();
+  const add = async () => {
+    const made = await request<{ token: string }>('POST', '/api/accounts/programs', {
+      name,
+      scope: 'levels',
+    });
+    setToken(made.token);
+    void client.invalidateQueries({ queryKey: ['programs'] });
+  };
+  return (
+    <DialogForm
+      title="Let a program in"
+      onClose={onClose}
+      onSubmit={() => (token ? onClose() : send(add))}
+      act={token ? 'It is kept' : 'Make its token'}
+      busy={busy}
+      refused={error('name') ? undefined : refused?.message}
+    >
+      {token ? (
+        <>
+          <p>This is shown once. Keep it where the program reads it; nobody can look it up afterwards.</p>
+          <CopyText label="Token" text={token} />
+        </>
+      ) : (
+        <Field label="What it is called" error={error('name')}>
+          <input
+            autoFocus
+            value={name}
+            maxLength={120}
+            placeholder="Editor of the terminals"
+            onChange={(e) => setName(e.target.value)}
+          />
+        </Field>
+      )}
+    </DialogForm>
+  );
+}
