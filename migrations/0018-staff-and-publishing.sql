@@ -54,3 +54,26 @@ CREATE TABLE program (
   ended_at DATETIME(3) NULL,
   UNIQUE KEY by_token (token_hash)
 );
+
+-- Levels that owners are asked about: one for an item and the rule that proposes it.
+CREATE TABLE level_proposal (
+  item_id BIGINT UNSIGNED NOT NULL,
+  rule_id VARCHAR(64) CHARACTER SET ascii NOT NULL,
+  level VARCHAR(64) CHARACTER SET ascii NOT NULL,
+  -- Who is asked; NULL where nobody who works here is known to own it.
+  staff_id INT UNSIGNED NULL,
+  state ENUM('open', 'agreed', 'declined') NOT NULL,
+  made_at DATETIME(3) NOT NULL,
+  said_at DATETIME(3) NULL,
+  -- The account that said so, where it was one; the owner otherwise.
+  said_by INT UNSIGNED NULL,
+  reason VARCHAR(400) NOT NULL DEFAULT '',
+  PRIMARY KEY (item_id, rule_id),
+  KEY by_state (state, item_id),
+  KEY by_owner (staff_id, state, item_id),
+  FOREIGN KEY (item_id) REFERENCES item (id) ON DELETE CASCADE,
+  FOREIGN KEY (staff_id) REFERENCES staff (id) ON DELETE SET NULL
+);
+
+-- What was weighed when proposals were made last.
+ALTER TABLE level_policy ADD COLUMN proposed_from CHAR(64) CHARACTER SET ascii NULL;

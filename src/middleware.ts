@@ -11,6 +11,8 @@ import { logFailure } from './server/processes/failure-log.ts';
 const OPEN = ['/sign-in', '/api/accounts/sign-in'];
 /** For programs, which have a token and no session. */
 const INTERFACE = '/interface/';
+/** What one person is asked, by a link of their own. */
+const PROPOSED = '/proposed/';
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */
 export const onRequest = defineMiddleware(async (api, next) => {
@@ -40,7 +42,8 @@ export const onRequest = defineMiddleware(async (api, next) => {
       headers: { 'content-type': 'text/html; charset=utf-8' },
     });
   }
-  if (!locals.account && !isApi && !OPEN.includes(url.pathname) && url.pathname !== '/')
+  const isOpen = OPEN.includes(url.pathname) || url.pathname.startsWith(PROPOSED) || url.pathname === '/';
+  if (!locals.account && !isApi && !isOpen)
     return api.redirect(`/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
   const response = await next();
   framePreviewOnly(response.headers);

@@ -67,7 +67,7 @@ export function demoStaff(now: Date): Staff {
     members.set(member.address, member);
   };
   for (const p of PEOPLE) add(p.name, OFFICE_OF[p.title] ?? p.title);
-  for (const c of CLERKS) add(c.name, c.group, { address: c.address });
+  for (const c of CLERKS) if (!members.has(c.address)) add(c.name, c.group, { address: c.address });
   for (const [group, people] of PLACES)
     for (let i = 0; i < people && members.size < ALL; i++) {
       const { name } = demoPerson(random);

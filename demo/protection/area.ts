@@ -48,6 +48,7 @@ const LEVELS: readonly Of<LevelContent>[] = [
       stewards:
         'Names with what they booked, where they live or what they earn; contracts; incident reports before they are settled.',
       colour: '#8a5a00',
+      goesOn: ['files', 'mail', 'invitations'],
       top: top('{level} · {owner}', '#8a5a00'),
       foot: foot('', '#8a5a00'),
       across: { text: '{level}', size: 64, angle: 40, colour: '#e6d9bd' },
@@ -82,8 +83,8 @@ const rule = (
   state: DemoRule['state'],
   daysAgo: number,
   because: string,
-  keeps: LevelRuleContent['keeps'] = 'step',
-): DemoRule => ({ content: { name, keeps, because }, level, where, state, daysAgo });
+  { keeps = 'step', how = 'set' }: Partial<Pick<LevelRuleContent, 'keeps' | 'how'>> = {},
+): DemoRule => ({ content: { name, how, keeps, because }, level, where, state, daysAgo });
 
 const RULES: readonly DemoRule[] = [
   rule(
@@ -133,7 +134,7 @@ const RULES: readonly DemoRule[] = [
     'paused',
     15,
     'They are settled in court, not in the papers.',
-    'set',
+    { keeps: 'set' },
   ),
   rule('Rosters of the crew', 'internal', 'document one of "crew-list"', 'draft', 1, ''),
 ];
@@ -186,7 +187,7 @@ const PUBLICATIONS = [
   ),
 ] as const;
 
-/** Four levels, and seven rules in every state; to whom they are published; what is held is brought to them once it is surveyed. */
+/** Four levels, and eight rules in every state; to whom they are published; what is held is brought to them once it is surveyed. */
 export const PROTECTION: DemoArea = {
   area: 'protection',
   async load(demo) {

@@ -15,6 +15,18 @@ const Offered = z.object({
   start: z.string().nullable(),
 });
 export type Offered = z.infer<typeof Offered>;
+const Asked = z.object({
+  total: z.number(),
+  proposals: z.array(
+    z.object({
+      item: z.number(),
+      rule: z.string(),
+      name: z.string(),
+      levelName: z.string(),
+      because: z.string(),
+    }),
+  ),
+});
 const Read = z.object({ level: z.object({ id: z.string(), name: z.string() }).nullable() });
 const Refused = z.object({
   error: z.string(),
@@ -32,6 +44,8 @@ export class LevelRefused extends Error {
 }
 
 export interface LevelClient {
+  asked(person: string): Promise<z.infer<typeof Asked>>;
+  say(wish: { person: string; item: string; rule: string; agree: string; reason: string }): Promise<void>;
   offered(person: string): Promise<Offered>;
   read(bytes: Uint8Array): Promise<{ readonly id: string; readonly name: string } | null>;
   set(
@@ -64,6 +78,11 @@ export function levelClient(origin: string, token: string): LevelClient {
       : new LevelRefused(`The privacy desk said ${answer.status}.`, []);
   };
   return {
+    asked: async (person) =>
+      Asked.parse(await (await ask(`/interface/levels/proposed?${new URLSearchParams({ person })}`)).json()),
+    say: async (wish) => {
+      await ask(`/interface/levels/proposed/say?${new URLSearchParams(wish)}`, new Uint8Array());
+    },
     offered: async (person) =>
       Offered.parse(await (await ask(`/interface/levels?${new URLSearchParams({ person })}`)).json()),
     read: async (bytes) => Read.parse(await (await ask('/interface/levels/read', bytes)).json()).level,

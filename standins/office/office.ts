@@ -40,6 +40,8 @@ export function office({ dataDir, levels, mailPort }: OfficeOptions) {
           if (!form) return html(name, await documentPage(name, bytes, offered));
           return await chosen(name, bytes, offered, form, html);
         }
+        case '/asked':
+          return await answered(form, html);
         case '/mail':
           return form
             ? await sent(offered, form, html)
@@ -52,6 +54,30 @@ export function office({ dataDir, levels, mailPort }: OfficeOptions) {
       return html('Levels', refusal(error), 502);
     }
 
+    async function answered(
+      form: URLSearchParams | undefined,
+      html: (title: string, body: string, status?: number) => void,
+    ): Promise<void> {
+      const field = (name: string) => form?.get(name) ?? '';
+      if (form)
+        await levels.say({
+          person: clerk.address,
+          item: field('item'),
+          rule: field('rule'),
+          agree: field('agree'),
+          reason: field('reason'),
+        });
+      const { proposals, total } = await levels.asked(clerk.address);
+      const rows = proposals.map(
+        (p) =>
+          `<li><form method="post" action="/asked"><input type="hidden" name="as" value="${escape(clerk.address)}"><input type="hidden" name="item" value="${p.item}"><input type="hidden" name="rule" value="${escape(p.rule)}"><b>${escape(p.name)}</b> Is it ${escape(p.levelName)}? Because ${escape(p.because)}. <button name="agree" value="yes">Yes</button> <button name="agree" value="no">No</button></form></li>`,
+      );
+      return html(
+        'Asked of you',
+        total === 0 ? '<p>Nothing is asked of you.</p>' : `<p>${total} in all.</p><ul>${rows.join('')}</ul>`,
+      );
+    }
+
     async function listPage(): Promise<string> {
       const rows = await Promise.all(
         (await documents.list()).map(async (name) => {
@@ -59,7 +85,7 @@ export function office({ dataDir, levels, mailPort }: OfficeOptions) {
           return `<li><a href="/document?${query({ as: clerk.address, name })}">${escape(name)}</a> <small>${escape(level?.name ?? 'no level yet')}</small></li>`;
         }),
       );
-      return `<ul>${rows.join('')}</ul><p><a href="/mail?${query({ as: clerk.address })}">Write a message</a></p>`;
+      return `<ul>${rows.join('')}</ul><p><a href="/mail?${query({ as: clerk.address })}">Write a message</a> · <a href="/asked?${query({ as: clerk.address })}">What is asked of you</a></p>`;
     }
 
     async function documentPage(
@@ -94,7 +120,8 @@ ${wish ? refusal(wish.refused) : ''}
         if (!(error instanceof LevelRefused)) throw error;
         return html(name, await documentPage(name, bytes, offered, { level, reason, refused: error }), 400);
       }
-      response.writeHead(303, { location: `/document?${query({ as: clerk.address, name })}` });
+      const at = new URLSearchParams({ as: clerk.address, name });
+      response.writeHead(303, { location: `/document?${at.toString()}` });
       response.end();
     }
 
@@ -248,4 +275,4 @@ function page(title: string, as: string, url: URL, body: string): string {
 <nav><a href="/?${query({ as })}"><b>Office</b></a><span>used by</span>${people}</nav><main><h1>${escape(title)}</h1>${body}</main></html>`;
 }
 
-const STYLE = `body{font:16px/1.5 sans-serif;margin:0;color:#1b2a33;background:#eef2f4}nav{display:flex;gap:1rem;align-items:center;flex-wrap:wrap;padding:.7rem 1.5rem;background:#2b4a3f;color:#d7e4de}nav a{color:#fff}nav a[aria-current]{font-weight:700;text-decoration:none}main{max-width:62rem;margin:1.5rem auto;padding:0 1rem}h1{font-size:1.4rem}form{display:grid;gap:.7rem;max-width:26rem}label{display:grid;gap:.2rem}label.level{display:block;margin:.3rem 0}label.level small{display:block;margin-left:1.9rem;color:#51646b}input,textarea,select,button{font:inherit;padding:.3rem .5rem}input[type=radio]{padding:0}fieldset{border:1px solid #a9b6b6;background:#fff}.dot{display:inline-block;width:.8rem;height:.8rem;border:1px solid #a9b6b6}.two{display:grid;grid-template-columns:minmax(0,26rem) minmax(0,1fr);gap:2rem}article{position:relative;overflow:hidden;min-height:30rem;padding:1rem 3rem 3rem;background:#fff;border:1px solid #a9b6b6}.edge{margin:0 0 1rem;font-weight:600;text-align:center;color:#7a1431}.across{position:absolute;inset:40% 0 auto;text-align:center;font-size:3rem;color:#e2d3da;transform:rotate(-35deg);pointer-events:none}.wrong{margin:0;color:#a3175c}small{color:#51646b}`;
+const STYLE = `body{font:16px/1.5 sans-serif;margin:0;color:#1b2a33;background:#eef2f4}nav{display:flex;gap:1rem;align-items:center;flex-wrap:wrap;padding:.7rem 1.5rem;background:#2b4a3f;color:#d7e4de}nav a{color:#fff}nav a[aria-current]{font-weight:700;text-decoration:none}main{max-width:62rem;margin:1.5rem auto;padding:0 1rem}h1{font-size:1.4rem}form{display:grid;gap:.7rem;max-width:26rem;align-content:start}label{display:grid;gap:.2rem}label.level{display:block;margin:.3rem 0}label.level small{display:block;margin-left:1.9rem;color:#51646b}input,textarea,select,button{font:inherit;padding:.3rem .5rem}input[type=radio]{padding:0}fieldset{border:1px solid #a9b6b6;background:#fff}.dot{display:inline-block;width:.8rem;height:.8rem;border:1px solid #a9b6b6}.two{display:grid;grid-template-columns:minmax(0,26rem) minmax(0,1fr);gap:2rem}article{position:relative;overflow:hidden;min-height:30rem;padding:1rem 3rem 3rem;background:#fff;border:1px solid #a9b6b6}.edge{margin:0 0 1rem;font-weight:600;text-align:center;color:#7a1431}.across{position:absolute;inset:40% 0 auto;text-align:center;font-size:3rem;color:#e2d3da;transform:rotate(-35deg);pointer-events:none}.wrong{margin:0;color:#a3175c}small{color:#51646b}`;

@@ -13,6 +13,7 @@ export const PROTECTION = {
     'protection.run': { words: 'setting levels backwards over what is held', roles: [] },
   },
   today: {
+    'level proposed': { words: 'asked', tone: 'open', place: 60 },
     'marking lost': { words: 'lost', tone: 'wrong', place: 40 },
   },
   objects: {

@@ -6,6 +6,7 @@ import { PROTECTION_FIGURES } from './figures.ts';
 import { findProtection } from './find-protection.ts';
 import { findLostMarkings } from './levels/lost-markings.ts';
 import { LEVEL } from './levels/levels.ts';
+import { makeProposals } from './proposals/make-proposals.ts';
 import { PUBLICATION } from './publishing/publications.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 import { LEVEL_POLICY, setLevelsByThemselves } from './runs/level-policy.ts';
@@ -40,6 +41,7 @@ export const PROTECTION: ServerArea = {
   runs: [ANY_LEVEL_RUN, ANY_LEVEL_UNDO],
   upkeep: [
     { name: 'levels that are set by themselves', everyMs: 15_000, work: setLevelsByThemselves },
+    { name: 'levels that are proposed to owners', everyMs: 15_000, work: makeProposals },
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
     { name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies },
   ],

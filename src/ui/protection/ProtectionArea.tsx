@@ -17,6 +17,7 @@ import { ProtectionShelf } from './ProtectionShelf.tsx';
 import { LevelRuleRegister } from './rules/LevelRuleRegister.tsx';
 import { LevelRuleSheet } from './rules/LevelRuleSheet.tsx';
 import { LevelRuleSoundings } from './rules/LevelRuleSoundings.tsx';
+import { ProposedSheet } from './rules/ProposedSheet.tsx';
 import { LevelRulesSheet } from './rules/LevelRulesSheet.tsx';
 import { NewLevelRule } from './rules/NewLevelRule.tsx';
 import { LevelRunRegister } from './runs/LevelRunRegister.tsx';
@@ -76,7 +77,13 @@ function keysOf(account: Account, what: string | undefined): readonly Key[] {
 function SheetOf({ what, id }: { readonly what: string | undefined; readonly id: string | undefined }) {
   switch (what) {
     case 'rules':
-      return id ? <LevelRuleSheet key={id} id={id} /> : <LevelRulesSheet />;
+      return id === 'proposed' ? (
+        <ProposedSheet />
+      ) : id ? (
+        <LevelRuleSheet key={id} id={id} />
+      ) : (
+        <LevelRulesSheet />
+      );
     case 'published':
       return id ? <PublicationSheet key={id} id={id} /> : <PublishedSheet />;
     case 'runs':
@@ -87,7 +94,7 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
 }
 
 function soundingsOf(what: string | undefined, id: string | undefined) {
-  if (what === 'rules' && id) return <LevelRuleSoundings key={id} id={id} />;
+  if (what === 'rules' && id && id !== 'proposed') return <LevelRuleSoundings key={id} id={id} />;
   if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;
   if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;
   return undefined;

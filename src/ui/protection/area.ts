@@ -25,6 +25,7 @@ export const PROTECTION: UiArea = {
   ],
   reads: {
     'protection-shelf': ['level', 'level rule', 'publication', 'run', 'item'],
+    'level-proposals': ['item', 'level rule', 'level'],
     publications: ['publication'],
     publication: ['publication', 'approval policy'],
     'publication-names': ['level', 'staff list'],

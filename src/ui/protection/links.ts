@@ -1,6 +1,8 @@
 export const LEVELS = '/protection/levels';
 export const RULES = '/protection/rules';
 export const PUBLISHED = '/protection/published';
+/** What owners are asked. */
+export const PROPOSED = '/protection/rules/proposed';
 export const RUNS = '/protection/runs';
 
 export function levelLink(id: string): string {

@@ -158,7 +158,7 @@ describe('the levels', () => {
 
 const counts = (more: Partial<RuleCounts>): RuleCounts => ({
   ...{ id: '1', name: 'Everything', level: 'Internal' },
-  ...{ holds: 0, set: 0, raised: 0, lowered: 0, stands: 0, beaten: 0 },
+  ...{ holds: 0, set: 0, raised: 0, lowered: 0, stands: 0, beaten: 0, proposed: 0 },
   ...more,
 });
 const outlook = (more: Partial<LevelOutlook>): LevelOutlook => ({

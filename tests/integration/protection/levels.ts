@@ -23,7 +23,7 @@ export async function level(ctx: Context, by: number, more: Partial<LevelContent
 export async function levelRule(
   ctx: Context,
   by: number,
-  of: { level: string; where: string; keeps?: LevelRuleContent['keeps'] },
+  of: { level: string; where: string; keeps?: LevelRuleContent['keeps']; how?: LevelRuleContent['how'] },
   ...acts: readonly Act['act'][]
 ): Promise<string> {
   return ctx.store.transaction(async (tx) => {
@@ -31,6 +31,7 @@ export async function levelRule(
       name: unique('Rule '),
       level: of.level,
       lens: parseLens(of.where),
+      how: of.how ?? 'set',
       keeps: of.keeps ?? 'set',
       because: '',
     });

@@ -50,7 +50,7 @@ export function levelPlan(
   let claimed = Bitmap.EMPTY;
   const outcomes: RuleOutcome[] = [];
   const ordered = strongestFirst(
-    rules.filter((r) => ranks.has(r.rule.level)).map((r) => ({ ...r, ...r.rule })),
+    rules.filter((r) => !r.rule.proposes && ranks.has(r.rule.level)).map((r) => ({ ...r, ...r.rule })),
     ranks,
   );
   for (const { rule, items } of ordered) {

@@ -22,6 +22,7 @@ const rule = (more: Partial<LevelRuleContent> = {}): LevelRuleContent => ({
   name: 'Cards',
   level: 'strict',
   lens: parseLens('data one of "card"'),
+  how: 'set',
   keeps: 'step',
   because: '',
   ...more,
@@ -32,15 +33,27 @@ describe('a level rule', () => {
   const text = (of: LevelRuleContent) => sentenceText(levelRuleSentence(names), of).split('\n')[0];
 
   it.each([
-    [rule(), 'Set Strictly confidential where what it holds is Payment card.'],
-    [rule({ lens: { all: [] } }), 'Set Strictly confidential where it is anything we hold.'],
-    [rule({ level: 'gone' }), 'Set “gone”, which is gone where what it holds is Payment card.'],
-    [rule({ level: '' }), 'Set a level where what it holds is Payment card.'],
+    [rule(), 'Set Strictly confidential where what it holds is Payment card, at once.'],
+    [rule({ lens: { all: [] } }), 'Set Strictly confidential where it is anything we hold, at once.'],
+    [
+      rule({ how: 'propose' }),
+      'Set Strictly confidential where what it holds is Payment card, once its owner agrees.',
+    ],
+    [rule({ level: 'gone' }), 'Set “gone”, which is gone where what it holds is Payment card, at once.'],
+    [rule({ level: '' }), 'Set a level where what it holds is Payment card, at once.'],
   ])('reads as a sentence', (of, words) => expect(text(of)).toBe(words));
 
   it('is a draft without a level, and whole with one', () => {
     expect(LevelRuleDraft.safeParse(rule({ level: '' })).success).toBe(true);
     expect(LevelRuleContent.safeParse(rule({ level: '' })).success).toBe(false);
+  });
+});
+
+describe('a rule of an older shape', () => {
+  it('sets at once, as it did', () => {
+    const { how, ...older } = rule();
+    expect(how).toBe('set');
+    expect(LevelRuleContent.parse(older)).toEqual(rule());
   });
 });
 

@@ -12,12 +12,16 @@ export const KEEPS = {
   set: 'and stays as it was set',
 } as const;
 
+export const HOW = { set: 'at once', propose: 'once its owner agrees' } as const;
+
 /** Set a level where a lens holds. */
 export const LevelRuleContent = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(120),
   /** The id of a level; '' as long as none is chosen. */
   level: z.string().min(1, 'Choose a level.').max(64),
   lens: Lens,
+  /** By itself, or proposed to the owner of the item first. */
+  how: z.enum(['set', 'propose']).default('set'),
   keeps: z.enum(['step', 'set']),
   because: z.string().trim().max(400),
 });
@@ -51,6 +55,16 @@ export function levelRuleSentence({ levels, items }: LevelRuleNames): Sentence {
           label: 'Where',
           say: (lens) => lensSaid(lens, items),
           editor: { kind: 'lens' },
+        },
+        ', ',
+        {
+          path: ['how'],
+          label: 'When',
+          say: (how) => HOW[how as keyof typeof HOW] ?? String(how),
+          editor: {
+            kind: 'choice',
+            options: Object.entries(HOW).map(([value, words]) => ({ value, words })),
+          },
         },
       ],
     },
@@ -103,12 +117,19 @@ export interface Hopeless {
 
 /** Rules that another, of a stronger level, beats wherever they hold; as far as that can be told from what they say. */
 export function hopelessRules(
-  rules: readonly { readonly id: string; readonly level: string; readonly lens: Lens }[],
+  rules: readonly {
+    readonly id: string;
+    readonly level: string;
+    readonly lens: Lens;
+    readonly proposes?: boolean;
+  }[],
   ranks: Ranks,
 ): readonly Hopeless[] {
   const rank = (level: string) => ranks.get(level) ?? -1;
   return rules.flatMap((r): Hopeless[] => {
-    const by = rules.find((o) => o !== r && rank(o.level) > rank(r.level) && isNarrower(r.lens, o.lens));
+    const by = rules.find(
+      (o) => o !== r && !o.proposes && rank(o.level) > rank(r.level) && isNarrower(r.lens, o.lens),
+    );
     return by ? [{ rule: r.id, beatenBy: by.id }] : [];
   });
 }

@@ -5,6 +5,8 @@ export interface WeighedRule {
   readonly level: string;
   /** What it set follows the item: it is lowered or taken off where the rule does not hold any more. */
   readonly keep: boolean;
+  /** It sets nothing itself: the owner is asked. */
+  readonly proposes?: boolean;
 }
 
 /** The level an item has, and how it came to have it. */
@@ -59,7 +61,7 @@ export function follows(present: PresentLevel, rules: readonly WeighedRule[]): b
  * The level of one item. Of the rules that hold for it the strongest level wins. What somebody chose, or the document
  * brought, stands unless a rule is stronger; so does what a rule set that does not follow the item.
  *
- * @param rules all that are weighed; `holds` says which of them hold for the item.
+ * @param rules all that are weighed, those that propose never win; `holds` says which of them hold for the item.
  */
 export function levelVerdict(
   rules: readonly WeighedRule[],
@@ -68,7 +70,7 @@ export function levelVerdict(
   ranks: Ranks,
 ): LevelVerdict {
   const [best, ...others] = strongestFirst(
-    rules.filter((r) => ranks.has(r.level) && holds(r)),
+    rules.filter((r) => !r.proposes && ranks.has(r.level) && holds(r)),
     ranks,
   );
   const lost = others.map((rule): LostRule => ({

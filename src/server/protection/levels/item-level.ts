@@ -3,6 +3,7 @@ import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { itemRows, sourceNames } from '../../holdings/offers.ts';
 import { Instant } from '../../store/columns.ts';
+import { openProposals } from '../proposals/proposals.ts';
 import { explainItem, weighing } from '../rules/level-outlook.ts';
 import { levelsInForce } from './levels.ts';
 
@@ -42,6 +43,7 @@ export async function levelOfItem(ctx: Context, item: number) {
         }
       : null,
     why: explainItem(row, weighed, new Map(sources.map((s) => [s.id, s.name]))).words,
+    asked: (await openProposals(ctx, { item })).proposals,
     /** The strongest first. */
     choices: [...levels].map(([id, l]) => ({
       id,

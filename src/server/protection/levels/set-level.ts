@@ -6,7 +6,9 @@ import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
 import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
-import { record } from '../../evidence/ledger.ts';
+import type { Json } from '../../../core/rules/change.ts';
+import { record, type NewEntry } from '../../evidence/ledger.ts';
+import type { Queries } from '../../store/pool.ts';
 import {
   connectSource,
   findItem,
@@ -55,28 +57,57 @@ export async function setLevelByHand(
     throw new RefusedError('Lowering it needs a reason.', [
       { field: 'reason', message: 'Say why it may be lowered.' },
     ]);
-  const stamped = await stampOne(ctx, item, { id: level, content: chosen });
+  return putLevel(
+    ctx,
+    item,
+    { id: level, content: chosen },
+    {
+      account: account.id,
+      reason,
+      entry: {
+        actor: account.id,
+        action: 'level.set',
+        object: 'item',
+        objectId: item,
+        detail: { before: before ?? null, level, reason },
+      },
+    },
+  );
+}
+
+/** Who decided, and what the ledger is told. */
+interface Decided {
+  readonly account: number | undefined;
+  readonly reason: string;
+  readonly entry: Omit<NewEntry, 'detail'> & { readonly detail: Readonly<Record<string, Json>> };
+  /** What else changes, in the same transaction. */
+  readonly also?: (tx: Queries, now: Date) => Promise<void>;
+}
+
+/** Gives an item the level that a person decided, and stamps its document where that carries a marking. */
+export async function putLevel(
+  ctx: Context,
+  item: number,
+  level: { readonly id: string; readonly content: LevelContent },
+  { account, reason, entry, also }: Decided,
+): Promise<{ readonly unstamped: string | null }> {
+  const stamped = await stampOne(ctx, item, level);
   await ctx.store.transaction(async (tx) => {
     const now = ctx.now();
     await writeLevels(tx, now, [
       {
         item,
-        level,
+        level: level.id,
         by: { is: 'hand' },
-        account: account.id,
+        ...(account === undefined ? {} : { account }),
         reason,
         unstamped: stamped.unstamped,
         hash: stamped.written?.hash ?? null,
       },
     ]);
     if (stamped.written) await writeListed(tx, item, stamped.written.listed, stamped.written.hash);
-    await record(tx, now, {
-      actor: account.id,
-      action: 'level.set',
-      object: 'item',
-      objectId: item,
-      detail: { before: before ?? null, level, reason, stamped: stamped.unstamped === null },
-    });
+    await also?.(tx, now);
+    await record(tx, now, { ...entry, detail: { ...entry.detail, stamped: stamped.unstamped === null } });
   });
   return { unstamped: stamped.unstamped };
 }

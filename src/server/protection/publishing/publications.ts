@@ -43,8 +43,8 @@ export const PUBLICATION: RuleKind<PublicationContent> = {
       else if (versionInForce(level.stage) === undefined)
         faults.push({ field: 'levels', message: `“${level.name}” is not in force: put it in force first.` });
     }
-    if (start !== '' && !levels.includes(start))
-      faults.push({ field: 'start', message: 'It begins with a level that it does not offer.' });
+    if (start !== '' && !known.some((l) => l.id === start))
+      faults.push({ field: 'start', message: `“${start}” is gone: begin with a level that there is.` });
     for (const [field, marks] of [
       ['to', to],
       ['not', not],

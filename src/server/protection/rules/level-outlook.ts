@@ -10,8 +10,15 @@ import {
   changedBy,
   levelPlan,
   type LevelPlan,
+  type PresentSet,
   type RuleOutcome,
+  type RuleSet,
 } from '../../../core/protection/rules/level-plan.ts';
+import {
+  levelProposal,
+  levelProposals,
+  type LevelProposal,
+} from '../../../core/protection/rules/level-proposal.ts';
 import { hopelessRules } from '../../../core/protection/rules/level-rule.ts';
 import {
   levelVerdict,
@@ -30,6 +37,7 @@ import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { readRule } from '../../rules/rule-store.ts';
 import { levelRanks } from '../levels/levels.ts';
+import { declinedItems } from './declined-items.ts';
 import { LEVEL_RULE, levelRulesInForce, type RuleInForce } from './level-rules.ts';
 
 /** The rules that are weighed together, with all that is needed to weigh them. */
@@ -57,7 +65,12 @@ export async function weighingOf(ctx: Context, rules: readonly RuleInForce[]): P
   const isFaulty = (lens: Lens) => lensFaults(lens, vocabulary).length > 0;
   return {
     rules,
-    weighed: rules.map(({ id, level, keeps }) => ({ id, level, keep: keeps === 'step' })),
+    weighed: rules.map(({ id, level, keeps, how }) => ({
+      id,
+      level,
+      keep: keeps === 'step',
+      proposes: how === 'propose',
+    })),
     ranks: await levelRanks(ctx.store),
     lenses: new Map(rules.map((r) => [r.id, isFaulty(r.lens) ? { any: [] } : r.lens])),
     names: {
@@ -70,14 +83,21 @@ export async function weighingOf(ctx: Context, rules: readonly RuleInForce[]): P
   };
 }
 
+/** The rules with the items that they hold for, the levels that items have, and what comes of them. */
+export interface WeighedSets {
+  readonly sets: readonly RuleSet[];
+  readonly presents: readonly PresentSet[];
+  readonly plan: LevelPlan;
+}
+
 /** What the rules come to over all items that an account may see. */
-export async function planOf(
+export async function weighSets(
   ctx: Context,
   { rules, weighed, ranks, lenses, today }: Weighing,
   sources: readonly string[] | null,
-): Promise<LevelPlan> {
+): Promise<WeighedSets> {
   const about = { today, sources };
-  const [sets, presents] = await Promise.all([
+  const [sets, levels] = await Promise.all([
     Promise.all(
       rules.map(async (r) => ({
         rule: weighed.find((w) => w.id === r.id) as WeighedRule,
@@ -88,14 +108,19 @@ export async function planOf(
     ),
     askLens(ctx, { ...about, lens: EVERYTHING, ask: { what: 'levels' } }),
   ]);
-  return levelPlan(
-    sets,
-    presents.map((p) => ({
-      present: { level: p.level, by: readSetBy(p.by) },
-      items: Bitmap.fromBytes(p.items),
-    })),
-    ranks,
-  );
+  const presents = levels.map((p) => ({
+    present: { level: p.level, by: readSetBy(p.by) },
+    items: Bitmap.fromBytes(p.items),
+  }));
+  return { sets, presents, plan: levelPlan(sets, presents, ranks) };
+}
+
+export async function planOf(
+  ctx: Context,
+  weighed: Weighing,
+  sources: readonly string[] | null,
+): Promise<LevelPlan> {
+  return (await weighSets(ctx, weighed, sources)).plan;
 }
 
 /** The verdict on one item, and what the item has. */
@@ -113,6 +138,18 @@ export function verdictOn(
   return { verdict, present };
 }
 
+/** What is proposed for one item, whoever said no before. */
+function proposalOn(item: ItemRow, { weighed, ranks, lenses, today }: Weighing): LevelProposal | undefined {
+  const present = item.level && { level: item.level.id, by: readSetBy(item.level.by) };
+  return levelProposal(
+    weighed,
+    (r) => holds(lenses.get(r.id) ?? { any: [] }, (fact) => itemFact(item, fact), today),
+    present,
+    ranks,
+    new Set(),
+  );
+}
+
 /** What a rule comes to, in items. */
 export interface RuleCounts {
   readonly id: string;
@@ -126,6 +163,8 @@ export interface RuleCounts {
   readonly stands: number;
   /** It holds, and another rule decides. */
   readonly beaten: number;
+  /** Owners would be asked; of a rule that proposes, which sets nothing itself. */
+  readonly proposed: number;
   /** The rule that beats it wherever it holds; absent where it can win. */
   readonly hopeless?: string;
 }
@@ -163,10 +202,19 @@ export async function levelOutlook(
 ): Promise<LevelOutlook> {
   const sources = account.scope?.['source'] ?? null;
   const weighed = await weighing(ctx, looked);
-  const plan = await planOf(ctx, weighed, sources);
+  const [{ sets, presents, plan }, declined] = await Promise.all([
+    weighSets(ctx, weighed, sources),
+    declinedItems(ctx.store, weighed.rules),
+  ]);
+  const proposals = levelProposals(sets, plan, presents, weighed.ranks, declined);
   const mine = plan.rules.filter((o) => looked === undefined || o.rule.id === looked);
   const changes =
-    looked === undefined ? changedBy(plan) : Bitmap.union(mine.flatMap((o) => [o.set, o.raised, o.lowered]));
+    looked === undefined
+      ? changedBy(plan)
+      : Bitmap.union([
+          ...mine.flatMap((o) => [o.set, o.raised, o.lowered]),
+          ...proposals.filter((p) => p.rule.id === looked).map((p) => p.items),
+        ]);
   const about = { today: weighed.today, sources, lens: EVERYTHING };
   const [figures, levels, rows, names, lost] = await Promise.all([
     askLens(ctx, { ...about, only: changes.toBytes(), ask: { what: 'figures' } }),
@@ -180,14 +228,29 @@ export async function levelOutlook(
     lostCount(ctx.store, account),
   ]);
   const hopeless = hopelessRules(
-    weighed.rules.map((r) => ({ id: r.id, level: r.level, lens: r.lens })),
+    weighed.rules.map((r) => ({ id: r.id, level: r.level, lens: r.lens, proposes: r.how === 'propose' })),
     weighed.ranks,
   );
   const raisedFrom = new Map<string, number>();
   for (const l of levels)
     raisedFrom.set(l.level, (raisedFrom.get(l.level) ?? 0) + Bitmap.fromBytes(l.items).size);
   return {
-    rules: plan.rules.map((o) => countsOf(o, weighed, hopeless)),
+    rules: [
+      ...plan.rules.map((o) => countsOf(o, weighed, hopeless)),
+      ...proposals.map(({ rule, items }) => {
+        const held = sets.find((s) => s.rule === rule)?.items.size ?? 0;
+        const none = Bitmap.EMPTY;
+        return {
+          ...countsOf(
+            { rule, wins: none, beaten: none, set: none, raised: none, lowered: none, stands: none },
+            weighed,
+            hopeless,
+          ),
+          holds: held,
+          proposed: items.size,
+        };
+      }),
+    ],
     takenOff: looked === undefined ? plan.takenOff.size : 0,
     lost: looked === undefined ? lost : 0,
     changes: changes.size,
@@ -231,6 +294,7 @@ function countsOf(
     lowered: o.lowered.size,
     stands: o.stands.size,
     beaten: o.beaten.size,
+    proposed: 0,
     ...(by === undefined ? {} : { hopeless: names.rule(by) }),
   };
 }
@@ -241,10 +305,18 @@ export function explainItem(
   sources: ReadonlyMap<string, string>,
 ): ExplainedItem {
   const { verdict, present } = verdictOn(item, weighed);
+  const asked = proposalOn(item, weighed);
   return {
     id: item.id,
     name: item.name,
     place: [sources.get(item.source) ?? item.source, ...item.place.split('/').filter(Boolean)].join(' › '),
-    words: verdictWords(verdict, present, weighed.names),
+    words: [
+      ...verdictWords(verdict, present, weighed.names),
+      ...(asked
+        ? [
+            `“${weighed.names.rule(asked.rule.id)}” asks its owner for ${weighed.names.level(asked.rule.level)}, because ${weighed.names.condition(asked.rule.id)}.`,
+          ]
+        : []),
+    ],
   };
 }

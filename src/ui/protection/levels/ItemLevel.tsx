@@ -12,6 +12,7 @@ import { Field } from '../../parts/Field.tsx';
 import { SelectField } from '../../parts/SelectField.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { useSending } from '../../parts/use-sending.ts';
+import { SayToProposal } from '../rules/SayToProposal.tsx';
 import { levelLink } from '../links.ts';
 import css from '../protection.module.css';
 
@@ -26,7 +27,7 @@ export function ItemLevel({ id }: { readonly id: string }) {
     queryFn: () => request<Level>('GET', `/api/protection/items/${id}`),
   });
   if (!data) return null;
-  const { stands, why, choices } = data;
+  const { stands, why, choices, asked } = data;
   return (
     <SoundingsSection title="Level">
       {stands ? (
@@ -45,6 +46,12 @@ export function ItemLevel({ id }: { readonly id: string }) {
       {why.map((w) => (
         <p key={w} className={css['note']}>
           {w}
+        </p>
+      ))}
+      {asked.map((p) => (
+        <p key={p.rule}>
+          {p.owner ?? 'Its owner'} is asked since {whenWords(p.since)} whether it is <b>{p.levelName}</b>.{' '}
+          {maySet && <SayToProposal proposal={p} onSaid={tell} />}
         </p>
       ))}
       {maySet && choices.length > 0 && <Button onClick={() => setChoosing(true)}>Choose its level</Button>}

@@ -34,10 +34,7 @@ function ProgramTable() {
   if (!data) return null;
   return (
     <section aria-label="Programs">
-      <h2 className={css['heading']}>
-        Programs that offer them{' '}
-        {mayEdit && <Button onClick={() => setAdding(true)}>Let a program in …</Button>}
-      </h2>
+      <h2 className={css['heading']}>Programs that offer them</h2>
       {data.length === 0 ? (
         <p className={css['note']}>
           None yet. An editor or a mail program asks with a token which levels somebody is offered, and has
@@ -74,6 +71,11 @@ function ProgramTable() {
             ))}
           </tbody>
         </table>
+      )}
+      {mayEdit && (
+        <p className={css['note']}>
+          <Button onClick={() => setAdding(true)}>Let a program in …</Button>
+        </p>
       )}
       {adding && <NewProgram onClose={() => setAdding(false)} />}
     </section>

@@ -18,7 +18,11 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
         {mine ? (
           <>
             <div className={css['figures']}>
-              <Figure value={numberWords(mine.set)} words="would be set" />
+              {mine.proposed > 0 || rule.data?.content.how === 'propose' ? (
+                <Figure value={numberWords(mine.proposed)} words="owners would be asked about" />
+              ) : (
+                <Figure value={numberWords(mine.set)} words="would be set" />
+              )}
               {mine.raised > 0 && (
                 <Figure
                   value={numberWords(mine.raised)}
@@ -44,7 +48,8 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
         )}
         {data.changes > 0 && (
           <p className={css['note']}>
-            {countWords(data.stamped, 'document', 'documents')} would be stamped.
+            {countWords(data.stamped, 'document', 'documents')} would be stamped
+            {rule.data?.content.how === 'propose' ? ' where their owners agree' : ''}.
             {data.noted.length > 0 &&
               ` The others carry no marking, and are noted: ${data.noted
                 .slice(0, 3)

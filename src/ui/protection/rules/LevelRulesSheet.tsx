@@ -7,7 +7,7 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
-import { levelRuleLink } from '../links.ts';
+import { levelRuleLink, PROPOSED } from '../links.ts';
 import { useOutlook } from '../use-protection.ts';
 import css from '../protection.module.css';
 
@@ -86,7 +86,13 @@ export function LevelRulesSheet() {
               <td className={css['number']}>{numberWords(r.holds)}</td>
               <td className={css['number']}>{numberWords(r.beaten)}</td>
               <td className={css['number']}>{numberWords(r.stands)}</td>
-              <td className={css['number']}>{numberWords(r.set + r.raised + r.lowered)}</td>
+              <td className={css['number']}>
+                {r.proposed > 0 ? (
+                  <a href={PROPOSED}>{numberWords(r.proposed)} asked</a>
+                ) : (
+                  numberWords(r.set + r.raised + r.lowered)
+                )}
+              </td>
             </tr>
           ))}
         </tbody>

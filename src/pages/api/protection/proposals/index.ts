@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { itemObject } from '../../../../server/holdings/offers.ts';
+import { openProposals, sayToProposal } from '../../../../server/protection/proposals/proposals.ts';
+
+/** Levels that owners are asked about. */
+export const GET = endpoint({
+  action: 'protection.read',
+  input: z.object({}),
+  run: ({ ctx, account }) => openProposals(ctx, { account }),
+});
+
+/** Says for an owner that they agree, or not. */
+export const POST = endpoint({
+  action: 'protection.set',
+  input: z.object({
+    item: z.int().positive(),
+    rule: z.string().max(64),
+    agree: z.boolean(),
+    reason: z.string().trim().max(400).default(''),
+  }),
+  object: (ctx, { item }) => itemObject(ctx, { id: item }),
+  run: ({ ctx, account, input }) => sayToProposal(ctx, { account }, input),
+});

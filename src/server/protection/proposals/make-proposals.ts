@@ -1,0 +1,159 @@
+import { createHash } from 'node:crypto';
+import { z } from 'zod';
+import { group } from 'd3-array';
+import { Bitmap } from '../../../core/lens/bitmap.ts';
+import { levelProposals } from '../../../core/protection/rules/level-proposal.ts';
+import { staffByOwner } from '../../accounts/staff/staff-owner.ts';
+import type { Context } from '../../context.ts';
+import { sourceStewards } from '../../holdings/offers.ts';
+import { queueMail } from '../../outbox/outbox.ts';
+import { BigId, Count, Instant, toDatetime } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { declinedItems } from '../rules/declined-items.ts';
+import { weighing, weighSets, type Weighing } from '../rules/level-outlook.ts';
+import { proposalLink } from './proposal-link.ts';
+import { PROPOSED } from './proposal-letter.ts';
+import { showProposed } from './proposals.ts';
+
+const AT_ONCE = 500;
+
+/** Where rules, levels or what is held changed since, has owners asked what the rules that propose say now. */
+export async function makeProposals(ctx: Context): Promise<void> {
+  const weighed = await weighing(ctx);
+  const from = await weighedFrom(ctx.store, weighed);
+  const row = await ctx.store.one(
+    z.object({ proposed_from: z.string().nullable() }),
+    'SELECT proposed_from FROM level_policy WHERE id = 1',
+  );
+  if (row?.proposed_from === from) return;
+  const { sets, presents, plan } = await weighSets(ctx, weighed, null);
+  const proposals = levelProposals(
+    sets,
+    plan,
+    presents,
+    weighed.ranks,
+    await declinedItems(ctx.store, weighed.rules),
+  );
+  const open = await openItems(ctx.store);
+  const sources = new Set<number>();
+  for (const [rule, items] of open) {
+    const still = proposals.find((p) => p.rule.id === rule)?.items ?? Bitmap.EMPTY;
+    for (const chunk of chunks(items.without(still)))
+      for (const id of await takeBack(ctx.store, rule, chunk)) sources.add(id);
+  }
+  const asked = new Map<number, number>();
+  for (const { rule, items } of proposals)
+    for (const chunk of chunks(items.without(open.get(rule.id) ?? Bitmap.EMPTY)))
+      for (const { source, staff } of await propose(ctx, rule, chunk)) {
+        sources.add(source);
+        if (staff !== null) asked.set(staff, (asked.get(staff) ?? 0) + 1);
+      }
+  await ctx.store.transaction(async (tx) => {
+    for (const source of sources) await showProposed(tx, ctx, source);
+    for (const [staff, count] of asked) await tellOwner(tx, ctx, staff, count);
+    await tx.run('UPDATE level_policy SET proposed_from = ? WHERE id = 1', [from]);
+  });
+}
+
+/** Differs once anything that proposals come from has changed. */
+async function weighedFrom(store: Queries, { rules, ranks }: Weighing): Promise<string> {
+  const runs = await store.one(
+    z.object({ at: Instant.nullable(), set: Instant.nullable() }),
+    `SELECT (SELECT MAX(ended_at) FROM run WHERE kind IN ('survey', 'level-run', 'level-undo')) AS at,
+       (SELECT MAX(set_at) FROM item_level) AS \`set\``,
+  );
+  const proposing = rules.some((r) => r.how === 'propose');
+  const said = [
+    rules.map((r) => [r.id, r.version, r.level]),
+    [...ranks],
+    // Without a rule that proposes, whatever is held is the same.
+    proposing ? [runs?.at ?? null, runs?.set ?? null] : null,
+  ];
+  return createHash('sha256').update(JSON.stringify(said)).digest('hex');
+}
+
+async function openItems(store: Queries): Promise<ReadonlyMap<string, Bitmap>> {
+  const rows = await store.all(
+    z.object({ rule: z.string(), item: BigId.transform(Number) }),
+    "SELECT rule_id AS rule, item_id AS item FROM level_proposal WHERE state = 'open'",
+  );
+  return new Map(
+    [...group(rows, (r) => r.rule)].map(([rule, of]) => [rule, Bitmap.of(of.map((r) => r.item))]),
+  );
+}
+
+function* chunks(items: Bitmap): Generator<readonly number[]> {
+  for (let from = 0; ;) {
+    const some = items.first(AT_ONCE, from);
+    const last = some.at(-1);
+    if (last === undefined) return;
+    yield some;
+    from = last + 1;
+  }
+}
+
+/** What does not hold any more is not asked; the sources it was about. */
+async function takeBack(store: Queries, rule: string, items: readonly number[]): Promise<readonly number[]> {
+  const rows = await store.all(
+    z.object({ source_id: z.number() }),
+    'SELECT DISTINCT source_id FROM item WHERE id IN (?)',
+    [items],
+  );
+  await store.run("DELETE FROM level_proposal WHERE state = 'open' AND rule_id = ? AND item_id IN (?)", [
+    rule,
+    items,
+  ]);
+  return rows.map((r) => r.source_id);
+}
+
+const Owned = z.object({ id: BigId.transform(Number), owner: z.string(), source_id: z.number() });
+
+/** Asks the owner of each; of those that nobody known owns, whoever looks after their system. */
+async function propose(
+  ctx: Context,
+  { id: rule, level }: { readonly id: string; readonly level: string },
+  items: readonly number[],
+): Promise<readonly { readonly source: number; readonly staff: number | null }[]> {
+  return ctx.store.transaction(async (tx) => {
+    const owned = await tx.all(
+      Owned,
+      "SELECT id, owner, source_id FROM item WHERE id IN (?) AND state <> 'gone'",
+      [items],
+    );
+    if (owned.length === 0) return [];
+    const stewards = await sourceStewards(tx);
+    const known = await staffByOwner(tx, ctx.now(), [
+      ...new Set([...owned.map((o) => o.owner), ...stewards.values()]),
+    ]);
+    const made = owned.map((o) => ({
+      item: o.id,
+      source: o.source_id,
+      staff: known.get(o.owner) ?? known.get(stewards.get(o.source_id) ?? '') ?? null,
+    }));
+    const now = toDatetime(ctx.now());
+    await tx.run(
+      `INSERT INTO level_proposal (item_id, rule_id, level, staff_id, state, made_at) VALUES ?
+       ON DUPLICATE KEY UPDATE level = VALUES(level), staff_id = VALUES(staff_id), state = 'open', made_at = VALUES(made_at)`,
+      [made.map((m) => [m.item, rule, level, m.staff, 'open', now])],
+    );
+    return made;
+  });
+}
+
+/** At most once a day, however often something changes. */
+async function tellOwner(tx: Queries, ctx: Context, staff: number, count: number): Promise<void> {
+  const row = await tx.one(
+    z.object({ address: z.string(), name: z.string(), open: Count }),
+    `SELECT s.address, s.name, (SELECT COUNT(*) FROM level_proposal p WHERE p.staff_id = s.id AND p.state = 'open') AS open
+     FROM staff s WHERE s.id = ?`,
+    [staff],
+  );
+  if (!row) return;
+  await queueMail(tx, ctx, {
+    key: `level proposals, ${staff}, ${ctx.now().toISOString().slice(0, 10)}`,
+    about: { object: 'level rule', id: '' },
+    to: row.address,
+    template: PROPOSED,
+    values: { name: row.name, count: Math.max(count, row.open), link: proposalLink(ctx, staff) },
+  });
+}
