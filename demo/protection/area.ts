@@ -136,6 +136,15 @@ const RULES: readonly DemoRule[] = [
     'They are settled in court, not in the papers.',
     { keeps: 'set' },
   ),
+  rule(
+    'Card numbers in mail',
+    'confidential',
+    'data one of "payment-card" and format one of "mail"',
+    'in force',
+    6,
+    'Who was written to knows best whether the number is still needed.',
+    { how: 'propose' },
+  ),
   rule('Rosters of the crew', 'internal', 'document one of "crew-list"', 'draft', 1, ''),
 ];
 

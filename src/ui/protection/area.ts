@@ -33,7 +33,7 @@ export const PROTECTION: UiArea = {
     staff: ['staff list'],
     offered: ['publication', 'level', 'staff list'],
     programs: ['program'],
-    levels: ['level', 'item', 'run'],
+    levels: ['level', 'item', 'run', 'publication'],
     level: ['level', 'approval policy'],
     'level-rules': ['level rule', 'level'],
     'level-rule': ['level rule', 'approval policy'],

@@ -9,12 +9,16 @@ import { testContext } from '../context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
-const API = join(PROJECT, 'src/pages/api');
+const PAGES = join(PROJECT, 'src/pages');
+const API = join(PAGES, 'api');
 const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'ALL'];
 /** Signing in is the one thing nobody has to be signed in for. */
 const OPEN = ['accounts/sign-in.ts'];
 
-const routes = (await readdir(API, { recursive: true })).filter((f) => f.endsWith('.ts'));
+const routesIn = async (folder: string) =>
+  (await readdir(folder, { recursive: true })).filter((f) => f.endsWith('.ts'));
+const routes = await routesIn(API);
+const forPrograms = await routesIn(join(PAGES, 'interface'));
 
 describe('every endpoint', () => {
   it.each(routes.filter((r) => !OPEN.includes(r)))('%s asks authorize', async (file) => {
@@ -22,6 +26,13 @@ describe('every endpoint', () => {
     const exported = METHODS.filter((m) => module[m]);
     expect(exported.length).toBeGreaterThan(0);
     for (const method of exported) expect(module[method]?.[GUARDED], `${method} of ${file}`).toBe(true);
+  });
+
+  it.each(forPrograms)('%s, which is for programs, asks for a token', async (file) => {
+    const path = join(PAGES, 'interface', file);
+    const module = (await import(path)) as Record<string, { [GUARDED]?: true } | undefined>;
+    for (const method of METHODS.filter((m) => module[m])) expect(module[method]?.[GUARDED]).toBe(true);
+    expect(await readFile(path, 'utf8')).toContain('programEndpoint({');
   });
 
   it('is an endpoint of the desk, and no other file answers requests', async () => {

@@ -137,6 +137,8 @@ export function ownerOf({ uid }: Stats): string {
   accounts ??= new Map(
     passwd()
       .split('\n')
+      // An empty line would be the name of number 0.
+      .filter((line) => line !== '')
       .map((line) => line.split(':'))
       .map(([name = '', , id = '']) => [Number(id), name]),
   );

@@ -1,12 +1,14 @@
 import { z } from 'zod';
 import type { Queries } from '../../store/pool.ts';
 
-/** E-mail of whoever looks after the system of each source, by the number of the source; of those that have somebody. */
-export async function sourceStewards(store: Queries): Promise<ReadonlyMap<number, string>> {
+/** Whoever looks after the system of each source, by the number of the source; of those that have somebody. */
+export async function sourceStewards(
+  store: Queries,
+): Promise<ReadonlyMap<number, { readonly name: string; readonly email: string }>> {
   const rows = await store.all(
-    z.object({ id: z.number(), email: z.string() }),
-    `SELECT o.id, a.email FROM source o JOIN data_system s ON s.id = o.system_id
+    z.object({ id: z.number(), name: z.string(), email: z.string() }),
+    `SELECT o.id, a.name, a.email FROM source o JOIN data_system s ON s.id = o.system_id
      JOIN account a ON a.id = JSON_VALUE(s.content, '$.steward')`,
   );
-  return new Map(rows.map((r) => [r.id, r.email]));
+  return new Map(rows.map((r) => [r.id, r]));
 }

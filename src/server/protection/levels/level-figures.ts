@@ -7,7 +7,14 @@ import { askLens, itemNames } from '../../holdings/offers.ts';
 import { rulesNaming } from '../../rules/rule-references.ts';
 import { Count } from '../../store/columns.ts';
 import { Where } from '../../store/where.ts';
+import { PUBLICATION } from '../publishing/publications.ts';
 import { LEVEL_RULE } from '../rules/level-rules.ts';
+
+interface Naming {
+  readonly id: string;
+  readonly name: string;
+  readonly stage: Stage;
+}
 
 export interface LevelFigures {
   readonly items: number;
@@ -15,7 +22,8 @@ export interface LevelFigures {
   readonly unstamped: number;
   readonly byHand: number;
   readonly bySource: readonly { readonly id: string; readonly name: string; readonly count: number }[];
-  readonly rules: readonly { readonly id: string; readonly name: string; readonly stage: Stage }[];
+  readonly rules: readonly Naming[];
+  readonly publications: readonly Naming[];
 }
 
 /** What has a level, of what an account may see, and which rules set it. */
@@ -41,6 +49,8 @@ export async function levelFigures(
     itemNames(ctx.store),
     rulesNaming(ctx.store, 'level', level),
   ]);
+  const ofKind = (kind: string): readonly Naming[] =>
+    naming.filter((r) => r.kind === kind).map(({ id, name, stage }) => ({ id, name, stage }));
   return {
     items: figures.items,
     unstamped: counts?.unstamped ?? 0,
@@ -50,8 +60,7 @@ export async function levelFigures(
       name: names.sources.get(value) ?? value,
       count,
     })),
-    rules: naming
-      .filter((r) => r.kind === LEVEL_RULE.object)
-      .map(({ id, name, stage }) => ({ id, name, stage })),
+    rules: ofKind(LEVEL_RULE.object),
+    publications: ofKind(PUBLICATION.object),
   };
 }

@@ -29,8 +29,8 @@ export const LEVEL: RuleKind<LevelContent> = {
     const [rule] = await rulesNaming(tx, 'level', String(id));
     if (rule)
       throw new RefusedError(
-        `“${rule.name}” sets it.`,
-        [{ field: 'level', message: 'Have that rule set another level first, or remove it.' }],
+        `“${rule.name}” ${rule.kind === 'publication' ? 'offers' : 'sets'} it.`,
+        [{ field: 'level', message: 'Have that name another level first, or remove it.' }],
         409,
       );
     await tx.run('DELETE FROM level_rank WHERE level = ?', [String(id)]);
@@ -38,7 +38,8 @@ export const LEVEL: RuleKind<LevelContent> = {
   async mayMove(tx, id, act) {
     if (act !== 'retire' && act !== 'pause') return;
     const rows = (await rulesNaming(tx, 'level', String(id))).filter(
-      (r) => r.stage.state === 'in force' || r.stage.state === 'rehearsing',
+      // Those whom it is published to are not offered it any more, and that is meant.
+      (r) => r.kind === 'level rule' && (r.stage.state === 'in force' || r.stage.state === 'rehearsing'),
     );
     if (rows.length > 0)
       throw new RefusedError(

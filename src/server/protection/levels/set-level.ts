@@ -19,6 +19,7 @@ import {
   type ListedItem,
 } from '../../holdings/offers.ts';
 import { writeLevels, writeListed } from '../runs/level-step.ts';
+import { ItemOwners } from '../runs/item-owner.ts';
 import { doesNotGo, fetchDocument, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
 import { levelRanks, levelsInForce } from './levels.ts';
 
@@ -133,7 +134,8 @@ async function stampOne(
       const was = await fetchDocument(connector, item);
       const why = doesNotGo(was.bytes, level.content);
       if (why !== undefined) return { unstamped: why };
-      const made = await markedBytes(was.bytes, item, level, ctx.now());
+      const owner = await new ItemOwners(ctx.store, ctx.now()).nameOf(item);
+      const made = await markedBytes(was.bytes, { ...item, owner }, level, ctx.now());
       const { listed, hash } = Buffer.from(made).equals(was.bytes)
         ? was
         : await replaceDocument(connector, item, was, made);

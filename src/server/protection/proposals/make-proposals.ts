@@ -123,12 +123,12 @@ async function propose(
     if (owned.length === 0) return [];
     const stewards = await sourceStewards(tx);
     const known = await staffByOwner(tx, ctx.now(), [
-      ...new Set([...owned.map((o) => o.owner), ...stewards.values()]),
+      ...new Set([...owned.map((o) => o.owner), ...[...stewards.values()].map((s) => s.email)]),
     ]);
     const made = owned.map((o) => ({
       item: o.id,
       source: o.source_id,
-      staff: known.get(o.owner) ?? known.get(stewards.get(o.source_id) ?? '') ?? null,
+      staff: known.get(o.owner) ?? known.get(stewards.get(o.source_id)?.email ?? '') ?? null,
     }));
     const now = toDatetime(ctx.now());
     await tx.run(

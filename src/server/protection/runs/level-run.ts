@@ -40,6 +40,7 @@ import {
   type LevelStep,
   type StepState,
 } from './level-step.ts';
+import { ItemOwners } from './item-owner.ts';
 import { doesNotGo, fetchDocument, markedBytes, replaceDocument } from './stamped-item.ts';
 
 /** What is set, by which rules, as they were when it was asked for. */
@@ -139,6 +140,7 @@ async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<
   const lost = await lostOf(ctx.store, source, after, STEP_ITEMS + 1);
   const left = Bitmap.of([...changes.first(STEP_ITEMS + 1, after + 1), ...lost]).first(STEP_ITEMS + 1);
   const connector = await connectSource(ctx, await findSource(ctx.store, Number(source)));
+  const owners = new ItemOwners(ctx.store, ctx.now());
   const done: Done[] = [];
   let [bytes, last] = [0, after];
   const begun = Date.now();
@@ -152,7 +154,7 @@ async function setSome(ctx: Context, stepping: Stepping<LevelRunPlan>): Promise<
       if (signal.aborted || Date.now() - begun > STEP_MS) break;
       last = id;
       if (isDone.has(id)) continue;
-      const one = await setOne(ctx, connector, stepping, weighed, id, lost.includes(id));
+      const one = await setOne(ctx, connector, stepping, weighed, owners, id, lost.includes(id));
       if (!one) continue;
       done.push(one);
       bytes += one.item.size;
@@ -209,6 +211,7 @@ async function setOne(
   connector: Connector,
   { plan, run }: Stepping<LevelRunPlan>,
   weighed: Weighing,
+  owners: ItemOwners,
   id: number,
   isLost: boolean,
 ): Promise<Done | undefined> {
@@ -242,7 +245,8 @@ async function setOne(
     }
     const why = level && doesNotGo(bytes, level.content);
     if (why !== undefined) return noted(why);
-    const made = await markedBytes(bytes, item, level, ctx.now());
+    const marked = { ...item, owner: await owners.nameOf(item) };
+    const made = await markedBytes(bytes, marked, level, ctx.now());
     if (plan.mode === 'rehearse') return { ...about, state: 'stamped', why: '' };
     const begun = await begin(ctx, run.id, plan.keepDays, { ...about, item: id, bytes, hash, made });
     if (begun.hash_after?.equals(hash))

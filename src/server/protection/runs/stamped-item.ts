@@ -44,7 +44,7 @@ export function doesNotGo(bytes: Uint8Array, { name, goesOn }: LevelContent): st
  */
 export async function markedBytes(
   bytes: Uint8Array,
-  item: Pick<ItemDetail, 'name' | 'title' | 'owner'>,
+  item: Pick<ItemDetail, 'name' | 'title'> & { readonly owner: string },
   level: { readonly id: string; readonly content: LevelContent } | undefined,
   now: Date,
 ): Promise<Uint8Array> {

@@ -9,7 +9,7 @@ import { Figure } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
 import { go } from '../../desk/location.ts';
-import { levelRuleLink } from '../links.ts';
+import { levelRuleLink, publicationLink } from '../links.ts';
 import css from '../protection.module.css';
 
 /** What has the level, where that is, and which rules set it. */
@@ -60,6 +60,18 @@ export function LevelSoundings({ id }: { readonly id: string }) {
             <p key={r.id}>
               <a href={levelRuleLink(r.id)}>{r.name}</a>{' '}
               {r.stage.state !== 'in force' && <StageTag state={r.stage.state} />}
+            </p>
+          ))
+        )}
+      </SoundingsSection>
+      <SoundingsSection title="Offered by">
+        {data.publications.length === 0 ? (
+          <p className={css['note']}>It is published to nobody: rules and the desk alone set it.</p>
+        ) : (
+          data.publications.map((p) => (
+            <p key={p.id}>
+              <a href={publicationLink(p.id)}>{p.name}</a>{' '}
+              {p.stage.state !== 'in force' && <StageTag state={p.stage.state} />}
             </p>
           ))
         )}

@@ -14,7 +14,7 @@ import {
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { connect } from '../../../../src/server/holdings/connectors/connect.ts';
@@ -165,6 +165,7 @@ describe('a file that is replaced', () => {
     const after = await replace('a.txt', 'quite new');
     expect(readFileSync(path, 'utf8')).toBe('quite new');
     expect(statSync(path).mode & 0o777).toBe(0o640);
+    expect(before.owner).toBe(userInfo().username);
     expect(after).toMatchObject({ size: 9, changed: before.changed, owner: before.owner });
     expect(after.version).not.toBe(before.version);
     expect(await listed('a.txt')).toEqual(after);
