@@ -11,5 +11,6 @@ export { touchBlocks } from './items/item-blocks.ts';
 export { itemNames } from './items/item-names.ts';
 export { itemRows } from './items/item-rows.ts';
 export { findItem, itemObject, type ItemDetail } from './items/item-view.ts';
+export { fetchItem, itemText, type TextPiece } from './items/item-text.ts';
 export { sourceStewards } from './sources/source-stewards.ts';
 export { connectSource, findSource, sourceNames } from './sources/sources.ts';

@@ -8,10 +8,12 @@ interface DialogProps {
   readonly children: ReactNode;
   /** Without its own heading line. */
   readonly bare?: boolean;
+  /** As wide as the desk lets it be. */
+  readonly wide?: boolean;
 }
 
 /** A window over the desk; Esc and the ground behind it close it, and focus goes back to where it was. */
-export function Dialog({ title, onClose, children, bare = false }: DialogProps) {
+export function Dialog({ title, onClose, children, bare = false, wide = false }: DialogProps) {
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => {
     const dialog = ref.current;
@@ -29,6 +31,7 @@ export function Dialog({ title, onClose, children, bare = false }: DialogProps) 
       ref={ref}
       className={css['dialog']}
       aria-label={title}
+      data-wide={wide || undefined}
       onCancel={(e) => {
         e.preventDefault();
         onClose();

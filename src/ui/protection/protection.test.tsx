@@ -218,7 +218,7 @@ describe('level rules', () => {
   });
 
   it('tell what one would do, where, and why of some items', async () => {
-    answers['GET /api/rules/level%20rule/2'] = { revision: 3 };
+    answers['GET /api/rules/level%20rule/2'] = { revision: 3, content: { how: 'set' } };
     answers['GET /api/protection/outlook'] = outlook({
       rules: [counts({ id: '2', name: 'Cards', holds: 9, set: 2, raised: 3, stands: 1, beaten: 4 })],
       changes: 5,
@@ -254,6 +254,7 @@ describe('the level of an item', () => {
       by: 'Lotte Bruun',
     },
     why: ['Strict, as somebody chose by hand.'],
+    asked: [],
     choices: [
       { id: 'strict', name: 'Strict', lowered: 'with a reason', rank: 3 },
       { id: 'internal', name: 'Internal', lowered: 'with a reason', rank: 2 },

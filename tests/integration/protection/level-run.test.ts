@@ -22,8 +22,12 @@ import {
   levelRanks,
   orderLevels,
 } from '../../../src/server/protection/levels/levels.ts';
+import { levelSides, pdfSide } from '../../../src/server/protection/levels/level-sides.ts';
 import { setLevelByHand } from '../../../src/server/protection/levels/set-level.ts';
 import { LEVEL_RULE } from '../../../src/server/protection/rules/level-rules.ts';
+import { moveRule } from '../../../src/server/rules/rule-moves.ts';
+import { insertSource } from '../../../src/server/holdings/sources/sources.ts';
+import { USUAL_SOURCE } from '../../../src/core/holdings/sources/source.ts';
 import { removeDraft } from '../../../src/server/rules/rule-remove.ts';
 import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
 import { ANY_LEVEL_RUN, LEVEL_RUN, LevelRunPlan } from '../../../src/server/protection/runs/level-run.ts';
@@ -383,6 +387,90 @@ describe('setting levels backwards', () => {
     expect(await carried('late.docx')).toBe(internal);
     await setLevelsByThemselves(ctx);
     expect(await open()).toEqual([]);
+  });
+
+  it('tries a rule that rehearses by itself, once on what was surveyed last', async () => {
+    const tried = await levelRule(
+      ctx,
+      officer.id,
+      { level: strict, where: 'format one of "XLSX"' },
+      'rehearse',
+    );
+    const asks = await levelRule(
+      ctx,
+      officer.id,
+      { level: strict, where: 'everything', how: 'propose' },
+      'rehearse',
+    );
+    const made = async () => (await listLevelRuns(ctx.store)).filter((r) => r.mode === 'rehearse');
+    const before = (await made()).length;
+    await setLevelsByThemselves(ctx);
+    await setLevelsByThemselves(ctx);
+    const [run] = await made();
+    expect((await made()).length).toBe(before + 1);
+    expect((await findRun(ctx.store, run!.id)).object_id).toBe(tried);
+    const work = (is: Parameters<typeof runUntil>[2]) =>
+      withWorkers(ctx, 1, () => runUntil(ctx, run!.id, is), [ANY_LEVEL_RUN]);
+    await work((r) => r.state === 'estimated');
+    await setLevelsByThemselves(ctx);
+    await work((r) => r.ended_at !== null);
+    await setLevelsByThemselves(ctx);
+    expect((await made()).length).toBe(before + 1);
+    for (const id of [tried, asks])
+      await ctx.store.transaction((tx) =>
+        moveRule(tx, ctx.now(), LEVEL_RULE, officer.id, id, 'end rehearsal', 0),
+      );
+  });
+
+  it('shows an item before and after, its values masked, and why it would stay as it is', async () => {
+    const ids = await items();
+    const idOf = (name: string) => ids.get(name)?.id ?? 0;
+    const letter = await levelSides(ctx, officer, idOf('letter.docx'), strict);
+    expect(letter).toMatchObject({ level: 'Strict', format: 'DOCX', why: '', isPdf: false });
+    expect(letter.marking?.footer?.text).toBe('Strict');
+    expect(letter.pieces.map((p) => ('text' in p ? p.text : p.masked)).join('')).not.toContain('jens@ferry');
+    expect(await levelSides(ctx, officer, idOf('plain.txt'), strict)).toMatchObject({
+      marking: null,
+      why: expect.stringContaining('carries'),
+    });
+    await expect(levelSides(ctx, officer, idOf('letter.docx'), 'gone')).rejects.toThrow('not in force');
+    await expect(
+      pdfSide(ctx, officer, idOf('letter.docx'), { level: strict, side: 'after' }),
+    ).rejects.toThrow('no PDF');
+  });
+
+  it('stamps messages in mail folders, and puts them back to the byte', async () => {
+    const box = join(home.path, 'mail');
+    const message = 'From: a@ferry.example\nTo: b@ferry.example\nSubject: Berth 4\n\nThe ramp is bent.\n';
+    const invites = `From: a@ferry.example\nTo: b@ferry.example\nSubject: Meet\nMIME-Version: 1.0\nContent-Type: text/calendar; charset=utf-8\n\nBEGIN:VCALENDAR\nBEGIN:VEVENT\nSUMMARY:Meet\nEND:VEVENT\nEND:VCALENDAR\n`;
+    for (const sub of ['cur', 'new', 'tmp']) mkdirSync(join(box, 'desk', sub), { recursive: true });
+    writeFileSync(join(box, 'desk/cur/1.a:2,S'), message);
+    writeFileSync(join(box, 'desk/cur/2.b:2,S'), invites);
+    writeFileSync(join(box, 'old.mbox'), `From a Mon Nov 23 10:00:00 2026\n${message}\n`);
+    const mail = await ctx.store.transaction((tx) =>
+      insertSource(tx, ctx, null, {
+        content: { ...USUAL_SOURCE, name: 'Mail' },
+        address: { kind: 'mail folder', root: box },
+        secret: '',
+      }),
+    );
+    await survey(ctx, await newSurvey(ctx, [mail]));
+    const run = await set();
+    const kept = await ctx.store.all(
+      z.object({ title: z.string(), unstamped: z.string().nullable() }),
+      'SELECT i.title, l.unstamped FROM item i JOIN item_level l ON l.item_id = i.id WHERE i.source_id = ? ORDER BY i.title, l.unstamped',
+      [mail],
+    );
+    expect(kept).toEqual([
+      { title: 'Berth 4', unstamped: null },
+      { title: 'Berth 4', unstamped: 'The mailbox is one file, into which mail may come meanwhile.' },
+      { title: 'Meet', unstamped: 'Internal does not go on invitations.' },
+    ]);
+    const stamped = readFileSync(join(box, 'desk/cur/1.a:2,S'));
+    expect((await readFileLevel(stamped))?.id).toBe(internal);
+    expect(stamped.toString()).toContain('The ramp is bent.\n\n\nFor us alone');
+    await undo(run.id);
+    expect(readFileSync(join(box, 'desk/cur/1.a:2,S'), 'utf8')).toBe(message);
   });
 
   it('cannot name a level that was removed: drafts go alone, and what was in force stays on record', async () => {

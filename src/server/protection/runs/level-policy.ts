@@ -9,6 +9,8 @@ import { BigId, Count, Instant, JsonColumn, toDatetime } from '../../store/colum
 import type { Queries } from '../../store/pool.ts';
 import { lookAtChanged } from '../levels/lost-markings.ts';
 import { levelOutlook } from '../rules/level-outlook.ts';
+import { listRules } from '../../rules/rule-store.ts';
+import { LEVEL_RULE } from '../rules/level-rules.ts';
 import { ANY_LEVEL_RUN, LEVEL_RUN } from './level-run.ts';
 import { proposeLevelRun } from './level-runs.ts';
 
@@ -52,7 +54,8 @@ export async function setLevelsByThemselves(ctx: Context): Promise<void> {
        (SELECT COUNT(*) FROM run WHERE kind = ? AND ended_at IS NULL) AS setting`,
     [LEVEL_RUN.kind],
   );
-  if (!news?.at || news.surveying > 0 || news.setting > 0 || (lookedAt && news.at <= lookedAt)) return;
+  if (!news?.at || news.surveying > 0 || news.setting > 0) return;
+  if (lookedAt && news.at <= lookedAt) return rehearseByThemselves(ctx, news.at, content.keepDays);
   const taken = await ctx.store.run(
     'UPDATE level_policy SET looked_at = ? WHERE id = ? AND (looked_at IS NULL OR looked_at < ?)',
     [toDatetime(news.at), KEY, toDatetime(news.at)],
@@ -66,6 +69,27 @@ export async function setLevelsByThemselves(ctx: Context): Promise<void> {
     await proposeLevelRun(ctx, null, { mode: 'set', keepDays: content.keepDays });
   } catch (error) {
     if (!(error instanceof RefusedError)) throw error;
+  }
+}
+
+/** Tries every rule that rehearses on what was surveyed last, once: its documents are stamped, and thrown away. */
+async function rehearseByThemselves(ctx: Context, surveyed: string, keepDays: number): Promise<void> {
+  for (const { id, stage, content } of await listRules(ctx.store, LEVEL_RULE, ['rehearsing'])) {
+    // Owners that are asked are not rehearsed by a run.
+    if (stage.state !== 'rehearsing' || content.how === 'propose') continue;
+    const tried = await ctx.store.one(
+      z.object({ n: Count }),
+      "SELECT COUNT(*) AS n FROM run WHERE kind = ? AND object = 'level rule' AND object_id = ? AND created_at >= ?",
+      [LEVEL_RUN.kind, id, toDatetime(stage.since > surveyed ? stage.since : surveyed)],
+    );
+    if ((tried?.n ?? 0) > 0) continue;
+    try {
+      await proposeLevelRun(ctx, null, { mode: 'rehearse', rule: id, keepDays });
+    } catch (error) {
+      if (!(error instanceof RefusedError)) throw error;
+    }
+    // One after the other: the next once this one is over.
+    return;
   }
 }
 

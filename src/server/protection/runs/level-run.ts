@@ -376,6 +376,7 @@ function resultOf({ item, state, why, verdict, present }: Done, { names }: Weigh
     source: item.source_id,
     from: present ? names.level(present.level) : null,
     to: verdict.level === undefined ? null : names.level(verdict.level),
+    level: verdict.level ?? null,
     change: verdict.change,
     rule: verdict.by.is === 'rule' ? names.rule(verdict.by.rule.id) : null,
     why,

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type * as itemApi from '../../../pages/api/protection/items/[id].ts';
+import type * as itemApi from '../../../pages/api/protection/items/[id]/index.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { request } from '../../desk/request.ts';

@@ -11,6 +11,7 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
   const rule = useLevelRule(id);
   const { data } = useOutlook(id, rule.data?.revision);
   if (!data) return null;
+  const asks = rule.data?.content.how === 'propose';
   const mine = data.rules.find((r) => r.id === id);
   return (
     <>
@@ -18,7 +19,7 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
         {mine ? (
           <>
             <div className={css['figures']}>
-              {mine.proposed > 0 || rule.data?.content.how === 'propose' ? (
+              {asks ? (
                 <Figure value={numberWords(mine.proposed)} words="owners would be asked about" />
               ) : (
                 <Figure value={numberWords(mine.set)} words="would be set" />
@@ -49,7 +50,7 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
         {data.changes > 0 && (
           <p className={css['note']}>
             {countWords(data.stamped, 'document', 'documents')} would be stamped
-            {rule.data?.content.how === 'propose' ? ' where their owners agree' : ''}.
+            {asks ? ' where their owners agree' : ''}.
             {data.noted.length > 0 &&
               ` The others carry no marking, and are noted: ${data.noted
                 .slice(0, 3)

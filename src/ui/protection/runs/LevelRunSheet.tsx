@@ -1,4 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
 import { z } from 'zod';
 import type { RunAct } from '../../../core/runs/run.ts';
 import type * as resultsApi from '../../../pages/api/runs/[id]/results.ts';
@@ -18,6 +19,7 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading, ProgressBar } from '../../parts/states.tsx';
 import { levelRuleLink } from '../links.ts';
 import { useLevelRun } from '../use-protection.ts';
+import { SidesDialog, type Sided } from './SidesDialog.tsx';
 import { levelRunStateWords, OUTCOME_WORDS, runActWords } from './run-words.ts';
 import css from '../protection.module.css';
 
@@ -96,7 +98,9 @@ export function LevelRunSheet({ id }: { readonly id: string }) {
           </span>
         ))}
       </p>
-      {run.started_at !== null && <Results run={run.id} over={run.ended_at !== null} />}
+      {run.started_at !== null && (
+        <Results run={run.id} over={run.ended_at !== null} tried={mode === 'rehearse'} />
+      )}
     </>
   );
 }
@@ -243,64 +247,97 @@ const Result = z.object({
   from: z.string().nullable().default(null),
   to: z.string().nullable().default(null),
   rule: z.string().nullable().default(null),
+  level: z.string().nullable().default(null),
   why: z.string(),
 });
 type Result = z.infer<typeof Result>;
 
-function Results({ run, over }: { readonly run: string; readonly over: boolean }) {
+function Results({
+  run,
+  over,
+  tried,
+}: {
+  readonly run: string;
+  readonly over: boolean;
+  /** Nothing was changed: each is shown before and after. */
+  readonly tried: boolean;
+}) {
+  const mayLook = useMay('protection.run');
+  const [looked, setLooked] = useState<{ readonly all: readonly Sided[]; readonly first: number }>();
+  const shown = useRef<readonly Result[]>([]);
+  const open = (result: Result) => {
+    const all = shown.current.flatMap(({ item, name, level }) =>
+      level === null ? [] : [{ item, name, level }],
+    );
+    const first = all.findIndex((s) => s.item === result.item);
+    if (tried && mayLook && first >= 0) setLooked({ all, first });
+    else go(itemLink(String(result.item), 'everything'));
+  };
   return (
-    <DataTable<{ key: string; result: Result }>
-      label="What became of each item"
-      name="level-results"
-      filters={<h2 className={css['heading']}>What became of each item</h2>}
-      columns={[
-        {
-          key: 'name',
-          title: 'Item',
-          fills: true,
-          cell: ({ result }) => (
-            <span className={css['name']} title={result.name}>
-              {result.name}
-            </span>
-          ),
-        },
-        {
-          key: 'level',
-          title: 'Level',
-          width: '190px',
-          cell: ({ result: { from, to } }) => (from === null ? (to ?? 'none') : `${from} → ${to ?? 'none'}`),
-        },
-        { key: 'rule', title: 'By', optional: true, width: '150px', cell: ({ result }) => result.rule },
-        {
-          key: 'is',
-          title: 'What became of it',
-          width: '220px',
-          cell: ({ result: { is, why } }) =>
-            is === 'stamped' ? (
-              OUTCOME_WORDS['stamped']
-            ) : (
-              <span className={is === 'refused' ? css['mark'] : undefined} title={why}>
-                {is === 'refused' && '◆ '}
-                {why}
+    <>
+      {looked && <SidesDialog {...looked} onClose={() => setLooked(undefined)} />}
+      <DataTable<{ key: string; result: Result }>
+        label="What became of each item"
+        name="level-results"
+        filters={
+          <h2 className={css['heading']}>
+            {tried
+              ? 'What would become of each item; open one to see it before and after'
+              : 'What became of each item'}
+          </h2>
+        }
+        columns={[
+          {
+            key: 'name',
+            title: 'Item',
+            fills: true,
+            cell: ({ result }) => (
+              <span className={css['name']} title={result.name}>
+                {result.name}
               </span>
             ),
-        },
-      ]}
-      queryKey={['level-run', run, 'results', over]}
-      load={async (after) => {
-        const page = await request<AnswerOf<typeof resultsApi.GET>>(
-          'GET',
-          `/api/runs/${run}/results${queryString({ after })}`,
-        );
-        return {
-          next: page.next,
-          rows: page.rows.map((r) => ({ key: `${r.position} ${r.number}`, result: Result.parse(r.content) })),
-        };
-      }}
-      rowKey={(r) => r.key}
-      rowName={(r) => r.result.name}
-      onOpen={({ result }) => go(itemLink(String(result.item), 'everything'))}
-      empty={<p>{over ? 'Nothing had to change.' : 'Nothing is done yet.'}</p>}
-    />
+          },
+          {
+            key: 'level',
+            title: 'Level',
+            width: '190px',
+            cell: ({ result: { from, to } }) =>
+              from === null ? (to ?? 'none') : `${from} → ${to ?? 'none'}`,
+          },
+          { key: 'rule', title: 'By', optional: true, width: '150px', cell: ({ result }) => result.rule },
+          {
+            key: 'is',
+            title: 'What became of it',
+            width: '220px',
+            cell: ({ result: { is, why } }) =>
+              is === 'stamped' ? (
+                OUTCOME_WORDS['stamped']
+              ) : (
+                <span className={is === 'refused' ? css['mark'] : undefined} title={why}>
+                  {is === 'refused' && '◆ '}
+                  {why}
+                </span>
+              ),
+          },
+        ]}
+        queryKey={['level-run', run, 'results', over]}
+        load={async (after) => {
+          const page = await request<AnswerOf<typeof resultsApi.GET>>(
+            'GET',
+            `/api/runs/${run}/results${queryString({ after })}`,
+          );
+          const rows = page.rows.map((r) => ({
+            key: `${r.position} ${r.number}`,
+            result: Result.parse(r.content),
+          }));
+          shown.current = [...(after === undefined ? [] : shown.current), ...rows.map((r) => r.result)];
+          return { next: page.next, rows };
+        }}
+        rowKey={(r) => r.key}
+        rowName={(r) => r.result.name}
+        onOpen={({ result }) => open(result)}
+        empty={<p>{over ? 'Nothing had to change.' : 'Nothing is done yet.'}</p>}
+      />
+    </>
   );
 }

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { endpoint } from '../../../../server/http/endpoint.ts';
-import { itemObject } from '../../../../server/holdings/offers.ts';
-import { levelOfItem } from '../../../../server/protection/levels/item-level.ts';
-import { setLevelByHand } from '../../../../server/protection/levels/set-level.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+import { itemObject } from '../../../../../server/holdings/offers.ts';
+import { levelOfItem } from '../../../../../server/protection/levels/item-level.ts';
+import { setLevelByHand } from '../../../../../server/protection/levels/set-level.ts';
 
 const Id = z.object({ id: z.coerce.number().int().positive() });
 
