@@ -21,6 +21,8 @@ export interface LevelSides {
   readonly pieces: readonly TextPiece[];
   /** The level that it says it has now. */
   readonly says: string | null;
+  /** What stands on it now, as that level is in force. */
+  readonly had: Marking | null;
   readonly level: string;
   /** What will stand on it; null where it will not, and why. */
   readonly marking: Marking | null;
@@ -48,6 +50,7 @@ export async function levelSides(
     format: item.format,
     pieces: beginning(text.pieces),
     says: sides.says,
+    had: sides.had,
     level: content.name,
     marking: 'after' in sides ? sides.marking : null,
     why: 'why' in sides ? sides.why : '',
@@ -76,7 +79,7 @@ export async function pdfSide(
   return sides[side];
 }
 
-type Sides = { readonly says: string | null } & (
+type Sides = { readonly says: string | null; readonly had: Marking | null } & (
   | { readonly before: Uint8Array; readonly after: Uint8Array; readonly marking: Marking }
   | { readonly why: string }
 );
@@ -89,25 +92,28 @@ async function stampSides(
   content: LevelContent,
 ): Promise<Sides> {
   const before = new Uint8Array((await fetchItem(ctx, item)).bytes);
-  const { name, marking } = stampedLevel(level, content);
-  const shown = filled(marking, {
-    level: name,
-    owner: await new ItemOwners(ctx.store, ctx.now()).nameOf(item),
-    date: dayText(ctx.now().toISOString().slice(0, 10)),
-    file: item.title ?? item.name,
-  });
-  let says: string | null = null;
+  const owner = await new ItemOwners(ctx.store, ctx.now()).nameOf(item);
+  const markedAs = (id: string, of: LevelContent) => {
+    const { name, marking } = stampedLevel(id, of);
+    const date = dayText(ctx.now().toISOString().slice(0, 10));
+    return { name, marking: filled(marking, { level: name, owner, date, file: item.title ?? item.name }) };
+  };
+  const { name, marking } = markedAs(level, content);
+  let [says, had]: [string | null, Marking | null] = [null, null];
   try {
-    says = (await readFileLevel(before))?.name ?? null;
+    const carried = await readFileLevel(before);
+    says = carried?.name ?? null;
+    const now = carried && (await levelsInForce(ctx)).get(carried.id);
+    if (carried && now) had = markedAs(carried.id, now).marking;
     const why = doesNotGo(before, content);
-    if (why !== undefined) return { says, why };
+    if (why !== undefined) return { says, had, why };
     const after = await READING.use(account.id, () =>
-      stampApart({ bytes: before, marking: shown, level: { id: level, name } }),
+      stampApart({ bytes: before, marking, level: { id: level, name } }),
     );
-    return { says, before, after, marking: shown };
+    return { says, had, before, after, marking };
   } catch (error) {
     if (!(error instanceof UnstampableError)) throw error;
-    return { says, why: error.message };
+    return { says, had, why: error.message };
   }
 }
 

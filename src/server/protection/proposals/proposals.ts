@@ -7,6 +7,7 @@ import { putOnToday, takeOffToday } from '../../desk/today.ts';
 import { record } from '../../evidence/ledger.ts';
 import { findSource, itemNames, sourceNames } from '../../holdings/offers.ts';
 import { BigId, Count, Instant, toDatetime } from '../../store/columns.ts';
+import { decodeCursor, toPage } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { levelsInForce } from '../levels/levels.ts';
@@ -42,13 +43,16 @@ const Row = z.object({
   made: Instant,
 });
 
-const MOST = 50;
-
-/** What is open, the oldest first: of one owner, of one item, or all that an account may see; and how many there are. */
+/** What is open, in the order of the items: of one owner, of one item, or all that an account may see; and how many there are. */
 export async function openProposals(
   ctx: Context,
   of: { readonly staff: number } | { readonly item: number } | { readonly account: Pick<Account, 'scope'> },
-): Promise<{ readonly proposals: readonly Proposal[]; readonly total: number }> {
+  { after, size = 50 }: { readonly after?: string | undefined; readonly size?: number } = {},
+): Promise<{
+  readonly proposals: readonly Proposal[];
+  readonly total: number;
+  readonly next: string | null;
+}> {
   const base = new Where().and("p.state = 'open'").and("i.state <> 'gone'");
   const where =
     'staff' in of
@@ -57,22 +61,28 @@ export async function openProposals(
         ? base.and('p.item_id = ?', of.item)
         : keepToScope(base, of.account, 'source', 'i.source_id');
   const from = `FROM level_proposal p JOIN item i ON i.id = p.item_id JOIN place c ON c.id = i.place_id
-    LEFT JOIN staff s ON s.id = p.staff_id LEFT JOIN item_level l ON l.item_id = p.item_id WHERE ${where.sql}`;
-  const [rows, count, names, sources, weighed] = await Promise.all([
+    LEFT JOIN staff s ON s.id = p.staff_id LEFT JOIN item_level l ON l.item_id = p.item_id WHERE`;
+  const key = after === undefined ? undefined : decodeCursor(after, z.tuple([z.number(), z.string()]));
+  const all = { sql: where.sql, params: [...where.params] };
+  const paged = key ? where.and('(p.item_id, p.rule_id) > (?, ?)', ...key) : where;
+  const page = (found: readonly z.infer<typeof Row>[]) => toPage(found, size, (r) => [r.item, r.rule]);
+  const [found, count, names, sources, weighed] = await Promise.all([
     ctx.store.all(
       Row,
       `SELECT p.item_id AS item, i.name, i.title, c.path AS place, i.source_id AS source, p.rule_id AS rule, p.level,
-         l.level AS has, s.name AS owner, p.made_at AS made ${from} ORDER BY p.made_at, p.item_id LIMIT ${MOST}`,
-      where.params,
+         l.level AS has, s.name AS owner, p.made_at AS made ${from} ${paged.sql} ORDER BY p.item_id, p.rule_id LIMIT ?`,
+      [...paged.params, size + 1],
     ),
-    ctx.store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n ${from}`, where.params),
+    ctx.store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n ${from} ${all.sql}`, all.params),
     itemNames(ctx.store),
     sourceNames(ctx.store),
     weighing(ctx),
   ]);
   const sourceOf = new Map(sources.map((s) => [Number(s.id), s.name]));
+  const { rows, next } = page(found);
   return {
     total: count?.n ?? 0,
+    next,
     proposals: rows.map((r) => ({
       item: r.item,
       name: r.title ?? r.name,
@@ -151,6 +161,27 @@ export async function sayToProposal(
     { id: open.level, content },
     { account: account ?? undefined, reason, entry, also: settle },
   );
+}
+
+/** The same to many; what could not be done is told, and does not keep the others. */
+export async function sayToMany(
+  ctx: Context,
+  by: Sayer,
+  all: readonly { readonly item: number; readonly rule: string }[],
+  said: Pick<Said, 'agree' | 'reason'>,
+): Promise<{ readonly done: number; readonly unstamped: number; readonly failed: readonly string[] }> {
+  let [done, unstamped] = [0, 0];
+  const failed: string[] = [];
+  for (const one of all)
+    try {
+      const { unstamped: why } = await sayToProposal(ctx, by, { ...one, ...said });
+      done++;
+      if (why !== null) unstamped++;
+    } catch (error) {
+      if (!(error instanceof RefusedError)) throw error;
+      failed.push(error.message);
+    }
+  return { done, unstamped, failed };
 }
 
 /** Tells on Today how many documents of a source wait for their owners; in the transaction that changed that. */

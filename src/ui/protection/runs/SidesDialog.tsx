@@ -48,10 +48,10 @@ export function SidesDialog({
         <Sides key={`${one.item} ${one.level}`} of={one} />
         <p className={css['steps']}>
           <Button autoFocus disabled={at === 0} onClick={() => step(-1)}>
-            ← Before it
+            ← Previous
           </Button>
           <Button disabled={at === all.length - 1} onClick={() => step(1)}>
-            After it →
+            Next →
           </Button>
           <span>
             {at + 1} of {all.length} that are in view
@@ -84,7 +84,7 @@ function Sides({ of: { item, level } }: { readonly of: Sided }) {
           <Side
             words={data.says === null ? 'Now, with no level' : `Now, as ${data.says}`}
             data={data}
-            marking={null}
+            marking={data.had}
           />
           {data.marking ? (
             <Side words={`Then, as ${data.level}`} data={data} marking={data.marking} />

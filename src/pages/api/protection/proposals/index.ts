@@ -1,13 +1,17 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { itemObject } from '../../../../server/holdings/offers.ts';
+import { PageSize } from '../../../../server/store/page.ts';
 import { openProposals, sayToProposal } from '../../../../server/protection/proposals/proposals.ts';
 
 /** Levels that owners are asked about. */
 export const GET = endpoint({
   action: 'protection.read',
-  input: z.object({}),
-  run: ({ ctx, account }) => openProposals(ctx, { account }),
+  input: z.object({ after: z.string().max(400).optional(), size: PageSize }),
+  run: async ({ ctx, account, input }) => {
+    const { proposals: rows, next, total } = await openProposals(ctx, { account }, input);
+    return { rows, next, total };
+  },
 });
 
 /** Says for an owner that they agree, or not. */
