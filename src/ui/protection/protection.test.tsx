@@ -158,7 +158,7 @@ describe('the levels', () => {
 
 const counts = (more: Partial<RuleCounts>): RuleCounts => ({
   ...{ id: '1', name: 'Everything', level: 'Internal' },
-  ...{ holds: 0, set: 0, raised: 0, lowered: 0, stands: 0, beaten: 0, proposed: 0 },
+  ...{ holds: 0, set: 0, raised: 0, lowered: 0, stands: 0, beaten: 0, asks: false, proposed: 0 },
   ...more,
 });
 const outlook = (more: Partial<LevelOutlook>): LevelOutlook => ({
@@ -218,7 +218,7 @@ describe('level rules', () => {
   });
 
   it('tell what one would do, where, and why of some items', async () => {
-    answers['GET /api/rules/level%20rule/2'] = { revision: 3, content: { how: 'set' } };
+    answers['GET /api/rules/level%20rule/2'] = { revision: 3 };
     answers['GET /api/protection/outlook'] = outlook({
       rules: [counts({ id: '2', name: 'Cards', holds: 9, set: 2, raised: 3, stands: 1, beaten: 4 })],
       changes: 5,

@@ -44,12 +44,15 @@ export function usePublicationOutlook(id: string, revision: number) {
   });
 }
 
+export function findStaff(text: string) {
+  return request<AnswerOf<typeof staffApi.GET>>('GET', `/api/accounts/staff${queryString({ text })}`);
+}
+
 /** How many people are known; with a text, those whose name or address has it. */
 export function useStaff(text: string) {
   return useQuery({
     queryKey: ['staff', text],
-    queryFn: () =>
-      request<AnswerOf<typeof staffApi.GET>>('GET', `/api/accounts/staff${queryString({ text })}`),
+    queryFn: () => findStaff(text),
     placeholderData: (before) => before,
   });
 }

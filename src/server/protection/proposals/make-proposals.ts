@@ -5,6 +5,7 @@ import { Bitmap } from '../../../core/lens/bitmap.ts';
 import { levelProposals } from '../../../core/protection/rules/level-proposal.ts';
 import { staffByOwner } from '../../accounts/staff/staff-owner.ts';
 import type { Context } from '../../context.ts';
+import { record } from '../../evidence/ledger.ts';
 import { sourceStewards } from '../../holdings/offers.ts';
 import { queueMail } from '../../outbox/outbox.ts';
 import { BigId, Count, Instant, toDatetime } from '../../store/columns.ts';
@@ -36,21 +37,38 @@ export async function makeProposals(ctx: Context): Promise<void> {
   );
   const open = await openItems(ctx.store);
   const sources = new Set<number>();
+  const changed = new Map<string, { asked: number; takenBack: number }>();
+  const count = (rule: string, of: 'asked' | 'takenBack', n: number) => {
+    const at = changed.get(rule) ?? { asked: 0, takenBack: 0 };
+    at[of] += n;
+    changed.set(rule, at);
+  };
   for (const [rule, items] of open) {
     const still = proposals.find((p) => p.rule.id === rule)?.items ?? Bitmap.EMPTY;
-    for (const chunk of chunks(items.without(still)))
+    for (const chunk of chunks(items.without(still))) {
+      count(rule, 'takenBack', chunk.length);
       for (const id of await takeBack(ctx.store, rule, chunk)) sources.add(id);
+    }
   }
   const asked = new Map<number, number>();
   for (const { rule, items } of proposals)
     for (const chunk of chunks(items.without(open.get(rule.id) ?? Bitmap.EMPTY)))
       for (const { source, staff } of await propose(ctx, rule, chunk)) {
         sources.add(source);
+        count(rule.id, 'asked', 1);
         if (staff !== null) asked.set(staff, (asked.get(staff) ?? 0) + 1);
       }
   await ctx.store.transaction(async (tx) => {
     for (const source of sources) await showProposed(tx, ctx, source);
     for (const [staff, count] of asked) await tellOwner(tx, ctx, staff, count);
+    for (const [rule, detail] of changed)
+      await record(tx, ctx.now(), {
+        actor: 'worker',
+        action: 'level.propose',
+        object: 'level rule',
+        objectId: rule,
+        detail,
+      });
     await tx.run('UPDATE level_policy SET proposed_from = ? WHERE id = 1', [from]);
   });
 }

@@ -163,7 +163,9 @@ export interface RuleCounts {
   readonly stands: number;
   /** It holds, and another rule decides. */
   readonly beaten: number;
-  /** Owners would be asked; of a rule that proposes, which sets nothing itself. */
+  /** It sets nothing itself: owners are asked. */
+  readonly asks: boolean;
+  /** Owners would be asked about them. */
   readonly proposed: number;
   /** The rule that beats it wherever it holds; absent where it can win. */
   readonly hopeless?: string;
@@ -247,6 +249,7 @@ export async function levelOutlook(
             hopeless,
           ),
           holds: held,
+          asks: true,
           proposed: items.size,
         };
       }),
@@ -294,6 +297,7 @@ function countsOf(
     lowered: o.lowered.size,
     stands: o.stands.size,
     beaten: o.beaten.size,
+    asks: false,
     proposed: 0,
     ...(by === undefined ? {} : { hopeless: names.rule(by) }),
   };

@@ -1,11 +1,12 @@
 import { useDeferredValue, useState } from 'react';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
+import { tellFailure } from '../../desk/toasts.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
-import { useOffered, useStaff } from '../use-publishing.ts';
+import { findStaff, useOffered, useStaff } from '../use-publishing.ts';
 import { Programs } from './Programs.tsx';
 import { StaffList } from './StaffList.tsx';
 import css from '../protection.module.css';
@@ -57,8 +58,11 @@ function WhoIsOffered() {
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          const [first] = found.data?.found ?? [];
-          choose(first?.address ?? text.trim());
+          // What was typed last may not have been looked for yet.
+          void findStaff(text.trim()).then(
+            ({ found: [one] }) => choose(one?.address ?? text.trim()),
+            tellFailure,
+          );
         }}
       >
         <input

@@ -11,8 +11,8 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
   const rule = useLevelRule(id);
   const { data } = useOutlook(id, rule.data?.revision);
   if (!data) return null;
-  const asks = rule.data?.content.how === 'propose';
   const mine = data.rules.find((r) => r.id === id);
+  const asks = mine?.asks ?? false;
   return (
     <>
       <SoundingsSection title="Soundings · if it were in force now">
