@@ -103,7 +103,7 @@ ${choices(offered, wish?.level ?? level?.id ?? offered.start, 'files')}
 ${wish ? refusal(wish.refused) : ''}
 <label>Reason, where it is lowered <input name="reason" maxlength="400" value="${escape(wish?.reason ?? '')}"></label>
 <button>Set the level</button></form>
-<article aria-label="The document">${lines(seen.header, 'edge')}${seen.across.map((t) => `<div class="across">${escape(t)}</div>`).join('')}${lines(seen.paragraphs, 'text')}${lines(seen.footer, 'edge')}</article></div>`;
+<article aria-label="The document">${lines(seen.header, 'edge')}${seen.across.map((t) => `<div class="across" role="img" aria-label="Across the page: ${escape(t)}"><span aria-hidden="true">${escape(t)}</span></div>`).join('')}${lines(seen.paragraphs, 'text')}${lines(seen.footer, 'edge')}</article></div>`;
     }
 
     async function chosen(

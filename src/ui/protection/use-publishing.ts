@@ -62,6 +62,7 @@ export function useOffered(person: string) {
   return useQuery({
     queryKey: ['offered', person],
     enabled: person !== '',
+    retry: false,
     queryFn: () =>
       request<AnswerOf<typeof offeredApi.GET>>('GET', `/api/protection/offered${queryString({ person })}`),
   });

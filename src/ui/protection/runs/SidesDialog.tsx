@@ -46,11 +46,12 @@ export function SidesDialog({
         aria-label="Before and after"
       >
         <Sides key={`${one.item} ${one.level}`} of={one} />
+        {/* Those at an end stay where the keyboard is. */}
         <p className={css['steps']}>
-          <Button autoFocus disabled={at === 0} onClick={() => step(-1)}>
+          <Button autoFocus aria-disabled={at === 0} onClick={() => step(-1)}>
             ← Previous
           </Button>
-          <Button disabled={at === all.length - 1} onClick={() => step(1)}>
+          <Button aria-disabled={at === all.length - 1} onClick={() => step(1)}>
             Next →
           </Button>
           <span>
