@@ -149,28 +149,31 @@ function putIn(pack: Package, part: string, edge: Edge, block: string): void {
   pack.write(part, spliced(text, [putInto(text, root, block, edge === 'header' ? 'first' : 'last')]));
 }
 
-/** A section that shows no header of a kind, neither its own nor that of the one before, gets one. */
+/**
+ * A section that shows no header of a kind, neither its own nor that of the one before, gets one. Those behind it name it
+ * again, as some programs lose a first page's across a section that has none.
+ */
 function addMissing(pack: Package, main: string, edge: Edge, block: string, namespace: string): void {
   const text = pack.text(main);
   const sections = [...everyElement(elementsOf(text))].filter(
     (e) => e.name === 'sectPr' && e.parent?.name !== 'sectPrChange',
   );
   const even = evenAndOdd(pack, main);
-  const has = new Set<PageKind>();
+  const theirs = new Set<PageKind>();
   const splices: Splice[] = [];
   const made = new Map<PageKind, string>();
   for (const section of sections) {
     const own = section.children.filter((c) => c.name === `${edge}Reference`);
-    for (const c of own) has.add((c.attributes.get('type') ?? 'default') as PageKind);
+    const kinds = new Set(own.map((c) => (c.attributes.get('type') ?? 'default') as PageKind));
+    for (const kind of kinds) theirs.add(kind);
     const wanted: PageKind[] = [
       'default',
       ...(isOn(section, 'titlePg') ? (['first'] as const) : []),
       ...(even ? (['even'] as const) : []),
     ];
-    const missing = wanted.filter((k) => !has.has(k));
+    const missing = wanted.filter((k) => !theirs.has(k));
     const put = missing
       .map((kind) => {
-        has.add(kind);
         const id = `${OURS}${edge === 'header' ? 'Header' : 'Footer'}${kind}`;
         made.set(kind, id);
         return `<w:${edge}Reference xmlns:w="${namespace}" xmlns:r="${RELATIONS[namespace]}" w:type="${kind}" r:id="${id}"/>`;

@@ -80,7 +80,10 @@ export interface Splice {
 
 /** Makes changes that do not overlap; of two at one place, the first given stands first. */
 export function spliced(text: string, splices: readonly Splice[]): string {
-  const sorted = splices.map((s, i) => ({ ...s, i })).sort((a, b) => a.from - b.from || a.i - b.i);
+  const sorted = splices
+    .map((s, i) => ({ ...s, i }))
+    // What is put in before something comes before what takes the place of that.
+    .sort((a, b) => a.from - b.from || Number(a.to > a.from) - Number(b.to > b.from) || a.i - b.i);
   let out = '';
   let at = 0;
   for (const { from, to, put } of sorted) {
