@@ -2,7 +2,9 @@ import { PDFDocument as Pdf } from '@cantoo/pdf-lib';
 import { Document, Packer, Paragraph } from 'docx';
 import ExcelJS from 'exceljs';
 import { unzipSync, zipSync } from 'fflate';
+import MailComposer from 'nodemailer/lib/mail-composer/index.js';
 import PDFDocument from 'pdfkit';
+import PostalMime from 'postal-mime';
 import { stampFile } from '../src/core/protection/stamp/stamp-file.ts';
 import { Marking } from '../src/core/protection/stamp/marking.ts';
 import { figure } from './figure.ts';
@@ -40,6 +42,20 @@ function pdf(pages: number): Promise<Uint8Array> {
   return new Promise((done) => made.on('end', () => done(new Uint8Array(Buffer.concat(chunks)))));
 }
 
+async function message(lines: number): Promise<Uint8Array> {
+  const text = Array.from({ length: lines }, (_, i) => `${i}: ${LINE}`).join('\n');
+  const made = await new MailComposer({
+    ...{ from: 'lotte@line.example', to: 'a@b.example', subject: 'Passengers', text },
+    ...{
+      html: `<p>${text}</p>`,
+      attachments: [{ filename: 'list.docx', content: Buffer.from(await word(20)) }],
+    },
+  })
+    .compile()
+    .build();
+  return new Uint8Array(made);
+}
+
 async function secondsOf(work: () => unknown): Promise<number> {
   await work();
   const begun = performance.now();
@@ -56,6 +72,7 @@ for (const [kind, bytes, base, against] of [
     'reading it whole and writing it anew',
     async (b: Uint8Array) => (await Pdf.load(b)).save(),
   ],
+  ['EML', await message(400), 'reading it whole', (b: Uint8Array) => PostalMime.parse(Buffer.from(b))],
 ] as const) {
   const { bytes: made } = await stampFile(bytes, MARKING, LEVEL);
   // One after the other within each round, so that other work on the machine hits both.
