@@ -19,6 +19,8 @@ export interface Proposal {
   readonly item: number;
   readonly name: string;
   readonly place: string;
+  /** When it was changed last, as its source says. */
+  readonly changed: string | null;
   readonly rule: string;
   readonly ruleName: string;
   readonly level: string;
@@ -40,6 +42,7 @@ const Row = z.object({
   level: z.string(),
   has: z.string().nullable(),
   owner: z.string().nullable(),
+  changed: Instant.nullable(),
   made: Instant,
 });
 
@@ -70,7 +73,7 @@ export async function openProposals(
     ctx.store.all(
       Row,
       `SELECT p.item_id AS item, i.name, i.title, c.path AS place, i.source_id AS source, p.rule_id AS rule, p.level,
-         l.level AS has, s.name AS owner, p.made_at AS made ${from} ${paged.sql} ORDER BY p.item_id, p.rule_id LIMIT ?`,
+         l.level AS has, s.name AS owner, i.changed_at AS changed, p.made_at AS made ${from} ${paged.sql} ORDER BY p.item_id, p.rule_id LIMIT ?`,
       [...paged.params, size + 1],
     ),
     ctx.store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n ${from} ${all.sql}`, all.params),
@@ -87,6 +90,7 @@ export async function openProposals(
       item: r.item,
       name: r.title ?? r.name,
       place: [sourceOf.get(r.source) ?? '', ...r.place.split('/').filter(Boolean)].join(' › '),
+      changed: r.changed,
       rule: r.rule,
       ruleName: weighed.names.rule(r.rule),
       level: r.level,

@@ -7,7 +7,7 @@ import { Segments } from '../../parts/Segments.tsx';
 import { MarkedPage, NEVER_ACROSS, PAGE_KINDS, type PageKind } from './MarkedPage.tsx';
 import css from './LevelPreview.module.css';
 
-const SHOWN = 268;
+const SHOWN = 300;
 
 /** A page with the marking of a level as it will be, at once as its slots change. */
 export function LevelPreview({ content }: { readonly content: LevelContent }) {

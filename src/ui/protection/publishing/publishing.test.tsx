@@ -248,6 +248,7 @@ describe('a publication', () => {
 const PROPOSAL = {
   ...{ item: 7, name: 'Payment', place: 'Terminal mail › halmsund', rule: '4', ruleName: 'Card numbers' },
   ...{ level: 'strict', levelName: 'Strict', has: 'Internal', because: 'it holds a card' },
+  changed: '2026-11-20T08:00:00Z',
   ...{ owner: 'Tove Lindqvist', since: '2026-11-28T08:00:00Z' },
 };
 

@@ -83,18 +83,32 @@ export function ProposedSheet() {
           {
             key: 'level',
             title: 'Proposed',
-            width: '200px',
+            width: '170px',
             cell: (p) => (p.has === null ? p.levelName : `${p.has} → ${p.levelName}`),
           },
           {
             key: 'rule',
             title: 'By',
             optional: true,
-            width: '160px',
+            width: '150px',
             cell: (p) => <span title={`because ${p.because}`}>{p.ruleName}</span>,
           },
-          { key: 'owner', title: 'Asked', width: '150px', cell: (p) => p.owner ?? 'nobody known' },
-          { key: 'since', title: 'Since', optional: true, width: '80px', cell: (p) => dayWords(p.since) },
+          { key: 'owner', title: 'Asked', width: '120px', cell: (p) => p.owner ?? 'nobody known' },
+          {
+            key: 'changed',
+            title: 'Changed',
+            optional: true,
+            width: '90px',
+            cell: (p) => p.changed && dayWords(p.changed),
+          },
+          {
+            key: 'since',
+            title: 'Asked on',
+            optional: true,
+            hidden: true,
+            width: '80px',
+            cell: (p) => dayWords(p.since),
+          },
         ]}
         queryKey={[KEY]}
         load={async (after) => {
