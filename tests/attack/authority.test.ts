@@ -42,9 +42,14 @@ const POLICY: Readonly<Record<string, string>> = {
   'PUT accounts/language': ALL,
   'POST accounts/password': ALL,
   'DELETE accounts/sessions/[id]': ALL,
+  'DELETE accounts/programs/[id]': 'O',
+  'GET accounts/programs/index': 'OAU',
+  'POST accounts/programs/index': 'O',
   'GET accounts/scopes': 'OAU',
   'GET accounts/sessions/index': ALL,
   'POST accounts/sign-out': ALL,
+  'GET accounts/staff/index': 'ODRAQU',
+  'POST accounts/staff/index': 'OA',
   'GET evidence/export': 'ORU',
   'GET evidence/ledger': 'OSDRAU',
   'GET evidence/proof': 'OSDRAU',
@@ -174,14 +179,24 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET objects/[kind]/[id]/at level policy': 'ODRQU',
   'PUT objects/[kind]/[id]/index level policy': 'O',
   'POST objects/[kind]/[id]/undo level policy': 'O',
-  'GET protection/items/[id]': 'ODRQU',
-  'POST protection/items/[id]': 'OD',
+  'GET protection/items/[id]/index': 'ODRQU',
+  'POST protection/items/[id]/index': 'OD',
+  'POST protection/items/[id]/pdf-side': 'O',
+  'POST protection/items/[id]/sides': 'O',
   'GET protection/levels/[id]/figures': 'ODRQU',
   'POST protection/levels/[id]/try': 'OD',
   'GET protection/levels/index': 'ODRQU',
   'POST protection/levels/index': 'OD',
   'POST protection/levels/order': 'O',
+  'GET protection/offered': 'ODRQU',
   'GET protection/outlook': 'ODRQU',
+  'GET protection/proposals/index': 'ODRQU',
+  'POST protection/proposals/index': 'OD',
+  'POST protection/proposals/many': 'OD',
+  'GET protection/publications/[id]/outlook': 'ODRQU',
+  'GET protection/publications/index': 'ODRQU',
+  'POST protection/publications/index': 'OD',
+  'GET protection/publications/names': 'ODRQU',
   'GET protection/rules/index': 'ODRQU',
   'POST protection/rules/index': 'OD',
   'GET protection/runs/[id]/index': 'ODRQU',
@@ -451,8 +466,8 @@ describe('what is there is there for those who may come alone', () => {
       ['POST holdings/items/[id]/judge', { id: String(item) }],
       ['POST holdings/items/[id]/text', { id: String(item) }],
       ['POST holdings/items/[id]/teach', { id: String(item) }],
-      ['GET protection/items/[id]', { id: String(item) }],
-      ['POST protection/items/[id]', { id: String(item) }],
+      ['GET protection/items/[id]/index', { id: String(item) }],
+      ['POST protection/items/[id]/index', { id: String(item) }],
       // What a run of levels did is told of all sources.
       ['GET protection/runs/index', {}],
       ['GET protection/runs/[id]/index', { id: '1' }],
@@ -466,6 +481,11 @@ describe('what is there is there for those who may come alone', () => {
     ];
     for (const [name, params] of about)
       expect(await ask(name, steward, params, body), `${name} ${JSON.stringify(params)}`).toBe(403);
+    const proposed = { rule: '1', agree: true };
+    expect(await ask('POST protection/proposals/index', steward, {}, { ...proposed, item })).toBe(403);
+    expect(
+      await ask('POST protection/proposals/many', steward, {}, { all: [{ item, rule: '1' }], agree: false }),
+    ).toBe(403);
     expect(await ask('GET holdings/sources/[id]/index', steward, { id: String(mine) })).toBe(200);
     const wish = { ...USUAL_SURVEY, name: unique('survey'), sources: [String(others)] };
     expect(await ask('POST holdings/surveys/index', steward, {}, wish)).toBe(403);
