@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Stage } from '../../core/rules/rule.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
+import { record } from '../evidence/ledger.ts';
 import { withinColumns } from '../accounts/scope-condition.ts';
 import { Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -121,12 +122,27 @@ export function refuseStale(rule: Rule<unknown>, revision: number, object: strin
     );
 }
 
-/** The number of a new rule of a kind whose rules are numbered, from 1; whoever asks meanwhile waits. */
-export async function nextRuleNumber(tx: Queries, kind: Pick<RuleKind<never>, 'object'>): Promise<string> {
+/** Adds a rule as a draft, of a kind whose rules are numbered from 1; its number. Whoever adds one meanwhile waits. */
+export async function addNumberedRule<T extends { readonly name: string }>(
+  tx: Queries,
+  now: Date,
+  kind: RuleKind<T>,
+  by: number | null,
+  content: T,
+): Promise<string> {
   const last = await tx.one(
     z.object({ n: z.number() }),
     'SELECT COALESCE(MAX(CAST(id AS UNSIGNED)), 0) AS n FROM rule WHERE kind = ? FOR UPDATE',
     [kind.object],
   );
-  return String((last?.n ?? 0) + 1);
+  const id = String((last?.n ?? 0) + 1);
+  await insertRule(tx, now, kind, id, content, by);
+  await record(tx, now, {
+    actor: by ?? 'system',
+    action: `${kind.object.replaceAll(' ', '-')}.add`,
+    object: kind.object,
+    objectId: id,
+    detail: { name: content.name },
+  });
+  return id;
 }

@@ -11,9 +11,8 @@ import { sentenceText } from '../../../core/rules/sentence.ts';
 import { versionInForce, type Stage } from '../../../core/rules/rule.ts';
 import type { Refusal } from '../../../core/refusal.ts';
 import { nesting } from '../../accounts/staff/staff.ts';
-import { record } from '../../evidence/ledger.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
-import { insertRule, listRules, nextRuleNumber } from '../../rules/rule-store.ts';
+import { addNumberedRule, listRules } from '../../rules/rule-store.ts';
 import type { Queries } from '../../store/pool.ts';
 import { knownLevels } from '../levels/levels.ts';
 
@@ -103,22 +102,13 @@ export async function listPublications(store: Queries): Promise<readonly ListedP
 }
 
 /** Adds a publication as a draft; its id. */
-export async function addPublication(
+export function addPublication(
   tx: Queries,
   now: Date,
   by: number | null,
   content: PublicationContent,
 ): Promise<string> {
-  const id = await nextRuleNumber(tx, PUBLICATION);
-  await insertRule(tx, now, PUBLICATION, id, content, by);
-  await record(tx, now, {
-    actor: by ?? 'system',
-    action: 'publication.add',
-    object: 'publication',
-    objectId: id,
-    detail: { name: content.name },
-  });
-  return id;
+  return addNumberedRule(tx, now, PUBLICATION, by, content);
 }
 
 /** The same, to everyone, with all levels that are in force. */

@@ -9,10 +9,9 @@ import {
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import { versionInForce, type Stage } from '../../../core/rules/rule.ts';
-import { record } from '../../evidence/ledger.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
-import { insertRule, listRules, nextRuleNumber } from '../../rules/rule-store.ts';
+import { addNumberedRule, listRules } from '../../rules/rule-store.ts';
 import { rulesInForce, type InForce } from '../../rules/rules-in-force.ts';
 import type { Queries } from '../../store/pool.ts';
 import { knownLevels } from '../levels/levels.ts';
@@ -75,22 +74,13 @@ export async function listLevelRules(store: Queries): Promise<readonly ListedLev
 }
 
 /** Adds a rule as a draft; its id. */
-export async function addLevelRule(
+export function addLevelRule(
   tx: Queries,
   now: Date,
   by: number | null,
   content: LevelRuleContent,
 ): Promise<string> {
-  const id = await nextRuleNumber(tx, LEVEL_RULE);
-  await insertRule(tx, now, LEVEL_RULE, id, content, by);
-  await record(tx, now, {
-    actor: by ?? 'system',
-    action: 'level-rule.add',
-    object: 'level rule',
-    objectId: id,
-    detail: { name: content.name },
-  });
-  return id;
+  return addNumberedRule(tx, now, LEVEL_RULE, by, content);
 }
 
 /** A rule as it takes effect. */

@@ -3,22 +3,14 @@ import {
   LevelRuleContent,
   levelRuleSentence,
   levelRuleVocabulary,
-  type LevelRuleNames,
 } from '../../../core/protection/rules/level-rule.ts';
 import { lensText } from '../../../core/lens/lens-text.ts';
-import type { RuleView } from '../../../server/rules/rule-view.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery } from '../../desk/location.ts';
 import { lensLink } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
-import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
-import { NameSlot } from '../../rules/NameSlot.tsx';
-import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
-import { RemoveDraft } from '../../rules/RemoveDraft.tsx';
-import { RuleSentence } from '../../rules/RuleSentence.tsx';
-import { draftFaults } from '../../rules/draft-faults.ts';
-import { useDraft } from '../../rules/use-draft.ts';
+import { SentenceSheet } from '../../rules/SentenceSheet.tsx';
 import { RULES } from '../links.ts';
 import { useLevelRule, useLevelRuleNames } from '../use-protection.ts';
 
@@ -26,78 +18,37 @@ import { useLevelRule, useLevelRuleNames } from '../use-protection.ts';
 export function LevelRuleSheet({ id }: { readonly id: string }) {
   const rule = useLevelRule(id);
   const names = useLevelRuleNames();
+  const mayRun = useMay('protection.run');
   if (rule.isError && !rule.data) return <Failure error={rule.error} onRetry={() => void rule.refetch()} />;
   if (!rule.data || !names) return <Loading what="the rule" />;
-  return <LevelRuleEditor rule={rule.data} names={names} />;
-}
-
-function LevelRuleEditor({
-  rule,
-  names,
-}: {
-  readonly rule: RuleView<LevelRuleContent>;
-  readonly names: LevelRuleNames;
-}) {
-  const mayEdit = useMay('protection.edit');
-  const mayForce = useMay('protection.put-in-force');
-  const mayRun = useMay('protection.run');
-  const draft = useDraft(rulePath(rule), rule);
-  const { content, set } = draft;
-  const wrong = draftFaults(LevelRuleContent, draft);
   return (
-    <>
-      <SheetHead
-        title={
-          <NameSlot
-            name={content.name}
-            set={(name) => set({ ...content, name })}
-            fixed={!mayEdit}
-            error={wrong(['name'])}
-          />
-        }
-        detail={
-          <>
-            Where several rules hold, the strongest level wins ·{' '}
-            <a href={lensLink(lensText(content.lens))}>Look at the items it holds for</a>
-          </>
-        }
-        actions={
-          <>
-            {mayEdit && rule.lastVersion === 0 && (
-              <RemoveDraft rule={rule} name={content.name} revision={draft.revision} to={RULES} />
-            )}
-            {mayRun && (
-              <Button onClick={() => setQuery({ new: 'run', rule: String(rule.key) }, 'push')}>
-                Set levels backwards …
-              </Button>
-            )}
-          </>
-        }
-      />
-      <RuleFrame
-        what="level rule"
-        vocabulary={levelRuleVocabulary(names)}
-        rule={rule}
-        draft={draft}
-        means={{
-          draft: 'it sets nothing; the soundings tell what it would',
-          rehearsing: 'counted beside the others, and sets nothing',
-          inForce: 'weighed with the others whenever levels are set',
-          stopped: 'it is not weighed; what it set stands',
-        }}
-        done={DONE_WORDS}
-        mayEdit={mayEdit}
-        mayForce={mayForce}
-      >
-        <RuleSentence
-          sentence={levelRuleSentence(names)}
-          content={content}
-          set={set}
-          fixed={!mayEdit}
-          error={wrong}
-        />
-      </RuleFrame>
-    </>
+    <SentenceSheet
+      rule={rule.data}
+      schema={LevelRuleContent}
+      sentence={levelRuleSentence(names)}
+      vocabulary={levelRuleVocabulary(names)}
+      detail={({ lens }) => (
+        <>
+          Where several rules hold, the strongest level wins ·{' '}
+          <a href={lensLink(lensText(lens))}>Look at the items it holds for</a>
+        </>
+      )}
+      means={{
+        draft: 'it sets nothing; the soundings tell what it would',
+        rehearsing: 'counted beside the others, and sets nothing',
+        inForce: 'weighed with the others whenever levels are set',
+        stopped: 'it is not weighed; what it set stands',
+      }}
+      done={DONE_WORDS}
+      edit="protection.edit"
+      force="protection.put-in-force"
+      list={RULES}
+      actions={
+        mayRun && (
+          <Button onClick={() => setQuery({ new: 'run', rule: id }, 'push')}>Set levels backwards …</Button>
+        )
+      }
+    />
   );
 }
 

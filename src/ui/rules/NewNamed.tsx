@@ -1,0 +1,51 @@
+import { useState, type ReactNode } from 'react';
+import { go, setQuery } from '../desk/location.ts';
+import { request } from '../desk/request.ts';
+import { DialogForm } from '../parts/DialogForm.tsx';
+import { Field } from '../parts/Field.tsx';
+import { useSending } from '../parts/use-sending.ts';
+
+/** Begins a rule that needs nothing but a name to begin with. */
+export function NewNamed({
+  title,
+  path,
+  link,
+  most,
+  placeholder,
+  children,
+}: {
+  readonly title: string;
+  /** Of the endpoint that takes it in. */
+  readonly path: string;
+  readonly link: (id: string) => string;
+  /** Characters. */
+  readonly most: number;
+  readonly placeholder: string;
+  /** What it begins as. */
+  readonly children: ReactNode;
+}) {
+  const [name, setName] = useState('');
+  const { busy, refused, error, send } = useSending();
+  const add = async () => go(link((await request<{ id: string }>('POST', path, { name })).id));
+  return (
+    <DialogForm
+      title={title}
+      onClose={() => setQuery({ new: null })}
+      onSubmit={() => send(add)}
+      act="Begin its draft"
+      busy={busy}
+      refused={error('name') ? undefined : refused?.message}
+    >
+      <Field label="What it is called" error={error('name')}>
+        <input
+          autoFocus
+          value={name}
+          maxLength={most}
+          placeholder={placeholder}
+          onChange={(e) => setName(e.target.value)}
+        />
+      </Field>
+      <p>{children}</p>
+    </DialogForm>
+  );
+}
