@@ -7,6 +7,7 @@ export {
   type ListedItem,
 } from './connectors/connector.ts';
 export { askLens } from './items/index/ask-lens.ts';
+export { renameItem } from './items/item-name.ts';
 export { touchBlocks } from './items/item-blocks.ts';
 export { itemNames } from './items/item-names.ts';
 export { itemRows } from './items/item-rows.ts';

@@ -2,17 +2,20 @@ import { ImapFlow, type ListResponse } from 'imapflow';
 import { nameText } from '../../../core/holdings/sources/name-text.ts';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
 import {
+  FixedItemError,
   joinPlace,
   ItemError,
   MOST_BYTES,
   NOTHING_LISTED,
   SourceError,
   type Connector,
+  type ListedItem,
 } from './connector.ts';
 
 type ImapAddress = Extract<SourceAddress, { kind: 'imap' }>;
 
-/** A mailbox on a server (RFC 9051): its folders are places, its messages items. Opened to read only. */
+/** A mailbox on a server (RFC 9051): its folders are places, its messages items. Opened to read only, but
+ * where a message takes another's place: the new one gets a number, and so a name, of its own. */
 export function imapConnector(address: ImapAddress, secret: string, connectTo: string): Connector {
   let client: Promise<ImapFlow> | undefined;
   /** Folders of the server by place. */
@@ -64,14 +67,15 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
   };
   const inFolder = async <T>(
     place: string,
-    work: (client: ImapFlow) => Promise<T>,
+    work: (client: ImapFlow, path: string) => Promise<T>,
+    readOnly = true,
   ): Promise<T | undefined> => {
     const folder = (await allFolders()).get(place);
     if (!folder || folder.flags.has('\\Noselect') || folder.flags.has('\\NonExistent')) return undefined;
     const on = await connected();
-    const lock = await on.getMailboxLock(folder.path, { readOnly: true });
+    const lock = await on.getMailboxLock(folder.path, { readOnly });
     try {
-      return await work(on);
+      return await work(on, folder.path);
     } finally {
       lock.release();
     }
@@ -146,12 +150,64 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
       if (!message || !message.source) throw new ItemError('it was deleted meanwhile');
       return { bytes: message.source, name: 'message.eml', ...(title ? { title } : {}) };
     },
+    async replace(place, item, bytes) {
+      const made = await inFolder(place, (on, path) => replaceMessage(on, path, item, bytes), false);
+      if (made === undefined) throw new ItemError('its folder is gone');
+      return { ...item, ...made };
+    },
     async close() {
       const open = client;
       client = undefined;
       await open?.then((c) => c.logout()).catch(() => {});
     },
   };
+}
+
+/**
+ * Puts a message in another's place (RFC 9051, 6.3.12 and 6.4.9): the new one is there, with the flags and the day of the old
+ * one, and was read back, before the old one goes. One that a broken run left there already is taken for it.
+ */
+async function replaceMessage(
+  on: ImapFlow,
+  path: string,
+  { name, version }: ListedItem,
+  bytes: Uint8Array,
+): Promise<Pick<ListedItem, 'name' | 'size' | 'version'>> {
+  if (!on.capabilities.has('UIDPLUS'))
+    throw new FixedItemError('its server cannot put one message in another’s place (UIDPLUS, RFC 4315)');
+  const [validity = '', uid = ''] = name.split('-');
+  // A folder that is open still tells what came and went since only when it is asked.
+  await on.noop();
+  const old = await on.fetchOne(uid, { flags: true, internalDate: true, size: true }, { uid: true });
+  if (!on.mailbox || `${on.mailbox.uidValidity}` !== validity || !old)
+    throw new ItemError('it was deleted meanwhile');
+  if (`${old.size ?? 0}` !== version) throw new ItemError('somebody changed it meanwhile');
+  const wanted = Buffer.from(bytes);
+  const isWanted = async (of: number) => {
+    const found = await on.fetchOne(String(of), { source: true }, { uid: true });
+    return found && found.source ? found.source.equals(wanted) : false;
+  };
+  let made: number | undefined;
+  const sameSize = { larger: wanted.length - 1, smaller: wanted.length + 1 };
+  for (const other of (await on.search(sameSize, { uid: true })) || [])
+    if (String(other) !== uid && (await isWanted(other))) made = other;
+  if (made === undefined) {
+    const flags = [...(old.flags ?? [])].filter((f) => f.toLowerCase() !== '\\recent');
+    const done = await on.append(
+      path,
+      wanted,
+      flags,
+      old.internalDate ? new Date(old.internalDate) : undefined,
+    );
+    made = done && done.uid ? done.uid : undefined;
+    if (made === undefined) throw new ItemError('its server did not take the new message');
+    if (!(await isWanted(made))) {
+      await on.messageDelete(String(made), { uid: true });
+      throw new ItemError('its server changes what it is given');
+    }
+  }
+  await on.messageDelete(uid, { uid: true });
+  return { name: `${validity}-${made}`, size: wanted.length, version: `${wanted.length}` };
 }
 
 /** The steps right below a place, of paths that may leave out those between. */

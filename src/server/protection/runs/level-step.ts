@@ -3,7 +3,7 @@ import { BigId, Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { setByText } from '../../../core/protection/rules/verdict-words.ts';
 import type { PresentLevel } from '../../../core/protection/rules/level-verdict.ts';
-import { touchBlocks } from '../../holdings/offers.ts';
+import { renameItem, touchBlocks } from '../../holdings/offers.ts';
 import type { ListedItem } from '../../holdings/offers.ts';
 
 export const STEP_STATES = ['begun', 'stamped', 'noted', 'refused', 'undone', 'left'] as const;
@@ -116,6 +116,7 @@ export async function writeListed(
   listed: ListedItem,
   hash: Buffer,
 ): Promise<void> {
+  await renameItem(tx, item, listed.name);
   await tx.run('UPDATE item SET size = ?, changed_at = ?, version = ?, content_hash = ? WHERE id = ?', [
     listed.size,
     listed.changed === null ? null : toDatetime(listed.changed),

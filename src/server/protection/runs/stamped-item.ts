@@ -76,7 +76,8 @@ export async function replaceDocument(
 ): Promise<Fetched> {
   if (!connector.replace) throw new ItemError('its source takes no changes');
   const listed = await connector.replace(item.path, was.listed, made);
-  const now = await fetchDocument(connector, item);
+  // Some sources give what is new a name of its own.
+  const now = await fetchDocument(connector, { ...item, name: listed.name });
   if (now.hash.equals(sha256(made))) return now;
   await connector.replace(item.path, listed, was.bytes);
   throw new ItemError('what was written was not what was read back, and it is as it was');
