@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { stampInThread, type StampTask } from '../protection/stamp-thread.ts';
+import { stampInThread, type ThreadTask } from '../protection/stamp-thread.ts';
 
 const port = parentPort;
-if (port) void stampInThread(workerData as StampTask).then((answer) => port.postMessage(answer));
+if (port) void stampInThread(workerData as ThreadTask).then((answer) => port.postMessage(answer));

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { UnstampableError, type CarriedLevel, type Marking } from '../../core/protection/stamp/marking.ts';
-import { stampFile } from '../../core/protection/stamp/stamp-file.ts';
+import { carrierOf, readFileLevel, stampFile } from '../../core/protection/stamp/stamp-file.ts';
 import { wideFont } from './wide-font.ts';
 import { projectFolder } from '../processes/process.ts';
 
@@ -14,14 +14,29 @@ export interface StampTask {
   readonly wide?: Uint8Array;
 }
 
+/** What a file is to levels. */
+export interface ReadFile {
+  /** The level that it says it has. */
+  readonly carried?: CarriedLevel | undefined;
+  readonly carrier: ReturnType<typeof carrierOf>;
+}
+
+export type ThreadTask =
+  { readonly do: 'stamp'; readonly task: StampTask } | { readonly do: 'read'; readonly bytes: Uint8Array };
+
 export type StampAnswer =
-  { readonly bytes: Uint8Array } | { readonly why: UnstampableError['why']; readonly words: string };
+  | { readonly bytes: Uint8Array }
+  | { readonly read: ReadFile }
+  | { readonly why: UnstampableError['why']; readonly words: string };
 
 const MOST_MS = 20_000;
 const MEMORY_MB = 512;
 
-export async function stampInThread({ bytes, marking, level, wide }: StampTask): Promise<StampAnswer> {
+export async function stampInThread(asked: ThreadTask): Promise<StampAnswer> {
   try {
+    if (asked.do === 'read')
+      return { read: { carried: await readFileLevel(asked.bytes), carrier: carrierOf(asked.bytes) } };
+    const { bytes, marking, level, wide } = asked.task;
     return { bytes: (await stampFile(bytes, marking, level, wide)).bytes };
   } catch (error) {
     if (!(error instanceof UnstampableError)) throw error;
@@ -30,22 +45,37 @@ export async function stampInThread({ bytes, marking, level, wide }: StampTask):
 }
 
 /** Stamps what a stranger sent, apart from the process that serves the desk. Throws an UnstampableError. */
-export function stampApart(task: StampTask): Promise<Uint8Array> {
+export async function stampApart(task: StampTask): Promise<Uint8Array> {
+  const answer = await apart({ do: 'stamp', task: { ...task, wide: wideFont() } });
+  if (!('bytes' in answer)) throw new Error('The thread answered something else.');
+  return answer.bytes;
+}
+
+/** Reads what a stranger sent, in the same way. Throws an UnstampableError for what carries no level. */
+export async function readApart(bytes: Uint8Array): Promise<ReadFile> {
+  const answer = await apart({ do: 'read', bytes });
+  if (!('read' in answer)) throw new Error('The thread answered something else.');
+  return answer.read;
+}
+
+type Done = Exclude<StampAnswer, { readonly why: unknown }>;
+
+function apart(task: ThreadTask): Promise<Done> {
   const program = join(projectFolder(), 'dist', 'stamp-thread.mjs');
   if (!existsSync(program)) throw new Error('dist/stamp-thread.mjs is missing: build first.');
   const worker = new Worker(program, {
-    workerData: { ...task, wide: wideFont() } satisfies StampTask,
+    workerData: task,
     execArgv: [],
     resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
   });
-  return new Promise<Uint8Array>((done, fail) => {
+  return new Promise<Done>((done, fail) => {
     const tooMuch = () =>
       fail(new UnstampableError('damaged', 'It takes more than a document does, and was given up.'));
     const late = setTimeout(tooMuch, MOST_MS);
     worker.once('message', (answer: StampAnswer) => {
       clearTimeout(late);
-      if ('bytes' in answer) done(answer.bytes);
-      else fail(new UnstampableError(answer.why, answer.words));
+      if ('why' in answer) fail(new UnstampableError(answer.why, answer.words));
+      else done(answer);
     });
     worker.once('error', (error: NodeJS.ErrnoException) => {
       clearTimeout(late);

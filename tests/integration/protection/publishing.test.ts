@@ -20,7 +20,7 @@ import {
 import { staffByOwner } from '../../../src/server/accounts/staff/staff-owner.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
-import { chooseLevel, levelsFor } from '../../../src/server/protection/publishing/choose-level.ts';
+import { carried, chooseLevel, levelsFor } from '../../../src/server/protection/publishing/choose-level.ts';
 import { addPublication, PUBLICATION } from '../../../src/server/protection/publishing/publications.ts';
 import {
   explainOffered,
@@ -324,6 +324,13 @@ describe('a level that somebody chooses in their program', () => {
     );
     expect(JSON.parse(last?.detail ?? '{}')).toMatchObject({ program: 7, before: internal });
     expect(last?.detail).not.toContain('a.docx');
+  });
+
+  it('is read from what carries one, and nothing is said of what cannot', async () => {
+    const { bytes } = await choose('ida@line.example', internal, new Uint8Array(await sheetFile(['b'])));
+    expect((await carried(PROGRAM, bytes))?.id).toBe(internal);
+    expect(await carried(PROGRAM, MAIL)).toBeUndefined();
+    await expect(carried(PROGRAM, new Uint8Array(Buffer.from('%PDF-1.7 cut')))).rejects.toThrow('cannot be');
   });
 
   it('is not offered any more once the level is paused', async () => {

@@ -174,3 +174,11 @@ describe('a PDF', () => {
     expect(isPdf(new Uint8Array(Buffer.from('PK\u0003\u0004')))).toBe(false);
   });
 });
+
+describe('a PDF that was cut short', () => {
+  it.each([9, 40, 200, 600])('after %d bytes is told as damaged, stamped or read', async (length) => {
+    const cut = twoPages.slice(0, length);
+    await expect(stampPdf(cut, FULL, STRICT)).rejects.toMatchObject({ why: 'damaged' });
+    await expect(readPdfLevel(cut)).rejects.toMatchObject({ why: 'damaged' });
+  });
+});

@@ -81,7 +81,14 @@ export function unstampPdf(bytes: Uint8Array): Uint8Array {
 
 /** Throws an UnstampableError for what is no whole PDF. */
 export async function readPdfLevel(bytes: Uint8Array): Promise<CarriedLevel | undefined> {
-  return readXmp(await load(bytes, true));
+  const pdf = await load(bytes, true);
+  // Without a catalog the library fails as it is looked into.
+  try {
+    return readXmp(pdf);
+  } catch (error) {
+    if (error instanceof UnstampableError) throw error;
+    throw new UnstampableError('damaged', `It is no whole PDF: ${(error as Error).message}.`);
+  }
 }
 
 function changedSince(): UnstampableError {
@@ -105,6 +112,9 @@ async function load(bytes: Uint8Array, toRead = false): Promise<PDFDocument> {
       throw new UnstampableError('encrypted', 'It is encrypted.');
     throw new UnstampableError('damaged', `It is no whole PDF: ${message}.`);
   }
+  // One that was cut short is loaded without its root.
+  if (!(pdf.context.lookup(pdf.context.trailerInfo.Root) instanceof PDFDict))
+    throw new UnstampableError('damaged', 'It is no whole PDF: it has no root.');
   if (pdf.isEncrypted) throw new UnstampableError('encrypted', 'It is encrypted.');
   if (toRead) return pdf;
   const form = pdf.catalog.lookup(PDFName.of('AcroForm'));

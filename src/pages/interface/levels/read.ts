@@ -6,5 +6,5 @@ import { carried } from '../../../server/protection/publishing/choose-level.ts';
 export const POST = programEndpoint({
   scope: 'levels',
   input: z.object({}),
-  run: async ({ body }) => ({ level: (await carried(body)) ?? null }),
+  run: async ({ program, body }) => ({ level: (await carried(program, body)) ?? null }),
 });

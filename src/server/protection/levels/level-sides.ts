@@ -1,7 +1,6 @@
 import type { Account } from '../../../core/accounts/authority.ts';
 import { stampedLevel, type LevelContent } from '../../../core/protection/levels/level-content.ts';
 import { filled, UnstampableError, type Marking } from '../../../core/protection/stamp/marking.ts';
-import { readFileLevel } from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
@@ -10,7 +9,7 @@ import { fetchItem, findItem, itemText, type ItemDetail, type TextPiece } from '
 import { READING } from '../../http/shares.ts';
 import { ItemOwners } from '../runs/item-owner.ts';
 import { doesNotGo } from '../runs/stamped-item.ts';
-import { stampApart } from '../stamp-thread.ts';
+import { readApart, stampApart } from '../stamp-thread.ts';
 import { levelsInForce } from './levels.ts';
 
 /** A document before and after a level stands on it, as far as it can be shown. */
@@ -101,11 +100,11 @@ async function stampSides(
   const { name, marking } = markedAs(level, content);
   let [says, had]: [string | null, Marking | null] = [null, null];
   try {
-    const carried = await readFileLevel(before);
+    const { carried, carrier } = await readApart(before);
     says = carried?.name ?? null;
     const now = carried && (await levelsInForce(ctx)).get(carried.id);
     if (carried && now) had = markedAs(carried.id, now).marking;
-    const why = doesNotGo(before, content);
+    const why = doesNotGo(carrier, content);
     if (why !== undefined) return { says, had, why };
     const after = await READING.use(account.id, () =>
       stampApart({ bytes: before, marking, level: { id: level, name } }),

@@ -3,6 +3,7 @@ import { may } from '../../../core/accounts/authority.ts';
 import type { LevelContent } from '../../../core/protection/levels/level-content.ts';
 import { lowering } from '../../../core/protection/publishing/published-levels.ts';
 import { UnstampableError } from '../../../core/protection/stamp/marking.ts';
+import { carrierOf } from '../../../core/protection/stamp/stamp-file.ts';
 import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
@@ -132,7 +133,7 @@ async function stampOne(
     try {
       if (!connector.replace) return { unstamped: 'Its source takes no changes.' };
       const was = await fetchDocument(connector, item);
-      const why = doesNotGo(was.bytes, level.content);
+      const why = doesNotGo(carrierOf(was.bytes), level.content);
       if (why !== undefined) return { unstamped: why };
       const owner = await new ItemOwners(ctx.store, ctx.now()).nameOf(item);
       const made = await markedBytes(was.bytes, { ...item, owner }, level, ctx.now());

@@ -1,7 +1,6 @@
 import { lowering } from '../../../core/protection/publishing/published-levels.ts';
 import { stampedLevel } from '../../../core/protection/levels/level-content.ts';
 import { filled, UnstampableError, type CarriedLevel } from '../../../core/protection/stamp/marking.ts';
-import { readFileLevel } from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Program } from '../../accounts/programs/program.ts';
@@ -9,7 +8,7 @@ import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { READING } from '../../http/shares.ts';
 import { levelRanks } from '../levels/levels.ts';
-import { stampApart } from '../stamp-thread.ts';
+import { readApart, stampApart, type ReadFile } from '../stamp-thread.ts';
 import { doesNotGo } from '../runs/stamped-item.ts';
 import { memberOffered, type Publishing } from './published.ts';
 
@@ -77,7 +76,7 @@ export async function chooseLevel(
         },
       ],
     );
-  const before = await carried(bytes);
+  const { carried: before, carrier } = await readFor(program, bytes);
   const had = before && of.levels.get(before.id);
   const refused = lowering(
     before && { id: before.id, lowered: had?.lowered ?? 'with a reason' },
@@ -95,7 +94,7 @@ export async function chooseLevel(
     throw new RefusedError(`Lowering it from ${of.names.level(before?.id ?? '')} needs a reason.`, [
       { field: 'reason', message: 'Say why it may be lowered.' },
     ]);
-  const why = doesNotGo(bytes, content);
+  const why = doesNotGo(carrier, content);
   if (why !== undefined) throw new RefusedError(why, [{ field: 'level', message: 'Choose one that does.' }]);
   const stamped = stampedLevel(level, content);
   const now = ctx.now();
@@ -122,8 +121,12 @@ export async function chooseLevel(
 }
 
 /** The level that something says it has. Throws a RefusedError for what carries none. */
-export function carried(bytes: Uint8Array): Promise<CarriedLevel | undefined> {
-  return refusing(() => readFileLevel(bytes));
+export async function carried(program: Program, bytes: Uint8Array): Promise<CarriedLevel | undefined> {
+  return (await readFor(program, bytes)).carried;
+}
+
+function readFor(program: Program, bytes: Uint8Array): Promise<ReadFile> {
+  return READING.use(`program ${program.id}`, () => refusing(() => readApart(bytes)));
 }
 
 async function refusing<T>(work: () => Promise<T>): Promise<T> {

@@ -6,7 +6,7 @@ import { LevelRuleContent } from '../../../core/protection/rules/level-rule.ts';
 import type { LevelVerdict, PresentLevel } from '../../../core/protection/rules/level-verdict.ts';
 import { setByText } from '../../../core/protection/rules/verdict-words.ts';
 import { UnstampableError, type CarriedLevel } from '../../../core/protection/stamp/marking.ts';
-import { readFileLevel } from '../../../core/protection/stamp/stamp-file.ts';
+import { carrierOf, readFileLevel } from '../../../core/protection/stamp/stamp-file.ts';
 import { carriesNone, mayCarry } from '../../../core/protection/stamp/stamped-formats.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import { asSentence } from '../../../core/text/as-sentence.ts';
@@ -243,7 +243,7 @@ async function setOne(
       // Only a stronger rule gets here, and it is the same one: undoing it puts back what the copy said.
       about = { item, verdict: again, present: has, by: setBy(again, has) };
     }
-    const why = level && doesNotGo(bytes, level.content);
+    const why = level && doesNotGo(carrierOf(bytes), level.content);
     if (why !== undefined) return noted(why);
     const marked = { ...item, owner: await owners.nameOf(item) };
     const made = await markedBytes(bytes, marked, level, ctx.now());

@@ -33,8 +33,10 @@ export async function fetchDocument(connector: Connector, item: ItemDetail): Pro
 }
 
 /** Why a level does not stand on a document of this kind; `undefined` where it does. */
-export function doesNotGo(bytes: Uint8Array, { name, goesOn }: LevelContent): string | undefined {
-  const carrier = carrierOf(bytes);
+export function doesNotGo(
+  carrier: ReturnType<typeof carrierOf>,
+  { name, goesOn }: LevelContent,
+): string | undefined {
   return goesOn.includes(carrier) ? undefined : `${name} does not go on ${GOES_ON[carrier]}.`;
 }
 
