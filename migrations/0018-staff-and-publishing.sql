@@ -68,12 +68,18 @@ CREATE TABLE level_proposal (
   -- The account that said so, where it was one; the owner otherwise.
   said_by INT UNSIGNED NULL,
   reason VARCHAR(400) NOT NULL DEFAULT '',
+  -- A letter told whoever is asked.
+  told TINYINT UNSIGNED NOT NULL DEFAULT 0,
   PRIMARY KEY (item_id, rule_id),
   KEY by_state (state, item_id),
+  KEY by_told (state, told, staff_id),
   KEY by_owner (staff_id, state, item_id),
   FOREIGN KEY (item_id) REFERENCES item (id) ON DELETE CASCADE,
   FOREIGN KEY (staff_id) REFERENCES staff (id) ON DELETE SET NULL
 );
+
+-- What changed last is asked every few seconds.
+ALTER TABLE item_level ADD KEY by_set (set_at);
 
 -- What was weighed when proposals were made last.
 ALTER TABLE level_policy ADD COLUMN proposed_from CHAR(64) CHARACTER SET ascii NULL;

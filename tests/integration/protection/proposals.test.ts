@@ -102,6 +102,19 @@ describe('a rule that asks the owner', () => {
     expect(await letters()).toBe(1);
     await makeProposals(ctx);
     expect(await letters()).toBe(1);
+    // What comes later the same day is told the next.
+    await ctx.store.run("UPDATE level_proposal SET told = 0 WHERE state = 'open'");
+    await makeProposals(ctx);
+    expect(await letters()).toBe(1);
+    await makeProposals({ ...ctx, now: () => new Date(Date.now() + 86_400_000) });
+    expect(await letters()).toBe(2);
+    // A worker that was killed before it told anybody, or Today.
+    await ctx.store.run('DELETE FROM outgoing_message');
+    await ctx.store.run('UPDATE level_proposal SET told = 0');
+    await ctx.store.run('UPDATE level_policy SET proposed_from = NULL WHERE id = 1');
+    await ctx.store.run("DELETE FROM today_item WHERE kind = 'level proposed'");
+    await makeProposals(ctx);
+    expect(await letters()).toBe(1);
     expect((await levelOutlook(ctx, officer)).changes).toBe(0);
     const today = await todayItems(ctx, officer);
     expect(today.find((t) => t.kind === 'level proposed')?.words).toMatch(/^2 items wait in/);

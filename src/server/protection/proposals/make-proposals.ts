@@ -18,8 +18,13 @@ import { showProposed } from './proposals.ts';
 
 const AT_ONCE = 500;
 
-/** Where rules, levels or what is held changed since, has owners asked what the rules that propose say now. */
+/** Where rules, levels or what is held changed since, has owners asked what the rules that propose say now; and told. */
 export async function makeProposals(ctx: Context): Promise<void> {
+  await propose(ctx);
+  await tellOwners(ctx);
+}
+
+async function propose(ctx: Context): Promise<void> {
   const weighed = await weighing(ctx);
   const from = await weighedFrom(ctx.store, weighed);
   const row = await ctx.store.one(
@@ -50,17 +55,16 @@ export async function makeProposals(ctx: Context): Promise<void> {
       for (const id of await takeBack(ctx.store, rule, chunk)) sources.add(id);
     }
   }
-  const asked = new Map<number, number>();
   for (const { rule, items } of proposals)
     for (const chunk of chunks(items.without(open.get(rule.id) ?? Bitmap.EMPTY)))
-      for (const { source, staff } of await propose(ctx, rule, chunk)) {
+      for (const source of await ask(ctx, rule, chunk)) {
         sources.add(source);
         count(rule.id, 'asked', 1);
-        if (staff !== null) asked.set(staff, (asked.get(staff) ?? 0) + 1);
       }
   await ctx.store.transaction(async (tx) => {
+    // Those too that a worker had asked about before it was killed.
+    for (const source of await openSources(tx)) sources.add(source);
     for (const source of sources) await showProposed(tx, ctx, source);
-    for (const [staff, count] of asked) await tellOwner(tx, ctx, staff, count);
     for (const [rule, detail] of changed)
       await record(tx, ctx.now(), {
         actor: 'worker',
@@ -73,20 +77,16 @@ export async function makeProposals(ctx: Context): Promise<void> {
   });
 }
 
-/** Differs once anything that proposals come from has changed. */
+/** Differs once anything that proposals come from has changed; without a rule that proposes, nothing that is held does. */
 async function weighedFrom(store: Queries, { rules, ranks }: Weighing): Promise<string> {
-  const runs = await store.one(
-    z.object({ at: Instant.nullable(), set: Instant.nullable() }),
-    `SELECT (SELECT MAX(ended_at) FROM run WHERE kind IN ('survey', 'level-run', 'level-undo')) AS at,
-       (SELECT MAX(set_at) FROM item_level) AS \`set\``,
-  );
-  const proposing = rules.some((r) => r.how === 'propose');
-  const said = [
-    rules.map((r) => [r.id, r.version, r.level]),
-    [...ranks],
-    // Without a rule that proposes, whatever is held is the same.
-    proposing ? [runs?.at ?? null, runs?.set ?? null] : null,
-  ];
+  const held = rules.some((r) => r.how === 'propose')
+    ? await store.one(
+        z.object({ at: Instant.nullable(), set: Instant.nullable() }),
+        `SELECT (SELECT MAX(ended_at) FROM run WHERE kind IN ('survey', 'level-run', 'level-undo')) AS at,
+           (SELECT MAX(set_at) FROM item_level) AS \`set\``,
+      )
+    : null;
+  const said = [rules.map((r) => [r.id, r.version, r.level]), [...ranks], held];
   return createHash('sha256').update(JSON.stringify(said)).digest('hex');
 }
 
@@ -127,11 +127,11 @@ async function takeBack(store: Queries, rule: string, items: readonly number[]):
 const Owned = z.object({ id: BigId.transform(Number), owner: z.string(), source_id: z.number() });
 
 /** Asks the owner of each; of those that nobody known owns, whoever looks after their system. */
-async function propose(
+async function ask(
   ctx: Context,
   { id: rule, level }: { readonly id: string; readonly level: string },
   items: readonly number[],
-): Promise<readonly { readonly source: number; readonly staff: number | null }[]> {
+): Promise<readonly number[]> {
   return ctx.store.transaction(async (tx) => {
     const owned = await tx.all(
       Owned,
@@ -151,27 +151,49 @@ async function propose(
     const now = toDatetime(ctx.now());
     await tx.run(
       `INSERT INTO level_proposal (item_id, rule_id, level, staff_id, state, made_at) VALUES ?
-       ON DUPLICATE KEY UPDATE level = VALUES(level), staff_id = VALUES(staff_id), state = 'open', made_at = VALUES(made_at)`,
+       ON DUPLICATE KEY UPDATE level = VALUES(level), staff_id = VALUES(staff_id), state = 'open', made_at = VALUES(made_at), told = 0`,
       [made.map((m) => [m.item, rule, level, m.staff, 'open', now])],
     );
-    return made;
+    return made.map((m) => m.source);
   });
 }
 
-/** At most once a day, however often something changes. */
-async function tellOwner(tx: Queries, ctx: Context, staff: number, count: number): Promise<void> {
-  const row = await tx.one(
-    z.object({ address: z.string(), name: z.string(), open: Count }),
-    `SELECT s.address, s.name, (SELECT COUNT(*) FROM level_proposal p WHERE p.staff_id = s.id AND p.state = 'open') AS open
-     FROM staff s WHERE s.id = ?`,
-    [staff],
+async function openSources(store: Queries): Promise<readonly number[]> {
+  const rows = await store.all(
+    z.object({ id: z.number() }),
+    "SELECT DISTINCT i.source_id AS id FROM level_proposal p JOIN item i ON i.id = p.item_id WHERE p.state = 'open'",
   );
-  if (!row) return;
-  await queueMail(tx, ctx, {
-    key: `level proposals, ${staff}, ${ctx.now().toISOString().slice(0, 10)}`,
-    about: { object: 'level rule', id: '' },
-    to: row.address,
-    template: PROPOSED,
-    values: { name: row.name, count: Math.max(count, row.open), link: proposalLink(ctx, staff) },
-  });
+  return rows.map((r) => r.id);
+}
+
+const Untold = z.object({ staff: z.number(), address: z.string(), name: z.string(), open: Count });
+
+/** Writes to owners who were not told of all they are asked; to each at most once a day, however often something changes. */
+async function tellOwners(ctx: Context): Promise<void> {
+  const day = ctx.now().toISOString().slice(0, 10);
+  const keyOf = (staff: number) => `level proposals, ${staff}, ${day}`;
+  const untold = await ctx.store.all(
+    Untold,
+    `SELECT s.id AS staff, s.address, s.name,
+       (SELECT COUNT(*) FROM level_proposal o WHERE o.staff_id = s.id AND o.state = 'open') AS open
+     FROM staff s JOIN (SELECT DISTINCT staff_id FROM level_proposal WHERE state = 'open' AND told = 0 AND staff_id IS NOT NULL) p
+       ON p.staff_id = s.id`,
+  );
+  for (const { staff, address, name, open } of untold)
+    await ctx.store.transaction(async (tx) => {
+      const written = await tx.one(
+        z.object({ n: Count }),
+        "SELECT COUNT(*) AS n FROM outgoing_message WHERE channel = 'mail' AND message_key = ?",
+        [keyOf(staff)],
+      );
+      if ((written?.n ?? 0) > 0) return;
+      await queueMail(tx, ctx, {
+        key: keyOf(staff),
+        about: { object: 'level rule', id: '' },
+        to: address,
+        template: PROPOSED,
+        values: { name, count: open, link: proposalLink(ctx, staff) },
+      });
+      await tx.run("UPDATE level_proposal SET told = 1 WHERE staff_id = ? AND state = 'open'", [staff]);
+    });
 }
