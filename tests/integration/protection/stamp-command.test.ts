@@ -35,6 +35,20 @@ const lines = (out: string) =>
     .map((l) => JSON.parse(l) as Record<string, unknown>);
 
 describe('./yare stamp', () => {
+  it('does what the desk does to messages, and takes it off to the byte', async () => {
+    const message = Buffer.from('From: a@b.example\r\nTo: c@d.example\r\nSubject: Berth 4\r\n\r\nBent.\r\n');
+    await writeFile(join(folder, 'berth.eml'), message);
+    const on = ['berth.eml', '--level', 'internal', '--out', 'mail', '--json'];
+    expect(lines((await stamp(...on)).out)).toMatchObject([
+      { done: 'stamped', kind: 'Mail', level: 'Internal' },
+    ]);
+    expect(lines((await stamp('mail/berth.eml', '--read', '--json')).out)).toMatchObject([
+      { level: 'Internal' },
+    ]);
+    await stamp('mail/berth.eml', '--remove', '--out', 'bare');
+    expect((await readFile(join(folder, 'bare/berth.eml'))).equals(message)).toBe(true);
+  });
+
   it('stamps copies, tells what it refuses, and leaves the files as they were', async () => {
     const before = await readFile(join(folder, 'letter.docx'));
     const { code, out } = await stamp(
