@@ -18,6 +18,7 @@ export const PROGRAMS: BuildOptions = {
     sweep: join(PROJECT, 'src/server/entries/sweep.ts'),
     detect: join(PROJECT, 'src/server/entries/detect.ts'),
     stamp: join(PROJECT, 'src/server/entries/stamp.ts'),
+    retention: join(PROJECT, 'src/server/entries/retention.ts'),
     'detect-thread': join(PROJECT, 'src/server/entries/detect-thread.ts'),
     'library-thread': join(PROJECT, 'src/server/entries/library-thread.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),

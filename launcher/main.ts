@@ -26,6 +26,8 @@ const HELP = `./yare COMMAND
                              find personal data in files, without the desk or a database
   stamp FILE… --level NAME --out FOLDER [--help]
                              stamp documents with a level, without the desk or a database
+  retention --rules FILE --items FILE [--help]
+                             say which items may go, when and why, without the desk or a database
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -55,6 +57,7 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'sweep':
     case 'detect':
     case 'stamp':
+    case 'retention':
       return runOnce(command, rest);
     case 'verify-ledger':
       return verifyLedger(rest);

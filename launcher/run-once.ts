@@ -5,7 +5,12 @@ import { findProgram, installPrerequisites } from './prerequisites.ts';
 import { PROJECT } from './project.ts';
 
 /** Programs of each command. */
-const NEEDED = { sweep: ['sweep'], detect: ['detect', 'detect-thread'], stamp: ['stamp'] };
+const NEEDED = {
+  sweep: ['sweep'],
+  detect: ['detect', 'detect-thread'],
+  stamp: ['stamp'],
+  retention: ['retention'],
+};
 
 /** A command without the desk or a database, in a process of its own: only its report goes to standard output. */
 export async function runOnce(name: keyof typeof NEEDED, args: readonly string[]): Promise<number> {

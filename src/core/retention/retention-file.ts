@@ -1,0 +1,239 @@
+import { z } from 'zod';
+import { itemFact, itemVocabulary, type ItemRow } from '../holdings/offers.ts';
+import { lensFaults } from '../lens/lens-faults.ts';
+import { holds } from '../lens/lens-item.ts';
+import { LensTextError, parseLens } from '../lens/lens-text.ts';
+import type { Lens } from '../lens/lens.ts';
+import { dayIn, Period, type Day } from './clock/period.ts';
+import {
+  retentionVerdict,
+  THEN,
+  type About,
+  type Bound,
+  type RetentionVerdict,
+  type WeighedRetention,
+} from './verdict/retention-verdict.ts';
+import { retentionWords } from './verdict/verdict-words.ts';
+
+const Id = z.string().min(1).max(120);
+const DayText = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'A day such as 2026-11-29.');
+
+/** Sources, detectors and levels are called whatever the files call them. */
+const ANY = { get: (id: string) => id } as unknown as ReadonlyMap<string, string>;
+const FACTS = {
+  fact: itemVocabulary({ sources: ANY, detectors: ANY, levels: ANY, levelRules: ANY } as Parameters<
+    typeof itemVocabulary
+  >[0]).fact,
+  value: (_fact: string, value: string) => value,
+};
+
+/** A condition as a line of text, read as a lens. */
+const LensLine = z
+  .string()
+  .default('everything')
+  .transform((line, ctx): Lens => {
+    try {
+      const lens = parseLens(line);
+      const [fault] = lensFaults(lens, FACTS);
+      if (fault) ctx.addIssue(fault.words);
+      return lens;
+    } catch (error) {
+      if (!(error instanceof LensTextError)) throw error;
+      ctx.addIssue(error.message);
+      return { any: [] };
+    }
+  });
+
+const Place = z.strictObject({ source: Id, path: z.string().max(2000).default('') });
+const Scope = { where: LensLine, place: Place.nullable().default(null) };
+const Term = {
+  /** `null`: for good. */
+  keep: Period.nullable(),
+  after: z.string().min(1).max(80).default('changed'),
+  yearEnd: z.boolean().default(false),
+  unknown: z.enum(['created', 'changed', 'never begins']).default('never begins'),
+};
+
+export const RetentionFile = z.strictObject({
+  /** Where days are told (IANA). */
+  zone: z.string().default('UTC').refine(isZone, 'A time zone such as Europe/Copenhagen.'),
+  rules: z
+    .array(
+      z.strictObject({
+        id: Id,
+        name: z.string().max(200).default(''),
+        ...Scope,
+        ...Term,
+        then: z.enum(Object.keys(THEN) as [keyof typeof THEN, ...(keyof typeof THEN)[]]),
+        order: z.int().min(0).nullable().default(null),
+        /** Set on these items themselves. */
+        items: z.array(Id).nullable().default(null),
+      }),
+    )
+    .refine(isUnlike, 'Two rules have the same id.'),
+  bounds: z
+    .array(
+      z.strictObject({
+        id: Id,
+        name: z.string().max(200).default(''),
+        kind: z.enum(['minimum', 'maximum']),
+        ...Scope,
+        ...Term,
+      }),
+    )
+    .default([])
+    .refine(isUnlike, 'Two bounds have the same id.'),
+});
+export type RetentionFile = z.infer<typeof RetentionFile>;
+
+export const HoldFile = z.strictObject({
+  holds: z
+    .array(
+      z.strictObject({
+        id: Id,
+        name: z.string().max(200).default(''),
+        ...Scope,
+        /** Changed within these days, where they are given. */
+        from: DayText.nullable().default(null),
+        until: DayText.nullable().default(null),
+      }),
+    )
+    .refine(isUnlike, 'Two holds have the same id.'),
+});
+export type HoldFile = z.infer<typeof HoldFile>;
+
+const Instant = z
+  .string()
+  .max(40)
+  .refine(
+    (t) => /^\d{4}-\d{2}-\d{2}(?:T|$)/.test(t) && !Number.isNaN(Date.parse(t)),
+    'A day or a moment (ISO 8601).',
+  );
+
+/** One line of the items. */
+export const RetainedItem = z.strictObject({
+  id: Id,
+  source: Id,
+  place: z.string().max(4000).default(''),
+  name: z.string().max(400).default(''),
+  created: Instant.nullable().default(null),
+  changed: Instant.nullable().default(null),
+  owner: z.string().max(254).default(''),
+  format: z.string().max(40).default(''),
+  size: z.number().min(0).default(0),
+  document: z.string().max(64).nullable().default(null),
+  level: z.string().max(64).nullable().default(null),
+  people: z.int().min(0).default(0),
+  /** Matches by detector. */
+  data: z.record(z.string(), z.int().min(0)).default({}),
+  events: z.record(z.string(), Instant).default({}),
+});
+export type RetainedItem = z.infer<typeof RetainedItem>;
+
+/** A verdict as it is told: what there is not is null. */
+export type ItemAnswer = { readonly item: string; readonly why: readonly string[] } & {
+  readonly [K in keyof RetentionVerdict]: Exclude<RetentionVerdict[K], undefined> | null;
+};
+
+/** The verdict on one item of a file, on a day. */
+export function judge(
+  item: RetainedItem,
+  { zone, rules, bounds }: RetentionFile,
+  { holds: all }: HoldFile,
+  today: Day,
+): ItemAnswer {
+  const row = rowOf(item);
+  const isAbout = ({
+    where,
+    place,
+  }: {
+    readonly where: Lens;
+    readonly place: z.infer<typeof Place> | null;
+  }) => (place === null || liesIn(item, place)) && holds(where, (fact) => itemFact(row, fact), today);
+  const day = (instant: string | null) => (instant === null ? null : dayIn(instant, zone));
+  const changed = day(item.changed);
+  const verdict = retentionVerdict(
+    {
+      created: day(item.created),
+      changed,
+      events: new Map(Object.entries(item.events).map(([name, at]) => [name, dayIn(at, zone)])),
+      hasPersonalData: item.people > 0 || Object.values(item.data).some((n) => n > 0),
+    },
+    {
+      rules: rules
+        .filter((r) => (r.items === null ? isAbout(r) : r.items.includes(item.id)))
+        .map((r): WeighedRetention => ({
+          ...termOf(r),
+          id: r.id,
+          about: aboutOf(r),
+          then: r.then,
+          order: r.order,
+        })),
+      bounds: bounds.filter(isAbout).map((b): Bound => ({ ...termOf(b), id: b.id, kind: b.kind })),
+      holds: all.filter((h) => isAbout(h) && isWithin(changed, h)).map((h) => h.id),
+    },
+    today,
+  );
+  const named = (of: readonly { readonly id: string; readonly name: string }[]) => (id: string) =>
+    of.find((o) => o.id === id)?.name || id;
+  const why = retentionWords(verdict, { rule: named(rules), bound: named(bounds), hold: named(all) });
+  const { by = null, movedBy = null, conflict = null, ...rest } = verdict;
+  return { item: item.id, ...rest, by, movedBy, conflict, why };
+}
+
+function termOf({
+  keep,
+  after,
+  yearEnd,
+  unknown,
+}: Pick<RetentionFile['rules'][number], 'keep' | 'after' | 'yearEnd' | 'unknown'>) {
+  return { period: keep, clock: { after, yearEnd, unknown } };
+}
+
+function aboutOf({ items, where, place }: RetentionFile['rules'][number]): About {
+  const depth = place === null ? 0 : 1 + place.path.split('/').filter(Boolean).length;
+  if (items !== null) return { is: 'item' };
+  const isEverything = 'all' in where && where.all.length === 0;
+  if (!isEverything) return { is: 'lens', depth };
+  return place === null ? { is: 'everything' } : { is: 'place', depth };
+}
+
+function liesIn(item: RetainedItem, { source, path }: z.infer<typeof Place>): boolean {
+  const inside = path.split('/').filter(Boolean).join('/');
+  return (
+    item.source === source && (inside === '' || item.place === inside || item.place.startsWith(`${inside}/`))
+  );
+}
+
+/** One whose day is not known is held: nobody can say that it lies outside. */
+function isWithin(
+  changed: Day | null,
+  { from, until }: { readonly from: Day | null; readonly until: Day | null },
+): boolean {
+  return changed === null || ((from === null || changed >= from) && (until === null || changed <= until));
+}
+
+function rowOf(item: RetainedItem): ItemRow {
+  return {
+    ...{ id: 0, source: item.source, place: item.place, name: item.name, size: item.size },
+    ...{ created: item.created, changed: item.changed, owner: item.owner, format: item.format },
+    ...{ state: 'read', document: item.document, people: item.people },
+    level: item.level === null ? undefined : { id: item.level, by: 'hand' },
+    findings: Object.entries(item.data)
+      .filter(([, matches]) => matches > 0)
+      .map(([detector, matches]) => ({ detector, matches, confidence: 1 })),
+  };
+}
+
+function isUnlike(all: readonly { readonly id: string }[]): boolean {
+  return new Set(all.map((a) => a.id)).size === all.length;
+}
+
+function isZone(zone: string): boolean {
+  try {
+    dayIn('2026-01-01T00:00:00Z', zone);
+    return true;
+  } catch {
+    return false;
+  }
+}
