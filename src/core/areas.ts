@@ -4,6 +4,7 @@ import { DESK } from './desk/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { PROTECTION } from './protection/area.ts';
+import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 export const AREAS = [
@@ -11,6 +12,7 @@ export const AREAS = [
   WEBSITES,
   HOLDINGS,
   PROTECTION,
+  RETENTION,
   EVIDENCE,
   ACCOUNTS,
 ] as const satisfies readonly CoreArea[];

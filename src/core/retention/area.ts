@@ -1,0 +1,7 @@
+import type { CoreArea } from '../area.ts';
+
+export const RETENTION = {
+  area: 'retention',
+  actions: {},
+  objects: {},
+} as const satisfies CoreArea;
