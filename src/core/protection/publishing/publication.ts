@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { audienceWords, EVERYONE } from '../../accounts/staff/audience.ts';
 import type { Vocabulary } from '../../rules/change.ts';
+import { BECAUSE_LINE } from '../../rules/because-line.ts';
 import { sentenceVocabulary, slotsOf, type Sentence, type SlotOption } from '../../rules/sentence.ts';
 
 export const FIRST = { weakest: 'the weakest first', strongest: 'the strongest first' } as const;
@@ -92,17 +93,7 @@ export function publicationSentence({ levels, groups }: PublicationNames): Sente
         },
       ],
     },
-    {
-      label: 'Because',
-      parts: [
-        {
-          path: ['because'],
-          label: 'Because',
-          say: (words) => (words === '' ? 'no reason is given' : String(words)),
-          editor: { kind: 'text', most: 400, long: true },
-        },
-      ],
-    },
+    BECAUSE_LINE,
   ];
 }
 

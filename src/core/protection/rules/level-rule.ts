@@ -4,6 +4,7 @@ import { isNarrower } from '../../lens/lens-narrow.ts';
 import { lensWords } from '../../lens/lens-words.ts';
 import { Lens } from '../../lens/lens.ts';
 import type { Json, Vocabulary } from '../../rules/change.ts';
+import { BECAUSE_LINE } from '../../rules/because-line.ts';
 import { sentenceVocabulary, slotsOf, type Sentence, type SlotOption } from '../../rules/sentence.ts';
 import type { Ranks } from './level-verdict.ts';
 
@@ -84,17 +85,7 @@ export function levelRuleSentence({ levels, items }: LevelRuleNames): Sentence {
         '; what somebody chose by hand stands unless this is stronger',
       ],
     },
-    {
-      label: 'Because',
-      parts: [
-        {
-          path: ['because'],
-          label: 'Because',
-          say: (words) => (words === '' ? 'no reason is given' : String(words)),
-          editor: { kind: 'text', most: 400, long: true },
-        },
-      ],
-    },
+    BECAUSE_LINE,
   ];
 }
 
