@@ -14,8 +14,10 @@ import {
 
 type ImapAddress = Extract<SourceAddress, { kind: 'imap' }>;
 
-/** A mailbox on a server (RFC 9051): its folders are places, its messages items. Opened to read only, but
- * where a message takes another's place: the new one gets a number, and so a name, of its own. */
+/**
+ * A mailbox on a server (RFC 9051): its folders are places, its messages items. Opened to read only, but
+ * where a message takes another's place: the new one gets a number, and so a name, of its own.
+ */
 export function imapConnector(address: ImapAddress, secret: string, connectTo: string): Connector {
   let client: Promise<ImapFlow> | undefined;
   /** Folders of the server by place. */
@@ -163,9 +165,13 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
   };
 }
 
+/** Stands on a message that is to take another's place, until it does. */
+const NEW = '$YareNew';
+
 /**
  * Puts a message in another's place (RFC 9051, 6.3.12 and 6.4.9): the new one is there, with the flags and the day of the old
- * one, and was read back, before the old one goes. One that a broken run left there already is taken for it.
+ * one, and was read back, before the old one goes. One that a broken run left there already, marked as new, is taken for it;
+ * another message of the same bytes is not.
  */
 async function replaceMessage(
   on: ImapFlow,
@@ -187,16 +193,16 @@ async function replaceMessage(
     const found = await on.fetchOne(String(of), { source: true }, { uid: true });
     return found && found.source ? found.source.equals(wanted) : false;
   };
+  const marks = on.mailbox.permanentFlags?.has('\\*') ?? false;
   let made: number | undefined;
-  const sameSize = { larger: wanted.length - 1, smaller: wanted.length + 1 };
-  for (const other of (await on.search(sameSize, { uid: true })) || [])
+  for (const other of (marks && (await on.search({ keyword: NEW }, { uid: true }))) || [])
     if (String(other) !== uid && (await isWanted(other))) made = other;
   if (made === undefined) {
-    const flags = [...(old.flags ?? [])].filter((f) => f.toLowerCase() !== '\\recent');
+    const flags = [...(old.flags ?? [])].filter((f) => f.toLowerCase() !== '\\recent' && f !== NEW);
     const done = await on.append(
       path,
       wanted,
-      flags,
+      marks ? [...flags, NEW] : flags,
       old.internalDate ? new Date(old.internalDate) : undefined,
     );
     made = done && done.uid ? done.uid : undefined;
@@ -206,6 +212,7 @@ async function replaceMessage(
       throw new ItemError('its server changes what it is given');
     }
   }
+  if (marks) await on.messageFlagsRemove(String(made), [NEW], { uid: true });
   await on.messageDelete(uid, { uid: true });
   return { name: `${validity}-${made}`, size: wanted.length, version: `${wanted.length}` };
 }

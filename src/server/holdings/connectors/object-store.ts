@@ -134,7 +134,7 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
       try {
         const [is, tags] = await Promise.all([
           client.send(new HeadObjectCommand(at)),
-          client.send(new GetObjectTaggingCommand(at)),
+          client.send(new GetObjectTaggingCommand(at)).catch(noTags),
         ]);
         if (is.ETag !== version) throw new ItemError('somebody changed it meanwhile');
         if (is.ObjectLockRetainUntilDate && is.ObjectLockRetainUntilDate > new Date())
@@ -193,6 +193,13 @@ function listedObject(name: string, o: _Object): ListedItem {
     owner: o.Owner?.DisplayName ?? '',
     version: o.ETag ?? '',
   };
+}
+
+/** Of a store that has no tags; throws what is wrong with one that has. */
+function noTags(error: unknown): { readonly TagSet?: undefined } {
+  const { name, $metadata } = error as Error & { $metadata?: { httpStatusCode?: number } };
+  if (name === 'NotImplemented' || $metadata?.httpStatusCode === 501) return {};
+  throw error;
 }
 
 /** What the store says of one object, as an ItemError; an error that is not this object's doing, as it is. */

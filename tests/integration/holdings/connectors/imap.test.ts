@@ -114,9 +114,16 @@ describe('a message that is replaced', () => {
 
   it('is not put there twice where the first try was cut off before the old one went', async () => {
     const before = await fresh('cut off');
-    await writer.append('INBOX', newOne('cut off'));
+    await writer.append('INBOX', newOne('cut off'), ['$YareNew']);
     await replace('INBOX', before, 'cut off');
     expect((await itemsOf('INBOX')).filter((i) => i.title === 'cut off')).toHaveLength(1);
+  });
+
+  it('takes no other message of the same bytes for it', async () => {
+    const before = await fresh('twins');
+    await writer.append('INBOX', newOne('twins'));
+    await replace('INBOX', before, 'twins');
+    expect((await itemsOf('INBOX')).filter((i) => i.title === 'twins')).toHaveLength(2);
   });
 
   it('stays as it is where somebody changed or deleted it meanwhile', async () => {

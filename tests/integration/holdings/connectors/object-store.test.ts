@@ -12,6 +12,7 @@ import { connectorSuite, contentText } from './suite.ts';
 const home = mkdtempSync(join(tmpdir(), 'yare-store-'));
 const bucket = join(home, 'archive');
 let server: Server;
+let noTags = false;
 beforeAll(async () => {
   const files = [
     '2024/manifests/a.txt',
@@ -25,7 +26,12 @@ beforeAll(async () => {
     writeFileSync(join(bucket, f), `object ${i} of ${f}`);
   }
   const answer = objectStore({ folder: home, user: 'reader', secret: 'kept from sight', page: 7 });
-  server = createServer((q, r) => void answer(q, r, new URL(q.url ?? '/', 'http://x')));
+  server = createServer((q, r) => {
+    const url = new URL(q.url ?? '/', 'http://x');
+    if (noTags && url.searchParams.has('tagging'))
+      r.writeHead(501).end('<Error><Code>NotImplemented</Code><Message>No tags here.</Message></Error>');
+    else void answer(q, r, url);
+  });
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
 });
 afterAll(() => {
@@ -116,6 +122,18 @@ describe('an object that is replaced', () => {
     ]);
     expect(await listed('a.docx')).toEqual(now);
     expect((await connector().list('')).places).not.toContain('.about-archive');
+  });
+
+  it('is replaced in a store that has no tags', async () => {
+    await put('put/plain.docx', {});
+    noTags = true;
+    try {
+      const c = connector();
+      const now = await c.replace!('put', await listed('plain.docx'), Buffer.from('quite new'));
+      expect(await contentText(c, 'put', now)).toBe('quite new');
+    } finally {
+      noTags = false;
+    }
   });
 
   it('stays as it is where somebody changed it meanwhile, or it is gone', async () => {
