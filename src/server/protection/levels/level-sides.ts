@@ -1,6 +1,7 @@
 import type { Account } from '../../../core/accounts/authority.ts';
 import { stampedLevel, type LevelContent } from '../../../core/protection/levels/level-content.ts';
 import { filled, UnstampableError, type Marking } from '../../../core/protection/stamp/marking.ts';
+import { isPdf } from '../../../core/protection/stamp/stamp-pdf.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
@@ -123,10 +124,6 @@ async function inForce(ctx: Context, level: string): Promise<LevelContent> {
       { field: 'level', message: 'Choose one that is.' },
     ]);
   return content;
-}
-
-function isPdf(bytes: Uint8Array): boolean {
-  return Buffer.from(bytes.subarray(0, 1024)).toString('latin1').includes('%PDF-');
 }
 
 function beginning(pieces: readonly TextPiece[]): readonly TextPiece[] {
