@@ -12,7 +12,11 @@ import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-l
 import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { makeProposals } from '../../../src/server/protection/proposals/make-proposals.ts';
-import { proposalLink, staffOfLink } from '../../../src/server/protection/proposals/proposal-link.ts';
+import {
+  ownerOfLink,
+  proposalLink,
+  staffOfLink,
+} from '../../../src/server/protection/proposals/proposal-link.ts';
 import { openProposals, sayToProposal } from '../../../src/server/protection/proposals/proposals.ts';
 import { levelOfItem } from '../../../src/server/protection/levels/item-level.ts';
 import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
@@ -153,10 +157,28 @@ describe('a rule that asks the owner', () => {
     expect((await todayItems(ctx, officer)).some((t) => t.kind === 'level proposed')).toBe(false);
   });
 
-  it('takes back what it asked once it is paused', async () => {
+  it('asks anew where it was of another level, and lowers nothing that was set meanwhile', async () => {
     await ctx.store.run("DELETE FROM level_proposal WHERE state = 'declined'");
     await ctx.store.run('UPDATE level_policy SET proposed_from = NULL WHERE id = 1');
     await makeProposals(ctx);
+    expect((await open()).map((p) => p.name)).toEqual(['a.docx']);
+    await ctx.store.run("UPDATE level_proposal SET level = 'an old one' WHERE state = 'open'");
+    await ctx.store.run('UPDATE level_policy SET proposed_from = NULL WHERE id = 1');
+    await makeProposals(ctx);
+    const [a] = await open();
+    expect(a).toMatchObject({ name: 'a.docx', level: strict });
+    await ctx.store.run(
+      "INSERT INTO item_level (item_id, level, set_by, set_at) VALUES (?, ?, 'hand', NOW(3))",
+      [a?.item, strict],
+    );
+    await expect(
+      sayToProposal(ctx, { account: officer }, { item: a?.item ?? 0, rule, agree: true, reason: '' }),
+    ).rejects.toMatchObject({ status: 409 });
+    expect(await carried('a.docx')).toBeUndefined();
+    await ctx.store.run('DELETE FROM item_level WHERE item_id = ?', [a?.item]);
+  });
+
+  it('takes back what it asked once it is paused', async () => {
     expect((await open()).map((p) => p.name)).toEqual(['a.docx']);
     await ctx.store.transaction((tx) => moveRule(tx, ctx.now(), LEVEL_RULE, officer.id, rule, 'pause', 0));
     await makeProposals(ctx);
@@ -165,6 +187,14 @@ describe('a rule that asks the owner', () => {
 });
 
 describe('the link of an owner', () => {
+  it('opens nothing once they left, or are in no list of staff', async () => {
+    const token = (staff: number) => proposalLink(ctx, staff).split('/').at(-1) ?? '';
+    expect(await ownerOfLink(ctx, token(1))).toBe(1);
+    expect(await ownerOfLink(ctx, token(42))).toBeUndefined();
+    await ctx.store.run("UPDATE staff SET left_on = '2026-01-01' WHERE id = 1");
+    expect(await ownerOfLink(ctx, token(1))).toBeUndefined();
+  });
+
   it('opens what they are asked for a month, and nothing that is forged', () => {
     const token = proposalLink(ctx, 42).split('/').at(-1) ?? '';
     expect(staffOfLink(ctx, token)).toBe(42);

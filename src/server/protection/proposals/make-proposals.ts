@@ -40,6 +40,12 @@ async function propose(ctx: Context): Promise<void> {
     weighed.ranks,
     await declinedItems(ctx.store, weighed.rules),
   );
+  // Those of a level that its rule proposes no more are asked anew.
+  for (const { rule } of proposals)
+    await ctx.store.run("DELETE FROM level_proposal WHERE state = 'open' AND rule_id = ? AND level <> ?", [
+      rule.id,
+      rule.level,
+    ]);
   const open = await openItems(ctx.store);
   const sources = new Set<number>();
   const changed = new Map<string, { asked: number; takenBack: number }>();

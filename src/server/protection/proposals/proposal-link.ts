@@ -1,4 +1,5 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
+import { z } from 'zod';
 import type { Context } from '../../context.ts';
 
 const DAYS = 30;
@@ -16,6 +17,18 @@ export function staffOfLink({ settings, now }: Context, token: string): number |
   if (staff === '' || Number(until) * DAY < now().getTime()) return undefined;
   const wanted = Buffer.from(signed(settings.SECRET_KEY, Number(staff), Number(until)));
   return timingSafeEqual(wanted, Buffer.from(sign)) ? Number(staff) : undefined;
+}
+
+/** The same of somebody who is here today: whoever left answers for nothing. */
+export async function ownerOfLink(ctx: Context, token: string): Promise<number | undefined> {
+  const staff = staffOfLink(ctx, token);
+  if (staff === undefined) return undefined;
+  const here = await ctx.store.one(
+    z.object({ id: z.number() }),
+    'SELECT id FROM staff WHERE id = ? AND (left_on IS NULL OR left_on > ?)',
+    [staff, ctx.now().toISOString().slice(0, 10)],
+  );
+  return here?.id;
 }
 
 function signed(key: string, staff: number, until: number): string {

@@ -10,7 +10,7 @@ import { BigId, Count, Instant, toDatetime } from '../../store/columns.ts';
 import { decodeCursor, toPage } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
-import { levelsInForce } from '../levels/levels.ts';
+import { levelRanks, levelsInForce } from '../levels/levels.ts';
 import { putLevel } from '../levels/set-level.ts';
 import { weighing } from '../rules/level-outlook.ts';
 
@@ -123,8 +123,14 @@ export async function sayToProposal(
   { item, rule, agree, reason }: Said,
 ): Promise<{ readonly unstamped: string | null }> {
   const open = await ctx.store.one(
-    z.object({ level: z.string(), staff_id: z.number().nullable(), source_id: z.number() }),
-    `SELECT p.level, p.staff_id, i.source_id FROM level_proposal p JOIN item i ON i.id = p.item_id
+    z.object({
+      level: z.string(),
+      has: z.string().nullable(),
+      staff_id: z.number().nullable(),
+      source_id: z.number(),
+    }),
+    `SELECT p.level, l.level AS has, p.staff_id, i.source_id FROM level_proposal p JOIN item i ON i.id = p.item_id
+     LEFT JOIN item_level l ON l.item_id = p.item_id
      WHERE p.item_id = ? AND p.rule_id = ? AND p.state = 'open'`,
     [item, rule],
   );
@@ -159,6 +165,9 @@ export async function sayToProposal(
     throw new RefusedError('That level is not in force any more.', [
       { field: 'level', message: 'It is not asked once it is looked at next.' },
     ]);
+  const ranks = await levelRanks(ctx.store);
+  if (open.has !== null && (ranks.get(open.has) ?? -1) >= (ranks.get(open.level) ?? -1))
+    throw new RefusedError('It has a level by now that is as strong.', [], 409);
   return putLevel(
     ctx,
     item,
@@ -203,7 +212,7 @@ export async function showProposed(tx: Queries, ctx: Context, source: number): P
     key: String(source),
     action: 'protection.set',
     words: `${open.n === 1 ? '1 item waits' : `${open.n} items wait`} in ${name} for the owner’s word on a level`,
-    detail: 'Owners were asked by mail. Who looks after the system may answer for them.',
+    detail: 'Whoever looks after the system may answer for the owner.',
     link: '/protection/rules/proposed',
     since: open.first ? new Date(open.first) : ctx.now(),
     within: [{ kind: 'source', id: String(source) }],

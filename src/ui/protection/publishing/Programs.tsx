@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useMay } from '../../desk/account-context.ts';
 import { request } from '../../desk/request.ts';
@@ -22,13 +22,9 @@ function ProgramTable() {
   const { data } = usePrograms();
   const mayEdit = useMay('programs.edit');
   const [adding, setAdding] = useState(false);
-  const client = useQueryClient();
   const end = useMutation({
     mutationFn: ({ id }: { id: number; name: string }) => request('DELETE', `/api/accounts/programs/${id}`),
-    onSuccess: (_done, { name }) => {
-      tell(`${name} cannot ask any more.`);
-      void client.invalidateQueries({ queryKey: ['programs'] });
-    },
+    onSuccess: (_done, { name }) => tell(`${name} cannot ask any more.`),
     onError: tellFailure,
   });
   if (!data) return null;
@@ -86,14 +82,12 @@ function NewProgram({ onClose }: { readonly onClose: () => void }) {
   const [name, setName] = useState('');
   const [token, setToken] = useState('');
   const { busy, refused, error, send } = useSending();
-  const client = useQueryClient();
   const add = async () => {
     const made = await request<{ token: string }>('POST', '/api/accounts/programs', {
       name,
       scope: 'levels',
     });
     setToken(made.token);
-    void client.invalidateQueries({ queryKey: ['programs'] });
   };
   return (
     <DialogForm

@@ -3,7 +3,6 @@ import type * as proposalsApi from '../../../pages/api/protection/proposals/inde
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { Proposal } from '../../../server/protection/proposals/proposals.ts';
 import { useMay } from '../../desk/account-context.ts';
-import { queryClient } from '../../desk/changed.ts';
 import { go } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
@@ -47,7 +46,6 @@ export function ProposedSheet() {
           .join(', ') + '.',
       );
       setSelected(new Set());
-      await queryClient.invalidateQueries({ queryKey: [KEY] });
     });
   return (
     <>
@@ -58,7 +56,7 @@ export function ProposedSheet() {
             ? ''
             : total === 0
               ? 'Nothing is open'
-              : `${countWords(total, 'item waits', 'items wait')} for an owner’s answer; owners were asked by mail`
+              : `${countWords(total, 'item waits', 'items wait')} for an owner’s answer`
         }
       />
       {refused && (
