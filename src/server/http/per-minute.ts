@@ -1,7 +1,7 @@
 import { truncateAddress } from '../../core/address.ts';
 import { RefusedError } from '../../core/refusal.ts';
 
-const MOST_NETWORKS = 100_000;
+const MOST_COUNTED = 100_000;
 
 /** Counts what comes from each network, a /24 or a /48, within a minute by the clock. */
 export class PerMinute {
@@ -13,16 +13,20 @@ export class PerMinute {
     readonly words: string,
   ) {}
 
-  /** Throws a RefusedError (429) whose detail tells the seconds to wait. */
+  /** One more from the network of an address. Throws as `countOne` does. */
   count(address: string, now = Date.now()): void {
+    this.countOne(truncateAddress(address) ?? 'unknown', now);
+  }
+
+  /** One more of whatever a key stands for. Throws a RefusedError (429) whose detail tells the seconds to wait. */
+  countOne(of: string, now: number): void {
     const minute = Math.floor(now / 60_000);
     if (minute !== this.#minute) {
       this.#minute = minute;
       this.#counts.clear();
     }
-    const network = truncateAddress(address) ?? 'unknown';
     // Under a flood from everywhere, whoever comes last shares one count.
-    const key = this.#counts.has(network) || this.#counts.size < MOST_NETWORKS ? network : 'others';
+    const key = this.#counts.has(of) || this.#counts.size < MOST_COUNTED ? of : 'others';
     const n = (this.#counts.get(key) ?? 0) + 1;
     this.#counts.set(key, n);
     if (n > this.most)

@@ -25,8 +25,7 @@ interface Definition<T extends z.ZodType> {
 export const MOST_SENT = 50e6;
 /** Wrong tokens from one network, and questions of one program, in a minute. */
 const WRONG = new PerMinute(30, 'Too many requests with a wrong token.');
-const MOST_ASKED = 1200;
-const asked = new Map<number, { minute: number; count: number }>();
+const ASKED = new PerMinute(1200, 'This program asks too much. Wait a moment, then try again.');
 
 /**
  * The one way to make an endpoint for programs: a token says which one asks, what it asks stands in the query string,
@@ -38,7 +37,7 @@ export function programEndpoint<T extends z.ZodType>({ scope, input, run }: Defi
     try {
       const ctx = context();
       const program = await known(ctx, request, scope, locals.address);
-      pace(program.id, ctx.now().getTime());
+      ASKED.countOne(String(program.id), ctx.now().getTime());
       const body = await readLimited(
         request.body as AsyncIterable<Uint8Array> | null,
         request.headers.get('content-length'),
@@ -66,15 +65,4 @@ async function known(ctx: Context, request: Request, scope: ProgramScope, addres
     if (error instanceof RefusedError && error.status === 401) WRONG.count(address, ctx.now().getTime());
     throw error;
   }
-}
-
-function pace(program: number, now: number): void {
-  const minute = Math.floor(now / 60_000);
-  const at = asked.get(program);
-  const count = at?.minute === minute ? at.count + 1 : 1;
-  asked.set(program, { minute, count });
-  if (count > MOST_ASKED)
-    throw new RefusedError('This program asks too much. Wait a moment, then try again.', [], 429, {
-      retryAfter: Math.ceil(((minute + 1) * 60_000 - now) / 1000),
-    });
 }

@@ -1,3 +1,4 @@
+import { parseDay } from '../../text/day.ts';
 import { plainEmail } from '../email.ts';
 import type { Staff, StaffGroup, StaffMember } from './staff.ts';
 
@@ -53,14 +54,14 @@ export function readStaff(
     if (!/^[^\s@]+@[^\s@]+$/.test(address) || address.length > 254)
       fault('address', 'An e-mail address, such as lotte.bruun@line.example.');
     if (members.has(address)) fault('address', `${address} stands in another row already.`);
-    const left = cell('left');
-    if (left !== '' && !isDay(left)) fault('left', 'A day such as 2026-11-30, or nothing.');
+    const left = parseDay(cell('left'));
+    if (left === undefined && cell('left') !== '') fault('left', 'A day such as 2026-11-30, or nothing.');
     members.set(address, {
       address,
       name,
       unit: cell('unit').slice(0, 120),
       groups: named,
-      left: left === '' ? null : left,
+      left: left ?? null,
     });
   }
   for (const g of [...members.values()]
@@ -68,10 +69,4 @@ export function readStaff(
     .concat([...groups.values()].flatMap((x) => x.within)))
     if (!groups.has(g)) groups.set(g, { name: g, within: [] });
   return { staff: { members: [...members.values()], groups: [...groups.values()] }, faults };
-}
-
-function isDay(text: string): boolean {
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) return false;
-  const day = new Date(`${text}T00:00:00Z`);
-  return !Number.isNaN(day.getTime()) && day.toISOString().startsWith(text);
 }

@@ -108,10 +108,15 @@ describe('a table of people', () => {
     ['no name', ['ida@line.example', '', '', '', ''], 'name'],
     ['a name too long', ['ida@line.example', 'x'.repeat(121), '', '', ''], 'name'],
     ['a day that is none', ['ida@line.example', 'Ida', '', '', '2026-02-29'], 'left'],
-    ['a day of another shape', ['ida@line.example', 'Ida', '', '', '29.11.2026'], 'left'],
+    ['a word for a day', ['ida@line.example', 'Ida', '', '', 'soon'], 'left'],
     ['a group name too long', ['ida@line.example', 'Ida', '', 'g'.repeat(121), ''], 'groups'],
   ])('is told the cell that cannot be taken: %s', (_, row, column) => {
     expect(read(row).faults).toMatchObject([{ row: 2, column }]);
+  });
+
+  it('takes a day as people write it', () => {
+    const { staff } = read(['ida@line.example', 'Ida', '', '', '29.11.2026']);
+    expect(staff.members[0]?.left).toBe('2026-11-29');
   });
 
   it('takes a leap day, and is told what stands in it twice', () => {
