@@ -1,18 +1,13 @@
 import { z } from 'zod';
-import { itemFact, itemVocabulary, type ItemRow } from '../holdings/offers.ts';
+import { itemVocabulary, placeValue, type ItemRow } from '../holdings/offers.ts';
+import { Bitmap } from '../lens/bitmap.ts';
 import { lensFaults } from '../lens/lens-faults.ts';
-import { holds } from '../lens/lens-item.ts';
 import { LensTextError, parseLens } from '../lens/lens-text.ts';
 import type { Lens } from '../lens/lens.ts';
 import { dayIn, Period, type Day } from './clock/period.ts';
-import {
-  retentionVerdict,
-  THEN,
-  type About,
-  type Bound,
-  type RetentionVerdict,
-  type WeighedRetention,
-} from './verdict/retention-verdict.ts';
+import { itemVerdict } from './verdict/item-verdict.ts';
+import { THEN, type RetentionVerdict } from './verdict/retention-verdict.ts';
+import type { ResolvedScope } from './verdict/weighed.ts';
 import { retentionWords } from './verdict/verdict-words.ts';
 
 const Id = z.string().min(1).max(120);
@@ -45,7 +40,14 @@ const LensLine = z
   });
 
 const Place = z.strictObject({ source: Id, path: z.string().max(2000).default('') });
-const Scope = { where: LensLine, place: Place.nullable().default(null) };
+const Scope = {
+  where: LensLine,
+  place: Place.nullable().default(null),
+  /** Sources and paths, in whose steps `*` stands for any run of characters. */
+  places: z.array(Place).max(200).default([]),
+  /** As the items call them; everybody's where there are none. */
+  owners: z.array(z.string().min(1).max(254)).max(5000).default([]),
+};
 const Term = {
   /** `null`: for good. */
   keep: Period.nullable(),
@@ -142,36 +144,19 @@ export function judge(
   { holds: all }: HoldFile,
   today: Day,
 ): ItemAnswer {
-  const row = rowOf(item);
-  const isAbout = ({
-    where,
-    place,
-  }: {
-    readonly where: Lens;
-    readonly place: z.infer<typeof Place> | null;
-  }) => (place === null || liesIn(item, place)) && holds(where, (fact) => itemFact(row, fact), today);
-  const day = (instant: string | null) => (instant === null ? null : dayIn(instant, zone));
-  const changed = day(item.changed);
-  const verdict = retentionVerdict(
+  const ofItem = (items: readonly string[]) => (items.includes(item.id) ? Bitmap.of([ROW]) : Bitmap.EMPTY);
+  const verdict = itemVerdict(
+    rowOf(item),
     {
-      created: day(item.created),
-      changed,
-      events: new Map(Object.entries(item.events).map(([name, at]) => [name, dayIn(at, zone)])),
-      hasPersonalData: item.people > 0 || Object.values(item.data).some((n) => n > 0),
+      zone,
+      rules: rules.flatMap((r) => (r.items === null ? [{ ...r, ...termOf(r), scope: scopeOf(r) }] : [])),
+      exceptions: rules.flatMap((r) =>
+        r.items === null ? [] : [{ ...r, ...termOf(r), items: ofItem(r.items) }],
+      ),
+      bounds: bounds.map((b) => ({ ...b, ...termOf(b), scope: scopeOf(b) })),
+      holds: all.map((h) => ({ ...h, scope: scopeOf(h) })),
     },
-    {
-      rules: rules
-        .filter((r) => (r.items === null ? isAbout(r) : r.items.includes(item.id)))
-        .map((r): WeighedRetention => ({
-          ...termOf(r),
-          id: r.id,
-          about: aboutOf(r),
-          then: r.then,
-          order: r.order,
-        })),
-      bounds: bounds.filter(isAbout).map((b): Bound => ({ ...termOf(b), id: b.id, kind: b.kind })),
-      holds: all.filter((h) => isAbout(h) && isWithin(changed, h)).map((h) => h.id),
-    },
+    new Map(Object.entries(item.events).map(([name, at]) => [name, dayIn(at, zone)])),
     today,
   );
   const named = (of: readonly { readonly id: string; readonly name: string }[]) => (id: string) =>
@@ -190,32 +175,27 @@ function termOf({
   return { period: keep, clock: { after, yearEnd, unknown } };
 }
 
-function aboutOf({ items, where, place }: RetentionFile['rules'][number]): About {
-  const depth = place === null ? 0 : 1 + place.path.split('/').filter(Boolean).length;
-  if (items !== null) return { is: 'item' };
-  const isEverything = 'all' in where && where.all.length === 0;
-  if (!isEverything) return { is: 'lens', depth };
-  return place === null ? { is: 'everything' } : { is: 'place', depth };
+function scopeOf({
+  where,
+  place,
+  places,
+  owners,
+}: Pick<RetentionFile['bounds'][number], 'where' | 'place' | 'places' | 'owners'>): ResolvedScope {
+  const named = [...(place === null ? [] : [place]), ...places];
+  const isOwned = owners.length > 0;
+  return {
+    lens: isOwned ? { all: [where, { fact: 'owner', is: 'one of', values: owners }] } : where,
+    places: named.map(({ source, path }) => placeValue(source, path.split('/').filter(Boolean).join('/'))),
+    wide: !isOwned && 'all' in where && where.all.length === 0,
+  };
 }
 
-function liesIn(item: RetainedItem, { source, path }: z.infer<typeof Place>): boolean {
-  const inside = path.split('/').filter(Boolean).join('/');
-  return (
-    item.source === source && (inside === '' || item.place === inside || item.place.startsWith(`${inside}/`))
-  );
-}
-
-/** One whose day is not known is held: nobody can say that it lies outside. */
-function isWithin(
-  changed: Day | null,
-  { from, until }: { readonly from: Day | null; readonly until: Day | null },
-): boolean {
-  return changed === null || ((from === null || changed >= from) && (until === null || changed <= until));
-}
+/** The number of the one item that is looked at. */
+const ROW = 0;
 
 function rowOf(item: RetainedItem): ItemRow {
   return {
-    ...{ id: 0, source: item.source, place: item.place, name: item.name, size: item.size },
+    ...{ id: ROW, source: item.source, place: item.place, name: item.name, size: item.size },
     ...{ created: item.created, changed: item.changed, owner: item.owner, format: item.format },
     ...{ state: 'read', document: item.document, people: item.people },
     level: item.level === null ? undefined : { id: item.level, by: 'hand' },

@@ -44,16 +44,31 @@ export interface SlotOption {
   readonly detail?: string;
 }
 
+/** How something typed becomes one of many values. */
+export interface SlotAdd {
+  readonly hint: string;
+  read(text: string): { readonly value: string } | { readonly wrong: string };
+}
+
 /** How a value is edited. Lengths in characters. */
 export type SlotEditor =
   | {
-      readonly kind: 'choice' | 'many';
+      readonly kind: 'choice';
       readonly options: readonly SlotOption[];
       /** A value that is none of them is one more. */
       readonly open?: boolean;
     }
+  | {
+      readonly kind: 'many';
+      readonly options: readonly SlotOption[];
+      /** Reads what somebody typed that is none of them; absent where only those can be taken. */
+      readonly add?: SlotAdd;
+    }
   | { readonly kind: 'number'; readonly unit: string; readonly least: number; readonly most: number }
-  | { readonly kind: 'date' | 'period' }
+  /** With what it reads where there is no day, if that may be. */
+  | { readonly kind: 'date'; readonly none?: string }
+  /** A length of time, or one of some values besides. */
+  | { readonly kind: 'period'; readonly also?: readonly SlotOption[] }
   /** A condition on items, typed as lenses are written. */
   | { readonly kind: 'lens' }
   | {

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { SlotAdd } from '../../core/rules/sentence.ts';
 import css from './ChoiceEditor.module.css';
 
 export interface Option {
@@ -17,12 +18,17 @@ interface ListProps {
   readonly first: string | undefined;
   readonly onPress: (value: string) => void;
   readonly onEnter: (value: string) => void;
+  /** Reads what is typed that is none of them. */
+  readonly add?: SlotAdd | undefined;
 }
 
 /** Type to filter, arrows to move. One list behind both editors. */
-function OptionList({ label, options, isChosen, many, first, onPress, onEnter }: ListProps) {
+function OptionList({ label, options, isChosen, many, first, onPress, onEnter, add }: ListProps) {
   const [text, setText] = useState('');
-  const shown = options.filter((o) => o.words.toLowerCase().includes(text.trim().toLowerCase()));
+  const found = options.filter((o) => o.words.toLowerCase().includes(text.trim().toLowerCase()));
+  const typed = add && text.trim() !== '' ? add.read(text) : undefined;
+  const isNew = typed !== undefined && 'value' in typed && !options.some((o) => o.value === typed.value);
+  const shown = isNew ? [...found, { value: typed.value, words: `Take in “${text.trim()}”` }] : found;
   const [at, setAt] = useState(() =>
     Math.max(
       0,
@@ -30,17 +36,24 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
     ),
   );
   const active = Math.min(at, shown.length - 1);
+  // What is typed may hold a space itself.
+  const isTyping = add !== undefined && text !== '';
+  const takeIn = (value: string) => {
+    onPress(value);
+    setText('');
+  };
   const keys = (e: React.KeyboardEvent) => {
     const option = shown[active];
     if (e.key === 'ArrowDown') setAt(Math.min(shown.length - 1, active + 1));
     else if (e.key === 'ArrowUp') setAt(Math.max(0, active - 1));
     else if (e.key === 'Enter') {
-      if (option) onEnter(option.value);
-    } else if (e.key === ' ' && many && option) onPress(option.value);
+      if (option && isNew && option.value === typed.value) takeIn(option.value);
+      else if (option) onEnter(option.value);
+    } else if (e.key === ' ' && many && option && !isTyping) onPress(option.value);
     else return;
     e.preventDefault();
   };
-  const wide = options.length >= FILTER_FROM;
+  const wide = add !== undefined || options.length >= FILTER_FROM;
   const list = (
     <ul
       role="listbox"
@@ -60,7 +73,7 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
           data-active={i === active || undefined}
           className={css['option']}
           onPointerMove={() => setAt(i)}
-          onClick={() => onPress(o.value)}
+          onClick={() => (isNew && o.value === typed.value ? takeIn(o.value) : onPress(o.value))}
         >
           <span aria-hidden className={css['tick']}>
             {isChosen(o.value) ? '✓' : ''}
@@ -69,7 +82,15 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
           {o.detail && <small>{o.detail}</small>}
         </li>
       ))}
-      {shown.length === 0 && <li className={css['none']}>Nothing is called that.</li>}
+      {shown.length === 0 && (
+        <li className={css['none']}>
+          {typed && 'wrong' in typed
+            ? typed.wrong
+            : text === '' && add
+              ? add.hint
+              : 'Nothing is called that.'}
+        </li>
+      )}
     </ul>
   );
   if (!wide) return list;
@@ -83,7 +104,7 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter }:
         aria-controls="slot-list"
         aria-activedescendant={`slot-option-${active}`}
         aria-label={`Filter: ${label}`}
-        placeholder="Type to filter"
+        placeholder={add ? add.hint : 'Type to filter'}
         value={text}
         onChange={(e) => setText(e.target.value)}
         onKeyDown={keys}
@@ -125,12 +146,14 @@ export function ManyEditor({
   label,
   options,
   value,
+  add,
   onChange,
   onDone,
 }: {
   readonly label: string;
   readonly options: readonly Option[];
   readonly value: readonly string[];
+  readonly add?: SlotAdd | undefined;
   readonly onChange: (value: readonly string[]) => void;
   readonly onDone: () => void;
 }) {
@@ -138,7 +161,7 @@ export function ManyEditor({
     onChange(
       value.includes(v)
         ? value.filter((x) => x !== v)
-        : options.map((o) => o.value).filter((x) => x === v || value.includes(x)),
+        : [...new Set([...options.map((o) => o.value), v])].filter((x) => x === v || value.includes(x)),
     );
   return (
     <>
@@ -150,6 +173,7 @@ export function ManyEditor({
         first={value[0]}
         onPress={toggle}
         onEnter={() => onDone()}
+        add={add}
       />
       <p className={css['hint']}>Space takes in or out · Enter is done</p>
     </>

@@ -1,4 +1,5 @@
 import { useRef, useState, type ReactNode } from 'react';
+import type { SlotAdd } from '../../core/rules/sentence.ts';
 import { useFloatingPanel } from './use-floating-panel.ts';
 import { SlotLeaving } from './slot-leaving.ts';
 import { ChoiceEditor, ManyEditor, type Option } from './ChoiceEditor.tsx';
@@ -18,6 +19,8 @@ export type SlotKind =
       readonly options: readonly Option[];
       readonly value: readonly string[];
       readonly set: (value: readonly string[]) => void;
+      /** Reads what is typed that is none of them. */
+      readonly add?: SlotAdd;
     }
   | {
       readonly kind: 'number';
@@ -27,8 +30,20 @@ export type SlotKind =
       readonly value: number;
       readonly set: (value: number) => void;
     }
-  | { readonly kind: 'date'; readonly value: string; readonly set: (value: string) => void }
-  | { readonly kind: 'period'; readonly value: Period; readonly set: (value: Period) => void }
+  | {
+      readonly kind: 'date';
+      readonly value: string;
+      readonly set: (value: string) => void;
+      /** What it reads where there is no day; absent where there has to be one. */
+      readonly none?: string;
+    }
+  | {
+      readonly kind: 'period';
+      readonly value: Period | undefined;
+      readonly set: (value: Period) => void;
+      /** What may stand there instead of a time. */
+      readonly also?: readonly (Option & { readonly choose: () => void })[];
+    }
   | {
       readonly kind: 'text';
       readonly long?: boolean;
@@ -154,14 +169,15 @@ function Editor({
           value={edit.value}
           onChange={edit.set}
           onDone={done}
+          add={edit.add}
         />
       );
     case 'number':
       return <NumberEditor label={label} {...edit} onDone={done} />;
     case 'date':
-      return <DateEditor label={label} value={edit.value} set={edit.set} onDone={done} />;
+      return <DateEditor label={label} {...edit} onDone={done} />;
     case 'period':
-      return <PeriodEditor label={label} value={edit.value} set={edit.set} onDone={done} />;
+      return <PeriodEditor label={label} {...edit} onDone={done} />;
     case 'text':
       return <TextEditor label={label} {...edit} onDone={done} />;
   }

@@ -1,5 +1,6 @@
 import { useContext, useEffect, useState } from 'react';
 import { tell } from '../desk/toasts.ts';
+import { withCapital } from '../../core/text/as-sentence.ts';
 import { Button } from './Button.tsx';
 import { lazyPart } from './lazy-part.tsx';
 import { DayInput } from './RangeField.tsx';
@@ -57,12 +58,13 @@ export function DateEditor({
   label,
   value,
   set,
+  none,
   onDone,
-}: Common & { value: string; set: (v: string) => void }) {
+}: Common & { value: string; set: (v: string) => void; none?: string }) {
   const [text, setText] = useState(value);
   return (
     <Form
-      wrong={text === '' ? 'Choose a day.' : ''}
+      wrong={text === '' && none === undefined ? 'Choose a day.' : ''}
       changed={text !== value}
       onSave={() => set(text)}
       onDone={onDone}
@@ -70,6 +72,16 @@ export function DateEditor({
       <div className={css['dateEditor']}>
         <DayInput label={label} value={text} first onChange={setText} />
         <Calendar value={text} onChoose={setText} />
+        {none !== undefined && (
+          <Button
+            onClick={() => {
+              set('');
+              onDone();
+            }}
+          >
+            {withCapital(none)}
+          </Button>
+        )}
       </div>
     </Form>
   );
@@ -79,16 +91,21 @@ export function PeriodEditor({
   label,
   value,
   set,
+  also = [],
   onDone,
-}: Common & { value: Period; set: (v: Period) => void }) {
-  const [count, setCount] = useState(String(value.count));
-  const [unit, setUnit] = useState(value.unit);
+}: Common & {
+  value: Period | undefined;
+  set: (v: Period) => void;
+  also?: readonly { readonly value: string; readonly words: string; readonly choose: () => void }[];
+}) {
+  const [count, setCount] = useState(String(value?.count ?? 1));
+  const [unit, setUnit] = useState(value?.unit ?? 'years');
   const number = Number(count);
   const wrong = !Number.isInteger(number) || number < 1 || number > 999;
   return (
     <Form
       wrong={wrong ? 'A whole number from 1 to 999.' : ''}
-      changed={count !== String(value.count) || unit !== value.unit}
+      changed={count !== String(value?.count ?? 1) || unit !== (value?.unit ?? 'years')}
       onSave={() => set({ count: number, unit })}
       onDone={onDone}
     >
@@ -110,6 +127,17 @@ export function PeriodEditor({
         <option value="months">months</option>
         <option value="years">years</option>
       </select>
+      {also.map((o) => (
+        <Button
+          key={o.value}
+          onClick={() => {
+            o.choose();
+            onDone();
+          }}
+        >
+          {withCapital(o.words)}
+        </Button>
+      ))}
     </Form>
   );
 }

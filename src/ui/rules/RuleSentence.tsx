@@ -84,6 +84,10 @@ export function SentenceSlot({
   );
 }
 
+function isPeriod(value: unknown): value is Period {
+  return typeof value === 'object' && value !== null && 'count' in value && 'unit' in value;
+}
+
 function lensLine(value: Json | undefined): string {
   const lens = Lens.safeParse(value);
   return lens.success ? lensText(lens.data) : '';
@@ -107,22 +111,32 @@ function editOf({ editor, say }: SlotPart, value: Json | undefined, set: (value:
       const options = other ? [...editor.options, { value: chosen, words: say(chosen) }] : editor.options;
       return { kind: 'choice', options, value: chosen, set };
     }
-    case 'many':
+    case 'many': {
+      const chosen = Array.isArray(value) ? (value as string[]) : [];
+      const others = chosen.filter((v) => !editor.options.some((o) => o.value === v));
       return {
         kind: 'many',
-        options: editor.options,
-        value: Array.isArray(value) ? (value as string[]) : [],
+        options: [...editor.options, ...others.map((v) => ({ value: v, words: say([v]) }))],
+        value: chosen,
         set: (many) => set([...many]),
+        ...(editor.add ? { add: editor.add } : {}),
       };
+    }
     case 'number':
       return { ...editor, value: Number(value ?? editor.least), set };
     case 'date':
-      return { kind: 'date', value: String(value ?? ''), set };
+      return {
+        kind: 'date',
+        value: String(value ?? ''),
+        set,
+        ...(editor.none === undefined ? {} : { none: editor.none }),
+      };
     case 'period':
       return {
         kind: 'period',
-        value: (value ?? { count: 1, unit: 'months' }) as unknown as Period,
+        value: isPeriod(value) ? value : undefined,
         set: ({ count, unit }) => set({ count, unit }),
+        also: (editor.also ?? []).map((o) => ({ ...o, choose: () => set(o.value) })),
       };
     case 'lens':
       return {

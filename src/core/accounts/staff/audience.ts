@@ -1,3 +1,5 @@
+import type { SlotAdd } from '../../rules/sentence.ts';
+
 /**
  * Whom something is for: `everyone`, `group:` and the name of a group, `person:` and an address. What has no mark is an
  * address.
@@ -45,3 +47,14 @@ export function nearness(audience: Audience, { address, groups }: Reached): numb
   });
   return each.length === 0 ? undefined : Math.min(...each);
 }
+
+/** How somebody is added to an audience by hand: by their address. */
+export const ADD_ADDRESS: SlotAdd = {
+  hint: 'An e-mail address',
+  read: (text) => {
+    const address = text.trim().toLowerCase();
+    return /^[^\s@]+@[^\s@]+$/.test(address)
+      ? { value: address }
+      : { wrong: 'An e-mail address, such as tove@line.example' };
+  },
+};

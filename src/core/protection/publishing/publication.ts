@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { audienceWords, EVERYONE } from '../../accounts/staff/audience.ts';
+import { ADD_ADDRESS, audienceWords, EVERYONE } from '../../accounts/staff/audience.ts';
 import type { Vocabulary } from '../../rules/change.ts';
 import { BECAUSE_LINE } from '../../rules/because-line.ts';
 import { sentenceVocabulary, slotsOf, type Sentence, type SlotOption } from '../../rules/sentence.ts';
@@ -61,14 +61,14 @@ export function publicationSentence({ levels, groups }: PublicationNames): Sente
           path: ['to'],
           label: 'To',
           say: (value) => many(value, who, 'nobody yet'),
-          editor: { kind: 'many', options: [everyone, ...groups], open: true },
+          editor: { kind: 'many', options: [everyone, ...groups], add: ADD_ADDRESS },
         },
         ', not to ',
         {
           path: ['not'],
           label: 'Not to',
           say: (value) => many(value, who, 'anybody else'),
-          editor: { kind: 'many', options: groups, open: true },
+          editor: { kind: 'many', options: groups, add: ADD_ADDRESS },
         },
       ],
     },

@@ -188,7 +188,7 @@ describe('a verdict', () => {
       }),
     ).toEqual([
       'It stays, as “H berth 4” covers it, whatever else is said.',
-      'Without the hold it goes from 11 Mar 2028 on: “R deep” decides. Then: delete.',
+      'Without the hold it would go from 11 Mar 2028 on: “R deep” decides. Then: delete.',
       '“B min” has it end on 10 Mar 2028. The rule alone would end on 10 Mar 2022.',
       '“B min” asks to keep it longer than “B max” lets: the minimum counts.',
       '“R all” is less specific, and gives way.',

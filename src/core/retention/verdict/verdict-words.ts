@@ -17,15 +17,20 @@ export function retentionWords(v: RetentionVerdict, names: RetentionNames): read
   }
 
   function decided(): readonly string[] {
-    const lead = v.holds.length > 0 ? 'Without the hold it' : 'It';
+    const isHeld = v.state === 'held';
     const by = v.by === undefined ? 'no rule is about it' : `“${names.rule(v.by)}” decides`;
-    if (v.ends === null) return [`${lead} is kept for good, or until its clock begins: ${by}.`];
-    const goes = v.goes === null ? '' : dayText(v.goes);
-    return [
-      v.then === 'nothing'
-        ? `${lead} is kept: ${by}, and does nothing.`
-        : `${lead} ${v.state === 'due' || (v.state === 'held' && v.movedBy === undefined) ? 'may go' : 'goes'} from ${goes} on: ${by}. Then: ${THEN[v.then]}.`,
-    ];
+    if (v.ends === null || v.goes === null)
+      return [
+        `${isHeld ? 'Without the hold it would be' : 'It is'} kept for good, or until its clock begins: ${by}.`,
+      ];
+    if (v.then === 'nothing') return [`It is kept: ${by}, and does nothing.`];
+    const goes = dayText(v.goes);
+    const when = isHeld
+      ? `Without the hold it would go from ${goes} on`
+      : v.state === 'due'
+        ? `It may go since ${goes}`
+        : `It goes from ${goes} on`;
+    return [`${when}: ${by}. Then: ${THEN[v.then]}.`];
   }
 
   function moved(): readonly string[] {

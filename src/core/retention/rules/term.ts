@@ -1,0 +1,126 @@
+import { z } from 'zod';
+import type { Json } from '../../rules/change.ts';
+import type { Part, SlotOption } from '../../rules/sentence.ts';
+import { Period } from '../clock/period.ts';
+import type { Term } from '../verdict/retention-verdict.ts';
+
+export const FOR_GOOD = 'for good';
+export const NOT_CHOSEN = 'not chosen';
+
+/** How long, counted from what. */
+export const TermShape = {
+  keep: z.union([Period, z.literal(FOR_GOOD)], 'Choose how long.'),
+  /** `created`, `changed`, or `event:` and the number of one. */
+  after: z.string().min(1).max(80),
+  /** It begins at the end of the year in which that lies. */
+  yearEnd: z.boolean(),
+  unknown: z.enum(['created', 'changed', 'never begins']),
+};
+/** As it may be saved while it is made. */
+export const KeepDraft = z.union([Period, z.literal(FOR_GOOD), z.literal(NOT_CHOSEN)]);
+export type Keep = z.infer<typeof KeepDraft>;
+
+export const NEW_TERM = { after: 'changed', yearEnd: false, unknown: 'never begins' } as const;
+
+export interface TermContent {
+  readonly keep: Keep;
+  readonly after: string;
+  readonly yearEnd: boolean;
+  readonly unknown: 'created' | 'changed' | 'never begins';
+}
+
+export const UNKNOWN = {
+  created: 'the day it was created',
+  changed: 'the last change',
+  'never begins': 'nothing, and it is kept',
+} as const;
+
+/** `90 days`, `1 year`. */
+export function periodWords({ count, unit }: Period): string {
+  return `${count} ${count === 1 ? unit.slice(0, -1) : unit}`;
+}
+
+export function keepWords(value: Json): string {
+  if (value === FOR_GOOD) return FOR_GOOD;
+  const period = Period.safeParse(value);
+  return period.success ? periodWords(period.data) : 'no time yet';
+}
+
+/** `90 days after the sailing’s arrival`, as lists and registers say it. */
+export function termWords({ keep, after, yearEnd }: TermContent, events: readonly SlotOption[]): string {
+  if (keep === NOT_CHOSEN) return 'no clock chosen yet';
+  if (keep === FOR_GOOD) return FOR_GOOD;
+  return `${periodWords(keep)} after ${yearEnd ? 'the year of ' : ''}${afterWords(after, events)}`;
+}
+
+export function afterWords(after: Json, events: readonly SlotOption[]): string {
+  if (after === 'created') return 'it was created';
+  if (after === 'changed') return 'the last change';
+  return events.find((e) => e.value === after)?.words ?? `“${String(after)}”, which is gone`;
+}
+
+/** The words of a term after “for”: `[90 days] after [the end of the year of] [its arrival]; where that is unknown, from [the last change]`. */
+export function termParts(events: readonly SlotOption[], content: TermContent): readonly Part[] {
+  const how: Part = {
+    path: ['keep'],
+    label: 'How long',
+    say: keepWords,
+    editor: { kind: 'period', also: [{ value: FOR_GOOD, words: FOR_GOOD }] },
+  };
+  if (content.keep === FOR_GOOD) return [how];
+  const after: Part = {
+    path: ['after'],
+    label: 'Counted from',
+    say: (value) => afterWords(value, events),
+    editor: {
+      kind: 'choice',
+      options: [
+        { value: 'changed', words: 'the last change' },
+        { value: 'created', words: 'it was created' },
+        ...events,
+      ],
+    },
+  };
+  const year: Part = {
+    path: ['yearEnd'],
+    label: 'Counted from its day, or from the end of the year',
+    told: 'From the end of the year',
+    say: (value) => (value === true ? 'the end of the year of' : 'the day of'),
+    editor: {
+      kind: 'choice',
+      options: [
+        { value: '', words: 'the day of' },
+        { value: 'year', words: 'the end of the year of' },
+      ],
+    },
+    turn: {
+      read: (c) =>
+        typeof c === 'object' && c !== null && 'yearEnd' in c && c.yearEnd === true ? 'year' : '',
+      write: (c, value) => ({ ...(c as object), yearEnd: value === 'year' }) as Json,
+    },
+  };
+  const isEvent = content.after.startsWith('event:');
+  const unknown: Part = {
+    path: ['unknown'],
+    label: 'Where that is not known',
+    say: (value) => UNKNOWN[value as keyof typeof UNKNOWN] ?? String(value),
+    editor: {
+      kind: 'choice',
+      options: Object.entries(UNKNOWN).map(([value, words]) => ({ value, words })),
+    },
+  };
+  return [
+    how,
+    ' after ',
+    year,
+    ' ',
+    after,
+    ...(isEvent || content.unknown !== 'never begins' ? ['; where that is not known, after ', unknown] : []),
+  ];
+}
+
+/** A term as verdicts weigh it; `undefined` as long as none is chosen. */
+export function termOf({ keep, after, yearEnd, unknown }: TermContent): Term | undefined {
+  if (keep === NOT_CHOSEN) return undefined;
+  return { period: keep === FOR_GOOD ? null : keep, clock: { after, yearEnd, unknown } };
+}
