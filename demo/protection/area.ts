@@ -3,17 +3,14 @@ import { parseLens } from '../../src/core/lens/lens-text.ts';
 import { newLevel, type LevelContent } from '../../src/core/protection/levels/level-content.ts';
 import type { LevelRuleContent } from '../../src/core/protection/rules/level-rule.ts';
 import type { PublicationContent } from '../../src/core/protection/publishing/publication.ts';
-import type { Stage } from '../../src/core/rules/rule.ts';
 import { addProgram } from '../../src/server/accounts/programs/program.ts';
 import { addLevel, LEVEL } from '../../src/server/protection/levels/levels.ts';
 import { addPublication, PUBLICATION } from '../../src/server/protection/publishing/publications.ts';
 import { addLevelRule, LEVEL_RULE } from '../../src/server/protection/rules/level-rules.ts';
-import type { RuleKind } from '../../src/server/rules/rule-kind.ts';
-import { insertRuleVersion } from '../../src/server/rules/rule-versions.ts';
 import { officeToken } from '../../standins/office/token.ts';
-import type { Demo, DemoArea } from '../demo.ts';
+import type { DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
-import { placeRule } from '../place-rule.ts';
+import { stand, type DemoState } from '../stand.ts';
 
 type Of<T> = readonly [name: string, more: Partial<T>];
 
@@ -73,14 +70,14 @@ interface DemoRule {
   readonly content: Omit<LevelRuleContent, 'level' | 'lens'>;
   readonly level: string;
   readonly where: string;
-  readonly state: 'draft' | 'rehearsing' | 'in force' | 'paused';
+  readonly state: DemoState;
   readonly daysAgo: number;
 }
 const rule = (
   name: string,
   level: string,
   where: string,
-  state: DemoRule['state'],
+  state: DemoState,
   daysAgo: number,
   because: string,
   { keeps = 'step', how = 'set' }: Partial<Pick<LevelRuleContent, 'keeps' | 'how'>> = {},
@@ -148,7 +145,7 @@ const RULES: readonly DemoRule[] = [
   rule('Rosters of the crew', 'internal', 'document one of "crew-list"', 'draft', 1, ''),
 ];
 
-const publication = (content: PublicationContent, state: DemoRule['state'], daysAgo: number) => ({
+const publication = (content: PublicationContent, state: DemoState, daysAgo: number) => ({
   content,
   state,
   daysAgo,
@@ -235,34 +232,3 @@ export const PROTECTION: DemoArea = {
     ]);
   },
 };
-
-/** Puts a rule that was added where weeks of work have left it. */
-async function stand<T>(
-  { tx, lines }: Demo,
-  kind: RuleKind<T>,
-  id: string,
-  content: T,
-  state: DemoRule['state'],
-  at: Date,
-  by: number,
-): Promise<void> {
-  const since = at.toISOString();
-  const stage: Stage =
-    state === 'draft'
-      ? { state }
-      : state === 'rehearsing'
-        ? { state, version: 1, since, over: null }
-        : { state, version: 1, since };
-  if (state !== 'draft') {
-    await insertRuleVersion(tx, at, kind, id, 1, content, by);
-    const act = state === 'rehearsing' ? 'rehearse' : 'put-in-force';
-    lines.push(line(at, by, `${kind.object.replace(' ', '-')}.${act}`, kind.object, id, { version: 1 }));
-  }
-  await placeRule(tx, kind, id, {
-    content,
-    stage,
-    versions: state === 'draft' ? 0 : 1,
-    editedAt: at,
-    editedBy: by,
-  });
-}

@@ -4,6 +4,15 @@ import { DESK } from './desk/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { PROTECTION } from './protection/area.ts';
+import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
-export const AREAS: readonly ServerArea[] = [DESK, WEBSITES, HOLDINGS, PROTECTION, EVIDENCE, ACCOUNTS];
+export const AREAS: readonly ServerArea[] = [
+  DESK,
+  WEBSITES,
+  HOLDINGS,
+  PROTECTION,
+  RETENTION,
+  EVIDENCE,
+  ACCOUNTS,
+];

@@ -4,7 +4,8 @@ import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { TODAY } from './today/area.ts';
 import { PROTECTION } from './protection/area.ts';
+import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 /** In the order of the top bar. */
-export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, PROTECTION, EVIDENCE, ACCOUNT];
+export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, PROTECTION, RETENTION, EVIDENCE, ACCOUNT];

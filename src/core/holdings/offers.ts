@@ -1,4 +1,6 @@
 // What other areas may use of this one.
 export { itemFact, itemVocabulary, placeValue, type ItemRow } from './items/item-facts.ts';
+export { peopleMargin } from './items/distinct-people.ts';
 export { BlockIndex, buildBlock, type IndexedItem } from './items/item-index.ts';
-export type { ItemFigures } from './items/item-figures.ts';
+export { itemFigures, placesBelow, type ItemFigures, type PlaceCount } from './items/item-figures.ts';
+export { select } from './items/item-index.ts';

@@ -5,6 +5,7 @@ import { lensFaults } from '../lens/lens-faults.ts';
 import { LensTextError, parseLens } from '../lens/lens-text.ts';
 import type { Lens } from '../lens/lens.ts';
 import { dayIn, Period, type Day } from './clock/period.ts';
+import { isZone } from './rules/retention-policy.ts';
 import { itemVerdict } from './verdict/item-verdict.ts';
 import { THEN, type RetentionVerdict } from './verdict/retention-verdict.ts';
 import type { ResolvedScope } from './verdict/weighed.ts';
@@ -207,13 +208,4 @@ function rowOf(item: RetainedItem): ItemRow {
 
 function isUnlike(all: readonly { readonly id: string }[]): boolean {
   return new Set(all.map((a) => a.id)).size === all.length;
-}
-
-function isZone(zone: string): boolean {
-  try {
-    dayIn('2026-01-01T00:00:00Z', zone);
-    return true;
-  } catch {
-    return false;
-  }
 }

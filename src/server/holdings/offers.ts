@@ -7,11 +7,12 @@ export {
   type ListedItem,
 } from './connectors/connector.ts';
 export { askLens } from './items/index/ask-lens.ts';
+export type { AreaAnswers } from './items/index/lens-index.ts';
 export { renameItem } from './items/item-name.ts';
-export { touchBlocks } from './items/item-blocks.ts';
+export { BLOCK_ITEMS, touchBlocks } from './items/item-blocks.ts';
 export { itemNames } from './items/item-names.ts';
 export { itemRows } from './items/item-rows.ts';
-export { findItem, itemObject, type ItemDetail } from './items/item-view.ts';
-export { fetchItem, itemText, type TextPiece } from './items/item-text.ts';
+export { findItem, itemObject, itemsObject, type ItemDetail } from './items/item-view.ts';
+export { fetchItem, itemText, plainItemText, type TextPiece } from './items/item-text.ts';
 export { sourceStewards } from './sources/source-stewards.ts';
 export { connectSource, findSource, sourceNames } from './sources/sources.ts';

@@ -15,7 +15,7 @@ import type { Queries } from '../store/pool.ts';
 import { ASKED_TO_AGREE, REFUSED_TO_AGREE } from './approval-letters.ts';
 import { approvalItem, endApproval, latestApproval, neededFor, type Approval } from './approval-store.ts';
 import type { Key, RuleKind } from './rule-kind.ts';
-import { freezeRule, moveLocked, wholeContent } from './rule-moves.ts';
+import { freezeRule, moveLocked, refuseForce, wholeContent } from './rule-moves.ts';
 import { readRule, refuseStale } from './rule-store.ts';
 import { authorsOf, authorsSince, readRuleVersion } from './rule-versions.ts';
 
@@ -83,6 +83,7 @@ export interface Asking {
  */
 export async function askToAgree(ctx: Context, by: Account, of: Asked, asking: Asking): Promise<Approval> {
   const { kind, key } = of;
+  await refuseForce(ctx, kind, key);
   return ctx.store.transaction(async (tx) => {
     const now = ctx.now();
     const rule = await readRule(tx, kind, key, true);

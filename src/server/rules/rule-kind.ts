@@ -3,6 +3,7 @@ import type { Difference, Json, Vocabulary } from '../../core/rules/change.ts';
 import type { Refusal } from '../../core/refusal.ts';
 import type { Within } from '../../core/accounts/scope.ts';
 import type { Act, Stage } from '../../core/rules/rule.ts';
+import type { Context } from '../context.ts';
 import type { Queries } from '../store/pool.ts';
 
 export type Key = string | number;
@@ -37,6 +38,11 @@ export interface RuleKind<T> {
   mayMove?(tx: Queries, key: Key, act: Act['act']): Promise<void>;
   /** Takes out of a change what may be personal, for the ledger. */
   redact?(difference: Difference): Difference;
+  /**
+   * Before a draft is put in force, or others are asked to agree to that, outside the transaction: throws a RefusedError for
+   * what has to be mended first.
+   */
+  beforeForce?(ctx: Context, key: Key, content: T): Promise<void>;
   /** What else keeps a draft from being rehearsed or put in force. */
   blocks?(store: Queries, key: Key, content: T): Promise<Refusal['fields']>;
   /**

@@ -1,6 +1,7 @@
 import { same, type Json } from '../../core/rules/change.ts';
 import { move, type Act, type Stage } from '../../core/rules/rule.ts';
 import { RefusedError } from '../../core/refusal.ts';
+import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import type { Queries } from '../store/pool.ts';
 import { isAgreed, neededFor, overtakeApproval } from './approval-store.ts';
@@ -38,6 +39,11 @@ export async function moveRule<T>(
       );
   }
   return moveLocked(tx, now, kind, accountId, rule, { act, version });
+}
+
+/** Throws a RefusedError for what keeps the draft as it stands from being put in force, besides what it lacks. */
+export async function refuseForce<T>(ctx: Context, kind: RuleKind<T>, key: Key): Promise<void> {
+  if (kind.beforeForce) await kind.beforeForce(ctx, key, (await readRule(ctx.store, kind, key)).content);
 }
 
 /** Moves a rule that is locked; one that stands there already stays as it is. */

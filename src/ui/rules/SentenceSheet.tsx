@@ -16,7 +16,8 @@ interface SentenceSheetProps<T> {
   readonly rule: RuleView<T>;
   /** What is put in force. */
   readonly schema: z.ZodType<T>;
-  readonly sentence: Sentence;
+  /** One whose parts depend on what it says, from its draft. */
+  readonly sentence: Sentence | ((content: T) => Sentence);
   readonly vocabulary: Vocabulary;
   /** Below its name. */
   readonly detail: (content: T) => ReactNode;
@@ -29,6 +30,8 @@ interface SentenceSheetProps<T> {
   readonly list: string;
   /** What else can be done with it. */
   readonly actions?: ReactNode;
+  /** Below the sentence. */
+  readonly below?: (content: T, set: (content: T) => void) => ReactNode;
 }
 
 /** The sheet of a rule that has a name and is a sentence, and nothing besides. */
@@ -44,6 +47,7 @@ export function SentenceSheet<T extends { readonly name: string }>({
   force,
   list,
   actions,
+  below,
 }: SentenceSheetProps<T>) {
   const mayEdit = useMay(edit);
   const mayForce = useMay(force);
@@ -81,7 +85,14 @@ export function SentenceSheet<T extends { readonly name: string }>({
         mayEdit={mayEdit}
         mayForce={mayForce}
       >
-        <RuleSentence sentence={sentence} content={content} set={set} fixed={!mayEdit} error={wrong} />
+        <RuleSentence
+          sentence={typeof sentence === 'function' ? sentence(content) : sentence}
+          content={content}
+          set={set}
+          fixed={!mayEdit}
+          error={wrong}
+        />
+        {below?.(content, set)}
       </RuleFrame>
     </>
   );

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { audienceWords, groupMark, nearness, personMark } from './audience.ts';
+import { audienceWords, groupMark, nearness, unitMark } from './audience.ts';
 import { belongsTo, withinOf } from './staff.ts';
 import { readStaff } from './staff-table.ts';
 
@@ -50,6 +50,7 @@ describe('the groups of somebody', () => {
 describe('an audience', () => {
   const ida = {
     address: 'ida@line.example',
+    unit: 'Port',
     groups: new Map([
       ['Terminal', 1],
       ['Ashore', 2],
@@ -61,9 +62,11 @@ describe('an audience', () => {
     [['everyone', groupMark('Ashore')], 2],
     [[groupMark('Ashore'), groupMark('Terminal')], 1],
     [[groupMark('At sea')], undefined],
-    [[personMark('ida@line.example'), 'everyone'], 0],
+    [['ida@line.example', 'everyone'], 0],
+    [[unitMark('Port'), 'everyone'], 1],
+    [[unitMark('Terminal')], undefined],
     [['IDA@line.example'], 0],
-    [[personMark('other@line.example')], undefined],
+    [['other@line.example'], undefined],
     // A group that is called as a person is.
     [[groupMark('ida@line.example')], undefined],
   ])('%j is as near to somebody as its nearest part', (audience, wanted) => {
@@ -71,9 +74,12 @@ describe('an audience', () => {
   });
 
   it('is said without its marks', () => {
-    expect(
-      ['everyone', groupMark('At sea'), personMark('a@b.example'), 'c@d.example'].map(audienceWords),
-    ).toEqual(['everyone', 'At sea', 'a@b.example', 'c@d.example']);
+    expect(['everyone', groupMark('At sea'), unitMark('Deck'), 'c@d.example'].map(audienceWords)).toEqual([
+      'everyone',
+      'At sea',
+      'Deck',
+      'c@d.example',
+    ]);
   });
 });
 

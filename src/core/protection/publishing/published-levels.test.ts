@@ -194,7 +194,7 @@ describe('a publication', () => {
     const content = {
       ...newPublication('All'),
       levels: ['open', 'internal', 'old'],
-      not: ['group:Payroll', 'person:a@b.example'],
+      not: ['group:Payroll', 'a@b.example'],
       start: 'internal',
     };
     expect(sentenceText(publicationSentence(names), content)).toBe(

@@ -45,7 +45,7 @@ export function lawBoundSentence(names: RetentionNames, content: LawBoundDraft):
           },
         },
         ' ',
-        ...termParts(names.events, content),
+        ...termParts(names.clocks, content),
       ],
     },
     { label: 'What', parts: scopeParts(names) },

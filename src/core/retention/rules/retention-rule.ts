@@ -61,21 +61,20 @@ export function newRetentionRule(name: string): RetentionRuleDraft {
 
 /** What can be named in retention rules. */
 export interface RetentionNames extends ScopeNames {
-  readonly events: readonly SlotOption[];
+  readonly clocks: readonly SlotOption[];
 }
 
 export function retentionSentence(names: RetentionNames, content: RetentionRuleDraft): Sentence {
   return [
     { label: 'Keep', parts: scopeParts(names) },
-    { label: 'For', parts: termParts(names.events, content) },
+    { label: 'For', parts: termParts(names.clocks, content) },
     { label: 'Then', parts: thenParts(content) },
     ...(content.order === null ? [] : [ORDER_LINE]),
     ...(content.beyond === '' ? [] : [BEYOND_LINE]),
+    BECAUSE_LINE,
     {
-      ...BECAUSE_LINE,
+      label: 'Serves',
       parts: [
-        ...BECAUSE_LINE.parts,
-        '; it serves ',
         {
           path: ['duty'],
           label: 'Duty and article',

@@ -10,7 +10,7 @@ export const NOT_CHOSEN = 'not chosen';
 /** How long, counted from what. */
 export const TermShape = {
   keep: z.union([Period, z.literal(FOR_GOOD)], 'Choose how long.'),
-  /** `created`, `changed`, or `event:` and the number of one. */
+  /** `created`, `changed`, or `clock:` and the number of one. */
   after: z.string().min(1).max(80),
   /** It begins at the end of the year in which that lies. */
   yearEnd: z.boolean(),
@@ -30,7 +30,7 @@ export interface TermContent {
 }
 
 export const UNKNOWN = {
-  created: 'the day it was created',
+  created: 'its creation',
   changed: 'the last change',
   'never begins': 'nothing, and it is kept',
 } as const;
@@ -47,20 +47,20 @@ export function keepWords(value: Json): string {
 }
 
 /** `90 days after the sailing’s arrival`, as lists and registers say it. */
-export function termWords({ keep, after, yearEnd }: TermContent, events: readonly SlotOption[]): string {
+export function termWords({ keep, after, yearEnd }: TermContent, clocks: readonly SlotOption[]): string {
   if (keep === NOT_CHOSEN) return 'no clock chosen yet';
   if (keep === FOR_GOOD) return FOR_GOOD;
-  return `${periodWords(keep)} after ${yearEnd ? 'the year of ' : ''}${afterWords(after, events)}`;
+  return `${periodWords(keep)} after ${yearEnd ? 'the year of ' : ''}${afterWords(after, clocks)}`;
 }
 
-export function afterWords(after: Json, events: readonly SlotOption[]): string {
-  if (after === 'created') return 'it was created';
+export function afterWords(after: Json, clocks: readonly SlotOption[]): string {
+  if (after === 'created') return 'its creation';
   if (after === 'changed') return 'the last change';
-  return events.find((e) => e.value === after)?.words ?? `“${String(after)}”, which is gone`;
+  return clocks.find((e) => e.value === after)?.words ?? `“${String(after)}”, which is gone`;
 }
 
-/** The words of a term after “for”: `[90 days] after [the end of the year of] [its arrival]; where that is unknown, from [the last change]`. */
-export function termParts(events: readonly SlotOption[], content: TermContent): readonly Part[] {
+/** The words of a term after “for”: `[90 days] after [its arrival], from [that day] on; where that is not known, after [the last change]`. */
+export function termParts(clocks: readonly SlotOption[], content: TermContent): readonly Part[] {
   const how: Part = {
     path: ['keep'],
     label: 'How long',
@@ -71,35 +71,34 @@ export function termParts(events: readonly SlotOption[], content: TermContent): 
   const after: Part = {
     path: ['after'],
     label: 'Counted from',
-    say: (value) => afterWords(value, events),
+    say: (value) => afterWords(value, clocks),
     editor: {
       kind: 'choice',
       options: [
         { value: 'changed', words: 'the last change' },
-        { value: 'created', words: 'it was created' },
-        ...events,
+        { value: 'created', words: 'its creation' },
+        ...clocks,
       ],
     },
   };
   const year: Part = {
     path: ['yearEnd'],
-    label: 'Counted from its day, or from the end of the year',
-    told: 'From the end of the year',
-    say: (value) => (value === true ? 'the end of the year of' : 'the day of'),
+    label: 'From that day, or from the end of its year',
+    told: 'From the end of that year',
+    say: (value) => (value === true ? 'the end of that year' : 'that day'),
     editor: {
       kind: 'choice',
       options: [
-        { value: '', words: 'the day of' },
-        { value: 'year', words: 'the end of the year of' },
+        { value: 'false', words: 'that day' },
+        { value: 'true', words: 'the end of that year' },
       ],
     },
     turn: {
-      read: (c) =>
-        typeof c === 'object' && c !== null && 'yearEnd' in c && c.yearEnd === true ? 'year' : '',
-      write: (c, value) => ({ ...(c as object), yearEnd: value === 'year' }) as Json,
+      read: (c) => (typeof c === 'object' && c !== null && 'yearEnd' in c ? (c.yearEnd as boolean) : false),
+      write: (c, value) => ({ ...(c as object), yearEnd: value === 'true' }) as Json,
     },
   };
-  const isEvent = content.after.startsWith('event:');
+  const isEvent = content.after.startsWith('clock:');
   const unknown: Part = {
     path: ['unknown'],
     label: 'Where that is not known',
@@ -112,9 +111,10 @@ export function termParts(events: readonly SlotOption[], content: TermContent): 
   return [
     how,
     ' after ',
-    year,
-    ' ',
     after,
+    ', from ',
+    year,
+    ' on',
     ...(isEvent || content.unknown !== 'never begins' ? ['; where that is not known, after ', unknown] : []),
   ];
 }

@@ -19,8 +19,7 @@ export const ScopeShape = {
   /** Left out again. */
   notOf: z.array(Mark).max(500),
 };
-const ScopeObject = z.strictObject(ScopeShape);
-export type Scope = z.infer<typeof ScopeObject>;
+export type Scope = z.infer<z.ZodObject<typeof ScopeShape>>;
 
 export const EVERYWHERE: Scope = { lens: EVERYTHING, places: [], of: [], notOf: [] };
 
@@ -110,7 +109,7 @@ function lensSaid(value: Json, items: LensVocabulary): string {
   const lens = Lens.safeParse(value);
   if (!lens.success) return String(value);
   const words = lensWords(lens.data, items);
-  return words === '' ? 'everything' : `what has ${words}`;
+  return words === '' ? 'everything' : `items whose ${words}`;
 }
 
 /** Whether a scope names nothing but places, or nothing at all. */

@@ -29,6 +29,8 @@ export interface BlockVerdicts {
   readonly held: readonly Bitmap[];
   /** By rule: the items of the block that it is about. */
   readonly about: readonly Bitmap[];
+  /** Rules that are most specific on an item and stand at the same place, where those are several that end on other days. */
+  rivals(at: number): readonly number[];
 }
 
 /** What is weighed, made ready for many blocks. */
@@ -142,7 +144,13 @@ export class BlockJudge {
       verdicts.movedBy[at] = movedBy;
       verdicts.crosses[at] = minimum >= 0 && maximum >= 0 && minimumEnds > maximumEnds ? 1 : 0;
     }
-    return { ...verdicts, held, about };
+    const rivals = (at: number) => {
+      const { first } = plans[groups.of(at)] as Plan;
+      if (first.length < 2 || this.#exceptionsOf.has(base + (block.items[at] as number))) return NONE;
+      const ends = first.map((r) => endOf(rules[r] as Term, at));
+      return ends.every((e) => e === ends[0]) ? NONE : first;
+    };
+    return { ...verdicts, held, about, rivals };
   }
 
   /** By depth of the place, the items that a scope holds by none deeper. */
@@ -232,6 +240,7 @@ export class BlockJudge {
 
 const BLOCK = 0x1_0000;
 const UNKNOWN = -0x8000_0000;
+const NONE: readonly number[] = [];
 
 type Entry =
   | { readonly is: 'rule'; readonly at: number; readonly about: About }

@@ -149,3 +149,16 @@ export async function revealMatch(
   });
   return { value: read.text.slice(start, Math.min(end, start + 2000)) };
 }
+
+/** The beginning of an item's text, as it is; for what works on it without showing it. Throws a RefusedError where it cannot be read. */
+export async function plainItemText(ctx: Context, item: ItemDetail): Promise<string> {
+  const { bytes, name } = await fetchItem(ctx, item);
+  const read = await detectorPool().run(
+    { what: 'text', bytes, name, most: PLAIN_UNITS, limits: LIMITS },
+    20_000,
+  );
+  return read.text;
+}
+
+/** UTF-16 units. */
+const PLAIN_UNITS = 200_000;

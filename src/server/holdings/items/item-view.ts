@@ -58,6 +58,13 @@ export async function itemObject(
   return { kind: 'item', id: item.id, within: [{ kind: 'source', id: String(item.source_id) }] };
 }
 
+/** For endpoints about several: what all of them belong to. */
+export async function itemsObject({ store }: Context, ids: readonly number[]): Promise<AuthorityObject> {
+  const rows = await itemRows(store, [...new Set(ids)]);
+  const sources = new Set([...rows.values()].map((r) => r.source));
+  return { kind: 'item', id: null, within: [...sources].map((id) => ({ kind: 'source', id })) };
+}
+
 export interface ViewedMatch {
   readonly number: number;
   /** Of the value, keyed; what judging it goes by. */

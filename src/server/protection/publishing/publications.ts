@@ -54,7 +54,7 @@ export const PUBLICATION: RuleKind<PublicationContent> = {
         else if (mark.startsWith('group:')) {
           const name = mark.slice('group:'.length);
           if (!groups.has(name)) faults.push({ field, message: `There is no group “${name}”.` });
-        } else if (!/^(?:person:)?[^\s@]+@[^\s@]+$/.test(mark))
+        } else if (!/^[^\s@]+@[^\s@]+$/.test(mark))
           faults.push({ field, message: `“${mark}” is no group, and no e-mail address.` });
       }
     return faults;

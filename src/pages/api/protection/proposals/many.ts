@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 import { sayToMany } from '../../../../server/protection/proposals/proposals.ts';
-import { itemRows } from '../../../../server/holdings/offers.ts';
+import { itemsObject } from '../../../../server/holdings/offers.ts';
 
 /** Says for owners that they agree to many, or not. */
 export const POST = endpoint({
@@ -15,13 +15,10 @@ export const POST = endpoint({
     reason: z.string().trim().max(400).default(''),
   }),
   // Accounts that are kept to some sources answer for those alone.
-  object: async ({ store }, { all }) => {
-    const rows = await itemRows(store, [...new Set(all.map((a) => a.item))]);
-    return {
-      kind: 'item',
-      id: null,
-      within: [...new Set([...rows.values()].map((r) => r.source))].map((id) => ({ kind: 'source', id })),
-    };
-  },
+  object: (ctx, { all }) =>
+    itemsObject(
+      ctx,
+      all.map((a) => a.item),
+    ),
   run: ({ ctx, account, input: { all, ...said } }) => sayToMany(ctx, { account }, all, said),
 });

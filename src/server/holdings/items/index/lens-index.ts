@@ -56,7 +56,16 @@ export interface LensQuestion {
     | { readonly what: 'count' }
     /** Which have a level, and what set it. */
     | { readonly what: 'levels' }
-    | { readonly what: 'data' };
+    | { readonly what: 'data' }
+    /** What sources call the owners of any of them, and of others in their blocks. */
+    | { readonly what: 'owners' }
+    /** What another area makes of them, as it asks itself. */
+    | { readonly what: 'area'; readonly area: string; readonly question: unknown };
+}
+
+/** What an area answers of items, in the thread that has them in memory. */
+export interface AreaAnswers {
+  answer(selection: Selection, question: unknown): unknown;
 }
 
 export interface LensAnswers {
@@ -68,6 +77,8 @@ export interface LensAnswers {
   readonly count: number;
   readonly levels: readonly { readonly level: string; readonly by: string; readonly items: Uint8Array }[];
   readonly data: { readonly items: number; readonly data: readonly Counted[] };
+  readonly owners: readonly string[];
+  readonly area: unknown;
 }
 
 interface Loaded {
@@ -93,7 +104,11 @@ export class LensIndexes {
   #refreshedAt = -Infinity;
   #took = 0;
 
-  constructor(readonly store: Queries) {}
+  constructor(
+    readonly store: Queries,
+    /** By the name of the area. */
+    readonly areas: ReadonlyMap<string, AreaAnswers> = new Map(),
+  ) {}
 
   async answer(question: LensQuestion): Promise<LensAnswers[keyof LensAnswers]> {
     await this.#beFresh();
@@ -105,6 +120,11 @@ export class LensIndexes {
     if (ask.what === 'missing') {
       const wanted = Bitmap.fromBytes(ask.of);
       return wanted.size - blocks.reduce((n, b) => n + wanted.part(b.number).countAnd(b.all), 0);
+    }
+    if (ask.what === 'area') {
+      const area = this.areas.get(ask.area);
+      if (!area) throw new Error(`Nothing answers for ${ask.area} here.`);
+      return area.answer(selection, ask.question);
     }
     if (!against) return answerOf(selection, ask);
     const later = against.later ? Bitmap.fromBytes(against.later) : undefined;
@@ -163,7 +183,7 @@ export class LensIndexes {
 
 function answerOf(
   selection: Selection,
-  ask: Exclude<LensQuestion['ask'], { what: 'missing' }>,
+  ask: Exclude<LensQuestion['ask'], { what: 'missing' | 'area' }>,
 ): LensAnswers[keyof LensAnswers] {
   switch (ask.what) {
     case 'figures':
@@ -178,6 +198,8 @@ function answerOf(
       return selection.size;
     case 'ids':
       return idsOf(selection).toBytes();
+    case 'owners':
+      return [...new Set(selection.parts.flatMap((p) => p.index.block.words.owners))].sort();
     case 'data':
       return { items: selection.size, data: dataCounts(selection) };
   }

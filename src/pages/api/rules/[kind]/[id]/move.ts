@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { ruleKind } from '../../../../../server/desk/rule-kinds.ts';
 import { RuleInput, ruleObject } from '../../../../../server/desk/rule-input.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { moveRule } from '../../../../../server/rules/rule-moves.ts';
+import { moveRule, refuseForce } from '../../../../../server/rules/rule-moves.ts';
 
 export const POST = endpoint({
   action: ({ kind = '' }) => ruleKind(kind).force,
@@ -11,9 +11,12 @@ export const POST = endpoint({
     revision: z.int().nonnegative(),
   }),
   object: ruleObject,
-  run: async ({ ctx, account, input: { kind, id, act, revision } }) => ({
-    stage: await ctx.store.transaction((tx) =>
-      moveRule(tx, ctx.now(), ruleKind(kind).kind, account.id, id, act, revision),
-    ),
-  }),
+  run: async ({ ctx, account, input: { kind, id, act, revision } }) => {
+    if (act === 'put in force') await refuseForce(ctx, ruleKind(kind).kind, id);
+    return {
+      stage: await ctx.store.transaction((tx) =>
+        moveRule(tx, ctx.now(), ruleKind(kind).kind, account.id, id, act, revision),
+      ),
+    };
+  },
 });

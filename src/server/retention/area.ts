@@ -1,0 +1,46 @@
+import type { ServerArea } from '../area.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
+import type { RuleKind } from '../rules/rule-kind.ts';
+import { CLOCK } from './clocks/clocks.ts';
+import { windClocks } from './clocks/wind-clocks.ts';
+import { RETENTION_FIGURES } from './figures.ts';
+import { findRetention } from './find-retention.ts';
+import { HOLD } from './holds/holds.ts';
+import { RETENTION_POLICY } from './policy.ts';
+import { countDays } from './rehearsal/count-days.ts';
+import { REASONED_RULE } from './rehearsal/unreasoned.ts';
+import { LAW_BOUND } from './rules/law-bounds.ts';
+
+export const RETENTION: ServerArea = {
+  area: 'retention',
+  rules: [
+    {
+      kind: REASONED_RULE as RuleKind<unknown>,
+      see: 'retention.read',
+      edit: 'retention.edit',
+      force: 'retention.put-in-force',
+    },
+    {
+      kind: LAW_BOUND as RuleKind<unknown>,
+      see: 'retention.read',
+      edit: 'retention.edit',
+      force: 'retention.put-in-force',
+    },
+    {
+      kind: HOLD as RuleKind<unknown>,
+      see: 'retention.read',
+      edit: 'retention.hold',
+      force: 'retention.hold',
+    },
+  ],
+  objects: [
+    { kind: CLOCK as PlainKind<unknown>, see: 'retention.read', edit: 'retention.edit' },
+    { kind: RETENTION_POLICY as PlainKind<unknown>, see: 'retention.read', edit: 'retention.put-in-force' },
+  ],
+  upkeep: [
+    { name: 'clocks that look at what changed', everyMs: 15_000, work: windClocks },
+    { name: 'retention, counted daily', everyMs: 60_000, work: countDays },
+  ],
+  figures: RETENTION_FIGURES,
+  finders: [{ action: 'retention.read', find: findRetention }],
+};

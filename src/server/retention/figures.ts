@@ -1,0 +1,76 @@
+import { z } from 'zod';
+import type { Figure } from '../figures/figure.ts';
+import { ruleCounts } from '../rules/rule-counts.ts';
+import { Count } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
+import { HOLD } from './holds/holds.ts';
+import { RETENTION_RULE } from './rules/retention-rules.ts';
+
+/** Over the day that was counted last. */
+const LAST = (field: string) =>
+  `SELECT COALESCE(SUM(JSON_VALUE(d.counts, '$.${field}')), 0) AS n FROM retention_day d
+   JOIN rule r ON r.kind = 'retention rule' AND r.id = d.rule_id AND r.state = 'in force'
+   WHERE d.day = (SELECT MAX(day) FROM retention_day)`;
+
+export const RETENTION_FIGURES: readonly Figure[] = [
+  {
+    id: 'retention.due',
+    name: 'Items past their time',
+    definition:
+      'Items that a retention rule in force has go by now, and no hold keeps; as counted once a day.',
+    unit: 'item',
+    good: 'less',
+    see: 'retention.read',
+    link: '/retention/rules',
+    value: async (store) => ({ value: await count(store, LAST('due')) }),
+  },
+  {
+    id: 'retention.held',
+    name: 'Items that holds keep from going',
+    definition:
+      'Items that a retention rule in force would have go by now if no hold covered them; as counted once a day.',
+    unit: 'item',
+    good: 'neither',
+    see: 'retention.read',
+    link: '/retention/holds',
+    value: async (store) => ({ value: await count(store, LAST('held')) }),
+  },
+  {
+    id: 'retention.ruled',
+    name: 'Items with a retention rule',
+    definition:
+      'Items of which a retention rule in force says how long they are kept; as counted once a day.',
+    unit: 'item',
+    good: 'more',
+    see: 'retention.read',
+    link: '/retention/rules',
+    value: async (store) => ({
+      value: await count(store, LAST('decides')),
+      of: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'"),
+    }),
+  },
+  {
+    id: 'retention.rules',
+    name: 'Retention rules in force',
+    definition: 'Rules that say how long something is kept and what follows, and take effect now.',
+    unit: 'rule',
+    good: 'neither',
+    see: 'retention.read',
+    link: '/retention/rules',
+    value: async (store) => ({ value: (await ruleCounts(store, [RETENTION_RULE.object])).inForce }),
+  },
+  {
+    id: 'retention.holds',
+    name: 'Holds in force',
+    definition: 'Holds that keep what they cover, whatever rules say.',
+    unit: 'hold',
+    good: 'neither',
+    see: 'retention.read',
+    link: '/retention/holds',
+    value: async (store) => ({ value: (await ruleCounts(store, [HOLD.object])).inForce }),
+  },
+];
+
+async function count(store: Queries, sql: string): Promise<number> {
+  return (await store.one(z.object({ n: Count }), sql))?.n ?? 0;
+}

@@ -1,0 +1,112 @@
+import { useMemo } from 'react';
+import { may, type Account } from '../../core/accounts/authority.ts';
+import { Desk } from '../desk/Desk.tsx';
+import type { Key } from '../desk/keys.ts';
+import { setQuery, useDeskLocation } from '../desk/location.ts';
+import { NewNamed } from '../rules/NewNamed.tsx';
+import { ClockRegister } from './clocks/ClockRegister.tsx';
+import { ClockSheet } from './clocks/ClockSheet.tsx';
+import { NewClock } from './clocks/NewClock.tsx';
+import { HoldRegister } from './holds/HoldRegister.tsx';
+import { HoldSheet } from './holds/HoldSheet.tsx';
+import { LawRegister } from './law/LawRegister.tsx';
+import { LawSheet } from './law/LawSheet.tsx';
+import { boundLink, holdLink } from './links.ts';
+import { RetentionShelf } from './RetentionShelf.tsx';
+import { NewRetentionRule } from './rules/NewRetentionRule.tsx';
+import { RetentionOverview } from './rules/RetentionOverview.tsx';
+import { RetentionRuleRegister } from './rules/RetentionRuleRegister.tsx';
+import { RetentionRuleSheet } from './rules/RetentionRuleSheet.tsx';
+import { RetentionSoundings } from './rules/RetentionSoundings.tsx';
+
+/** How long what is held is kept, what the law asks, what is held back, and what was let go. */
+export function RetentionArea({ account }: { readonly account: Account }) {
+  const { path, query } = useDeskLocation();
+  const [what, id] = path;
+  const keys = useMemo(() => keysOf(account, what), [account, what]);
+  const asked = query.get('new');
+  return (
+    <Desk
+      account={account}
+      area="retention"
+      keys={keys}
+      register={
+        <>
+          <RetentionShelf what={what} />
+          <RegisterOf what={what} id={id} />
+        </>
+      }
+      sheet={
+        <>
+          <SheetOf what={what} id={id} />
+          {asked === 'rule' && <NewRetentionRule />}
+          {asked === 'clock' && <NewClock />}
+          {asked === 'bound' && (
+            <NewNamed
+              title="New bound of law"
+              path="/api/retention/law"
+              link={boundLink}
+              most={120}
+              placeholder="Bookkeeping Act, § 12"
+            >
+              What it is about, and how long, is said on its sheet.
+            </NewNamed>
+          )}
+          {asked === 'hold' && (
+            <NewNamed
+              title="New hold"
+              path="/api/retention/holds"
+              link={holdLink}
+              most={120}
+              placeholder="Collision at berth 4"
+            >
+              It begins as a draft, and holds once it is in force.
+            </NewNamed>
+          )}
+        </>
+      }
+      soundings={what === 'rules' && id ? <RetentionSoundings key={id} id={id} /> : undefined}
+    />
+  );
+}
+
+interface Shown {
+  readonly what: string | undefined;
+  readonly id: string | undefined;
+}
+
+function RegisterOf({ what, id }: Shown) {
+  switch (what) {
+    case 'law':
+      return <LawRegister chosen={id} />;
+    case 'holds':
+      return <HoldRegister chosen={id} />;
+    case 'clocks':
+      return <ClockRegister chosen={id} />;
+    default:
+      return <RetentionRuleRegister chosen={id} />;
+  }
+}
+
+function SheetOf({ what, id }: Shown) {
+  switch (what) {
+    case 'law':
+      return id ? <LawSheet key={id} id={id} /> : <RetentionOverview />;
+    case 'holds':
+      return id ? <HoldSheet key={id} id={id} /> : <RetentionOverview />;
+    case 'clocks':
+      return id ? <ClockSheet key={id} id={id} /> : <RetentionOverview />;
+    default:
+      return id ? <RetentionRuleSheet key={id} id={id} /> : <RetentionOverview />;
+  }
+}
+
+function keysOf(account: Account, what: string | undefined): readonly Key[] {
+  const key = (does: string, asked: string): readonly Key[] => [
+    { press: 'n', does, act: () => setQuery({ new: asked }, 'push') },
+  ];
+  if (what === 'holds') return may(account, 'retention.hold') ? key('New hold', 'hold') : [];
+  if (!may(account, 'retention.edit')) return [];
+  if (what === 'law') return key('New bound of law', 'bound');
+  return what === 'clocks' ? key('New clock', 'clock') : key('New retention rule', 'rule');
+}
