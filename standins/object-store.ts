@@ -1,5 +1,5 @@
 import { createHash, createHmac, timingSafeEqual } from 'node:crypto';
-import { mkdir, readFile, readdir, stat, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { dirname, join } from 'node:path';
 
@@ -19,7 +19,10 @@ interface Stored {
   readonly etag: string;
 }
 
-/** Answers what the S3 interface is asked to list a bucket, and to get and put its objects, with; every request has to be signed (SigV4). */
+/**
+ * Answers what the S3 interface is asked to list a bucket, and to get, put and delete its objects, with; every request has to
+ * be signed (SigV4). A bucket beside which there is a folder `.versions-BUCKET` keeps older versions of its objects there.
+ */
 export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOptions) {
   let turn: Promise<unknown> = Promise.resolve();
   return async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<void> => {
@@ -34,22 +37,40 @@ export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOp
     if (key.split('/').some((step) => step === '.' || step === '..'))
       return refuse(400, 'InvalidObjectName', 'No such name is taken.');
     const about = join(folder, `.about-${bucket}`, createHash('sha256').update(key).digest('hex'));
+    const older = join(folder, `.versions-${bucket}`, createHash('sha256').update(key).digest('hex'));
     if (request.method === 'PUT' && key !== '') {
       const body = await bodyOf(request);
       if (createHash('sha256').update(body).digest('hex') !== request.headers['x-amz-content-sha256'])
         return refuse(400, 'XAmzContentSHA256Mismatch', 'It is not what was signed.');
       // One after the other, so that of two who met the same version one is told.
-      const done = turn.then(() => put(request, { bucket: join(folder, bucket), key, about, body }));
+      const done = turn.then(() => put(request, { bucket: join(folder, bucket), key, about, body, older }));
       turn = done.catch(() => {});
       const made = await done;
       if ('code' in made) return refuse(made.status, made.code, 'It is another version by now, or gone.');
       response.writeHead(200, { etag: made.etag });
       return void response.end();
     }
+    if (request.method === 'DELETE' && key !== '') {
+      const done = turn.then(() =>
+        remove(request, url, { path: join(folder, bucket, key), bucket: join(folder, bucket), key, older }),
+      );
+      turn = done.catch(() => {});
+      const made = await done;
+      if (made !== undefined) return refuse(made.status, made.code, 'It is another version by now, or gone.');
+      response.writeHead(204);
+      return void response.end();
+    }
     if (request.method !== 'GET' && request.method !== 'HEAD')
       return refuse(405, 'MethodNotAllowed', 'This store does no such thing.');
     const objects = await readBucket(join(folder, bucket));
+    if (key === '' && url.searchParams.has('versions'))
+      return sendXml(
+        response,
+        200,
+        await versionsXml(objects, url.searchParams.get('prefix') ?? '', join(folder, `.versions-${bucket}`)),
+      );
     if (key === '') return sendXml(response, 200, listing(bucket, objects, url.searchParams, page));
+    if (url.searchParams.has('versions')) return refuse(501, 'NotImplemented', 'Of a bucket alone.');
     const object = objects.find((o) => o.key === key);
     if (!object) return refuse(404, 'NoSuchKey', 'There is no such object.');
     const { tagging = '', ...told } = JSON.parse(await readFile(about, 'utf8').catch(() => '{}')) as Record<
@@ -59,6 +80,7 @@ export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOp
     if (url.searchParams.has('tagging')) return sendXml(response, 200, tagsXml(tagging));
     response.writeHead(200, {
       ...told,
+      ...((await isFolder(dirname(older))) ? { 'x-amz-version-id': NOW } : {}),
       etag: object.etag,
       'last-modified': object.changed.toUTCString(),
       'content-length': object.size,
@@ -73,22 +95,66 @@ interface Putting {
   /** The file that keeps what is told of it. */
   readonly about: string;
   readonly body: Buffer;
+  /** The folder of its older versions. */
+  readonly older: string;
 }
 
 async function put(
   request: IncomingMessage,
-  { bucket, key, about, body }: Putting,
+  { bucket, key, about, body, older }: Putting,
 ): Promise<{ readonly etag: string } | { readonly status: number; readonly code: string }> {
   const find = async () => (await readBucket(bucket)).find((o) => o.key === key);
   const old = await find();
   const wanted = request.headers['if-match'];
   if (wanted !== undefined && !old) return { status: 404, code: 'NoSuchKey' };
   if (wanted !== undefined && wanted !== old?.etag) return { status: 412, code: 'PreconditionFailed' };
+  if (request.headers['if-none-match'] === '*' && old) return { status: 412, code: 'PreconditionFailed' };
+  if (old && (await isFolder(dirname(older)))) {
+    await mkdir(older, { recursive: true });
+    await rename(join(bucket, key), join(older, `${Date.now()}-${(await readdir(older)).length}`));
+  }
   await mkdir(dirname(about), { recursive: true });
   await mkdir(dirname(join(bucket, key)), { recursive: true });
   await writeFile(about, JSON.stringify(aboutOf(request)));
   await writeFile(join(bucket, key), body);
   return { etag: (await find())?.etag ?? '' };
+}
+
+/** One version where that is named, else what is there now; what is wrong, or nothing. */
+async function remove(
+  request: IncomingMessage,
+  url: URL,
+  { bucket, path, key, older }: { bucket: string; path: string; key: string; older: string },
+): Promise<{ readonly status: number; readonly code: string } | undefined> {
+  const version = url.searchParams.get('versionId');
+  if (version !== null && version !== NOW && version !== 'null') {
+    if (/^[\d-]+$/.test(version)) await rm(join(older, version), { force: true });
+    return undefined;
+  }
+  const old = (await readBucket(bucket)).find((o) => o.key === key);
+  const wanted = request.headers['if-match'];
+  if (wanted !== undefined && !old) return { status: 404, code: 'NoSuchKey' };
+  if (wanted !== undefined && wanted !== old?.etag) return { status: 412, code: 'PreconditionFailed' };
+  if (old && version === null && (await isFolder(dirname(older)))) {
+    // What is deleted without naming a version is an older one from then on.
+    await mkdir(older, { recursive: true });
+    await rename(path, join(older, `${Date.now()}-${(await readdir(older)).length}`));
+  } else await rm(path, { force: true });
+  return undefined;
+}
+
+const NOW = 'now';
+
+async function versionsXml(objects: readonly Stored[], prefix: string, folder: string): Promise<string> {
+  const version = (key: string, id: string, etag: string) =>
+    `<Version><Key>${escape(key)}</Key><VersionId>${id}</VersionId><IsLatest>${String(id === NOW)}</IsLatest><ETag>${escape(etag)}</ETag></Version>`;
+  const kept = await isFolder(folder);
+  const now = objects
+    .filter((o) => o.key.startsWith(prefix))
+    .map((o) => version(o.key, kept ? NOW : 'null', o.etag));
+  // Only of the very key: folders here are named by its digest.
+  const of = await readdir(join(folder, createHash('sha256').update(prefix).digest('hex'))).catch(() => []);
+  return `<ListVersionsResult><IsTruncated>false</IsTruncated>${now.join('')}${of.map((id) => version(prefix, id, '""')).join('')}</ListVersionsResult>`;
 }
 
 const MOST_BYTES = 100e6;

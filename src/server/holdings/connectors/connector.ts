@@ -1,3 +1,5 @@
+import type { Json } from '../../../core/rules/change.ts';
+
 /** An item as its source lists it. */
 export interface ListedItem {
   /** What the source knows it by within its place; holds no `/`. */
@@ -29,7 +31,7 @@ export type Content =
 
 /**
  * What reads one source. A place is a path of steps from the source down, separated by `/`; the source itself is ''. It
- * never leaves its root, never follows a link out of it, and changes nothing but by `replace`.
+ * never leaves its root, never follows a link out of it, and changes nothing but by `replace`, `remove` and `restore`.
  */
 export interface Connector {
   /** Throws a SourceError where the source cannot be reached, or is not what was meant. */
@@ -46,7 +48,26 @@ export interface Connector {
    * listed so, or it cannot be replaced; a FixedItemError where no item of its kind can.
    */
   replace?(place: string, item: ListedItem, bytes: Uint8Array): Promise<ListedItem>;
+  /**
+   * Takes an item away, with every older version that the source keeps of it. Absent where the source takes no changes.
+   * Throws an ItemError where somebody changed it since it was listed so, or it cannot be taken away; a FixedItemError
+   * where no item of its kind can.
+   */
+  remove?(place: string, item: ListedItem): Promise<Removed>;
+  /**
+   * Puts an item that was taken away back where it was; as it is listed then. Throws an ItemError where something else has
+   * its place by now.
+   */
+  restore?(place: string, item: ListedItem, bytes: Uint8Array, mark: Json): Promise<ListedItem>;
   close(): Promise<void>;
+}
+
+/** An item that is gone. */
+export interface Removed {
+  /** How, as a certificate says it. */
+  readonly method: string;
+  /** What `restore` needs besides its bytes. */
+  readonly mark: Json;
 }
 
 /** The source as a whole cannot be read. */

@@ -1,7 +1,7 @@
 import { constants, lstatSync, readFileSync, type Stats } from 'node:fs';
 import { lstat, open, readdir, readlink, realpath } from 'node:fs/promises';
 import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
-import { SourceError } from './connector.ts';
+import { ItemError, SourceError } from './connector.ts';
 
 const SLASH = Buffer.from('/');
 
@@ -150,6 +150,16 @@ function passwd(): string {
     return readFileSync('/etc/passwd', 'utf8');
   } catch {
     return '';
+  }
+}
+
+/** What the file system says of one item, as an ItemError. */
+export async function asItemErrors<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof SourceError || error instanceof ItemError) throw error;
+    throw new ItemError(fileErrorWords(error));
   }
 }
 

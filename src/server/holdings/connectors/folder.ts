@@ -7,8 +7,8 @@ import {
   type Listing,
 } from './connector.ts';
 import type { Stats } from 'node:fs';
-import { isBeside, replaceFile } from './replace-file.ts';
-import { FileTree, fileErrorWords, instantOf, ownerOf, versionOf } from './file-tree.ts';
+import { isBeside, removeFile, replaceFile, restoreFile } from './replace-file.ts';
+import { asItemErrors, FileTree, fileErrorWords, instantOf, ownerOf, versionOf } from './file-tree.ts';
 
 /** A folder of this machine, or one mounted on it: its files are items, its folders places. */
 export function folderConnector(root: string): Connector {
@@ -46,14 +46,15 @@ export function folderConnector(root: string): Connector {
       if (!tree.stat(place, name)) throw new ItemError('it is gone, or no plain file any more');
       return { file: Uint8Array.from(tree.path(place, name)), name };
     },
-    async replace(place, { name, version }, bytes) {
-      try {
-        return listedAs(name, await replaceFile(tree, place, name, version, bytes));
-      } catch (error) {
-        if (error instanceof SourceError || error instanceof ItemError) throw error;
-        throw new ItemError(fileErrorWords(error));
-      }
-    },
+    replace: (place, { name, version }, bytes) =>
+      asItemErrors(async () => listedAs(name, await replaceFile(tree, place, name, version, bytes))),
+    remove: (place, { name, version }) =>
+      asItemErrors(async () => ({
+        method: 'taken out of the file system',
+        mark: await removeFile(tree, place, name, version),
+      })),
+    restore: (place, { name }, bytes, mark) =>
+      asItemErrors(async () => listedAs(name, await restoreFile(tree, place, name, bytes, mark))),
     close: () => Promise.resolve(),
   };
 }

@@ -1,4 +1,5 @@
 import { ImapFlow, type ListResponse } from 'imapflow';
+import { z } from 'zod';
 import { nameText } from '../../../core/holdings/sources/name-text.ts';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
 import {
@@ -10,6 +11,7 @@ import {
   SourceError,
   type Connector,
   type ListedItem,
+  type Removed,
 } from './connector.ts';
 
 type ImapAddress = Extract<SourceAddress, { kind: 'imap' }>;
@@ -157,12 +159,71 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
       if (made === undefined) throw new ItemError('its folder is gone');
       return { ...item, ...made };
     },
+    async remove(place, item) {
+      const removed = await inFolder(place, (on) => removeMessage(on, item), false);
+      if (removed === undefined) throw new ItemError('its folder is gone');
+      return removed;
+    },
+    async restore(place, item, bytes, mark) {
+      const { flags, at } = Kept.parse(mark);
+      const made = await inFolder(
+        place,
+        async (on, path) => {
+          const done = await on.append(
+            path,
+            Buffer.from(bytes),
+            flags,
+            at === null ? undefined : new Date(at),
+          );
+          if (!done || !done.uid || !on.mailbox)
+            throw new ItemError('its server did not take it, or does not tell its number');
+          return {
+            name: `${on.mailbox.uidValidity}-${done.uid}`,
+            size: bytes.length,
+            version: `${bytes.length}`,
+          };
+        },
+        false,
+      );
+      if (made === undefined) throw new ItemError('its folder is gone');
+      return { ...item, ...made };
+    },
     async close() {
       const open = client;
       client = undefined;
       await open?.then((c) => c.logout()).catch(() => {});
     },
   };
+}
+
+const Kept = z.object({ flags: z.array(z.string()), at: z.string().nullable() });
+
+/** The message of a number, as it was listed; with what else is to be kept of it. */
+async function sameMessage(on: ImapFlow, { name, version }: ListedItem) {
+  if (!on.capabilities.has('UIDPLUS'))
+    throw new FixedItemError('its server cannot take out one message alone (UIDPLUS, RFC 4315)');
+  const [validity = '', uid = ''] = name.split('-');
+  // A folder that is open still tells what came and went since only when it is asked.
+  await on.noop();
+  const old = await on.fetchOne(uid, { flags: true, internalDate: true, size: true }, { uid: true });
+  if (!on.mailbox || `${on.mailbox.uidValidity}` !== validity || !old)
+    throw new ItemError('it was deleted meanwhile');
+  if (`${old.size ?? 0}` !== version) throw new ItemError('somebody changed it meanwhile');
+  const flags = [...(old.flags ?? [])].filter((f) => f.toLowerCase() !== '\\recent' && f !== NEW);
+  return {
+    uid,
+    validity,
+    flags,
+    at: old.internalDate ? new Date(old.internalDate) : undefined,
+    mailbox: on.mailbox,
+  };
+}
+
+/** Marks a message as deleted and has the server let it alone go (RFC 9051, 6.4.9). */
+async function removeMessage(on: ImapFlow, item: ListedItem): Promise<Removed> {
+  const { uid, flags, at } = await sameMessage(on, item);
+  await on.messageDelete(uid, { uid: true });
+  return { method: 'expunged from the mailbox', mark: { flags, at: at?.toISOString() ?? null } };
 }
 
 /** Stands on a message that is to take another's place, until it does. */
@@ -176,35 +237,21 @@ const NEW = '$YareNew';
 async function replaceMessage(
   on: ImapFlow,
   path: string,
-  { name, version }: ListedItem,
+  item: ListedItem,
   bytes: Uint8Array,
 ): Promise<Pick<ListedItem, 'name' | 'size' | 'version'>> {
-  if (!on.capabilities.has('UIDPLUS'))
-    throw new FixedItemError('its server cannot put one message in another’s place (UIDPLUS, RFC 4315)');
-  const [validity = '', uid = ''] = name.split('-');
-  // A folder that is open still tells what came and went since only when it is asked.
-  await on.noop();
-  const old = await on.fetchOne(uid, { flags: true, internalDate: true, size: true }, { uid: true });
-  if (!on.mailbox || `${on.mailbox.uidValidity}` !== validity || !old)
-    throw new ItemError('it was deleted meanwhile');
-  if (`${old.size ?? 0}` !== version) throw new ItemError('somebody changed it meanwhile');
+  const { uid, validity, flags, at, mailbox } = await sameMessage(on, item);
   const wanted = Buffer.from(bytes);
   const isWanted = async (of: number) => {
     const found = await on.fetchOne(String(of), { source: true }, { uid: true });
     return found && found.source ? found.source.equals(wanted) : false;
   };
-  const marks = on.mailbox.permanentFlags?.has('\\*') ?? false;
+  const marks = mailbox.permanentFlags?.has('\\*') ?? false;
   let made: number | undefined;
   for (const other of (marks && (await on.search({ keyword: NEW }, { uid: true }))) || [])
     if (String(other) !== uid && (await isWanted(other))) made = other;
   if (made === undefined) {
-    const flags = [...(old.flags ?? [])].filter((f) => f.toLowerCase() !== '\\recent' && f !== NEW);
-    const done = await on.append(
-      path,
-      wanted,
-      marks ? [...flags, NEW] : flags,
-      old.internalDate ? new Date(old.internalDate) : undefined,
-    );
+    const done = await on.append(path, wanted, marks ? [...flags, NEW] : flags, at);
     made = done && done.uid ? done.uid : undefined;
     if (made === undefined) throw new ItemError('its server did not take the new message');
     if (!(await isWanted(made))) {

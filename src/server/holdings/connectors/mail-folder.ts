@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { constants, createReadStream, type Stats } from 'node:fs';
 import { open, readdir } from 'node:fs/promises';
+import { z } from 'zod';
 import { nameText } from '../../../core/holdings/sources/name-text.ts';
 import { headerField } from './mail-header.ts';
 import {
@@ -14,8 +15,8 @@ import {
   type ListedItem,
   type Listing,
 } from './connector.ts';
-import { FileTree, fileErrorWords, instantOf, versionOf, type Entry } from './file-tree.ts';
-import { replaceFile } from './replace-file.ts';
+import { asItemErrors, FileTree, fileErrorWords, instantOf, versionOf, type Entry } from './file-tree.ts';
+import { removeFile, replaceFile, restoreFile } from './replace-file.ts';
 
 /** Where the messages of a Maildir lie; what is in `tmp` is not delivered yet. */
 const DELIVERED = ['cur', 'new'];
@@ -82,6 +83,16 @@ export function mailFolderConnector(root: string): Connector {
     };
   };
 
+  /** Where a message is now, of the version that it was listed in. */
+  const sameMessage = async (place: string, name: string, version: string) => {
+    const at = (await fresh(place)).get(name);
+    const folder = joinPlace(place, at?.sub ?? '');
+    const is = at && tree.stat(folder, at.file);
+    if (!is) throw new ItemError('it was deleted meanwhile');
+    if (`${is.size}` !== version) throw new ItemError('somebody changed it meanwhile');
+    return { folder, file: at.file, is };
+  };
+
   return {
     check: () => tree.check(),
     async list(place) {
@@ -136,26 +147,37 @@ export function mailFolderConnector(root: string): Connector {
         throw new ItemError(fileErrorWords(error));
       }
     },
-    async replace(place, { name, version }, bytes) {
-      if (isMbox(place))
-        throw new FixedItemError('the mailbox is one file, into which mail may come meanwhile');
-      // Dovecot's Maildir++: servers take the size from the name.
-      if (/,[SW]=\d/.test(name))
-        throw new FixedItemError('its name tells its size, which would be wrong then');
-      try {
-        const at = (await fresh(place)).get(name);
-        const is = at && tree.stat(joinPlace(place, at.sub), at.file);
-        if (!is) throw new ItemError('it was deleted meanwhile');
-        if (`${is.size}` !== version) throw new ItemError('somebody changed it meanwhile');
-        const now = await replaceFile(tree, joinPlace(place, at.sub), at.file, versionOf(is), bytes);
-        return messageListed(name, now);
-      } catch (error) {
-        if (error instanceof SourceError || error instanceof ItemError) throw error;
-        throw new ItemError(fileErrorWords(error));
-      }
-    },
+    replace: (place, { name, version }, bytes) =>
+      asItemErrors(async () => {
+        refuseMbox(place);
+        // Dovecot's Maildir++: servers take the size from the name.
+        if (/,[SW]=\d/.test(name))
+          throw new FixedItemError('its name tells its size, which would be wrong then');
+        const { folder, file, is } = await sameMessage(place, name, version);
+        return messageListed(name, await replaceFile(tree, folder, file, versionOf(is), bytes));
+      }),
+    remove: (place, { name, version }) =>
+      asItemErrors(async () => {
+        refuseMbox(place);
+        const { folder, file, is } = await sameMessage(place, name, version);
+        const mark = await removeFile(tree, folder, file, versionOf(is));
+        current = undefined;
+        return { method: 'taken out of the mailbox', mark: { file, of: mark } };
+      }),
+    restore: (place, { name }, bytes, mark) =>
+      asItemErrors(async () => {
+        const { file, of } = z.object({ file: z.string(), of: z.json() }).parse(mark);
+        if ((await fresh(place)).has(name)) throw new ItemError('another message has its name by now');
+        const is = await restoreFile(tree, joinPlace(place, 'cur'), file, bytes, of);
+        current = undefined;
+        return messageListed(name, is);
+      }),
     close: () => Promise.resolve(),
   };
+}
+
+function refuseMbox(place: string): void {
+  if (isMbox(place)) throw new FixedItemError('the mailbox is one file, into which mail may come meanwhile');
 }
 
 function messageListed(name: string, is: Stats): ListedItem {

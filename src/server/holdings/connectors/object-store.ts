@@ -2,15 +2,22 @@ import { Agent as HttpAgent } from 'node:http';
 import { Agent as HttpsAgent } from 'node:https';
 import type { LookupFunction } from 'node:net';
 import {
+  DeleteObjectCommand,
   GetObjectCommand,
   GetObjectTaggingCommand,
   HeadObjectCommand,
   ListObjectsV2Command,
+  ListObjectVersionsCommand,
   PutObjectCommand,
   S3Client,
   type _Object,
+  type ListObjectVersionsCommandOutput,
+  type ServerSideEncryption,
+  type StorageClass,
 } from '@aws-sdk/client-s3';
+import { z } from 'zod';
 import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
+import type { Json } from '../../../core/rules/change.ts';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
 import {
   FixedItemError,
@@ -93,6 +100,56 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
     return { objects, places };
   };
 
+  interface At {
+    readonly Bucket: string;
+    readonly Key: string;
+  }
+
+  /** What the store tells of an object, of the version that it was listed in. */
+  const sameObject = async (
+    at: At,
+    version: string,
+  ): Promise<{ readonly told: Told; readonly id: string | undefined }> => {
+    const [is, tags] = await Promise.all([
+      client.send(new HeadObjectCommand(at)),
+      client.send(new GetObjectTaggingCommand(at)).catch(noTags),
+    ]);
+    if (is.ETag !== version) throw new ItemError('somebody changed it meanwhile');
+    if (is.ObjectLockRetainUntilDate && is.ObjectLockRetainUntilDate > new Date())
+      throw new FixedItemError('the store keeps it from being changed');
+    const Tagging = tags.TagSet?.length
+      ? new URLSearchParams(tags.TagSet.map((t): [string, string] => [t.Key ?? '', t.Value ?? ''])).toString()
+      : undefined;
+    const id = is.VersionId === 'null' ? undefined : is.VersionId;
+    return { told: given(Told.parse({ ...is, Tagging })), id };
+  };
+
+  const listedNow = async (name: string, at: At, etag: string | undefined): Promise<ListedItem> => {
+    current = undefined;
+    const page = await client.send(
+      new ListObjectsV2Command({ Bucket: at.Bucket, Prefix: at.Key, MaxKeys: 1 }),
+    );
+    const now = page.Contents?.[0];
+    if (now?.Key !== at.Key || (etag !== undefined && now.ETag !== etag))
+      throw new ItemError('somebody changed it once more meanwhile');
+    return listedObject(name, now);
+  };
+
+  /** Versions of an object that the store keeps, with the marks that it was deleted; none of a store that keeps none. */
+  const olderVersions = async (at: At): Promise<readonly string[]> => {
+    const found: string[] = [];
+    let from: { KeyMarker?: string | undefined; VersionIdMarker?: string | undefined } = {};
+    for (;;) {
+      const page = await client
+        .send(new ListObjectVersionsCommand({ Bucket: at.Bucket, Prefix: at.Key, ...given(from) }))
+        .catch(noVersions);
+      for (const v of [...(page.Versions ?? []), ...(page.DeleteMarkers ?? [])])
+        if (v.Key === at.Key && v.VersionId !== undefined && v.VersionId !== 'null') found.push(v.VersionId);
+      if (!page.IsTruncated) return found;
+      from = { KeyMarker: page.NextKeyMarker, VersionIdMarker: page.NextVersionIdMarker };
+    }
+  };
+
   return {
     async check() {
       try {
@@ -132,46 +189,46 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
     async replace(place, { name, version }, bytes) {
       const at = { Bucket: address.bucket, Key: keyOf(place, name) };
       try {
-        const [is, tags] = await Promise.all([
-          client.send(new HeadObjectCommand(at)),
-          client.send(new GetObjectTaggingCommand(at)).catch(noTags),
-        ]);
-        if (is.ETag !== version) throw new ItemError('somebody changed it meanwhile');
-        if (is.ObjectLockRetainUntilDate && is.ObjectLockRetainUntilDate > new Date())
-          throw new FixedItemError('the store keeps it from being changed');
+        const { told } = await sameObject(at, version);
         const put = await client.send(
-          new PutObjectCommand({
-            ...at,
-            Body: bytes,
-            IfMatch: version,
-            ...given({
-              ContentType: is.ContentType,
-              ContentEncoding: is.ContentEncoding,
-              ContentLanguage: is.ContentLanguage,
-              ContentDisposition: is.ContentDisposition,
-              CacheControl: is.CacheControl,
-              StorageClass: is.StorageClass,
-              ServerSideEncryption: is.ServerSideEncryption,
-              SSEKMSKeyId: is.SSEKMSKeyId,
-              Metadata: is.Metadata,
-            }),
-            ...(tags.TagSet?.length
-              ? {
-                  Tagging: new URLSearchParams(
-                    tags.TagSet.map((t): [string, string] => [t.Key ?? '', t.Value ?? '']),
-                  ).toString(),
-                }
-              : {}),
-          }),
+          new PutObjectCommand({ ...at, ...told, Body: bytes, IfMatch: version }),
+        );
+        return await listedNow(name, at, put.ETag);
+      } catch (error) {
+        if (error instanceof ItemError) throw error;
+        throw refusalOf(error);
+      }
+    },
+    async remove(place, { name, version }) {
+      const at = { Bucket: address.bucket, Key: keyOf(place, name) };
+      try {
+        const { told, id } = await sameObject(at, version);
+        // Older ones first: whoever comes after a broken run still finds the one that is there now.
+        const older = (await olderVersions(at)).filter((v) => v !== id);
+        for (const VersionId of older) await client.send(new DeleteObjectCommand({ ...at, VersionId }));
+        // Named by its version it leaves no mark behind, under which it could be had again.
+        await client.send(
+          new DeleteObjectCommand(id === undefined ? { ...at, IfMatch: version } : { ...at, VersionId: id }),
         );
         current = undefined;
-        const page = await client.send(
-          new ListObjectsV2Command({ Bucket: at.Bucket, Prefix: at.Key, MaxKeys: 1 }),
+        const n = older.length;
+        return {
+          method:
+            n > 0 ? `deleted with ${n} older ${n === 1 ? 'version' : 'versions'}` : 'deleted from the bucket',
+          mark: JSON.parse(JSON.stringify(told)) as Json,
+        };
+      } catch (error) {
+        if (error instanceof ItemError) throw error;
+        throw refusalOf(error);
+      }
+    },
+    async restore(place, { name }, bytes, mark) {
+      const at = { Bucket: address.bucket, Key: keyOf(place, name) };
+      try {
+        const put = await client.send(
+          new PutObjectCommand({ ...at, ...Told.parse(mark), Body: bytes, IfNoneMatch: '*' }),
         );
-        const now = page.Contents?.[0];
-        if (now?.Key !== at.Key || (put.ETag !== undefined && now.ETag !== put.ETag))
-          throw new ItemError('somebody changed it once more meanwhile');
-        return listedObject(name, now);
+        return await listedNow(name, at, put.ETag);
       } catch (error) {
         if (error instanceof ItemError) throw error;
         throw refusalOf(error);
@@ -195,11 +252,32 @@ function listedObject(name: string, o: _Object): ListedItem {
   };
 }
 
+const text = z.string().optional();
+/** What a store tells of an object, and takes with its bytes. */
+const Told = z.object({
+  ...{ ContentType: text, ContentEncoding: text, ContentLanguage: text, ContentDisposition: text },
+  ...{ CacheControl: text, SSEKMSKeyId: text, Tagging: text },
+  StorageClass: z.custom<StorageClass>().optional(),
+  ServerSideEncryption: z.custom<ServerSideEncryption>().optional(),
+  Metadata: z.record(z.string(), z.string()).optional(),
+});
+type Told = z.infer<typeof Told>;
+
 /** Of a store that has no tags; throws what is wrong with one that has. */
 function noTags(error: unknown): { readonly TagSet?: undefined } {
+  requireUnknown(error);
+  return {};
+}
+
+function noVersions(error: unknown): ListObjectVersionsCommandOutput {
+  requireUnknown(error);
+  return { $metadata: {} };
+}
+
+/** Throws an error again that says anything but that the store knows no such request. */
+function requireUnknown(error: unknown): void {
   const { name, $metadata } = error as Error & { $metadata?: { httpStatusCode?: number } };
-  if (name === 'NotImplemented' || $metadata?.httpStatusCode === 501) return {};
-  throw error;
+  if (name !== 'NotImplemented' && $metadata?.httpStatusCode !== 501) throw error;
 }
 
 /** What the store says of one object, as an ItemError; an error that is not this object's doing, as it is. */

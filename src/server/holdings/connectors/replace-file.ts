@@ -1,8 +1,10 @@
 import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { lstatSync, type Stats } from 'node:fs';
-import { constants, open, rename, rm } from 'node:fs/promises';
+import { constants, link, open, rename, rm, unlink } from 'node:fs/promises';
 import { promisify } from 'node:util';
+import { z } from 'zod';
+import type { Json } from '../../../core/rules/change.ts';
 import { nameBytes } from '../../../core/holdings/sources/name-text.ts';
 import { ItemError } from './connector.ts';
 import { ownerOf, versionOf, type FileTree } from './file-tree.ts';
@@ -31,9 +33,7 @@ export async function replaceFile(
   return tree.inside(place, async (folder) => {
     const at = (file: Uint8Array) => Buffer.concat([Buffer.from(`${folder}/`), file]);
     const old = at(nameBytes(name));
-    const beside = at(
-      Buffer.from(BESIDE + createHash('sha256').update(nameBytes(name)).digest('hex').slice(0, 32)),
-    );
+    const beside = at(besideOf(name));
     const before = requireSame(old, version);
     if (before.nlink > 1)
       throw new ItemError('it has other names (hard links), which would keep the old one');
@@ -66,14 +66,79 @@ export async function replaceFile(
       await rm(beside, { force: true });
       throw error;
     }
-    const handle = await open(folder, constants.O_RDONLY | constants.O_DIRECTORY);
-    try {
-      await handle.sync();
-    } finally {
-      await handle.close();
-    }
+    await syncFolder(folder);
     return lstatSync(old);
   });
+}
+
+/** Takes a file away, where it is of this version still; with what putting it back needs. */
+export async function removeFile(
+  tree: FileTree,
+  place: string,
+  name: string,
+  version: string,
+): Promise<Json> {
+  return tree.inside(place, async (folder) => {
+    const path = Buffer.concat([Buffer.from(`${folder}/`), nameBytes(name)]);
+    const is = requireSame(path, version);
+    if (is.nlink > 1) throw new ItemError('it has other names (hard links), which would keep it');
+    await unlink(path);
+    await syncFolder(folder);
+    return { mode: is.mode & 0o7777, uid: is.uid, gid: is.gid, changed: is.mtimeMs };
+  });
+}
+
+const Mark = z.object({ mode: z.int(), uid: z.int(), gid: z.int(), changed: z.number() });
+
+/** Puts a file back that `removeFile` took away, where its name is free; its owner where this program may give that. */
+export async function restoreFile(
+  tree: FileTree,
+  place: string,
+  name: string,
+  bytes: Uint8Array,
+  mark: Json,
+): Promise<Stats> {
+  const { mode, uid, gid, changed } = Mark.parse(mark);
+  return tree.inside(place, async (folder) => {
+    const at = (file: Uint8Array) => Buffer.concat([Buffer.from(`${folder}/`), file]);
+    const [path, beside] = [at(nameBytes(name)), at(besideOf(name))];
+    const handle = await open(
+      beside,
+      constants.O_WRONLY | constants.O_CREAT | constants.O_TRUNC | constants.O_NOFOLLOW,
+      0o600,
+    );
+    try {
+      await handle.writeFile(bytes);
+      await handle.chown(uid, gid).catch(() => {});
+      await handle.chmod(mode);
+      await handle.utimes(new Date(changed), new Date(changed));
+      await handle.sync();
+      // Unlike a move, a second name takes nobody's place.
+      await link(beside, path).catch((error: unknown) => {
+        if ((error as NodeJS.ErrnoException).code === 'EEXIST')
+          throw new ItemError('something else has its name by now');
+        throw error;
+      });
+    } finally {
+      await handle.close();
+      await rm(beside, { force: true });
+    }
+    await syncFolder(folder);
+    return lstatSync(path);
+  });
+}
+
+async function syncFolder(folder: string): Promise<void> {
+  const handle = await open(folder, constants.O_RDONLY | constants.O_DIRECTORY);
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
+function besideOf(name: string): Buffer {
+  return Buffer.from(BESIDE + createHash('sha256').update(nameBytes(name)).digest('hex').slice(0, 32));
 }
 
 function requireSame(path: Buffer, version: string): Stats {

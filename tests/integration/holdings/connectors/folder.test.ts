@@ -54,6 +54,7 @@ describe('a folder', () => {
   writeFileSync(Buffer.concat([Buffer.from(`${root}/a/`), Buffer.of(0xf8, 0x2e)]), 'no UTF-8');
   const sample = join(root, 'Manifests/2024/b.txt');
   connectorSuite(() => ({
+    removes: true,
     connector: () => Promise.resolve(folderConnector(`${root}/`)),
     expected: {
       '': 1,

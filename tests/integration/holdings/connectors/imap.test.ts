@@ -46,6 +46,7 @@ const connector = (secret = 'kept-from-sight', port = server.port) =>
 
 describe('a mailbox on a server', () => {
   connectorSuite(() => ({
+    removes: true,
     connector: () => Promise.resolve(connector()),
     expected: { INBOX: 2, 'Archive/2025 Østervig': 1 },
     sample: { place: 'INBOX', text: 'body of first' },

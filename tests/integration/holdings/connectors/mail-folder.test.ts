@@ -45,6 +45,7 @@ describe('mail folders', () => {
   );
   writeFileSync(join(root, 'exports', 'notes.txt'), 'no mail');
   connectorSuite(() => ({
+    removes: true,
     connector: () => Promise.resolve(mailFolderConnector(root)),
     expected: { terminal: 2, 'terminal/.Archive.2025': 1, 'exports/crew.mbox': 3 },
     sample: { place: 'terminal', text: 'the list for 19:40' },

@@ -1,7 +1,8 @@
 import { GetObjectCommand, GetObjectTaggingCommand, PutObjectCommand, S3Client } from '@aws-sdk/client-s3';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -58,6 +59,7 @@ const connector = (more: { bucket?: string; user?: string; secret?: string; pref
 describe('a bucket of an object store', () => {
   const sample = join(bucket, '2024/manifests/b.txt');
   connectorSuite(() => ({
+    removes: true,
     connector: () => Promise.resolve(connector()),
     expected: { '': 1, '2024': 1, '2024/manifests': 2, '2024-old': 1, many: 30 },
     sample: { place: '2024/manifests', text: 'of 2024/manifests/b.txt' },
@@ -158,5 +160,33 @@ describe('an object that is replaced', () => {
     expect(done.filter((d) => d.status === 'fulfilled').length).toBe(1);
     const kept = done[0]?.status === 'fulfilled' ? 'one' : 'two';
     expect(await contentText(connector(), 'put', await listed('c.docx'))).toBe(kept);
+  });
+});
+
+describe('an object of a bucket that keeps versions', () => {
+  it('goes with all of them, and leaves no mark under which it could be had again', async () => {
+    mkdirSync(join(home, '.versions-kept'), { recursive: true });
+    mkdirSync(join(home, 'kept'), { recursive: true });
+    const c = connector({ bucket: 'kept' });
+    writeFileSync(join(home, 'kept', 'a.txt'), 'first');
+    writeFileSync(join(home, 'kept', 'a.txt.more'), 'another, that begins alike');
+    for (const text of ['second', 'third']) {
+      const [item] = await c.details('', ['a.txt']);
+      await c.replace?.('', item!, Buffer.from(text));
+    }
+    const folder = join(home, '.versions-kept', createHash('sha256').update('a.txt').digest('hex'));
+    expect(readdirSync(folder)).toHaveLength(2);
+    const [item] = await c.details('', ['a.txt']);
+    expect((await c.remove?.('', item!))?.method).toBe('deleted with 2 older versions');
+    expect(readdirSync(folder)).toEqual([]);
+    expect((await c.list('')).items).toEqual(['a.txt.more']);
+  });
+
+  it('stays with all of them where it was changed meanwhile', async () => {
+    const c = connector({ bucket: 'kept' });
+    const [item] = await c.details('', ['a.txt.more']);
+    await c.replace?.('', item!, Buffer.from('changed'));
+    await expect(c.remove?.('', item!)).rejects.toThrow('somebody changed it meanwhile');
+    expect((await c.list('')).items).toEqual(['a.txt.more']);
   });
 });

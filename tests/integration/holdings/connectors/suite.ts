@@ -20,6 +20,8 @@ export interface Tested {
   readonly change?: () => Promise<void>;
   /** Takes that item away. */
   remove(): Promise<void>;
+  /** Its connector takes items away itself, and puts them back. */
+  readonly removes?: boolean;
 }
 
 const ALL: Walk = { excluded: () => false, signal: new AbortController().signal };
@@ -129,6 +131,31 @@ export function connectorSuite(tested: () => Tested): void {
     if (after?.version === '') return;
     expect(after?.version).not.toBe(before.version);
   });
+
+  it('takes an item away that is as it was listed, and puts it back as it was', () =>
+    using(async (connector) => {
+      if (!tested().removes) return expect(connector.remove).toBeUndefined();
+      const { place, text } = tested().sample;
+      const item = await sampleItem(connector);
+      const bytes = Buffer.from(await contentText(connector, place, item));
+      await expect(connector.remove?.(place, { ...item, version: 'another' })).rejects.toBeInstanceOf(
+        ItemError,
+      );
+      expect(await contentText(connector, place, item)).toContain(text);
+      const removed = await connector.remove?.(place, item);
+      expect(removed?.method).toMatch(/\w+ \w+/);
+      expect(await connector.details(place, [item.name])).toEqual([]);
+      // A second time there is nothing, and nothing is harmed.
+      await expect(connector.remove?.(place, item)).rejects.toBeInstanceOf(ItemError);
+      const mark = JSON.parse(JSON.stringify(removed?.mark)) as never;
+      const back = await connector.restore?.(place, item, bytes, mark);
+      if (!back) throw new Error('It was not put back.');
+      expect(await connector.details(place, [back.name])).toEqual([back]);
+      expect(await contentText(connector, place, back)).toBe(bytes.toString());
+      expect(back.changed?.slice(0, 10)).toBe(
+        (await connector.details(place, [back.name]))[0]?.changed?.slice(0, 10),
+      );
+    }));
 
   it('says what happened to an item that went away after it was listed', () =>
     using(async (connector) => {
