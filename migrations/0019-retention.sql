@@ -3,8 +3,8 @@
 CREATE TABLE retention_policy (
   id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
   content JSON NOT NULL,
-  -- The day for which what is due was gathered last.
-  gathered_on DATE NULL
+  -- Of all that what was gathered last came from.
+  gathered_from CHAR(64) CHARACTER SET ascii NULL
 );
 INSERT INTO retention_policy (id, content) VALUES (1, '{"zone":"UTC","large":100,"special":{"fact":"data","is":"one of","values":["health-condition","sick-leave","disability","medication","religious-belief","political-opinion","trade-union","ethnic-origin","sexual-life","biometric-data","genetic-data","criminal-offence","child","child-age"]}}');
 
@@ -155,6 +155,8 @@ CREATE TABLE disposal_item (
   -- Until then it can be put back.
   aside_until DATETIME(3) NULL,
   method VARCHAR(60) NOT NULL DEFAULT '',
+  -- What putting it back needs besides its bytes.
+  mark JSON NULL,
   why VARCHAR(400) NOT NULL DEFAULT '',
   at DATETIME(3) NOT NULL,
   PRIMARY KEY (disposal_id, item_id),
@@ -164,6 +166,9 @@ CREATE TABLE disposal_item (
   KEY by_aside (state, aside_until),
   FOREIGN KEY (disposal_id) REFERENCES disposal (id) ON DELETE CASCADE
 );
+
+-- Copies of the same bytes are looked for when one of them goes.
+ALTER TABLE item ADD KEY by_content (content_hash);
 
 -- What people said to a disposal.
 CREATE TABLE disposal_word (

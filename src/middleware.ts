@@ -12,7 +12,7 @@ const OPEN = ['/sign-in', '/api/accounts/sign-in'];
 /** For programs, which have a token and no session. */
 const INTERFACE = '/interface/';
 /** What one person is asked, by a link of their own. */
-const PROPOSED = '/proposed/';
+const BY_LINK = ['/proposed/', '/letting-go/', '/held/'];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */
 export const onRequest = defineMiddleware(async (api, next) => {
@@ -42,7 +42,10 @@ export const onRequest = defineMiddleware(async (api, next) => {
       headers: { 'content-type': 'text/html; charset=utf-8' },
     });
   }
-  const isOpen = OPEN.includes(url.pathname) || url.pathname.startsWith(PROPOSED) || url.pathname === '/';
+  const isOpen =
+    OPEN.includes(url.pathname) ||
+    BY_LINK.some((page) => url.pathname.startsWith(page)) ||
+    url.pathname === '/';
   if (!locals.account && !isApi && !isOpen)
     return api.redirect(`/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
   const response = await next();

@@ -7,7 +7,7 @@ import type { AddressInfo } from 'node:net';
 import { userInfo } from 'node:os';
 import { z } from 'zod';
 import { freePorts } from '../../launcher/free-port.ts';
-import { proposalLink } from '../../src/server/protection/proposals/proposal-link.ts';
+import { staffLink } from '../../src/server/accounts/staff/staff-link.ts';
 import { Mailbox } from '../../standins/mailbox.ts';
 import { CLERKS } from '../../standins/office/clerks.ts';
 import { levelClient } from '../../standins/office/level-client.ts';
@@ -325,7 +325,7 @@ describe('levels that are published', () => {
       [owner],
     );
     const settings = { SECRET_KEY: 'cd'.repeat(32), WEB_ORIGIN: desk.origin };
-    const link = proposalLink({ settings, now: () => new Date() } as never, staff?.id ?? 0);
+    const link = staffLink({ settings, now: () => new Date() } as never, 'proposed', staff?.id ?? 0);
     const own = await (await desk.browser.newContext()).newPage();
     await own.goto(`${link}x`);
     await own.getByText('This link is over, or was cut short.').waitFor();

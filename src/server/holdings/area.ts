@@ -12,6 +12,7 @@ import { ACTIVITY } from './records/activities.ts';
 import { LISTING } from './listings/listings.ts';
 import { readDueListings, readListingJob } from './listings/read-listing.ts';
 import { trySourcesJob } from './listings/stores.ts';
+import { dropOldCopies } from './items/kept-copy.ts';
 import { keepLensDays } from './lenses/lens-days.ts';
 import { LENS } from './lenses/lenses.ts';
 import { removeSourceJob } from './sources/remove-source.ts';
@@ -62,6 +63,7 @@ export const HOLDINGS: ServerArea = {
     { name: 'surveys that are due', everyMs: 15_000, work: runDueSurveys },
     { name: 'what is in lenses on this day', everyMs: 30 * 60_000, work: keepLensDays },
     { name: 'listings that are due', everyMs: 30_000, work: readDueListings },
+    { name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies },
   ],
   figures: HOLDINGS_FIGURES,
   finders: [

@@ -9,6 +9,9 @@ export {
 export { askLens } from './items/index/ask-lens.ts';
 export type { AreaAnswers } from './items/index/lens-index.ts';
 export { renameItem } from './items/item-name.ts';
+export { fetchWhole, type Fetched } from './items/fetched-item.ts';
+export { keepCopy, readCopy, removeCopy, sha256 } from './items/kept-copy.ts';
+export { ItemOwners } from './items/item-owners.ts';
 export { BLOCK_ITEMS, touchBlocks } from './items/item-blocks.ts';
 export { itemNames } from './items/item-names.ts';
 export { itemRows } from './items/item-rows.ts';

@@ -1,7 +1,6 @@
 import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
-import { dropOldCopies } from './copies/kept-copy.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
 import { findProtection } from './find-protection.ts';
 import { findLostMarkings } from './levels/lost-markings.ts';
@@ -43,7 +42,6 @@ export const PROTECTION: ServerArea = {
     { name: 'levels that are set by themselves', everyMs: 15_000, work: setLevelsByThemselves },
     { name: 'levels that are proposed to owners', everyMs: 15_000, work: makeProposals },
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
-    { name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies },
   ],
   figures: PROTECTION_FIGURES,
   finders: [{ action: 'protection.read', find: findProtection }],

@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import { LevelFile, levelNamed, USUAL_LEVELS, type Level } from '../../core/protection/levels/level.ts';
 import { filled, UnstampableError } from '../../core/protection/stamp/marking.ts';
 import { readFileLevel, stampFile, unstampFile } from '../../core/protection/stamp/stamp-file.ts';
-import { wideFont } from './wide-font.ts';
+import { wideFont } from '../files/wide-font.ts';
 import { dayText } from '../../core/text/day.ts';
 
 export const STAMP_HELP = `./yare stamp FILE… --level NAME --out FOLDER

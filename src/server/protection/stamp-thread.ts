@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { UnstampableError, type CarriedLevel, type Marking } from '../../core/protection/stamp/marking.ts';
 import { carrierOf, readFileLevel, stampFile } from '../../core/protection/stamp/stamp-file.ts';
-import { wideFont } from './wide-font.ts';
+import { wideFont } from '../files/wide-font.ts';
 import { projectFolder } from '../processes/process.ts';
 
 export interface StampTask {

@@ -3,6 +3,12 @@ import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { CLOCK } from './clocks/clocks.ts';
 import { windClocks } from './clocks/wind-clocks.ts';
+import { endAside } from './disposal/aside.ts';
+import { ANY_DISPOSAL_RUN } from './disposal/disposal-run.ts';
+import { gatherDue } from './disposal/gather.ts';
+import { runAgreed } from './disposal/run-agreed.ts';
+import { answerForTheSilent } from './disposal/say.ts';
+import { tellAskedOwners } from './disposal/tell-owners.ts';
 import { RETENTION_FIGURES } from './figures.ts';
 import { findRetention } from './find-retention.ts';
 import { HOLD } from './holds/holds.ts';
@@ -37,9 +43,15 @@ export const RETENTION: ServerArea = {
     { kind: CLOCK as PlainKind<unknown>, see: 'retention.read', edit: 'retention.edit' },
     { kind: RETENTION_POLICY as PlainKind<unknown>, see: 'retention.read', edit: 'retention.put-in-force' },
   ],
+  runs: [ANY_DISPOSAL_RUN],
   upkeep: [
     { name: 'clocks that look at what changed', everyMs: 15_000, work: windClocks },
     { name: 'retention, counted daily', everyMs: 60_000, work: countDays },
+    { name: 'disposals of what is due', everyMs: 60_000, work: gatherDue },
+    { name: 'owners who are asked', everyMs: 60_000, work: tellAskedOwners },
+    { name: 'owners who do not answer', everyMs: 60_000, work: answerForTheSilent },
+    { name: 'disposals that were agreed to', everyMs: 10_000, work: runAgreed },
+    { name: 'what was put aside', everyMs: 60_000, work: endAside },
   ],
   figures: RETENTION_FIGURES,
   finders: [{ action: 'retention.read', find: findRetention }],

@@ -7,6 +7,8 @@ import { NewNamed } from '../rules/NewNamed.tsx';
 import { ClockRegister } from './clocks/ClockRegister.tsx';
 import { ClockSheet } from './clocks/ClockSheet.tsx';
 import { NewClock } from './clocks/NewClock.tsx';
+import { DisposalRegister } from './disposal/DisposalRegister.tsx';
+import { DisposalSheet } from './disposal/DisposalSheet.tsx';
 import { HoldRegister } from './holds/HoldRegister.tsx';
 import { HoldSheet } from './holds/HoldSheet.tsx';
 import { LawRegister } from './law/LawRegister.tsx';
@@ -83,6 +85,8 @@ function RegisterOf({ what, id }: Shown) {
       return <HoldRegister chosen={id} />;
     case 'clocks':
       return <ClockRegister chosen={id} />;
+    case 'disposals':
+      return <DisposalRegister chosen={id} />;
     default:
       return <RetentionRuleRegister chosen={id} />;
   }
@@ -96,6 +100,8 @@ function SheetOf({ what, id }: Shown) {
       return id ? <HoldSheet key={id} id={id} /> : <RetentionOverview />;
     case 'clocks':
       return id ? <ClockSheet key={id} id={id} /> : <RetentionOverview />;
+    case 'disposals':
+      return id ? <DisposalSheet key={id} id={id} /> : <RetentionOverview />;
     default:
       return id ? <RetentionRuleSheet key={id} id={id} /> : <RetentionOverview />;
   }
@@ -105,6 +111,7 @@ function keysOf(account: Account, what: string | undefined): readonly Key[] {
   const key = (does: string, asked: string): readonly Key[] => [
     { press: 'n', does, act: () => setQuery({ new: asked }, 'push') },
   ];
+  if (what === 'disposals') return [];
   if (what === 'holds') return may(account, 'retention.hold') ? key('New hold', 'hold') : [];
   if (!may(account, 'retention.edit')) return [];
   if (what === 'law') return key('New bound of law', 'bound');

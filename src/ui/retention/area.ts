@@ -60,6 +60,9 @@ export const RETENTION: UiArea = {
     'retention policy': ['retention policy'],
     'item-retention': ['item', 'retention rule', 'bound', 'hold', 'clock', 'retention exception', 'disposal'],
     'retention-exceptions': ['retention exception'],
+    disposals: ['disposal', 'run'],
+    disposal: ['disposal', 'run'],
+    'disposal-items': ['disposal', 'run'],
   },
   finds: ['a retention rule', 'a hold'],
 };

@@ -4,6 +4,8 @@ import type { HoldContent } from '../../core/retention/holds/hold.ts';
 import type { LawBoundDraft } from '../../core/retention/rules/law-bound.ts';
 import type { RetentionNames, RetentionRuleDraft } from '../../core/retention/rules/retention-rule.ts';
 import type * as clocksApi from '../../pages/api/retention/clocks/index.ts';
+import type * as disposalApi from '../../pages/api/retention/disposals/[id]/index.ts';
+import type * as disposalsApi from '../../pages/api/retention/disposals/index.ts';
 import type * as holdsApi from '../../pages/api/retention/holds/index.ts';
 import type * as itemApi from '../../pages/api/retention/items/[id]/index.ts';
 import type * as lawApi from '../../pages/api/retention/law/index.ts';
@@ -113,4 +115,21 @@ export function useRetentionNames(): RetentionNames | undefined {
   });
   const items = useLensVocabulary();
   return useMemo(() => (names.data && items ? { ...names.data, items } : undefined), [names.data, items]);
+}
+
+export function useDisposals() {
+  return useQuery({
+    queryKey: ['disposals'],
+    queryFn: () => request<AnswerOf<typeof disposalsApi.GET>>('GET', '/api/retention/disposals'),
+  });
+}
+
+const MOVES: readonly string[] = ['agreed', 'running'];
+
+export function useDisposal(id: string) {
+  return useQuery({
+    queryKey: ['disposal', id],
+    queryFn: () => request<AnswerOf<typeof disposalApi.GET>>('GET', `/api/retention/disposals/${id}`),
+    refetchInterval: ({ state: { data } }) => (data && MOVES.includes(data.state) ? 2000 : false),
+  });
 }

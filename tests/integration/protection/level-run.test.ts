@@ -15,7 +15,7 @@ import { testItem, testSource } from '../holdings/estate-rows.ts';
 import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
 import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
-import { dropOldCopies } from '../../../src/server/protection/copies/kept-copy.ts';
+import { dropOldCopies } from '../../../src/server/holdings/items/kept-copy.ts';
 import { levelOfItem } from '../../../src/server/protection/levels/item-level.ts';
 import {
   addNamedLevel,

@@ -12,11 +12,7 @@ import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-l
 import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { makeProposals } from '../../../src/server/protection/proposals/make-proposals.ts';
-import {
-  ownerOfLink,
-  proposalLink,
-  staffOfLink,
-} from '../../../src/server/protection/proposals/proposal-link.ts';
+import { hereByLink, staffLink, staffOfLink } from '../../../src/server/accounts/staff/staff-link.ts';
 import { openProposals, sayToProposal } from '../../../src/server/protection/proposals/proposals.ts';
 import { levelOfItem } from '../../../src/server/protection/levels/item-level.ts';
 import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
@@ -126,7 +122,7 @@ describe('a rule that asks the owner', () => {
 
   it('leaves what its owner said no to, and does not ask again', async () => {
     const [a] = await open();
-    const staff = staffOfLink(ctx, proposalLink(ctx, 1).split('/').at(-1) ?? '') ?? 0;
+    const staff = staffOfLink(ctx, 'proposed', staffLink(ctx, 'proposed', 1).split('/').at(-1) ?? '') ?? 0;
     await expect(
       sayToProposal(ctx, { staff: 999 }, { item: a?.item ?? 0, rule, agree: true, reason: '' }),
     ).rejects.toMatchObject({ status: 403 });
@@ -188,18 +184,20 @@ describe('a rule that asks the owner', () => {
 
 describe('the link of an owner', () => {
   it('opens nothing once they left, or are in no list of staff', async () => {
-    const token = (staff: number) => proposalLink(ctx, staff).split('/').at(-1) ?? '';
-    expect(await ownerOfLink(ctx, token(1))).toBe(1);
-    expect(await ownerOfLink(ctx, token(42))).toBeUndefined();
+    const token = (staff: number) => staffLink(ctx, 'proposed', staff).split('/').at(-1) ?? '';
+    expect((await hereByLink(ctx, 'proposed', token(1)))?.id).toBe(1);
+    expect(await hereByLink(ctx, 'proposed', token(42))).toBeUndefined();
     await ctx.store.run("UPDATE staff SET left_on = '2026-01-01' WHERE id = 1");
-    expect(await ownerOfLink(ctx, token(1))).toBeUndefined();
+    expect(await hereByLink(ctx, 'proposed', token(1))).toBeUndefined();
   });
 
   it('opens what they are asked for a month, and nothing that is forged', () => {
-    const token = proposalLink(ctx, 42).split('/').at(-1) ?? '';
-    expect(staffOfLink(ctx, token)).toBe(42);
-    expect(staffOfLink({ ...ctx, now: () => new Date(Date.now() + 32 * 86_400_000) }, token)).toBeUndefined();
+    const token = staffLink(ctx, 'proposed', 42).split('/').at(-1) ?? '';
+    expect(staffOfLink(ctx, 'proposed', token)).toBe(42);
+    expect(
+      staffOfLink({ ...ctx, now: () => new Date(Date.now() + 32 * 86_400_000) }, 'proposed', token),
+    ).toBeUndefined();
     for (const wrong of ['', token.replace('42', '43'), `${token}x`, token.slice(0, -1), '1.2.3'])
-      expect(staffOfLink(ctx, wrong), wrong).toBeUndefined();
+      expect(staffOfLink(ctx, 'proposed', wrong), wrong).toBeUndefined();
   });
 });

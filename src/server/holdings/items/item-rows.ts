@@ -29,19 +29,20 @@ const Found = z.object({
 });
 
 /**
- * Items as lenses see them, by id; those that are gone are left out. As in the index, findings that are only rehearsed,
+ * Items as lenses see them, by id; those that are gone are left out, unless they are asked for. As in the index, findings that are only rehearsed,
  * or whose every value people judged wrong, do not count.
  */
 export async function itemRows(
   store: Queries,
   ids: readonly number[],
+  { gone = false }: { readonly gone?: boolean } = {},
 ): Promise<ReadonlyMap<number, ItemRow>> {
   if (ids.length === 0) return new Map();
   const rows = await store.all(
     Row,
     `SELECT i.id, i.source_id, p.path, COALESCE(i.title, i.name) AS name, i.size, i.created_at, i.changed_at, i.owner, i.format, i.state, i.document, i.people, l.level, l.set_by
      FROM item i JOIN place p ON p.id = i.place_id LEFT JOIN item_level l ON l.item_id = i.id
-     WHERE i.id IN (?) AND i.state <> 'gone' ORDER BY i.id`,
+     WHERE i.id IN (?)${gone ? '' : " AND i.state <> 'gone'"} ORDER BY i.id`,
     [ids],
   );
   const found = await store.all(

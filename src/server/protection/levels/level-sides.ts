@@ -6,9 +6,15 @@ import { dayText } from '../../../core/text/day.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { fetchItem, findItem, itemText, type ItemDetail, type TextPiece } from '../../holdings/offers.ts';
+import {
+  fetchItem,
+  findItem,
+  itemText,
+  type ItemDetail,
+  type TextPiece,
+  ItemOwners,
+} from '../../holdings/offers.ts';
 import { READING } from '../../http/shares.ts';
-import { ItemOwners } from '../runs/item-owner.ts';
 import { doesNotGo } from '../runs/stamped-item.ts';
 import { readApart, stampApart } from '../stamp-thread.ts';
 import { levelsInForce } from './levels.ts';

@@ -13,10 +13,10 @@ import {
   itemNames,
   SourceError,
   touchBlocks,
+  fetchWhole,
 } from '../../holdings/offers.ts';
 import { BigId, Bytes, Count, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { fetchDocument } from '../runs/stamped-item.ts';
 import { levelRanks } from './levels.ts';
 
 const Changed = z.object({
@@ -120,7 +120,7 @@ async function carriedBy(
   surveyed: Buffer,
 ): Promise<CarriedLevel | undefined | 'unknown'> {
   try {
-    const { bytes, hash } = await fetchDocument(connector, await findItem(ctx.store, id));
+    const { bytes, hash } = await fetchWhole(connector, await findItem(ctx.store, id));
     return hash.equals(surveyed) ? await readFileLevel(bytes) : 'unknown';
   } catch (error) {
     if (error instanceof UnstampableError) return undefined;

@@ -18,10 +18,11 @@ import {
   itemRows,
   SourceError,
   type ListedItem,
+  fetchWhole,
+  ItemOwners,
 } from '../../holdings/offers.ts';
 import { writeLevels, writeListed } from '../runs/level-step.ts';
-import { ItemOwners } from '../runs/item-owner.ts';
-import { doesNotGo, fetchDocument, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
+import { doesNotGo, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
 import { levelRanks, levelsInForce } from './levels.ts';
 
 /**
@@ -132,7 +133,7 @@ async function stampOne(
     const connector = await connectSource(ctx, await findSource(ctx.store, item.source_id));
     try {
       if (!connector.replace) return { unstamped: 'Its source takes no changes.' };
-      const was = await fetchDocument(connector, item);
+      const was = await fetchWhole(connector, item);
       const why = doesNotGo(carrierOf(was.bytes), level.content);
       if (why !== undefined) return { unstamped: why };
       const owner = await new ItemOwners(ctx.store, ctx.now()).nameOf(item);

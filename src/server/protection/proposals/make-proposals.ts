@@ -3,16 +3,15 @@ import { z } from 'zod';
 import { group } from 'd3-array';
 import { Bitmap } from '../../../core/lens/bitmap.ts';
 import { levelProposals } from '../../../core/protection/rules/level-proposal.ts';
-import { staffByOwner } from '../../accounts/staff/staff-owner.ts';
+import { staffLink } from '../../accounts/staff/staff-link.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { sourceStewards } from '../../holdings/offers.ts';
+import { ItemOwners } from '../../holdings/offers.ts';
 import { queueMail } from '../../outbox/outbox.ts';
 import { BigId, Count, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { declinedItems } from '../rules/declined-items.ts';
 import { weighing, weighSets, type Weighing } from '../rules/level-outlook.ts';
-import { proposalLink } from './proposal-link.ts';
 import { PROPOSED } from './proposal-letter.ts';
 import { showProposed } from './proposals.ts';
 
@@ -145,15 +144,8 @@ async function ask(
       [items],
     );
     if (owned.length === 0) return [];
-    const stewards = await sourceStewards(tx);
-    const known = await staffByOwner(tx, ctx.now(), [
-      ...new Set([...owned.map((o) => o.owner), ...[...stewards.values()].map((s) => s.email)]),
-    ]);
-    const made = owned.map((o) => ({
-      item: o.id,
-      source: o.source_id,
-      staff: known.get(o.owner) ?? known.get(stewards.get(o.source_id)?.email ?? '') ?? null,
-    }));
+    const staff = await new ItemOwners(tx, ctx.now()).staffOf(owned);
+    const made = owned.map((o, i) => ({ item: o.id, source: o.source_id, staff: staff[i] ?? null }));
     const now = toDatetime(ctx.now());
     await tx.run(
       `INSERT INTO level_proposal (item_id, rule_id, level, staff_id, state, made_at) VALUES ?
@@ -198,7 +190,7 @@ async function tellOwners(ctx: Context): Promise<void> {
         about: { object: 'level rule', id: '' },
         to: address,
         template: PROPOSED,
-        values: { name, count: open, link: proposalLink(ctx, staff) },
+        values: { name, count: open, link: staffLink(ctx, 'proposed', staff) },
       });
       await tx.run("UPDATE level_proposal SET told = 1 WHERE staff_id = ? AND state = 'open'", [staff]);
     });

@@ -24,12 +24,16 @@ import {
   type Connector,
   type ItemDetail,
   type ListedItem,
+  fetchWhole,
+  ItemOwners,
+  keepCopy,
+  removeCopy,
+  sha256,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import { countResults } from '../../runs/run-store.ts';
 import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { keepCopy, removeCopy, sha256 } from '../copies/kept-copy.ts';
 import { lostOf, showLost } from '../levels/lost-markings.ts';
 import { planOf, verdictOn, weighingOf, type Weighing } from '../rules/level-outlook.ts';
 import {
@@ -40,8 +44,7 @@ import {
   type LevelStep,
   type StepState,
 } from './level-step.ts';
-import { ItemOwners } from './item-owner.ts';
-import { doesNotGo, fetchDocument, markedBytes, replaceDocument } from './stamped-item.ts';
+import { doesNotGo, markedBytes, replaceDocument } from './stamped-item.ts';
 
 /** What is set, by which rules, as they were when it was asked for. */
 export const LevelRunPlan = z.strictObject({
@@ -188,7 +191,7 @@ async function finish(
   const found = verdictOn(row, weighed);
   const about = { item, ...found, by: setBy(found.verdict, found.present) };
   try {
-    const { listed, hash } = await fetchDocument(connector, item);
+    const { listed, hash } = await fetchWhole(connector, item);
     if (step.hash_after?.equals(hash))
       return { ...about, state: 'stamped', why: '', written: { listed, hash, begun: step } };
     if (step.hash_before?.equals(hash)) {
@@ -229,7 +232,7 @@ async function setOne(
   if (!mayCarry(kind)) return noted(carriesNone(kind));
   if (!connector.replace) return noted('Its source takes no changes.');
   try {
-    const { listed, bytes, hash } = await fetchDocument(connector, item);
+    const { listed, bytes, hash } = await fetchWhole(connector, item);
     // Touched or moved, and still what was surveyed.
     if (listed.version !== item.version && !item.content_hash?.equals(hash))
       return { ...about, state: 'left', why: 'It was changed since it was surveyed: survey it again first.' };

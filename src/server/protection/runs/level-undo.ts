@@ -10,14 +10,15 @@ import {
   ItemError,
   itemNames,
   type ListedItem,
+  fetchWhole,
+  readCopy,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import { countResults } from '../../runs/run-store.ts';
 import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { readCopy } from '../copies/kept-copy.ts';
 import { stepsOf, writeLevels, writeListed, writeStep, type LevelStep } from './level-step.ts';
-import { fetchDocument, replaceDocument } from './stamped-item.ts';
+import { replaceDocument } from './stamped-item.ts';
 
 const Plan = z.strictObject({ run: z.string() });
 type Plan = z.infer<typeof Plan>;
@@ -95,7 +96,7 @@ async function undoSome(ctx: Context, stepping: Stepping<Plan>): Promise<UndoSte
       async function undoOne(name: string, of: LevelStep): Promise<Undone> {
         if (of.copy_id === null) return { step: of, name, why: '' };
         try {
-          const now = await fetchDocument(connector, item);
+          const now = await fetchWhole(connector, item);
           // A worker that died may have put it back already.
           if (of.hash_before?.equals(now.hash))
             return { step: of, name, why: '', written: { listed: now.listed, hash: now.hash } };

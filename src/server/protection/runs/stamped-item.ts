@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { GOES_ON, stampedLevel, type LevelContent } from '../../../core/protection/levels/level-content.ts';
 import { filled, UnstampableError } from '../../../core/protection/stamp/marking.ts';
 import {
@@ -8,29 +7,15 @@ import {
   unstampFile,
 } from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
-import { ItemError, type Connector, type ItemDetail, type ListedItem } from '../../holdings/offers.ts';
-import { wideFont } from '../wide-font.ts';
-import { sha256 } from '../copies/kept-copy.ts';
-
-/** Larger documents are not stamped: all of one is in memory, twice. */
-const MOST_BYTES = 100e6;
-
-/** A document as its source has it now. */
-export interface Fetched {
-  readonly listed: ListedItem;
-  readonly bytes: Uint8Array;
-  readonly hash: Buffer;
-}
-
-/** Throws an ItemError for what is gone or cannot be read. */
-export async function fetchDocument(connector: Connector, item: ItemDetail): Promise<Fetched> {
-  const [listed] = await connector.details(item.path, [item.name]);
-  if (!listed) throw new ItemError('it is gone');
-  if (listed.size > MOST_BYTES) throw new ItemError(`it is larger than ${MOST_BYTES / 1e6} MB`);
-  const content = await connector.read(item.path, listed);
-  const bytes = 'bytes' in content ? content.bytes : await readFile(Buffer.from(content.file as Uint8Array));
-  return { listed, bytes, hash: sha256(bytes) };
-}
+import {
+  fetchWhole,
+  ItemError,
+  sha256,
+  type Connector,
+  type Fetched,
+  type ItemDetail,
+} from '../../holdings/offers.ts';
+import { wideFont } from '../../files/wide-font.ts';
 
 /** Why a level does not stand on a document of this kind; `undefined` where it does. */
 export function doesNotGo(
@@ -79,7 +64,7 @@ export async function replaceDocument(
   if (!connector.replace) throw new ItemError('its source takes no changes');
   const listed = await connector.replace(item.path, was.listed, made);
   // Some sources give what is new a name of its own.
-  const now = await fetchDocument(connector, { ...item, name: listed.name });
+  const now = await fetchWhole(connector, { ...item, name: listed.name });
   if (now.hash.equals(sha256(made))) return now;
   await connector.replace(item.path, listed, was.bytes);
   throw new ItemError('what was written was not what was read back, and it is as it was');

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, expect, it } from 'vitest';
 import { z } from 'zod';
-import { keepCopy, readCopy, removeCopy } from '../../../src/server/protection/copies/kept-copy.ts';
+import { keepCopy, readCopy, removeCopy } from '../../../src/server/holdings/items/kept-copy.ts';
 import { Bytes } from '../../../src/server/store/columns.ts';
 import { testContext } from '../context.ts';
 

@@ -1,0 +1,27 @@
+import { readFile } from 'node:fs/promises';
+import { ItemError, type Connector, type ListedItem } from '../connectors/connector.ts';
+import { sha256 } from './kept-copy.ts';
+import type { ItemDetail } from './item-view.ts';
+
+/** An item as its source has it now. */
+export interface Fetched {
+  readonly listed: ListedItem;
+  readonly bytes: Uint8Array;
+  readonly hash: Buffer;
+}
+
+/** Larger ones are not fetched whole: all of one is in memory, twice. */
+const MOST_BYTES = 100e6;
+
+/** Throws an ItemError for what is gone or cannot be read. */
+export async function fetchWhole(
+  connector: Connector,
+  item: Pick<ItemDetail, 'path' | 'name'>,
+): Promise<Fetched> {
+  const [listed] = await connector.details(item.path, [item.name]);
+  if (!listed) throw new ItemError('it is gone');
+  if (listed.size > MOST_BYTES) throw new ItemError(`it is larger than ${MOST_BYTES / 1e6} MB`);
+  const content = await connector.read(item.path, listed);
+  const bytes = 'bytes' in content ? content.bytes : await readFile(Buffer.from(content.file as Uint8Array));
+  return { listed, bytes, hash: sha256(bytes) };
+}

@@ -1,0 +1,364 @@
+import { z } from 'zod';
+import type { Json } from '../../../core/rules/change.ts';
+import { asSentence } from '../../../core/text/as-sentence.ts';
+import type { Context } from '../../context.ts';
+import {
+  connectSource,
+  fetchWhole,
+  findItem,
+  findSource,
+  FixedItemError,
+  ItemError,
+  itemNames,
+  keepCopy,
+  removeCopy,
+  touchBlocks,
+  type Connector,
+  type ItemDetail,
+  type ListedItem,
+} from '../../holdings/offers.ts';
+import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
+import { BigId, Count, toDatetime } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { judgeItems } from '../items/item-retention.ts';
+import { guardItems } from '../policy.ts';
+import { retentionWeighing } from '../weighing.ts';
+import { findDisposal, type DisposalItemState, type DisposalRow } from './disposals.ts';
+import { endDisposal } from './say.ts';
+
+const Plan = z.strictObject({ disposal: z.string() });
+type Plan = z.infer<typeof Plan>;
+
+const STEP_MS = 3000;
+const STEP_ITEMS = 40;
+/** Looked at and let go under one guard: whoever places a hold waits no longer than these take. */
+const TOGETHER = 8;
+
+/** An item that was fetched, and is about to go. */
+interface Ready {
+  readonly item: ItemDetail;
+  readonly listed: ListedItem;
+  readonly hash: Buffer;
+  readonly copy: number | null;
+}
+
+/** What became of an item. */
+interface Became {
+  readonly item: number;
+  readonly name: string;
+  readonly state: Extract<DisposalItemState, 'kept' | 'aside' | 'gone' | 'failed'>;
+  readonly why: string;
+  readonly bytes: number;
+}
+
+/**
+ * Letting go of what was agreed to. Every item is looked at once more at the moment it goes: whether it is what was looked
+ * at, whether the same version of the same rule still says so, and whether no hold came. What a killed worker had begun is
+ * settled by the next: the item is there, whole, or gone.
+ *
+ * Its own rows are written as it goes, not with the place of the run: they tell what happened outside, where nothing can be
+ * taken back.
+ */
+export const DISPOSAL_RUN: RunKind<Plan> = {
+  kind: 'disposal-run',
+  lane: 'long',
+  see: 'retention.read',
+  start: 'retention.dispose',
+  wholeOf: ['source'],
+  plan: Plan,
+  place: ({ object_id }) => `/retention/disposals/${object_id}`,
+  guess: { perItem: 0.02, perByte: 1e-7 },
+  async look(ctx, { disposal }) {
+    const names = await itemNames(ctx.store);
+    const rows = await ctx.store.all(
+      z.object({ source_id: BigId, items: Count, bytes: Count }),
+      `SELECT source_id, COUNT(*) AS items, SUM(size) AS bytes FROM disposal_item
+       WHERE disposal_id = ? AND state IN ('waiting', 'begun') GROUP BY source_id ORDER BY source_id`,
+      [disposal],
+    );
+    return rows.map((r): LookedPart => ({
+      part: r.source_id,
+      words: names.sources.get(r.source_id) ?? r.source_id,
+      items: r.items,
+      bytes: r.bytes,
+    }));
+  },
+  step: letSomeGo,
+  outcome: async (tx, ctx, run) => {
+    const { disposal } = Plan.parse(run.plan);
+    const counts = await tx.all(
+      z.object({ state: z.string(), n: Count }),
+      'SELECT state, COUNT(*) AS n FROM disposal_item WHERE disposal_id = ? GROUP BY state',
+      [disposal],
+    );
+    const of = Object.fromEntries(counts.map((c) => [c.state, c.n]));
+    // What was cancelled, or failed as a whole, waits for another run.
+    if ((of['waiting'] ?? 0) + (of['begun'] ?? 0) === 0) await endDisposal(tx, ctx, disposal, 'done');
+    else
+      await tx.run("UPDATE disposal SET state = 'agreed', run_id = NULL WHERE id = ? AND state = 'running'", [
+        disposal,
+      ]);
+    return of;
+  },
+};
+
+export const ANY_DISPOSAL_RUN = DISPOSAL_RUN as unknown as RunKind<unknown>;
+
+async function letSomeGo(ctx: Context, { plan, part: source, signal }: Stepping<Plan>): Promise<Step> {
+  const disposal = await findDisposal(ctx.store, plan.disposal);
+  const connector = await connectSource(ctx, await findSource(ctx.store, Number(source)));
+  const done: Became[] = [];
+  const begun = Date.now();
+  let isEnd = false;
+  try {
+    done.push(...(await settleBegun(ctx, connector, disposal, source)));
+    while (!signal.aborted && Date.now() - begun < STEP_MS && done.length < STEP_ITEMS) {
+      const ids = await waiting(ctx.store, disposal.id, source);
+      isEnd = ids.length === 0;
+      if (isEnd) break;
+      done.push(...(await letGo(ctx, connector, disposal, ids)));
+    }
+  } finally {
+    await connector.close();
+  }
+  return {
+    items: done.length,
+    bytes: done.reduce((n, d) => n + d.bytes, 0),
+    results: done.map((d): Json => ({ is: d.state, item: d.item, name: d.name.slice(0, 300), why: d.why })),
+    place: isEnd ? null : 'on',
+    share: isEnd ? 1 : null,
+  };
+}
+
+async function waiting(store: Queries, disposal: string, source: string): Promise<readonly number[]> {
+  const rows = await store.all(
+    z.object({ item_id: BigId.transform(Number) }),
+    "SELECT item_id FROM disposal_item WHERE disposal_id = ? AND source_id = ? AND state = 'waiting' ORDER BY item_id LIMIT ?",
+    [disposal, source, TOGETHER],
+  );
+  return rows.map((r) => r.item_id);
+}
+
+/** What a worker that died had begun: it is gone, and that is written; or it is there, and waits again. */
+async function settleBegun(
+  ctx: Context,
+  connector: Connector,
+  disposal: DisposalRow,
+  source: string,
+): Promise<readonly Became[]> {
+  const rows = await ctx.store.all(
+    z.object({ item_id: BigId.transform(Number), copy_id: BigId.nullable(), size: Count }),
+    "SELECT item_id, copy_id, size FROM disposal_item WHERE disposal_id = ? AND source_id = ? AND state = 'begun' ORDER BY item_id",
+    [disposal.id, source],
+  );
+  const settled: Became[] = [];
+  for (const { item_id, copy_id, size } of rows) {
+    const item = await findItem(ctx.store, item_id);
+    const [listed] = await connector.details(item.path, [item.name]);
+    const became: Became = {
+      item: item_id,
+      name: item.title ?? item.name,
+      state: copy_id === null ? 'gone' : 'aside',
+      why: '',
+      bytes: size,
+    };
+    await ctx.store.transaction(async (tx) => {
+      if (listed) {
+        await tx.run(
+          "UPDATE disposal_item SET state = 'waiting', copy_id = NULL, hash = NULL WHERE disposal_id = ? AND item_id = ? AND state = 'begun'",
+          [disposal.id, item_id],
+        );
+        if (copy_id !== null) await removeCopy(tx, copy_id);
+      } else await writeGone(tx, ctx, disposal, became, 'gone when it was looked for again', null);
+    });
+    if (!listed) settled.push(became);
+  }
+  return settled;
+}
+
+async function letGo(
+  ctx: Context,
+  connector: Connector,
+  disposal: DisposalRow,
+  ids: readonly number[],
+): Promise<readonly Became[]> {
+  const became: Became[] = [];
+  const ready: Ready[] = [];
+  for (const id of ids) {
+    const prepared = await prepare(ctx, connector, disposal, id);
+    if ('state' in prepared) became.push(prepared);
+    else ready.push(prepared);
+  }
+  if (ready.length === 0) return became;
+  const found = await ctx.store.transaction(async (tx) => {
+    await guardItems(tx, 'let go');
+    const verdicts = await keptBy(tx, ctx, disposal, ready);
+    const all: Became[] = [];
+    for (const one of ready) {
+      const name = one.item.title ?? one.item.name;
+      const id = Number(one.item.id);
+      const kept = verdicts.get(id);
+      if (kept !== undefined) {
+        const is: Became = { item: id, name, state: 'kept', why: kept, bytes: 0 };
+        await writeLeft(tx, ctx, disposal, one.copy, is);
+        all.push(is);
+        continue;
+      }
+      all.push(await removeOne(tx, ctx, connector, disposal, one));
+    }
+    return all;
+  });
+  return [...became, ...found];
+}
+
+/** Fetches an item, compares it with what was looked at, and notes that it is about to go. */
+async function prepare(
+  ctx: Context,
+  connector: Connector,
+  disposal: DisposalRow,
+  id: number,
+): Promise<Ready | Became> {
+  const item = await findItem(ctx.store, id);
+  const left = async (state: 'kept' | 'failed', why: string): Promise<Became> => {
+    const is: Became = { item: id, name: item.title ?? item.name, state, why, bytes: 0 };
+    await ctx.store.transaction((tx) => writeLeft(tx, ctx, disposal, null, is));
+    return is;
+  };
+  if (!connector.remove) return left('failed', 'Its source takes no changes.');
+  try {
+    const { listed, bytes, hash } = await fetchWhole(connector, item);
+    const isSame =
+      item.content_hash === null ? listed.version === item.version : item.content_hash.equals(hash);
+    if (!isSame) return await left('kept', 'It was changed since it was looked at.');
+    const copy = await ctx.store.transaction(async (tx) => {
+      // Kept well past the day up to which it can be put back, in case nobody comes by then.
+      const keptUntil = new Date(ctx.now().getTime() + (disposal.undo_days + SPARE_DAYS) * 86_400_000);
+      const made = disposal.undo_days === 0 ? null : await keepCopy(tx, ctx, bytes, keptUntil);
+      const { changed } = await tx.run(
+        "UPDATE disposal_item SET state = 'begun', hash = ?, size = ?, copy_id = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'waiting'",
+        [hash, bytes.length, made, toDatetime(ctx.now()), disposal.id, id],
+      );
+      if (changed === 0 && made !== null) await removeCopy(tx, made);
+      return changed === 0 ? undefined : made;
+    });
+    if (copy === undefined)
+      return { item: id, name: item.name, state: 'kept', why: 'It was taken out meanwhile.', bytes: 0 };
+    return { item, listed, hash, copy };
+  } catch (error) {
+    if (!(error instanceof ItemError)) throw error;
+    return left('failed', asSentence(error.message));
+  }
+}
+
+const SPARE_DAYS = 60;
+
+/** Why some of these stay after all, as things are at this moment; those that go are left out. */
+async function keptBy(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  ready: readonly Ready[],
+): Promise<ReadonlyMap<number, string>> {
+  const weighing = await retentionWeighing(ctx, 'in force', tx);
+  const ids = ready.map((r) => Number(r.item.id));
+  const judged = await judgeItems(tx, weighing, ids);
+  const version = disposal.rule_version === 0 ? 0 : weighing.contents.get(disposal.rule_id)?.version;
+  return new Map(
+    ids.flatMap((id): [number, string][] => {
+      const verdict = judged.get(id)?.verdict;
+      if (!verdict) return [[id, 'It is not held any more.']];
+      if (verdict.state === 'held') {
+        const names = weighing.holds.filter((h) => verdict.holds.includes(h.id)).map((h) => `“${h.name}”`);
+        return [[id, `It is held by ${names.join(', ')}.`]];
+      }
+      if (verdict.state !== 'due') return [[id, 'It is not due any more.']];
+      const by = verdict.by ?? '';
+      const isSame = disposal.rule_id.startsWith('item:')
+        ? disposal.rule_id === `item:${by}`
+        : disposal.rule_id === by && version === disposal.rule_version;
+      return isSame ? [] : [[id, 'Another rule, or another version of it, decides by now.']];
+    }),
+  );
+}
+
+async function removeOne(
+  tx: Queries,
+  ctx: Context,
+  connector: Connector,
+  disposal: DisposalRow,
+  { item, listed, copy }: Ready,
+): Promise<Became> {
+  const id = Number(item.id);
+  const name = item.title ?? item.name;
+  try {
+    const removed = await removeOrGone(connector, item, listed);
+    // Nobody is believed that it is gone: it is looked for.
+    const [still] = await connector.details(item.path, [item.name]);
+    if (still) throw new ItemError('its source still has it after it was taken away');
+    const is: Became = {
+      item: id,
+      name,
+      state: copy === null ? 'gone' : 'aside',
+      why: '',
+      bytes: listed.size,
+    };
+    await writeGone(tx, ctx, disposal, is, removed.method, removed.mark);
+    return is;
+  } catch (error) {
+    if (!(error instanceof ItemError)) throw error;
+    const is: Became = { item: id, name, state: 'failed', why: asSentence(error.message), bytes: 0 };
+    await writeLeft(tx, ctx, disposal, copy, is);
+    return is;
+  }
+}
+
+/** A transaction that lost to another is run again: what it took away is gone already. */
+async function removeOrGone(
+  connector: Connector,
+  item: ItemDetail,
+  listed: ListedItem,
+): Promise<{ readonly method: string; readonly mark: Json }> {
+  const [now] = await connector.details(item.path, [item.name]);
+  if (!now) return { method: 'gone when it was looked for', mark: null };
+  if (!connector.remove) throw new FixedItemError('its source takes no changes');
+  return connector.remove(item.path, listed);
+}
+
+async function writeGone(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  { item, state }: Became,
+  method: string,
+  mark: Json,
+): Promise<void> {
+  const now = ctx.now();
+  await tx.run(
+    "UPDATE disposal_item SET state = ?, method = ?, mark = ?, aside_until = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'begun'",
+    [
+      state,
+      method.slice(0, 60),
+      JSON.stringify(mark),
+      state === 'aside' ? toDatetime(new Date(now.getTime() + disposal.undo_days * 86_400_000)) : null,
+      toDatetime(now),
+      disposal.id,
+      item,
+    ],
+  );
+  await tx.run("UPDATE item SET state = 'gone' WHERE id = ?", [item]);
+  await touchBlocks(tx, [item]);
+}
+
+async function writeLeft(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  copy: number | null,
+  { item, state, why }: Became,
+): Promise<void> {
+  await tx.run(
+    "UPDATE disposal_item SET state = ?, why = ?, copy_id = NULL, at = ? WHERE disposal_id = ? AND item_id = ? AND state IN ('waiting', 'begun')",
+    [state, why.slice(0, 400), toDatetime(ctx.now()), disposal.id, item],
+  );
+  if (copy !== null) await removeCopy(tx, copy);
+}
