@@ -151,6 +151,8 @@ CREATE TABLE disposal_item (
   goes DATE NOT NULL,
   size BIGINT UNSIGNED NOT NULL DEFAULT 0,
   hash BINARY(32) NULL,
+  -- Of the worker that began it: another settles it, and this one finds it no longer its own.
+  claim BINARY(16) NULL,
   copy_id BIGINT UNSIGNED NULL,
   -- Until then it can be put back.
   aside_until DATETIME(3) NULL,

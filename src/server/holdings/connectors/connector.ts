@@ -56,7 +56,7 @@ export interface Connector {
   remove?(place: string, item: ListedItem): Promise<Removed>;
   /**
    * Puts an item that was taken away back where it was; as it is listed then. Throws an ItemError where something else has
-   * its place by now.
+   * its place by now. Of one that a broken run took away no mark is known, and it is null.
    */
   restore?(place: string, item: ListedItem, bytes: Uint8Array, mark: Json): Promise<ListedItem>;
   close(): Promise<void>;

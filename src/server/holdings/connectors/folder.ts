@@ -53,8 +53,10 @@ export function folderConnector(root: string): Connector {
         method: 'taken out of the file system',
         mark: await removeFile(tree, place, name, version),
       })),
-    restore: (place, { name }, bytes, mark) =>
-      asItemErrors(async () => listedAs(name, await restoreFile(tree, place, name, bytes, mark))),
+    restore: (place, item, bytes, mark) =>
+      asItemErrors(async () =>
+        listedAs(item.name, await restoreFile(tree, place, item.name, bytes, item, mark)),
+      ),
     close: () => Promise.resolve(),
   };
 }

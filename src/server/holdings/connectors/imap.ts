@@ -165,7 +165,7 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
       return removed;
     },
     async restore(place, item, bytes, mark) {
-      const { flags, at } = Kept.parse(mark);
+      const { flags, at } = mark === null ? { flags: ['\\Seen'], at: item.changed } : Kept.parse(mark);
       const made = await inFolder(
         place,
         async (on, path) => {

@@ -164,11 +164,16 @@ export function mailFolderConnector(root: string): Connector {
         current = undefined;
         return { method: 'taken out of the mailbox', mark: { file, of: mark } };
       }),
-    restore: (place, { name }, bytes, mark) =>
+    restore: (place, item, bytes, mark) =>
       asItemErrors(async () => {
-        const { file, of } = z.object({ file: z.string(), of: z.json() }).parse(mark);
+        const { name } = item;
+        // A message of which nobody noted its flags was seen.
+        const { file, of } =
+          mark === null
+            ? { file: `${name}:2,S`, of: null }
+            : z.object({ file: z.string(), of: z.json() }).parse(mark);
         if ((await fresh(place)).has(name)) throw new ItemError('another message has its name by now');
-        const is = await restoreFile(tree, joinPlace(place, 'cur'), file, bytes, of);
+        const is = await restoreFile(tree, joinPlace(place, 'cur'), file, bytes, item, of);
         current = undefined;
         return messageListed(name, is);
       }),

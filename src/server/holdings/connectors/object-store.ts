@@ -226,7 +226,7 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
       const at = { Bucket: address.bucket, Key: keyOf(place, name) };
       try {
         const put = await client.send(
-          new PutObjectCommand({ ...at, ...Told.parse(mark), Body: bytes, IfNoneMatch: '*' }),
+          new PutObjectCommand({ ...at, ...Told.parse(mark ?? {}), Body: bytes, IfNoneMatch: '*' }),
         );
         return await listedNow(name, at, put.ETag);
       } catch (error) {

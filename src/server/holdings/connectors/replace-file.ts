@@ -6,7 +6,7 @@ import { promisify } from 'node:util';
 import { z } from 'zod';
 import type { Json } from '../../../core/rules/change.ts';
 import { nameBytes } from '../../../core/holdings/sources/name-text.ts';
-import { ItemError } from './connector.ts';
+import { ItemError, type ListedItem } from './connector.ts';
 import { ownerOf, versionOf, type FileTree } from './file-tree.ts';
 
 const run = promisify(execFile);
@@ -90,15 +90,20 @@ export async function removeFile(
 
 const Mark = z.object({ mode: z.int(), uid: z.int(), gid: z.int(), changed: z.number() });
 
-/** Puts a file back that `removeFile` took away, where its name is free; its owner where this program may give that. */
+/**
+ * Puts a file back that `removeFile` took away, where its name is free; its owner where this program may give that. Where
+ * nobody noted what else it had, with the rights of one that is new.
+ */
 export async function restoreFile(
   tree: FileTree,
   place: string,
   name: string,
   bytes: Uint8Array,
+  { changed: day }: Pick<ListedItem, 'changed'>,
   mark: Json,
 ): Promise<Stats> {
-  const { mode, uid, gid, changed } = Mark.parse(mark);
+  const known = mark === null ? undefined : Mark.parse(mark);
+  const changed = known?.changed ?? (day === null ? Date.now() : Date.parse(day));
   return tree.inside(place, async (folder) => {
     const at = (file: Uint8Array) => Buffer.concat([Buffer.from(`${folder}/`), file]);
     const [path, beside] = [at(nameBytes(name)), at(besideOf(name))];
@@ -109,8 +114,8 @@ export async function restoreFile(
     );
     try {
       await handle.writeFile(bytes);
-      await handle.chown(uid, gid).catch(() => {});
-      await handle.chmod(mode);
+      if (known) await handle.chown(known.uid, known.gid).catch(() => {});
+      await handle.chmod(known?.mode ?? 0o640);
       await handle.utimes(new Date(changed), new Date(changed));
       await handle.sync();
       // Unlike a move, a second name takes nobody's place.

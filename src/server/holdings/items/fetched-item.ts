@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import { asItemErrors } from '../connectors/file-tree.ts';
 import { ItemError, type Connector, type ListedItem } from '../connectors/connector.ts';
 import { sha256 } from './kept-copy.ts';
 import type { ItemDetail } from './item-view.ts';
@@ -22,6 +23,9 @@ export async function fetchWhole(
   if (!listed) throw new ItemError('it is gone');
   if (listed.size > MOST_BYTES) throw new ItemError(`it is larger than ${MOST_BYTES / 1e6} MB`);
   const content = await connector.read(item.path, listed);
-  const bytes = 'bytes' in content ? content.bytes : await readFile(Buffer.from(content.file as Uint8Array));
+  const bytes =
+    'bytes' in content
+      ? content.bytes
+      : await asItemErrors(() => readFile(Buffer.from(content.file as Uint8Array)));
   return { listed, bytes, hash: sha256(bytes) };
 }

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import type { Json } from '../../../core/rules/change.ts';
 import { asSentence } from '../../../core/text/as-sentence.ts';
@@ -34,11 +35,10 @@ const STEP_ITEMS = 40;
 /** Looked at and let go under one guard: whoever places a hold waits no longer than these take. */
 const TOGETHER = 8;
 
-/** An item that was fetched, and is about to go. */
+/** An item that was fetched, and that this worker is about to let go. */
 interface Ready {
   readonly item: ItemDetail;
   readonly listed: ListedItem;
-  readonly hash: Buffer;
   readonly copy: number | null;
 }
 
@@ -139,41 +139,49 @@ async function waiting(store: Queries, disposal: string, source: string): Promis
   return rows.map((r) => r.item_id);
 }
 
-/** What a worker that died had begun: it is gone, and that is written; or it is there, and waits again. */
+/**
+ * What a worker that died had begun: it is gone, and that is written; or it is there, and waits again. Rows that a living one
+ * holds are passed over; what it began and does not hold yet is not its own any more.
+ */
 async function settleBegun(
   ctx: Context,
   connector: Connector,
   disposal: DisposalRow,
   source: string,
 ): Promise<readonly Became[]> {
-  const rows = await ctx.store.all(
-    z.object({ item_id: BigId.transform(Number), copy_id: BigId.nullable(), size: Count }),
-    "SELECT item_id, copy_id, size FROM disposal_item WHERE disposal_id = ? AND source_id = ? AND state = 'begun' ORDER BY item_id",
-    [disposal.id, source],
-  );
   const settled: Became[] = [];
-  for (const { item_id, copy_id, size } of rows) {
-    const item = await findItem(ctx.store, item_id);
-    const [listed] = await connector.details(item.path, [item.name]);
-    const became: Became = {
-      item: item_id,
-      name: item.title ?? item.name,
-      state: copy_id === null ? 'gone' : 'aside',
-      why: '',
-      bytes: size,
-    };
-    await ctx.store.transaction(async (tx) => {
-      if (listed) {
+  for (let last = 0; ;) {
+    const done = await ctx.store.transaction(async (tx) => {
+      const [row] = await tx.all(
+        z.object({ item_id: BigId.transform(Number), copy_id: BigId.nullable(), size: Count }),
+        `SELECT item_id, copy_id, size FROM disposal_item WHERE disposal_id = ? AND source_id = ? AND state = 'begun' AND item_id > ?
+         ORDER BY item_id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+        [disposal.id, source, last],
+      );
+      if (!row) return undefined;
+      const item = await findItem(tx, row.item_id);
+      const [listed] = await connector.details(item.path, [item.name]);
+      const became: Became = {
+        item: row.item_id,
+        name: item.title ?? item.name,
+        state: row.copy_id === null ? 'gone' : 'aside',
+        why: '',
+        bytes: row.size,
+      };
+      if (!listed) await writeGone(tx, ctx, disposal, became, 'gone when it was looked for again', null);
+      else {
         await tx.run(
-          "UPDATE disposal_item SET state = 'waiting', copy_id = NULL, hash = NULL WHERE disposal_id = ? AND item_id = ? AND state = 'begun'",
-          [disposal.id, item_id],
+          "UPDATE disposal_item SET state = 'waiting', copy_id = NULL, hash = NULL, claim = NULL WHERE disposal_id = ? AND item_id = ?",
+          [disposal.id, row.item_id],
         );
-        if (copy_id !== null) await removeCopy(tx, copy_id);
-      } else await writeGone(tx, ctx, disposal, became, 'gone when it was looked for again', null);
+        if (row.copy_id !== null) await removeCopy(tx, row.copy_id);
+      }
+      return { item: row.item_id, became: listed ? undefined : became };
     });
-    if (!listed) settled.push(became);
+    if (!done) return settled;
+    last = done.item;
+    if (done.became) settled.push(done.became);
   }
-  return settled;
 }
 
 async function letGo(
@@ -182,47 +190,61 @@ async function letGo(
   disposal: DisposalRow,
   ids: readonly number[],
 ): Promise<readonly Became[]> {
+  const claim = randomBytes(16);
   const became: Became[] = [];
-  const ready: Ready[] = [];
+  const ready = new Map<number, Ready>();
   for (const id of ids) {
-    const prepared = await prepare(ctx, connector, disposal, id);
+    const prepared = await prepare(ctx, connector, disposal, id, claim);
+    if (!prepared) continue;
     if ('state' in prepared) became.push(prepared);
-    else ready.push(prepared);
+    else ready.set(id, prepared);
   }
-  if (ready.length === 0) return became;
+  if (ready.size === 0) return became;
   const found = await ctx.store.transaction(async (tx) => {
     await guardItems(tx, 'let go');
-    const verdicts = await keptBy(tx, ctx, disposal, ready);
+    const mine = await tx.all(
+      z.object({ item_id: BigId.transform(Number) }),
+      "SELECT item_id FROM disposal_item WHERE disposal_id = ? AND item_id IN (?) AND state = 'begun' AND claim = ? ORDER BY item_id FOR UPDATE",
+      [disposal.id, [...ready.keys()], claim],
+    );
     const all: Became[] = [];
-    for (const one of ready) {
-      const name = one.item.title ?? one.item.name;
-      const id = Number(one.item.id);
-      const kept = verdicts.get(id);
-      if (kept !== undefined) {
-        const is: Became = { item: id, name, state: 'kept', why: kept, bytes: 0 };
-        await writeLeft(tx, ctx, disposal, one.copy, is);
-        all.push(is);
-        continue;
-      }
-      all.push(await removeOne(tx, ctx, connector, disposal, one));
+    const left: Ready[] = [];
+    for (const { item_id } of mine) {
+      const one = ready.get(item_id) as Ready;
+      // A transaction that lost to another is run again: what it took away stays away, whoever came meanwhile.
+      const [there] = await connector.details(one.item.path, [one.item.name]);
+      if (there) left.push(one);
+      else all.push(await goneNow(tx, ctx, disposal, one, 'gone when it was looked for', null));
+    }
+    const kept = await keptBy(tx, ctx, disposal, left);
+    for (const one of left) {
+      const why = kept.get(Number(one.item.id));
+      all.push(
+        why === undefined
+          ? await removeOne(tx, ctx, connector, disposal, one)
+          : await leftNow(tx, ctx, disposal, one, 'kept', why),
+      );
     }
     return all;
   });
   return [...became, ...found];
 }
 
-/** Fetches an item, compares it with what was looked at, and notes that it is about to go. */
+/** Fetches an item, compares it with what was looked at, and claims it; nothing where another worker has it. */
 async function prepare(
   ctx: Context,
   connector: Connector,
   disposal: DisposalRow,
   id: number,
-): Promise<Ready | Became> {
+  claim: Buffer,
+): Promise<Ready | Became | undefined> {
   const item = await findItem(ctx.store, id);
-  const left = async (state: 'kept' | 'failed', why: string): Promise<Became> => {
-    const is: Became = { item: id, name: item.title ?? item.name, state, why, bytes: 0 };
-    await ctx.store.transaction((tx) => writeLeft(tx, ctx, disposal, null, is));
-    return is;
+  const left = async (state: 'kept' | 'failed', why: string): Promise<Became | undefined> => {
+    const { changed } = await ctx.store.run(
+      "UPDATE disposal_item SET state = ?, why = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'waiting'",
+      [state, why.slice(0, 400), toDatetime(ctx.now()), disposal.id, id],
+    );
+    return changed === 0 ? undefined : { item: id, name: item.title ?? item.name, state, why, bytes: 0 };
   };
   if (!connector.remove) return left('failed', 'Its source takes no changes.');
   try {
@@ -230,20 +252,23 @@ async function prepare(
     const isSame =
       item.content_hash === null ? listed.version === item.version : item.content_hash.equals(hash);
     if (!isSame) return await left('kept', 'It was changed since it was looked at.');
-    const copy = await ctx.store.transaction(async (tx) => {
+    return await ctx.store.transaction(async (tx) => {
+      const { changed } = await tx.run(
+        "UPDATE disposal_item SET state = 'begun', claim = ?, hash = ?, size = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'waiting'",
+        [claim, hash, bytes.length, toDatetime(ctx.now()), disposal.id, id],
+      );
+      if (changed === 0) return undefined;
+      if (disposal.undo_days === 0) return { item, listed, copy: null };
       // Kept well past the day up to which it can be put back, in case nobody comes by then.
       const keptUntil = new Date(ctx.now().getTime() + (disposal.undo_days + SPARE_DAYS) * 86_400_000);
-      const made = disposal.undo_days === 0 ? null : await keepCopy(tx, ctx, bytes, keptUntil);
-      const { changed } = await tx.run(
-        "UPDATE disposal_item SET state = 'begun', hash = ?, size = ?, copy_id = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'waiting'",
-        [hash, bytes.length, made, toDatetime(ctx.now()), disposal.id, id],
-      );
-      if (changed === 0 && made !== null) await removeCopy(tx, made);
-      return changed === 0 ? undefined : made;
+      const copy = await keepCopy(tx, ctx, bytes, keptUntil);
+      await tx.run('UPDATE disposal_item SET copy_id = ? WHERE disposal_id = ? AND item_id = ?', [
+        copy,
+        disposal.id,
+        id,
+      ]);
+      return { item, listed, copy };
     });
-    if (copy === undefined)
-      return { item: id, name: item.name, state: 'kept', why: 'It was taken out meanwhile.', bytes: 0 };
-    return { item, listed, hash, copy };
   } catch (error) {
     if (!(error instanceof ItemError)) throw error;
     return left('failed', asSentence(error.message));
@@ -286,44 +311,42 @@ async function removeOne(
   ctx: Context,
   connector: Connector,
   disposal: DisposalRow,
-  { item, listed, copy }: Ready,
+  one: Ready,
 ): Promise<Became> {
-  const id = Number(item.id);
-  const name = item.title ?? item.name;
+  const { item, listed } = one;
   try {
-    const removed = await removeOrGone(connector, item, listed);
+    if (!connector.remove) throw new FixedItemError('its source takes no changes');
+    const removed = await connector.remove(item.path, listed);
     // Nobody is believed that it is gone: it is looked for.
     const [still] = await connector.details(item.path, [item.name]);
     if (still) throw new ItemError('its source still has it after it was taken away');
-    const is: Became = {
-      item: id,
-      name,
-      state: copy === null ? 'gone' : 'aside',
-      why: '',
-      bytes: listed.size,
-    };
-    await writeGone(tx, ctx, disposal, is, removed.method, removed.mark);
-    return is;
+    return await goneNow(tx, ctx, disposal, one, removed.method, removed.mark);
   } catch (error) {
     if (!(error instanceof ItemError)) throw error;
-    const is: Became = { item: id, name, state: 'failed', why: asSentence(error.message), bytes: 0 };
-    await writeLeft(tx, ctx, disposal, copy, is);
-    return is;
+    return leftNow(tx, ctx, disposal, one, 'failed', asSentence(error.message));
   }
 }
 
-/** A transaction that lost to another is run again: what it took away is gone already. */
-async function removeOrGone(
-  connector: Connector,
-  item: ItemDetail,
-  listed: ListedItem,
-): Promise<{ readonly method: string; readonly mark: Json }> {
-  const [now] = await connector.details(item.path, [item.name]);
-  if (!now) return { method: 'gone when it was looked for', mark: null };
-  if (!connector.remove) throw new FixedItemError('its source takes no changes');
-  return connector.remove(item.path, listed);
+async function goneNow(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  { item, listed, copy }: Ready,
+  method: string,
+  mark: Json,
+): Promise<Became> {
+  const is: Became = {
+    item: Number(item.id),
+    name: item.title ?? item.name,
+    state: copy === null ? 'gone' : 'aside',
+    why: '',
+    bytes: listed.size,
+  };
+  await writeGone(tx, ctx, disposal, is, method, mark);
+  return is;
 }
 
+/** Of rows that this transaction holds. */
 async function writeGone(
   tx: Queries,
   ctx: Context,
@@ -334,7 +357,7 @@ async function writeGone(
 ): Promise<void> {
   const now = ctx.now();
   await tx.run(
-    "UPDATE disposal_item SET state = ?, method = ?, mark = ?, aside_until = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'begun'",
+    'UPDATE disposal_item SET state = ?, claim = NULL, method = ?, mark = ?, aside_until = ?, at = ? WHERE disposal_id = ? AND item_id = ?',
     [
       state,
       method.slice(0, 60),
@@ -349,16 +372,18 @@ async function writeGone(
   await touchBlocks(tx, [item]);
 }
 
-async function writeLeft(
+async function leftNow(
   tx: Queries,
   ctx: Context,
   disposal: DisposalRow,
-  copy: number | null,
-  { item, state, why }: Became,
-): Promise<void> {
+  { item, copy }: Ready,
+  state: 'kept' | 'failed',
+  why: string,
+): Promise<Became> {
   await tx.run(
-    "UPDATE disposal_item SET state = ?, why = ?, copy_id = NULL, at = ? WHERE disposal_id = ? AND item_id = ? AND state IN ('waiting', 'begun')",
-    [state, why.slice(0, 400), toDatetime(ctx.now()), disposal.id, item],
+    'UPDATE disposal_item SET state = ?, claim = NULL, why = ?, copy_id = NULL, at = ? WHERE disposal_id = ? AND item_id = ?',
+    [state, why.slice(0, 400), toDatetime(ctx.now()), disposal.id, item.id],
   );
   if (copy !== null) await removeCopy(tx, copy);
+  return { item: Number(item.id), name: item.title ?? item.name, state, why, bytes: 0 };
 }
