@@ -220,8 +220,7 @@ export class Rehearsal {
     }
     const selection = { parts, size: totals.due };
     const deciding = (by: number) =>
-      (by < 0 ? '' : by < rules.length ? rules[by]?.id : `item:${exceptions[by - rules.length]?.id ?? ''}`) ??
-      '';
+      (by < 0 ? '' : by < rules.length ? rules[by]?.id : (exceptions[by - rules.length]?.id ?? '')) ?? '';
     return {
       totals,
       months: [...months].map(([month, n]) => ({ month, ...n })).sort((a, b) => (a.month < b.month ? -1 : 1)),
@@ -281,11 +280,7 @@ export class Rehearsal {
     }
     return new Map(
       [...found].map(([by, parts]) => [
-        by < 0
-          ? ''
-          : by < rules.length
-            ? (rules[by]?.id ?? '')
-            : `item:${exceptions[by - rules.length]?.id ?? ''}`,
+        by < 0 ? '' : by < rules.length ? (rules[by]?.id ?? '') : (exceptions[by - rules.length]?.id ?? ''),
         Bitmap.ofParts(
           [...parts]
             .sort(([a], [b]) => a - b)

@@ -35,6 +35,7 @@ export interface ResolvedHold {
 
 /** What was set on items themselves. */
 export interface ResolvedException extends Term {
+  /** `item:` and a number, so that it is never taken for a rule. */
   readonly id: string;
   readonly items: Bitmap;
   readonly then: Then;

@@ -298,9 +298,7 @@ async function keptBy(
       }
       if (verdict.state !== 'due') return [[id, 'It is not due any more.']];
       const by = verdict.by ?? '';
-      const isSame = disposal.rule_id.startsWith('item:')
-        ? disposal.rule_id === `item:${by}`
-        : disposal.rule_id === by && version === disposal.rule_version;
+      const isSame = disposal.rule_id === by && version === disposal.rule_version;
       return isSame ? [] : [[id, 'Another rule, or another version of it, decides by now.']];
     }),
   );

@@ -86,6 +86,11 @@ export async function endException(ctx: Context, account: Account, id: number): 
   });
 }
 
+/** As verdicts name one, apart from rules. */
+export function exceptionId(number: number): string {
+  return `item:${number}`;
+}
+
 const Standing = z.object({ id: z.number(), content: JsonColumn(ExceptionContent) });
 
 /** Those that stand on a day, as they are weighed; of some items, or of all. */
@@ -112,7 +117,7 @@ export async function standingExceptions(
     );
     found.push({
       ...term,
-      id: String(id),
+      id: exceptionId(id),
       items: Bitmap.of(rows.map((r) => r.item_id)),
       then: content.then,
       order: null,

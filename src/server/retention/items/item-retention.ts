@@ -11,7 +11,12 @@ import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { itemRows } from '../../holdings/offers.ts';
 import type { Queries } from '../../store/pool.ts';
-import { listExceptions, standingExceptions, type ListedException } from '../exceptions/exceptions.ts';
+import {
+  exceptionId,
+  listExceptions,
+  standingExceptions,
+  type ListedException,
+} from '../exceptions/exceptions.ts';
 import { clockDaysOf, retentionWeighing, type Looked, type RetentionWeighing } from '../weighing.ts';
 
 /** An item with the verdict on it. */
@@ -96,7 +101,7 @@ export async function retentionOfItem(
   const { verdict } = found;
   const names = verdictNames(
     weighing,
-    new Map(exceptions.map((e) => [String(e.id), `${e.words} (set by hand)`])),
+    new Map(exceptions.map((e) => [exceptionId(e.id), `${e.words} (set by hand)`])),
   );
   return {
     state: verdict.state,
