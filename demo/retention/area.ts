@@ -60,8 +60,8 @@ const RULES: readonly DemoRule<RetentionRuleDraft>[] = [
     state: 'in force',
     daysAgo: 45,
     more: {
-      ...{ keep: years(2), then: 'ask', agree: 'two', undoDays: 7 },
-      ...{ because: 'Fit for two years, and of no use afterwards.', duty: 'Art. 9(2)(b) and 5(1)(e) GDPR' },
+      ...{ keep: years(1), then: 'ask', agree: 'two', undoDays: 7 },
+      ...{ because: 'Fit for a year, and of no use afterwards.', duty: 'Art. 9(2)(b) and 5(1)(e) GDPR' },
     },
   },
   {

@@ -10,6 +10,12 @@ export interface Command {
   readonly link: string;
 }
 
+export type ItemsDialog = ComponentType<{
+  /** At least one. */
+  readonly items: readonly number[];
+  readonly onClose: () => void;
+}>;
+
 /** What an area brings to the desk: `ui/AREA/area.ts`. */
 export interface UiArea {
   /** The first part of its addresses. */
@@ -26,6 +32,12 @@ export interface UiArea {
   readonly reads?: Readonly<Record<string, readonly string[]>>;
   /** What can be made of a lens on items: where that begins, from the lens in its line. */
   readonly lensActs?: readonly (Omit<Command, 'link'> & { readonly link: (line: string) => string })[];
+  /** What can be done with items that are chosen in the explorer: a window over the desk. */
+  readonly itemActs?: readonly {
+    readonly words: string;
+    readonly action: Action;
+    readonly dialog: () => Promise<ItemsDialog>;
+  }[];
   /** What it tells of an item that is held, beside its sheet. */
   readonly itemPanel?: () => Promise<ComponentType<{ readonly id: string }>>;
   /** What of it Find finds: `a site`. */

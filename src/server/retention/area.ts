@@ -12,6 +12,7 @@ import { tellAskedOwners } from './disposal/tell-owners.ts';
 import { RETENTION_FIGURES } from './figures.ts';
 import { findRetention } from './find-retention.ts';
 import { HOLD } from './holds/holds.ts';
+import { tellCustodians } from './holds/tell-custodians.ts';
 import { RETENTION_POLICY } from './policy.ts';
 import { countDays } from './rehearsal/count-days.ts';
 import { REASONED_RULE } from './rehearsal/unreasoned.ts';
@@ -52,6 +53,7 @@ export const RETENTION: ServerArea = {
     { name: 'owners who do not answer', everyMs: 60_000, work: answerForTheSilent },
     { name: 'disposals that were agreed to', everyMs: 10_000, work: runAgreed },
     { name: 'what was put aside', everyMs: 60_000, work: endAside },
+    { name: 'custodians of holds', everyMs: 30_000, work: tellCustodians },
   ],
   figures: RETENTION_FIGURES,
   finders: [{ action: 'retention.read', find: findRetention }],

@@ -10,6 +10,10 @@ import { NewClock } from './clocks/NewClock.tsx';
 import { DisposalRegister } from './disposal/DisposalRegister.tsx';
 import { DisposalSheet } from './disposal/DisposalSheet.tsx';
 import { HoldRegister } from './holds/HoldRegister.tsx';
+import { HoldSoundings } from './holds/HoldSoundings.tsx';
+import { DisposalsOverview } from './disposal/DisposalsOverview.tsx';
+import { HoldsOverview } from './holds/HoldsOverview.tsx';
+import { LawOverview } from './law/LawOverview.tsx';
 import { HoldSheet } from './holds/HoldSheet.tsx';
 import { LawRegister } from './law/LawRegister.tsx';
 import { LawSheet } from './law/LawSheet.tsx';
@@ -67,9 +71,14 @@ export function RetentionArea({ account }: { readonly account: Account }) {
           )}
         </>
       }
-      soundings={what === 'rules' && id ? <RetentionSoundings key={id} id={id} /> : undefined}
+      soundings={soundingsOf(what, id)}
     />
   );
+}
+
+function soundingsOf(what: string | undefined, id: string | undefined) {
+  if (what === 'rules' && id) return <RetentionSoundings key={id} id={id} />;
+  return what === 'holds' && id ? <HoldSoundings key={id} id={id} /> : undefined;
 }
 
 interface Shown {
@@ -95,13 +104,13 @@ function RegisterOf({ what, id }: Shown) {
 function SheetOf({ what, id }: Shown) {
   switch (what) {
     case 'law':
-      return id ? <LawSheet key={id} id={id} /> : <RetentionOverview />;
+      return id ? <LawSheet key={id} id={id} /> : <LawOverview />;
     case 'holds':
-      return id ? <HoldSheet key={id} id={id} /> : <RetentionOverview />;
+      return id ? <HoldSheet key={id} id={id} /> : <HoldsOverview />;
     case 'clocks':
       return id ? <ClockSheet key={id} id={id} /> : <RetentionOverview />;
     case 'disposals':
-      return id ? <DisposalSheet key={id} id={id} /> : <RetentionOverview />;
+      return id ? <DisposalSheet key={id} id={id} /> : <DisposalsOverview />;
     default:
       return id ? <RetentionRuleSheet key={id} id={id} /> : <RetentionOverview />;
   }

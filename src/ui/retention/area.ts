@@ -6,6 +6,13 @@ export const RETENTION: UiArea = {
   action: 'retention.read',
   view: async () => (await import('./RetentionArea.tsx')).RetentionArea,
   itemPanel: async () => (await import('./items/ItemRetentionPanel.tsx')).ItemRetentionPanel,
+  itemActs: [
+    {
+      words: 'Keep longer or shorter …',
+      action: 'retention.except',
+      dialog: async () => (await import('./items/MakeException.tsx')).MakeException,
+    },
+  ],
   lensActs: [
     {
       words: 'Say how long it is kept',
@@ -55,6 +62,7 @@ export const RETENTION: UiArea = {
     'law-bound': ['bound', 'approval policy'],
     holds: ['hold'],
     hold: ['hold', 'approval policy'],
+    'hold-outlook': ['hold', 'retention rule', 'item', 'run'],
     clocks: ['clock', 'retention rule', 'bound', 'item'],
     clock: ['clock'],
     'retention policy': ['retention policy'],

@@ -6,6 +6,7 @@ import type { RetentionNames, RetentionRuleDraft } from '../../core/retention/ru
 import type * as clocksApi from '../../pages/api/retention/clocks/index.ts';
 import type * as disposalApi from '../../pages/api/retention/disposals/[id]/index.ts';
 import type * as disposalsApi from '../../pages/api/retention/disposals/index.ts';
+import type * as holdOutlookApi from '../../pages/api/retention/holds/[id]/outlook.ts';
 import type * as holdsApi from '../../pages/api/retention/holds/index.ts';
 import type * as itemApi from '../../pages/api/retention/items/[id]/index.ts';
 import type * as lawApi from '../../pages/api/retention/law/index.ts';
@@ -88,6 +89,20 @@ export function useHold(id: string) {
   return useQuery({
     queryKey: ['hold', id],
     queryFn: () => request<RuleView<HoldContent>>('GET', `/api/rules/hold/${encodeURIComponent(id)}`),
+  });
+}
+
+/** What a hold covers as its draft of this revision stands. */
+export function useHoldOutlook(id: string, revision: number | undefined) {
+  return useQuery({
+    queryKey: ['hold-outlook', id, revision ?? 0],
+    enabled: revision !== undefined,
+    queryFn: () =>
+      request<AnswerOf<typeof holdOutlookApi.GET>>(
+        'GET',
+        `/api/retention/holds/${encodeURIComponent(id)}/outlook`,
+      ),
+    placeholderData: keepPreviousData,
   });
 }
 

@@ -29,6 +29,8 @@ interface RuleFrameProps<T> {
   readonly means: React.ComponentProps<typeof StageBar>['means'];
   /** What is told once an act is done. */
   readonly done: Readonly<Record<Act['act'], string>>;
+  /** What acts are called where that is something else; null for one that there is not. */
+  readonly acts?: Readonly<Partial<Record<Act['act'], string | null>>> | undefined;
   readonly mayEdit: boolean;
   readonly mayForce: boolean;
   /** The rule itself. */
@@ -45,11 +47,13 @@ export function RuleFrame<T>({
   draft,
   means,
   done,
+  acts = {},
   mayEdit,
   mayForce,
   children,
   below,
 }: RuleFrameProps<T>) {
+  const nameOf = (one: Act['act']) => acts[one] ?? ACT_WORDS[one];
   const path = rulePath(rule);
   const [asking, setAsking] = useState(false);
   const [refused, setRefused] = useState<RequestError | undefined>();
@@ -89,17 +93,17 @@ export function RuleFrame<T>({
         acts={
           mayForce
             ? actsOf(rule.stage, changed)
-                .filter((a) => !(a === 'put in force' && waits))
+                .filter((a) => acts[a] !== null && !(a === 'put in force' && waits))
                 .map((a) => ({
                   act: a,
                   words:
                     a !== 'put in force'
-                      ? ACT_WORDS[a]
+                      ? nameOf(a)
                       : asks
                         ? 'Ask for it to be in force …'
                         : overForce
                           ? 'Put the changes in force'
-                          : ACT_WORDS[a],
+                          : nameOf(a),
                   primary: a === 'put in force' || a === 'resume',
                 }))
             : []

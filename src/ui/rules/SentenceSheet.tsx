@@ -23,6 +23,7 @@ interface SentenceSheetProps<T> {
   readonly detail: (content: T) => ReactNode;
   readonly means: React.ComponentProps<typeof RuleFrame>['means'];
   readonly done: React.ComponentProps<typeof RuleFrame>['done'];
+  readonly acts?: React.ComponentProps<typeof RuleFrame>['acts'];
   /** Permissions to change it, and to put it in force. */
   readonly edit: Parameters<typeof useMay>[0];
   readonly force: Parameters<typeof useMay>[0];
@@ -43,6 +44,7 @@ export function SentenceSheet<T extends { readonly name: string }>({
   detail,
   means,
   done,
+  acts,
   edit,
   force,
   list,
@@ -82,6 +84,7 @@ export function SentenceSheet<T extends { readonly name: string }>({
         draft={draft}
         means={means}
         done={done}
+        acts={acts}
         mayEdit={mayEdit}
         mayForce={mayForce}
       >

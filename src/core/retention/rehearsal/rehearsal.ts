@@ -43,6 +43,13 @@ export interface HoldTotals {
   readonly keeps: number;
 }
 
+export interface BoundTotals {
+  readonly id: string;
+  readonly about: number;
+  /** Has end on another day than rules say, or at all. */
+  readonly moves: number;
+}
+
 /** What is looked at as a whole: how much of it a rule, or only a law, says something of. */
 export interface Coverage {
   readonly items: number;
@@ -59,6 +66,7 @@ export interface RetentionTotals {
   readonly rules: readonly RuleTotals[];
   readonly exceptions: number;
   readonly holds: readonly HoldTotals[];
+  readonly bounds: readonly BoundTotals[];
   readonly coverage: Coverage;
 }
 
@@ -129,9 +137,10 @@ export class Rehearsal {
   }
 
   totals(): RetentionTotals {
-    const { rules, holds } = this.weighed;
+    const { rules, holds, bounds } = this.weighed;
     const totals = rules.map(({ id }) => ({ id, ...NOTHING }));
     const kept = holds.map(({ id }) => ({ id, covers: 0, keeps: 0 }));
+    const limits = bounds.map(({ id }) => ({ id, about: 0, moves: 0 }));
     const coverage = { items: 0, ruled: 0, byLaw: 0, due: 0, held: 0, crossed: 0 };
     let exceptions = 0;
     for (const { index, set, verdicts } of this.blocks) {
@@ -139,6 +148,8 @@ export class Rehearsal {
       for (const [r, about] of verdicts.about.entries()) (totals[r] as Counting).about += about.countAnd(set);
       for (const [h, covered] of verdicts.held.entries())
         (kept[h] as { covers: number }).covers += covered.countAnd(set);
+      for (const [b, about] of verdicts.bounded.entries())
+        (limits[b] as { about: number }).about += about.countAnd(set);
       coverage.items += set.size;
       set.forEach((item) => {
         const at = index.at(item);
@@ -155,11 +166,13 @@ export class Rehearsal {
           for (const [h, covered] of verdicts.held.entries())
             if (covered.has(item)) (kept[h] as { keeps: number }).keeps++;
         if (by >= rules.length) exceptions++;
+        const limit = limits[verdicts.movedBy[at] as number];
+        if (limit) limit.moves++;
         const of = totals[by];
         if (of) count(of, isOver, isHeld, ends, verdicts.movedBy[at] as number);
       });
     }
-    return { rules: totals, exceptions, holds: kept, coverage };
+    return { rules: totals, exceptions, holds: kept, bounds: limits, coverage };
   }
 
   /** One rule, by its id. Throws a RangeError for one that is not weighed. */
@@ -288,6 +301,25 @@ export class Rehearsal {
         ),
       ]),
     );
+  }
+
+  /** Of a hold: the other holds that cover some of the same, and how many. */
+  overlaps(id: string): readonly { readonly id: string; readonly covers: number }[] {
+    const { holds } = this.weighed;
+    const mine = holds.findIndex((h) => h.id === id);
+    return holds
+      .map((h, at) => ({
+        id: h.id,
+        covers:
+          at === mine
+            ? 0
+            : this.blocks.reduce(
+                (n, { set, verdicts: { held } }) =>
+                  n + set.countAnd((held[mine] ?? Bitmap.EMPTY).and(held[at] ?? Bitmap.EMPTY)),
+                0,
+              ),
+      }))
+      .filter((h) => h.covers > 0);
   }
 
   /** Items that neither a rule nor a law lets go, and no exception is made for. */

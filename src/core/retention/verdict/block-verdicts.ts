@@ -29,6 +29,8 @@ export interface BlockVerdicts {
   readonly held: readonly Bitmap[];
   /** By rule: the items of the block that it is about. */
   readonly about: readonly Bitmap[];
+  /** By bound: the same. */
+  readonly bounded: readonly Bitmap[];
   /** Rules that are most specific on an item and stand at the same place, where those are several that end on other days. */
   rivals(at: number): readonly number[];
 }
@@ -74,11 +76,11 @@ export class BlockJudge {
         add({ is: 'rule', at: i, about: aboutOf(rule.scope, depth) }, items);
       return Bitmap.union(byDepth.map(([, items]) => items));
     });
-    for (const [i, bound] of bounds.entries())
-      add(
-        { is: 'bound', at: i },
-        Bitmap.union(this.#scopeSets(index, bound.scope).map(([, items]) => items)),
-      );
+    const bounded = bounds.map((bound, i) => {
+      const items = Bitmap.union(this.#scopeSets(index, bound.scope).map(([, of]) => of));
+      add({ is: 'bound', at: i }, items);
+      return items;
+    });
     const held = holds.map((hold) => {
       const items = Bitmap.union(this.#scopeSets(index, hold.scope).map(([, of]) => of));
       const [from, until] = [dayOrNull(hold.from), dayOrNull(hold.until)];
@@ -150,7 +152,7 @@ export class BlockJudge {
       const ends = first.map((r) => endOf(rules[r] as Term, at));
       return ends.every((e) => e === ends[0]) ? NONE : first;
     };
-    return { ...verdicts, held, about, rivals };
+    return { ...verdicts, held, about, bounded, rivals };
   }
 
   /** By depth of the place, the items that a scope holds by none deeper. */

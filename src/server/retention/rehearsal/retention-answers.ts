@@ -32,6 +32,7 @@ export interface RetentionQuestion {
         readonly size: number;
       }
     | { readonly what: 'due' }
+    | { readonly what: 'overlaps'; readonly id: string }
     | { readonly what: 'uncovered'; readonly above: string };
 }
 
@@ -43,6 +44,7 @@ export interface RetentionAnswer {
   };
   readonly 'first to go': readonly { readonly item: number; readonly ends: number }[];
   readonly due: readonly (readonly [by: string, items: Uint8Array])[];
+  readonly overlaps: readonly { readonly id: string; readonly covers: number }[];
   readonly uncovered: { readonly figures: ItemFigures; readonly places: readonly PlaceCount[] };
 }
 
@@ -78,6 +80,8 @@ export class RetentionAnswers implements AreaAnswers {
       }
       case 'first to go':
         return rehearsal.firstToGo(ask.id, ask.after ?? undefined, ask.size);
+      case 'overlaps':
+        return rehearsal.overlaps(ask.id);
       case 'due':
         return [...rehearsal.due()].map(([by, items]) => [by, items.toBytes()] as const);
       case 'uncovered': {

@@ -4,6 +4,7 @@ import type * as itemsApi from '../../../pages/api/holdings/items/index.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { ListedItemRow } from '../../../server/holdings/items/explorer.ts';
 import { AREAS } from '../../areas.ts';
+import { ItemActs, mayActOnItems } from '../../desk/ItemActs.tsx';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords, dateWords, numberWords, sizeWords } from '../../desk/words.ts';
@@ -199,6 +200,8 @@ function ItemTable({ lens: { line, compared }, data, nameOf, placeOf }: ItemTabl
   const only = onlyChanged(compared);
   const { query } = useDeskLocation();
   const order = query.get('order') ?? 'people';
+  const mayAct = mayActOnItems(useAccount());
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const columns: readonly Column<ListedItemRow>[] = [
     {
       key: 'name',
@@ -285,6 +288,9 @@ function ItemTable({ lens: { line, compared }, data, nameOf, placeOf }: ItemTabl
       sort={{ key: order, order: 'down' }}
       onSort={({ key }) => setQuery({ order: key === 'people' ? null : key })}
       onOpen={(r) => go(itemLink(r.id, line))}
+      selected={selected}
+      onSelect={mayAct ? setSelected : undefined}
+      bulk={<ItemActs items={[...selected].map(Number)} onDone={() => setSelected(new Set())} />}
       empty={
         <Empty title="No item is in this lens">Take out a condition, or choose another kind above.</Empty>
       }

@@ -32,6 +32,7 @@ export function HoldSheet({ id }: { readonly id: string }) {
         stopped: 'released: rules decide again',
       }}
       done={DONE_WORDS}
+      acts={{ rehearse: null, pause: null, 'put in force': 'Place it', retire: 'Release it' }}
       edit="retention.hold"
       force="retention.hold"
       list={HOLDS}
