@@ -4,3 +4,4 @@ export { peopleMargin } from './items/distinct-people.ts';
 export { BlockIndex, buildBlock, type IndexedItem } from './items/item-index.ts';
 export { itemFigures, placesBelow, type ItemFigures, type PlaceCount } from './items/item-figures.ts';
 export { select } from './items/item-index.ts';
+export type { CellFault, TableColumns, TableFields } from './tables/table-fields.ts';

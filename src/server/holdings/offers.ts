@@ -6,6 +6,19 @@ export {
   type Connector,
   type ListedItem,
 } from './connectors/connector.ts';
+export { allActivities, type StoredActivity } from './records/activities.ts';
+export {
+  columnsOf,
+  headingsOf,
+  markedCopy,
+  refuseFaults,
+  sentTable,
+  viewTable,
+  workbook,
+  XLSX,
+  type Headings,
+  type TableView,
+} from './tables/sent-table.ts';
 export { askLens } from './items/index/ask-lens.ts';
 export type { AreaAnswers } from './items/index/lens-index.ts';
 export { renameItem } from './items/item-name.ts';

@@ -3,3 +3,4 @@ export { useLensVocabulary } from './explorer/use-lens.ts';
 export { useLenses } from './lenses/use-lenses.ts';
 export { itemLink, lensLink, sourceLink } from './links.ts';
 export { sendFile } from './send-file.ts';
+export { SendTable } from './tables/SendTable.tsx';

@@ -18,6 +18,7 @@ import { HoldSheet } from './holds/HoldSheet.tsx';
 import { LawRegister } from './law/LawRegister.tsx';
 import { LawSheet } from './law/LawSheet.tsx';
 import { boundLink, holdLink } from './links.ts';
+import { ScheduleSheet } from './schedule/ScheduleSheet.tsx';
 import { RetentionShelf } from './RetentionShelf.tsx';
 import { NewRetentionRule } from './rules/NewRetentionRule.tsx';
 import { RetentionOverview } from './rules/RetentionOverview.tsx';
@@ -103,6 +104,8 @@ function RegisterOf({ what, id }: Shown) {
 
 function SheetOf({ what, id }: Shown) {
   switch (what) {
+    case 'schedule':
+      return <ScheduleSheet />;
     case 'law':
       return id ? <LawSheet key={id} id={id} /> : <LawOverview />;
     case 'holds':

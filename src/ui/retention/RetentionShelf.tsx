@@ -1,5 +1,5 @@
 import { Shelf } from '../parts/Shelf.tsx';
-import { CLOCKS, DISPOSALS, HOLDS, LAW, RULES } from './links.ts';
+import { CLOCKS, DISPOSALS, HOLDS, LAW, RULES, SCHEDULE } from './links.ts';
 import { useRetentionShelf } from './use-retention.ts';
 
 /** The kinds of object in Retention. */
@@ -9,6 +9,7 @@ export function RetentionShelf({ what }: { readonly what: string | undefined }) 
     <Shelf
       entries={[
         { name: 'Rules', count: data?.rules, href: RULES, chosen: what === undefined || what === 'rules' },
+        { name: 'Schedule and reach', count: undefined, href: SCHEDULE, chosen: what === 'schedule' },
         { name: 'What the law asks', count: data?.bounds, href: LAW, chosen: what === 'law' },
         { name: 'Holds', count: data?.holds, href: HOLDS, chosen: what === 'holds' },
         { name: 'Clocks', count: data?.clocks, href: CLOCKS, chosen: what === 'clocks' },

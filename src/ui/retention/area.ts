@@ -24,6 +24,7 @@ export const RETENTION: UiArea = {
     { words: 'New retention rule', action: 'retention.edit', link: '/retention/rules?new=rule' },
     { words: 'New bound of law', action: 'retention.edit', link: '/retention/law?new=bound' },
     { words: 'New hold', action: 'retention.hold', link: '/retention/holds?new=hold' },
+    { words: 'Retention schedule and its reach', action: 'retention.read', link: '/retention/schedule' },
     { words: 'New clock', action: 'retention.edit', link: '/retention/clocks?new=clock' },
   ],
   reads: {
@@ -57,6 +58,7 @@ export const RETENTION: UiArea = {
       'retention exception',
       'retention policy',
     ],
+    'retention-schedule': ['retention rule', 'bound', 'item', 'run', 'activity', 'retention exception'],
     'retention-names': ['clock', 'source', 'staff list'],
     'law-bounds': ['bound', 'clock'],
     'law-bound': ['bound', 'approval policy'],

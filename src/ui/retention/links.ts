@@ -1,4 +1,5 @@
 export const RULES = '/retention/rules';
+export const SCHEDULE = '/retention/schedule';
 export const LAW = '/retention/law';
 export const HOLDS = '/retention/holds';
 export const CLOCKS = '/retention/clocks';

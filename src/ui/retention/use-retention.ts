@@ -13,6 +13,7 @@ import type * as lawApi from '../../pages/api/retention/law/index.ts';
 import type * as namesApi from '../../pages/api/retention/names.ts';
 import type * as outlookApi from '../../pages/api/retention/rules/[id]/outlook.ts';
 import type * as rulesApi from '../../pages/api/retention/rules/index.ts';
+import type * as scheduleApi from '../../pages/api/retention/schedule/index.ts';
 import type * as shelfApi from '../../pages/api/retention/shelf.ts';
 import type * as totalsApi from '../../pages/api/retention/totals.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
@@ -130,6 +131,15 @@ export function useRetentionNames(): RetentionNames | undefined {
   });
   const items = useLensVocabulary();
   return useMemo(() => (names.data && items ? { ...names.data, items } : undefined), [names.data, items]);
+}
+
+/** How far rules reach, and what they leave out. */
+export function useSchedule() {
+  return useQuery({
+    queryKey: ['retention-schedule'],
+    queryFn: () => request<AnswerOf<typeof scheduleApi.GET>>('GET', '/api/retention/schedule'),
+    placeholderData: keepPreviousData,
+  });
 }
 
 export function useDisposals() {

@@ -1,4 +1,5 @@
 import { dayText, parseDay } from '../../text/day.ts';
+import { cellParts, listedCell } from '../../text/listed-cell.ts';
 import type { CellFault, TableColumns, TableFields } from '../tables/table-fields.ts';
 import {
   ActivityContent,
@@ -38,7 +39,7 @@ export interface RecordNames {
 /** A record as the cells of a row; what `readActivities` reads as the same record. */
 export function activityRow(c: ActivityContent, names: RecordNames): readonly string[] {
   const named = (ids: readonly string[], of: ReadonlyMap<string, string>) =>
-    list(ids.map((id) => of.get(id) ?? id));
+    listedCell(ids.map((id) => of.get(id) ?? id));
   const cells: Readonly<Record<ActivityField, string>> = {
     name: c.name,
     role: c.role,
@@ -46,33 +47,16 @@ export function activityRow(c: ActivityContent, names: RecordNames): readonly st
     basis: BASES[c.basis],
     special: c.special === 'none' ? '' : SPECIAL_BASES[c.special],
     offences: c.offences,
-    people: list(c.people),
+    people: listedCell(c.people),
     data: named(c.data, names.detectors),
     systems: named(c.systems, names.systems),
-    recipients: list(c.recipients.map(recipientText)),
+    recipients: listedCell(c.recipients.map(recipientText)),
     retention: c.retention,
     measures: c.measures,
     owner: c.owner,
     review: c.review === '' ? '' : dayText(c.review),
   };
   return (Object.keys(ACTIVITY_FIELDS) as ActivityField[]).map((f) => cells[f]);
-}
-
-/** Parted by `;`, which stands as `\;` within one. */
-function list(parts: readonly string[]): string {
-  return parts.map((p) => p.replace(/[\\;]/g, '\\$&')).join('; ');
-}
-
-/** Parted by `;` or by lines. */
-function parts(cell: string): string[] {
-  const all = [''];
-  for (let i = 0; i < cell.length; i++) {
-    const c = cell[i] as string;
-    if (c === '\\' && i + 1 < cell.length) all[all.length - 1] += cell[++i] as string;
-    else if (c === ';' || c === '\n') all.push('');
-    else all[all.length - 1] += c;
-  }
-  return all.map((p) => p.trim()).filter(Boolean);
 }
 
 /** As `Lookwell Ltd | US | standard clauses`. */
@@ -142,11 +126,11 @@ export function readActivities(
     take('special', choice(SPECIAL_BASES, 'none'), `${oneOf(SPECIAL_BASES)} Or nothing.`);
     for (const field of ['purpose', 'offences', 'retention', 'measures', 'owner'] as const)
       take(field, (text) => text, '');
-    take('people', parts, '');
+    take('people', cellParts, '');
     const ids = (of: ReadonlyMap<string, string>, field: 'data' | 'systems', what: string) => {
       const text = cell(field);
       if (text === undefined) return;
-      const known = parts(text).map((p) => [p, of.get(p.toLowerCase())] as const);
+      const known = cellParts(text).map((p) => [p, of.get(p.toLowerCase())] as const);
       const unknown = known.filter(([, id]) => id === undefined).map(([p]) => p);
       if (unknown.length > 0) {
         whole = false;
@@ -158,7 +142,7 @@ export function readActivities(
     take(
       'recipients',
       (text) => {
-        const all = parts(text).map(recipientOf);
+        const all = cellParts(text).map(recipientOf);
         return all.includes(undefined) ? undefined : all;
       },
       'A recipient reads name | two letters of a country | safeguard.',

@@ -4,6 +4,7 @@ import { dayText } from '../../text/day.ts';
 import type { Vocabulary } from '../../rules/change.ts';
 import { sentenceVocabulary, slotsOf, type Sentence } from '../../rules/sentence.ts';
 import type { Day } from '../clock/period.ts';
+import { PATHS } from '../rules/term.ts';
 import { EVERYWHERE, scopeParts, ScopeShape, type ScopeNames } from '../scope/scope.ts';
 
 const DayOrNone = z.union([z.iso.date(), z.literal('')]);
@@ -99,6 +100,6 @@ export function holdSentence(
 
 export function holdVocabulary(names: ScopeNames): Vocabulary {
   return sentenceVocabulary(slotsOf(holdSentence(names, [])), {
-    path: ([first]) => (first === 'name' ? 'The name' : undefined),
+    path: ([first]) => PATHS[first ?? ''],
   });
 }

@@ -18,6 +18,16 @@ export interface JudgedBlock {
   readonly verdicts: BlockVerdicts;
 }
 
+/** How far rules reach in one source. */
+export interface SourceCoverage {
+  readonly source: string;
+  readonly items: number;
+  readonly ruled: number;
+  readonly byLaw: number;
+  /** Rules that decide of any of its items, with how many; the most first. */
+  readonly rules: readonly { readonly id: string; readonly items: number }[];
+}
+
 /** What one rule comes to among the others, in items. */
 export interface RuleTotals {
   readonly id: string;
@@ -301,6 +311,37 @@ export class Rehearsal {
         ),
       ]),
     );
+  }
+
+  /** By source, the one with the most items that nothing lets go first. */
+  bySource(): readonly SourceCoverage[] {
+    const { rules } = this.weighed;
+    const found = new Map<
+      string,
+      { items: number; ruled: number; byLaw: number; rules: Map<number, number> }
+    >();
+    for (const { index, set, verdicts } of this.blocks) {
+      const { source: column, words } = index.block;
+      set.forEach((item) => {
+        const at = index.at(item);
+        const source = words.sources[column[at] as number] ?? '';
+        const of = found.get(source) ?? { items: 0, ruled: 0, byLaw: 0, rules: new Map<number, number>() };
+        found.set(source, of);
+        of.items++;
+        const by = verdicts.by[at] as number;
+        if (by >= 0) of.ruled++;
+        else if ((verdicts.ends[at] as number) !== NEVER) of.byLaw++;
+        if (by >= 0 && by < rules.length) of.rules.set(by, (of.rules.get(by) ?? 0) + 1);
+      });
+    }
+    const bare = (of: SourceCoverage) => of.items - of.ruled - of.byLaw;
+    return [...found]
+      .map(([source, of]) => ({
+        source,
+        ...of,
+        rules: most(of.rules).map(([r, items]) => ({ id: rules[r]?.id ?? '', items })),
+      }))
+      .sort((a, b) => bare(b) - bare(a) || (a.source < b.source ? -1 : 1));
   }
 
   /** Of a hold: the other holds that cover some of the same, and how many. */

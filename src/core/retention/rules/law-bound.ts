@@ -3,7 +3,7 @@ import type { Json, Vocabulary } from '../../rules/change.ts';
 import { sentenceVocabulary, slotsOf, type Sentence } from '../../rules/sentence.ts';
 import { EVERYWHERE, scopeParts, ScopeShape } from '../scope/scope.ts';
 import type { RetentionNames } from './retention-rule.ts';
-import { KeepDraft, NEW_TERM, NOT_CHOSEN, TermShape, termParts } from './term.ts';
+import { KeepDraft, NEW_TERM, NOT_CHOSEN, PATHS, TermShape, termParts } from './term.ts';
 
 export const BOUND_KINDS = { minimum: 'at least', maximum: 'at most' } as const;
 
@@ -66,6 +66,6 @@ export function lawBoundSentence(names: RetentionNames, content: LawBoundDraft):
 
 export function lawBoundVocabulary(names: RetentionNames): Vocabulary {
   return sentenceVocabulary(slotsOf(lawBoundSentence(names, { ...newLawBound(''), unknown: 'changed' })), {
-    path: ([first]) => (first === 'name' ? 'The name' : undefined),
+    path: ([first]) => PATHS[first ?? ''],
   });
 }

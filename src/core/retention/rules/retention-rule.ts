@@ -10,7 +10,7 @@ import {
 } from '../../rules/sentence.ts';
 import { EVERYWHERE, scopeParts, ScopeShape, type ScopeNames } from '../scope/scope.ts';
 import { THEN, type Then } from '../verdict/retention-verdict.ts';
-import { KeepDraft, NEW_TERM, NOT_CHOSEN, TermShape, termParts } from './term.ts';
+import { KeepDraft, NEW_TERM, NOT_CHOSEN, PATHS, TermShape, termParts } from './term.ts';
 
 export const SILENT = {
   officer: 'the officer',
@@ -155,6 +155,6 @@ export function retentionVocabulary(names: RetentionNames): Vocabulary {
   // Every slot that there is in any of its shapes.
   const whole = { ...newRetentionRule(''), order: 0, beyond: ' ', unknown: 'changed' } as const;
   return sentenceVocabulary(slotsOf(retentionSentence(names, whole)), {
-    path: ([first]) => (first === 'name' ? 'The name' : undefined),
+    path: ([first]) => PATHS[first ?? ''],
   });
 }

@@ -124,3 +124,6 @@ export function termOf({ keep, after, yearEnd, unknown }: TermContent): Term | u
   if (keep === NOT_CHOSEN) return undefined;
   return { period: keep === FOR_GOOD ? null : keep, clock: { after, yearEnd, unknown } };
 }
+
+/** What parts of a content are called that no slot holds by themselves. */
+export const PATHS: Readonly<Record<string, string>> = { name: 'The name', keep: 'How long', lens: 'What' };

@@ -7,6 +7,7 @@ import {
   Rehearsal,
   type RetentionTotals,
   type RuleOutlook,
+  type SourceCoverage,
 } from '../../../core/retention/rehearsal/rehearsal.ts';
 import { BlockJudge, type BlockVerdicts } from '../../../core/retention/verdict/block-verdicts.ts';
 import type { Weighed } from '../../../core/retention/verdict/weighed.ts';
@@ -32,6 +33,7 @@ export interface RetentionQuestion {
         readonly size: number;
       }
     | { readonly what: 'due' }
+    | { readonly what: 'sources' }
     | { readonly what: 'overlaps'; readonly id: string }
     | { readonly what: 'uncovered'; readonly above: string };
 }
@@ -44,6 +46,7 @@ export interface RetentionAnswer {
   };
   readonly 'first to go': readonly { readonly item: number; readonly ends: number }[];
   readonly due: readonly (readonly [by: string, items: Uint8Array])[];
+  readonly sources: readonly SourceCoverage[];
   readonly overlaps: readonly { readonly id: string; readonly covers: number }[];
   readonly uncovered: { readonly figures: ItemFigures; readonly places: readonly PlaceCount[] };
 }
@@ -80,6 +83,8 @@ export class RetentionAnswers implements AreaAnswers {
       }
       case 'first to go':
         return rehearsal.firstToGo(ask.id, ask.after ?? undefined, ask.size);
+      case 'sources':
+        return rehearsal.bySource();
       case 'overlaps':
         return rehearsal.overlaps(ask.id);
       case 'due':
