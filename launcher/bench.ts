@@ -6,9 +6,9 @@ import { freePorts } from './free-port.ts';
 import { findProgram, installPrerequisites } from './prerequisites.ts';
 import { PROJECT } from './project.ts';
 
-const BENCHES = ['sweep', 'detect', 'desk', 'survey', 'explorer', 'stamp'] as const;
+const BENCHES = ['sweep', 'detect', 'desk', 'survey', 'explorer', 'stamp', 'retention'] as const;
 /** Those that need a database. */
-const STORED: readonly string[] = ['desk', 'survey', 'explorer'];
+const STORED: readonly string[] = ['desk', 'survey', 'explorer', 'retention'];
 
 /** Figures, one JSON line each, side by side in one run. */
 export async function bench(name: string | undefined): Promise<number> {

@@ -31,6 +31,7 @@ export const PROGRAMS: BuildOptions = {
     'bench-survey': join(PROJECT, 'bench/survey.ts'),
     'bench-explorer': join(PROJECT, 'bench/explorer.ts'),
     'bench-stamp': join(PROJECT, 'bench/stamp.ts'),
+    'bench-retention': join(PROJECT, 'bench/retention.ts'),
   },
   outdir: DIST,
   outExtension: { '.js': '.mjs' },

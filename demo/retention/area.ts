@@ -11,10 +11,14 @@ import { addHold, HOLD } from '../../src/server/retention/holds/holds.ts';
 import { addLawBound, LAW_BOUND } from '../../src/server/retention/rules/law-bounds.ts';
 import { addRetentionRule, RETENTION_RULE } from '../../src/server/retention/rules/retention-rules.ts';
 import type { RuleKind } from '../../src/server/rules/rule-kind.ts';
+import { toDatetime } from '../../src/server/store/columns.ts';
 import type { Demo, DemoArea } from '../demo.ts';
 import { SHIPS } from '../holdings/estate/papers.ts';
 import { line } from '../ledger.ts';
 import { stand, type DemoState } from '../stand.ts';
+import { loadPastDisposals } from './disposals.ts';
+
+type Past = Parameters<typeof loadPastDisposals>[1][number];
 
 const years = (count: number) => ({ count, unit: 'years' as const });
 const months = (count: number) => ({ count, unit: 'months' as const });
@@ -249,13 +253,61 @@ export const RETENTION: DemoArea = {
         await stand(demo, kind, id, content, state, at, officer);
       }
     };
-    await load(RETENTION_RULE, newRetentionRule, (c, at) => addRetentionRule(tx, at, records, c), RULES);
+    const made = new Map<string, { readonly id: string; readonly content: RetentionRuleDraft }>();
+    await load(
+      RETENTION_RULE,
+      newRetentionRule,
+      async (c, at) => {
+        const id = await addRetentionRule(tx, at, records, c);
+        made.set(c.name, { id, content: c });
+        return id;
+      },
+      RULES,
+    );
     await load(LAW_BOUND, newLawBound, (c, at) => addLawBound(tx, at, records, c), BOUNDS);
+    const past = (
+      name: string,
+      source: string,
+      more: Pick<Past, 'owner' | 'agreed' | 'items' | 'daysAgo' | 'method'>,
+    ) => {
+      const of = made.get(name);
+      const id = sources.get(source);
+      if (!of || id === undefined) return [];
+      return [
+        {
+          ...more,
+          rule: of.id,
+          name,
+          duty: of.content.duty,
+          content: of.content,
+          source: { id, name: source },
+        },
+      ];
+    };
+    await loadPastDisposals(demo, [
+      ...past('School trips', 'Care share', {
+        ...{ owner: 'Lotte Bruun', agreed: ['Lotte Bruun', 'Sanne Holt'], items: 14, daysAgo: 21 },
+        method: 'taken out of the file system',
+      }),
+      ...past('Onboard Wi-Fi sign-ins', 'Wi-Fi sign-ins', {
+        ...{ owner: 'Magnus Reyer', agreed: ['Magnus Reyer'], items: 31, daysAgo: 12 },
+        method: 'deleted from the bucket',
+      }),
+    ]);
     for (const [content, daysAgo] of holds(demo, place)) {
       const at = demo.at(daysAgo);
       const id = await addHold(tx, at, officer, content);
       lines.push(line(at, officer, 'hold.add', 'hold', id, { name: content.name }));
       await stand(demo, HOLD, id, content, 'in force', at, officer);
+      for (const [i, address] of content.custodians.entries())
+        await tx.run(
+          'INSERT INTO hold_notice (hold_id, address, told_at, reminded_at, times, known_at) VALUES (?, ?, ?, ?, ?, ?)',
+          [
+            ...[id, address, toDatetime(at), i === 1 ? toDatetime(demo.at(3)) : null, i === 1 ? 4 : 1],
+            // One was told again and again, and says nothing.
+            i === 1 ? null : toDatetime(demo.at(daysAgo - 2)),
+          ],
+        );
     }
   },
 };

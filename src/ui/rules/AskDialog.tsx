@@ -80,7 +80,7 @@ export function AskDialog({
         <Field
           label="Why it is to be in force"
           hint="They read it, and it goes to the ledger."
-          error={error?.field('reason') ?? (error && !error.field('people') ? error.message : undefined)}
+          error={error?.field('reason') ?? (error && !error.field('people') ? wholeOf(error) : undefined)}
         >
           <textarea rows={3} maxLength={500} value={reason} onChange={(e) => setReason(e.target.value)} />
         </Field>
@@ -98,4 +98,9 @@ export function AskDialog({
       </form>
     </Dialog>
   );
+}
+
+/** What was refused of the rule itself, with what would do. */
+function wholeOf({ message, refusal }: RequestError): string {
+  return [message, ...refusal.fields.map((f) => f.message)].join(' ');
 }

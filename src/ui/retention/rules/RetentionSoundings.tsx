@@ -108,10 +108,10 @@ function Checks({ outlook }: { readonly outlook: RetentionOutlook }) {
             <span className={css['mark']}>
               ◆ {countWords(m.count, 'item')}{' '}
               {m.longer === m.count
-                ? 'stay longer, as the law asks'
+                ? `${m.count === 1 ? 'stays' : 'stay'} longer, as the law asks`
                 : m.longer === 0
-                  ? 'go sooner, as the law asks'
-                  : 'end another day, as the law asks'}
+                  ? `${m.count === 1 ? 'goes' : 'go'} sooner, as the law asks`
+                  : `${m.count === 1 ? 'ends' : 'end'} another day, as the law asks`}
               :{' '}
             </span>
             <a href={boundLink(m.id)}>{m.name}</a>, {m.article}
