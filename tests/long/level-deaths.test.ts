@@ -3,51 +3,24 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { z } from 'zod';
-import { run } from '../../launcher/run.ts';
 import { readFileLevel, unstampFile } from '../../src/core/protection/stamp/stamp-file.ts';
 import { USUAL_SOURCE } from '../../src/core/holdings/sources/source.ts';
 import { USUAL_SURVEY } from '../../src/core/holdings/surveys/survey.ts';
 import { BigId, JsonColumn } from '../../src/server/store/columns.ts';
-import { RunningProcesses } from '../attack/running-processes.ts';
 import { wordFile } from '../integration/protection/levels.ts';
+import { KillableDesk, wait } from './killable-desk.ts';
 
 const FILES = Number(process.env['YARE_LONG_FILES'] ?? 2000);
 const KILLS = 6;
 
-let all: RunningProcesses;
-let cookie = '';
+let desk: KillableDesk;
 beforeAll(async () => {
-  all = await RunningProcesses.start();
-  cookie = await all.signIn();
+  desk = await KillableDesk.start();
 });
-afterAll(() => all?.stop());
+afterAll(() => desk?.stop());
 
-async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
-  const origin = `http://localhost:${all.ports.web}`;
-  for (let tries = 0; ; tries++) {
-    const answer = await fetch(`${origin}${path}`, {
-      method,
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-      headers: { cookie, origin, 'content-type': 'application/json' },
-    });
-    if (answer.ok) return (await answer.json()) as T;
-    // The database is away for some seconds where it was killed.
-    if (answer.status !== 503 || tries > 60)
-      throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
-    await wait(500);
-  }
-}
-const wait = (ms: number) => new Promise((done) => setTimeout(done, ms));
 interface View {
   readonly run: { readonly id: string; readonly state: string; readonly ended_at: string | null };
-}
-
-async function until(path: string, is: (view: View) => boolean): Promise<View> {
-  for (;;) {
-    const view = await ask<View>('GET', path);
-    if (is(view)) return view;
-    await wait(500);
-  }
 }
 
 const parts = (bytes: Uint8Array) =>
@@ -59,7 +32,7 @@ it(
   `${FILES} documents whose levels are set while worker and database are killed are old or new, and whole, and none is stamped twice`,
   { timeout: 40 * 60_000 },
   async () => {
-    const root = join(all.folder, 'estate', 'share');
+    const root = join(desk.all.folder, 'estate', 'share');
     await mkdir(root, { recursive: true });
     const before = new Map<string, Buffer>();
     for (let i = 0; i < FILES; i++) {
@@ -67,41 +40,36 @@ it(
       before.set(`letter-${i}.docx`, bytes);
       await writeFile(join(root, `letter-${i}.docx`), bytes);
     }
-    const source = await ask<{ id: number }>('POST', '/api/holdings/sources', {
+    const source = await desk.ask<{ id: number }>('POST', '/api/holdings/sources', {
       content: { ...USUAL_SOURCE, name: 'Share' },
       address: { kind: 'folder', root },
     });
-    const survey = await ask<{ id: number }>('POST', '/api/holdings/surveys', {
+    const survey = await desk.ask<{ id: number }>('POST', '/api/holdings/surveys', {
       ...USUAL_SURVEY,
       name: 'All of it',
       sources: [String(source.id)],
     });
-    await ask('POST', `/api/holdings/surveys/${survey.id}/estimate`, {});
-    const surveyed = `/api/holdings/surveys/${survey.id}`;
-    const { run: reading } = await until(surveyed, (v) => v.run.state === 'estimated');
-    await ask('POST', `/api/runs/${reading.id}`, { act: 'start' });
-    expect((await until(surveyed, (v) => v.run.ended_at !== null)).run.state).toBe('done');
+    expect(await desk.survey(survey.id)).toBe('done');
 
-    const level = await ask<{ id: string }>('POST', '/api/protection/levels', { name: 'Internal' });
-    await ask('POST', `/api/rules/level/${level.id}/move`, { act: 'put in force', revision: 1 });
-    const rule = await ask<{ id: string }>('POST', '/api/protection/rules', {
+    const level = await desk.ask<{ id: string }>('POST', '/api/protection/levels', { name: 'Internal' });
+    await desk.ask('POST', `/api/rules/level/${level.id}/move`, { act: 'put in force', revision: 1 });
+    const rule = await desk.ask<{ id: string }>('POST', '/api/protection/rules', {
       ...{ name: 'Everything', level: level.id, lens: { all: [] }, keeps: 'step', because: '' },
     });
-    await ask('POST', `/api/rules/level%20rule/${rule.id}/move`, { act: 'put in force', revision: 1 });
-    const { id } = await ask<{ id: string }>('POST', '/api/protection/runs', { mode: 'set' });
+    await desk.ask('POST', `/api/rules/level%20rule/${rule.id}/move`, { act: 'put in force', revision: 1 });
+    const { id } = await desk.ask<{ id: string }>('POST', '/api/protection/runs', { mode: 'set' });
     const path = `/api/protection/runs/${id}`;
-    await until(path, (v) => v.run.state === 'estimated');
-    await ask('POST', `/api/runs/${id}`, { act: 'start' });
+    await desk.until<View>(path, (v) => v.run.state === 'estimated');
+    await desk.ask('POST', `/api/runs/${id}`, { act: 'start' });
     for (let kill = 0; kill < KILLS; kill++) {
       await wait(900 + 400 * kill);
-      if ((await ask<View>('GET', path)).run.ended_at !== null) break;
-      if (kill % 2 === 0) await all.processes.kill('worker');
-      else await run('pkill', ['-9', '-f', `mariadbd.*${all.folder}`]);
+      if ((await desk.ask<View>('GET', path)).run.ended_at !== null) break;
+      await desk.kill(kill);
     }
-    const { run: done } = await until(path, (v) => v.run.ended_at !== null);
+    const { run: done } = await desk.until<View>(path, (v) => v.run.ended_at !== null);
     expect(done.state).toBe('done');
 
-    const results = await all.store.all(
+    const results = await desk.all.store.all(
       z.object({ content: JsonColumn(z.object({ is: z.string(), item: z.number(), name: z.string() })) }),
       'SELECT content FROM run_result WHERE run_id = ?',
       [id],
@@ -123,7 +91,7 @@ it(
     }
     expect(carrying).toBe(FILES);
     expect((await readdir(root)).filter((n) => n.startsWith('.yare'))).toEqual([]);
-    const left = await all.store.all(
+    const left = await desk.all.store.all(
       z.object({ item_id: BigId }),
       "SELECT item_id FROM level_step WHERE run_id = ? AND state = 'begun'",
       [id],
