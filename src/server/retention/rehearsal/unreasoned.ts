@@ -1,4 +1,5 @@
 import { RefusedError } from '../../../core/refusal.ts';
+import { THEN } from '../../../core/retention/verdict/retention-verdict.ts';
 import type { RetentionRuleDraft } from '../../../core/retention/rules/retention-rule.ts';
 import type { Context } from '../../context.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
@@ -8,7 +9,13 @@ import { askRetention, retentionWeighing } from '../weighing.ts';
 /** Retention rules, which say why where they ask for another time than the law lets. */
 export const REASONED_RULE: RuleKind<RetentionRuleDraft> = {
   ...RETENTION_RULE,
-  beforeForce: (ctx, id, { beyond }) => refuseUnreasoned(ctx, String(id), beyond),
+  beforeForce: async (ctx, id, { beyond, then }) => {
+    if (then === 'archive' || then === 'anonymise')
+      throw new RefusedError(`This program does not ${THEN[then]} by itself yet.`, [
+        { field: 'then', message: 'Rehearse it; or have the owner told, and do it by hand.' },
+      ]);
+    await refuseUnreasoned(ctx, String(id), beyond);
+  },
 };
 
 /** Throws a RefusedError where a rule asks for another time than the law lets, and no reason is written. */

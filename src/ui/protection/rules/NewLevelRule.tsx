@@ -2,8 +2,7 @@ import { useState } from 'react';
 import { parseLens } from '../../../core/lens/lens-text.ts';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
-import { countWords } from '../../desk/words.ts';
-import { useLenses } from '../../holdings/offers.ts';
+import { LensChoice } from '../../holdings/offers.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { SelectField } from '../../parts/SelectField.tsx';
@@ -15,7 +14,6 @@ import { useLevels } from '../use-protection.ts';
 export function NewLevelRule() {
   const { query } = useDeskLocation();
   const levels = useLevels();
-  const lenses = useLenses();
   const asked = query.get('lens') ?? '';
   const [name, setName] = useState('');
   const [level, setLevel] = useState('');
@@ -56,18 +54,7 @@ export function NewLevelRule() {
         options={(levels.data ?? []).map((l) => ({ value: l.id, words: l.name }))}
         onChange={setLevel}
       />
-      <SelectField
-        label="Where this holds"
-        value={line}
-        options={[
-          ...(asked ? [{ value: asked, words: 'The lens you came from' }] : []),
-          { value: 'everything', words: 'Everything we hold' },
-          ...(lenses.data ?? [])
-            .filter((l) => l.line !== asked && l.line !== 'everything')
-            .map((l) => ({ value: l.line, words: `${l.name}, ${countWords(l.items, 'item')}` })),
-        ]}
-        onChange={setLine}
-      />
+      <LensChoice label="Where this holds" asked={asked} line={line} onChange={setLine} />
     </DialogForm>
   );
 }

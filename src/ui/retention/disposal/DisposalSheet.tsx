@@ -20,30 +20,11 @@ import { retentionRuleLink } from '../links.ts';
 import { useDisposal } from '../use-retention.ts';
 import { ITEM_WORDS } from './disposal-words.ts';
 import { KeepDialog } from './KeepDialog.tsx';
+import { itemColumns } from '../item-columns.tsx';
 import css from '../retention.module.css';
 
 const COLUMNS: readonly Column<DisposalItem>[] = [
-  {
-    key: 'name',
-    title: 'Item',
-    fills: true,
-    cell: (i) => (
-      <span className={css['cut']} title={i.name}>
-        {i.name}
-      </span>
-    ),
-  },
-  {
-    key: 'place',
-    title: 'Where',
-    width: '180px',
-    optional: true,
-    cell: (i) => (
-      <span className={css['cut']} title={i.place}>
-        {i.place}
-      </span>
-    ),
-  },
+  ...itemColumns<DisposalItem>(),
   { key: 'goes', title: 'May go since', width: '98px', align: 'right', cell: (i) => dayText(i.goes) },
   {
     key: 'people',

@@ -7,30 +7,11 @@ import { queryString, request } from '../../desk/request.ts';
 import { numberWords } from '../../desk/words.ts';
 import { itemLink } from '../../holdings/offers.ts';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
+import { CutText, itemColumns } from '../item-columns.tsx';
 import css from '../retention.module.css';
 
 const COLUMNS: readonly Column<ShownItem>[] = [
-  {
-    key: 'name',
-    title: 'Item',
-    fills: true,
-    cell: (i) => (
-      <span className={css['cut']} title={i.name}>
-        {i.name}
-      </span>
-    ),
-  },
-  {
-    key: 'place',
-    title: 'Where',
-    width: '170px',
-    optional: true,
-    cell: (i) => (
-      <span className={css['cut']} title={i.place}>
-        {i.place}
-      </span>
-    ),
-  },
+  ...itemColumns<ShownItem>(),
   { key: 'owner', title: 'Owner', width: '110px', optional: true, hidden: true, cell: (i) => i.owner || '–' },
   {
     key: 'ends',
@@ -45,11 +26,7 @@ const COLUMNS: readonly Column<ShownItem>[] = [
     title: 'Wins because',
     width: '170px',
     optional: true,
-    cell: (i) => (
-      <span className={css['cut']} title={i.because}>
-        {i.because}
-      </span>
-    ),
+    cell: (i) => <CutText text={i.because} />,
   },
 ];
 

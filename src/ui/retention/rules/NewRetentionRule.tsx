@@ -2,18 +2,15 @@ import { useState } from 'react';
 import { parseLens } from '../../../core/lens/lens-text.ts';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
-import { countWords } from '../../desk/words.ts';
-import { useLenses } from '../../holdings/offers.ts';
+import { LensChoice } from '../../holdings/offers.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { SelectField } from '../../parts/SelectField.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { retentionRuleLink } from '../links.ts';
 
 /** Names a rule and the lens it begins with; all of it can be changed on its sheet. */
 export function NewRetentionRule() {
   const { query } = useDeskLocation();
-  const lenses = useLenses();
   const asked = query.get('lens') ?? '';
   const [name, setName] = useState('');
   const [line, setLine] = useState(asked || 'everything');
@@ -43,18 +40,7 @@ export function NewRetentionRule() {
           onChange={(e) => setName(e.target.value)}
         />
       </Field>
-      <SelectField
-        label="What it keeps"
-        value={line}
-        options={[
-          ...(asked ? [{ value: asked, words: 'The lens you came from' }] : []),
-          { value: 'everything', words: 'Everything we hold' },
-          ...(lenses.data ?? [])
-            .filter((l) => l.line !== asked && l.line !== 'everything')
-            .map((l) => ({ value: l.line, words: `${l.name}, ${countWords(l.items, 'item')}` })),
-        ]}
-        onChange={setLine}
-      />
+      <LensChoice label="What it keeps" asked={asked} line={line} onChange={setLine} />
     </DialogForm>
   );
 }
