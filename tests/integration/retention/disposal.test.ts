@@ -137,6 +137,16 @@ describe('a disposal', () => {
     expect((await disposals(test)).filter((d) => d.rule_id === id)).toHaveLength(1);
   });
 
+  it('goes on over as many steps as its items need', async () => {
+    const names = Array.from({ length: 95 }, (_, i) => `many ${i}.txt`);
+    const { disposal, path } = await begin(names);
+    if (!disposal) throw new Error('Nothing was gathered.');
+    await agree(disposal.id);
+    await letGo();
+    expect(names.filter((name) => exists(test, path(name)))).toEqual([]);
+    expect((await disposals(test)).find((d) => d.id === disposal.id)?.state).toBe('done');
+  });
+
   it('lists copies of the same bytes that stay', async () => {
     const { disposal, folder } = await begin(['a.txt']);
     const [copy] = (

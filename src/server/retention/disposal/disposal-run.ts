@@ -125,7 +125,7 @@ async function letSomeGo(ctx: Context, { plan, part: source, signal }: Stepping<
     items: done.length,
     bytes: done.reduce((n, d) => n + d.bytes, 0),
     results: done.map((d): Json => ({ is: d.state, item: d.item, name: d.name.slice(0, 300), why: d.why })),
-    place: isEnd ? null : 'on',
+    place: isEnd ? null : 1,
     share: isEnd ? 1 : null,
   };
 }

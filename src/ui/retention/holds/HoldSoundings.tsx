@@ -1,6 +1,7 @@
 import { countWords, dateWords, numberWords } from '../../desk/words.ts';
 import { Figure } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
+import { Loading } from '../../parts/states.tsx';
 import { TimeChart } from '../../parts/TimeChart.tsx';
 import { holdLink } from '../links.ts';
 import { useHold, useHoldOutlook } from '../use-retention.ts';
@@ -10,7 +11,7 @@ import css from '../retention.module.css';
 export function HoldSoundings({ id }: { readonly id: string }) {
   const hold = useHold(id);
   const { data } = useHoldOutlook(id, hold.data?.revision);
-  if (!data) return null;
+  if (!data) return <Loading what="what it holds" />;
   return (
     <>
       <SoundingsSection title="Soundings · what it holds">

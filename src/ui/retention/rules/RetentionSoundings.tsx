@@ -7,6 +7,7 @@ import { itemLink } from '../../holdings/offers.ts';
 import { Bars } from '../../parts/Bars.tsx';
 import { Figure } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
+import { Loading } from '../../parts/states.tsx';
 import { boundLink, retentionRuleLink } from '../links.ts';
 import { useRetentionOutlook, useRetentionRule } from '../use-retention.ts';
 import { MonthBars } from './MonthBars.tsx';
@@ -24,7 +25,7 @@ export function RetentionSoundings({ id }: { readonly id: string }) {
       </SoundingsSection>
     );
   if (error && !data) return <p role="alert">◆ {error.message}</p>;
-  if (!data) return null;
+  if (!data) return <Loading what="what it would do" />;
   const { totals } = data;
   return (
     <>
