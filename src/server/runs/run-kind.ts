@@ -22,8 +22,8 @@ export interface LookedPart extends Amount {
 /** What was done since the place before. */
 export interface Step extends Amount {
   readonly results: readonly Json[];
-  /** Where to go on; `null` where the part is done. */
-  readonly place: Json | null;
+  /** Where to go on; `null` where the part is done. A bare string would not be read back from its column. */
+  readonly place: Exclude<Json, string>;
   /** Of the part, in [0, 1], where that is known. */
   readonly share: number | null;
 }
