@@ -6,7 +6,8 @@ import type { Account } from '../../../src/core/accounts/authority.ts';
 import { rootOfItems, verifyCertificate } from '../../../src/core/retention/disposal/certificate.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import { seal } from '../../../src/server/evidence/ledger.ts';
-import { endAside, putBack } from '../../../src/server/retention/disposal/aside.ts';
+import { endAside } from '../../../src/server/retention/disposal/aside.ts';
+import { putBack } from '../../../src/server/retention/disposal/put-back.ts';
 import { provenCertificate } from '../../../src/server/retention/disposal/certify.ts';
 import { certificatePdf } from '../../../src/server/retention/disposal/certificate-pdf.ts';
 import { ANY_DISPOSAL_RUN } from '../../../src/server/retention/disposal/disposal-run.ts';
@@ -375,6 +376,43 @@ describe('what was put aside', () => {
       left: ['a.txt: something else has its name by now.'],
     });
     expect(readFileSync(join(test.root, path('a.txt')), 'utf8')).toBe('something new');
+  });
+
+  it('is put back once, whoever else asks for it at the same moment', async () => {
+    const { disposal, path } = await begin(['a.txt', 'b.txt', 'c.txt'], { undoDays: 5 });
+    await agree(disposal!.id);
+    await letGo();
+    const asked = await Promise.all(
+      [1, 2, 3].map(() => putBack(test.ctx, test.officer, disposal!.id, undefined)),
+    );
+    expect(asked.reduce((n, a) => n + a.back, 0)).toBe(3);
+    expect(['a.txt', 'b.txt', 'c.txt'].map((f) => exists(test, path(f)))).toEqual([true, true, true]);
+    expect((await viewDisposal(test.ctx.store, disposal!.id)).counts).toEqual({ back: 3 });
+  });
+
+  it('does not end while it is put back, and is settled where whoever did that died', async () => {
+    const files = ['back.txt', 'not.txt', 'other.txt'];
+    const { disposal, path, folder } = await begin(files, { undoDays: 5 });
+    await agree(disposal!.id);
+    await letGo();
+    await test.ctx.store.run('UPDATE disposal_item SET claim = ?, at = ? WHERE disposal_id = ?', [
+      Buffer.alloc(16, 7),
+      '2026-12-05 11:55:00',
+      disposal!.id,
+    ]);
+    // One was put back before its worker died, one was not, and one has its name taken by something else.
+    writeFileSync(join(test.root, path('back.txt')), `old ${folder} back.txt`);
+    writeFileSync(join(test.root, path('other.txt')), 'something new');
+    test.at('2026-12-05');
+    await endAside(test.ctx);
+    expect((await viewDisposal(test.ctx.store, disposal!.id)).counts).toEqual({ aside: 3 });
+    await expect(provenCertificate(test.ctx, disposal!.id)).rejects.toMatchObject({ status: 409 });
+    test.at('2026-12-06');
+    await endAside(test.ctx);
+    expect((await viewDisposal(test.ctx.store, disposal!.id)).counts).toEqual({ gone: 2, back: 1 });
+    const { certificate } = await provenCertificate(test.ctx, disposal!.id);
+    expect(certificate.counts).toMatchObject({ gone: 2, back: 1 });
+    expect(readFileSync(join(test.root, path('other.txt')), 'utf8')).toBe('something new');
   });
 
   it('is kept on where a hold covers it meanwhile, and goes once that is released', async () => {

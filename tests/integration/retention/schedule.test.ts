@@ -164,6 +164,25 @@ it('is taken whole or not at all, with every cell that cannot be taken told and 
   expect((await markedSchedule(ctx, officer.id, upload, few)).length).toBeGreaterThan(3000);
 });
 
+it('is taken whole or not at all, where the store fails in the middle', async () => {
+  const { ctx, officer } = test;
+  const table = 'Rule,Keep for\nAnother,1 year\nOf a,9 years\nOf b,9 years\n';
+  const few = { name: 'Rule', keep: 'Keep for' };
+  const upload = await sent('middle.csv', Buffer.from(table));
+  const terms = async () => (await listRetentionRules(ctx.store)).map((r) => `${r.name}: ${r.term}`);
+  const before = await terms();
+  await ctx.store.run(
+    "CREATE TRIGGER fails BEFORE UPDATE ON rule FOR EACH ROW IF NEW.name = 'Of b' THEN SIGNAL SQLSTATE '45000'; END IF",
+  );
+  const take = () => importSchedule(ctx, officer.id, { upload, headings: few, rehearse: false });
+  await expect(take()).rejects.toThrow();
+  expect(await terms()).toEqual(before);
+  await ctx.store.run('DROP TRIGGER fails');
+  // What was sent is there still.
+  expect(await take()).toMatchObject({ added: ['Another'], changed: [{ name: 'Of a' }, { name: 'Of b' }] });
+  expect(await terms()).toContainEqual(expect.stringMatching(/^Of b: 9 years/));
+});
+
 it('is held against what is held and against the records of processing', async () => {
   const { ctx, officer, source } = test;
   const system = await ctx.store.run(

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { putBack } from '../../../../../server/retention/disposal/aside.ts';
+import { putBack } from '../../../../../server/retention/disposal/put-back.ts';
 import { disposalObject } from '../../../../../server/retention/disposal/disposals.ts';
 
 /** Puts what went back where it was, all of it or some, as long as it is kept. */
