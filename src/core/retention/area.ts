@@ -24,6 +24,7 @@ export const RETENTION = {
     'disposal failed': { words: 'failed', tone: 'wrong', place: 30 },
     'hold not known': { words: 'not answered', tone: 'open', place: 35 },
     'bounds cross': { words: 'conflict', tone: 'wrong', place: 50 },
+    'clock not read': { words: 'not read', tone: 'wrong', place: 43 },
     surprise: { words: 'surprise', tone: 'wrong', place: 42 },
   },
   objects: {

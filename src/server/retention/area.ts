@@ -2,6 +2,7 @@ import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { CLOCK } from './clocks/clocks.ts';
+import { readClockColumns } from './clocks/read-columns.ts';
 import { windClocks } from './clocks/wind-clocks.ts';
 import { endAside } from './disposal/aside.ts';
 import { ANY_DISPOSAL_RUN } from './disposal/disposal-run.ts';
@@ -46,6 +47,7 @@ export const RETENTION: ServerArea = {
   ],
   runs: [ANY_DISPOSAL_RUN],
   upkeep: [
+    { name: 'clocks that a table tells', everyMs: 60_000, work: readClockColumns },
     { name: 'clocks that look at what changed', everyMs: 15_000, work: windClocks },
     { name: 'retention, counted daily', everyMs: 60_000, work: countDays },
     { name: 'disposals of what is due', everyMs: 20_000, work: gatherDue },

@@ -306,7 +306,6 @@ describe('a clock', () => {
 
   it('is told by names, by a list and by what stands in items; and looks again where something changed', async () => {
     const { ctx, officer } = test;
-    const manifests = parseLens('document one of "boarding-manifest", "manifest"');
     const add = (
       content: Partial<ReturnType<typeof newClock>> & { name: string; way: 'name' | 'list' | 'found' },
     ) =>
@@ -365,7 +364,6 @@ describe('a clock', () => {
     ).rejects.toMatchObject({ status: 409 });
     await ctx.store.transaction((tx) => removeClock(tx, ctx.now(), officer.id, byName));
     expect(await known(byName)).toBeUndefined();
-    void manifests;
   });
 });
 

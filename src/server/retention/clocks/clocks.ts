@@ -10,6 +10,7 @@ import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import { parseDay } from '../../../core/text/day.ts';
 import type { Context } from '../../context.ts';
+import { replaceOnToday } from '../../desk/today.ts';
 import { record } from '../../evidence/ledger.ts';
 import { dropUpload, readUpload } from '../../files/uploads.ts';
 import { readTable } from '../../files/table-file.ts';
@@ -17,7 +18,7 @@ import { itemNames } from '../../holdings/offers.ts';
 import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
 import { rulesNaming } from '../../rules/rule-references.ts';
-import { Count, JsonColumn } from '../../store/columns.ts';
+import { Count, Instant, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
 const TABLE: NamedTable<ClockContent> = { table: 'retention_clock', object: 'clock', content: ClockContent };
@@ -28,17 +29,27 @@ export const CLOCK: PlainKind<ClockContent> = {
   content: ClockContent,
   vocabulary: async (store) => clockVocabulary(await clockNames(store)),
   read: (store, key, lock) => readNamed(store, TABLE, key, lock),
-  async write(tx, key, content, _before, now) {
+  async write(tx, key, content, before, now) {
     const [fault] = lensFaults(content.lens, (await clockNames(tx)).items);
     if (fault)
       throw new RefusedError('What it is among names something that is gone.', [
         { field: 'lens', message: fault.words },
       ]);
     await writeNamed(tx, TABLE, key, content, now);
-    // Every item is looked at again.
-    await tx.run('UPDATE retention_clock SET revision = revision + 1 WHERE id = ?', [key]);
+    // Every item is looked at again, and a table is read anew; what another place told counts no longer.
+    await tx.run('UPDATE retention_clock SET revision = revision + 1, read_at = NULL WHERE id = ?', [key]);
+    if (toldBy(content) !== toldBy(before)) {
+      await tx.run('DELETE FROM clock_day WHERE clock_id = ?', [key]);
+      await tx.run("UPDATE retention_clock SET read_words = '', problem = '' WHERE id = ?", [key]);
+      await replaceOnToday(tx, `clock ${key}`, []);
+    }
   },
 };
+
+/** Where the days of a clock come from. */
+function toldBy({ way, source, table, markColumn, dayColumn }: ClockContent): string {
+  return JSON.stringify(way === 'column' ? [way, source, table, markColumn, dayColumn] : [way]);
+}
 
 export async function clockNames(store: Queries): Promise<ClockNames> {
   const [items, databases] = await Promise.all([
@@ -62,8 +73,12 @@ export interface ListedClock {
   /** Items of which it tells a day, and of which it does not. */
   readonly known: number;
   readonly unknown: number;
-  /** Of a list: how many days it has. */
+  /** Of a list or a table: how many days it has. */
   readonly days: number;
+  /** Of a table: when it was read last, what it told, and why it could not be read; '' where it could. */
+  readonly readAt: string | null;
+  readonly readWords: string;
+  readonly problem: string;
   /** Rules and bounds whose draft counts from it. */
   readonly uses: readonly { readonly kind: string; readonly id: string; readonly name: string }[];
 }
@@ -78,16 +93,21 @@ export async function listClocks(store: Queries): Promise<readonly ListedClock[]
       known: Count,
       unknown: Count,
       days: Count,
+      read_at: Instant.nullable(),
+      read_words: z.string(),
+      problem: z.string(),
     }),
-    `SELECT c.id, c.name, c.content,
+    `SELECT c.id, c.name, c.content, c.read_at, c.read_words, c.problem,
        (SELECT COUNT(i.day) FROM item_clock i WHERE i.clock_id = c.id) AS known,
        (SELECT COUNT(*) FROM item_clock i WHERE i.clock_id = c.id AND i.day IS NULL) AS unknown,
        (SELECT COUNT(*) FROM clock_day d WHERE d.clock_id = c.id) AS days
      FROM retention_clock c ORDER BY c.name`,
   );
   return Promise.all(
-    rows.map(async ({ content, ...rest }) => ({
+    rows.map(async ({ content, read_at, read_words, ...rest }) => ({
       ...rest,
+      readAt: read_at,
+      readWords: read_words,
       way: content.way,
       uses: (await rulesNaming(store, 'clock', String(rest.id))).map(({ kind, id, name }) => ({
         kind,
@@ -109,6 +129,7 @@ export async function removeClock(tx: Queries, now: Date, by: number, id: number
       409,
     );
   await tx.run('DELETE FROM retention_clock WHERE id = ?', [id]);
+  await replaceOnToday(tx, `clock ${id}`, []);
   await record(tx, now, {
     actor: by,
     action: 'clock.remove',
@@ -118,7 +139,7 @@ export async function removeClock(tx: Queries, now: Date, by: number, id: number
   });
 }
 
-const MOST_DAYS = 500_000;
+export const MOST_DAYS = 500_000;
 const AT_ONCE = 1000;
 
 /**

@@ -19,7 +19,10 @@ export function ClockRegister({ chosen }: { readonly chosen: string | undefined 
       rows={(clocks.data ?? []).map((c) => ({
         id: String(c.id),
         name: c.name,
-        detail: `${CLOCK_WAYS[c.way]} · known of ${countWords(c.known, 'item')}`,
+        detail:
+          c.problem === ''
+            ? `${CLOCK_WAYS[c.way]} · known of ${countWords(c.known, 'item')}`
+            : `◆ not read: ${c.problem}`,
         href: clockLink(c.id),
       }))}
       chosen={chosen}

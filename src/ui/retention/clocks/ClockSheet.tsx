@@ -2,11 +2,12 @@ import { useState } from 'react';
 import { clockSentence, CLOCK_WAYS, type ClockContent } from '../../../core/retention/clock/clock-content.ts';
 import type * as listApi from '../../../pages/api/retention/clocks/[id]/list.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import type { ListedClock } from '../../../server/retention/clocks/clocks.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { go } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
-import { countWords, numberWords } from '../../desk/words.ts';
+import { countWords, numberWords, whenWords } from '../../desk/words.ts';
 import { sendFile } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
@@ -75,7 +76,12 @@ export function ClockSheet({ id }: { readonly id: string }) {
             words="looked at, and not known"
             mark={counted.unknown > counted.known}
           />
-          {content.way === 'list' && <Figure value={numberWords(counted.days)} words="days in the list" />}
+          {(content.way === 'list' || content.way === 'column') && (
+            <Figure
+              value={numberWords(counted.days)}
+              words={content.way === 'list' ? 'days in the list' : 'days in the table'}
+            />
+          )}
         </div>
       )}
       <RuleSentence
@@ -85,6 +91,7 @@ export function ClockSheet({ id }: { readonly id: string }) {
         fixed={!mayEdit}
       />
       <p className={css['note']}>{ABOUT[content.way]}</p>
+      {content.way === 'column' && counted && <TableRead {...counted} />}
       {counted && counted.uses.length > 0 && (
         <>
           <h2 className={css['heading']}>Counted from it</h2>
@@ -106,8 +113,22 @@ const ABOUT: Readonly<Record<keyof typeof CLOCK_WAYS, string>> = {
   name: 'As 2026-07-02, 20260702, 02.07.2026 or 2 July 2026; of a month alone, as 2026-07, its last day.',
   list: 'A CSV with the columns mark and day. A mark counts where it stands in a name as whole words, whatever parts them: “2026-07-02 MS Hale” in manifest_2026-07-02_MS-Hale.xlsx. The longest counts.',
   found: 'Each item is read once, and again when it changed.',
-  column: 'The table is read once a day.',
+  column:
+    'The table is read once a day, and when this is changed. What names hold counts where it stands in one as whole words, from four letters or digits on; the longest counts, and of two days the later one.',
 };
+
+function TableRead({ readAt, readWords, problem }: Pick<ListedClock, 'readAt' | 'readWords' | 'problem'>) {
+  if (readAt === null) return <p className={css['note']}>It is read within a minute.</p>;
+  return problem === '' ? (
+    <p className={css['note']}>
+      Read {whenWords(readAt)}: {readWords}
+    </p>
+  ) : (
+    <p className={css['mark']} role="status">
+      ◆ Not read {whenWords(readAt)}: {problem} What was known before counts on; it is tried again every hour.
+    </p>
+  );
+}
 
 function SendList({ id, onClose }: { readonly id: string; readonly onClose: () => void }) {
   const [file, setFile] = useState<File>();
