@@ -34,6 +34,8 @@ export interface AreaRule {
   readonly edit: Action;
   /** To move them between their states, and to agree that they do. */
   readonly force: Action;
+  /** Kinds of what accounts can be kept to, of which moving one is about all. */
+  readonly wholeOf?: readonly string[];
 }
 
 /** A kind of its objects that are no rules, and what somebody must be allowed to do with them. */

@@ -14,6 +14,11 @@ import { closeLensThreads } from '../../src/server/holdings/items/index/ask-lens
 import { addListing } from '../../src/server/holdings/listings/listings.ts';
 import { addSurvey } from '../../src/server/holdings/surveys/surveys.ts';
 import { testItem, testSource } from '../integration/holdings/estate-rows.ts';
+import { newClock } from '../../src/core/retention/clock/clock-content.ts';
+import { KEPT } from '../../src/core/retention/rules/exception.ts';
+import { newRetentionRule } from '../../src/core/retention/rules/retention-rule.ts';
+import { addClock } from '../../src/server/retention/clocks/clocks.ts';
+import { addRetentionRule } from '../../src/server/retention/rules/retention-rules.ts';
 import { addSet } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
 import { NO_CONNECTION } from '../../src/server/http/outgoing.ts';
 import { addJob } from '../../src/server/jobs/job.ts';
@@ -567,6 +572,74 @@ describe('what is there is there for those who may come alone', () => {
     expect(await ask('POST holdings/surveys/index', steward, {}, { ...wish, sources: [String(mine)] })).toBe(
       200,
     );
+  });
+
+  it('what is kept and let go of a source that somebody does not look after is closed to them', async () => {
+    const { store } = ctx;
+    const [mine = 0, others = 0] = await Promise.all([1, 2].map(() => testSource(ctx)));
+    const manager = { ...(accounts.get('records manager') as Account), scope: { source: [String(mine)] } };
+    const items = new Map<number, number>();
+    const disposals = new Map<number, string>();
+    for (const source of [mine, others]) {
+      const item = await testItem(ctx, source);
+      items.set(source, item);
+      const { id } = await store.run(
+        `INSERT INTO disposal (rule_id, rule_version, rule_name, follows, owner, state, needed, silent, undo_days, items, made_at)
+         VALUES ('1', 1, 'R', 'ask', 'Somebody', 'asked', 1, 'officer', 0, 1, NOW())`,
+      );
+      await store.run(
+        "INSERT INTO disposal_item (disposal_id, item_id, source_id, state, goes, at) VALUES (?, ?, ?, 'waiting', NOW(), NOW())",
+        [id, item, source],
+      );
+      disposals.set(source, String(id));
+    }
+    const rule = await store.transaction((tx) =>
+      addRetentionRule(tx, ctx.now(), null, newRetentionRule(unique('rule'))),
+    );
+    const clock = await store.transaction((tx) =>
+      addClock(tx, ctx.now(), null, newClock(unique('clock'), 'list')),
+    );
+    const body = (source: number) => ({
+      ...{ agrees: false, reason: 'x', until: null, items: [items.get(source)] },
+      ...{ content: KEPT, act: 'put in force', revision: 1, people: [1], approval: '1', upload: 1, base: {} },
+    });
+    for (const name of [
+      'GET retention/disposals/[id]/index',
+      'GET retention/disposals/[id]/items',
+      'GET retention/disposals/[id]/certificate',
+      'POST retention/disposals/[id]/put-back',
+      'POST retention/disposals/[id]/keep',
+      'POST retention/disposals/[id]/say',
+      'GET retention/items/[id]/index',
+      'POST retention/exceptions/index',
+    ]) {
+      const id = (source: number) =>
+        name.includes('items/[id]') ? String(items.get(source)) : (disposals.get(source) ?? '');
+      expect(await ask(name, manager, { id: id(others) }, body(others)), name).toBe(403);
+      expect(await ask(name, manager, { id: id(mine) }, body(mine)), name).not.toBe(403);
+    }
+    // Among their own, one of another source does not slip through.
+    const both = { ...body(mine), items: [...items.values()] };
+    expect(await ask('POST retention/exceptions/index', manager, {}, both)).toBe(403);
+    // What a rule or a clock says reaches every source: some may be drafted, and none put in force.
+    for (const [name, params] of [
+      ['GET retention/disposals/index', {}],
+      ['GET retention/exceptions/index', {}],
+      ['DELETE retention/exceptions/[id]/index', { id: '1' }],
+      ['POST rules/[kind]/[id]/move', { kind: 'retention rule', id: rule }],
+      ['POST rules/[kind]/[id]/approval/index', { kind: 'retention rule', id: rule }],
+      ['POST rules/[kind]/[id]/approval/say', { kind: 'retention rule', id: rule }],
+      ['PUT objects/[kind]/[id]/index', { kind: 'clock', id: String(clock) }],
+      ['PUT objects/[kind]/[id]/index', { kind: 'retention policy', id: '1' }],
+      ['POST retention/clocks/[id]/list', { id: String(clock) }],
+      ['DELETE retention/clocks/[id]/index', { id: String(clock) }],
+    ] as const)
+      expect(await ask(name, manager, params, body(mine)), name).toBe(403);
+    expect(await ask('GET rules/[kind]/[id]/index', manager, { kind: 'retention rule', id: rule })).toBe(200);
+    const whole = accounts.get('records manager') as Account;
+    expect(
+      await ask('POST rules/[kind]/[id]/move', whole, { kind: 'retention rule', id: rule }, body(mine)),
+    ).not.toBe(403);
   });
 
   it.each<[string, (of: Account) => Promise<[string, Readonly<Record<string, string>>, unknown, number]>]>([

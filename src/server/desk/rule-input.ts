@@ -23,6 +23,12 @@ export async function ruleObject(
   return { kind: name, id, ...(within ? { within } : {}) };
 }
 
+/** The same, to have it moved or agreed to: that may reach further than its draft. */
+export async function forcedRule(ctx: Context, input: z.infer<typeof RuleInput>): Promise<AuthorityObject> {
+  const { wholeOf } = ruleKind(input.kind);
+  return { ...(await ruleObject(ctx, input)), ...(wholeOf ? { wholeOf } : {}) };
+}
+
 /** The object as it is, and what it belongs to; throws a RefusedError (404). */
 export async function plainObject(
   { store }: Context,

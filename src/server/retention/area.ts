@@ -19,6 +19,9 @@ import { countDays } from './rehearsal/count-days.ts';
 import { REASONED_RULE } from './rehearsal/unreasoned.ts';
 import { LAW_BOUND } from './rules/law-bounds.ts';
 
+/** What a rule says of one source it can say of every other. */
+const ALL_SOURCES = ['source'];
+
 export const RETENTION: ServerArea = {
   area: 'retention',
   rules: [
@@ -27,23 +30,36 @@ export const RETENTION: ServerArea = {
       see: 'retention.read',
       edit: 'retention.edit',
       force: 'retention.put-in-force',
+      wholeOf: ALL_SOURCES,
     },
     {
       kind: LAW_BOUND as RuleKind<unknown>,
       see: 'retention.read',
       edit: 'retention.edit',
       force: 'retention.put-in-force',
+      wholeOf: ALL_SOURCES,
     },
     {
       kind: HOLD as RuleKind<unknown>,
       see: 'retention.read',
       edit: 'retention.hold',
       force: 'retention.hold',
+      wholeOf: ALL_SOURCES,
     },
   ],
   objects: [
-    { kind: CLOCK as PlainKind<unknown>, see: 'retention.read', edit: 'retention.edit' },
-    { kind: RETENTION_POLICY as PlainKind<unknown>, see: 'retention.read', edit: 'retention.put-in-force' },
+    {
+      kind: CLOCK as PlainKind<unknown>,
+      see: 'retention.read',
+      edit: 'retention.edit',
+      wholeOf: ALL_SOURCES,
+    },
+    {
+      kind: RETENTION_POLICY as PlainKind<unknown>,
+      see: 'retention.read',
+      edit: 'retention.put-in-force',
+      wholeOf: ALL_SOURCES,
+    },
   ],
   runs: [ANY_DISPOSAL_RUN],
   upkeep: [

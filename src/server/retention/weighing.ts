@@ -69,16 +69,10 @@ export async function retentionWeighing(
     rulesInForce(store, HOLD),
   ]);
   const owners = new Owners(ctx);
-  const resolved = async (scope: Scope): Promise<ResolvedScope> => {
-    if (lensFaults(scope.lens, names.items).length > 0)
-      return { lens: { any: [] }, places: scope.places, wide: false };
-    const people = await owners.lensOf(scope);
-    return {
-      lens: people === EVERYTHING ? scope.lens : { all: [scope.lens, people] },
-      places: scope.places,
-      wide: isWide(scope),
-    };
-  };
+  const resolved = async (scope: Scope): Promise<ResolvedScope> =>
+    lensFaults(scope.lens, names.items).length > 0
+      ? { lens: { any: [] }, places: scope.places, wide: false }
+      : resolveScope(scope, owners);
   return {
     zone,
     today: dayIn(ctx.now().toISOString(), zone),
@@ -101,30 +95,38 @@ export async function retentionWeighing(
         }),
       )
     ).flat(),
-    holds: await Promise.all(
-      holds.map(async (h) => ({
-        id: h.id,
-        name: h.name,
-        content: h,
-        scope: await holdScope(h, names, resolved),
-        from: h.from || null,
-        until: h.until || null,
-      })),
-    ),
+    holds: await Promise.all(holds.map((h) => resolveHold(h.id, h, names, owners))),
+  };
+}
+
+async function resolveScope(scope: Scope, owners: Owners): Promise<ResolvedScope> {
+  const people = await owners.lensOf(scope);
+  return {
+    lens: people === EVERYTHING ? scope.lens : { all: [scope.lens, people] },
+    places: scope.places,
+    wide: isWide(scope),
   };
 }
 
 /**
- * A hold that names a kind of data, a place or a lens that is gone holds more, never less: everything in its places, so that
- * nothing goes before somebody looks.
+ * A hold as it is weighed. One that names a kind of data, a place or a lens that is gone holds more, never less: everything in
+ * its places, so that nothing goes before somebody looks.
  */
-async function holdScope(
-  hold: Scope,
+export async function resolveHold(
+  id: string,
+  content: HoldContent,
   names: RetentionNames,
-  resolved: (scope: Scope) => Promise<ResolvedScope>,
-): Promise<ResolvedScope> {
-  const isFaulty = lensFaults(hold.lens, names.items).length > 0;
-  return resolved(isFaulty ? { ...hold, lens: EVERYTHING } : hold);
+  owners: Owners,
+): Promise<RetentionWeighing['holds'][number]> {
+  const isFaulty = lensFaults(content.lens, names.items).length > 0;
+  return {
+    id,
+    name: content.name,
+    content,
+    scope: await resolveScope(isFaulty ? { ...content, lens: EVERYTHING } : content, owners),
+    from: content.from || null,
+    until: content.until || null,
+  };
 }
 
 async function contentsOf(store: Queries, looked: Looked): Promise<readonly WeighedRule[]> {

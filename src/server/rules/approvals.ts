@@ -34,13 +34,15 @@ export interface Candidate {
 export interface Asked {
   readonly kind: RuleKind<unknown>;
   readonly force: Action;
+  /** Kinds of what accounts can be kept to, of which it is about all. */
+  readonly wholeOf?: readonly string[];
   readonly key: Key;
 }
 
 /** Who may put rules of the kind in force, and for each why they cannot agree to what these wrote. */
 async function candidates(
   store: Queries,
-  { kind, force, key }: Asked,
+  { kind, force, wholeOf = [], key }: Asked,
   authors: readonly number[],
   asker: number,
 ): Promise<readonly Candidate[]> {
@@ -57,7 +59,8 @@ async function candidates(
         ? 'asks for it'
         : authors.includes(p.id)
           ? 'wrote part of it'
-          : within.every((w) => inScope({ scope }, w.kind, w.id))
+          : within.every((w) => inScope({ scope }, w.kind, w.id)) &&
+              wholeOf.every((of) => scope?.[of] === undefined)
             ? ''
             : 'does not look after it',
   }));

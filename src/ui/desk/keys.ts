@@ -1,4 +1,5 @@
 import { useEffect } from 'react';
+import { setQuery } from './location.ts';
 
 /** A key of the screen at hand: as pressed, and what it does. */
 export interface Key {
@@ -6,6 +7,11 @@ export interface Key {
   readonly press: string;
   readonly does: string;
   readonly act: () => void;
+}
+
+/** `n` asks for something new: its dialog, by the address. */
+export function newKey(does: string, asked: string): readonly Key[] {
+  return [{ press: 'n', does, act: () => setQuery({ new: asked }, 'push') }];
 }
 
 /** Listens for keys while the component stands. Plain keys rest while somebody types. */

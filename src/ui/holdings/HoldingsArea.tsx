@@ -3,8 +3,8 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { may } from '../../core/accounts/authority.ts';
 import { useMay } from '../desk/account-context.ts';
 import { Desk } from '../desk/Desk.tsx';
-import type { Key } from '../desk/keys.ts';
-import { go, setQuery, useDeskLocation } from '../desk/location.ts';
+import { newKey, type Key } from '../desk/keys.ts';
+import { go, useDeskLocation } from '../desk/location.ts';
 import { countWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { RegisterList } from '../parts/RegisterList.tsx';
@@ -74,17 +74,13 @@ export function HoldingsArea({ account }: { readonly account: Account }) {
 const NO_SOUNDINGS: readonly string[] = ['sources', 'systems', 'listings', 'surveys', 'records'];
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
-  const key = (does: string, act: () => void): readonly Key[] => [{ press: 'n', does, act }];
   if (what === 'sources' || what === 'systems' || what === 'listings')
-    return may(account, 'holdings.sources')
-      ? key('Take in a source', () => setQuery({ new: 'source' }, 'push'))
-      : [];
-  if (what === 'surveys')
-    return may(account, 'holdings.survey')
-      ? key('New survey', () => setQuery({ new: 'survey' }, 'push'))
-      : [];
+    return may(account, 'holdings.sources') ? newKey('Take in a source', 'source') : [];
+  if (what === 'surveys') return may(account, 'holdings.survey') ? newKey('New survey', 'survey') : [];
   if (what === undefined || what === 'items' || what === 'records') return [];
-  return may(account, 'holdings.edit') ? key('Make a detector', () => go(NEW_DETECTOR)) : [];
+  return may(account, 'holdings.edit')
+    ? [{ press: 'n', does: 'Make a detector', act: () => go(NEW_DETECTOR) }]
+    : [];
 }
 
 interface Opened {

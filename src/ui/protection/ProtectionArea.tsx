@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { may, type Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
-import type { Key } from '../desk/keys.ts';
-import { setQuery, useDeskLocation } from '../desk/location.ts';
+import { newKey, type Key } from '../desk/keys.ts';
+import { useDeskLocation } from '../desk/location.ts';
 import { LevelRegister } from './levels/LevelRegister.tsx';
 import { LevelSheet } from './levels/LevelSheet.tsx';
 import { LevelSoundings } from './levels/LevelSoundings.tsx';
@@ -65,13 +65,10 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
 }
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
-  const key = (does: string, asked: string): readonly Key[] => [
-    { press: 'n', does, act: () => setQuery({ new: asked }, 'push') },
-  ];
-  if (what === 'runs') return may(account, 'protection.run') ? key('Set levels backwards', 'run') : [];
+  if (what === 'runs') return may(account, 'protection.run') ? newKey('Set levels backwards', 'run') : [];
   if (!may(account, 'protection.edit')) return [];
-  if (what === 'published') return key('New publication', 'publication');
-  return what === 'rules' ? key('New level rule', 'rule') : key('New level', 'level');
+  if (what === 'published') return newKey('New publication', 'publication');
+  return what === 'rules' ? newKey('New level rule', 'rule') : newKey('New level', 'level');
 }
 
 function SheetOf({ what, id }: { readonly what: string | undefined; readonly id: string | undefined }) {

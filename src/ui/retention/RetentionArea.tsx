@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { may, type Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
-import type { Key } from '../desk/keys.ts';
-import { setQuery, useDeskLocation } from '../desk/location.ts';
+import { newKey, type Key } from '../desk/keys.ts';
+import { useDeskLocation } from '../desk/location.ts';
 import { NewNamed } from '../rules/NewNamed.tsx';
 import { ClockRegister } from './clocks/ClockRegister.tsx';
 import { ClockSheet } from './clocks/ClockSheet.tsx';
@@ -120,12 +120,9 @@ function SheetOf({ what, id }: Shown) {
 }
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
-  const key = (does: string, asked: string): readonly Key[] => [
-    { press: 'n', does, act: () => setQuery({ new: asked }, 'push') },
-  ];
   if (what === 'disposals') return [];
-  if (what === 'holds') return may(account, 'retention.hold') ? key('New hold', 'hold') : [];
+  if (what === 'holds') return may(account, 'retention.hold') ? newKey('New hold', 'hold') : [];
   if (!may(account, 'retention.edit')) return [];
-  if (what === 'law') return key('New bound of law', 'bound');
-  return what === 'clocks' ? key('New clock', 'clock') : key('New retention rule', 'rule');
+  if (what === 'law') return newKey('New bound of law', 'bound');
+  return what === 'clocks' ? newKey('New clock', 'clock') : newKey('New retention rule', 'rule');
 }

@@ -65,7 +65,7 @@ async function gatheredFrom(store: Queries, weighing: RetentionWeighing): Promis
     `SELECT (SELECT MAX(ended_at) FROM run WHERE kind = 'survey') AS at,
        (SELECT MAX(id) FROM retention_exception) AS \`except\`,
        (SELECT COUNT(*) FROM retention_exception WHERE ended_at IS NOT NULL) AS ended,
-       (SELECT GROUP_CONCAT(revision, ' ', clock_revision) FROM clock_block) AS clocks`,
+       (SELECT GROUP_CONCAT(revision, ' ', clock_revision ORDER BY clock_id, block) FROM clock_block) AS clocks`,
   );
   const { today, rules, bounds, holds } = weighing;
   const versions = [...weighing.contents.values()].map((c) => [c.id, c.version]);

@@ -1,14 +1,11 @@
 import { z } from 'zod';
 import type { Account } from '../../../core/accounts/authority.ts';
-import { EVERYTHING } from '../../../core/lens/lens.ts';
-import { lensFaults } from '../../../core/lens/lens-faults.ts';
-import { isWide } from '../../../core/retention/scope/scope.ts';
 import type { HoldTotals } from '../../../core/retention/rehearsal/rehearsal.ts';
 import type { Context } from '../../context.ts';
 import { readRule } from '../../rules/rule-store.ts';
 import { Count } from '../../store/columns.ts';
 import { Owners } from '../owners.ts';
-import { askRetention, retentionWeighing } from '../weighing.ts';
+import { askRetention, resolveHold, retentionWeighing } from '../weighing.ts';
 import { HOLD } from './holds.ts';
 import { holdNotices, type HoldNotice } from './tell-custodians.ts';
 
@@ -30,20 +27,7 @@ export async function holdOutlook(
     readRule(ctx.store, HOLD, id),
     retentionWeighing(ctx, 'rehearsed'),
   ]);
-  const isFaulty = lensFaults(content.lens, weighing.names.items).length > 0;
-  const people = await new Owners(ctx).lensOf(content);
-  const draft = {
-    id,
-    name: content.name,
-    content,
-    scope: {
-      lens: { all: [isFaulty ? EVERYTHING : content.lens, people] },
-      places: content.places,
-      wide: isWide(content),
-    },
-    from: content.from || null,
-    until: content.until || null,
-  };
+  const draft = await resolveHold(id, content, weighing.names, new Owners(ctx));
   const others = weighing.holds.filter((h) => h.id !== id);
   const [alone, together, notices, days] = await Promise.all([
     askRetention(ctx, account, { ...weighing, holds: [draft] }, { what: 'totals' }),

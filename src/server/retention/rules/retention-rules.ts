@@ -10,7 +10,6 @@ import {
 import { termWords } from '../../../core/retention/rules/term.ts';
 import { addNumberedRule, listRules } from '../../rules/rule-store.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
-import { rulesInForce, type InForce } from '../../rules/rules-in-force.ts';
 import type { Queries } from '../../store/pool.ts';
 import { retentionNames } from '../retention-names.ts';
 import { scopeFaults, termFaults } from '../scope-faults.ts';
@@ -61,11 +60,4 @@ export function addRetentionRule(
   content: RetentionRuleDraft,
 ): Promise<string> {
   return addNumberedRule(tx, now, RETENTION_RULE, by, content);
-}
-
-export type RetentionRuleInForce = InForce<RetentionRuleDraft>;
-
-/** All that are in force; of one under rehearsal, what was in force before it. */
-export function retentionRulesInForce(store: Queries): Promise<readonly RetentionRuleInForce[]> {
-  return rulesInForce(store, RETENTION_RULE);
 }

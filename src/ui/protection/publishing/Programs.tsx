@@ -8,6 +8,7 @@ import { Button } from '../../parts/Button.tsx';
 import { CopyText } from '../../parts/CopyText.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { usePrograms } from '../use-publishing.ts';
 import css from '../protection.module.css';
@@ -37,36 +38,22 @@ function ProgramTable() {
           what they chose stamped.
         </p>
       ) : (
-        <table className={css['table']}>
-          <thead>
-            <tr>
-              <th scope="col">Program</th>
-              <th scope="col">Let in</th>
-              <th scope="col">Asked last</th>
-              <th scope="col">
-                <span className={css['unseen']}>Acts</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((p) => (
-              <tr key={p.id}>
-                <td>{p.name}</td>
-                <td>{dayWords(p.madeAt)}</td>
-                <td>
-                  {p.endedAt ? `ended ${whenWords(p.endedAt)}` : p.usedAt ? whenWords(p.usedAt) : 'never'}
-                </td>
-                <td>
-                  {mayEdit && !p.endedAt && (
-                    <Button disabled={end.isPending} onClick={() => end.mutate(p)}>
-                      End its token
-                    </Button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <FigureTable
+          columns={['Program', 'Let in', 'Asked last', { unseen: 'Acts' }]}
+          rows={data.map((p) => ({
+            key: p.id,
+            cells: [
+              p.name,
+              dayWords(p.madeAt),
+              p.endedAt ? `ended ${whenWords(p.endedAt)}` : p.usedAt ? whenWords(p.usedAt) : 'never',
+              mayEdit && !p.endedAt && (
+                <Button disabled={end.isPending} onClick={() => end.mutate(p)}>
+                  End its token
+                </Button>
+              ),
+            ],
+          }))}
+        />
       )}
       {mayEdit && (
         <p className={css['note']}>

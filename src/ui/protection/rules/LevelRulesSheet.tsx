@@ -4,6 +4,7 @@ import { setQuery } from '../../desk/location.ts';
 import { countWords, numberWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
@@ -56,47 +57,34 @@ export function LevelRulesSheet() {
           )
         }
       />
-      <table className={css['table']}>
-        <thead>
-          <tr>
-            <th scope="col">Rule in force</th>
-            <th scope="col">Sets</th>
-            <th scope="col" className={css['number']}>
-              Holds for
-            </th>
-            <th scope="col" className={css['number']}>
-              A stronger has
-            </th>
-            <th scope="col" className={css['number']}>
-              Chosen by hand stands
-            </th>
-            <th scope="col" className={css['number']}>
-              Still to do
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {data.rules.map((r) => (
-            <tr key={r.id}>
-              <td>
-                <a href={levelRuleLink(r.id)}>{r.name}</a>
-                {r.hopeless && <div className={css['mark']}>◆ Never wins: “{r.hopeless}” is stronger.</div>}
-              </td>
-              <td>{r.level}</td>
-              <td className={css['number']}>{numberWords(r.holds)}</td>
-              <td className={css['number']}>{numberWords(r.beaten)}</td>
-              <td className={css['number']}>{numberWords(r.stands)}</td>
-              <td className={css['number']}>
-                {r.proposed > 0 ? (
-                  <a href={PROPOSED}>{numberWords(r.proposed)} asked</a>
-                ) : (
-                  numberWords(r.set + r.raised + r.lowered)
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <FigureTable
+        columns={[
+          'Rule in force',
+          'Sets',
+          { figure: 'Holds for' },
+          { figure: 'A stronger has' },
+          { figure: 'Chosen by hand stands' },
+          { figure: 'Still to do' },
+        ]}
+        rows={data.rules.map((r) => ({
+          key: r.id,
+          cells: [
+            <>
+              <a href={levelRuleLink(r.id)}>{r.name}</a>
+              {r.hopeless && <div className={css['mark']}>◆ Never wins: “{r.hopeless}” is stronger.</div>}
+            </>,
+            r.level,
+            numberWords(r.holds),
+            numberWords(r.beaten),
+            numberWords(r.stands),
+            r.proposed > 0 ? (
+              <a href={PROPOSED}>{numberWords(r.proposed)} asked</a>
+            ) : (
+              numberWords(r.set + r.raised + r.lowered)
+            ),
+          ],
+        }))}
+      />
       {data.lost > 0 && (
         <p className={css['mark']}>
           ◆ {countWords(data.lost, 'document has', 'documents have')} lost the marking, or{' '}

@@ -16,6 +16,7 @@ import { itemLink, sourceLink } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable } from '../../parts/DataTable.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Failure, Loading, ProgressBar } from '../../parts/states.tsx';
 import { levelRuleLink } from '../links.ts';
 import { useLevelRun } from '../use-protection.ts';
@@ -148,41 +149,21 @@ function Parts({
       )}
       <details className={css['parts']} open={run.ended_at === null}>
         <summary>By source, {numberWords(parts.length)}</summary>
-        <table className={css['table']}>
-          <thead>
-            <tr>
-              <th scope="col">Source</th>
-              <th scope="col" className={css['number']}>
-                Items
-              </th>
-              <th scope="col" className={css['number']}>
-                Size
-              </th>
-              <th scope="col" className={css['number']}>
-                {begun ? 'Done' : 'Time'}
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {parts.map((p) => (
-              <tr key={p.position}>
-                <td>
-                  <a href={sourceLink(p.part)}>{p.words}</a>
-                  {p.error && <div className={css['mark']}>◆ {p.error}</div>}
-                </td>
-                <td className={css['number']}>{numberWords(p.looked.items)}</td>
-                <td className={css['number']}>{sizeWords(p.looked.bytes)}</td>
-                <td className={css['number']}>
-                  {begun
-                    ? numberWords(p.items)
-                    : p.time.seconds < 1
-                      ? 'no time'
-                      : durationWords(p.time.seconds)}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <FigureTable
+          columns={['Source', { figure: 'Items' }, { figure: 'Size' }, { figure: begun ? 'Done' : 'Time' }]}
+          rows={parts.map((p) => ({
+            key: p.position,
+            cells: [
+              <>
+                <a href={sourceLink(p.part)}>{p.words}</a>
+                {p.error && <div className={css['mark']}>◆ {p.error}</div>}
+              </>,
+              numberWords(p.looked.items),
+              sizeWords(p.looked.bytes),
+              begun ? numberWords(p.items) : p.time.seconds < 1 ? 'no time' : durationWords(p.time.seconds),
+            ],
+          }))}
+        />
       </details>
       {!begun && (
         <p className={css['note']}>

@@ -1,10 +1,10 @@
 import { countWords, dateWords, dayWords, numberWords } from '../../desk/words.ts';
 import { SheetHead } from '../../parts/SheetHead.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { disposalLink } from '../links.ts';
 import { useDisposals } from '../use-retention.ts';
 import { DISPOSAL_WORDS } from './disposal-words.ts';
-import css from '../retention.module.css';
 
 /** What waits for somebody's word, by when, and what went before. */
 export function DisposalsOverview() {
@@ -31,41 +31,20 @@ export function DisposalsOverview() {
         }
         detail="Each is looked at once more at the moment it goes: a hold that came, or a change, keeps it"
       />
-      <table className={css['table']}>
-        <thead>
-          <tr>
-            <th scope="col">Rule</th>
-            <th scope="col">Owner</th>
-            <th scope="col" className={css['number']}>
-              Items
-            </th>
-            <th scope="col">State</th>
-            <th scope="col" className={css['number']}>
-              Agreed
-            </th>
-            <th scope="col">Answer by</th>
-          </tr>
-        </thead>
-        <tbody>
-          {disposals.data.map((d) => (
-            <tr key={d.id}>
-              <td>
-                <a href={disposalLink(d.id)}>{d.rule}</a>
-              </td>
-              <td>{d.owner}</td>
-              <td className={css['number']}>{numberWords(d.items)}</td>
-              <td>
-                {DISPOSAL_WORDS[d.state]}
-                {d.certified && ', certified'}, {dayWords(d.madeAt)}
-              </td>
-              <td className={css['number']}>
-                {d.needed === 0 ? 'asks nobody' : `${d.agreed} of ${d.needed}`}
-              </td>
-              <td>{d.state === 'asked' ? (d.answerBy ? dateWords(d.answerBy) : 'yours to say') : ''}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <FigureTable
+        columns={['Rule', 'Owner', { figure: 'Items' }, 'State', { figure: 'Agreed' }, 'Answer by']}
+        rows={disposals.data.map((d) => ({
+          key: d.id,
+          cells: [
+            <a href={disposalLink(d.id)}>{d.rule}</a>,
+            d.owner,
+            numberWords(d.items),
+            `${DISPOSAL_WORDS[d.state]}${d.certified ? ', certified' : ''}, ${dayWords(d.madeAt)}`,
+            d.needed === 0 ? 'asks nobody' : `${d.agreed} of ${d.needed}`,
+            d.state === 'asked' ? (d.answerBy ? dateWords(d.answerBy) : 'yours to say') : '',
+          ],
+        }))}
+      />
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { countWords, numberWords } from '../../desk/words.ts';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { holdLink } from '../links.ts';
 import { useHolds } from '../use-retention.ts';
@@ -33,37 +34,28 @@ export function HoldsOverview() {
             : `○ ${countWords(unknown, 'custodian')} did not answer yet`
         }
       />
-      <table className={css['table']}>
-        <thead>
-          <tr>
-            <th scope="col">Hold</th>
-            <th scope="col">For</th>
-            <th scope="col" className={css['number']}>
-              Covers
-            </th>
-            <th scope="col" className={css['number']}>
-              Keeps from going
-            </th>
-            <th scope="col" className={css['number']}>
-              Not answered
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {holds.data.map((h) => (
-            <tr key={h.id}>
-              <td>
-                <a href={holdLink(h.id)}>{h.name}</a>{' '}
-                {h.stage.state !== 'in force' && <StageTag state={h.stage.state} />}
-              </td>
-              <td>{h.matter}</td>
-              <td className={css['number']}>{numberWords(h.covers)}</td>
-              <td className={css['number']}>{numberWords(h.keeps)}</td>
-              <td className={css['number']}>{numberWords(h.unknown)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <FigureTable
+        columns={[
+          'Hold',
+          'For',
+          { figure: 'Covers' },
+          { figure: 'Keeps from going' },
+          { figure: 'Not answered' },
+        ]}
+        rows={holds.data.map((h) => ({
+          key: h.id,
+          cells: [
+            <>
+              <a href={holdLink(h.id)}>{h.name}</a>{' '}
+              {h.stage.state !== 'in force' && <StageTag state={h.stage.state} />}
+            </>,
+            h.matter,
+            numberWords(h.covers),
+            numberWords(h.keeps),
+            numberWords(h.unknown),
+          ],
+        }))}
+      />
       <p className={css['note']}>As counted once a day; a hold itself tells how it is now.</p>
     </>
   );

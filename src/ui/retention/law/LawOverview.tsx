@@ -2,10 +2,10 @@ import { BOUND_KINDS } from '../../../core/retention/rules/law-bound.ts';
 import { countWords, numberWords } from '../../desk/words.ts';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { boundLink } from '../links.ts';
 import { useLawBounds, useRetentionTotals } from '../use-retention.ts';
-import css from '../retention.module.css';
 
 /** What the law asks, and how much of what is held it moves to another day. */
 export function LawOverview() {
@@ -37,40 +37,25 @@ export function LawOverview() {
             : '✓ No minimum is behind a maximum'
         }
       />
-      <table className={css['table']}>
-        <thead>
-          <tr>
-            <th scope="col">Law</th>
-            <th scope="col">Asks to keep</th>
-            <th scope="col">Written in</th>
-            <th scope="col" className={css['number']}>
-              About
-            </th>
-            <th scope="col" className={css['number']}>
-              Moves
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {bounds.data.map((b) => {
-            const of = inForce?.bounds.find((x) => x.id === b.id);
-            return (
-              <tr key={b.id}>
-                <td>
-                  <a href={boundLink(b.id)}>{b.name}</a>{' '}
-                  {b.stage.state !== 'in force' && <StageTag state={b.stage.state} />}
-                </td>
-                <td>
-                  {BOUND_KINDS[b.kind]} {b.term}
-                </td>
-                <td>{b.article}</td>
-                <td className={css['number']}>{of ? numberWords(of.about) : '–'}</td>
-                <td className={css['number']}>{of ? numberWords(of.moves) : '–'}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <FigureTable
+        columns={['Law', 'Asks to keep', 'Written in', { figure: 'About' }, { figure: 'Moves' }]}
+        rows={bounds.data.map((b) => {
+          const of = inForce?.bounds.find((x) => x.id === b.id);
+          return {
+            key: b.id,
+            cells: [
+              <>
+                <a href={boundLink(b.id)}>{b.name}</a>{' '}
+                {b.stage.state !== 'in force' && <StageTag state={b.stage.state} />}
+              </>,
+              `${BOUND_KINDS[b.kind]} ${b.term}`,
+              b.article,
+              of ? numberWords(of.about) : '–',
+              of ? numberWords(of.moves) : '–',
+            ],
+          };
+        })}
+      />
     </>
   );
 }

@@ -3,6 +3,7 @@ import { scaleBand, scaleLinear } from 'd3-scale';
 import { useState } from 'react';
 import type { MonthCount } from '../../../core/retention/rehearsal/rehearsal.ts';
 import { numberWords } from '../../desk/words.ts';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { ChartHead } from '../../parts/ChartHead.tsx';
 import css from '../retention.module.css';
 
@@ -31,30 +32,13 @@ export function MonthBars({ months, now }: { readonly months: readonly MonthCoun
         onTable={setAsTable}
       />
       {asTable ? (
-        <table className={css['table']}>
-          <thead>
-            <tr>
-              <th scope="col">Month</th>
-              {KINDS.map((k) => (
-                <th key={k} scope="col" className={css['number']}>
-                  {k}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {months.map((m) => (
-              <tr key={m.month}>
-                <th scope="row">{longMonth(m.month)}</th>
-                {KINDS.map((k) => (
-                  <td key={k} className={css['number']}>
-                    {numberWords(m[k])}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <FigureTable
+          columns={['Month', ...KINDS.map((figure) => ({ figure }))]}
+          rows={months.map((m) => ({
+            key: m.month,
+            cells: [longMonth(m.month), ...KINDS.map((k) => numberWords(m[k]))],
+          }))}
+        />
       ) : (
         <>
           <svg

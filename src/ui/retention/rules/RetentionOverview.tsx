@@ -6,6 +6,7 @@ import { useMay } from '../../desk/account-context.ts';
 import { countWords, numberWords, percentWords } from '../../desk/words.ts';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { RuleSentence } from '../../rules/RuleSentence.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
@@ -53,53 +54,38 @@ export function RetentionOverview() {
         {coverage.crossed > 0 &&
           ` · of ${countWords(coverage.crossed, 'item')} the law asks for more than it lets: the minimum counts`}
       </p>
-      <table className={css['table']}>
-        <thead>
-          <tr>
-            <th scope="col">Rule</th>
-            <th scope="col">Keeps</th>
-            <th scope="col" className={css['number']}>
-              Decides
-            </th>
-            <th scope="col" className={css['number']}>
-              Due
-            </th>
-            <th scope="col" className={css['number']}>
-              Held
-            </th>
-            <th scope="col" className={css['number']}>
-              Moved by law
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {(rules.data ?? []).map((r) => {
-            const of = inForce.rules.find((t) => t.id === r.id) ?? rehearsed.find((t) => t.id === r.id);
-            return (
-              <tr key={r.id}>
-                <td>
-                  <a href={retentionRuleLink(r.id)}>{r.name}</a>{' '}
-                  {r.stage.state !== 'in force' && <StageTag state={r.stage.state} />}
-                  {of && of.decides === 0 && (
-                    <div className={css['mark']}>
-                      ◆{' '}
-                      {of.about === 0
-                        ? 'Nothing that is held is in it'
-                        : 'Others decide wherever it is about something'}
-                    </div>
-                  )}
-                </td>
-                <td>{r.term}</td>
-                {(['decides', 'due', 'held', 'moved'] as const).map((k) => (
-                  <td key={k} className={css['number']}>
-                    {of ? numberWords(of[k]) : '–'}
-                  </td>
-                ))}
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <FigureTable
+        columns={[
+          'Rule',
+          'Keeps',
+          { figure: 'Decides' },
+          { figure: 'Due' },
+          { figure: 'Held' },
+          { figure: 'Moved by law' },
+        ]}
+        rows={(rules.data ?? []).map((r) => {
+          const of = inForce.rules.find((t) => t.id === r.id) ?? rehearsed.find((t) => t.id === r.id);
+          return {
+            key: r.id,
+            cells: [
+              <>
+                <a href={retentionRuleLink(r.id)}>{r.name}</a>{' '}
+                {r.stage.state !== 'in force' && <StageTag state={r.stage.state} />}
+                {of && of.decides === 0 && (
+                  <div className={css['mark']}>
+                    ◆{' '}
+                    {of.about === 0
+                      ? 'Nothing that is held is in it'
+                      : 'Others decide wherever it is about something'}
+                  </div>
+                )}
+              </>,
+              r.term,
+              ...(['decides', 'due', 'held', 'moved'] as const).map((k) => (of ? numberWords(of[k]) : '–')),
+            ],
+          };
+        })}
+      />
       <PolicySentence />
     </>
   );

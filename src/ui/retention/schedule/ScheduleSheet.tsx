@@ -11,6 +11,7 @@ import { lensLink, SendTable } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
+import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { retentionRuleLink } from '../links.ts';
 import { peopleWords } from '../people-words.ts';
@@ -69,28 +70,13 @@ export function ScheduleSheet() {
       {data.bare.length > 0 && (
         <>
           <h2 className={css['heading']}>Where nobody says anything</h2>
-          <table className={css['table']}>
-            <thead>
-              <tr>
-                <th scope="col">Place</th>
-                <th scope="col" className={css['number']}>
-                  Items
-                </th>
-                <th scope="col" className={css['number']}>
-                  People
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.bare.map((p) => (
-                <tr key={p.place}>
-                  <td>{p.place}</td>
-                  <td className={css['number']}>{numberWords(p.items)}</td>
-                  <td className={css['number']}>{numberWords(p.people)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <FigureTable
+            columns={['Place', { figure: 'Items' }, { figure: 'People' }]}
+            rows={data.bare.map((p) => ({
+              key: p.place,
+              cells: [p.place, numberWords(p.items), numberWords(p.people)],
+            }))}
+          />
         </>
       )}
       <h2 className={css['heading']}>Against the records of processing</h2>
@@ -127,45 +113,32 @@ export function ScheduleSheet() {
 
 function SourceTable({ sources }: Pick<Schedule, 'sources'>) {
   return (
-    <table className={css['table']}>
-      <thead>
-        <tr>
-          <th scope="col">Source</th>
-          <th scope="col">Reach</th>
-          <th scope="col" className={css['number']}>
-            With a rule
-          </th>
-          <th scope="col" className={css['number']}>
-            By law alone
-          </th>
-          <th scope="col" className={css['number']}>
-            With neither
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {sources.map((s) => {
-          const bare = s.items - s.ruled - s.byLaw;
-          return (
-            <tr key={s.id}>
-              <td>
-                <a href={lensLink(`place in "${s.id}"`)}>{s.name}</a>
-              </td>
-              <td>
-                <span className={css['cover']} aria-hidden>
-                  <i data-is="rule" style={{ flexGrow: s.ruled }} />
-                  <i data-is="law" style={{ flexGrow: s.byLaw }} />
-                  <i style={{ flexGrow: bare }} />
-                </span>
-              </td>
-              <td className={css['number']}>{numberWords(s.ruled)}</td>
-              <td className={css['number']}>{numberWords(s.byLaw)}</td>
-              <td className={css['number']}>{bare === 0 ? '✓ 0' : numberWords(bare)}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <FigureTable
+      columns={[
+        'Source',
+        'Reach',
+        { figure: 'With a rule' },
+        { figure: 'By law alone' },
+        { figure: 'With neither' },
+      ]}
+      rows={sources.map(({ id, name, items, ruled, byLaw }) => {
+        const bare = items - ruled - byLaw;
+        return {
+          key: id,
+          cells: [
+            <a href={lensLink(`place in "${id}"`)}>{name}</a>,
+            <span className={`${css['cover']} ${css['small']}`} aria-hidden>
+              <i data-is="rule" style={{ flexGrow: ruled }} />
+              <i data-is="law" style={{ flexGrow: byLaw }} />
+              <i style={{ flexGrow: bare }} />
+            </span>,
+            numberWords(ruled),
+            numberWords(byLaw),
+            bare === 0 ? '✓ 0' : numberWords(bare),
+          ],
+        };
+      })}
+    />
   );
 }
 

@@ -6,6 +6,6 @@ import { takeClockList } from '../../../../../server/retention/clocks/clocks.ts'
 export const POST = endpoint({
   action: 'retention.edit',
   input: z.object({ id: z.coerce.number().int().positive(), upload: z.int().positive() }),
-  object: (_ctx, { id }) => ({ kind: 'clock', id }),
+  object: (_ctx, { id }) => ({ kind: 'clock', id, wholeOf: ['source'] }),
   run: ({ ctx, account, input }) => takeClockList(ctx, account.id, input.id, input.upload),
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ruleKind } from '../../../../../server/desk/rule-kinds.ts';
-import { RuleInput, ruleObject } from '../../../../../server/desk/rule-input.ts';
+import { RuleInput, forcedRule } from '../../../../../server/desk/rule-input.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { moveRule, refuseForce } from '../../../../../server/rules/rule-moves.ts';
 
@@ -10,7 +10,7 @@ export const POST = endpoint({
     act: z.enum(['rehearse', 'end rehearsal', 'put in force', 'pause', 'resume', 'retire', 'reopen']),
     revision: z.int().nonnegative(),
   }),
-  object: ruleObject,
+  object: forcedRule,
   run: async ({ ctx, account, input: { kind, id, act, revision } }) => {
     if (act === 'put in force') await refuseForce(ctx, ruleKind(kind).kind, id);
     return {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ruleKind } from '../../../../../../server/desk/rule-kinds.ts';
-import { RuleInput, ruleObject } from '../../../../../../server/desk/rule-input.ts';
+import { RuleInput, forcedRule } from '../../../../../../server/desk/rule-input.ts';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
 import { sayAgreed } from '../../../../../../server/rules/approvals.ts';
 
@@ -12,7 +12,7 @@ export const POST = endpoint({
     agrees: z.boolean(),
     reason: z.string().trim().min(1, 'Say why, for the record.').max(500, '500 characters at most.'),
   }),
-  object: ruleObject,
+  object: forcedRule,
   run: ({ ctx, account, input: { kind, id, ...saying } }) =>
     sayAgreed(ctx, account, { ...ruleKind(kind), key: id }, saying),
 });
