@@ -1,7 +1,7 @@
 import type { Account } from '../../core/accounts/authority.ts';
 import { maySee } from '../../core/accounts/object-sight.ts';
 import type { Role } from '../../core/accounts/role.ts';
-import { fewChanges } from '../../core/desk/changed-object.ts';
+import { fewChanges, type ChangedObject } from '../../core/desk/changed-object.ts';
 import { isKept } from '../../core/accounts/scope.ts';
 import { findAccount } from '../accounts/account.ts';
 import { isOpen } from '../accounts/session.ts';
@@ -46,6 +46,7 @@ class Live {
     this.#listeners.add(listener);
     const last = this.#last.get(listener.account.id);
     if (last) listener.hear('desk', last);
+    this.#tellOne(listener, this.#changes.lately());
     this.#timer ??= setInterval(() => void this.#look(), POLL_MS);
     void this.#look();
     return () => {
@@ -95,17 +96,18 @@ class Live {
 
   async #tellChanges(): Promise<void> {
     const changed = await this.#changes.look(this.ctx.store, this.ctx.now());
-    if (changed.length === 0) return;
-    for (const { account, hear } of this.#listeners) {
-      const seen = fewChanges(
-        // What an id belongs to would have to be looked up: those who are kept to a part are told the kind.
-        changed
-          .filter((c) => maySee(account, c.object))
-          .map((c) => (isKept(account) ? { object: c.object, id: null } : c)),
-        MOST_CHANGED,
-      );
-      if (seen.length > 0) hear('changed', JSON.stringify(seen));
-    }
+    for (const listener of this.#listeners) this.#tellOne(listener, changed);
+  }
+
+  #tellOne({ account, hear }: Listener, changed: readonly ChangedObject[]): void {
+    const seen = fewChanges(
+      // What an id belongs to would have to be looked up: those who are kept to a part are told the kind.
+      changed
+        .filter((c) => maySee(account, c.object))
+        .map((c) => (isKept(account) ? { object: c.object, id: null } : c)),
+      MOST_CHANGED,
+    );
+    if (seen.length > 0) hear('changed', JSON.stringify(seen));
   }
 }
 

@@ -4,7 +4,7 @@ import { dayNumber } from '../../lens/fact-index.ts';
 import { lastDayOf, yearEnd, type Day } from '../clock/period.ts';
 import { ZoneDays } from '../clock/zone-days.ts';
 import { placeMatcher, deepestMatch } from '../scope/place-pattern.ts';
-import { compareAbout, THEN, type About, type Term, type Then } from './retention-verdict.ts';
+import { compareAbout, THEN, thenFor, type About, type Term, type Then } from './retention-verdict.ts';
 import { aboutOf, type ResolvedScope, type Weighed } from './weighed.ts';
 
 /** A day that never comes, behind all others. */
@@ -125,7 +125,7 @@ export class BlockJudge {
         for (const e of this.#firstOf(own)) weigh(rules.length + e, endOf(exceptions[e] as Term, at));
       } else for (const r of plan.first) weigh(r, endOf(rules[r] as Term, at));
       const deciding = by < 0 ? undefined : by < rules.length ? rules[by] : exceptions[by - rules.length];
-      const said: Then = deciding?.then ?? 'nothing';
+      const said = deciding ? thenFor(deciding.then, personal[at] === 1) : 'nothing';
       const wish = said === 'nothing' ? NEVER : ruleEnds;
       let [minimum, minimumEnds, maximum, maximumEnds] = [-1, -Infinity, -1, NEVER];
       for (const b of plan.bounds) {

@@ -149,6 +149,23 @@ describe('a verdict', () => {
     expect(verdict({ bounds: [bound('min', 'minimum', 1)] })).toMatchObject({ ends: null, then: 'nothing' });
   });
 
+  it('lets nothing go that a rule would make anonymous and that holds nothing personal, but for a maximum', () => {
+    const rules = [rule('blank', { then: 'anonymise', period: years(1) })];
+    const plain = item({ hasPersonalData: false });
+    expect(verdict({ rules })).toMatchObject({ state: 'due', then: 'anonymise' });
+    const spared = verdict({ rules }, plain);
+    expect(spared).toMatchObject({ state: 'kept', ends: null, then: 'nothing', by: 'blank' });
+    const names = { rule: (id: string) => id, bound: String, hold: String };
+    expect(retentionWords(spared, names)).toEqual([
+      'It is kept: “blank” decides, would make it anonymous, and there is nothing personal in it.',
+    ]);
+    expect(verdict({ rules, bounds: [bound('max', 'maximum', 2)] }, plain)).toMatchObject({
+      state: 'due',
+      then: 'ask',
+      movedBy: 'max',
+    });
+  });
+
   it('is by the one that ends first where it holds personal data, else by the one that ends last, unless ordered', () => {
     const short = rule('short', { period: years(1) });
     const long = rule('long', { period: years(9) });
@@ -223,7 +240,7 @@ describe('any verdict', () => {
     about,
     period,
     clock,
-    then: fc.constantFrom('nothing' as const, 'tell' as const, 'ask' as const, 'delete' as const),
+    then: fc.constantFrom(...(['nothing', 'tell', 'ask', 'delete', 'archive', 'anonymise'] as const)),
     order: fc.option(fc.integer({ min: 0, max: 2 })),
   });
   const arbitraryBound = fc.record({
@@ -283,7 +300,9 @@ describe('any verdict', () => {
             bounds.filter((b) => b.kind === kind).map((b) => slowEnd(b, of));
           const least = ends('minimum').reduce((a, b) => (a > b ? a : b), '0');
           const most = ends('maximum').reduce((a, b) => (a < b ? a : b), NEVER);
-          let wanted = best && best.then !== 'nothing' ? slowEnd(best, of) : NEVER;
+          const acts =
+            best?.then === 'anonymise' ? of.hasPersonalData : best !== undefined && best.then !== 'nothing';
+          let wanted = best && acts ? slowEnd(best, of) : NEVER;
           if (most < wanted) wanted = most;
           if (wanted !== NEVER && wanted < least) wanted = least;
           expect(found.ends ?? NEVER).toBe(wanted);

@@ -86,6 +86,8 @@ export interface RetentionVerdict {
   readonly conflict: { readonly minimum: string; readonly maximum: string } | undefined;
   readonly holds: readonly string[];
   readonly lost: readonly { readonly rule: string; readonly because: LostBecause }[];
+  /** The rule would make it anonymous, and it holds nothing personal. */
+  readonly isAnonymous: boolean;
 }
 
 /** The last day of a term for an item; null where it never ends, or has not begun. */
@@ -146,14 +148,14 @@ export function retentionVerdict(
   const crosses = minimum && maximum && compareEnds(minimum.ends, maximum.ends) > 0;
   const ruleEnds = best ? best.ends : null;
   // One that does nothing once it ends lets nothing go.
-  const wish = best && best.rule.then !== 'nothing' ? best.ends : null;
+  const said = best ? thenFor(best.rule.then, item.hasPersonalData) : 'nothing';
+  const wish = best && said !== 'nothing' ? best.ends : null;
   const isForced = maximum !== undefined && compareEnds(wish, maximum.ends) > 0;
   let [ends, movedBy]: [Day | null, string | undefined] = isForced
     ? [maximum.ends, maximum.id]
     : [wish, undefined];
   if (minimum && ends !== null && compareEnds(ends, minimum.ends) < 0)
     [ends, movedBy] = [minimum.ends, minimum.id];
-  const said = best?.rule.then ?? 'nothing';
   // A maximum says that it goes, and where no rule says how, its owner is asked.
   const then = ends !== null && isForced && (said === 'nothing' || said === 'tell') ? 'ask' : said;
   const isOver = ends !== null && ends < today && then !== 'nothing';
@@ -168,7 +170,13 @@ export function retentionVerdict(
     conflict: crosses ? { minimum: minimum.id, maximum: maximum.id } : undefined,
     holds: holds.toSorted(),
     lost,
+    isAnonymous: best?.rule.then === 'anonymise' && said === 'nothing',
   };
+}
+
+/** What a rule does to an item: there is nothing to make anonymous in one that holds no personal data. */
+export function thenFor(then: Then, hasPersonalData: boolean): Then {
+  return then === 'anonymise' && !hasPersonalData ? 'nothing' : then;
 }
 
 interface Ended {

@@ -19,6 +19,10 @@ export function retentionWords(v: RetentionVerdict, names: RetentionNames): read
   function decided(): readonly string[] {
     const isHeld = v.state === 'held';
     const by = v.by === undefined ? 'no rule is about it' : `“${names.rule(v.by)}” decides`;
+    if (v.isAnonymous && v.ends === null)
+      return [
+        `${isHeld ? 'Without the hold it would be' : 'It is'} kept: ${by}, would make it anonymous, and there is nothing personal in it.`,
+      ];
     if (v.ends === null || v.goes === null)
       return [
         `${isHeld ? 'Without the hold it would be' : 'It is'} kept for good, or until its clock begins: ${by}.`,
