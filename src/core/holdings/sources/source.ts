@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { RowTemplate } from './row-template.ts';
 
 const Host = z
   .string()
@@ -101,6 +102,12 @@ export const SourceContent = z.strictObject({
   itemsPerSecond: z.int().min(1).max(100_000).nullable(),
   /** Of databases: at most so many rows of each table; null for all. */
   rowsPerTable: z.int().min(1).max(1e9).nullable(),
+  /** Of databases: tables whose rows are told apart by their day. */
+  rowTemplates: z
+    .array(RowTemplate)
+    .max(200)
+    .refine((all) => new Set(all.map((t) => t.table)).size === all.length, 'A table has one template.')
+    .default([]),
   /** What reading a gigabyte costs, in the organisation's currency. */
   pricePerGb: z.number().min(0).max(1e6),
 });
@@ -110,6 +117,7 @@ export const USUAL_SOURCE: Omit<SourceContent, 'name'> = {
   system: null,
   itemsPerSecond: null,
   rowsPerTable: null,
+  rowTemplates: [],
   pricePerGb: 0,
 };
 

@@ -10,6 +10,7 @@ import { mailFolderConnector } from './mail-folder.ts';
 import { mariadbConnector } from './mariadb.ts';
 import { objectStoreConnector } from './object-store.ts';
 import { postgresqlConnector } from './postgresql.ts';
+import type { RowSetting } from './sql-database.ts';
 
 /**
  * What reads a source. Throws a SourceError for an address that may not be read: a folder outside those that the machine's
@@ -19,7 +20,7 @@ export async function connect(
   settings: Settings,
   address: SourceAddress,
   secret: string,
-  rowsPerTable: number | null,
+  rows: RowSetting,
 ): Promise<Connector> {
   switch (address.kind) {
     case 'folder':
@@ -29,18 +30,13 @@ export async function connect(
     case 'imap':
       return imapConnector(address, secret, await allowedHost(settings, address.host, address.port));
     case 'mariadb':
-      return mariadbConnector(
-        address,
-        secret,
-        await allowedHost(settings, address.host, address.port),
-        rowsPerTable,
-      );
+      return mariadbConnector(address, secret, await allowedHost(settings, address.host, address.port), rows);
     case 'postgresql':
       return postgresqlConnector(
         address,
         secret,
         await allowedHost(settings, address.host, address.port),
-        rowsPerTable,
+        rows,
       );
     case 'object store': {
       const { hostname, port, protocol } = new URL(address.endpoint);

@@ -48,6 +48,8 @@ export interface Connector {
    * listed so, or it cannot be replaced; a FixedItemError where no item of its kind can.
    */
   replace?(place: string, item: ListedItem, bytes: Uint8Array): Promise<ListedItem>;
+  /** What an item is once what is personal in it is emptied, where its source knows what that is. */
+  blank?(place: string, item: ListedItem, bytes: Uint8Array): Promise<Uint8Array | undefined>;
   /**
    * Takes an item away, with every older version that the source keeps of it. Absent where the source takes no changes.
    * Throws an ItemError where somebody changed it since it was listed so, or it cannot be taken away; a FixedItemError

@@ -14,8 +14,10 @@ import {
   type Content,
   type ListedItem,
   type Listing,
+  type Removed,
 } from './connector.ts';
 import { asItemErrors, FileTree, fileErrorWords, instantOf, versionOf, type Entry } from './file-tree.ts';
+import { mboxMessage, rewriteMbox } from './rewrite-mbox.ts';
 import { removeFile, replaceFile, restoreFile } from './replace-file.ts';
 
 /** Where the messages of a Maildir lie; what is in `tmp` is not delivered yet. */
@@ -24,6 +26,8 @@ const DELIVERED = ['cur', 'new'];
 /** Where a message of an mbox file stands. */
 interface Stretch {
   readonly name: string;
+  /** Its separator. */
+  readonly line: number;
   readonly start: number;
   readonly end: number;
 }
@@ -93,6 +97,45 @@ export function mailFolderConnector(root: string): Connector {
     return { folder, file: at.file, is };
   };
 
+  const removeFromMbox = async (place: string, name: string, version: string): Promise<Removed> => {
+    const [above, file] = split(place);
+    await tree.inside(above, (folder) =>
+      rewriteMbox(folder, file, async (path, size) => {
+        const all = await scanMbox(path, size);
+        const stretch = all.find((s) => s.name === name);
+        // With the first gone, the second would have its name.
+        const [digest = ''] = name.split('-');
+        if (all.filter((s) => s.name.split('-')[0] === digest).length > 1)
+          throw new FixedItemError('the same message is in its mailbox more than once');
+        if (!stretch) throw new ItemError('it was deleted meanwhile');
+        if (`${stretch.end - stretch.start}` !== version)
+          throw new ItemError('somebody changed it meanwhile');
+        return [
+          { from: 0, to: stretch.line },
+          { from: stretch.end, to: size },
+        ];
+      }),
+    );
+    scanned.clear();
+    return { method: 'taken out of the mailbox file', mark: null };
+  };
+
+  const restoreToMbox = async (place: string, item: ListedItem, bytes: Uint8Array): Promise<ListedItem> => {
+    if ((await mbox(place)).some((s) => s.name === item.name))
+      throw new ItemError('the same message is there already');
+    const [above, file] = split(place);
+    await tree.inside(above, (folder) =>
+      rewriteMbox(folder, file, (_path, size) =>
+        Promise.resolve([{ from: 0, to: size }, mboxMessage(bytes, item.changed)]),
+      ),
+    );
+    scanned.clear();
+    const is = tree.stat(above, file);
+    const back = (await mbox(place)).at(-1);
+    if (!is || !back) throw new ItemError('it is not there after it was written');
+    return mboxListed(back, is);
+  };
+
   return {
     check: () => tree.check(),
     async list(place) {
@@ -110,19 +153,7 @@ export function mailFolderConnector(root: string): Connector {
         const byName = new Map((await mbox(place)).map((s) => [s.name, s]));
         return names.flatMap((name): ListedItem[] => {
           const s = byName.get(name);
-          if (!s) return [];
-          const size = s.end - s.start;
-          // A message in an mbox file is never changed; its name is a digest of how it begins.
-          return [
-            {
-              name,
-              size,
-              created: null,
-              changed: is ? instantOf(is.mtimeMs) : null,
-              owner: '',
-              version: `${size}`,
-            },
-          ];
+          return s && is ? [mboxListed(s, is)] : [];
         });
       }
       const found = current?.place === place ? await current.found : await fresh(place);
@@ -158,7 +189,7 @@ export function mailFolderConnector(root: string): Connector {
       }),
     remove: (place, { name, version }) =>
       asItemErrors(async () => {
-        refuseMbox(place);
+        if (isMbox(place)) return removeFromMbox(place, name, version);
         const { folder, file, is } = await sameMessage(place, name, version);
         const mark = await removeFile(tree, folder, file, versionOf(is));
         current = undefined;
@@ -167,6 +198,7 @@ export function mailFolderConnector(root: string): Connector {
     restore: (place, item, bytes, mark) =>
       asItemErrors(async () => {
         const { name } = item;
+        if (isMbox(place)) return restoreToMbox(place, item, bytes);
         // A message of which nobody noted its flags was seen.
         const { file, of } =
           mark === null
@@ -179,6 +211,12 @@ export function mailFolderConnector(root: string): Connector {
       }),
     close: () => Promise.resolve(),
   };
+}
+
+/** A message in an mbox file is never changed; its name is a digest of how it begins. */
+function mboxListed({ name, start, end }: Stretch, is: Stats): ListedItem {
+  const size = end - start;
+  return { name, size, created: null, changed: instantOf(is.mtimeMs), owner: '', version: `${size}` };
 }
 
 function refuseMbox(place: string): void {
@@ -291,10 +329,10 @@ async function scanMbox(path: Buffer, size: number): Promise<readonly Stretch[]>
     }
   if (line.length > 0) take(line, lineAt + line.length + dropped);
   const seen = new Map<string, number>();
-  return starts.map(({ body, head }, i) => {
+  return starts.map(({ line, body, head }, i) => {
     const digest = createHash('sha256').update(head).digest('hex').slice(0, 24);
     const n = (seen.get(digest) ?? 0) + 1;
     seen.set(digest, n);
-    return { name: n === 1 ? digest : `${digest}-${n}`, start: body, end: starts[i + 1]?.line ?? size };
+    return { name: n === 1 ? digest : `${digest}-${n}`, line, start: body, end: starts[i + 1]?.line ?? size };
   });
 }

@@ -1,8 +1,16 @@
 import pg from 'pg';
 import { z } from 'zod';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
-import { SourceError, type Connector } from './connector.ts';
-import { sqlConnector, type SqlDatabase } from './sql-tables.ts';
+import { ItemError, SourceError, type Connector } from './connector.ts';
+import {
+  quotedTable,
+  type RowSetting,
+  type SqlColumn,
+  type SqlDatabase,
+  type SqlTable,
+  type SqlValue,
+} from './sql-database.ts';
+import { sqlConnector } from './sql-tables.ts';
 
 type PostgresAddress = Extract<SourceAddress, { kind: 'postgresql' }>;
 
@@ -14,14 +22,16 @@ const TableRow = z.tuple([
   z.array(z.string()).nullable(),
 ]);
 
-/** A database of PostgreSQL, in a session that cannot write. */
+const ColumnRow = z.tuple([z.string(), z.enum(['day', 'other']), z.string(), z.string()]);
+
+/** A database of PostgreSQL, read in transactions that cannot write. */
 export function postgresqlConnector(
   address: PostgresAddress,
   secret: string,
   connectTo: string,
-  most: number | null,
+  rows: RowSetting,
 ): Connector {
-  return sqlConnector(() => open(address, secret, connectTo), most);
+  return sqlConnector(() => open(address, secret, connectTo), rows);
 }
 
 async function open(address: PostgresAddress, secret: string, connectTo: string): Promise<SqlDatabase> {
@@ -42,14 +52,14 @@ async function open(address: PostgresAddress, secret: string, connectTo: string)
     throw asSourceError(error, address);
   }
   await client.query("SET default_transaction_read_only = on; SET TIME ZONE 'UTC'");
-  const query = async (sql: string, params: readonly unknown[]) => {
+  const query = async (sql: string, params: readonly SqlValue[]) => {
     let n = 0;
     const found = await client.query<unknown[]>({
       text: sql.replace(/\?/g, () => `$${++n}`),
       values: [...params],
       rowMode: 'array',
     });
-    return { columns: found.fields.map((f) => f.name), rows: found.rows };
+    return { columns: found.fields.map((f) => f.name), rows: found.rows, changed: found.rowCount ?? 0 };
   };
   return {
     async tables() {
@@ -70,12 +80,64 @@ async function open(address: PostgresAddress, secret: string, connectTo: string)
         return { steps: [schema, name], key: columns ?? [], rows: n, bytes, version: '' };
       });
     },
-    quote: (name) => pg.escapeIdentifier(name),
+    quote,
     query,
-    // What the server says itself is about a statement; classes 08 and 57 are about the connection.
-    isLost: (error) => !(error instanceof pg.DatabaseError) || /^(?:08|57)/.test(error.code ?? ''),
+    async columns(table: SqlTable): Promise<readonly SqlColumn[]> {
+      const { rows } = await query(
+        `SELECT a.attname, CASE WHEN a.atttypid IN ('date'::regtype, 'timestamp'::regtype, 'timestamptz'::regtype) THEN 'day' ELSE 'other' END,
+           (NOT a.attnotnull)::text, (a.attgenerated <> '')::text
+         FROM pg_attribute a WHERE a.attrelid = to_regclass(?) AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum`,
+        [quotedTable({ quote }, table.steps)],
+      );
+      return rows.map((row) => {
+        const [name, is, nullable, made] = ColumnRow.parse(row);
+        return { name, is, nullable: nullable === 'true', made: made === 'true' };
+      });
+    },
+    async dependents(table) {
+      const { rows } = await query(
+        `SELECT c.conrelid::regclass::text, json_agg(json_build_array(o.attname, r.attname) ORDER BY k.i)
+         FROM pg_constraint c CROSS JOIN LATERAL unnest(c.conkey, c.confkey) WITH ORDINALITY AS k(own, refers, i)
+         JOIN pg_attribute o ON o.attrelid = c.conrelid AND o.attnum = k.own
+         JOIN pg_attribute r ON r.attrelid = c.confrelid AND r.attnum = k.refers
+         WHERE c.contype = 'f' AND c.confrelid = to_regclass(?) AND c.confdeltype NOT IN ('a', 'r') GROUP BY c.oid, c.conrelid`,
+        [quotedTable({ quote }, table.steps)],
+      );
+      return rows.map((row) => {
+        const [quoted, columns] = z.tuple([z.string(), z.string()]).parse(row);
+        return {
+          table: quoted.replaceAll('"', ''),
+          quoted,
+          columns: z.array(z.tuple([z.string(), z.string()])).parse(JSON.parse(columns)),
+        };
+      });
+    },
+    period: (column, by) => `to_char(${column}, '${PERIODS[by]}')`,
+    digest: (columns) =>
+      `('x' || substr(md5(CAST(ROW(${columns.join(', ')}) AS text)), 1, 15))::bit(60)::bigint`,
+    overriding: ' OVERRIDING SYSTEM VALUE',
+    async write(work) {
+      await client.query('START TRANSACTION READ WRITE');
+      try {
+        const done = await work(query);
+        await client.query('COMMIT');
+        return done;
+      } catch (error) {
+        await client.query('ROLLBACK').catch(() => {});
+        throw error instanceof pg.DatabaseError && !isLost(error) ? new ItemError(error.message) : error;
+      }
+    },
+    isLost,
     close: () => client.end(),
   };
+}
+
+const PERIODS = { day: 'YYYY-MM-DD', month: 'YYYY-MM', year: 'YYYY' };
+const quote = (name: string) => pg.escapeIdentifier(name);
+
+/** What the server says itself is about a statement; classes 08 and 57 are about the connection. */
+function isLost(error: unknown): boolean {
+  return !(error instanceof pg.DatabaseError) || /^(?:08|57)/.test(error.code ?? '');
 }
 
 function asSourceError(error: unknown, { host, port, database }: PostgresAddress): SourceError {

@@ -45,21 +45,11 @@ export async function replaceFile(
       );
       try {
         await handle.writeFile(bytes);
-        // With the folder held open, the names lead where they led.
-        await run('cp', [
-          '--attributes-only',
-          '--preserve=all',
-          '--no-dereference',
-          '--',
-          ...texts(old, beside),
-        ]);
+        await copyAttributes(old, beside);
         await handle.sync();
       } finally {
         await handle.close();
       }
-      const made = lstatSync(beside);
-      if (made.uid !== before.uid || made.gid !== before.gid)
-        throw new ItemError(`it belongs to ${ownerOf(before)}, to whom this program cannot give it back`);
       requireSame(old, version);
       await rename(beside, old);
     } catch (error) {
@@ -133,7 +123,16 @@ export async function restoreFile(
   });
 }
 
-async function syncFolder(folder: string): Promise<void> {
+/** Owner, rights, access lists and times, of a file of a folder that is held open. Throws an ItemError where they cannot be given. */
+export async function copyAttributes(from: Buffer, to: Buffer): Promise<void> {
+  // With the folder held open, the names lead where they led.
+  await run('cp', ['--attributes-only', '--preserve=all', '--no-dereference', '--', ...texts(from, to)]);
+  const [is, made] = [lstatSync(from), lstatSync(to)];
+  if (made.uid !== is.uid || made.gid !== is.gid)
+    throw new ItemError(`it belongs to ${ownerOf(is)}, to whom this program cannot give it back`);
+}
+
+export async function syncFolder(folder: string): Promise<void> {
   const handle = await open(folder, constants.O_RDONLY | constants.O_DIRECTORY);
   try {
     await handle.sync();
@@ -142,7 +141,8 @@ async function syncFolder(folder: string): Promise<void> {
   }
 }
 
-function besideOf(name: string): Buffer {
+/** What a file is called while it is written beside another. */
+export function besideOf(name: string): Buffer {
   return Buffer.from(BESIDE + createHash('sha256').update(nameBytes(name)).digest('hex').slice(0, 32));
 }
 

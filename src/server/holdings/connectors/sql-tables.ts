@@ -1,38 +1,23 @@
 import { stringify } from 'csv-stringify/sync';
 import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
 import { Where } from '../../store/where.ts';
-import { ItemError, MOST_BYTES, NOTHING_LISTED, type Connector, type ListedItem } from './connector.ts';
-
-/** A table as its database knows it. */
-export interface SqlTable {
-  /** Schema, where there is more than one, and name. */
-  readonly steps: readonly string[];
-  /** Columns of its primary key, in order; none where it has none. */
-  readonly key: readonly string[];
-  /** As the database guesses. */
-  readonly rows: number;
-  readonly bytes: number;
-  /** When it was written last, where that is known. */
-  readonly version: string;
-}
-
-type SqlValue = string | number | Buffer;
-
-/** What one kind of database does its own way. */
-export interface SqlDatabase {
-  tables(): Promise<readonly SqlTable[]>;
-  quote(name: string): string;
-  /** With `?` for parameters. */
-  query(sql: string, params: readonly SqlValue[]): Promise<SqlRows>;
-  /** Whether an error says that the connection is gone, and nothing of one table. */
-  isLost(error: unknown): boolean;
-  close(): Promise<void>;
-}
-
-export interface SqlRows {
-  readonly columns: readonly string[];
-  readonly rows: readonly (readonly unknown[])[];
-}
+import {
+  FixedItemError,
+  ItemError,
+  MOST_BYTES,
+  NOTHING_LISTED,
+  type Connector,
+  type ListedItem,
+} from './connector.ts';
+import { isDatedName } from '../../../core/holdings/sources/row-template.ts';
+import { DatedRows, OTHERWISE } from './dated-rows.ts';
+import {
+  quotedTable,
+  type RowSetting,
+  type SqlDatabase,
+  type SqlTable,
+  type SqlValue,
+} from './sql-database.ts';
 
 /** Rows that are read as one item. */
 const GROUP = 5000;
@@ -43,9 +28,12 @@ const BEHIND = 'from key ';
 
 /**
  * Tables as places, groups of rows as items. A group begins at a key, so that it stays the same one while rows are added;
- * a table without a key is one item. `most` rows of each table.
+ * a table without a key is one item. Of a table with a template, the rows of a period are an item, which can be let go.
  */
-export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | null): Connector {
+export function sqlConnector(
+  open: () => Promise<SqlDatabase>,
+  { rowsPerTable: most, rowTemplates }: RowSetting,
+): Connector {
   let database: Promise<SqlDatabase> | undefined;
   let tables: ReadonlyMap<string, SqlTable> | undefined;
   const db = () => (database ??= open());
@@ -53,7 +41,18 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
     (tables ??= new Map(
       (await (await db()).tables()).map((t) => [t.steps.map((s) => nameText(Buffer.from(s))).join('/'), t]),
     ));
-  const quoted = (on: SqlDatabase, { steps }: SqlTable) => steps.map((s) => on.quote(s)).join('.');
+  const quoted = (on: SqlDatabase, { steps }: SqlTable) => quotedTable(on, steps);
+  /** The table of a place as rows by day; `undefined` where it has no template. */
+  const dated = async (place: string) => {
+    const template = rowTemplates.find((t) => t.table === place);
+    const table = template && (await allTables()).get(place);
+    return template && table && DatedRows.open(await db(), table, template);
+  };
+  const requireDated = async (place: string) => {
+    const rows = await dated(place);
+    if (!rows) throw new FixedItemError('its table has no template that tells its rows apart by their day');
+    return rows;
+  };
   const limit = ({ key }: SqlTable) => Math.min(most ?? Infinity, key.length === 0 ? KEYLESS : Infinity);
 
   /** Where groups begin; the first at the first row. */
@@ -64,7 +63,11 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
     const names = [FIRST];
     if (table.key.length === 0) return names;
     const columns = table.key.map((c) => on.quote(c));
-    for (let rows = GROUP, after: readonly SqlValue[] | undefined; rows < limit(table); rows += GROUP) {
+    for (
+      let rows = GROUP, after: readonly NonNullable<SqlValue>[] | undefined;
+      rows < limit(table);
+      rows += GROUP
+    ) {
       const where = new Where();
       if (after) from(where, columns, after);
       const found = await on.query(
@@ -96,15 +99,20 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
         return { items: [], places: [...new Set(below)] };
       }
       try {
-        return { items: await groups(table), places: [] };
+        const rows = await dated(place);
+        return { items: rows ? await rows.names() : await groups(table), places: [] };
       } catch (error) {
-        if ((await db()).isLost(error)) throw error;
+        if (!(error instanceof ItemError) && (await db()).isLost(error)) throw error;
         return { ...NOTHING_LISTED, problem: `The table was not read: ${(error as Error).message}.` };
       }
     },
     async details(place, names) {
       const table = (await allTables()).get(place);
       if (!table) return [];
+      const byDay = await dated(place);
+      if (byDay) return byDay.details(names);
+      // They are there, and nobody can say which they are: that they are gone would be a lie.
+      if (names.some(isDatedName)) throw new ItemError(OTHERWISE);
       const each = Math.round(table.bytes / Math.max(1, Math.ceil(table.rows / GROUP)));
       const groups = names.filter(
         (n) => n === FIRST || (n.startsWith(BEHIND) && partsOf(n).length === table.key.length),
@@ -122,6 +130,8 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
     async read(place, { name, title = name }) {
       const table = (await allTables()).get(place);
       if (!table) throw new ItemError('the table is gone');
+      const byDay = await dated(place);
+      if (byDay) return { bytes: await byDay.read(name), name: 'table.csv', title };
       const on = await db();
       const where = new Where();
       const columns = table.key.map((c) => on.quote(c));
@@ -142,6 +152,10 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
         throw new ItemError((error as Error).message);
       }
     },
+    replace: async (place, item, bytes) => (await requireDated(place)).replace(item, bytes),
+    blank: async (place, _item, bytes) => (await dated(place))?.blank(bytes),
+    remove: async (place, item) => (await requireDated(place)).remove(item),
+    restore: async (place, item, bytes) => (await requireDated(place)).restore(item, bytes),
     async close() {
       const opened = database;
       database = undefined;
@@ -151,22 +165,22 @@ export function sqlConnector(open: () => Promise<SqlDatabase>, most: number | nu
 }
 
 /** Rows with this key, and those after it. */
-function from(where: Where, columns: readonly string[], key: readonly SqlValue[]): void {
+function from(where: Where, columns: readonly string[], key: readonly NonNullable<SqlValue>[]): void {
   // Written out: databases make no use of an index for a comparison of rows.
   where.andAny(
-    ...columns.map((c, i): [string, ...SqlValue[]] => [
+    ...columns.map((c, i): [string, ...NonNullable<SqlValue>[]] => [
       `(${[...columns.slice(0, i).map((b) => `${b} = ?`), `${c} ${i === columns.length - 1 ? '>=' : '>'} ?`].join(' AND ')})`,
       ...key.slice(0, i + 1),
     ]),
   );
 }
 
-function keyValue(value: unknown): SqlValue {
+function keyValue(value: unknown): NonNullable<SqlValue> {
   if (typeof value === 'number' || Buffer.isBuffer(value)) return value;
   return value instanceof Date ? value.toISOString() : String(value);
 }
 
-function groupName(key: readonly SqlValue[]): string {
+function groupName(key: readonly NonNullable<SqlValue>[]): string {
   return `${BEHIND}${key.map((k) => nameText(Buffer.isBuffer(k) ? k : Buffer.from(String(k))).replaceAll(',', '\\x2c')).join(',')}`;
 }
 
@@ -174,7 +188,7 @@ function partsOf(name: string): readonly string[] {
   return name.slice(BEHIND.length).split(',');
 }
 
-function groupKey(name: string, { key }: SqlTable): readonly SqlValue[] {
+function groupKey(name: string, { key }: SqlTable): readonly NonNullable<SqlValue>[] {
   const parts = partsOf(name);
   if (parts.length !== key.length) throw new ItemError('the key of its table was changed');
   return parts.map((p) => {

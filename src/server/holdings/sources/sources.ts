@@ -21,6 +21,7 @@ import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { connect } from '../connectors/connect.ts';
+import type { RowSetting } from '../connectors/sql-database.ts';
 import { SourceError, type Connector } from '../connectors/connector.ts';
 
 /** What is kept of a source as JSON: what can be edited, and where it lies. */
@@ -106,6 +107,7 @@ const FIELD_WORDS: Readonly<Record<keyof SourceContent, string>> = {
   system: 'The system',
   itemsPerSecond: 'How many items a second are read',
   rowsPerTable: 'How many rows of a table are read',
+  rowTemplates: 'How rows are told apart by their day',
   pricePerGb: 'What reading a gigabyte costs',
 };
 
@@ -121,7 +123,7 @@ async function requireSystem(tx: Queries, id: number | null): Promise<void> {
 /** Reads the source as it is now. Throws a SourceError for one that may not be read. */
 export function connectSource(ctx: Context, { address, secret, content }: Source): Promise<Connector> {
   const clear = secret === null ? '' : openText(ctx.settings.SECRET_KEY, secret);
-  return connect(ctx.settings, address, clear, content.rowsPerTable);
+  return connect(ctx.settings, address, clear, content);
 }
 
 /** Tries an address and what opens it. Throws a RefusedError that names the field. */
@@ -129,10 +131,10 @@ export async function tryAddress(
   ctx: Context,
   address: SourceAddress,
   secret: string,
-  rowsPerTable: number | null,
+  rows: RowSetting,
 ): Promise<void> {
   try {
-    const connector = await connect(ctx.settings, address, secret, rowsPerTable);
+    const connector = await connect(ctx.settings, address, secret, rows);
     try {
       await connector.check();
     } finally {
@@ -206,7 +208,7 @@ export async function moveSource(
     ctx,
     address,
     sealed === null ? '' : openText(ctx.settings.SECRET_KEY, sealed),
-    source.content.rowsPerTable,
+    source.content,
   );
   await ctx.store.transaction(async (tx) => {
     const { name: _n, system: _s, ...rest } = (await findSource(tx, id, true)).content;

@@ -9,13 +9,27 @@ import { mariadbConnector } from '../../../../src/server/holdings/connectors/mar
 import { postgresqlConnector } from '../../../../src/server/holdings/connectors/postgresql.ts';
 import type { Connector } from '../../../../src/server/holdings/connectors/connector.ts';
 import { ownDatabase } from '../../../own-database.ts';
+import type { RowTemplate } from '../../../../src/core/holdings/sources/row-template.ts';
 import { startPostgresql } from '../../../servers/postgresql.ts';
 import type { ServerProcess } from '../../../servers/server-process.ts';
+import { datedRowsSuite, sailingTables } from './dated-rows-suite.ts';
 import { connectorSuite, contentText } from './suite.ts';
 
 const at = new URL(ownDatabase());
 const place = { host: at.hostname, port: Number(at.port), user: at.username };
 const secret = decodeURIComponent(at.password);
+
+const linesOf = (rows: readonly (readonly unknown[])[]) =>
+  rows
+    .map((r) =>
+      r
+        .map((v) =>
+          Buffer.isBuffer(v) ? v.toString('hex') : v instanceof Date ? v.toISOString() : String(v),
+        )
+        .join('|'),
+    )
+    .join('\n');
+const ALL = { rowsPerTable: null, rowTemplates: [] };
 
 async function readAll(connector: Connector, table: string): Promise<string> {
   const items = await connector.details(table, (await connector.list(table)).items);
@@ -43,8 +57,11 @@ describe('a database of MariaDB', () => {
     await connection.query(`DROP DATABASE ${database}`);
     await connection.end();
   });
-  const connector = (most: number | null = null) =>
-    mariadbConnector({ kind: 'mariadb', ...place, database }, secret, place.host, most);
+  const connector = (most: number | null = null, rowTemplates: readonly RowTemplate[] = []) =>
+    mariadbConnector({ kind: 'mariadb', ...place, database }, secret, place.host, {
+      rowsPerTable: most,
+      rowTemplates: [...rowTemplates],
+    });
 
   connectorSuite(() => ({
     connector: () => Promise.resolve(connector()),
@@ -52,6 +69,25 @@ describe('a database of MariaDB', () => {
     sample: { place: 'log', text: 'no key' },
     remove: async () => void (await connection.query('DROP TABLE log')),
   }));
+
+  describe('with templates', () => {
+    beforeAll(async () => {
+      for (const statement of [
+        ...sailingTables('BLOB', 'DATETIME'),
+        'UPDATE sailing SET ticket = 0x00FF5C WHERE id = 1',
+      ])
+        await connection.query(statement);
+    });
+    afterAll(() => connection.query('DROP TABLE bag, claim, sailing'));
+    datedRowsSuite(() => ({
+      connector: (templates) => connector(null, templates),
+      place: 'sailing',
+      async sql(statement) {
+        const [rows] = await connection.query({ sql: statement, rowsAsArray: true });
+        return Array.isArray(rows) ? linesOf(rows as unknown as unknown[][]) : '';
+      },
+    }));
+  });
 
   it('reads every row once, in groups that stay while rows are added', async () => {
     const c = connector();
@@ -82,7 +118,7 @@ describe('a database of MariaDB', () => {
 
   it('says why it cannot be opened', async () => {
     const to = (more: object, password = secret) =>
-      mariadbConnector({ kind: 'mariadb', ...place, database, ...more }, password, place.host, null).check();
+      mariadbConnector({ kind: 'mariadb', ...place, database, ...more }, password, place.host, ALL).check();
     await expect(to({}, 'wrong')).rejects.toMatchObject({ field: 'secret' });
     await expect(to({ database: 'never_there' })).rejects.toMatchObject({ field: 'database' });
     const [port = 0] = await freePorts(1);
@@ -115,12 +151,16 @@ describe('a database of PostgreSQL', () => {
     await server?.stop();
     rmSync(home, { recursive: true, force: true });
   });
-  const connector = (password = 'kept from sight', database = 'postgres') =>
+  const connector = (
+    password = 'kept from sight',
+    database = 'postgres',
+    rowTemplates: readonly RowTemplate[] = [],
+  ) =>
     postgresqlConnector(
       { kind: 'postgresql', host: '127.0.0.1', port: server.port, user: 'reader', database },
       password,
       '127.0.0.1',
-      null,
+      { rowsPerTable: null, rowTemplates: [...rowTemplates] },
     );
 
   connectorSuite(() => ({
@@ -129,6 +169,22 @@ describe('a database of PostgreSQL', () => {
     sample: { place: 'public/keyless', text: 'no key' },
     remove: async () => void (await client.query('DROP TABLE keyless')),
   }));
+
+  describe('with templates', () => {
+    beforeAll(async () => {
+      for (const statement of [
+        ...sailingTables('BYTEA', 'TIMESTAMP'),
+        "UPDATE sailing SET ticket = '\\x00ff5c' WHERE id = 1",
+      ])
+        await client.query(statement);
+    });
+    afterAll(() => client.query('DROP TABLE bag, claim, sailing'));
+    datedRowsSuite(() => ({
+      connector: (templates) => connector(undefined, undefined, templates),
+      place: 'public/sailing',
+      sql: async (statement) => linesOf((await client.query({ text: statement, rowMode: 'array' })).rows),
+    }));
+  });
 
   it('reads every row once, and cannot write', async () => {
     const c = connector();

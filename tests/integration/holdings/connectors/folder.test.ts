@@ -131,7 +131,8 @@ it('reads a path as deep as the system has them', async () => {
 
 describe('where folders may lie', () => {
   const settings = readSettings({ SECRET_KEY: 'ab'.repeat(32), SOURCE_ROOTS: join(home, 'share') });
-  const to = (root: string) => connect(settings, { kind: 'folder', root }, '', null);
+  const to = (root: string) =>
+    connect(settings, { kind: 'folder', root }, '', { rowsPerTable: null, rowTemplates: [] });
 
   it('is below those that are opened, also by another way there', async () => {
     symlinkSync('/etc', join(home, 'share', 'way-out'));

@@ -5,6 +5,8 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statSync,
+  utimesSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -12,6 +14,11 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { headerField } from '../../../../src/server/holdings/connectors/mail-header.ts';
 import { mailFolderConnector } from '../../../../src/server/holdings/connectors/mail-folder.ts';
+import {
+  FixedItemError,
+  ItemError,
+  type ListedItem,
+} from '../../../../src/server/holdings/connectors/connector.ts';
 import { connectorSuite, contentText } from './suite.ts';
 
 const home = mkdtempSync(join(tmpdir(), 'yare-mail-'));
@@ -60,6 +67,95 @@ describe('mail folders', () => {
       mail('One', 'first\n\nFrom here on quoted 2026') + '\n',
     );
     expect(await connector.read(place, items[1] as never)).toMatchObject({ title: 'Two' });
+  });
+});
+
+describe('an mbox file', () => {
+  const root = join(home, 'boxes');
+  mkdirSync(root);
+  let n = 0;
+  const begin = async (messages: readonly string[]) => {
+    const place = `box${n++}.mbox`;
+    const file = join(root, place);
+    writeFileSync(file, mbox(messages), { mode: 0o640 });
+    const connector = mailFolderConnector(root);
+    const items = async () => connector.details(place, (await connector.list(place)).items);
+    const subjects = async () =>
+      Promise.all(
+        (await items()).map(async (i) =>
+          headerField(Buffer.from(await contentText(connector, place, i)), 'subject'),
+        ),
+      );
+    return {
+      place,
+      file,
+      connector,
+      items,
+      subjects,
+      item: async (at: number) => (await items())[at] as ListedItem,
+    };
+  };
+  const three = ['One', 'Two', 'Three'].map((s) => mail(s, `about ${s}\n\nFrom now on\n>From then on`));
+
+  it('loses the message that goes, and gets it back behind the others', async () => {
+    const { place, file, connector, item, subjects } = await begin(three);
+    const two = await item(1);
+    const bytes = Buffer.from(await contentText(connector, place, two));
+    const removed = await connector.remove?.(place, two);
+    expect(removed?.method).toBe('taken out of the mailbox file');
+    expect(await subjects()).toEqual(['One', 'Three']);
+    expect(readFileSync(file, 'utf8')).toBe(mbox([three[0] ?? '', three[2] ?? '']));
+    expect(statSync(file).mode & 0o777).toBe(0o640);
+    await expect(connector.remove?.(place, two)).rejects.toBeInstanceOf(ItemError);
+    const back = await connector.restore?.(place, two, bytes, null);
+    expect(await subjects()).toEqual(['One', 'Three', 'Two']);
+    expect(back && (await contentText(connector, place, back))).toBe(bytes.toString());
+    expect(back?.name).toBe(two.name);
+    await expect(connector.restore?.(place, two, bytes, null)).rejects.toThrow('there already');
+  });
+
+  it('can lose its first, its last and its only one', async () => {
+    const { place, file, connector, item, subjects } = await begin(three);
+    await connector.remove?.(place, await item(0));
+    await connector.remove?.(place, await item(1));
+    expect(await subjects()).toEqual(['Two']);
+    await connector.remove?.(place, await item(0));
+    expect([await subjects(), readFileSync(file, 'utf8')]).toEqual([[], '']);
+  });
+
+  it('keeps what comes in while it is written', async () => {
+    const big = Array.from({ length: 400 }, (_, i) => mail(`M${i}`, 'x'.repeat(20_000)));
+    const { place, file, connector, item, subjects } = await begin(big);
+    const first = await item(0);
+    let added = 0;
+    const timer = setInterval(() => appendFileSync(file, mbox([mail(`Late ${added++}`, 'came in')])), 1);
+    await connector.remove?.(place, first);
+    clearInterval(timer);
+    const found = await subjects();
+    expect(found).not.toContain('M0');
+    expect(found.filter((s) => s?.startsWith('M'))).toHaveLength(399);
+    expect(found.filter((s) => s?.startsWith('Late'))).toHaveLength(added);
+  });
+
+  it('waits for another program, and says so where that takes too long', async () => {
+    const { place, file, connector, item, subjects } = await begin(three);
+    writeFileSync(`${file}.lock`, 'another');
+    const one = await item(0);
+    setTimeout(() => rmSync(`${file}.lock`), 400);
+    await connector.remove?.(place, one);
+    expect(await subjects()).toEqual(['Two', 'Three']);
+    writeFileSync(`${file}.lock`, 'another');
+    await expect(connector.remove?.(place, await item(0))).rejects.toThrow('locked');
+    // One that this program left when it was killed stands in nobody's way.
+    writeFileSync(`${file}.lock`, 'yare 1');
+    utimesSync(`${file}.lock`, new Date(0), new Date(0));
+    await connector.remove?.(place, await item(0));
+    expect(await subjects()).toEqual(['Three']);
+  }, 20_000);
+
+  it('does not part twins', async () => {
+    const { place, connector, item } = await begin([three[0] ?? '', three[0] ?? '']);
+    await expect(connector.remove?.(place, await item(0))).rejects.toBeInstanceOf(FixedItemError);
   });
 });
 
