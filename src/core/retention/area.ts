@@ -25,6 +25,7 @@ export const RETENTION = {
     'hold not known': { words: 'not answered', tone: 'open', place: 35 },
     'bounds cross': { words: 'conflict', tone: 'wrong', place: 50 },
     'clock not read': { words: 'not read', tone: 'wrong', place: 43 },
+    'review due': { words: 'to review', tone: 'open', place: 60 },
     surprise: { words: 'surprise', tone: 'wrong', place: 42 },
   },
   objects: {

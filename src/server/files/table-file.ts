@@ -48,8 +48,33 @@ export function columnNamed(table: Table, name: string): number {
   return found;
 }
 
-/** A table in CSV, or the first sheet of a workbook. Throws an Error where it is none. */
+/** A list of JSON objects, whose names are the headings. Throws an Error where it is none. */
+export function readRecords(text: string): Table {
+  let records: unknown;
+  try {
+    records = JSON.parse(text);
+  } catch (error) {
+    throw new Error(`It is no sound JSON: ${(error as Error).message}.`);
+  }
+  const isRecord = (r: unknown): r is Record<string, unknown> =>
+    typeof r === 'object' && r !== null && !Array.isArray(r);
+  if (!Array.isArray(records) || records.length === 0 || !records.every(isRecord))
+    throw new Error('It is no list of objects, such as [{"Rule": "…"}].');
+  const headings = [...new Set(records.flatMap((r) => Object.keys(r)))];
+  allowColumns(headings.length);
+  const cell = (value: unknown): string => {
+    if (value === null || value === undefined) return '';
+    if (typeof value === 'object')
+      return Array.isArray(value) ? value.map(cell).join('; ') : JSON.stringify(value);
+    return typeof value === 'boolean' ? (value ? 'yes' : '') : String(value as string | number).trim();
+  };
+  return { headings, rows: records.map((r) => headings.map((h) => cell(r[h]))) };
+}
+
+/** A table in CSV, a list of JSON objects, or the first sheet of a workbook. Throws an Error where it is none. */
 export async function readTableOf(name: string, bytes: Buffer): Promise<Table> {
+  if (/\.json$/i.test(name) || /^\s*\[\s*\{/.test(bytes.subarray(0, 200).toString('latin1')))
+    return readRecords(decode(bytes).text);
   if (bytes.subarray(0, 2).toString('latin1') !== 'PK') return readTable(bytes);
   const { segments, text, problems, kind } = await extract(name, bytes);
   const rows: string[][] = [];

@@ -19,10 +19,12 @@ export {
   type Headings,
   type TableView,
 } from './tables/sent-table.ts';
+export { decodeText, encodeText } from './items/plain-text.ts';
+export { tryDetectors } from './detection/detectors/trial.ts';
 export { askLens } from './items/index/ask-lens.ts';
 export type { AreaAnswers } from './items/index/lens-index.ts';
 export { renameItem } from './items/item-name.ts';
-export { fetchWhole, type Fetched } from './items/fetched-item.ts';
+export { fetchWhole, replaceWhole, type Fetched } from './items/fetched-item.ts';
 export { keepCopy, readCopy, removeCopy, sha256 } from './items/kept-copy.ts';
 export { ItemOwners } from './items/item-owners.ts';
 export { BLOCK_ITEMS, touchBlocks } from './items/item-blocks.ts';

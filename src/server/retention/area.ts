@@ -17,6 +17,7 @@ import { tellCustodians } from './holds/tell-custodians.ts';
 import { RETENTION_POLICY } from './policy.ts';
 import { countDays } from './rehearsal/count-days.ts';
 import { REASONED_RULE } from './rehearsal/unreasoned.ts';
+import { remindOfReviews } from './review/remind-reviews.ts';
 import { LAW_BOUND } from './rules/law-bounds.ts';
 
 /** What a rule says of one source it can say of every other. */
@@ -71,6 +72,7 @@ export const RETENTION: ServerArea = {
     { name: 'owners who do not answer', everyMs: 60_000, work: answerForTheSilent },
     { name: 'disposals that were agreed to', everyMs: 10_000, work: runAgreed },
     { name: 'what was put aside', everyMs: 20_000, work: endAside },
+    { name: 'reviews of rules', everyMs: 60_000, work: remindOfReviews },
     { name: 'custodians of holds', everyMs: 30_000, work: tellCustodians },
   ],
   figures: RETENTION_FIGURES,

@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
+import { FigureTable } from './FigureTable.tsx';
 import { FlowMap } from './FlowMap.tsx';
 import { Matrix, type MatrixChoice } from './Matrix.tsx';
 import { MenuButton } from './MenuButton.tsx';
@@ -330,5 +331,21 @@ describe('a map of flows', () => {
     await userEvent.keyboard('{Enter}');
     expect(choose).toHaveBeenCalledWith('r');
     expect(container.textContent).toContain('A recipient with a name…');
+  });
+});
+
+describe('a short table of figures', () => {
+  it('has headings that are read out, and figures under theirs on the right', () => {
+    render(
+      <FigureTable
+        columns={['Place', { figure: 'Items' }, { unseen: 'Act' }]}
+        rows={[{ key: 1, cells: ['Quay', '12', <button key="b">Open</button>] }]}
+      />,
+    );
+    expect(screen.getAllByRole('columnheader').map((h) => h.textContent)).toEqual(['Place', 'Items', 'Act']);
+    const [place, items, act] = within(screen.getByRole('row', { name: /Quay/ })).getAllByRole('cell');
+    expect(items?.className).not.toBe(place?.className);
+    expect(screen.getByRole('columnheader', { name: 'Items' }).className).toBe(items?.className);
+    expect(act?.querySelector('button')).not.toBeNull();
   });
 });

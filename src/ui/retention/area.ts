@@ -70,9 +70,11 @@ export const RETENTION: UiArea = {
     'retention policy': ['retention policy'],
     'item-retention': ['item', 'retention rule', 'bound', 'hold', 'clock', 'retention exception', 'disposal'],
     'retention-exceptions': ['retention exception'],
+    'retention-reviews': ['retention rule', 'bound'],
     disposals: ['disposal', 'run'],
     disposal: ['disposal', 'run'],
     'disposal-items': ['disposal', 'run'],
+    'disposal-copies': ['disposal', 'run', 'item'],
   },
   finds: ['a retention rule', 'a hold'],
 };

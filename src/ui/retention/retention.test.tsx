@@ -210,7 +210,12 @@ describe('items kept by hand', () => {
 
 describe('a disposal', () => {
   const view = (more: Partial<DisposalView> = {}): DisposalView => ({
-    ...{ id: '7', rule: { id: '2', name: 'Manifests', version: 4 }, follows: 'ask the owner, then delete' },
+    ...{
+      id: '7',
+      rule: { id: '2', name: 'Manifests', version: 4 },
+      follows: 'ask the owner, then delete',
+      act: 'delete',
+    },
     ...{ owner: 'Tove Lindqvist', state: 'asked', items: 61, needed: 2, whyNeeded: '3 with special data' },
     ...{ answerBy: '2026-12-13T00:00:00Z', silent: 'officer', undoDays: 14, madeAt: '2026-11-29T08:00:00Z' },
     ...{
@@ -225,9 +230,10 @@ describe('a disposal', () => {
     },
     ...more,
   });
-  const show = (of: DisposalView, account = OFFICER) => {
+  const show = (of: DisposalView, account = OFFICER, copies: object = { copies: [], more: false }) => {
     answers['GET /api/retention/disposals/7'] = of;
     answers['GET /api/retention/disposals/7/items'] = { rows: [], next: null };
+    answers['GET /api/retention/disposals/7/copies'] = copies;
     shown(<DisposalSheet id="7" />, account);
   };
 
@@ -252,6 +258,31 @@ describe('a disposal', () => {
     show(view(), AUDITOR);
     await screen.findByText(/2 more people have to agree/);
     expect(screen.queryByRole('button', { name: /Agree|Keep/ })).toBeNull();
+  });
+
+  it.each([
+    ['archive', '✓ 2 items of Tove Lindqvist are in the archive', 'in the archive for good'],
+    ['anonymise', '✓ 2 items of Tove Lindqvist are anonymous', 'anonymous for good'],
+    ['delete', '✓ 2 items of Tove Lindqvist are gone', 'gone for good'],
+  ] as const)('says what became of its items by %s', async (act, title, figure) => {
+    show(view({ state: 'done', act, counts: { gone: 2 } }));
+    await screen.findByRole('heading', { name: title });
+    screen.getByText(figure);
+  });
+
+  it('names the copies that stay, and what holds them', async () => {
+    show(view(), OFFICER, {
+      copies: [
+        { item: 9, name: 'same.txt', place: 'share / kept', inside: null },
+        { item: 8, name: 'Ramp', place: 'mail', inside: 'r.txt' },
+      ],
+      more: true,
+    });
+    await screen.findByRole('heading', { name: 'Copies that stay' });
+    expect(screen.getByRole('link', { name: 'Ramp' }).closest('li')?.textContent).toBe(
+      '◆ Within it: Ramp in mailas r.txt',
+    );
+    screen.getByText(/which the certificate lists/);
   });
 
   it('is kept with a reason, or refused without', async () => {

@@ -3,6 +3,8 @@ import { useMemo } from 'react';
 import type { HoldContent } from '../../core/retention/holds/hold.ts';
 import type { LawBoundDraft } from '../../core/retention/rules/law-bound.ts';
 import type { RetentionNames, RetentionRuleDraft } from '../../core/retention/rules/retention-rule.ts';
+import type * as reviewsApi from '../../pages/api/retention/reviews/index.ts';
+import type * as copiesApi from '../../pages/api/retention/disposals/[id]/copies.ts';
 import type * as clocksApi from '../../pages/api/retention/clocks/index.ts';
 import type * as disposalApi from '../../pages/api/retention/disposals/[id]/index.ts';
 import type * as disposalsApi from '../../pages/api/retention/disposals/index.ts';
@@ -134,6 +136,13 @@ export function useRetentionNames(): RetentionNames | undefined {
 }
 
 /** How far rules reach, and what they leave out. */
+export function useReviews() {
+  return useQuery({
+    queryKey: ['retention-reviews'],
+    queryFn: () => request<AnswerOf<typeof reviewsApi.GET>>('GET', '/api/retention/reviews'),
+  });
+}
+
 export function useSchedule() {
   return useQuery({
     queryKey: ['retention-schedule'],
@@ -150,6 +159,14 @@ export function useDisposals() {
 }
 
 const MOVES: readonly string[] = ['agreed', 'running'];
+
+/** What holds the same bytes as its items, and stays. */
+export function useDisposalCopies(id: string) {
+  return useQuery({
+    queryKey: ['disposal-copies', id],
+    queryFn: () => request<AnswerOf<typeof copiesApi.GET>>('GET', `/api/retention/disposals/${id}/copies`),
+  });
+}
 
 export function useDisposal(id: string) {
   return useQuery({

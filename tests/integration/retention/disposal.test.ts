@@ -10,10 +10,8 @@ import { endAside } from '../../../src/server/retention/disposal/aside.ts';
 import { putBack } from '../../../src/server/retention/disposal/put-back.ts';
 import { provenCertificate } from '../../../src/server/retention/disposal/certify.ts';
 import { certificatePdf } from '../../../src/server/retention/disposal/certificate-pdf.ts';
-import { ANY_DISPOSAL_RUN } from '../../../src/server/retention/disposal/disposal-run.ts';
 import { disposalItems, viewDisposal } from '../../../src/server/retention/disposal/disposals.ts';
 import { gatherDue } from '../../../src/server/retention/disposal/gather.ts';
-import { runAgreed } from '../../../src/server/retention/disposal/run-agreed.ts';
 import {
   answerForTheSilent,
   keepFromDisposal,
@@ -22,8 +20,9 @@ import {
 import { retentionOfItem } from '../../../src/server/retention/items/item-retention.ts';
 import { HOLD } from '../../../src/server/retention/holds/holds.ts';
 import { RETENTION_RULE } from '../../../src/server/retention/rules/retention-rules.ts';
+import type { RetentionRuleDraft } from '../../../src/core/retention/rules/retention-rule.ts';
 import { testAccount } from '../context.ts';
-import { withWorkers } from '../holdings/estate.ts';
+import { agreeTo, beginDisposal, letAllGo, speaker, YES } from './disposing.ts';
 import {
   became,
   disposals,
@@ -32,7 +31,6 @@ import {
   hold,
   move,
   retentionTest,
-  rule,
   TODAY,
   type RetentionTest,
 } from './retention.ts';
@@ -45,49 +43,10 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => test.close());
 
-let n = 0;
-/** Files of a folder of their own, with a rule for it: old ones that are due, and one that is not. */
-async function begin(old: readonly string[], more: Parameters<typeof rule>[1] = {}) {
-  const folder = `f${n++}`;
-  const path = (name: string) => `${folder}/${name}`;
-  const items = await heldFiles(test, [
-    ...old.map((name) => ({ path: path(name), changed: '2020-01-15', text: `old ${folder} ${name}` })),
-    { path: path('new.txt'), changed: '2026-10-01' },
-  ]);
-  const id = await rule(
-    test,
-    {
-      ...{ places: [`${test.source}/${folder}`], keep: { count: 2, unit: 'years' }, then: 'ask' },
-      ...{ agree: 'one', undoDays: 0, ...more },
-    },
-    'put in force',
-  );
-  await gatherDue(test.ctx);
-  const [disposal] = (await disposals(test)).filter((d) => d.rule_id === id);
-  return { rule: id, folder, path, item: (name: string) => items.get(path(name)) ?? 0, disposal };
-}
-
-const speaker = (a: Account) => ({ address: a.email, name: a.name, account: a.id });
-const yes = { agrees: true, reason: '', until: null };
-const agree = (id: string, by = test.officer) => sayToDisposal(test.ctx, speaker(by), id, yes);
-
-/** Has all that is agreed to let go. */
-async function letGo(workers = 1): Promise<void> {
-  await withWorkers(
-    test.ctx,
-    workers,
-    async () => {
-      for (let tries = 0; tries < 400; tries++) {
-        await runAgreed(test.ctx);
-        const open = (await disposals(test)).filter((d) => d.state === 'agreed' || d.state === 'running');
-        if (open.length === 0) return;
-        await new Promise((done) => setTimeout(done, 40));
-      }
-      throw new Error('It did not end.');
-    },
-    [ANY_DISPOSAL_RUN],
-  );
-}
+const begin = (old: readonly string[], more: Partial<RetentionRuleDraft> = {}) =>
+  beginDisposal(test, old, more);
+const agree = (id: string, by = test.officer) => agreeTo(test, id, by);
+const letGo = (workers = 1) => letAllGo(test, workers);
 
 beforeEach(() => test.at(TODAY));
 
@@ -176,7 +135,7 @@ describe('a disposal', () => {
       address: test.officer.email.toUpperCase(),
       account: null,
     };
-    await expect(sayToDisposal(test.ctx, officerAgain, disposal!.id, yes)).rejects.toMatchObject({
+    await expect(sayToDisposal(test.ctx, officerAgain, disposal!.id, YES)).rejects.toMatchObject({
       status: 409,
     });
     expect(await agree(disposal!.id, second)).toEqual({ state: 'agreed', missing: 0 });
@@ -234,7 +193,7 @@ describe('a disposal', () => {
   it('is not answered by whoever owns another one', async () => {
     const { disposal } = await begin(['a.txt']);
     const stranger = { ...speaker(second), account: null, staff: 4711 };
-    await expect(sayToDisposal(test.ctx, stranger, disposal!.id, yes)).rejects.toMatchObject({ status: 404 });
+    await expect(sayToDisposal(test.ctx, stranger, disposal!.id, YES)).rejects.toMatchObject({ status: 404 });
   });
 
   it.each([

@@ -242,19 +242,6 @@ describe('a rehearsal', () => {
     await move(test, HOLD, held, 'retire');
   });
 
-  it('that moves or makes anonymous is rehearsed, and not put in force', async () => {
-    const id = await rule(
-      test,
-      { places: [place('Crew')], keep: { count: 1, unit: 'years' }, then: 'anonymise' },
-      'rehearse',
-    );
-    await expect(refuseForce(test.ctx, REASONED_RULE, id)).rejects.toMatchObject({
-      fields: [{ field: 'then' }],
-    });
-    expect((await outlook(id)).totals.due).toBeGreaterThan(0);
-    await move(test, RETENTION_RULE, id, 'end rehearsal');
-  });
-
   it('has nothing to tell of a draft without a clock', async () => {
     const id = await rule(test, {});
     await expect(outlook(id)).rejects.toMatchObject({ fields: [{ field: 'keep' }] });

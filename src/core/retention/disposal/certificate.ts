@@ -23,6 +23,8 @@ export const GoneItem = z.strictObject({
   /** SHA-256 of its bytes. */
   hash: Hex,
   bytes: z.int().nonnegative(),
+  /** SHA-256 of what stands in its place, where it was made anonymous. */
+  left: Hex.optional(),
   method: z.string().max(200),
   /** When it was found to be gone, ISO 8601. */
   at: z.string(),
@@ -57,8 +59,16 @@ export const DisposalCertificate = z.strictObject({
     back: z.int().nonnegative(),
   }),
   sources: z.array(z.strictObject({ name: z.string(), items: z.int(), bytes: z.int() })),
-  /** Other items of the same bytes that the program knew of, and left. */
-  copies: z.array(z.strictObject({ item: z.int(), of: z.int(), where: z.string() })),
+  /** Other items of the same bytes, or with the same within them, that the program knew of, and left. */
+  copies: z.array(
+    z.strictObject({
+      item: z.int(),
+      of: z.int(),
+      where: z.string(),
+      /** It is an attachment, or a member of an archive. */
+      inside: z.literal(true).optional(),
+    }),
+  ),
   /** In the order of their numbers. */
   items: z.array(GoneItem),
   /** RFC 6962 over the items. */

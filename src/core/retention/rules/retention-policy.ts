@@ -3,7 +3,7 @@ import type { LensVocabulary } from '../../lens/fact.ts';
 import { lensWords } from '../../lens/lens-words.ts';
 import { Lens } from '../../lens/lens.ts';
 import type { Vocabulary } from '../../rules/change.ts';
-import { sentenceVocabulary, slotsOf, type Sentence } from '../../rules/sentence.ts';
+import { sentenceVocabulary, slotsOf, type Sentence, type SlotOption } from '../../rules/sentence.ts';
 import { dayIn } from '../clock/period.ts';
 
 /** Where days are told, and when two people have to agree that items go. */
@@ -14,10 +14,27 @@ export const RetentionPolicy = z.strictObject({
   large: z.int().min(1, 'At least 1.').max(1_000_000, 'At most a million.'),
   /** And where any of these is among them. */
   special: Lens,
+  /** The source that is the archive; '' for none. */
+  archive: z.string().max(20).default(''),
+  /** Within it. */
+  archivePlace: z
+    .string()
+    .trim()
+    .max(400)
+    .regex(
+      /^(?!\/)(?!.*\/\/)(?!(?:.*\/)?\.\.?(?:\/|$)).*(?<!\/)$/u,
+      'Steps with / between them, such as Retired/Papers.',
+    )
+    .default(''),
 });
 export type RetentionPolicy = z.infer<typeof RetentionPolicy>;
 
-export function retentionPolicySentence(items: LensVocabulary): Sentence {
+export interface PolicyNames {
+  readonly items: LensVocabulary;
+  readonly sources: readonly SlotOption[];
+}
+
+export function retentionPolicySentence({ items, sources }: PolicyNames): Sentence {
   return [
     {
       label: 'Days',
@@ -58,11 +75,33 @@ export function retentionPolicySentence(items: LensVocabulary): Sentence {
         },
       ],
     },
+    {
+      label: 'Archive',
+      parts: [
+        'is ',
+        {
+          path: ['archive'],
+          label: 'The archive',
+          say: (value) =>
+            value === ''
+              ? 'none yet'
+              : (sources.find((s) => s.value === value)?.words ?? 'a source that is gone'),
+          editor: { kind: 'choice', options: [{ value: '', words: 'none yet' }, ...sources] },
+        },
+        ', there ',
+        {
+          path: ['archivePlace'],
+          label: 'Place within it',
+          say: (value) => (value === '' ? 'at its top' : `in ${String(value)}`),
+          editor: { kind: 'text', most: 400, hint: 'Retired/Papers' },
+        },
+      ],
+    },
   ];
 }
 
-export function retentionPolicyVocabulary(items: LensVocabulary): Vocabulary {
-  return sentenceVocabulary(slotsOf(retentionPolicySentence(items)));
+export function retentionPolicyVocabulary(names: PolicyNames): Vocabulary {
+  return sentenceVocabulary(slotsOf(retentionPolicySentence(names)));
 }
 
 export function isZone(zone: string): boolean {

@@ -107,9 +107,17 @@ const EXPECTED: Readonly<Record<string, readonly string[]>> = {
  * The text of a file's bytes with where each stretch stood. What cannot be read is told among the problems: a damaged,
  * encrypted or overlarge part never takes the rest with it.
  */
-export async function extract(name: string, bytes: Buffer, limits: Limits = LIMITS): Promise<Extracted> {
-  return read(name, bytes, limits, new Allowance(limits), 0);
+export async function extract(
+  name: string,
+  bytes: Buffer,
+  limits: Limits = LIMITS,
+  seen: SeePart = () => {},
+): Promise<Extracted> {
+  return read(name, bytes, limits, new Allowance(limits), 0, seen);
 }
+
+/** Told of every file within a file: attachments, members of archives, and what those hold. */
+export type SeePart = (name: string, bytes: Buffer) => void;
 
 async function read(
   name: string,
@@ -117,6 +125,7 @@ async function read(
   limits: Limits,
   allowance: Allowance,
   depth: number,
+  seen: SeePart,
 ): Promise<Extracted> {
   const nothing = (kind: Problem['kind'], words: string): Extracted => ({
     text: '',
@@ -130,7 +139,7 @@ async function read(
   const kind = kindOf(bytes, name);
   const extension = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? '';
   try {
-    const extracted = await readAs(kind, name, bytes, limits, allowance, depth);
+    const extracted = await readAs(kind, name, bytes, limits, allowance, depth, seen);
     const expected = EXPECTED[extension];
     if (!expected || expected.includes(kind)) return extracted;
     return {
@@ -157,8 +166,12 @@ async function readAs(
   limits: Limits,
   allowance: Allowance,
   depth: number,
+  seen: SeePart,
 ): Promise<Extracted> {
-  const inner = (part: string, content: Buffer) => read(part, content, limits, allowance, depth + 1);
+  const inner = (part: string, content: Buffer) => {
+    seen(part, content);
+    return read(part, content, limits, allowance, depth + 1, seen);
+  };
   const text = () => decode(bytes).text;
   switch (kind) {
     case 'pdf':

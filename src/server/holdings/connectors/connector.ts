@@ -61,7 +61,20 @@ export interface Connector {
    * its place by now. Of one that a broken run took away no mark is known, and it is null.
    */
   restore?(place: string, item: ListedItem, bytes: Uint8Array, mark: Json): Promise<ListedItem>;
+  /**
+   * Takes in an item that it did not have, with the places above it. Absent where nothing can be archived. Throws an ItemError
+   * where something else has its name.
+   */
+  add?(place: string, item: Pick<ListedItem, 'name' | 'changed'>, bytes: Uint8Array): Promise<ListedItem>;
+  /** Of databases: tables, with their columns. */
+  tables?(): Promise<readonly ListedTable[]>;
   close(): Promise<void>;
+}
+
+/** A table, as places name it. */
+export interface ListedTable {
+  readonly table: string;
+  readonly columns: readonly { readonly name: string; readonly isDay: boolean }[];
 }
 
 /** An item that is gone. */

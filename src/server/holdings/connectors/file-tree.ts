@@ -1,5 +1,5 @@
 import { constants, lstatSync, readFileSync, type Stats } from 'node:fs';
-import { lstat, open, readdir, readlink, realpath } from 'node:fs/promises';
+import { lstat, mkdir, open, readdir, readlink, realpath } from 'node:fs/promises';
 import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
 import { ItemError, SourceError } from './connector.ts';
 
@@ -89,6 +89,19 @@ export class FileTree {
     } finally {
       await folder.close();
     }
+  }
+
+  /** Makes a place, with those above it, where it is not there. */
+  async make(place: string): Promise<void> {
+    const steps = place === '' ? [] : place.split('/');
+    for (const [i, step] of steps.entries())
+      await this.inside(steps.slice(0, i).join('/'), (folder) =>
+        mkdir(Buffer.concat([Buffer.from(folder), SLASH, Buffer.from(nameBytes(step))]), {
+          mode: 0o750,
+        }).catch((error: unknown) => {
+          if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+        }),
+      );
   }
 
   /** `undefined` for what is gone, or no plain file any more. */

@@ -57,6 +57,11 @@ export function folderConnector(root: string): Connector {
       asItemErrors(async () =>
         listedAs(item.name, await restoreFile(tree, place, item.name, bytes, item, mark)),
       ),
+    add: (place, item, bytes) =>
+      asItemErrors(async () => {
+        await tree.make(place);
+        return listedAs(item.name, await restoreFile(tree, place, item.name, bytes, item, null));
+      }),
     close: () => Promise.resolve(),
   };
 }

@@ -150,6 +150,24 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
     }
   };
 
+  const restore = async (
+    place: string,
+    { name }: Pick<ListedItem, 'name'>,
+    bytes: Uint8Array,
+    mark: Json,
+  ): Promise<ListedItem> => {
+    const at = { Bucket: address.bucket, Key: keyOf(place, name) };
+    try {
+      const put = await client.send(
+        new PutObjectCommand({ ...at, ...Told.parse(mark ?? {}), Body: bytes, IfNoneMatch: '*' }),
+      );
+      return await listedNow(name, at, put.ETag);
+    } catch (error) {
+      if (error instanceof ItemError) throw error;
+      throw refusalOf(error);
+    }
+  };
+
   return {
     async check() {
       try {
@@ -222,18 +240,8 @@ export function objectStoreConnector(address: StoreAddress, secret: string, conn
         throw refusalOf(error);
       }
     },
-    async restore(place, { name }, bytes, mark) {
-      const at = { Bucket: address.bucket, Key: keyOf(place, name) };
-      try {
-        const put = await client.send(
-          new PutObjectCommand({ ...at, ...Told.parse(mark ?? {}), Body: bytes, IfNoneMatch: '*' }),
-        );
-        return await listedNow(name, at, put.ETag);
-      } catch (error) {
-        if (error instanceof ItemError) throw error;
-        throw refusalOf(error);
-      }
-    },
+    restore,
+    add: (place, item, bytes) => restore(place, item, bytes, null),
     close() {
       client.destroy();
       return Promise.resolve();

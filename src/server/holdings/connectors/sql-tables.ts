@@ -8,6 +8,7 @@ import {
   NOTHING_LISTED,
   type Connector,
   type ListedItem,
+  type ListedTable,
 } from './connector.ts';
 import { isDatedName } from '../../../core/holdings/sources/row-template.ts';
 import { DatedRows, OTHERWISE } from './dated-rows.ts';
@@ -156,6 +157,14 @@ export function sqlConnector(
     blank: async (place, _item, bytes) => (await dated(place))?.blank(bytes),
     remove: async (place, item) => (await requireDated(place)).remove(item),
     restore: async (place, item, bytes) => (await requireDated(place)).restore(item, bytes),
+    async tables() {
+      const listed: ListedTable[] = [];
+      for (const [name, table] of await allTables()) {
+        const columns = await (await db()).columns(table);
+        listed.push({ table: name, columns: columns.map((c) => ({ name: c.name, isDay: c.is === 'day' })) });
+      }
+      return listed;
+    },
     async close() {
       const opened = database;
       database = undefined;

@@ -9,6 +9,8 @@ export interface Fetched {
   readonly listed: ListedItem;
   readonly bytes: Uint8Array;
   readonly hash: Buffer;
+  /** What tells its format: that of a file, `message.eml`, `table.csv`. */
+  readonly format: string;
 }
 
 /** Larger ones are not fetched whole: all of one is in memory, twice. */
@@ -27,5 +29,21 @@ export async function fetchWhole(
     'bytes' in content
       ? content.bytes
       : await asItemErrors(() => readFile(Buffer.from(content.file as Uint8Array)));
-  return { listed, bytes, hash: sha256(bytes) };
+  return { listed, bytes, hash: sha256(bytes), format: content.name };
+}
+
+/** Puts other bytes in a item's place, and reads them back. Throws an ItemError; what was read back wrong is as it was. */
+export async function replaceWhole(
+  connector: Connector,
+  item: Pick<ItemDetail, 'path' | 'name'>,
+  was: Fetched,
+  made: Uint8Array,
+): Promise<Fetched> {
+  if (!connector.replace) throw new ItemError('its source takes no changes');
+  const listed = await connector.replace(item.path, was.listed, made);
+  // Some sources give what is new a name of its own.
+  const now = await fetchWhole(connector, { ...item, name: listed.name });
+  if (now.hash.equals(sha256(made))) return now;
+  await connector.replace(item.path, listed, was.bytes);
+  throw new ItemError('what was written was not what was read back, and it is as it was');
 }

@@ -22,7 +22,7 @@ import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { connect } from '../connectors/connect.ts';
 import type { RowSetting } from '../connectors/sql-database.ts';
-import { SourceError, type Connector } from '../connectors/connector.ts';
+import { SourceError, type Connector, type ListedTable } from '../connectors/connector.ts';
 
 /** What is kept of a source as JSON: what can be edited, and where it lies. */
 const Kept = SourceContent.omit({ name: true, system: true }).extend({ address: SourceAddress });
@@ -235,6 +235,21 @@ export async function checkSource(ctx: Context, id: number): Promise<Health> {
   const health = { ok: words === undefined, words: words ?? 'It could be opened.' };
   await writeHealth(ctx.store, ctx.now(), id, health);
   return { ...health, at: ctx.now().toISOString() };
+}
+
+/** Throws a RefusedError where the source cannot be opened. */
+export async function sourceTables(ctx: Context, id: number): Promise<readonly ListedTable[]> {
+  try {
+    const connector = await connectSource(ctx, await findSource(ctx.store, id));
+    try {
+      return (await connector.tables?.()) ?? [];
+    } finally {
+      await connector.close();
+    }
+  } catch (error) {
+    if (!(error instanceof SourceError)) throw error;
+    throw new RefusedError(`Its tables cannot be read now: ${error.message}`, [], 409);
+  }
 }
 
 async function openingFault(ctx: Context, source: Source): Promise<string | undefined> {

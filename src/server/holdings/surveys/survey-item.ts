@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import type { DetectOptions } from '../../../core/holdings/detection/engine/search.ts';
 import { documentOf, gatherFindings, type GatheredFinding } from '../../../core/holdings/items/gathered.ts';
 import { peopleOf } from '../../../core/holdings/items/people.ts';
-import { extract } from '../../files/extract/extract.ts';
+import { extract, type SeePart } from '../../files/extract/extract.ts';
 import type { Limits, Problem } from '../../files/extract/extracted.ts';
 import {
   blocksOf,
@@ -37,11 +37,22 @@ export type SurveyedItem =
       /** See `peopleOf`. */
       readonly people: Uint8Array;
       readonly problems: readonly Problem[];
+      /** Files within it, by the SHA-256 of their bytes. */
+      readonly parts: readonly ItemPart[];
       /** Detectors that went over their time. */
       readonly stopped: readonly string[];
       /** UTF-16 units of text. */
       readonly length: number;
     };
+
+/** A file within an item: an attachment, a member of an archive. */
+export interface ItemPart {
+  readonly name: string;
+  readonly hash: Uint8Array;
+}
+
+/** Of one item, no more are noted. */
+const MOST_PARTS = 5000;
 
 /** Beyond it a file is hashed and read as a stream. */
 const WHOLE = 24e6;
@@ -63,7 +74,12 @@ export async function surveyItem(
         .update(bytes as Buffer)
         .digest();
   if (known && hash.equals(known)) return { unchanged: true, hash };
-  const examine = await examinerOf(content.name, large, bytes, options, limits);
+  const parts = new Map<string, ItemPart>();
+  const examine = await examinerOf(content.name, large, bytes, options, limits, (name, part) => {
+    if (part.length === 0 || parts.size >= MOST_PARTS) return;
+    const of = createHash('sha256').update(part).digest();
+    parts.set(of.toString('hex'), { name, hash: of });
+  });
   const examined = await examine(examiners);
   const inRehearsal = rehearsed && (await examine(rehearsed));
   const kinds = new Set([...examiners.likeness, ...examiners.learned].map((e) => e.id));
@@ -75,6 +91,7 @@ export async function surveyItem(
     rehearsed: gatherFindings(inRehearsal?.findings ?? []),
     document: documentOf(examined.verdicts, kinds),
     people: peopleOf(examined.findings),
+    parts: [...parts.values()],
     problems: examined.problems.slice(0, 50),
     stopped: examined.stopped.map((s) => s.detector),
     length: examined.length,
@@ -102,8 +119,9 @@ async function examinerOf(
   bytes: Buffer | undefined,
   options: DetectOptions,
   limits: Limits | undefined,
+  seen: SeePart,
 ): Promise<(examiners: Examiners) => Promise<Examined>> {
   if (large) return (examiners) => examineFile(large, name, examiners, options, limits);
-  const extracted = await extract(name, bytes as Buffer, limits);
+  const extracted = await extract(name, bytes as Buffer, limits, seen);
   return (examiners) => Promise.resolve(examineExtracted(extracted, examiners, options));
 }

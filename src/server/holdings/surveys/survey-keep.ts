@@ -231,7 +231,7 @@ async function keepFindings(
   );
   const whole = fresh.filter(({ by }) => by.read !== 'some').map((f) => f.id);
   for (const some of chunks(whole, ROWS))
-    for (const table of ['finding_match', 'finding', 'item_people'])
+    for (const table of ['finding_match', 'finding', 'item_people', 'item_part'])
       await tx.run(`DELETE FROM ${table} WHERE item_id IN (?)`, [some]);
   for (const { id, by } of fresh)
     if (by.read === 'some')
@@ -243,6 +243,7 @@ async function keepFindings(
   const findings: (string | number)[][] = [];
   const matches: (string | number | Buffer)[][] = [];
   const people: (number | Buffer)[][] = [];
+  const parts: (number | string | Buffer)[][] = [];
   for (const { id, by, outcome } of fresh) {
     const only = 'detectors' in by ? new Set(by.detectors) : undefined;
     const take = (gathered: readonly GatheredFinding[], rehearsed: 0 | 1) => {
@@ -265,6 +266,8 @@ async function keepFindings(
     };
     take(outcome.findings, 0);
     take(outcome.rehearsed, 1);
+    if (by.read !== 'some')
+      for (const p of outcome.parts) parts.push([id, Buffer.from(p.hash), p.name.slice(0, 200)]);
     if (by.read !== 'some' && outcome.people.length > 0) people.push([id, Buffer.from(outcome.people)]);
   }
   for (const some of chunks(findings, ROWS))
@@ -277,6 +280,8 @@ async function keepFindings(
       'REPLACE INTO finding_match (item_id, detector, rehearsed, number, value_hash, masked, confidence, content) VALUES ?',
       [some],
     );
+  for (const some of chunks(parts, ROWS))
+    await tx.run('REPLACE INTO item_part (item_id, hash, name) VALUES ?', [some]);
   for (const some of chunks(people, ROWS))
     await tx.run('REPLACE INTO item_people (item_id, hashes) VALUES ?', [some]);
 }

@@ -20,9 +20,10 @@ import {
   type ListedItem,
   fetchWhole,
   ItemOwners,
+  replaceWhole,
 } from '../../holdings/offers.ts';
 import { writeLevels, writeListed } from '../runs/level-step.ts';
-import { doesNotGo, markedBytes, replaceDocument } from '../runs/stamped-item.ts';
+import { doesNotGo, markedBytes } from '../runs/stamped-item.ts';
 import { levelRanks, levelsInForce } from './levels.ts';
 
 /**
@@ -140,7 +141,7 @@ async function stampOne(
       const made = await markedBytes(was.bytes, { ...item, owner }, level, ctx.now());
       const { listed, hash } = Buffer.from(made).equals(was.bytes)
         ? was
-        : await replaceDocument(connector, item, was, made);
+        : await replaceWhole(connector, item, was, made);
       return { unstamped: null, written: { listed, hash } };
     } finally {
       await connector.close();

@@ -29,6 +29,7 @@ import {
   keepCopy,
   removeCopy,
   sha256,
+  replaceWhole,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import { countResults } from '../../runs/run-store.ts';
@@ -44,7 +45,7 @@ import {
   type LevelStep,
   type StepState,
 } from './level-step.ts';
-import { doesNotGo, markedBytes, replaceDocument } from './stamped-item.ts';
+import { doesNotGo, markedBytes } from './stamped-item.ts';
 
 /** What is set, by which rules, as they were when it was asked for. */
 export const LevelRunPlan = z.strictObject({
@@ -232,7 +233,8 @@ async function setOne(
   if (!mayCarry(kind)) return noted(carriesNone(kind));
   if (!connector.replace) return noted('Its source takes no changes.');
   try {
-    const { listed, bytes, hash } = await fetchWhole(connector, item);
+    const fetched = await fetchWhole(connector, item);
+    const { listed, bytes, hash } = fetched;
     // Touched or moved, and still what was surveyed.
     if (listed.version !== item.version && !item.content_hash?.equals(hash))
       return { ...about, state: 'left', why: 'It was changed since it was surveyed: survey it again first.' };
@@ -255,7 +257,7 @@ async function setOne(
     if (begun.hash_after?.equals(hash))
       return { ...about, state: 'stamped', why: '', written: { listed, hash, begun } };
     try {
-      const now = await replaceDocument(connector, item, { listed, bytes, hash }, made);
+      const now = await replaceWhole(connector, item, fetched, made);
       return { ...about, state: 'stamped', why: '', written: { listed: now.listed, hash: now.hash, begun } };
     } catch (error) {
       if (error instanceof ItemError) await forget(ctx, begun);

@@ -12,13 +12,13 @@ import {
   type ListedItem,
   fetchWhole,
   readCopy,
+  replaceWhole,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
 import { countResults } from '../../runs/run-store.ts';
 import { BigId, Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { stepsOf, writeLevels, writeListed, writeStep, type LevelStep } from './level-step.ts';
-import { replaceDocument } from './stamped-item.ts';
 
 const Plan = z.strictObject({ run: z.string() });
 type Plan = z.infer<typeof Plan>;
@@ -104,7 +104,7 @@ async function undoSome(ctx: Context, stepping: Stepping<Plan>): Promise<UndoSte
             return { step: of, name, why: 'Somebody changed it since; it keeps its marking.' };
           const copy = await readCopy(ctx, of.copy_id);
           if (!copy) return { step: of, name, why: 'What it was before is not kept any more.' };
-          const { listed, hash } = await replaceDocument(connector, item, now, copy);
+          const { listed, hash } = await replaceWhole(connector, item, now, copy);
           return { step: of, name, why: '', written: { listed, hash } };
         } catch (error) {
           if (!(error instanceof ItemError)) throw error;

@@ -7,14 +7,7 @@ import {
   unstampFile,
 } from '../../../core/protection/stamp/stamp-file.ts';
 import { dayText } from '../../../core/text/day.ts';
-import {
-  fetchWhole,
-  ItemError,
-  sha256,
-  type Connector,
-  type Fetched,
-  type ItemDetail,
-} from '../../holdings/offers.ts';
+import { type ItemDetail } from '../../holdings/offers.ts';
 import { wideFont } from '../../files/wide-font.ts';
 
 /** Why a level does not stand on a document of this kind; `undefined` where it does. */
@@ -52,20 +45,4 @@ export async function markedBytes(
   if ((await readFileLevel(made))?.id !== id)
     throw new UnstampableError('damaged', 'It does not tell its level once it is stamped.');
   return made;
-}
-
-/** Puts other bytes in a document's place, and reads them back. Throws an ItemError; what was read back wrong is as it was. */
-export async function replaceDocument(
-  connector: Connector,
-  item: ItemDetail,
-  was: Fetched,
-  made: Uint8Array,
-): Promise<Fetched> {
-  if (!connector.replace) throw new ItemError('its source takes no changes');
-  const listed = await connector.replace(item.path, was.listed, made);
-  // Some sources give what is new a name of its own.
-  const now = await fetchWhole(connector, { ...item, name: listed.name });
-  if (now.hash.equals(sha256(made))) return now;
-  await connector.replace(item.path, listed, was.bytes);
-  throw new ItemError('what was written was not what was read back, and it is as it was');
 }

@@ -16,12 +16,15 @@ import { readRuleVersion } from '../../rules/rule-versions.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { RETENTION_RULE } from '../rules/retention-rules.ts';
+import { copiesOf } from './copies.ts';
+import { forgetFindings } from './forget.ts';
 import { findDisposal, type DisposalRow } from './disposals.ts';
 
 const Gone = z.object({
   item_id: BigId.transform(Number),
   source_id: z.number(),
   hash: Bytes.nullable(),
+  left_hash: Bytes.nullable(),
   size: Count,
   method: z.string(),
   at: Instant,
@@ -37,10 +40,12 @@ export async function certifyDisposal(ctx: Context, id: string): Promise<void> {
     if (disposal.state !== 'done' || (await readCertificate(tx, id))) return;
     const certificate = await certificateOf(tx, ctx, disposal);
     await tx.run('UPDATE disposal SET certificate = ? WHERE id = ?', [JSON.stringify(certificate), id]);
-    await forget(
-      tx,
-      certificate.items.map((i) => i.item),
-    );
+    // What was made anonymous is read anew, and what is found in it then is not forgotten.
+    if (disposal.follows !== 'anonymise')
+      await forgetFindings(
+        tx,
+        certificate.items.map((i) => i.item),
+      );
     await record(tx, ctx.now(), {
       actor: 'worker',
       action: CERTIFIED,
@@ -60,13 +65,14 @@ async function certificateOf(tx: Queries, ctx: Context, disposal: DisposalRow): 
   const { id } = disposal;
   const rows = await tx.all(
     Gone,
-    "SELECT item_id, source_id, hash, size, method, at FROM disposal_item WHERE disposal_id = ? AND state = 'gone' ORDER BY item_id",
+    "SELECT item_id, source_id, hash, left_hash, size, method, at FROM disposal_item WHERE disposal_id = ? AND state = 'gone' ORDER BY item_id",
     [id],
   );
   const items = rows.map((r): GoneItem => ({
     item: r.item_id,
     hash: (r.hash ?? Buffer.alloc(32)).toString('hex'),
     bytes: r.size,
+    ...(r.left_hash ? { left: r.left_hash.toString('hex') } : {}),
     method: r.method,
     at: r.at,
   }));
@@ -132,44 +138,10 @@ async function certificateOf(tx: Queries, ctx: Context, disposal: DisposalRow): 
       back: counts.get('back') ?? 0,
     },
     sources,
-    copies: await copiesOf(tx, rows),
+    copies: await copiesOf(tx, id),
     items,
     root: rootOfItems(items),
   });
-}
-
-/** Items of the same bytes that are held still. */
-async function copiesOf(
-  tx: Queries,
-  rows: readonly z.infer<typeof Gone>[],
-): Promise<DisposalCertificate['copies']> {
-  const found: DisposalCertificate['copies'] = [];
-  for (let from = 0; from < rows.length; from += 500) {
-    const some = rows.slice(from, from + 500);
-    const hashes = some.flatMap((r) => (r.hash ? [r.hash] : []));
-    if (hashes.length === 0) continue;
-    const copies = await tx.all(
-      z.object({ id: BigId.transform(Number), content_hash: Bytes, source: z.string() }),
-      `SELECT i.id, i.content_hash, s.name AS source FROM item i JOIN source s ON s.id = i.source_id
-       WHERE i.content_hash IN (?) AND i.state <> 'gone' ORDER BY i.id LIMIT 5000`,
-      [hashes],
-    );
-    for (const c of copies) {
-      const of = some.find((r) => r.hash?.equals(c.content_hash));
-      if (of) found.push({ item: c.id, of: of.item_id, where: c.source });
-    }
-  }
-  return found;
-}
-
-/** What was found in items that are gone, and who was in them. */
-async function forget(tx: Queries, items: readonly number[]): Promise<void> {
-  for (let from = 0; from < items.length; from += 500) {
-    const some = items.slice(from, from + 500);
-    for (const table of ['finding_match', 'finding', 'item_people', 'judgement', 'item_clock'])
-      await tx.run(`DELETE FROM ${table} WHERE item_id IN (?)`, [some]);
-    await tx.run('UPDATE item SET people = 0 WHERE id IN (?)', [some]);
-  }
 }
 
 async function readCertificate(store: Queries, id: string): Promise<DisposalCertificate | undefined> {

@@ -13,17 +13,24 @@ import {
   itemNames,
   keepCopy,
   removeCopy,
+  renameItem,
+  replaceWhole,
+  sha256,
   touchBlocks,
   type Connector,
+  type Fetched,
   type ItemDetail,
   type ListedItem,
 } from '../../holdings/offers.ts';
 import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts';
-import { BigId, Count, toDatetime } from '../../store/columns.ts';
+import { BigId, Bytes, Count, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { judgeItems } from '../items/item-retention.ts';
 import { guardItems } from '../policy.ts';
 import { retentionWeighing } from '../weighing.ts';
+import { anonymousBytes, type Anonymous } from './anonymous-bytes.ts';
+import { openArchive, type Archive, type Moved } from './archive.ts';
+import { forgetFindings } from './forget.ts';
 import { findDisposal, type DisposalItemState, type DisposalRow } from './disposals.ts';
 import { endDisposal } from './say.ts';
 
@@ -38,8 +45,10 @@ const TOGETHER = 8;
 /** An item that was fetched, and that this worker is about to let go. */
 interface Ready {
   readonly item: ItemDetail;
-  readonly listed: ListedItem;
+  readonly fetched: Fetched;
   readonly copy: number | null;
+  /** What is to stand in its place; null where it goes. */
+  readonly anonymous: Anonymous | null;
 }
 
 /** What became of an item. */
@@ -104,22 +113,32 @@ export const DISPOSAL_RUN: RunKind<Plan> = {
 
 export const ANY_DISPOSAL_RUN = DISPOSAL_RUN as unknown as RunKind<unknown>;
 
+/** What a step works with. */
+interface Open {
+  readonly connector: Connector;
+  readonly disposal: DisposalRow;
+  /** Opened once something is moved there. */
+  archive: Archive | undefined;
+}
+
 async function letSomeGo(ctx: Context, { plan, part: source, signal }: Stepping<Plan>): Promise<Step> {
   const disposal = await findDisposal(ctx.store, plan.disposal);
   const connector = await connectSource(ctx, await findSource(ctx.store, Number(source)));
+  const open: Open = { connector, disposal, archive: undefined };
   const done: Became[] = [];
   const begun = Date.now();
   let isEnd = false;
   try {
-    done.push(...(await settleBegun(ctx, connector, disposal, source)));
+    done.push(...(await settleBegun(ctx, open, source)));
     while (!signal.aborted && Date.now() - begun < STEP_MS && done.length < STEP_ITEMS) {
       const ids = await waiting(ctx.store, disposal.id, source);
       isEnd = ids.length === 0;
       if (isEnd) break;
-      done.push(...(await letGo(ctx, connector, disposal, ids)));
+      done.push(...(await letGo(ctx, open, ids)));
     }
   } finally {
     await connector.close();
+    await open.archive?.close();
   }
   return {
     items: done.length,
@@ -145,22 +164,26 @@ async function waiting(store: Queries, disposal: string, source: string): Promis
  */
 async function settleBegun(
   ctx: Context,
-  connector: Connector,
-  disposal: DisposalRow,
+  { connector, disposal }: Open,
   source: string,
 ): Promise<readonly Became[]> {
   const settled: Became[] = [];
   for (let last = 0; ;) {
     const done = await ctx.store.transaction(async (tx) => {
       const [row] = await tx.all(
-        z.object({ item_id: BigId.transform(Number), copy_id: BigId.nullable(), size: Count }),
-        `SELECT item_id, copy_id, size FROM disposal_item WHERE disposal_id = ? AND source_id = ? AND state = 'begun' AND item_id > ?
+        z.object({
+          item_id: BigId.transform(Number),
+          copy_id: BigId.nullable(),
+          size: Count,
+          left_hash: Bytes.nullable(),
+        }),
+        `SELECT item_id, copy_id, size, left_hash FROM disposal_item WHERE disposal_id = ? AND source_id = ? AND state = 'begun' AND item_id > ?
          ORDER BY item_id LIMIT 1 FOR UPDATE SKIP LOCKED`,
         [disposal.id, source, last],
       );
       if (!row) return undefined;
       const item = await findItem(tx, row.item_id);
-      const [listed] = await connector.details(item.path, [item.name]);
+      const there = await whatIsThere(connector, item, row.left_hash);
       const became: Became = {
         item: row.item_id,
         name: item.title ?? item.name,
@@ -168,15 +191,25 @@ async function settleBegun(
         why: '',
         bytes: row.size,
       };
-      if (!listed) await writeGone(tx, ctx, disposal, became, 'gone when it was looked for again', null);
+      if (there.is === 'gone')
+        await writeGone(tx, ctx, disposal, became, 'gone when it was looked for again', null);
+      else if (there.is === 'anonymous')
+        await writeAnonymous(
+          tx,
+          ctx,
+          disposal,
+          became,
+          'found anonymous when it was looked at again',
+          there.listed,
+        );
       else {
         await tx.run(
-          "UPDATE disposal_item SET state = 'waiting', copy_id = NULL, hash = NULL, claim = NULL WHERE disposal_id = ? AND item_id = ?",
+          "UPDATE disposal_item SET state = 'waiting', copy_id = NULL, hash = NULL, left_hash = NULL, claim = NULL WHERE disposal_id = ? AND item_id = ?",
           [disposal.id, row.item_id],
         );
         if (row.copy_id !== null) await removeCopy(tx, row.copy_id);
       }
-      return { item: row.item_id, became: listed ? undefined : became };
+      return { item: row.item_id, became: there.is === 'whole' ? undefined : became };
     });
     if (!done) return settled;
     last = done.item;
@@ -184,17 +217,26 @@ async function settleBegun(
   }
 }
 
-async function letGo(
-  ctx: Context,
+/** How an item is found: gone; with what was to stand in its place; or as anybody left it. */
+async function whatIsThere(
   connector: Connector,
-  disposal: DisposalRow,
-  ids: readonly number[],
-): Promise<readonly Became[]> {
+  item: Pick<ItemDetail, 'path' | 'name'>,
+  left: Uint8Array | null,
+): Promise<{ readonly is: 'gone' | 'whole' } | { readonly is: 'anonymous'; readonly listed: ListedItem }> {
+  const [listed] = await connector.details(item.path, [item.name]);
+  if (!listed) return { is: 'gone' };
+  if (left === null) return { is: 'whole' };
+  const { hash } = await fetchWhole(connector, item);
+  return hash.equals(left) ? { is: 'anonymous', listed } : { is: 'whole' };
+}
+
+async function letGo(ctx: Context, open: Open, ids: readonly number[]): Promise<readonly Became[]> {
+  const { connector, disposal } = open;
   const claim = randomBytes(16);
   const became: Became[] = [];
   const ready = new Map<number, Ready>();
   for (const id of ids) {
-    const prepared = await prepare(ctx, connector, disposal, id, claim);
+    const prepared = await prepare(ctx, open, id, claim);
     if (!prepared) continue;
     if ('state' in prepared) became.push(prepared);
     else ready.set(id, prepared);
@@ -212,8 +254,9 @@ async function letGo(
     for (const { item_id } of mine) {
       const one = ready.get(item_id) as Ready;
       // A transaction that lost to another is run again: what it took away stays away, whoever came meanwhile.
-      const [there] = await connector.details(one.item.path, [one.item.name]);
-      if (there) left.push(one);
+      const there = await whatIsThere(connector, one.item, one.anonymous && sha256(one.anonymous.bytes));
+      if (there.is === 'anonymous') all.push(await anonymousNow(tx, ctx, disposal, one, there.listed));
+      else if (there.is === 'whole') left.push(one);
       else all.push(await goneNow(tx, ctx, disposal, one, 'gone when it was looked for', null));
     }
     const kept = await keptBy(tx, ctx, disposal, left);
@@ -221,7 +264,7 @@ async function letGo(
       const why = kept.get(Number(one.item.id));
       all.push(
         why === undefined
-          ? await removeOne(tx, ctx, connector, disposal, one)
+          ? await carryOut(tx, ctx, open, one)
           : await leftNow(tx, ctx, disposal, one, 'kept', why),
       );
     }
@@ -233,8 +276,7 @@ async function letGo(
 /** Fetches an item, compares it with what was looked at, and claims it; nothing where another worker has it. */
 async function prepare(
   ctx: Context,
-  connector: Connector,
-  disposal: DisposalRow,
+  { connector, disposal }: Open,
   id: number,
   claim: Buffer,
 ): Promise<Ready | Became | undefined> {
@@ -246,19 +288,25 @@ async function prepare(
     );
     return changed === 0 ? undefined : { item: id, name: item.title ?? item.name, state, why, bytes: 0 };
   };
-  if (!connector.remove) return left('failed', 'Its source takes no changes.');
+  const isAnonymised = disposal.follows === 'anonymise';
+  if (!(isAnonymised ? connector.replace : connector.remove))
+    return left('failed', 'Its source takes no changes.');
   try {
-    const { listed, bytes, hash } = await fetchWhole(connector, item);
+    const fetched = await fetchWhole(connector, item);
+    const { listed, bytes, hash } = fetched;
     const isSame =
       item.content_hash === null ? listed.version === item.version : item.content_hash.equals(hash);
     if (!isSame) return await left('kept', 'It was changed since it was looked at.');
+    const anonymous = isAnonymised ? await anonymousBytes(ctx, connector, item.path, fetched) : null;
+    const leftHash = anonymous && sha256(anonymous.bytes);
+    if (leftHash?.equals(hash)) return await left('kept', 'Nothing personal was found in it.');
     return await ctx.store.transaction(async (tx) => {
       const { changed } = await tx.run(
-        "UPDATE disposal_item SET state = 'begun', claim = ?, hash = ?, size = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'waiting'",
-        [claim, hash, bytes.length, toDatetime(ctx.now()), disposal.id, id],
+        "UPDATE disposal_item SET state = 'begun', claim = ?, hash = ?, left_hash = ?, size = ?, at = ? WHERE disposal_id = ? AND item_id = ? AND state = 'waiting'",
+        [claim, hash, leftHash, bytes.length, toDatetime(ctx.now()), disposal.id, id],
       );
       if (changed === 0) return undefined;
-      if (disposal.undo_days === 0) return { item, listed, copy: null };
+      if (disposal.undo_days === 0) return { item, fetched, anonymous, copy: null };
       // Kept well past the day up to which it can be put back, in case nobody comes by then.
       const keptUntil = new Date(ctx.now().getTime() + (disposal.undo_days + SPARE_DAYS) * 86_400_000);
       const copy = await keepCopy(tx, ctx, bytes, keptUntil);
@@ -267,7 +315,7 @@ async function prepare(
         disposal.id,
         id,
       ]);
-      return { item, listed, copy };
+      return { item, fetched, anonymous, copy };
     });
   } catch (error) {
     if (!(error instanceof ItemError)) throw error;
@@ -304,21 +352,31 @@ async function keptBy(
   );
 }
 
-async function removeOne(
-  tx: Queries,
-  ctx: Context,
-  connector: Connector,
-  disposal: DisposalRow,
-  one: Ready,
-): Promise<Became> {
-  const { item, listed } = one;
+/** Does what follows to one item: it goes, moves to the archive, or is made anonymous. */
+async function carryOut(tx: Queries, ctx: Context, open: Open, one: Ready): Promise<Became> {
+  const { connector, disposal } = open;
+  const { item, fetched, anonymous } = one;
   try {
+    if (anonymous) {
+      const now = await replaceWhole(connector, item, fetched, anonymous.bytes);
+      return await anonymousNow(tx, ctx, disposal, one, now.listed);
+    }
     if (!connector.remove) throw new FixedItemError('its source takes no changes');
-    const removed = await connector.remove(item.path, listed);
+    let moved: Moved | undefined;
+    if (disposal.follows === 'archive') {
+      open.archive ??= await openArchive(ctx);
+      moved = await open.archive.keep(item, fetched);
+    }
+    const removed = await connector.remove(item.path, fetched.listed);
     // Nobody is believed that it is gone: it is looked for.
     const [still] = await connector.details(item.path, [item.name]);
     if (still) throw new ItemError('its source still has it after it was taken away');
-    return await goneNow(tx, ctx, disposal, one, removed.method, removed.mark);
+    return moved
+      ? await goneNow(tx, ctx, disposal, one, `moved to ${open.archive?.name ?? 'the archive'}`, {
+          moved,
+          of: removed.mark,
+        })
+      : await goneNow(tx, ctx, disposal, one, removed.method, removed.mark);
   } catch (error) {
     if (!(error instanceof ItemError)) throw error;
     return leftNow(tx, ctx, disposal, one, 'failed', asSentence(error.message));
@@ -329,23 +387,71 @@ async function goneNow(
   tx: Queries,
   ctx: Context,
   disposal: DisposalRow,
-  { item, listed, copy }: Ready,
+  one: Ready,
   method: string,
   mark: Json,
 ): Promise<Became> {
-  const is: Became = {
+  const became = overOf(one);
+  await writeGone(tx, ctx, disposal, became, method, mark);
+  return became;
+}
+
+async function anonymousNow(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  one: Ready,
+  listed: ListedItem,
+): Promise<Became> {
+  const became = overOf(one);
+  await writeAnonymous(tx, ctx, disposal, became, one.anonymous?.method ?? '', listed);
+  return became;
+}
+
+function overOf({ item, fetched: { listed }, copy }: Ready): Became {
+  return {
     item: Number(item.id),
     name: item.title ?? item.name,
     state: copy === null ? 'gone' : 'aside',
     why: '',
     bytes: listed.size,
   };
-  await writeGone(tx, ctx, disposal, is, method, mark);
-  return is;
 }
 
 /** Of rows that this transaction holds. */
 async function writeGone(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  became: Became,
+  method: string,
+  mark: Json,
+): Promise<void> {
+  await writeOver(tx, ctx, disposal, became, method, mark);
+  await tx.run("UPDATE item SET state = 'gone' WHERE id = ?", [became.item]);
+  await touchBlocks(tx, [became.item]);
+}
+
+/** It is there still, and what was found in it is not: it is read anew by the next survey. */
+async function writeAnonymous(
+  tx: Queries,
+  ctx: Context,
+  disposal: DisposalRow,
+  became: Became,
+  method: string,
+  listed: ListedItem,
+): Promise<void> {
+  await writeOver(tx, ctx, disposal, became, method, null);
+  await forgetFindings(tx, [became.item]);
+  await tx.run("UPDATE item SET version = '', content_hash = NULL, size = ? WHERE id = ?", [
+    listed.size,
+    became.item,
+  ]);
+  if (listed.name !== (await findItem(tx, became.item)).name) await renameItem(tx, became.item, listed.name);
+  await touchBlocks(tx, [became.item]);
+}
+
+async function writeOver(
   tx: Queries,
   ctx: Context,
   disposal: DisposalRow,
@@ -366,8 +472,6 @@ async function writeGone(
       item,
     ],
   );
-  await tx.run("UPDATE item SET state = 'gone' WHERE id = ?", [item]);
-  await touchBlocks(tx, [item]);
 }
 
 async function leftNow(

@@ -101,6 +101,8 @@ export interface DisposalView {
   readonly id: string;
   readonly rule: { readonly id: string; readonly name: string; readonly version: number };
   readonly follows: string;
+  /** What is done to its items. */
+  readonly act: 'delete' | 'archive' | 'anonymise';
   readonly owner: string;
   readonly state: DisposalState;
   readonly items: number;
@@ -149,6 +151,7 @@ export async function viewDisposal(
     id: row.id,
     rule: { id: row.rule_id, name: row.rule_name, version: row.rule_version },
     follows: THEN[row.follows satisfies Then],
+    act: row.follows === 'ask' ? 'delete' : row.follows,
     owner: row.owner,
     state: row.state,
     items: row.items,

@@ -8,6 +8,7 @@ import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { ItemOwners } from '../../holdings/offers.ts';
 import { BigId, Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
+import { likeBelow } from '../../store/like-text.ts';
 import type { Queries } from '../../store/pool.ts';
 import { readRetentionPolicy } from '../policy.ts';
 import { countSpecial } from '../special.ts';
@@ -52,8 +53,7 @@ export async function gatherDue(ctx: Context): Promise<void> {
     if (!decision) continue;
     const due = Bitmap.fromBytes(bytes);
     if (decision.follows === 'tell') await tellOwnersOfDue(ctx, owners, weighing.today, decision, due);
-    else if (decision.follows === 'ask' || decision.follows === 'delete')
-      await gather(ctx, weighing, owners, decision, due);
+    else if (decision.follows !== 'nothing') await gather(ctx, weighing, owners, decision, due);
   }
   await store.run('UPDATE retention_policy SET gathered_from = ? WHERE id = 1', [from]);
 }
@@ -101,7 +101,7 @@ async function gather(
   decision: Decision,
   due: Bitmap,
 ): Promise<void> {
-  const rows = await newItems(ctx, due);
+  const rows = await newItems(ctx, due, await archiveOf(ctx.store, decision));
   const staff = await owners.staffOf(rows);
   const owned = group(
     rows.map((r, i) => ({ ...r, staff: staff[i] ?? null })),
@@ -110,6 +110,20 @@ async function gather(
   for (const items of owned.values())
     for (let from = 0; from < items.length; from += MOST_ITEMS)
       await makeDisposal(ctx, weighing, decision, items.slice(from, from + MOST_ITEMS));
+}
+
+interface ArchivePlace {
+  /** 0 for none. */
+  readonly source: number;
+  readonly place: string;
+}
+
+/** What lies in the archive is not moved there again. */
+async function archiveOf(store: Queries, { follows }: Decision): Promise<ArchivePlace> {
+  const { archive, archivePlace } = await readRetentionPolicy(store);
+  return follows === 'archive' && archive !== ''
+    ? { source: Number(archive), place: archivePlace }
+    : { source: 0, place: '' };
 }
 
 const Due = z.object({
@@ -122,7 +136,11 @@ const Due = z.object({
 type Due = z.infer<typeof Due> & { readonly staff: number | null };
 
 /** Those that stand in no open disposal, and were not kept or failed lately. */
-async function newItems({ store, now }: Context, due: Bitmap): Promise<z.infer<typeof Due>[]> {
+async function newItems(
+  { store, now }: Context,
+  due: Bitmap,
+  { source, place }: ArchivePlace,
+): Promise<z.infer<typeof Due>[]> {
   const found: z.infer<typeof Due>[] = [];
   const ago = (days: number) => toDatetime(new Date(now().getTime() - days * 86_400_000));
   for (let from = 0; ;) {
@@ -134,11 +152,13 @@ async function newItems({ store, now }: Context, due: Bitmap): Promise<z.infer<t
       ...(await store.all(
         Due,
         `SELECT i.id, i.owner, i.source_id, s.name AS source, i.size FROM item i JOIN source s ON s.id = i.source_id
-         WHERE i.id IN (?) AND i.state <> 'gone' AND NOT EXISTS (
+         JOIN place p ON p.id = i.place_id
+         WHERE i.id IN (?) AND i.state <> 'gone' AND NOT (i.source_id = ? AND (? = '' OR p.path = ? OR p.path LIKE ?)) AND NOT EXISTS (
            SELECT 1 FROM disposal_item d WHERE d.item_id = i.id AND (d.state IN ('waiting', 'begun')
-             OR (d.state = 'failed' AND d.at > ?) OR (d.state = 'kept' AND d.at > ?)))
+             OR (d.state = 'failed' AND d.at > ?) OR (d.state = 'kept' AND d.at > ?)
+             OR (d.state IN ('aside', 'gone') AND (i.content_hash IS NULL OR d.left_hash = i.content_hash))))
          ORDER BY i.id`,
-        [ids, ago(FAILED_DAYS), ago(1)],
+        [ids, source, place, place, likeBelow(place), ago(FAILED_DAYS), ago(1)],
       )),
     );
   }

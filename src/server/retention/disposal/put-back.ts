@@ -14,6 +14,7 @@ import {
   readCopy,
   removeCopy,
   renameItem,
+  replaceWhole,
   SourceError,
   touchBlocks,
   type Connector,
@@ -22,6 +23,7 @@ import {
 } from '../../holdings/offers.ts';
 import { BigId, Bytes, Count, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { Moved, takeFromArchive } from './archive.ts';
 import { findDisposal } from './disposals.ts';
 
 /** Whoever puts one back for longer than this has died. */
@@ -35,6 +37,7 @@ const Aside = z.object({
   claim: Bytes.nullable(),
   mark: JsonColumn(z.json()),
   hash: Bytes.nullable(),
+  left_hash: Bytes.nullable(),
   size: Count,
 });
 type Aside = z.infer<typeof Aside>;
@@ -101,8 +104,9 @@ async function putOneBack(ctx: Context, connector: Connector, row: Aside): Promi
   if (changed === 0) return left('it is being put back, or is gone for good');
   try {
     const bytes = row.copy_id === null ? undefined : await readCopy(ctx, row.copy_id);
-    if (!bytes || !connector.restore) throw new ItemError('it is not kept any more');
-    const listed = await connector.restore(item.path, asListed(item, row.size), bytes, row.mark);
+    if (!bytes) throw new ItemError('it is not kept any more');
+    const { listed, moved } = await restored(connector, item, row, bytes);
+    if (moved && row.hash) await takeFromArchive(ctx, moved, row.hash);
     await ctx.store.transaction((tx) => writeBack(tx, ctx, { ...row, claim }, listed));
     return undefined;
   } catch (error) {
@@ -111,6 +115,31 @@ async function putOneBack(ctx: Context, connector: Connector, row: Aside): Promi
     return left(error.message);
   }
 }
+
+/** Where it was: taken out of the archive, or written over what was made anonymous. */
+async function restored(
+  connector: Connector,
+  item: ItemDetail,
+  { left_hash, mark, size }: Aside,
+  bytes: Uint8Array,
+): Promise<{ readonly listed: ListedItem; readonly moved?: Moved }> {
+  if (left_hash) {
+    const now = await fetchWhole(connector, item);
+    if (!now.hash.equals(left_hash)) throw new ItemError('it was changed since it was made anonymous');
+    return { listed: (await replaceWhole(connector, item, now, bytes)).listed };
+  }
+  if (!connector.restore) throw new ItemError('its source takes nothing back');
+  const archived = Archived.safeParse(mark).data;
+  const listed = await connector.restore(
+    item.path,
+    asListed(item, size),
+    bytes,
+    archived ? archived.of : mark,
+  );
+  return { listed, ...(archived ? { moved: archived.moved } : {}) };
+}
+
+const Archived = z.object({ moved: Moved, of: z.json() });
 
 function asListed(item: ItemDetail, size: number): ListedItem {
   return {
@@ -173,7 +202,11 @@ async function writeBack(tx: Queries, ctx: Context, row: Aside, listed: ListedIt
     [toDatetime(ctx.now()), row.disposal_id, row.item_id, row.claim],
   );
   if (changed === 0) return;
-  await tx.run("UPDATE item SET state = 'read', version = ? WHERE id = ?", [listed.version, row.item_id]);
+  // What was made anonymous is to be read anew: nothing is known any more of what was in it.
+  await tx.run("UPDATE item SET state = 'read', version = ? WHERE id = ?", [
+    row.left_hash ? '' : listed.version,
+    row.item_id,
+  ]);
   await renameItem(tx, row.item_id, listed.name);
   await touchBlocks(tx, [row.item_id]);
   if (row.copy_id !== null) await removeCopy(tx, row.copy_id);

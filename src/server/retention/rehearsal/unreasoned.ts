@@ -1,8 +1,8 @@
 import { RefusedError } from '../../../core/refusal.ts';
-import { THEN } from '../../../core/retention/verdict/retention-verdict.ts';
 import type { RetentionRuleDraft } from '../../../core/retention/rules/retention-rule.ts';
 import type { Context } from '../../context.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
+import { readRetentionPolicy } from '../policy.ts';
 import { RETENTION_RULE } from '../rules/retention-rules.ts';
 import { askRetention, retentionWeighing } from '../weighing.ts';
 
@@ -10,9 +10,12 @@ import { askRetention, retentionWeighing } from '../weighing.ts';
 export const REASONED_RULE: RuleKind<RetentionRuleDraft> = {
   ...RETENTION_RULE,
   beforeForce: async (ctx, id, { beyond, then }) => {
-    if (then === 'archive' || then === 'anonymise')
-      throw new RefusedError(`This program does not ${THEN[then]} by itself yet.`, [
-        { field: 'then', message: 'Rehearse it; or have the owner told, and do it by hand.' },
+    if (then === 'archive' && (await readRetentionPolicy(ctx.store)).archive === '')
+      throw new RefusedError('Nobody said yet where the archive is.', [
+        {
+          field: 'then',
+          message: 'Name a folder or an object store in the retention policy, below the schedule.',
+        },
       ]);
     await refuseUnreasoned(ctx, String(id), beyond);
   },

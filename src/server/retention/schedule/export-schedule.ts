@@ -27,6 +27,15 @@ export async function scheduleXlsx(ctx: Context): Promise<Uint8Array> {
   return workbook('Retention schedule', HEADINGS, await rows(ctx));
 }
 
+/** The same as a list of objects, whose names are the headings. */
+export async function scheduleRecords(ctx: Context): Promise<string> {
+  return JSON.stringify(
+    (await rows(ctx)).map((cells) => Object.fromEntries(HEADINGS.map((h, i) => [h, cells[i] ?? '']))),
+    null,
+    2,
+  );
+}
+
 /** What is in force, as `./yare retention` reads it: rules and bounds in one file, holds in the other. */
 export async function scheduleJson(
   ctx: Context,

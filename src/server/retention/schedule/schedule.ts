@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import type { Account } from '../../../core/accounts/authority.ts';
-import { NOT_CHOSEN } from '../../../core/retention/rules/term.ts';
 import type { Context } from '../../context.ts';
 import { allActivities, itemNames } from '../../holdings/offers.ts';
 import { listRules } from '../../rules/rule-store.ts';
@@ -32,18 +31,14 @@ export interface ScheduleView {
   }[];
   /** Rules in force that decide only of items in systems which no record of processing names. */
   readonly unnamedRules: readonly { readonly id: string; readonly name: string; readonly items: number }[];
-  /** Rules that were neither edited nor put in force for a year. */
-  readonly stale: readonly { readonly id: string; readonly name: string; readonly since: string }[];
   readonly rules: number;
 }
-
-const YEAR_MS = 365 * 86_400_000;
 
 /** The schedule against what is held, and against the records of processing. */
 export async function viewSchedule(ctx: Context, account: Pick<Account, 'scope'>): Promise<ScheduleView> {
   const { store } = ctx;
   const weighing = await retentionWeighing(ctx, 'in force');
-  const [sources, uncovered, names, activities, systems, rules, edited] = await Promise.all([
+  const [sources, uncovered, names, activities, systems, rules] = await Promise.all([
     askRetention(ctx, account, weighing, { what: 'sources' }),
     askRetention(ctx, account, weighing, { what: 'uncovered', above: '' }),
     itemNames(store),
@@ -53,10 +48,6 @@ export async function viewSchedule(ctx: Context, account: Pick<Account, 'scope'>
       'SELECT id, system_id AS system FROM source',
     ),
     listRules(store, RETENTION_RULE, ['in force', 'rehearsing']),
-    store.all(
-      z.object({ id: z.string(), edited_at: z.string() }),
-      "SELECT id, edited_at FROM rule WHERE kind = 'retention rule'",
-    ),
   ]);
   const deep = await Promise.all(
     uncovered.places
@@ -103,12 +94,6 @@ export async function viewSchedule(ctx: Context, account: Pick<Account, 'scope'>
       const items = of.reduce((n, r) => n + r.items, 0);
       const isNamed = of.some((r) => r.system !== undefined && r.system !== null && named.has(r.system));
       return items > 0 && !isNamed ? [{ id, name, items }] : [];
-    }),
-    stale: rules.flatMap(({ id, name, stage, content }) => {
-      if (content.keep === NOT_CHOSEN || !('since' in stage)) return [];
-      const last = edited.find((e) => e.id === id)?.edited_at.replace(' ', 'T');
-      const since = [stage.since, last === undefined ? '' : `${last}Z`].sort().at(-1) ?? '';
-      return ctx.now().getTime() - Date.parse(since) > YEAR_MS ? [{ id, name, since }] : [];
     }),
     rules: rules.length,
   };

@@ -25,6 +25,7 @@ import { useSending } from '../../parts/use-sending.ts';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { lensLink, SOURCES, SURVEYS } from '../links.ts';
 import { AddressFields, addressTyped, typedAddress } from './AddressFields.tsx';
+import { RowTemplates } from './RowTemplates.tsx';
 import { useSource, useSystems } from './use-sources.ts';
 import css from '../estate.module.css';
 
@@ -186,6 +187,14 @@ export function SourceSheet({ id }: { readonly id: string }) {
         />
         .
       </Sentence>
+      {(address.kind === 'mariadb' || address.kind === 'postgresql') && (
+        <RowTemplates
+          source={id}
+          templates={content.rowTemplates}
+          fixed={!mayEdit}
+          onSet={(rowTemplates) => set({ rowTemplates })}
+        />
+      )}
       <h2 className={css['heading']}>What it holds</h2>
       {items === 0 ? (
         <p>Nothing of it was read yet.</p>

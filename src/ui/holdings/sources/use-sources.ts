@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import type * as tablesApi from '../../../pages/api/holdings/sources/[id]/tables.ts';
 import type * as sourceApi from '../../../pages/api/holdings/sources/[id]/index.ts';
 import type * as sourcesApi from '../../../pages/api/holdings/sources/index.ts';
 import type * as stewardsApi from '../../../pages/api/holdings/stewards.ts';
@@ -35,5 +36,15 @@ export function useStewards() {
     queryKey: ['stewards'],
     queryFn: () => request<AnswerOf<typeof stewardsApi.GET>>('GET', '/api/holdings/stewards'),
     staleTime: 60_000,
+  });
+}
+
+/** Tables of a database with their columns, asked of it now. */
+export function useTables(source: string, wanted: boolean) {
+  return useQuery({
+    queryKey: ['source-tables', source],
+    enabled: wanted,
+    staleTime: 60_000,
+    queryFn: () => request<AnswerOf<typeof tablesApi.GET>>('GET', `/api/holdings/sources/${source}/tables`),
   });
 }

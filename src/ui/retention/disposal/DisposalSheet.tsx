@@ -17,7 +17,7 @@ import { Figure } from '../../parts/Figure.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { retentionRuleLink } from '../links.ts';
-import { useDisposal } from '../use-retention.ts';
+import { useDisposal, useDisposalCopies } from '../use-retention.ts';
 import { ITEM_WORDS } from './disposal-words.ts';
 import { KeepDialog } from './KeepDialog.tsx';
 import { itemColumns } from '../item-columns.tsx';
@@ -139,7 +139,12 @@ export function DisposalSheet({ id }: { readonly id: string }) {
         {(['waiting', 'gone', 'aside', 'kept', 'failed', 'back'] as const).map((state) => {
           const n = d.counts[state] ?? 0;
           return n === 0 ? null : (
-            <Figure key={state} value={numberWords(n)} words={FIGURES[state]} mark={state === 'failed'} />
+            <Figure
+              key={state}
+              value={numberWords(n)}
+              words={figureWords(state, d.act)}
+              mark={state === 'failed'}
+            />
           );
         })}
       </div>
@@ -195,6 +200,7 @@ export function DisposalSheet({ id }: { readonly id: string }) {
         }
         empty={<p>Nothing is left in it.</p>}
       />
+      <Copies id={id} />
       {keeping && (
         <KeepDialog
           id={id}
@@ -207,14 +213,55 @@ export function DisposalSheet({ id }: { readonly id: string }) {
   );
 }
 
+/** What holds the same elsewhere, which nobody agreed to let go. */
+function Copies({ id }: { readonly id: string }) {
+  const { data } = useDisposalCopies(id);
+  if (!data || data.copies.length === 0) return null;
+  return (
+    <>
+      <h2 className={css['heading']}>Copies that stay</h2>
+      <ul className={css['checks']}>
+        {data.copies.map((c) => (
+          <li key={`${c.item} ${c.inside ?? ''}`}>
+            <span className={css['mark']}>◆ {c.inside === null ? 'The same: ' : 'Within it: '}</span>
+            <a href={itemLink(String(c.item), 'everything')}>{c.name}</a> in {c.place}
+            {c.inside !== null && <small>as {c.inside}</small>}
+          </li>
+        ))}
+        {data.more && <li>and more, which the certificate lists</li>}
+      </ul>
+    </>
+  );
+}
+
 const FIGURES = {
   waiting: 'wait',
-  gone: 'gone for good',
-  aside: 'gone, can be put back',
+  gone: 'for good',
+  aside: 'can be put back',
   kept: 'stay',
-  failed: 'could not go',
+  failed: 'failed',
   back: 'put back',
 } as const;
+
+/** What its items are once it is done. */
+const DONE = { delete: 'gone', archive: 'in the archive', anonymise: 'anonymous' } as const;
+
+const GOING = {
+  delete: 'are going',
+  archive: 'are moving to the archive',
+  anonymise: 'are being made anonymous',
+} as const;
+const SOON = {
+  delete: 'go in a moment',
+  archive: 'move to the archive in a moment',
+  anonymise: 'are made anonymous in a moment',
+} as const;
+
+function figureWords(state: keyof typeof FIGURES, act: DisposalView['act']): string {
+  const words = FIGURES[state];
+  if (state === 'gone') return `${DONE[act]} ${words}`;
+  return state === 'aside' ? `${DONE[act]}, ${words}` : words;
+}
 
 function answerOf(d: DisposalView): string {
   const waiting = countWords(d.counts.waiting ?? 0, 'item');
@@ -222,14 +269,14 @@ function answerOf(d: DisposalView): string {
     case 'asked':
       return `${waiting} of ${d.owner} may go, once agreed`;
     case 'agreed':
-      return `${waiting} of ${d.owner} go in a moment`;
+      return `${waiting} of ${d.owner} ${SOON[d.act]}`;
     case 'running':
-      return `${countWords(d.items, 'item')} of ${d.owner} are going`;
+      return `${countWords(d.items, 'item')} of ${d.owner} ${GOING[d.act]}`;
     case 'refused':
       return `✓ ${countWords(d.items, 'item')} of ${d.owner} stay`;
     case 'done': {
       const gone = (d.counts.gone ?? 0) + (d.counts.aside ?? 0);
-      return `✓ ${countWords(gone, 'item')} of ${d.owner} ${gone === 1 ? 'is' : 'are'} gone`;
+      return `✓ ${countWords(gone, 'item')} of ${d.owner} ${gone === 1 ? 'is' : 'are'} ${DONE[d.act]}`;
     }
   }
 }

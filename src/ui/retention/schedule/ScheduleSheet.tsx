@@ -6,13 +6,14 @@ import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
-import { countWords, dateWords, numberWords } from '../../desk/words.ts';
+import { countWords, numberWords } from '../../desk/words.ts';
 import { lensLink, SendTable } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { YearlyReview } from '../review/YearlyReview.tsx';
 import { retentionRuleLink } from '../links.ts';
 import { peopleWords } from '../people-words.ts';
 import { useSchedule } from '../use-retention.ts';
@@ -53,6 +54,7 @@ export function ScheduleSheet() {
               acts={[
                 { id: 'xlsx', words: 'The schedule as a workbook', act: () => save('xlsx') },
                 { id: 'csv', words: 'The schedule as CSV', act: () => save('csv') },
+                { id: 'json', words: 'The schedule as JSON', act: () => save('json') },
                 {
                   id: 'rules',
                   words: 'Rules and laws in force, for ./yare retention',
@@ -98,14 +100,8 @@ export function ScheduleSheet() {
             that no record names
           </li>
         ))}
-        {data.stale.map((r) => (
-          <li key={r.id}>
-            <span className={css['mark']}>◆ Not looked at for a year: </span>
-            <a href={retentionRuleLink(r.id)}>{r.name}</a>, since {dateWords(r.since)}
-          </li>
-        ))}
-        {data.stale.length === 0 && <li>✓ Every rule was looked at within a year</li>}
       </ul>
+      <YearlyReview />
       {sending && <TakeSchedule onClose={() => setSending(false)} />}
     </>
   );

@@ -22,9 +22,7 @@ export const POST = endpoint({
   }),
   object: whole('source', ['source']),
   run: async ({ ctx, account, input }) => {
-    await ASKING.use(account.id, () =>
-      tryAddress(ctx, input.address, input.secret, input.content),
-    );
+    await ASKING.use(account.id, () => tryAddress(ctx, input.address, input.secret, input.content));
     return { id: await ctx.store.transaction((tx) => insertSource(tx, ctx, account.id, input)) };
   },
 });
