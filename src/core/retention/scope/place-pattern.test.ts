@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { deepestMatch, placeMatcher } from './place-pattern.ts';
+import { deepestMatch, placeMatcher, stepsOf } from './place-pattern.ts';
 import { placeWords, readPlace } from './scope.ts';
 
 describe('a pattern of places', () => {
@@ -22,7 +22,7 @@ describe('a pattern of places', () => {
     ['3/a*bc*c', '3/abc', false],
     ['3/*', '3', false],
   ])('%s holds %s: %s', (pattern, place, wanted) =>
-    expect(placeMatcher(pattern).matches(place)).toBe(wanted),
+    expect(placeMatcher(pattern).matches(stepsOf(place))).toBe(wanted),
   );
 
   it('means what an expression does in which each * is any run within a step', () => {
@@ -36,7 +36,7 @@ describe('a pattern of places', () => {
           const slow = new RegExp(
             `^${steps.map((s) => s.replace(/[.(]/g, '\\$&').replaceAll('*', '[^/]*')).join('/')}(/|$)`,
           );
-          expect(placeMatcher(steps.join('/')).matches(parts.join('/'))).toBe(slow.test(parts.join('/')));
+          expect(placeMatcher(steps.join('/')).matches(parts)).toBe(slow.test(parts.join('/')));
         },
       ),
     );
@@ -44,7 +44,12 @@ describe('a pattern of places', () => {
 
   it('of several, the deepest that holds a place is told', () => {
     const all = ['3', '3/a/b', '*/a'].map(placeMatcher);
-    expect(['3/x', '3/a', '3/a/b/c', '4'].map((p) => deepestMatch(all, p))).toEqual([1, 2, 3, undefined]);
+    expect(['3/x', '3/a', '3/a/b/c', '4'].map((p) => deepestMatch(all, stepsOf(p)))).toEqual([
+      1,
+      2,
+      3,
+      undefined,
+    ]);
   });
 });
 

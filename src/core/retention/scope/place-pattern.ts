@@ -9,8 +9,8 @@ export interface PlaceMatcher {
   readonly pattern: PlacePattern;
   /** How many steps it names, the source being one. */
   readonly depth: number;
-  /** Whether a place, written the same way without any `*`, is it or lies below it. */
-  matches(place: string): boolean;
+  /** Whether a place, in its steps without any `*`, is it or lies below it. */
+  matches(place: readonly string[]): boolean;
 }
 
 export function placeMatcher(pattern: PlacePattern): PlaceMatcher {
@@ -18,10 +18,7 @@ export function placeMatcher(pattern: PlacePattern): PlaceMatcher {
   return {
     pattern,
     depth: steps.length,
-    matches: (place) => {
-      const parts = stepsOf(place);
-      return parts.length >= steps.length && steps.every((is, i) => is(parts[i] as string));
-    },
+    matches: (place) => place.length >= steps.length && steps.every((is, i) => is(place[i] as string)),
   };
 }
 
@@ -31,14 +28,18 @@ export function isNamed(pattern: PlacePattern): boolean {
 }
 
 /** How deep the deepest of some patterns is that a place lies in; `undefined` where it lies in none. */
-export function deepestMatch(matchers: readonly PlaceMatcher[], place: string): number | undefined {
+export function deepestMatch(
+  matchers: readonly PlaceMatcher[],
+  place: readonly string[],
+): number | undefined {
   let deepest: number | undefined;
   for (const m of matchers)
     if ((deepest === undefined || m.depth > deepest) && m.matches(place)) deepest = m.depth;
   return deepest;
 }
 
-function stepsOf(place: string): readonly string[] {
+/** The source, and the steps down from it. */
+export function stepsOf(place: string): readonly string[] {
   return place.split('/').filter(Boolean);
 }
 

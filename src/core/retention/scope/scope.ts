@@ -5,7 +5,7 @@ import { EVERYTHING, Lens } from '../../lens/lens.ts';
 import { ADD_ADDRESS, audienceWords } from '../../accounts/staff/audience.ts';
 import type { Json } from '../../rules/change.ts';
 import type { Part, SlotOption } from '../../rules/sentence.ts';
-import { deepestMatch, placeMatcher, type PlacePattern } from './place-pattern.ts';
+import { deepestMatch, placeMatcher, stepsOf, type PlacePattern } from './place-pattern.ts';
 
 const Mark = z.string().trim().min(1).max(300);
 
@@ -119,5 +119,5 @@ export function isWide({ lens, of, notOf }: Pick<Scope, 'lens' | 'of' | 'notOf'>
 
 /** How deep the place is by which a scope holds an item that lies there; 0 for one without places, `undefined` where none does. */
 export function depthAt(places: readonly PlacePattern[], place: string): number | undefined {
-  return places.length === 0 ? 0 : deepestMatch(places.map(placeMatcher), place);
+  return places.length === 0 ? 0 : deepestMatch(places.map(placeMatcher), stepsOf(place));
 }

@@ -3,7 +3,7 @@ import { Bitmap } from '../../lens/bitmap.ts';
 import { dayNumber } from '../../lens/fact-index.ts';
 import { lastDayOf, yearEnd, type Day } from '../clock/period.ts';
 import { ZoneDays } from '../clock/zone-days.ts';
-import { placeMatcher, deepestMatch } from '../scope/place-pattern.ts';
+import { deepestMatch, placeMatcher, stepsOf } from '../scope/place-pattern.ts';
 import { compareAbout, THEN, thenFor, type About, type Term, type Then } from './retention-verdict.ts';
 import { aboutOf, type ResolvedScope, type Weighed } from './weighed.ts';
 
@@ -38,7 +38,7 @@ export interface BlockVerdicts {
 /** What is weighed, made ready for many blocks. */
 export class BlockJudge {
   readonly #zone: ZoneDays;
-  readonly #terms = new Map<Term, Map<number, number>>();
+  readonly #terms = new Map<Term, TermEnds>();
   readonly #exceptionsOf = new Map<number, number[]>();
 
   constructor(
@@ -46,7 +46,7 @@ export class BlockJudge {
     /** On which lenses are asked. */
     readonly today: Day,
   ) {
-    this.#zone = new ZoneDays(weighed.zone);
+    this.#zone = ZoneDays.in(weighed.zone);
     for (const [i, { items }] of weighed.exceptions.entries())
       items.forEach((id) => {
         const known = this.#exceptionsOf.get(id);
@@ -60,9 +60,7 @@ export class BlockJudge {
     const { block } = index;
     const n = block.items.length;
     const base = index.number * BLOCK;
-    const created = this.#days(block.created);
-    const changed = this.#days(block.changed);
-    const personal = personalIn(index);
+    const { created, changed, personal } = this.#facts(index);
     const events = this.#events(index);
     const groups = new Groups(n);
     const weighed: Entry[] = [];
@@ -162,7 +160,7 @@ export class BlockJudge {
     const matchers = places.map(placeMatcher);
     const byDepth = new Map<number, Bitmap[]>();
     for (const [place, of] of index.sets('place').byValue) {
-      const depth = deepestMatch(matchers, place);
+      const depth = deepestMatch(matchers, stepsOfPlace(place));
       if (depth === undefined) continue;
       const known = byDepth.get(depth);
       if (known) known.push(of);
@@ -208,6 +206,20 @@ export class BlockJudge {
     return sorted.filter((e) => (exceptions[e]?.order ?? null) === first);
   }
 
+  #facts(index: BlockIndex): BlockFacts {
+    const known = factsOf.get(index);
+    if (known?.zone === this.weighed.zone) return known;
+    const { created, changed } = index.block;
+    const facts = {
+      zone: this.weighed.zone,
+      created: this.#days(created),
+      changed: this.#days(changed),
+      personal: personalIn(index),
+    };
+    factsOf.set(index, facts);
+    return facts;
+  }
+
   /** Days where the organisation is, of moments. */
   #days(column: Float64Array): Int32Array {
     return Int32Array.from(column, (at) => (Number.isNaN(at) ? UNKNOWN : this.#zone.dayOf(at)));
@@ -229,15 +241,80 @@ export class BlockJudge {
 
   #end(term: Term, start: number): number {
     let ends = this.#terms.get(term);
-    if (!ends) this.#terms.set(term, (ends = new Map()));
-    let end = ends.get(start);
-    if (end === undefined) {
-      const day = new Date(start * 86_400_000).toISOString().slice(0, 10);
-      const from = term.clock.yearEnd ? yearEnd(day) : day;
-      ends.set(start, (end = term.period === null ? NEVER : dayNumber(lastDayOf(from, term.period))));
+    if (!ends) this.#terms.set(term, (ends = termEnds(term)));
+    return ends.from(start);
+  }
+}
+
+/** The last days of a term, by the day on which its clock begins; each is reckoned once. */
+class TermEnds {
+  /** Of the days from 1900 to 2079, in which nearly all lie; 0 for one that was not asked for. */
+  readonly #usual = new Int32Array(USUAL_DAYS);
+  readonly #others = new Map<number, number>();
+
+  constructor(
+    readonly period: NonNullable<Term['period']>,
+    readonly isYearEnd: boolean,
+  ) {}
+
+  from(start: number): number {
+    const at = start + DAYS_SINCE_1900;
+    if (at < 0 || at >= USUAL_DAYS) {
+      const known = this.#others.get(start) ?? this.#reckon(start);
+      this.#others.set(start, known);
+      return known;
     }
+    // Kept with one more, as 1 January 1970 is 0 itself.
+    const known = this.#usual[at] as number;
+    if (known !== 0) return known > 0 ? known - 1 : known;
+    const end = this.#reckon(start);
+    this.#usual[at] = end >= 0 ? end + 1 : end;
     return end;
   }
+
+  #reckon(start: number): number {
+    const day = new Date(start * 86_400_000).toISOString().slice(0, 10);
+    return dayNumber(lastDayOf(this.isYearEnd ? yearEnd(day) : day, this.period));
+  }
+}
+
+const USUAL_DAYS = 65_536;
+const DAYS_SINCE_1900 = 25_567;
+/** Of so many terms, what was reckoned is kept for whoever asks next. */
+const TERMS_KEPT = 256;
+const reckoned = new Map<string, TermEnds>();
+
+function termEnds({ period, clock }: Term): TermEnds {
+  if (period === null) throw new RangeError('A term for good does not end.');
+  const key = `${period.count} ${period.unit} ${clock.yearEnd}`;
+  const ends = reckoned.get(key) ?? new TermEnds(period, clock.yearEnd);
+  if (reckoned.size >= TERMS_KEPT && !reckoned.has(key))
+    reckoned.delete(reckoned.keys().next().value as string);
+  reckoned.set(key, ends);
+  return ends;
+}
+
+/** What of a block is the same whatever is weighed. */
+interface BlockFacts {
+  readonly zone: string;
+  readonly created: Int32Array;
+  readonly changed: Int32Array;
+  readonly personal: Uint8Array;
+}
+
+const factsOf = new WeakMap<BlockIndex, BlockFacts>();
+
+/** Places come back in every scope and every block. */
+const PLACES_KEPT = 200_000;
+const steps = new Map<string, readonly string[]>();
+
+function stepsOfPlace(place: string): readonly string[] {
+  let of = steps.get(place);
+  if (!of) {
+    if (steps.size >= PLACES_KEPT) steps.clear();
+    steps.set(place, (of = stepsOf(place)));
+  }
+  return of;
 }
 
 const BLOCK = 0x1_0000;
