@@ -8,7 +8,7 @@ import { startMariadb } from '../launcher/mariadb.ts';
 import { EVERYTHING } from '../src/core/lens/lens.ts';
 import { parseLens } from '../src/core/lens/lens-text.ts';
 import type { Period } from '../src/core/retention/clock/period.ts';
-import { LensIndexes } from '../src/server/holdings/items/index/lens-index.ts';
+import { FRESH_MS, LensIndexes } from '../src/server/holdings/items/index/lens-index.ts';
 import {
   RetentionAnswers,
   type RetentionQuestion,
@@ -122,6 +122,8 @@ async function main(): Promise<void> {
     const blocks = Math.ceil(ITEMS / 65_536);
     for (const share of [1, Math.ceil(blocks / 4), blocks]) {
       await store.run('UPDATE item_block SET revision = revision + 1 WHERE block < ?', [share]);
+      // Asked sooner, it would answer from what it read shortly before, and read what changed behind that.
+      await new Promise((done) => setTimeout(done, FRESH_MS + 100));
       figure(
         'retention',
         `night_${share}_of_${blocks}_blocks_changed`,

@@ -152,7 +152,7 @@ const RULES: readonly DemoRule<RetentionRuleDraft>[] = [
     name: 'Mail of the terminals',
     places: ['Terminal mail'],
     state: 'in force',
-    daysAgo: 70,
+    daysAgo: 344,
     more: {
       ...{ keep: years(1), then: 'tell' },
       because: 'What matters of it is filed elsewhere within a year.',
@@ -165,7 +165,7 @@ const BOUNDS: readonly DemoRule<LawBoundDraft>[] = [
     name: 'Bookkeeping Act',
     where: 'document one of "fare-invoice", "payroll-sheet"',
     state: 'in force',
-    daysAgo: 80,
+    daysAgo: 401,
     more: { kind: 'minimum', keep: years(5), yearEnd: true, article: 'Bookkeeping Act, § 12' },
   },
   {
@@ -264,7 +264,20 @@ export const RETENTION: DemoArea = {
       },
       RULES,
     );
-    await load(LAW_BOUND, newLawBound, (c, at) => addLawBound(tx, at, records, c), BOUNDS);
+    await load(
+      LAW_BOUND,
+      newLawBound,
+      async (c, at) => {
+        const id = await addLawBound(tx, at, records, c);
+        if (c.name === 'Bookkeeping Act')
+          await tx.run(
+            "INSERT INTO retention_review (kind, rule_id, version, answer, reason, account_id, name, at) VALUES ('bound', ?, 1, 'stands', ?, ?, 'Sanne Holt', ?)",
+            [id, 'Five years, also since the Act was amended.', records, toDatetime(demo.at(34))],
+          );
+        return id;
+      },
+      BOUNDS,
+    );
     const past = (
       name: string,
       source: string,

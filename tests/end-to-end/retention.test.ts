@@ -52,20 +52,24 @@ beforeAll(async () => {
     content: { ...USUAL_SOURCE, name: 'Port share' },
     address: { kind: 'folder', root },
   });
+  await surveyOf('All', '1');
+}, 180_000);
+
+async function surveyOf(name: string, source: string) {
   const { id } = await ask<{ id: number }>('/api/holdings/surveys', {
     ...USUAL_SURVEY,
-    name: 'All',
-    sources: ['1'],
+    name,
+    sources: [source],
   });
-  const run = await ask<{ id: string }>(`/api/holdings/surveys/${id}/estimate`, {});
+  await ask<{ id: string }>(`/api/holdings/surveys/${id}/estimate`, {});
   await page.goto(`${desk.origin}/holdings/surveys/${id}`);
-  void run;
   await page.getByRole('button', { name: /^Start/ }).click({ timeout: 60_000 });
   await page
     .getByText(/^✓|done/i)
     .first()
     .waitFor({ timeout: 60_000 });
-}, 180_000);
+}
+
 afterAll(() => desk?.stop());
 
 async function ask<T>(path: string, data: object): Promise<T> {
@@ -348,5 +352,69 @@ describe('retention', () => {
         .subarray(0, 5)
         .toString(),
     ).toBe('%PDF-');
+  });
+
+  it('moves to the archive what a rule says, once somebody said where that is', async () => {
+    const yard = join(desk.folder, 'estate', 'yard');
+    const vault = join(desk.folder, 'estate', 'vault');
+    for (const folder of [join(yard, 'Docks'), vault]) mkdirSync(folder, { recursive: true });
+    const plan = join(yard, 'Docks', 'plan.txt');
+    writeFileSync(plan, 'The slipway as it was built.');
+    utimesSync(plan, new Date('2019-05-05'), new Date('2019-05-05'));
+    for (const [name, folder] of [
+      ['Yard share', yard],
+      ['Vault', vault],
+    ] as const)
+      await ask('/api/holdings/sources', {
+        content: { ...USUAL_SOURCE, name },
+        address: { kind: 'folder', root: folder },
+      });
+    await surveyOf('Yard', '2');
+    // One is enough now; that two are asked was seen before.
+    await desk.store.run("REPLACE INTO approval_policy (kind, needed) VALUES ('retention rule', 0)");
+    await page.goto(`${desk.origin}/retention/rules?new=rule`);
+    await page.getByLabel('What it is called').fill('Old plans');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Old plans' }).waitFor();
+    await takePlace('Yard share/Docks');
+    await keepFor('5', 'years');
+    await button(/^What follows: /).press('Enter');
+    await page.getByRole('option', { name: 'move to the archive' }).click();
+    await page.getByText(/^Saved · edited/).waitFor();
+    await button('Put it in force').press('Enter');
+    await page.getByText('Nobody said yet where the archive is.').first().waitFor();
+
+    await page.goto(`${desk.origin}/retention`);
+    await button(/^The archive: none yet/).press('Enter');
+    await page.getByRole('option', { name: 'Vault' }).click();
+    await button(/^Place within it: /).press('Enter');
+    await page.getByRole('dialog', { name: 'Place within it' }).getByRole('textbox').fill('Plans');
+    await page.keyboard.press('Control+Enter');
+    await page.getByText('Saved.').first().waitFor();
+    await page.goto(`${desk.origin}/retention/rules`);
+    await page
+      .getByRole('link', { name: /^Old plans/ })
+      .first()
+      .click();
+    await button('Put it in force').press('Enter');
+    await page.getByText('Version 1 in force').waitFor();
+    const moved = join(vault, 'Plans', 'Yard share', 'Docks', 'plan.txt');
+    await expect
+      .poll(() => [existsSync(plan), existsSync(moved)], { timeout: 90_000, interval: 1000 })
+      .toEqual([false, true]);
+    expect(readFileSync(moved, 'utf8')).toBe('The slipway as it was built.');
+    await page.goto(`${desk.origin}/retention/disposals`);
+    await page.getByRole('link', { name: 'Old plans' }).last().click();
+    await page
+      .getByRole('heading', { name: /^✓ 1 item of .* is in the archive$/ })
+      .waitFor({ timeout: 30_000 });
+    await expectAccessible(page, 'a disposal to the archive');
+    await page.goto(`${desk.origin}/retention/schedule`);
+    await page.getByText('All of them, by when they are due').click();
+    await button('Say whether Old plans stands').press('Enter');
+    await button('Put it on record').press('Enter');
+    await page.getByText('On record: it stands.').waitFor();
+    await page.getByText(/✓ It stands, /).waitFor();
+    await expectAccessible(page, 'the yearly review');
   });
 });

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { LensVocabulary } from '../../lens/fact.ts';
 import { lensWords } from '../../lens/lens-words.ts';
 import { Lens } from '../../lens/lens.ts';
-import type { Vocabulary } from '../../rules/change.ts';
+import type { Json, Vocabulary } from '../../rules/change.ts';
 import { sentenceVocabulary, slotsOf, type Sentence, type SlotOption } from '../../rules/sentence.ts';
 import { dayIn } from '../clock/period.ts';
 
@@ -34,7 +34,7 @@ export interface PolicyNames {
   readonly sources: readonly SlotOption[];
 }
 
-export function retentionPolicySentence({ items, sources }: PolicyNames): Sentence {
+export function retentionPolicySentence({ items, sources }: PolicyNames, hasArchive = true): Sentence {
   return [
     {
       label: 'Days',
@@ -88,13 +88,17 @@ export function retentionPolicySentence({ items, sources }: PolicyNames): Senten
               : (sources.find((s) => s.value === value)?.words ?? 'a source that is gone'),
           editor: { kind: 'choice', options: [{ value: '', words: 'none yet' }, ...sources] },
         },
-        ', there ',
-        {
-          path: ['archivePlace'],
-          label: 'Place within it',
-          say: (value) => (value === '' ? 'at its top' : `in ${String(value)}`),
-          editor: { kind: 'text', most: 400, hint: 'Retired/Papers' },
-        },
+        ...(hasArchive
+          ? [
+              ', there ',
+              {
+                path: ['archivePlace'],
+                label: 'Place within it',
+                say: (value: Json) => (value === '' ? 'at its top' : `in ${String(value)}`),
+                editor: { kind: 'text' as const, most: 400, hint: 'Retired/Papers' },
+              },
+            ]
+          : []),
       ],
     },
   ];

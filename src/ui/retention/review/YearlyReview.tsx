@@ -38,30 +38,50 @@ export function YearlyReview() {
             ? `✓ Every rule was looked at within a year; the next is due on ${dayText(reviews.data[0]?.due ?? today)}`
             : `${countWords(near.length, 'rule or bound', 'rules and bounds')} of ${reviews.data.length} wait for an answer`}
       </p>
-      {reviews.data.length > 0 && (
-        <FigureTable
-          columns={['Rule or bound', 'What was said last', { figure: 'Due' }, { unseen: 'Answer' }]}
-          rows={reviews.data.map((r) => ({
-            key: `${r.kind} ${r.id}`,
-            cells: [
-              <a href={r.kind === 'bound' ? boundLink(r.id) : retentionRuleLink(r.id)}>{r.name}</a>,
-              <SaidLast last={r.last} />,
-              r.due <= today ? <b className={css['mark']}>◆ {dayText(r.due)}</b> : dayText(r.due),
-              mayEdit && (
-                <Button
-                  kind="quiet"
-                  aria-label={`Say whether ${r.name} stands`}
-                  onClick={() => setAnswering(r)}
-                >
-                  Answer …
-                </Button>
-              ),
-            ],
-          }))}
-        />
+      {near.length > 0 && (
+        <ReviewTable reviews={near} today={today} onAnswer={mayEdit ? setAnswering : undefined} />
+      )}
+      {reviews.data.length > near.length && (
+        <details>
+          <summary>{near.length === 0 ? 'All of them' : 'The others'}, by when they are due</summary>
+          <ReviewTable
+            reviews={reviews.data.slice(near.length)}
+            today={today}
+            onAnswer={mayEdit ? setAnswering : undefined}
+          />
+        </details>
       )}
       {answering && <AnswerReview review={answering} onClose={() => setAnswering(undefined)} />}
     </section>
+  );
+}
+
+function ReviewTable({
+  reviews,
+  today,
+  onAnswer,
+}: {
+  readonly reviews: readonly Review[];
+  readonly today: string;
+  readonly onAnswer: ((review: Review) => void) | undefined;
+}) {
+  return (
+    <FigureTable
+      columns={['Rule or bound', 'What was said last', { figure: 'Due' }, { unseen: 'Answer' }]}
+      rows={reviews.map((r) => ({
+        key: `${r.kind} ${r.id}`,
+        cells: [
+          <a href={r.kind === 'bound' ? boundLink(r.id) : retentionRuleLink(r.id)}>{r.name}</a>,
+          <SaidLast last={r.last} />,
+          r.due <= today ? <b className={css['mark']}>◆ {dayText(r.due)}</b> : dayText(r.due),
+          onAnswer && (
+            <Button kind="quiet" aria-label={`Say whether ${r.name} stands`} onClick={() => onAnswer(r)}>
+              Answer …
+            </Button>
+          ),
+        ],
+      }))}
+    />
   );
 }
 

@@ -99,7 +99,7 @@ function PolicySentence() {
   if (!query.data || !names) return null;
   return (
     <RuleSentence
-      sentence={retentionPolicySentence(names)}
+      sentence={retentionPolicySentence(names, query.data.content.archive !== '')}
       content={query.data.content}
       set={(content) => void save(content, 'Saved.')}
       fixed={!mayEdit}

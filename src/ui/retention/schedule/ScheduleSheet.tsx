@@ -38,9 +38,11 @@ export function ScheduleSheet() {
     <>
       <SheetHead
         title={
-          bare === 0
-            ? '✓ A rule or a law says of everything how long it is kept'
-            : `Of ${countWords(bare, 'item')} nobody says how long they are kept`
+          data.sources.length === 0
+            ? 'Nothing is held yet that a rule could keep'
+            : bare === 0
+              ? '✓ A rule or a law says of everything how long it is kept'
+              : `Of ${countWords(bare, 'item')} nobody says how long they are kept`
         }
         detail={
           bare === 0

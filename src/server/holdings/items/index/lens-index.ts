@@ -88,7 +88,7 @@ interface Loaded {
 
 /** Reading anew takes longer than this: a moment old will do meanwhile. */
 const SLOW_MS = 400;
-const FRESH_MS = 5000;
+export const FRESH_MS = 5000;
 /** A block that did not change for so long is kept for the next start. */
 const QUIET_MS = 30_000;
 /** A smaller block is read as fast from its rows. */
