@@ -29,7 +29,8 @@ export class RunningProcesses {
     readonly store: Store,
   ) {}
 
-  static async start(): Promise<RunningProcesses> {
+  /** @param more settings besides those that the processes need. */
+  static async start(more: Readonly<Record<string, string>> = {}): Promise<RunningProcesses> {
     const folder = await mkdtemp(join(tmpdir(), 'yare-attack-'));
     const [port = 0, web = 0, visitor = 0, worker = 0, standins = 0, mail = 0, tls = 0] = await freePorts(7);
     const told: Ended[] = [];
@@ -56,6 +57,7 @@ export class RunningProcesses {
       DATA_DIR: folder,
       SECRET_KEY,
       LOG_LEVEL: 'silent',
+      ...more,
     };
     await Promise.all([
       all.processes.start('web', env, web),

@@ -14,8 +14,8 @@ export class KillableDesk {
     readonly cookie: string,
   ) {}
 
-  static async start(): Promise<KillableDesk> {
-    const all = await RunningProcesses.start();
+  static async start(settings: Readonly<Record<string, string>> = {}): Promise<KillableDesk> {
+    const all = await RunningProcesses.start(settings);
     return new KillableDesk(all, await all.signIn());
   }
 

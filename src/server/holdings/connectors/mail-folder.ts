@@ -30,6 +30,8 @@ interface Stretch {
   readonly line: number;
   readonly start: number;
   readonly end: number;
+  /** When it was delivered, ISO 8601; null where its separator does not tell. */
+  readonly delivered: string | null;
 }
 
 /**
@@ -214,9 +216,29 @@ export function mailFolderConnector(root: string): Connector {
 }
 
 /** A message in an mbox file is never changed; its name is a digest of how it begins. */
-function mboxListed({ name, start, end }: Stretch, is: Stats): ListedItem {
+function mboxListed({ name, start, end, delivered }: Stretch, is: Stats): ListedItem {
   const size = end - start;
-  return { name, size, created: null, changed: instantOf(is.mtimeMs), owner: '', version: `${size}` };
+  return {
+    ...{ name, size, owner: '', version: `${size}` },
+    created: delivered,
+    changed: delivered ?? instantOf(is.mtimeMs),
+  };
+}
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** The moment in a separator, in UTC (RFC 4155): `From tove@line.example Mon Jan  4 10:00:00 2021`. */
+function deliveredAt(separator: string): string | null {
+  const told = / (\w{3}) +(\d{1,2}) (\d{2}):(\d{2})(?::(\d{2}))?(?: [A-Z]{1,5})? (\d{4})\r?\n?$/.exec(
+    separator,
+  );
+  if (!told) return null;
+  const [, month = '', day, hour, minute, second = '0', year] = told;
+  if (!MONTHS.includes(month)) return null;
+  const [d, h, m, s] = [day, hour, minute, second].map(Number) as [number, number, number, number];
+  const at = new Date(Date.UTC(Number(year), MONTHS.indexOf(month), d, h, m, s));
+  // 31 February is no day.
+  return at.getUTCDate() === d && h < 24 && m < 60 ? instantOf(at.getTime()) : null;
 }
 
 function refuseMbox(place: string): void {
@@ -294,14 +316,19 @@ const TELLING = 4096;
 
 /** Where the messages of an mbox file stand, up to `size`; the separators are not theirs. Memory does not grow with it. */
 async function scanMbox(path: Buffer, size: number): Promise<readonly Stretch[]> {
-  const starts: { line: number; body: number; head: Buffer }[] = [];
+  const starts: { line: number; body: number; head: Buffer; delivered: string | null }[] = [];
   let line = Buffer.alloc(0);
   let lineAt = 0;
   let dropped = 0;
   let blank = true;
   const take = (whole: Buffer, next: number) => {
     if (blank && whole.subarray(0, 5).equals(BEGINS) && /\d{4}\r?\n?$/.test(whole.toString('latin1')))
-      starts.push({ line: lineAt, body: next, head: Buffer.alloc(0) });
+      starts.push({
+        line: lineAt,
+        body: next,
+        head: Buffer.alloc(0),
+        delivered: deliveredAt(whole.toString('latin1')),
+      });
     else {
       const last = starts.at(-1);
       if (last && last.head.length < TELLING)
@@ -329,10 +356,16 @@ async function scanMbox(path: Buffer, size: number): Promise<readonly Stretch[]>
     }
   if (line.length > 0) take(line, lineAt + line.length + dropped);
   const seen = new Map<string, number>();
-  return starts.map(({ line, body, head }, i) => {
+  return starts.map(({ line, body, head, delivered }, i) => {
     const digest = createHash('sha256').update(head).digest('hex').slice(0, 24);
     const n = (seen.get(digest) ?? 0) + 1;
     seen.set(digest, n);
-    return { name: n === 1 ? digest : `${digest}-${n}`, line, start: body, end: starts[i + 1]?.line ?? size };
+    return {
+      name: n === 1 ? digest : `${digest}-${n}`,
+      line,
+      start: body,
+      end: starts[i + 1]?.line ?? size,
+      delivered,
+    };
   });
 }

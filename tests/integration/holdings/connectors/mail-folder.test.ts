@@ -114,6 +114,27 @@ describe('an mbox file', () => {
     await expect(connector.restore?.(place, two, bytes, null)).rejects.toThrow('there already');
   });
 
+  it('tells of each message when it was delivered, as its separator says', async () => {
+    const { file, connector, place } = await begin(three);
+    const dates = ['Mon Jan  4 10:00:00 2021', 'Tue Feb 31 10:00:00 2021', 'Thu Feb 29 23:59:59 GMT 2024'];
+    let n = 0;
+    writeFileSync(
+      file,
+      mbox(three).replace(
+        /^From lotte@brindle\.example .*$/gm,
+        () => `From lotte@brindle.example ${dates[n++]}`,
+      ),
+    );
+    utimesSync(file, new Date('2026-01-01T00:00:00Z'), new Date('2026-01-01T00:00:00Z'));
+    const listed = await connector.details(place, (await connector.list(place)).items);
+    expect(listed.map((l) => [l.created, l.changed])).toEqual([
+      ['2021-01-04T10:00:00.000Z', '2021-01-04T10:00:00.000Z'],
+      // What is no day is not told, and the file itself counts.
+      [null, '2026-01-01T00:00:00.000Z'],
+      ['2024-02-29T23:59:59.000Z', '2024-02-29T23:59:59.000Z'],
+    ]);
+  });
+
   it('can lose its first, its last and its only one', async () => {
     const { place, file, connector, item, subjects } = await begin(three);
     await connector.remove?.(place, await item(0));
