@@ -22,6 +22,7 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       lens: { fact: 'level', is: 'unknown' },
       today: ctx.now().toISOString().slice(0, 10),
       sources: account.scope?.['source'] ?? null,
+      mayBeOld: true,
       ask: { what: 'count' },
     }),
   ]);

@@ -152,10 +152,10 @@ async function contentsOf(store: Queries, looked: Looked): Promise<readonly Weig
   ];
 }
 
-/** Asks the thread that has all items in memory. */
+/** Asks the thread that has all items in memory. Somebody who looks may see what was so some seconds ago; the program decides. */
 export async function askRetention<W extends RetentionQuestion['ask']['what']>(
   ctx: Context,
-  account: Pick<Account, 'scope'>,
+  asker: Pick<Account, 'scope'> | 'the program',
   weighing: RetentionWeighing,
   ask: Extract<RetentionQuestion['ask'], { what: W }>,
 ): Promise<RetentionAnswer[W]> {
@@ -163,7 +163,9 @@ export async function askRetention<W extends RetentionQuestion['ask']['what']>(
   const answer = await askLens(ctx, {
     lens: EVERYTHING,
     today: weighing.today,
-    sources: account.scope?.['source'] ?? null,
+    ...(asker === 'the program'
+      ? { sources: null }
+      : { sources: asker.scope?.['source'] ?? null, mayBeOld: true }),
     ask: { what: 'area', area: 'retention', question },
   });
   return answer as RetentionAnswer[W];

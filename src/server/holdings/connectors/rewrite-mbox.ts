@@ -1,5 +1,6 @@
 import { constants, lstatSync } from 'node:fs';
 import { open, readFile, rename, rm, type FileHandle } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 import { nameBytes } from '../../../core/holdings/sources/name-text.ts';
 import { ItemError } from './connector.ts';
@@ -10,9 +11,11 @@ export type MboxPiece = { readonly from: number; readonly to: number } | Uint8Ar
 
 const LOCK_TRIES = 20;
 const LOCK_WAIT_MS = 250;
-/** A lock of ours that is older was left by a process that died. */
+/** A lock of ours that is older was left by a process that died, wherever that ran. */
 const LOCK_OLD_MS = 60_000;
 const OURS = 'yare ';
+/** Who opens a mailbox to add a message has written it by then. */
+const SETTLE_MS = 40;
 const COPIED = 1 << 20;
 
 /**
@@ -42,7 +45,8 @@ export async function rewriteMbox(
       const pieces = await choose(path, before.size);
       const made = await open(
         beside,
-        constants.O_RDWR | constants.O_CREAT | constants.O_TRUNC | constants.O_NOFOLLOW,
+        // Behind whatever others add to it once it has the name.
+        constants.O_RDWR | constants.O_CREAT | constants.O_TRUNC | constants.O_APPEND | constants.O_NOFOLLOW,
         0o600,
       );
       try {
@@ -64,7 +68,8 @@ export async function rewriteMbox(
           throw new ItemError('its mailbox was changed by another program meanwhile');
         await takeOver();
         await rename(beside, path);
-        // Who had it open may have added to the old one until now.
+        // Who had it open may add to the old one for a moment.
+        await wait(SETTLE_MS);
         await takeOver();
         await made.sync();
       } catch (error) {
@@ -86,19 +91,32 @@ async function takeLock(lock: Buffer): Promise<void> {
   for (let tries = 0; ; tries++) {
     try {
       const handle = await open(lock, 'wx', 0o600);
-      await handle.writeFile(`${OURS}${process.pid}\n`);
+      await handle.writeFile(`${OURS}${process.pid} ${hostname()}\n`);
       await handle.close();
       return;
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      const is = lstatSync(lock, { throwIfNoEntry: false });
-      const isOld = is && Date.now() - is.mtimeMs > LOCK_OLD_MS;
-      if (isOld && (await readFile(lock, 'utf8').catch(() => '')).startsWith(OURS))
-        await rm(lock, { force: true });
+      if (await isLeft(lock)) await rm(lock, { force: true });
       else if (tries >= LOCK_TRIES) throw new ItemError('another program has locked its mailbox');
       else await wait(LOCK_WAIT_MS);
     }
   }
+}
+
+/** Whether a lock is one of ours, whose process died. */
+async function isLeft(lock: Buffer): Promise<boolean> {
+  const is = lstatSync(lock, { throwIfNoEntry: false });
+  const text = await readFile(lock, 'utf8').catch(() => '');
+  if (!is || !text.startsWith(OURS)) return false;
+  const [pid = '', host = ''] = text.slice(OURS.length).trim().split(' ');
+  if (host === hostname() && Number(pid) !== process.pid) {
+    try {
+      process.kill(Number(pid), 0);
+    } catch (error) {
+      return (error as NodeJS.ErrnoException).code === 'ESRCH';
+    }
+  }
+  return Date.now() - is.mtimeMs > LOCK_OLD_MS;
 }
 
 /** To the end of the new file. */

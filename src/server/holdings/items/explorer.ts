@@ -43,11 +43,17 @@ interface Looking {
   readonly lens: Lens;
   readonly today: string;
   readonly sources: readonly string[] | null;
+  readonly mayBeOld: true;
   readonly against?: LensQuestion['against'];
 }
 
 function lookingAt(ctx: Context, account: Pick<Account, 'scope'>, lens: Lens): Looking {
-  return { lens, today: ctx.now().toISOString().slice(0, 10), sources: account.scope?.['source'] ?? null };
+  return {
+    lens,
+    today: ctx.now().toISOString().slice(0, 10),
+    sources: account.scope?.['source'] ?? null,
+    mayBeOld: true,
+  };
 }
 
 /** What is asked about, and what of it is gone; a lens with a fault matches nothing. */

@@ -38,6 +38,7 @@ export async function levelFigures(
       lens: { fact: 'level', is: 'one of', values: [level] },
       today: ctx.now().toISOString().slice(0, 10),
       sources: account.scope?.['source'] ?? null,
+      mayBeOld: true,
       ask: { what: 'figures' },
     }),
     ctx.store.one(

@@ -90,6 +90,7 @@ export async function listLevels(
       lens: EVERYTHING,
       today: ctx.now().toISOString().slice(0, 10),
       sources: account.scope?.['source'] ?? null,
+      mayBeOld: true,
       ask: { what: 'levels' },
     }),
   ]);

@@ -48,7 +48,7 @@ export async function gatherDue(ctx: Context): Promise<void> {
   );
   if (row?.gathered_from === from) return;
   const owners = new ItemOwners(store, ctx.now());
-  for (const [by, bytes] of await askRetention(ctx, {}, weighing, { what: 'due' })) {
+  for (const [by, bytes] of await askRetention(ctx, 'the program', weighing, { what: 'due' })) {
     const decision = await decisionOf(store, weighing, by);
     if (!decision) continue;
     const due = Bitmap.fromBytes(bytes);

@@ -32,7 +32,11 @@ export async function countDays(ctx: Context): Promise<void> {
     const isInForce = stage.state === 'in force' && weighing.contents.has(id);
     const among = isInForce ? weighing : await retentionWeighing(ctx, { rule: id, as: 'version' });
     const version = among.contents.get(id)?.version ?? 0;
-    const { totals, due, dueNext } = await askRetention(ctx, {}, among, { what: 'rule', id, above: '' });
+    const { totals, due, dueNext } = await askRetention(ctx, 'the program', among, {
+      what: 'rule',
+      id,
+      above: '',
+    });
     // Of another version, another day would be told.
     const before = await store.one(
       z.object({ due: Bytes, due_next: Bytes }),
@@ -73,7 +77,7 @@ export async function countDays(ctx: Context): Promise<void> {
       );
     });
   }
-  const { holds } = await askRetention(ctx, {}, weighing, { what: 'totals' });
+  const { holds } = await askRetention(ctx, 'the program', weighing, { what: 'totals' });
   if (holds.length > 0)
     await store.run(
       'INSERT INTO hold_day (hold_id, day, covers, keeps) VALUES ? ON DUPLICATE KEY UPDATE covers = VALUES(covers), keeps = VALUES(keeps)',

@@ -25,7 +25,7 @@ export const REASONED_RULE: RuleKind<RetentionRuleDraft> = {
 async function refuseUnreasoned(ctx: Context, rule: string, beyond: string): Promise<void> {
   if (beyond !== '') return;
   const weighing = await retentionWeighing(ctx, { rule });
-  const { movedBy } = await askRetention(ctx, {}, weighing, { what: 'rule', id: rule, above: '' });
+  const { movedBy } = await askRetention(ctx, 'the program', weighing, { what: 'rule', id: rule, above: '' });
   const [first] = movedBy;
   if (!first) return;
   const bound = weighing.bounds.find((b) => b.id === first.bound);

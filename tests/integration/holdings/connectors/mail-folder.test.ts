@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import {
   appendFileSync,
   mkdirSync,
@@ -9,7 +10,7 @@ import {
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { headerField } from '../../../../src/server/holdings/connectors/mail-header.ts';
@@ -172,6 +173,10 @@ describe('an mbox file', () => {
     utimesSync(`${file}.lock`, new Date(0), new Date(0));
     await connector.remove?.(place, await item(0));
     expect(await subjects()).toEqual(['Three']);
+    // The number of a process that is over.
+    writeFileSync(`${file}.lock`, `yare ${spawnSync('true').pid} ${hostname()}\n`);
+    await connector.remove?.(place, await item(0));
+    expect(await subjects()).toEqual([]);
   }, 20_000);
 
   it('does not part twins', async () => {

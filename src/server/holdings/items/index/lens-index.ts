@@ -34,6 +34,10 @@ export interface LensQuestion {
   readonly today: string;
   /** Only items of these; of all where none are named. */
   readonly sources: readonly string[] | null;
+  /**
+   * As things were some seconds ago will do, where reading what changed takes long: for looking at, never for deciding by.
+   */
+  readonly mayBeOld?: boolean;
   /** Only these, a set in bytes. */
   readonly only?: Uint8Array | undefined;
   /** Only what came into the lens since, or left it; the sets in bytes. */
@@ -111,7 +115,7 @@ export class LensIndexes {
   ) {}
 
   async answer(question: LensQuestion): Promise<LensAnswers[keyof LensAnswers]> {
-    await this.#beFresh();
+    await this.#beFresh(question.mayBeOld ?? false);
     const blocks = [...this.#blocks.entries()].sort(([a], [b]) => a - b).map(([, b]) => b.index);
     const sources = question.sources ?? undefined;
     const found = select(blocks, question.lens, question.today, sources);
@@ -134,10 +138,12 @@ export class LensIndexes {
     );
   }
 
-  async #beFresh(): Promise<void> {
-    const refreshing = (this.#refreshing ??= this.#refresh().finally(() => (this.#refreshing = undefined)));
+  async #beFresh(mayBeOld: boolean): Promise<void> {
     const isRecent = performance.now() - this.#refreshedAt < FRESH_MS;
-    if (this.#took > SLOW_MS && isRecent) refreshing.catch(() => {});
+    // One that is under way may have read what changed since already.
+    if (!mayBeOld && this.#refreshing) await this.#refreshing;
+    const refreshing = (this.#refreshing ??= this.#refresh().finally(() => (this.#refreshing = undefined)));
+    if (mayBeOld && this.#took > SLOW_MS && isRecent) refreshing.catch(() => {});
     else await refreshing;
   }
 
