@@ -1,6 +1,8 @@
+import type { RowTemplate } from '../../../src/core/holdings/sources/row-template.ts';
 import { join } from 'node:path';
 import {
   USUAL_SOURCE,
+  type SourceContent,
   type SourceAddress,
   type SystemContent,
 } from '../../../src/core/holdings/sources/source.ts';
@@ -130,6 +132,9 @@ const SYSTEMS: readonly Named[] = [
 const NIGHTLY: Schedule = { every: 'week', weekday: 7, day: 1, at: '02:30', zone: 'Europe/Copenhagen' };
 
 /** The stand-in estate: systems, sources with real files behind them, surveys that begin at once, and lenses. */
+/** Bookings are told apart by when the crossing is. */
+const CROSSINGS: RowTemplate = { table: 'booking', day: 'departs', by: 'month', blank: ['remark'] };
+
 export async function loadEstate(demo: Demo): Promise<void> {
   const { ctx, tx, random, now, lines, tell } = demo;
   await loadDocumentKinds(demo);
@@ -159,10 +164,10 @@ export async function loadEstate(demo: Demo): Promise<void> {
     system: string,
     address: SourceAddress,
     secret = '',
-    pricePerGb = 0,
+    more: Partial<SourceContent> = {},
   ) => {
     const id = await insertSource(tx, ctx, officer, {
-      content: { ...USUAL_SOURCE, name, system: systems.get(system) ?? null, pricePerGb },
+      content: { ...USUAL_SOURCE, name, system: systems.get(system) ?? null, ...more },
       address,
       secret,
     });
@@ -197,6 +202,7 @@ export async function loadEstate(demo: Demo): Promise<void> {
       i === 0 ? 'Booking' : 'Saltmiles',
       { kind: 'mariadb', ...at },
       password,
+      i === 0 ? { rowTemplates: [CROSSINGS] } : {},
     );
   const bucket = (name: string, system: string, of: string) =>
     source(
@@ -211,7 +217,7 @@ export async function loadEstate(demo: Demo): Promise<void> {
         user: ARCHIVE_KEY.user,
       },
       ARCHIVE_KEY.secret,
-      0.09,
+      { pricePerGb: 0.09 },
     );
   await bucket('Archive bucket', 'Archive', 'archive');
   await bucket('Cold manifests', 'Archive', 'manifests-cold');

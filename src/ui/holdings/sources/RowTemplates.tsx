@@ -7,7 +7,7 @@ import {
 import { Button } from '../../parts/Button.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { SelectField } from '../../parts/SelectField.tsx';
+import { ChoiceField } from '../../parts/ChoiceField.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { useTables } from './use-sources.ts';
@@ -137,13 +137,13 @@ function AddTemplate({
     >
       {chosen && by ? (
         <>
-          <SelectField
+          <ChoiceField
             label="Table"
             value={chosen.table}
             options={usable.map((t) => ({ value: t.table, words: t.table }))}
             onChange={setTable}
           />
-          <SelectField
+          <ChoiceField
             label="Its rows count as made and changed on"
             value={by}
             options={days.map((d) => ({ value: d, words: d }))}

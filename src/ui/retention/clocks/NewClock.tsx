@@ -4,7 +4,7 @@ import { go, setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { SelectField } from '../../parts/SelectField.tsx';
+import { ChoiceField } from '../../parts/ChoiceField.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { clockLink } from '../links.ts';
 
@@ -33,7 +33,7 @@ export function NewClock() {
           onChange={(e) => setName(e.target.value)}
         />
       </Field>
-      <SelectField
+      <ChoiceField
         label="Told by"
         value={way}
         options={Object.entries(CLOCK_WAYS).map(([value, words]) => ({ value, words }))}

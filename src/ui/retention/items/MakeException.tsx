@@ -10,7 +10,7 @@ import { tell } from '../../desk/toasts.ts';
 import { countWords } from '../../desk/words.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { SelectField } from '../../parts/SelectField.tsx';
+import { ChoiceField } from '../../parts/ChoiceField.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 
 const UNITS = { days: 'days', months: 'months', years: 'years', good: 'whatever the rules say' } as const;
@@ -56,7 +56,7 @@ export function MakeException({
       busy={busy}
       refused={error('reason', 'until', 'content.keep') ? undefined : refused?.message}
     >
-      <SelectField
+      <ChoiceField
         label="Kept for"
         value={unit}
         options={Object.entries(UNITS).map(([value, words]) => ({ value, words }))}
@@ -72,7 +72,7 @@ export function MakeException({
               onChange={(e) => setCount(e.target.value)}
             />
           </Field>
-          <SelectField
+          <ChoiceField
             label="Counted from"
             value={after}
             options={[
@@ -81,7 +81,7 @@ export function MakeException({
             ]}
             onChange={setAfter}
           />
-          <SelectField
+          <ChoiceField
             label="Then"
             value={then}
             options={Object.entries(THEN).map(([value, words]) => ({ value, words }))}

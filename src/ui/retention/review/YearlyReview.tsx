@@ -11,7 +11,7 @@ import { Button } from '../../parts/Button.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
-import { SelectField } from '../../parts/SelectField.tsx';
+import { ChoiceField } from '../../parts/ChoiceField.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { boundLink, retentionRuleLink } from '../links.ts';
@@ -36,7 +36,7 @@ export function YearlyReview() {
           ? 'Nothing is in force that could be looked at again.'
           : near.length === 0
             ? `✓ Every rule was looked at within a year; the next is due on ${dayText(reviews.data[0]?.due ?? today)}`
-            : `${countWords(near.length, 'rule or bound', 'rules and bounds')} of ${reviews.data.length} wait for an answer`}
+            : `${countWords(near.length, 'rule or bound waits', 'rules and bounds wait')} for an answer, of ${reviews.data.length}`}
       </p>
       {near.length > 0 && (
         <ReviewTable reviews={near} today={today} onAnswer={mayEdit ? setAnswering : undefined} />
@@ -117,7 +117,7 @@ function AnswerReview({ review, onClose }: { readonly review: Review; readonly o
       busy={busy}
       refused={wrong ? undefined : refused?.message}
     >
-      <SelectField
+      <ChoiceField
         label="Answer"
         value={answer}
         options={Object.entries(REVIEW_ANSWERS).map(([value, words]) => ({ value, words }))}

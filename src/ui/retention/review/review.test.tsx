@@ -25,7 +25,7 @@ describe('the yearly review', () => {
       at: '2019-01-01T10:00:00Z',
     } as const;
     show([review('Bookkeeping', '2020-01-01', { kind: 'bound', last }), review('Manifests', '2999-01-01')]);
-    await screen.findByText('1 rule or bound of 2 wait for an answer');
+    await screen.findByText('1 rule or bound waits for an answer, of 2');
     const late = within(screen.getByRole('row', { name: /Bookkeeping/ }));
     late.getByText('◆ 1 Jan 2020');
     late.getByText('No sailings any more.');
