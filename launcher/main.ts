@@ -28,6 +28,10 @@ const HELP = `./yare COMMAND
                              stamp documents with a level, without the desk or a database
   retention --rules FILE --items FILE [--help]
                              say which items may go, when and why, without the desk or a database
+  reach ESTATE.jsonl (--person ID | --place ID | --pairs FILE) [--json] [--help]
+                             say who reaches what, and by which way, without the desk or a database
+  estate --folder FOLDER [--help]
+                             write who may do what in a folder, for reach
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -58,6 +62,8 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'detect':
     case 'stamp':
     case 'retention':
+    case 'reach':
+    case 'estate':
       return runOnce(command, rest);
     case 'verify-ledger':
       return verifyLedger(rest);

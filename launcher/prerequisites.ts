@@ -17,6 +17,7 @@ const CHROMIUM: Needed = { package: 'chromium', programs: ['chromium'] };
 const SERVERS: readonly Needed[] = [
   { package: 'dovecot-imapd', programs: ['dovecot'] },
   { package: 'postgresql', programs: ['postgres'] },
+  { package: 'acl', programs: ['getfacl', 'setfacl'] },
 ];
 
 /** Installs what is missing with apt-get when root; otherwise says exactly what to run. */

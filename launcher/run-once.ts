@@ -10,6 +10,8 @@ const NEEDED = {
   detect: ['detect', 'detect-thread'],
   stamp: ['stamp'],
   retention: ['retention'],
+  reach: ['reach'],
+  estate: ['estate'],
 };
 
 /** A command without the desk or a database, in a process of its own: only its report goes to standard output. */

@@ -22,6 +22,13 @@ import { from, highest, NO_STEPS, STRENGTHS, upTo, type Steps, type Strength } f
 
 const ALL: Steps = upTo('give');
 
+/** What a place and those above it say of a person: by grants, which a nearer one overrides; and by what no denial binds. */
+interface Said {
+  readonly granted: Steps;
+  readonly past: Steps;
+}
+const NOTHING_SAID: Said = { granted: NO_STEPS, past: NO_STEPS };
+
 /** One way by which somebody comes to a strength. */
 export type Way =
   | {
@@ -103,6 +110,8 @@ export class Reach {
   readonly #gates = new Map<number, readonly Bitmap[]>();
   readonly #posixPeople = new Map<string, PosixPerson | undefined>();
   readonly #hasGates: boolean;
+  /** Nothing but inheritance decides. */
+  readonly #isPlain: boolean;
 
   constructor(
     readonly estate: Estate,
@@ -116,9 +125,10 @@ export class Reach {
       else if (of.at(-1) !== place) of.push(place);
     };
     const anyone: number[] = [];
-    let hasGates = false;
+    let [hasGates, isPlain] = [false, true];
     for (const [at, place] of tree.places.entries()) {
       hasGates ||= place.gate;
+      isPlain &&= place.posix === undefined && place.unknown === undefined;
       if (place.owner !== null) note(place.owner, at);
       for (const g of grants.get(at) ?? []) if (this.#counts(g)) note(g.to, at);
       for (const l of links.get(at) ?? [])
@@ -129,6 +139,7 @@ export class Reach {
     }
     this.#anyone = anyone;
     this.#hasGates = hasGates;
+    this.#isPlain = isPlain && !hasGates;
   }
 
   /** Everybody who reaches a place, by step: `[see, read, change, give]`, people by number. */
@@ -172,10 +183,7 @@ export class Reach {
   /** All places that a person reaches: how many, and the first from a place on. */
   ofPerson(person: PersonLine, most: number, start = 0): PersonReach {
     if (!isOpen(person, this.day)) return { counts: { ...NONE }, unknown: 0, first: [], next: null };
-    const isPlain =
-      !this.#hasGates &&
-      !this.estate.tree.places.some((p) => p.posix !== undefined || p.unknown !== undefined);
-    return isPlain ? this.#byRegions(person, most, start) : this.#byWalk(person, most, start);
+    return this.#isPlain ? this.#byRegions(person, most, start) : this.#byWalk(person, most, start);
   }
 
   /** As the accounts were open for all. */
@@ -284,11 +292,11 @@ export class Reach {
           .find(
             (up) =>
               tree.places[up]?.gate &&
-              this.#unknownAt(up) === null &&
+              this.unknownAt(up) === null &&
               (this.#placePair(person, up).steps & 1) === 0,
           )
       : undefined;
-    const unknown = this.#unknownAt(at);
+    const unknown = this.unknownAt(at);
     return {
       steps: stopped === undefined ? steps : NO_STEPS,
       ways: ways.map((w) => (w.is === 'grant' ? { ...w, beaten: (granted & top(w.strength)) === 0 } : w)),
@@ -298,20 +306,21 @@ export class Reach {
     };
   }
 
-  /** Why nobody can say of an inheriting place who reaches it: its source does not tell, of it or of a gate above. */
-  #unknownAt(at: number): string | null {
+  /** Why nobody can say who reaches a place: its source does not tell, of it, of what it inherits from, or of what one has to pass. */
+  unknownAt(at: number): string | null {
     const { tree } = this.estate;
-    const gates = this.#hasGates ? tree.above(at).filter((up) => tree.places[up]?.gate) : [];
-    const asked = [at, ...gates].flatMap((p) => tree.chain(p));
+    const above = tree.above(at);
+    const gates = this.#hasGates ? above.filter((up) => tree.places[up]?.gate) : [];
+    const isFile = tree.places[at]?.posix !== undefined;
+    const asked = isFile ? [at, ...above] : [at, ...gates].flatMap((p) => tree.chain(p));
     return asked.map((p) => tree.places[p]?.unknown).find((u) => u !== undefined) ?? null;
   }
 
   #posixPair(person: PersonLine, at: number): Omit<PairReach, 'strength' | 'closed'> {
     const { tree } = this.estate;
     const nothing = { steps: NO_STEPS, ways: [], denials: [], stoppedAt: null, unknown: null };
-    const all = [at, ...tree.above(at)];
-    const unknown = all.map((p) => tree.places[p]?.unknown).find((u) => u !== undefined);
-    if (unknown !== undefined) return { ...nothing, unknown };
+    const unknown = this.unknownAt(at);
+    if (unknown !== null) return { ...nothing, unknown };
     const who = this.#posixPerson(person);
     if (!who) return nothing;
     const stopped = tree.above(at).find((up) => !posixPasses(who, this.#acl(up)));
@@ -336,6 +345,7 @@ export class Reach {
       for (const at of this.#relevant.get(principal) ?? []) places.add(at);
     const relevant = Uint32Array.from(places).sort();
     const steps = new Map<number, Steps>();
+    const said = new Map<number, Said>();
     const alone = new Map<number, number>();
     const within: number[] = [];
     for (const at of relevant) {
@@ -345,7 +355,14 @@ export class Reach {
       alone.set(at, all);
       if (above !== undefined) alone.set(above, (alone.get(above) as number) - all);
       within.push(at);
-      steps.set(at, this.#stepsAt(principals, at));
+      // Between the two, nothing says anything of the person.
+      const here = this.#saidAt(
+        principals,
+        at,
+        (above === undefined ? undefined : said.get(above)) ?? NOTHING_SAID,
+      );
+      said.set(at, here);
+      steps.set(at, here.granted | here.past);
     }
     const counts = { ...NONE };
     for (const [at, n] of alone) {
@@ -369,28 +386,33 @@ export class Reach {
 
   /** By nothing but what concerns a person. */
   #stepsAt(principals: ReadonlyMap<Principal, Chain>, at: number): Steps {
+    const { tree } = this.estate;
+    const said = tree
+      .chain(at)
+      .toReversed()
+      .reduce<Said>((above, place) => this.#saidAt(principals, place, above), NOTHING_SAID);
+    return said.granted | said.past;
+  }
+
+  /** What a place says of a person, on top of what those above it say. */
+  #saidAt(principals: ReadonlyMap<Principal, Chain>, place: number, above: Said): Said {
     const { tree, grants, links } = this.estate;
-    let [decided, steps, past] = [NO_STEPS, NO_STEPS, NO_STEPS];
-    for (const place of tree.chain(at)) {
-      let [given, denied] = [NO_STEPS, NO_STEPS];
-      for (const g of grants.get(place) ?? [])
-        if (principals.has(g.to) && this.#counts(g)) {
-          if (g.deny) denied |= from(g.strength);
-          else given |= upTo(g.strength);
-        }
-      steps |= given & ~denied & ~decided;
-      decided |= given | denied;
-      for (const l of links.get(place) ?? [])
-        if (
-          l.to !== ANYONE &&
-          this.#counts(l) &&
-          (typeof l.to === 'string' ? [l.to] : l.to).some((to) => principals.has(to))
-        )
-          past |= upTo(l.strength);
-      const owner = tree.places[place]?.owner;
-      if (owner !== null && owner !== undefined && principals.has(owner)) past = ALL;
-    }
-    return steps | past;
+    let [given, denied, past] = [NO_STEPS, NO_STEPS, above.past];
+    for (const g of grants.get(place) ?? [])
+      if (principals.has(g.to) && this.#counts(g)) {
+        if (g.deny) denied |= from(g.strength);
+        else given |= upTo(g.strength);
+      }
+    for (const l of links.get(place) ?? [])
+      if (
+        l.to !== ANYONE &&
+        this.#counts(l) &&
+        (typeof l.to === 'string' ? [l.to] : l.to).some((to) => principals.has(to))
+      )
+        past |= upTo(l.strength);
+    const owner = tree.places[place]?.owner;
+    if (owner !== null && owner !== undefined && principals.has(owner)) past = ALL;
+    return { granted: (given & ~denied) | (above.granted & ~given & ~denied), past };
   }
 
   /** Place by place, where file systems, gates or what is unknown have their say. */

@@ -1,0 +1,5 @@
+import { estateCommand } from '../access/estate-command.ts';
+
+const code = await estateCommand(process.argv.slice(2));
+// What was written to a pipe may still be on its way.
+process.stdout.write('', () => process.exit(code));

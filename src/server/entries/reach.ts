@@ -1,0 +1,5 @@
+import { reachCommand } from '../access/reach-command.ts';
+
+const code = await reachCommand(process.argv.slice(2));
+// What was written to a pipe may still be on its way.
+process.stdout.write('', () => process.exit(code));
