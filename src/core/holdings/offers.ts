@@ -1,5 +1,4 @@
 // What other areas may use of this one.
-export { nameText } from './sources/name-text.ts';
 export { itemFact, itemVocabulary, placeValue, type ItemRow } from './items/item-facts.ts';
 export { peopleMargin } from './items/distinct-people.ts';
 export { BlockIndex, buildBlock, type IndexedItem } from './items/item-index.ts';

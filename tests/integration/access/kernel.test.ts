@@ -14,7 +14,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { EstateReader } from '../../../src/core/access/estate/estate.ts';
 import { Reach } from '../../../src/core/access/reach/reach.ts';
-import { nameText } from '../../../src/core/holdings/sources/name-text.ts';
+import { nameText } from '../../../src/core/text/name-text.ts';
 import { folderLines } from '../../../src/server/access/posix/read-folder.ts';
 
 const isRoot = process.getuid?.() === 0;

@@ -81,7 +81,7 @@ export class EstateReader {
   }
 
   done(): Estate {
-    const tree = new PlaceTree(this.#places);
+    const tree = PlaceTree.of(this.#places);
     const people = new People([...this.#persons.values()], [...this.#groups.values()]);
     const isKnown = (id: string) =>
       id === EVERYONE ||

@@ -62,10 +62,22 @@ export class People {
     return Bitmap.of(this.persons.flatMap((p, n) => (isOpen(p, day) ? [n] : [])));
   }
 
+  /** A group, and all groups that it is in, however deep. */
+  around(group: string): readonly Principal[] {
+    return [...this.#climb(group).keys()];
+  }
+
   /** All that stand for a person, with the shortest chain of groups to each; of several as short the first by id. */
   principalsOf(person: PersonLine): ReadonlyMap<Principal, Chain> {
-    const found = new Map<Principal, Chain>([[person.id, []]]);
-    for (let edge: [string, Chain][] = [[person.id, []]]; edge.length > 0;) {
+    const found = this.#climb(person.id);
+    found.set(EVERYONE, []);
+    if (!person.guest) found.set(EVERYONE_HERE, []);
+    return found;
+  }
+
+  #climb(id: string): Map<Principal, Chain> {
+    const found = new Map<Principal, Chain>([[id, []]]);
+    for (let edge: [string, Chain][] = [[id, []]]; edge.length > 0;) {
       const next: [string, Chain][] = [];
       for (const [member, chain] of edge)
         for (const group of this.#within.get(member) ?? []) {
@@ -76,8 +88,6 @@ export class People {
         }
       edge = next;
     }
-    found.set(EVERYONE, []);
-    if (!person.guest) found.set(EVERYONE_HERE, []);
     return found;
   }
 

@@ -2,24 +2,40 @@ import type { PlaceLine } from './estate-line.ts';
 
 /** Places each before those below it, by number from 0; all that is asked of one is an array away. */
 export class PlaceTree {
-  readonly places: readonly PlaceLine[];
-  readonly #numbers = new Map<string, number>();
-  /** -1 for one right below its source. */
-  readonly parent: Int32Array;
-  /** Behind the last of those below. */
-  readonly end: Int32Array;
   /** The place itself, or the nearest above it, that takes nothing over from above. */
   readonly region: Int32Array;
   /** How many there are at it and below it that have its region. */
   readonly inRegion: Int32Array;
-  /** Ids of places that lie below themselves; they stand right below their source. */
-  readonly rings: readonly string[];
+
+  private constructor(
+    readonly places: readonly PlaceLine[],
+    readonly numbers: ReadonlyMap<string, number>,
+    /** -1 for one right below its source. */
+    readonly parent: Int32Array,
+    /** Behind the last of those below. */
+    readonly end: Int32Array,
+    /** Ids of places that lie below themselves; one of each ring stands right below its source. */
+    readonly rings: readonly string[],
+  ) {
+    const n = places.length;
+    this.region = new Int32Array(n);
+    this.inRegion = new Int32Array(n).fill(1);
+    for (let at = 0; at < n; at++) {
+      const up = parent[at] as number;
+      this.region[at] = up < 0 || !places[at]?.inherits ? at : (this.region[up] as number);
+    }
+    for (let at = n - 1; at >= 0; at--) {
+      const up = parent[at] as number;
+      if (up >= 0 && this.region[at] === this.region[up])
+        this.inRegion[up] = (this.inRegion[up] as number) + (this.inRegion[at] as number);
+    }
+  }
 
   /** Those whose parent is not there stand right below their source. Of several with the same id, the last counts. */
-  constructor(lines: readonly PlaceLine[]) {
+  static of(lines: readonly PlaceLine[]): PlaceTree {
     const byId = new Map(lines.map((l) => [l.id, l]));
-    const above = new Map([...byId.values()].map((l) => [l.id, this.#parentOf(l, byId)]));
-    this.rings = cutRings(above);
+    const above = new Map([...byId.values()].map((l) => [l.id, parentOf(l, byId)]));
+    const rings = cutRings(above);
     const below = new Map<string | null, PlaceLine[]>();
     for (const line of byId.values()) {
       const parent = above.get(line.id) ?? null;
@@ -31,11 +47,8 @@ export class PlaceTree {
       (of ?? []).sort(
         (a, b) => compare(a.source, b.source) || compare(nameOf(a), nameOf(b)) || compare(a.id, b.id),
       );
-    const n = byId.size;
-    this.parent = new Int32Array(n);
-    this.end = new Int32Array(n);
-    this.region = new Int32Array(n);
-    this.inRegion = new Int32Array(n).fill(1);
+    const [parent, end] = [new Int32Array(byId.size), new Int32Array(byId.size)];
+    const numbers = new Map<string, number>();
     const places: PlaceLine[] = [];
     const walk: { readonly at: number; readonly children: readonly PlaceLine[]; next: number }[] = [
       { at: -1, children: inOrder(below.get(null)), next: 0 },
@@ -45,25 +58,26 @@ export class PlaceTree {
       const line = here.children[here.next++];
       if (!line) {
         walk.pop();
-        if (here.at >= 0) this.end[here.at] = places.length;
+        if (here.at >= 0) end[here.at] = places.length;
         continue;
       }
       const at = places.push(line) - 1;
-      this.#numbers.set(line.id, at);
-      this.parent[at] = here.at;
-      this.region[at] = here.at < 0 || !line.inherits ? at : (this.region[here.at] as number);
+      numbers.set(line.id, at);
+      parent[at] = here.at;
       walk.push({ at, children: inOrder(below.get(line.id)), next: 0 });
     }
-    for (let at = n - 1; at >= 0; at--) {
-      const up = this.parent[at] as number;
-      if (up >= 0 && this.region[at] === this.region[up])
-        this.inRegion[up] = (this.inRegion[up] as number) + (this.inRegion[at] as number);
-    }
-    this.places = places;
+    return new PlaceTree(places, numbers, parent, end, rings);
+  }
+
+  /** The same places where they are, some of them with other owners or another inheritance. */
+  with(changed: ReadonlyMap<number, PlaceLine>): PlaceTree {
+    if (changed.size === 0) return this;
+    const places = this.places.map((p, at) => changed.get(at) ?? p);
+    return new PlaceTree(places, this.numbers, this.parent, this.end, this.rings);
   }
 
   number(id: string): number | undefined {
-    return this.#numbers.get(id);
+    return this.numbers.get(id);
   }
 
   /** The place and all above it, as far as it takes over what is granted there; the nearest first. */
@@ -79,12 +93,12 @@ export class PlaceTree {
     for (let here = this.parent[at] as number; here >= 0; here = this.parent[here] as number) all.push(here);
     return all;
   }
+}
 
-  #parentOf({ id, parent, source }: PlaceLine, byId: ReadonlyMap<string, PlaceLine>): string | null {
-    if (parent === null || parent === id) return parent;
-    const up = byId.get(parent);
-    return up && up.source === source ? parent : null;
-  }
+function parentOf({ id, parent, source }: PlaceLine, byId: ReadonlyMap<string, PlaceLine>): string | null {
+  if (parent === null || parent === id) return parent;
+  const up = byId.get(parent);
+  return up && up.source === source ? parent : null;
 }
 
 /** Takes the parent away of one place in each ring, the first by id, and names all that are in one. */

@@ -164,7 +164,12 @@ export class Reach {
       );
   }
 
-  /** How many places anybody can come to by a link. */
+  /** Places at which something is given to a principal, or denied, or that it owns; in their order. */
+  placesOf(principal: Principal): readonly number[] {
+    return this.#relevant.get(principal) ?? [];
+  }
+
+  /** Places at which a link is made for anyone. */
   placesOpenToAnyone(): readonly number[] {
     return this.#anyone;
   }

@@ -3,7 +3,7 @@ import { lstatSync } from 'node:fs';
 import { realpath } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import type { EstateLine, PlaceLine } from '../../../core/access/estate/estate-line.ts';
-import { nameText } from '../../../core/holdings/offers.ts';
+import { nameText } from '../../../core/text/name-text.ts';
 import { accountLines } from './read-accounts.ts';
 import { AclText, type ListedAcl } from './acl-text.ts';
 

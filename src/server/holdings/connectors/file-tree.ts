@@ -1,6 +1,6 @@
 import { constants, lstatSync, readFileSync, type Stats } from 'node:fs';
 import { lstat, mkdir, open, readdir, readlink, realpath } from 'node:fs/promises';
-import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
+import { nameBytes, nameText } from '../../../core/text/name-text.ts';
 import { ItemError, SourceError } from './connector.ts';
 
 const SLASH = Buffer.from('/');

@@ -1,6 +1,6 @@
 import { ImapFlow, type ListResponse } from 'imapflow';
 import { z } from 'zod';
-import { nameText } from '../../../core/holdings/sources/name-text.ts';
+import { nameText } from '../../../core/text/name-text.ts';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
 import {
   FixedItemError,

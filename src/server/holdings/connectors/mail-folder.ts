@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { constants, createReadStream, type Stats } from 'node:fs';
 import { open, readdir } from 'node:fs/promises';
 import { z } from 'zod';
-import { nameText } from '../../../core/holdings/sources/name-text.ts';
+import { nameText } from '../../../core/text/name-text.ts';
 import { headerField } from './mail-header.ts';
 import {
   FixedItemError,

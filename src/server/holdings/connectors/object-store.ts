@@ -16,7 +16,7 @@ import {
   type StorageClass,
 } from '@aws-sdk/client-s3';
 import { z } from 'zod';
-import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
+import { nameBytes, nameText } from '../../../core/text/name-text.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import type { SourceAddress } from '../../../core/holdings/sources/source.ts';
 import {

@@ -5,7 +5,7 @@ import { constants, link, open, rename, rm, unlink } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { z } from 'zod';
 import type { Json } from '../../../core/rules/change.ts';
-import { nameBytes } from '../../../core/holdings/sources/name-text.ts';
+import { nameBytes } from '../../../core/text/name-text.ts';
 import { ItemError, type ListedItem } from './connector.ts';
 import { ownerOf, versionOf, type FileTree } from './file-tree.ts';
 

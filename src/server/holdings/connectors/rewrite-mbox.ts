@@ -2,7 +2,7 @@ import { constants, lstatSync } from 'node:fs';
 import { open, readFile, rename, rm, type FileHandle } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
-import { nameBytes } from '../../../core/holdings/sources/name-text.ts';
+import { nameBytes } from '../../../core/text/name-text.ts';
 import { ItemError } from './connector.ts';
 import { besideOf, copyAttributes, syncFolder } from './replace-file.ts';
 

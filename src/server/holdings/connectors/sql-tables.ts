@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
-import { nameBytes, nameText } from '../../../core/holdings/sources/name-text.ts';
+import { nameBytes, nameText } from '../../../core/text/name-text.ts';
 import { Where } from '../../store/where.ts';
 import {
   FixedItemError,

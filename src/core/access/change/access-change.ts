@@ -1,0 +1,141 @@
+import { z } from 'zod';
+import { GrantLine, LinkLine, type GroupLine, type PlaceLine } from '../estate/estate-line.ts';
+import type { Estate } from '../estate/estate.ts';
+import { People } from '../estate/people.ts';
+
+const Act = z.enum(['add', 'take']);
+
+/** One thing that is given or taken away; each can be turned round. */
+export const AccessStep = z.discriminatedUnion('is', [
+  z.strictObject({ is: z.literal('grant'), act: Act, grant: GrantLine }),
+  z.strictObject({ is: z.literal('link'), act: Act, link: LinkLine }),
+  /** A person or group in a group, by name. */
+  z.strictObject({ is: z.literal('member'), act: Act, group: z.string(), member: z.string() }),
+  z.strictObject({ is: z.literal('inherits'), place: z.string(), before: z.boolean(), after: z.boolean() }),
+  z.strictObject({
+    is: z.literal('owner'),
+    place: z.string(),
+    before: z.string().nullable(),
+    after: z.string().nullable(),
+  }),
+]);
+export type AccessStep = z.infer<typeof AccessStep>;
+
+/** What is to be done, in order. */
+export type AccessChange = readonly AccessStep[];
+
+/** What takes all of a change back. */
+export function undone(change: AccessChange): AccessChange {
+  return change
+    .map((step): AccessStep => {
+      switch (step.is) {
+        case 'grant':
+        case 'link':
+        case 'member':
+          return { ...step, act: step.act === 'add' ? 'take' : 'add' };
+        case 'inherits':
+          return { ...step, before: step.after, after: step.before };
+        case 'owner':
+          return { ...step, before: step.after, after: step.before };
+      }
+    })
+    .toReversed();
+}
+
+/** Whether two grants are the same one: who made it, and when, does not matter. */
+export function sameGrant(a: GrantLine, b: GrantLine): boolean {
+  return (
+    a.place === b.place &&
+    a.to === b.to &&
+    a.strength === b.strength &&
+    a.deny === b.deny &&
+    a.until === b.until
+  );
+}
+
+/**
+ * The estate after a change. Throws a RangeError that says which step does not fit: what is to be taken away is not there, or
+ * what is to be added is there already.
+ */
+export function changedEstate(estate: Estate, change: AccessChange): Estate {
+  const grants = new Map(estate.grants);
+  const links = new Map(estate.links);
+  const groups = new Map<string, GroupLine>();
+  const places = new Map<number, PlaceLine>();
+  const placeOf = (id: string): number => {
+    const at = estate.tree.number(id);
+    if (at === undefined) throw new RangeError(`There is no place “${id}”.`);
+    return at;
+  };
+  const lineOf = (at: number) => places.get(at) ?? (estate.tree.places[at] as PlaceLine);
+  const put = <T extends { readonly place: string }>(
+    all: Map<number, readonly T[]>,
+    act: 'add' | 'take',
+    one: T,
+    same: (other: T) => boolean,
+    words: string,
+  ) => {
+    const at = placeOf(one.place);
+    const there = all.get(at) ?? [];
+    const found = there.findIndex(same);
+    if (act === 'add' && found >= 0) throw new RangeError(`${words} is there already.`);
+    if (act === 'take' && found < 0) throw new RangeError(`${words} is not there.`);
+    all.set(at, act === 'add' ? [...there, one] : there.toSpliced(found, 1));
+  };
+  for (const step of change)
+    switch (step.is) {
+      case 'grant': {
+        const { grant } = step;
+        const words = `${grant.deny ? 'The denial of' : 'The grant of'} ${grant.strength} to “${grant.to}” at “${grant.place}”`;
+        put(grants, step.act, grant, (other) => sameGrant(other, grant), words);
+        break;
+      }
+      case 'link':
+        put(
+          links,
+          step.act,
+          step.link,
+          (l) => l.id === step.link.id,
+          `The link “${step.link.id}” at “${step.link.place}”`,
+        );
+        break;
+      case 'member': {
+        const group = groups.get(step.group) ?? estate.people.group(step.group);
+        if (!group) throw new RangeError(`There is no group “${step.group}”.`);
+        const isIn = group.members.includes(step.member);
+        if (isIn === (step.act === 'add'))
+          throw new RangeError(`“${step.member}” is ${isIn ? 'in' : 'not in'} “${step.group}” already.`);
+        const members = isIn
+          ? group.members.filter((m) => m !== step.member)
+          : [...group.members, step.member];
+        groups.set(step.group, { ...group, members });
+        break;
+      }
+      case 'inherits': {
+        const at = placeOf(step.place);
+        const line = lineOf(at);
+        if (line.inherits !== step.before)
+          throw new RangeError(`“${step.place}” ${line.inherits ? 'inherits' : 'inherits nothing'} already.`);
+        places.set(at, { ...line, inherits: step.after });
+        break;
+      }
+      case 'owner': {
+        const at = placeOf(step.place);
+        const line = lineOf(at);
+        if (line.owner !== step.before)
+          throw new RangeError(
+            `The owner of “${step.place}” is ${line.owner ?? 'nobody'}, and not ${step.before ?? 'nobody'}.`,
+          );
+        places.set(at, { ...line, owner: step.after });
+        break;
+      }
+    }
+  const people =
+    groups.size === 0
+      ? estate.people
+      : new People(
+          estate.people.persons,
+          estate.people.groups.map((g) => groups.get(g.id) ?? g),
+        );
+  return { people, tree: estate.tree.with(places), grants, links, faults: estate.faults };
+}
