@@ -58,11 +58,20 @@ function estate(places: number): Estate {
         ...{
           strength: (['read', 'change', 'give'] as const)[random(3)] ?? 'read',
           deny: random(20) === 0,
+          only: false,
           ...given,
         },
       });
   }
-  reader.take({ type: 'grant', place: 'x1', to: 'everyone here', strength: 'read', deny: false, ...given });
+  reader.take({
+    type: 'grant',
+    place: 'x1',
+    to: 'everyone here',
+    strength: 'read',
+    deny: false,
+    only: false,
+    ...given,
+  });
   return reader.done();
 }
 

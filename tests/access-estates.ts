@@ -96,6 +96,7 @@ export const arbitraryLines = (gates: boolean) =>
             until,
           },
           deny: fc.constantFrom(false, false, true),
+          only: fc.constantFrom(false, false, true),
         }),
         { maxLength: 10 },
       ),

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildPrograms } from '../../../launcher/build.ts';
+import { ownDatabase } from '../../own-database.ts';
 import { PROJECT } from '../../../launcher/project.ts';
 
 let folder = '';
@@ -32,9 +33,12 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => rm(folder, { recursive: true }));
 
-function yare(name: string, args: readonly string[], input = '') {
+function yare(name: string, args: readonly string[], input = '', env: Readonly<Record<string, string>> = {}) {
   return new Promise<{ code: number; out: string; err: string }>((done) => {
-    const child = spawn(process.execPath, [join(PROJECT, `dist/${name}.mjs`), ...args], { cwd: folder });
+    const child = spawn(process.execPath, [join(PROJECT, `dist/${name}.mjs`), ...args], {
+      cwd: folder,
+      env: { ...process.env, ...env },
+    });
     let [out, err] = ['', ''];
     child.stdout.on('data', (text: Buffer) => (out += text.toString()));
     child.stderr.on('data', (text: Buffer) => (err += text.toString()));
@@ -153,5 +157,19 @@ describe('./yare estate', () => {
     expect(root).toMatchObject({ strength: 'give', ways: [{ is: 'file system', by: 'root' }] });
     expect((await yare('estate', ['--folder', join(share, 'nowhere')])).code).toBe(2);
     expect((await yare('estate', [])).code).toBe(2);
+    expect((await yare('estate', ['--folder', share, '--mariadb', 'x'])).code).toBe(2);
+  });
+
+  it('writes what a database grants', async () => {
+    const at = new URL(ownDatabase());
+    const args = ['--mariadb', `${at.hostname}:${at.port}`, '--user', at.username, '--source', 'db'];
+    const made = await yare('estate', args, '', { ESTATE_PASSWORD: decodeURIComponent(at.password) });
+    expect([made.code, made.err]).toEqual([0, '']);
+    await writeFile(join(folder, 'db.jsonl'), made.out);
+    const asked = await yare('reach', ['db.jsonl', '--place', 'db:mysql', '--json']);
+    expect([asked.code, asked.err]).toEqual([0, '']);
+    expect(jsonOf(asked.out)[0]).toMatchObject({ place: 'db:mysql' });
+    const shut = await yare('estate', args, '', { ESTATE_PASSWORD: 'wrong' });
+    expect([shut.code, shut.err]).toEqual([2, expect.stringMatching(/denied/i)]);
   });
 });

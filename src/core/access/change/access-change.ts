@@ -49,6 +49,7 @@ export function sameGrant(a: GrantLine, b: GrantLine): boolean {
     a.to === b.to &&
     a.strength === b.strength &&
     a.deny === b.deny &&
+    a.only === b.only &&
     a.until === b.until
   );
 }

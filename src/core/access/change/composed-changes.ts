@@ -98,7 +98,7 @@ export function broken({ tree, grants, links }: Estate, place: string, keeps: bo
     for (const g of grants.get(up) ?? []) add({ ...g, place });
     if (line?.owner)
       add({
-        ...{ type: 'grant', place, to: line.owner, strength: 'give', deny: false },
+        ...{ type: 'grant', place, to: line.owner, strength: 'give', deny: false, only: false },
         ...{ until: null, by: null, at: null },
       });
     for (const l of links.get(up) ?? [])

@@ -104,6 +104,8 @@ export const GrantLine = z.strictObject({
   to: Id,
   /** It takes this strength, and all above it, away. */
   deny: z.boolean().default(false),
+  /** Given as it is: to see it besides, but none of what lies between. */
+  only: z.boolean().default(false),
 });
 export type GrantLine = z.infer<typeof GrantLine>;
 

@@ -285,12 +285,12 @@ describe('any estate', () => {
           (l) => l.type === 'grant' && l.place === p && current(l) && isIn(who, l.to),
         );
         const covers = (deny: boolean) =>
-          here.some(
-            (l) =>
-              l.type === 'grant' &&
-              l.deny === deny &&
-              (deny ? STRENGTHS.indexOf(l.strength) <= step : STRENGTHS.indexOf(l.strength) >= step),
-          );
+          here.some((l) => {
+            if (l.type !== 'grant' || l.deny !== deny) return false;
+            const at = STRENGTHS.indexOf(l.strength);
+            if (deny) return at <= step;
+            return l.only ? at === step || step === 0 : at >= step;
+          });
         if (covers(true)) return false;
         if (covers(false)) return true;
       }

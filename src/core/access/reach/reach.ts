@@ -18,7 +18,7 @@ import {
   type PosixPerson,
   type PosixWay,
 } from './posix.ts';
-import { from, highest, NO_STEPS, STRENGTHS, upTo, type Steps, type Strength } from './strength.ts';
+import { from, givenBy, highest, NO_STEPS, STRENGTHS, upTo, type Steps, type Strength } from './strength.ts';
 
 const ALL: Steps = upTo('give');
 
@@ -230,7 +230,7 @@ export class Reach {
         const sets = (deny: boolean) =>
           Bitmap.union(
             here
-              .filter((g) => g.deny === deny && ((deny ? from(g.strength) : upTo(g.strength)) & bit) !== 0)
+              .filter((g) => g.deny === deny && ((deny ? from(g.strength) : givenBy(g)) & bit) !== 0)
               .map((g) => people.of(g.to)),
           );
         const [denied, given] = [sets(true), sets(false)];
@@ -255,7 +255,7 @@ export class Reach {
       const { id, owner } = tree.places[place] as (typeof tree.places)[number];
       const mine = (grants.get(place) ?? []).filter((g) => this.#counts(g) && principals.has(g.to));
       const denied = mine.filter((g) => g.deny).reduce((all, g) => all | from(g.strength), NO_STEPS);
-      const given = mine.filter((g) => !g.deny).reduce((all, g) => all | upTo(g.strength), NO_STEPS);
+      const given = mine.filter((g) => !g.deny).reduce((all, g) => all | givenBy(g), NO_STEPS);
       for (const g of mine) {
         const through = principals.get(g.to) ?? [];
         if (!g.deny)
@@ -406,7 +406,7 @@ export class Reach {
     for (const g of grants.get(place) ?? [])
       if (principals.has(g.to) && this.#counts(g)) {
         if (g.deny) denied |= from(g.strength);
-        else given |= upTo(g.strength);
+        else given |= givenBy(g);
       }
     for (const l of links.get(place) ?? [])
       if (

@@ -12,6 +12,11 @@ export function upTo(strength: Strength): Steps {
   return (1 << (STRENGTHS.indexOf(strength) + 1)) - 1;
 }
 
+/** What a grant gives. */
+export function givenBy({ strength, only }: { readonly strength: Strength; readonly only: boolean }): Steps {
+  return only ? (1 << STRENGTHS.indexOf(strength)) | 1 : upTo(strength);
+}
+
 /** A strength with all above it: what denying it takes away. */
 export function from(strength: Strength): Steps {
   return 0b1111 & ~((1 << STRENGTHS.indexOf(strength)) - 1);
