@@ -248,6 +248,11 @@ describe('a disposal', () => {
     expect(sent()).toMatchObject([{ body: { agrees: true } }]);
   });
 
+  it('says so where it is the rule that asks for two', async () => {
+    show(view({ whyNeeded: 'the rule asks for two' }));
+    await screen.findByText(/2 more people have to agree, as the rule asks for two; Tove Lindqvist/);
+  });
+
   it('offers no second word to one who said theirs, and none to one who only reads', async () => {
     const words = [{ name: 'Ines Abara', agrees: true, reason: '', at: '2026-11-29T09:00:00Z' }];
     show(view({ words, said: true }));

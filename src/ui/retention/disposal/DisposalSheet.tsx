@@ -164,7 +164,7 @@ export function DisposalSheet({ id }: { readonly id: string }) {
               'more people have',
             )}{' '}
             to agree
-            {d.whyNeeded && `, as there are two for ${d.whyNeeded}`}
+            {d.whyNeeded && `, ${whyTwo(d.whyNeeded)}`}
             {d.answerBy
               ? `; ${d.owner} is asked until ${dateWords(d.answerBy)}`
               : '; no answer came, and it is yours to say'}
@@ -232,6 +232,11 @@ function Copies({ id }: { readonly id: string }) {
       </ul>
     </>
   );
+}
+
+/** That the rule asks for it is no number of anything. */
+function whyTwo(why: string): string {
+  return why.startsWith('the rule') ? `as ${why}` : `as there are two for ${why}`;
 }
 
 const FIGURES = {
