@@ -92,6 +92,17 @@ describe('a change of access', () => {
     expect(() => changedEstate(asked(LINES).estate, [step(of)])).toThrow(words);
   });
 
+  it('takes away whole what was written twice', () => {
+    const { estate } = asked([
+      ...LINES,
+      { type: 'grant', place: 'july', to: 'karl', strength: 'give', by: 'magnus' },
+    ]);
+    const change = cleared(estate, 'karl');
+    expect(change.filter((s) => s.is === 'grant')).toHaveLength(1);
+    const after = changedEstate(estate, change);
+    expect(written(changedEstate(after, undone(change)))).toEqual(written(estate));
+  });
+
   it('copies to others what somebody has by their own name, and not what is denied or owned', () => {
     const { estate } = asked(LINES);
     const after = changedEstate(estate, copied(estate, 'karl', ['amira', 'amira', 'karl']));
@@ -234,7 +245,7 @@ describe('any change of any estate', () => {
           }
         }
       }),
-      { numRuns: 60 },
+      { numRuns: 100 },
     );
   });
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { GrantLine, LinkLine, type GroupLine, type PlaceLine } from '../estate/estate-line.ts';
+import { GrantLine, LinkLine, sameGrant, type GroupLine, type PlaceLine } from '../estate/estate-line.ts';
 import type { Estate } from '../estate/estate.ts';
 import { People } from '../estate/people.ts';
 
@@ -40,18 +40,6 @@ export function undone(change: AccessChange): AccessChange {
       }
     })
     .toReversed();
-}
-
-/** Whether two grants are the same one: who made it, and when, does not matter. */
-export function sameGrant(a: GrantLine, b: GrantLine): boolean {
-  return (
-    a.place === b.place &&
-    a.to === b.to &&
-    a.strength === b.strength &&
-    a.deny === b.deny &&
-    a.only === b.only &&
-    a.until === b.until
-  );
 }
 
 /**

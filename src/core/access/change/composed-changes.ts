@@ -1,6 +1,6 @@
-import { EVERYONE, EVERYONE_HERE, type GrantLine, type LinkLine } from '../estate/estate-line.ts';
+import { EVERYONE, EVERYONE_HERE, sameGrant, type GrantLine, type LinkLine } from '../estate/estate-line.ts';
 import type { Estate } from '../estate/estate.ts';
-import { sameGrant, type AccessChange, type AccessStep } from './access-change.ts';
+import type { AccessChange, AccessStep } from './access-change.ts';
 
 /** What somebody, or a group, is given by its own name: grants, links, memberships and places that are theirs. */
 interface Given {

@@ -109,6 +109,15 @@ export const GrantLine = z.strictObject({
 });
 export type GrantLine = z.infer<typeof GrantLine>;
 
+/** What tells a grant from others: who made it, and when, does not. */
+export function grantKey({ place, to, strength, deny, only, until }: GrantLine): string {
+  return JSON.stringify([place, to, strength, deny, only, until]);
+}
+
+export function sameGrant(a: GrantLine, b: GrantLine): boolean {
+  return grantKey(a) === grantKey(b);
+}
+
 export const LinkLine = z.strictObject({
   type: z.literal('link'),
   ...Given,

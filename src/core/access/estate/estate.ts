@@ -3,6 +3,7 @@ import {
   EstateLine,
   EVERYONE,
   EVERYONE_HERE,
+  grantKey,
   type GrantLine,
   type GroupLine,
   type LinkLine,
@@ -34,8 +35,9 @@ export class EstateReader {
   readonly #persons = new Map<string, PersonLine>();
   readonly #groups = new Map<string, GroupLine>();
   readonly #places: PlaceLine[] = [];
-  readonly #grants: (GrantLine & { readonly line: number })[] = [];
-  readonly #links: (LinkLine & { readonly line: number })[] = [];
+  /** By what tells them apart: one that is written twice counts once, a link as it was written last. */
+  readonly #grants = new Map<string, { readonly one: GrantLine; readonly line: number }>();
+  readonly #links = new Map<string, { readonly one: LinkLine; readonly line: number }>();
   readonly #faults: EstateFault[] = [];
   #line = 0;
 
@@ -72,10 +74,11 @@ export class EstateReader {
         this.#places.push(line);
         return;
       case 'grant':
-        this.#grants.push({ ...line, line: this.#line });
+        if (!this.#grants.has(grantKey(line)))
+          this.#grants.set(grantKey(line), { one: line, line: this.#line });
         return;
       case 'link':
-        this.#links.push({ ...line, line: this.#line });
+        this.#links.set(JSON.stringify([line.place, line.id]), { one: line, line: this.#line });
         return;
     }
   }
@@ -99,19 +102,18 @@ export class EstateReader {
             ', ',
           )}${tree.rings.length > 5 ? ' and more' : ''} lie below themselves; the first of them stands right below its source.`,
       });
-    const at = <T extends { readonly place: string; readonly line: number }>(
-      of: readonly T[],
+    const at = <T extends { readonly place: string }>(
+      of: Iterable<{ readonly one: T; readonly line: number }>,
       to: (one: T) => readonly string[],
     ) => {
       const found = new Map<number, T[]>();
-      for (const one of of) {
+      for (const { one, line } of of) {
         const place = tree.number(one.place);
         if (place === undefined) {
-          faults.push({ line: one.line, words: `There is no place “${one.place}”.` });
+          faults.push({ line, words: `There is no place “${one.place}”.` });
           continue;
         }
-        for (const id of to(one))
-          if (!isKnown(id)) faults.push({ line: one.line, words: `Nobody is called “${id}”.` });
+        for (const id of to(one)) if (!isKnown(id)) faults.push({ line, words: `Nobody is called “${id}”.` });
         const known = found.get(place);
         if (known) known.push(one);
         else found.set(place, [one]);
@@ -121,8 +123,10 @@ export class EstateReader {
     return {
       people,
       tree,
-      grants: at(this.#grants, (g) => [g.to]),
-      links: at(this.#links, (l) => (l.to === ANYONE ? [] : typeof l.to === 'string' ? [l.to] : l.to)),
+      grants: at(this.#grants.values(), (g) => [g.to]),
+      links: at(this.#links.values(), (l) =>
+        l.to === ANYONE ? [] : typeof l.to === 'string' ? [l.to] : l.to,
+      ),
       faults,
     };
   }

@@ -347,7 +347,7 @@ describe('any estate', () => {
             expect(pages).toEqual(listed);
           }
         }),
-        { numRuns: 150 },
+        { numRuns: 100 },
       );
     },
   );
