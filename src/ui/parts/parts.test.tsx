@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
+import { ChoiceField } from './ChoiceField.tsx';
 import { FigureTable } from './FigureTable.tsx';
 import { FlowMap } from './FlowMap.tsx';
 import { Matrix, type MatrixChoice } from './Matrix.tsx';
@@ -347,5 +348,26 @@ describe('a short table of figures', () => {
     expect(items?.className).not.toBe(place?.className);
     expect(screen.getByRole('columnheader', { name: 'Items' }).className).toBe(items?.className);
     expect(act?.querySelector('button')).not.toBeNull();
+  });
+});
+
+describe('a choice in a form', () => {
+  it('shows its label, which is read out once, and takes what is chosen', async () => {
+    const chosen = vi.fn();
+    render(
+      <ChoiceField
+        label="Port"
+        value="a"
+        options={[
+          { value: 'a', words: 'Halmsund' },
+          { value: 'b', words: 'Vigsoe' },
+        ]}
+        onChange={chosen}
+      />,
+    );
+    expect(screen.getByText('Port').getAttribute('aria-hidden')).toBe('true');
+    await userEvent.click(screen.getByRole('button', { name: 'Port: Halmsund' }));
+    await userEvent.click(screen.getByRole('option', { name: 'Vigsoe' }));
+    expect(chosen).toHaveBeenCalledWith('b');
   });
 });
