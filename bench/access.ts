@@ -1,5 +1,6 @@
 import type { EstateLine } from '../src/core/access/estate/estate-line.ts';
 import { EstateReader, type Estate } from '../src/core/access/estate/estate.ts';
+import { rehearsed } from '../src/core/access/change/access-rehearsal.ts';
 import { Reach } from '../src/core/access/reach/reach.ts';
 import { figure, median } from './figure.ts';
 
@@ -112,6 +113,16 @@ function measure(name: string, places: number): void {
   figure('access', `${name}_who_reaches_a_place_worst`, Math.max(...byPlace), 'ms');
   figure('access', `${name}_what_a_person_reaches`, median(byPerson), 'ms');
   figure('access', `${name}_what_a_person_reaches_worst`, Math.max(...byPerson), 'ms');
+  const step = { is: 'member', act: 'add', group: 'g7', member: 'p77' } as const;
+  figure(
+    'access',
+    `${name}_one_membership_changed`,
+    timed(() => {
+      const told = rehearsed(ready, [step]);
+      told.after.whoReaches(random(places));
+    }),
+    'ms',
+  );
   figure('access', `${name}_places_reached`, median(answers), 'places');
 }
 

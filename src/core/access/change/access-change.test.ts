@@ -232,6 +232,11 @@ describe('any change of any estate', () => {
           // Who gains or loses anywhere is who gains or loses at a place that the change touches.
           const told = rehearsed(reach, change);
           const then = everywhere(after);
+          // What was taken over from before is what would be read anew.
+          const anew = new Reach(after, day);
+          for (const p of after.people.persons)
+            expect(told.after.ofPerson(p, 99), p.id).toEqual(anew.ofPerson(p, 99));
+          expect(told.after.placesOpenToAnyone()).toEqual(anew.placesOpenToAnyone());
           for (const [n, { id }] of estate.people.persons.entries()) {
             const steps = estate.tree.places.map(
               (p) => [before[`${id} ${p.id}`] ?? 0, then[`${id} ${p.id}`] ?? 0] as const,

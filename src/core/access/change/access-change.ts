@@ -47,8 +47,7 @@ export function undone(change: AccessChange): AccessChange {
  * what is to be added is there already.
  */
 export function changedEstate(estate: Estate, change: AccessChange): Estate {
-  const grants = new Map(estate.grants);
-  const links = new Map(estate.links);
+  let { grants, links } = estate;
   const groups = new Map<string, GroupLine>();
   const places = new Map<number, PlaceLine>();
   const placeOf = (id: string): number => {
@@ -58,7 +57,8 @@ export function changedEstate(estate: Estate, change: AccessChange): Estate {
   };
   const lineOf = (at: number) => places.get(at) ?? (estate.tree.places[at] as PlaceLine);
   const put = <T extends { readonly place: string }>(
-    all: Map<number, readonly T[]>,
+    all: ReadonlyMap<number, readonly T[]>,
+    original: ReadonlyMap<number, readonly T[]>,
     act: 'add' | 'take',
     one: T,
     same: (other: T) => boolean,
@@ -69,19 +69,22 @@ export function changedEstate(estate: Estate, change: AccessChange): Estate {
     const found = there.findIndex(same);
     if (act === 'add' && found >= 0) throw new RangeError(`${words} is there already.`);
     if (act === 'take' && found < 0) throw new RangeError(`${words} is not there.`);
-    all.set(at, act === 'add' ? [...there, one] : there.toSpliced(found, 1));
+    // Copied once, whatever the number of steps; and not at all where no step is about it.
+    const own = all === original ? new Map(all) : (all as Map<number, readonly T[]>);
+    return own.set(at, act === 'add' ? [...there, one] : there.toSpliced(found, 1));
   };
   for (const step of change)
     switch (step.is) {
       case 'grant': {
         const { grant } = step;
         const words = `${grant.deny ? 'The denial of' : 'The grant of'} ${grant.strength} to “${grant.to}” at “${grant.place}”`;
-        put(grants, step.act, grant, (other) => sameGrant(other, grant), words);
+        grants = put(grants, estate.grants, step.act, grant, (other) => sameGrant(other, grant), words);
         break;
       }
       case 'link':
-        put(
+        links = put(
           links,
+          estate.links,
           step.act,
           step.link,
           (l) => l.id === step.link.id,

@@ -29,23 +29,26 @@ export interface Rehearsed {
 
 /** Throws a RangeError where the change does not fit the estate. */
 export function rehearsed(before: Reach, change: AccessChange): Rehearsed {
-  const after = new Reach(changedEstate(before.estate, change), before.day);
   const { tree, people } = before.estate;
-  const touched = new Set<number>();
-  const touch = (id: string) => {
-    const at = tree.number(id);
-    if (at !== undefined) touched.add(at);
-  };
-  for (const step of change) {
-    if (step.is === 'grant') touch(step.grant.place);
-    else if (step.is === 'link') touch(step.link.place);
-    else if (step.is !== 'member') touch(step.place);
-    else
+  const written = new Set(
+    change.flatMap((step) => {
+      if (step.is === 'member') return [];
+      const place =
+        step.is === 'grant' ? step.grant.place : step.is === 'link' ? step.link.place : step.place;
+      return tree.number(place) ?? [];
+    }),
+  );
+  const after = new Reach(changedEstate(before.estate, change), before.day, {
+    reach: before,
+    places: written,
+  });
+  const touched = new Set(written);
+  for (const step of change)
+    if (step.is === 'member')
       // What the group is given, and those that it is in by now or then.
       for (const reach of [before, after])
         for (const group of reach.estate.people.around(step.group))
           for (const at of reach.placesOf(group)) touched.add(at);
-  }
   const takenAt = new Map<number, Bitmap[]>();
   for (const step of change) {
     if (step.is !== 'grant' || step.act !== 'take' || step.grant.deny) continue;

@@ -109,13 +109,16 @@ export const GrantLine = z.strictObject({
 });
 export type GrantLine = z.infer<typeof GrantLine>;
 
-/** What tells a grant from others: who made it, and when, does not. */
-export function grantKey({ place, to, strength, deny, only, until }: GrantLine): string {
-  return JSON.stringify([place, to, strength, deny, only, until]);
-}
-
+/** Whether two grants are the same one: who made it, and when, does not matter. */
 export function sameGrant(a: GrantLine, b: GrantLine): boolean {
-  return grantKey(a) === grantKey(b);
+  return (
+    a.to === b.to &&
+    a.place === b.place &&
+    a.strength === b.strength &&
+    a.deny === b.deny &&
+    a.only === b.only &&
+    a.until === b.until
+  );
 }
 
 export const LinkLine = z.strictObject({

@@ -3,7 +3,7 @@ import {
   EstateLine,
   EVERYONE,
   EVERYONE_HERE,
-  grantKey,
+  sameGrant,
   type GrantLine,
   type GroupLine,
   type LinkLine,
@@ -35,9 +35,8 @@ export class EstateReader {
   readonly #persons = new Map<string, PersonLine>();
   readonly #groups = new Map<string, GroupLine>();
   readonly #places: PlaceLine[] = [];
-  /** By what tells them apart: one that is written twice counts once, a link as it was written last. */
-  readonly #grants = new Map<string, { readonly one: GrantLine; readonly line: number }>();
-  readonly #links = new Map<string, { readonly one: LinkLine; readonly line: number }>();
+  readonly #grants: { readonly one: GrantLine; readonly line: number }[] = [];
+  readonly #links: { readonly one: LinkLine; readonly line: number }[] = [];
   readonly #faults: EstateFault[] = [];
   #line = 0;
 
@@ -74,11 +73,10 @@ export class EstateReader {
         this.#places.push(line);
         return;
       case 'grant':
-        if (!this.#grants.has(grantKey(line)))
-          this.#grants.set(grantKey(line), { one: line, line: this.#line });
+        this.#grants.push({ one: line, line: this.#line });
         return;
       case 'link':
-        this.#links.set(JSON.stringify([line.place, line.id]), { one: line, line: this.#line });
+        this.#links.push({ one: line, line: this.#line });
         return;
     }
   }
@@ -105,6 +103,7 @@ export class EstateReader {
     const at = <T extends { readonly place: string }>(
       of: Iterable<{ readonly one: T; readonly line: number }>,
       to: (one: T) => readonly string[],
+      same: (a: T, b: T) => boolean,
     ) => {
       const found = new Map<number, T[]>();
       for (const { one, line } of of) {
@@ -115,17 +114,22 @@ export class EstateReader {
         }
         for (const id of to(one)) if (!isKnown(id)) faults.push({ line, words: `Nobody is called “${id}”.` });
         const known = found.get(place);
-        if (known) known.push(one);
-        else found.set(place, [one]);
+        const twin = known?.findIndex((k) => same(k, one)) ?? -1;
+        if (!known) found.set(place, [one]);
+        else if (twin < 0) known.push(one);
+        // Written twice it counts once, as it was written last.
+        else known[twin] = one;
       }
       return found;
     };
     return {
       people,
       tree,
-      grants: at(this.#grants.values(), (g) => [g.to]),
-      links: at(this.#links.values(), (l) =>
-        l.to === ANYONE ? [] : typeof l.to === 'string' ? [l.to] : l.to,
+      grants: at(this.#grants, (g) => [g.to], sameGrant),
+      links: at(
+        this.#links,
+        (l) => (l.to === ANYONE ? [] : typeof l.to === 'string' ? [l.to] : l.to),
+        (a, b) => a.id === b.id,
       ),
       faults,
     };

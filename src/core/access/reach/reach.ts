@@ -104,7 +104,7 @@ export interface OpenToAnyone {
  */
 export class Reach {
   readonly #open: Bitmap;
-  readonly #relevant = new Map<Principal, number[]>();
+  readonly #relevant: Map<Principal, readonly number[]>;
   readonly #anyone: readonly number[];
   readonly #acls = new Map<number, PosixAcl>();
   readonly #gates = new Map<number, readonly Bitmap[]>();
@@ -113,30 +113,52 @@ export class Reach {
   /** Nothing but inheritance decides. */
   readonly #isPlain: boolean;
 
+  /** @param from the reach of an estate that differs at some places alone, and in its groups: what it knows is not read anew. */
   constructor(
     readonly estate: Estate,
     readonly day: string,
+    from?: { readonly reach: Reach; readonly places: Iterable<number> },
   ) {
-    const { people, tree, grants, links } = estate;
+    const { people, tree } = estate;
+    if (from && from.reach.day === day) {
+      const { reach } = from;
+      this.#open = reach.estate.people.persons === people.persons ? reach.#open : people.openOn(day);
+      this.#hasGates = reach.#hasGates;
+      this.#isPlain = reach.#isPlain;
+      this.#relevant = new Map(reach.#relevant);
+      let anyone = reach.#anyone;
+      for (const at of from.places) {
+        for (const principal of new Set(reach.#notedAt(at)))
+          this.#relevant.set(
+            principal,
+            (this.#relevant.get(principal) ?? []).filter((p) => p !== at),
+          );
+        for (const principal of new Set(this.#notedAt(at)))
+          this.#relevant.set(
+            principal,
+            [...(this.#relevant.get(principal) ?? []), at].sort((x, y) => x - y),
+          );
+        anyone = anyone.filter((p) => p !== at);
+        if (this.#isOpenAt(at)) anyone = [...anyone, at].sort((x, y) => x - y);
+      }
+      this.#anyone = anyone;
+      return;
+    }
     this.#open = people.openOn(day);
-    const note = (principal: Principal, place: number) => {
-      const of = this.#relevant.get(principal);
-      if (!of) this.#relevant.set(principal, [place]);
-      else if (of.at(-1) !== place) of.push(place);
-    };
+    const relevant = new Map<Principal, number[]>();
     const anyone: number[] = [];
     let [hasGates, isPlain] = [false, true];
     for (const [at, place] of tree.places.entries()) {
       hasGates ||= place.gate;
       isPlain &&= place.posix === undefined && place.unknown === undefined;
-      if (place.owner !== null) note(place.owner, at);
-      for (const g of grants.get(at) ?? []) if (this.#counts(g)) note(g.to, at);
-      for (const l of links.get(at) ?? [])
-        if (this.#counts(l)) {
-          if (l.to === ANYONE) anyone.push(at);
-          else for (const to of typeof l.to === 'string' ? [l.to] : l.to) note(to, at);
-        }
+      for (const principal of this.#notedAt(at)) {
+        const of = relevant.get(principal);
+        if (!of) relevant.set(principal, [at]);
+        else if (of.at(-1) !== at) of.push(at);
+      }
+      if (this.#isOpenAt(at)) anyone.push(at);
     }
+    this.#relevant = relevant;
     this.#anyone = anyone;
     this.#hasGates = hasGates;
     this.#isPlain = isPlain && !hasGates;
@@ -461,6 +483,21 @@ export class Reach {
       else next ??= at;
     }
     return { counts, unknown, first, next };
+  }
+
+  /** Whom a place says something of. */
+  #notedAt(at: number): readonly Principal[] {
+    const { tree, grants, links } = this.estate;
+    const owner = tree.places[at]?.owner;
+    const noted: Principal[] = owner === null || owner === undefined ? [] : [owner];
+    for (const g of grants.get(at) ?? []) if (this.#counts(g)) noted.push(g.to);
+    for (const l of links.get(at) ?? [])
+      if (this.#counts(l) && l.to !== ANYONE) noted.push(...(typeof l.to === 'string' ? [l.to] : l.to));
+    return noted;
+  }
+
+  #isOpenAt(at: number): boolean {
+    return (this.estate.links.get(at) ?? []).some((l) => l.to === ANYONE && this.#counts(l));
   }
 
   #counts({ until }: Pick<GrantLine | LinkLine, 'until'>): boolean {
