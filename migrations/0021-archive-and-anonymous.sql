@@ -10,7 +10,7 @@ CREATE TABLE item_part (
   KEY by_hash (hash)
 );
 
--- What was said of a rule, a bound or a hold when it was looked at again.
+-- What was said of a rule or a bound of law when it was looked at again.
 CREATE TABLE retention_review (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   kind VARCHAR(40) CHARACTER SET ascii NOT NULL,

@@ -107,6 +107,21 @@ async function chooseSanne() {
   await page.getByText(/^Chosen: /).waitFor();
 }
 
+const LETTER = 'The ramp is bent. Write to kim@ferry.example about it.';
+
+/** Writes a rule for what was not changed for five years. */
+async function begin(name: string, place: string, then: string) {
+  await page.goto(`${desk.origin}/retention/rules?new=rule`);
+  await page.getByLabel('What it is called').fill(name);
+  await page.keyboard.press('Enter');
+  await page.getByRole('heading', { name }).waitFor();
+  await takePlace(place);
+  await keepFor('5', 'years');
+  await button(/^What follows: /).press('Enter');
+  await page.getByRole('option', { name: then }).click();
+  await page.getByText(/^Saved · edited/).waitFor();
+}
+
 describe('retention', () => {
   it('is written as a sentence that tells what it would do, and what the law keeps longer', async () => {
     await page.goto(`${desk.origin}/retention`);
@@ -357,10 +372,13 @@ describe('retention', () => {
   it('moves to the archive what a rule says, once somebody said where that is', async () => {
     const yard = join(desk.folder, 'estate', 'yard');
     const vault = join(desk.folder, 'estate', 'vault');
-    for (const folder of [join(yard, 'Docks'), vault]) mkdirSync(folder, { recursive: true });
+    for (const folder of [join(yard, 'Docks'), join(yard, 'Letters'), vault])
+      mkdirSync(folder, { recursive: true });
     const plan = join(yard, 'Docks', 'plan.txt');
     writeFileSync(plan, 'The slipway as it was built.');
-    utimesSync(plan, new Date('2019-05-05'), new Date('2019-05-05'));
+    const letter = join(yard, 'Letters', 'ramp.txt');
+    writeFileSync(letter, LETTER);
+    for (const path of [plan, letter]) utimesSync(path, new Date('2019-05-05'), new Date('2019-05-05'));
     for (const [name, folder] of [
       ['Yard share', yard],
       ['Vault', vault],
@@ -372,15 +390,7 @@ describe('retention', () => {
     await surveyOf('Yard', '2');
     // One is enough now; that two are asked was seen before.
     await desk.store.run("REPLACE INTO approval_policy (kind, needed) VALUES ('retention rule', 0)");
-    await page.goto(`${desk.origin}/retention/rules?new=rule`);
-    await page.getByLabel('What it is called').fill('Old plans');
-    await page.keyboard.press('Enter');
-    await page.getByRole('heading', { name: 'Old plans' }).waitFor();
-    await takePlace('Yard share/Docks');
-    await keepFor('5', 'years');
-    await button(/^What follows: /).press('Enter');
-    await page.getByRole('option', { name: 'move to the archive' }).click();
-    await page.getByText(/^Saved · edited/).waitFor();
+    await begin('Old plans', 'Yard share/Docks', 'move to the archive');
     await button('Put it in force').press('Enter');
     await page.getByText('Nobody said yet where the archive is.').first().waitFor();
 
@@ -416,5 +426,23 @@ describe('retention', () => {
     await page.getByText('On record: it stands.').waitFor();
     await page.getByText(/✓ It stands, /).waitFor();
     await expectAccessible(page, 'the yearly review');
+  });
+
+  it('makes anonymous what a rule says, and puts it back', async () => {
+    const letter = join(desk.folder, 'estate', 'yard', 'Letters', 'ramp.txt');
+    await begin('Old letters', 'Yard share/Letters', 'make anonymous');
+    await button('Put it in force').press('Enter');
+    await page.getByText('Version 1 in force').waitFor();
+    await expect
+      .poll(() => readFileSync(letter, 'utf8'), { timeout: 90_000, interval: 1000 })
+      .toBe('The ramp is bent. Write to [email] about it.');
+    await page.goto(`${desk.origin}/retention/disposals`);
+    await page.getByRole('link', { name: 'Old letters' }).last().click();
+    await page.getByRole('heading', { name: /^✓ 1 item of .* is anonymous$/ }).waitFor({ timeout: 30_000 });
+    await page.getByText('anonymous, can be put back').waitFor();
+    await expectAccessible(page, 'a disposal that made anonymous');
+    await button('Put 1 back').press('Enter');
+    await page.getByText('1 item is back.').waitFor();
+    expect(readFileSync(letter, 'utf8')).toBe(LETTER);
   });
 });

@@ -1,6 +1,6 @@
-import { parseArgs } from 'node:util';
 import type { EstateLine } from '../../core/access/estate/estate-line.ts';
 import { mariadbRights } from './databases/mariadb-rights.ts';
+import { asCommand, readArgs, UsageError } from '../processes/command.ts';
 import { folderLines, machineAccounts } from './posix/read-folder.ts';
 
 export const ESTATE_HELP = `./yare estate --folder FOLDER [--source NAME] [--no-accounts]
@@ -19,41 +19,47 @@ export const ESTATE_HELP = `./yare estate --folder FOLDER [--source NAME] [--no-
   Ends with 0 when all was written, 2 when it could not begin.
 `;
 
+const ARGS = {
+  options: {
+    help: { type: 'boolean' },
+    folder: { type: 'string' },
+    source: { type: 'string' },
+    'no-accounts': { type: 'boolean' },
+    mariadb: { type: 'string' },
+    user: { type: 'string' },
+  },
+} as const;
+
 /** Writes an estate from the command line; the exit code. */
-export async function estateCommand(args: readonly string[]): Promise<number> {
-  try {
-    const { values } = parseArgs({
-      args: [...args],
-      options: {
-        help: { type: 'boolean' },
-        folder: { type: 'string' },
-        source: { type: 'string' },
-        'no-accounts': { type: 'boolean' },
-        mariadb: { type: 'string' },
-        user: { type: 'string' },
-      },
-    });
-    if (values.help || (values.folder === undefined) === (values.mariadb === undefined)) {
-      process[values.help ? 'stdout' : 'stderr'].write(ESTATE_HELP);
-      return values.help ? 0 : 2;
-    }
-    const write = async (line: EstateLine) => {
-      if (!process.stdout.write(`${JSON.stringify(line)}\n`))
-        await new Promise<void>((done) => process.stdout.once('drain', () => done()));
-    };
-    if (values.mariadb !== undefined) {
-      const [host = '', port = '3306'] = values.mariadb.split(/:(?=\d+$)/);
-      const address = { host, port: Number(port), password: process.env['ESTATE_PASSWORD'] ?? '' };
-      const user = values.user ?? 'root';
-      for (const line of await mariadbRights({ ...address, user }, values.source ?? 'database'))
-        await write(line);
-      return 0;
-    }
-    if (!values['no-accounts']) for (const line of await machineAccounts()) await write(line);
-    for await (const line of folderLines(values.folder ?? '', values.source ?? 'files')) await write(line);
+export function estateCommand(args: readonly string[]): Promise<number> {
+  return asCommand(ESTATE_HELP, () => run(args));
+}
+
+async function run(args: readonly string[]): Promise<number> {
+  const { values } = readArgs(args, ARGS);
+  const { folder, mariadb, user, source } = values;
+  if (values.help) {
+    process.stdout.write(ESTATE_HELP);
     return 0;
-  } catch (error) {
-    process.stderr.write(`${(error as Error).message}\n`);
-    return 2;
   }
+  if (folder !== undefined && mariadb !== undefined)
+    throw new UsageError('Read one thing: --folder FOLDER or --mariadb HOST:PORT.');
+  if (folder !== undefined) {
+    if (!values['no-accounts']) await write(await machineAccounts());
+    await write(folderLines(folder, source ?? 'files'));
+    return 0;
+  }
+  if (mariadb === undefined)
+    throw new UsageError('Say what to read: --folder FOLDER or --mariadb HOST:PORT.');
+  if (user === undefined) throw new UsageError('Say as whom it is read: --user NAME.');
+  const [host = '', port = '3306'] = mariadb.split(/:(?=\d+$)/);
+  const password = process.env['ESTATE_PASSWORD'] ?? '';
+  await write(await mariadbRights({ host, port: Number(port), user, password }, source ?? 'database'));
+  return 0;
+}
+
+async function write(lines: Iterable<EstateLine> | AsyncIterable<EstateLine>): Promise<void> {
+  for await (const line of lines)
+    if (!process.stdout.write(`${JSON.stringify(line)}\n`))
+      await new Promise<void>((done) => process.stdout.once('drain', () => done()));
 }

@@ -1,12 +1,10 @@
-import { createReadStream } from 'node:fs';
-import { createInterface } from 'node:readline';
-import { parseArgs } from 'node:util';
 import { z } from 'zod';
 import { EstateReader, type Estate } from '../../core/access/estate/estate.ts';
 import { reachWords, wayWords, type ReachNames } from '../../core/access/reach/reach-words.ts';
 import { Reach, type PairReach } from '../../core/access/reach/reach.ts';
 import { highest, stepsIn, STRENGTHS } from '../../core/access/reach/strength.ts';
 import { parseDay } from '../../core/text/day.ts';
+import { asCommand, linesOf, readArgs, UsageError } from '../processes/command.ts';
 
 export const REACH_HELP = `./yare reach ESTATE.jsonl (--person ID | --place ID | --pairs FILE) [--on DATE] [--json]
 
@@ -23,41 +21,25 @@ export const REACH_HELP = `./yare reach ESTATE.jsonl (--person ID | --place ID |
   begin.
 `;
 
-class UsageError extends Error {}
-
 /** Answers from the command line; the exit code. */
-export async function reachCommand(args: readonly string[], now = new Date()): Promise<number> {
-  try {
-    return await run(args, now);
-  } catch (error) {
-    process.stderr.write(
-      `${(error as Error).message}\n${error instanceof UsageError ? `\n${REACH_HELP}` : ''}`,
-    );
-    return 2;
-  }
+export function reachCommand(args: readonly string[], now = new Date()): Promise<number> {
+  return asCommand(REACH_HELP, () => run(args, now));
 }
 
-function readArgs(args: readonly string[]) {
-  try {
-    return parseArgs({
-      args: [...args],
-      allowPositionals: true,
-      options: {
-        help: { type: 'boolean' },
-        person: { type: 'string' },
-        place: { type: 'string' },
-        pairs: { type: 'string' },
-        on: { type: 'string' },
-        json: { type: 'boolean' },
-      },
-    });
-  } catch (error) {
-    throw new UsageError((error as Error).message);
-  }
-}
+const ARGS = {
+  allowPositionals: true,
+  options: {
+    help: { type: 'boolean' },
+    person: { type: 'string' },
+    place: { type: 'string' },
+    pairs: { type: 'string' },
+    on: { type: 'string' },
+    json: { type: 'boolean' },
+  },
+} as const;
 
 async function run(args: readonly string[], now: Date): Promise<number> {
-  const { values, positionals } = readArgs(args);
+  const { values, positionals } = readArgs(args, ARGS);
   if (values.help) {
     process.stdout.write(REACH_HELP);
     return 0;
@@ -86,13 +68,6 @@ async function run(args: readonly string[], now: Date): Promise<number> {
     }
   }
   return isWhole ? 0 : 1;
-}
-
-function linesOf(file: string) {
-  return createInterface({
-    input: file === '-' ? process.stdin : createReadStream(file),
-    crlfDelay: Infinity,
-  });
 }
 
 const Pair = z.strictObject({ person: z.string(), place: z.string() });

@@ -1,10 +1,10 @@
 import { mkdir, open, readFile, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { parseArgs } from 'node:util';
 import { LevelFile, levelNamed, USUAL_LEVELS, type Level } from '../../core/protection/levels/level.ts';
 import { filled, UnstampableError } from '../../core/protection/stamp/marking.ts';
 import { readFileLevel, stampFile, unstampFile } from '../../core/protection/stamp/stamp-file.ts';
 import { wideFont } from '../files/wide-font.ts';
+import { asCommand, readArgs, UsageError } from '../processes/command.ts';
 import { dayText } from '../../core/text/day.ts';
 
 export const STAMP_HELP = `./yare stamp FILE… --level NAME --out FOLDER
@@ -24,8 +24,6 @@ export const STAMP_HELP = `./yare stamp FILE… --level NAME --out FOLDER
   Ends with 0 when all was done, 1 when a file was refused, 2 when it could not begin.
 `;
 
-class UsageError extends Error {}
-
 /** What came of one file. */
 interface Done {
   readonly file: string;
@@ -38,40 +36,26 @@ interface Done {
 }
 
 /** Stamps from the command line; the exit code. */
-export async function stampCommand(args: readonly string[], now = new Date()): Promise<number> {
-  try {
-    return await run(args, now);
-  } catch (error) {
-    process.stderr.write(
-      `${(error as Error).message}\n${error instanceof UsageError ? `\n${STAMP_HELP}` : ''}`,
-    );
-    return 2;
-  }
+export function stampCommand(args: readonly string[], now = new Date()): Promise<number> {
+  return asCommand(STAMP_HELP, () => run(args, now));
 }
 
-function readArgs(args: readonly string[]) {
-  try {
-    return parseArgs({
-      args: [...args],
-      allowPositionals: true,
-      options: {
-        help: { type: 'boolean' },
-        level: { type: 'string' },
-        levels: { type: 'string' },
-        owner: { type: 'string' },
-        remove: { type: 'boolean' },
-        read: { type: 'boolean' },
-        out: { type: 'string' },
-        json: { type: 'boolean' },
-      },
-    });
-  } catch (error) {
-    throw new UsageError((error as Error).message);
-  }
-}
+const ARGS = {
+  allowPositionals: true,
+  options: {
+    help: { type: 'boolean' },
+    level: { type: 'string' },
+    levels: { type: 'string' },
+    owner: { type: 'string' },
+    remove: { type: 'boolean' },
+    read: { type: 'boolean' },
+    out: { type: 'string' },
+    json: { type: 'boolean' },
+  },
+} as const;
 
 async function run(args: readonly string[], now: Date): Promise<number> {
-  const { values, positionals: files } = readArgs(args);
+  const { values, positionals: files } = readArgs(args, ARGS);
   if (values.help) {
     process.stdout.write(STAMP_HELP);
     return 0;

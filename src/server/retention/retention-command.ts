@@ -1,11 +1,9 @@
-import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { createInterface } from 'node:readline';
-import { parseArgs } from 'node:util';
 import type { z } from 'zod';
 import { dayIn } from '../../core/retention/clock/period.ts';
 import { HoldFile, judge, RetainedItem, RetentionFile } from '../../core/retention/retention-file.ts';
 import { parseDay } from '../../core/text/day.ts';
+import { asCommand, linesOf, readArgs, UsageError } from '../processes/command.ts';
 
 export const RETENTION_HELP = `./yare retention --rules RULES.json --items ITEMS.jsonl [--holds HOLDS.json] [--on DATE] [--json]
 
@@ -21,40 +19,24 @@ export const RETENTION_HELP = `./yare retention --rules RULES.json --items ITEMS
   Ends with 0 when all were judged, 1 when a line could not be read, 2 when it could not begin.
 `;
 
-class UsageError extends Error {}
-
 /** Judges items from the command line; the exit code. */
-export async function retentionCommand(args: readonly string[], now = new Date()): Promise<number> {
-  try {
-    return await run(args, now);
-  } catch (error) {
-    process.stderr.write(
-      `${(error as Error).message}\n${error instanceof UsageError ? `\n${RETENTION_HELP}` : ''}`,
-    );
-    return 2;
-  }
+export function retentionCommand(args: readonly string[], now = new Date()): Promise<number> {
+  return asCommand(RETENTION_HELP, () => run(args, now));
 }
 
-function readArgs(args: readonly string[]) {
-  try {
-    return parseArgs({
-      args: [...args],
-      options: {
-        help: { type: 'boolean' },
-        rules: { type: 'string' },
-        items: { type: 'string' },
-        holds: { type: 'string' },
-        on: { type: 'string' },
-        json: { type: 'boolean' },
-      },
-    }).values;
-  } catch (error) {
-    throw new UsageError((error as Error).message);
-  }
-}
+const ARGS = {
+  options: {
+    help: { type: 'boolean' },
+    rules: { type: 'string' },
+    items: { type: 'string' },
+    holds: { type: 'string' },
+    on: { type: 'string' },
+    json: { type: 'boolean' },
+  },
+} as const;
 
 async function run(args: readonly string[], now: Date): Promise<number> {
-  const values = readArgs(args);
+  const { values } = readArgs(args, ARGS);
   if (values.help) {
     process.stdout.write(RETENTION_HELP);
     return 0;
@@ -67,11 +49,8 @@ async function run(args: readonly string[], now: Date): Promise<number> {
   const rules = await readWhole(values.rules, RetentionFile);
   const today = on ?? dayIn(now.toISOString(), rules.zone);
   const holds = values.holds === undefined ? { holds: [] } : await readWhole(values.holds, HoldFile);
-  const input = values.items === '-' ? process.stdin : createReadStream(values.items);
-  // A file that is not there is told by the first line that is asked for.
-  const lines = createInterface({ input, crlfDelay: Infinity });
   let [number, refused] = [0, 0];
-  for await (const line of lines) {
+  for await (const line of linesOf(values.items)) {
     number++;
     if (line.trim() === '') continue;
     const item = parseLine(line);

@@ -1,12 +1,5 @@
 import { Bitmap } from '../../lens/bitmap.ts';
-import {
-  ANYONE,
-  EVERYONE,
-  EVERYONE_HERE,
-  type GrantLine,
-  type LinkLine,
-  type PersonLine,
-} from '../estate/estate-line.ts';
+import { ANYONE, type GrantLine, type LinkLine, type PersonLine } from '../estate/estate-line.ts';
 import type { Estate } from '../estate/estate.ts';
 import { isOpen, type Chain, type Principal } from '../estate/people.ts';
 import {
@@ -139,7 +132,7 @@ export class Reach {
             [...(this.#relevant.get(principal) ?? []), at].sort((x, y) => x - y),
           );
         anyone = anyone.filter((p) => p !== at);
-        if (this.#isOpenAt(at)) anyone = [...anyone, at].sort((x, y) => x - y);
+        if (this.#hasLinkForAnyone(at)) anyone = [...anyone, at].sort((x, y) => x - y);
       }
       this.#anyone = anyone;
       return;
@@ -156,7 +149,7 @@ export class Reach {
         if (!of) relevant.set(principal, [at]);
         else if (of.at(-1) !== at) of.push(at);
       }
-      if (this.#isOpenAt(at)) anyone.push(at);
+      if (this.#hasLinkForAnyone(at)) anyone.push(at);
     }
     this.#relevant = relevant;
     this.#anyone = anyone;
@@ -496,7 +489,7 @@ export class Reach {
     return noted;
   }
 
-  #isOpenAt(at: number): boolean {
+  #hasLinkForAnyone(at: number): boolean {
     return (this.estate.links.get(at) ?? []).some((l) => l.to === ANYONE && this.#counts(l));
   }
 
@@ -533,8 +526,3 @@ export class Reach {
 const top = (strength: Strength): Steps => 1 << STRENGTHS.indexOf(strength);
 
 const NONE: ReachCounts & Record<Strength, number> = { see: 0, read: 0, change: 0, give: 0 };
-
-/** All people, and all but guests, are nobody’s group. */
-export function isAll(principal: Principal): boolean {
-  return principal === EVERYONE || principal === EVERYONE_HERE;
-}

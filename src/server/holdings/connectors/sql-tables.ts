@@ -42,12 +42,20 @@ export function sqlConnector(
     (tables ??= new Map(
       (await (await db()).tables()).map((t) => [t.steps.map((s) => nameText(Buffer.from(s))).join('/'), t]),
     ));
+  const forget = () => {
+    tables = undefined;
+    byDay.clear();
+  };
   const quoted = (on: SqlDatabase, { steps }: SqlTable) => quotedTable(on, steps);
-  /** The table of a place as rows by day; `undefined` where it has no template. */
+  /** The table of a place as rows by day; `undefined` where it has no template. Looked at anew when all is listed anew. */
+  const byDay = new Map<string, Promise<DatedRows>>();
   const dated = async (place: string) => {
     const template = rowTemplates.find((t) => t.table === place);
     const table = template && (await allTables()).get(place);
-    return template && table && DatedRows.open(await db(), table, template);
+    if (!template || !table) return undefined;
+    const rows = byDay.get(place) ?? DatedRows.open(await db(), table, template);
+    byDay.set(place, rows);
+    return rows;
   };
   const requireDated = async (place: string) => {
     const rows = await dated(place);
@@ -85,11 +93,11 @@ export function sqlConnector(
 
   return {
     async check() {
-      tables = undefined;
+      forget();
       await allTables();
     },
     async list(place) {
-      if (place === '') tables = undefined;
+      if (place === '') forget();
       const all = await allTables();
       const table = all.get(place);
       if (!table) {
@@ -110,8 +118,8 @@ export function sqlConnector(
     async details(place, names) {
       const table = (await allTables()).get(place);
       if (!table) return [];
-      const byDay = await dated(place);
-      if (byDay) return byDay.details(names);
+      const rows = await dated(place);
+      if (rows) return rows.details(names);
       // They are there, and nobody can say which they are: that they are gone would be a lie.
       if (names.some(isDatedName)) throw new ItemError(OTHERWISE);
       const each = Math.round(table.bytes / Math.max(1, Math.ceil(table.rows / GROUP)));
@@ -131,8 +139,8 @@ export function sqlConnector(
     async read(place, { name, title = name }) {
       const table = (await allTables()).get(place);
       if (!table) throw new ItemError('the table is gone');
-      const byDay = await dated(place);
-      if (byDay) return { bytes: await byDay.read(name), name: 'table.csv', title };
+      const dayRows = await dated(place);
+      if (dayRows) return { bytes: await dayRows.read(name), name: 'table.csv', title };
       const on = await db();
       const where = new Where();
       const columns = table.key.map((c) => on.quote(c));

@@ -1,5 +1,5 @@
 import { cpus } from 'node:os';
-import { parseArgs } from 'node:util';
+import { readArgs, UsageError } from '../../processes/command.ts';
 import { KEEP_FROM } from '../../../core/holdings/detection/detector/confidence.ts';
 import { LIKENESS_FROM } from '../../../core/holdings/detection/likeness/likeness.ts';
 
@@ -35,51 +35,43 @@ export const DETECT_HELP = `./yare detect PATH… [options]
   Ends with 0 when all was read, 2 when it could not begin.
 `;
 
-/** What was typed cannot be understood. */
-export class UsageError extends Error {}
-
 const TEXT = { type: 'string' } as const;
 const LIST = { type: 'string', multiple: true } as const;
 const FLAG = { type: 'boolean' } as const;
 
-export type Values = ReturnType<typeof readArgs>['values'];
+export type Values = ReturnType<typeof detectArgs>['values'];
 
 /** Throws a UsageError. */
-export function readArgs(args: readonly string[]) {
-  try {
-    return parseArgs({
-      args: [...args],
-      allowPositionals: true,
-      options: {
-        help: FLAG,
-        json: FLAG,
-        reveal: FLAG,
-        explain: FLAG,
-        'near-misses': FLAG,
-        min: TEXT,
-        only: TEXT,
-        detectors: LIST,
-        'no-built-in': FLAG,
-        threads: TEXT,
-        seconds: TEXT,
-        list: FLAG,
-        fail: FLAG,
-        like: LIST,
-        'like-from': TEXT,
-        roster: LIST,
-        key: LIST,
-        beside: LIST,
-        corroboration: TEXT,
-        learn: LIST,
-        against: LIST,
-        seed: TEXT,
-        'cost-alarm': TEXT,
-        'cost-miss': TEXT,
-      },
-    });
-  } catch (error) {
-    throw new UsageError((error as Error).message);
-  }
+export function detectArgs(args: readonly string[]) {
+  return readArgs(args, {
+    allowPositionals: true,
+    options: {
+      help: FLAG,
+      json: FLAG,
+      reveal: FLAG,
+      explain: FLAG,
+      'near-misses': FLAG,
+      min: TEXT,
+      only: TEXT,
+      detectors: LIST,
+      'no-built-in': FLAG,
+      threads: TEXT,
+      seconds: TEXT,
+      list: FLAG,
+      fail: FLAG,
+      like: LIST,
+      'like-from': TEXT,
+      roster: LIST,
+      key: LIST,
+      beside: LIST,
+      corroboration: TEXT,
+      learn: LIST,
+      against: LIST,
+      seed: TEXT,
+      'cost-alarm': TEXT,
+      'cost-miss': TEXT,
+    },
+  });
 }
 
 /** Throws a UsageError for what is no number of the range. */

@@ -5,31 +5,22 @@ import { KEEP_FROM } from '../../../core/holdings/detection/detector/confidence.
 import type { PatternDetector } from '../../../core/holdings/detection/detector/detector.ts';
 import type { Stopped } from '../../../core/holdings/detection/detector/finding.ts';
 import { builtInDetectors } from '../../../core/holdings/detection/library/library.ts';
-import { RefusedError } from '../../../core/refusal.ts';
 import { DetectPool, TookTooLong } from './threads/detection-threads.ts';
 import type { ThreadSetting } from './threads/detection-thread.ts';
 import { readDetectorFile } from './detectors/detector-file.ts';
-import { DETECT_HELP, UsageError, type Values, readArgs, number } from './detect-args.ts';
+import { asCommand, UsageError } from '../../processes/command.ts';
+import { DETECT_HELP, detectArgs, type Values, number } from './detect-args.ts';
 import { type Found, filesOf } from './detect-files.ts';
 import { type Outcome, Report } from './detect-report.ts';
 import { likenessOf, rostersOf, learnedOf } from './detect-made.ts';
 
 /** Detects from the command line; the exit code. */
-export async function detectCommand(args: readonly string[]): Promise<number> {
-  try {
-    return await run(args);
-  } catch (error) {
-    const fields =
-      error instanceof RefusedError ? error.fields.map((f) => `\n  ${f.field}: ${f.message}`).join('') : '';
-    process.stderr.write(
-      `${(error as Error).message}${fields}\n${error instanceof UsageError ? `\n${DETECT_HELP}` : ''}`,
-    );
-    return 2;
-  }
+export function detectCommand(args: readonly string[]): Promise<number> {
+  return asCommand(DETECT_HELP, () => run(args));
 }
 
 async function run(args: readonly string[]): Promise<number> {
-  const { values, positionals } = readArgs(args);
+  const { values, positionals } = detectArgs(args);
   if (values.help) {
     process.stdout.write(DETECT_HELP);
     return 0;

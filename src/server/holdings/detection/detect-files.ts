@@ -1,6 +1,6 @@
 import { lstat, readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { UsageError } from './detect-args.ts';
+import { UsageError } from '../../processes/command.ts';
 
 export interface Found {
   readonly path: string;

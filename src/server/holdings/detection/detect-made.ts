@@ -8,7 +8,8 @@ import { RosterBuilder, ROSTER_RULES } from '../../../core/holdings/detection/ro
 import { DetectPool } from './threads/detection-threads.ts';
 import type { ThreadSetting } from './threads/detection-thread.ts';
 import { columnNamed, readTable } from '../../files/table-file.ts';
-import { UsageError, type Values, number } from './detect-args.ts';
+import { type Values, number } from './detect-args.ts';
+import { UsageError } from '../../processes/command.ts';
 import { filesOf } from './detect-files.ts';
 import type { Report } from './detect-report.ts';
 

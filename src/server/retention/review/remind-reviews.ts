@@ -20,7 +20,7 @@ export async function remindOfReviews(ctx: Context): Promise<void> {
   const { zone } = await readRetentionPolicy(ctx.store);
   const today = dayIn(ctx.now().toISOString(), zone);
   await ctx.store.transaction(async (tx) => {
-    const near = (await listReviews(tx)).flatMap((r) => {
+    const near = (await listReviews(tx, ctx.now())).flatMap((r) => {
       const days = reminderOf(r.due, today);
       return days === undefined ? [] : [{ ...r, days }];
     });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { versionInForce } from '../../../core/rules/rule.ts';
 import { dayIn, type Day } from '../../../core/retention/clock/period.ts';
-import { reviewDue, type ReviewAnswer } from '../../../core/retention/review/review.ts';
+import { reminderOf, reviewDue, type ReviewAnswer } from '../../../core/retention/review/review.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -33,6 +33,8 @@ export interface Review {
   readonly name: string;
   readonly version: number;
   readonly due: Day;
+  /** Where the organisation is, its day has come; or a reminder of it was due. */
+  readonly waits: 'late' | 'soon' | null;
   readonly last: {
     readonly answer: ReviewAnswer;
     readonly reason: string;
@@ -42,8 +44,9 @@ export interface Review {
 }
 
 /** The one that is due first, first. */
-export async function listReviews(store: Queries): Promise<readonly Review[]> {
+export async function listReviews(store: Queries, now: Date): Promise<readonly Review[]> {
   const { zone } = await readRetentionPolicy(store);
+  const today = dayIn(now.toISOString(), zone);
   const said = await store.all(
     Said,
     `SELECT r.kind, r.rule_id, r.answer, r.reason, r.name, r.at FROM retention_review r
@@ -56,12 +59,10 @@ export async function listReviews(store: Queries): Promise<readonly Review[]> {
       if (version === undefined || !('since' in stage)) continue;
       const last = said.find((s) => s.kind === kind.object && s.rule_id === id);
       const since = [stage.since, last?.at ?? ''].sort().at(-1) ?? stage.since;
+      const due = reviewDue(dayIn(since, zone));
       reviews.push({
-        kind: kind.object,
-        id,
-        name,
-        version,
-        due: reviewDue(dayIn(since, zone)),
+        ...{ kind: kind.object, id, name, version, due },
+        waits: due <= today ? 'late' : reminderOf(due, today) === undefined ? null : 'soon',
         last: last ? { answer: last.answer, reason: last.reason, name: last.name, at: last.at } : null,
       });
     }

@@ -3,9 +3,8 @@ import { isIP } from 'node:net';
 import { lookup } from 'node:dns/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { parseArgs } from 'node:util';
+import { asCommand, readArgs, UsageError } from '../../processes/command.ts';
 import { createHash } from 'node:crypto';
-import { ZodError } from 'zod';
 import { isPublicAddress } from '../../../core/address.ts';
 import { NO_PATHS, readClickPath } from '../../../core/websites/sweeps/click-path.ts';
 import { FIRST_LIBRARY, TrackerLibrary } from '../../../core/websites/trackers/known-tracker.ts';
@@ -51,27 +50,44 @@ export const SWEEP_HELP = `./yare sweep URL [options]
   Ends with 0 when nothing leaks, 1 when something does, 2 when the site could not be swept.
 `;
 
-class UsageError extends Error {}
-
 const TEXT = { type: 'string' } as const;
 const LIST = { type: 'string', multiple: true } as const;
 
+const ARGS = {
+  allowPositionals: true,
+  options: {
+    json: TEXT,
+    visitors: TEXT,
+    region: TEXT,
+    chosen: TEXT,
+    pages: TEXT,
+    minutes: TEXT,
+    depth: TEXT,
+    'per-shape': TEXT,
+    pace: TEXT,
+    tabs: TEXT,
+    dns: TEXT,
+    include: LIST,
+    exclude: LIST,
+    start: LIST,
+    'no-sitemap': { type: 'boolean' },
+    'no-robots': TEXT,
+    library: TEXT,
+    'sign-in': TEXT,
+    'path-accept': TEXT,
+    'path-refuse': TEXT,
+    'path-choose': TEXT,
+    help: { type: 'boolean', short: 'h' },
+  },
+} as const;
+
 /** Runs one sweep from the command line; the exit code. */
-export async function sweepCommand(args: readonly string[]): Promise<number> {
-  try {
-    return await run(args);
-  } catch (error) {
-    const words =
-      error instanceof ZodError
-        ? error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('\n')
-        : (error as Error).message;
-    process.stderr.write(`${words}\n${error instanceof UsageError ? `\n${SWEEP_HELP}` : ''}`);
-    return 2;
-  }
+export function sweepCommand(args: readonly string[]): Promise<number> {
+  return asCommand(SWEEP_HELP, () => run(args));
 }
 
 async function run(args: readonly string[]): Promise<number> {
-  const { values, positionals } = readArgs(args);
+  const { values, positionals } = readArgs(args, ARGS);
   const [address] = positionals;
   if (values.help) {
     process.stdout.write(SWEEP_HELP);
@@ -212,41 +228,6 @@ function summary(report: SweepReport): string {
   ];
   // Names come from the site: nothing in them may steer a terminal.
   return `${lines.map((l) => l.replace(/\p{Cc}/gu, '�')).join('\n')}\n`;
-}
-
-function readArgs(args: readonly string[]) {
-  try {
-    return parseArgs({
-      args: [...args],
-      allowPositionals: true,
-      options: {
-        json: TEXT,
-        visitors: TEXT,
-        region: TEXT,
-        chosen: TEXT,
-        pages: TEXT,
-        minutes: TEXT,
-        depth: TEXT,
-        'per-shape': TEXT,
-        pace: TEXT,
-        tabs: TEXT,
-        dns: TEXT,
-        include: LIST,
-        exclude: LIST,
-        start: LIST,
-        'no-sitemap': { type: 'boolean' },
-        'no-robots': TEXT,
-        library: TEXT,
-        'sign-in': TEXT,
-        'path-accept': TEXT,
-        'path-refuse': TEXT,
-        'path-choose': TEXT,
-        help: { type: 'boolean', short: 'h' },
-      },
-    });
-  } catch (error) {
-    throw new UsageError((error as Error).message);
-  }
 }
 
 function number(text: string | undefined, name: string): number | undefined {

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { reminderOf, REVIEW_ANSWERS, type ReviewAnswer } from '../../../core/retention/review/review.ts';
+import { REVIEW_ANSWERS, type ReviewAnswer } from '../../../core/retention/review/review.ts';
 import { dayText } from '../../../core/text/day.ts';
 import type { Review } from '../../../server/retention/review/reviews.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -26,8 +26,7 @@ export function YearlyReview() {
   if (reviews.isError && !reviews.data)
     return <Failure error={reviews.error} onRetry={() => void reviews.refetch()} />;
   if (!reviews.data) return <Loading what="the reviews" />;
-  const today = new Date().toISOString().slice(0, 10);
-  const near = reviews.data.filter((r) => reminderOf(r.due, today) !== undefined);
+  const near = reviews.data.filter((r) => r.waits !== null);
   return (
     <section id="review" aria-label="Yearly review">
       <h2 className={css['heading']}>Yearly review</h2>
@@ -35,18 +34,16 @@ export function YearlyReview() {
         {reviews.data.length === 0
           ? 'Nothing is in force that could be looked at again.'
           : near.length === 0
-            ? `✓ Every rule was looked at within a year; the next is due on ${dayText(reviews.data[0]?.due ?? today)}`
+            ? `✓ Every rule was looked at within a year; the next is due on ${dayText(reviews.data[0]?.due ?? '')}`
             : `${countWords(near.length, 'rule or bound waits', 'rules and bounds wait')} for an answer, of ${reviews.data.length}`}
       </p>
-      {near.length > 0 && (
-        <ReviewTable reviews={near} today={today} onAnswer={mayEdit ? setAnswering : undefined} />
-      )}
+      {near.length > 0 && <ReviewTable reviews={near} onAnswer={mayEdit ? setAnswering : undefined} />}
       {reviews.data.length > near.length && (
         <details>
           <summary>{near.length === 0 ? 'All of them' : 'The others'}, by when they are due</summary>
           <ReviewTable
             reviews={reviews.data.slice(near.length)}
-            today={today}
+
             onAnswer={mayEdit ? setAnswering : undefined}
           />
         </details>
@@ -58,11 +55,9 @@ export function YearlyReview() {
 
 function ReviewTable({
   reviews,
-  today,
   onAnswer,
 }: {
   readonly reviews: readonly Review[];
-  readonly today: string;
   readonly onAnswer: ((review: Review) => void) | undefined;
 }) {
   return (
@@ -73,7 +68,7 @@ function ReviewTable({
         cells: [
           <a href={r.kind === 'bound' ? boundLink(r.id) : retentionRuleLink(r.id)}>{r.name}</a>,
           <SaidLast last={r.last} />,
-          r.due <= today ? <b className={css['mark']}>◆ {dayText(r.due)}</b> : dayText(r.due),
+          r.waits === 'late' ? <b className={css['mark']}>◆ {dayText(r.due)}</b> : dayText(r.due),
           onAnswer && (
             <Button kind="quiet" aria-label={`Say whether ${r.name} stands`} onClick={() => onAnswer(r)}>
               Answer …

@@ -9,6 +9,7 @@ import { YearlyReview } from './YearlyReview.tsx';
 const t = sheetTest('/retention/schedule');
 const review = (name: string, due: string, more: Partial<Review> = {}): Review => ({
   ...{ kind: 'retention rule', id: name, name, version: 3, due, last: null },
+  waits: due < '2026' ? 'late' : null,
   ...more,
 });
 const show = (reviews: readonly Review[], account = t.officer) => {

@@ -8,7 +8,7 @@ import { answerReview, listReviews } from '../../../../server/retention/review/r
 export const GET = endpoint({
   action: 'retention.read',
   input: z.object({}),
-  run: ({ ctx }) => listReviews(ctx.store),
+  run: ({ ctx }) => listReviews(ctx.store, ctx.now()),
 });
 
 export const POST = endpoint({
