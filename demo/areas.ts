@@ -1,3 +1,4 @@
+import { ACCESS } from './access/area.ts';
 import { ACCOUNTS } from './accounts/area.ts';
 import type { DemoArea } from './demo.ts';
 import { HOLDINGS } from './holdings/area.ts';
@@ -6,4 +7,4 @@ import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 /** In the order in which they stand on each other. */
-export const AREAS: readonly DemoArea[] = [ACCOUNTS, WEBSITES, HOLDINGS, PROTECTION, RETENTION];
+export const AREAS: readonly DemoArea[] = [ACCOUNTS, WEBSITES, HOLDINGS, PROTECTION, RETENTION, ACCESS];

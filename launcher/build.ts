@@ -26,6 +26,7 @@ export const PROGRAMS: BuildOptions = {
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),
     'stamp-thread': join(PROJECT, 'src/server/entries/stamp-thread.ts'),
     'lens-thread': join(PROJECT, 'src/server/entries/lens-thread.ts'),
+    'access-thread': join(PROJECT, 'src/server/entries/access-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
     'bench-detect': join(PROJECT, 'bench/detect.ts'),

@@ -1,11 +1,15 @@
 import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
 import { endOnSignal, run } from '../src/server/processes/process.ts';
+import { join } from 'node:path';
 import { startCloudListing } from './cloud-listing.ts';
+import { directory } from './directory/directory.ts';
+import { LibraryBook } from './library/library-book.ts';
+import { library } from './library/library.ts';
 import { startNameServer } from './name-server.ts';
 import { levelClient } from './office/level-client.ts';
 import { office } from './office/office.ts';
-import { officeToken } from './office/token.ts';
+import { standinToken } from './token.ts';
 import { Mailbox } from './mailbox.ts';
 import { startStandins } from './server.ts';
 
@@ -32,9 +36,17 @@ run('standins', async () => {
     mailbox,
     office: office({
       dataDir: ctx.settings.DATA_DIR,
-      levels: levelClient(ctx.settings.WEB_ORIGIN, officeToken(ctx.settings.SECRET_KEY)),
+      levels: levelClient(ctx.settings.WEB_ORIGIN, standinToken(ctx.settings.SECRET_KEY, 'office')),
       mailPort: ctx.settings.STANDIN_MAIL_PORT,
     }),
+    directory: directory(
+      join(ctx.settings.DATA_DIR, 'directory.json'),
+      standinToken(ctx.settings.SECRET_KEY, 'directory'),
+    ),
+    library: library(
+      new LibraryBook(join(ctx.settings.DATA_DIR, 'library.json')),
+      standinToken(ctx.settings.SECRET_KEY, 'library'),
+    ),
     siteKeys: () => keys,
   });
   const cloud = await startCloudListing({

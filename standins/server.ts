@@ -2,6 +2,8 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { send } from './answer.ts';
 import { archiveStore, STORE_HOST } from './archive-store.ts';
 import { OFFICE_HOST, type office } from './office/office.ts';
+import { DIRECTORY_HOST, type directory } from './directory/directory.ts';
+import { LIBRARY_HOST, type library } from './library/library.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
@@ -15,6 +17,10 @@ export interface StandinOptions {
   readonly dataDir: string;
   /** An editor and a mail composer, at `office.localhost`. */
   readonly office?: ReturnType<typeof office>;
+  /** People and groups, at `directory.localhost`. */
+  readonly directory?: ReturnType<typeof directory>;
+  /** Who may do what in the shares, at `library.localhost`. */
+  readonly library?: ReturnType<typeof library>;
   /** Shown at `mailbox.localhost`. */
   readonly mailbox?: Mailbox;
   /** Keys of the sites as the desk gave them, by host without port; asked at each page, since the desk may start later. */
@@ -51,6 +57,8 @@ async function answer(
   if (url.hostname === STORE_HOST) return store(request, response, url);
   if (url.hostname === MAILBOX_HOST && options.mailbox) return options.mailbox.answer(response, url.pathname);
   if (url.hostname === OFFICE_HOST && options.office) return options.office(request, response, url);
+  if (url.hostname === DIRECTORY_HOST && options.directory) return options.directory(request, response, url);
+  if (url.hostname === LIBRARY_HOST && options.library) return options.library(request, response, url);
   const third = thirdParties(url.hostname);
   if (third) return third(request, response, url);
   const site = SITES.find((s) => s.host === url.hostname);

@@ -55,6 +55,18 @@ const OFFICE_OF: Readonly<Record<string, string>> = {
 const ALL = 618;
 const DAY = 86_400_000;
 
+/** Whom the demo shows: a clerk who left with the account still open, the trainee who was given their access, and a colleague. */
+const PORT_PEOPLE = [
+  { name: 'Karl Wede', group: 'Terminal Halmsund', groups: ['Terminal Halmsund'], leftDaysAgo: 61 },
+  {
+    name: 'Amira Sand',
+    group: 'Terminal Halmsund',
+    groups: ['Terminal Halmsund', 'Trainees'],
+    leftDaysAgo: null,
+  },
+  { name: 'Jonas Ekdal', group: 'Terminal Østervig', groups: ['Terminal Østervig'], leftDaysAgo: null },
+] as const;
+
 /** The people of the ferry line; some are trainees or guests, some have left. */
 export function demoStaff(now: Date): Staff {
   const random = new Random(618);
@@ -68,6 +80,12 @@ export function demoStaff(now: Date): Staff {
   };
   for (const p of PEOPLE) add(p.name, OFFICE_OF[p.title] ?? p.title);
   for (const c of CLERKS) if (!members.has(c.address)) add(c.name, c.group, { address: c.address });
+  for (const { name, group, groups, leftDaysAgo } of PORT_PEOPLE)
+    add(name, group, {
+      groups: [...groups],
+      left:
+        leftDaysAgo === null ? null : new Date(now.getTime() - leftDaysAgo * DAY).toISOString().slice(0, 10),
+    });
   for (const [group, people] of PLACES)
     for (let i = 0; i < people && members.size < ALL; i++) {
       const { name } = demoPerson(random);

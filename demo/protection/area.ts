@@ -7,7 +7,7 @@ import { addProgram } from '../../src/server/accounts/programs/program.ts';
 import { addLevel, LEVEL } from '../../src/server/protection/levels/levels.ts';
 import { addPublication, PUBLICATION } from '../../src/server/protection/publishing/publications.ts';
 import { addLevelRule, LEVEL_RULE } from '../../src/server/protection/rules/level-rules.ts';
-import { officeToken } from '../../standins/office/token.ts';
+import { standinToken } from '../../standins/token.ts';
 import type { DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { stand, type DemoState } from '../stand.ts';
@@ -225,7 +225,7 @@ export const PROTECTION: DemoArea = {
       demo.at(27),
       officer,
       { name: 'Office of the ferry line (editor and mail)', scope: 'levels' },
-      officeToken(demo.ctx.settings.SECRET_KEY),
+      standinToken(demo.ctx.settings.SECRET_KEY, 'office'),
     );
     await tx.run('UPDATE level_policy SET content = ? WHERE id = 1', [
       JSON.stringify({ byItself: 'after each survey', keepDays: 60 }),

@@ -1,3 +1,4 @@
+import { ACCESS } from './access/area.ts';
 import { ACCOUNTS } from './accounts/area.ts';
 import type { CoreArea } from './area.ts';
 import { DESK } from './desk/area.ts';
@@ -13,6 +14,7 @@ export const AREAS = [
   HOLDINGS,
   PROTECTION,
   RETENTION,
+  ACCESS,
   EVIDENCE,
   ACCOUNTS,
 ] as const satisfies readonly CoreArea[];

@@ -1,3 +1,4 @@
+import { ACCESS } from './access/area.ts';
 import { ACCOUNTS } from './accounts/area.ts';
 import type { ServerArea } from './area.ts';
 import { DESK } from './desk/area.ts';
@@ -13,6 +14,7 @@ export const AREAS: readonly ServerArea[] = [
   HOLDINGS,
   PROTECTION,
   RETENTION,
+  ACCESS,
   EVIDENCE,
   ACCOUNTS,
 ];

@@ -1,3 +1,4 @@
+import { ACCESS } from './access/area.ts';
 import { ACCOUNT } from './account/area.ts';
 import type { UiArea } from './area.ts';
 import { EVIDENCE } from './evidence/area.ts';
@@ -8,4 +9,4 @@ import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 /** In the order of the top bar. */
-export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, PROTECTION, RETENTION, EVIDENCE, ACCOUNT];
+export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, PROTECTION, RETENTION, ACCESS, EVIDENCE, ACCOUNT];

@@ -1,7 +1,8 @@
 // What other areas may use of this one.
 export { itemFact, itemVocabulary, placeValue, type ItemRow } from './items/item-facts.ts';
-export { peopleMargin } from './items/distinct-people.ts';
-export { BlockIndex, buildBlock, type IndexedItem } from './items/item-index.ts';
+export { DistinctPeople, peopleMargin } from './items/distinct-people.ts';
+export { BlockIndex, buildBlock, type IndexedItem, type Selection } from './items/item-index.ts';
 export { itemFigures, placesBelow, type ItemFigures, type PlaceCount } from './items/item-figures.ts';
 export { select } from './items/item-index.ts';
+export { builtInDetectors } from './detection/library/library.ts';
 export type { CellFault, TableColumns, TableFields } from './tables/table-fields.ts';

@@ -20,6 +20,7 @@ export {
   type TableView,
 } from './tables/sent-table.ts';
 export { decodeText, encodeText } from './items/plain-text.ts';
+export { listOwnDetectors } from './detection/detectors/own-detectors.ts';
 export { tryDetectors } from './detection/detectors/trial.ts';
 export { askLens } from './items/index/ask-lens.ts';
 export type { AreaAnswers } from './items/index/lens-index.ts';
@@ -33,4 +34,5 @@ export { itemRows } from './items/item-rows.ts';
 export { findItem, itemObject, itemsObject, type ItemDetail } from './items/item-view.ts';
 export { fetchItem, itemText, plainItemText, type TextPiece } from './items/item-text.ts';
 export { sourceStewards } from './sources/source-stewards.ts';
-export { connectSource, findSource, sourceNames } from './sources/sources.ts';
+export { connectSource, findSource, openRights, sourceNames } from './sources/sources.ts';
+export type { OpenedAddress } from './connectors/connect.ts';

@@ -43,8 +43,11 @@ export function openStore(url: string, connections: number): Store {
       "SET SESSION time_zone = '+00:00', tx_isolation = 'READ-COMMITTED', innodb_lock_wait_timeout = 10, sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO'",
     );
   });
+  const single = queries(pool);
   return {
-    ...queries(pool),
+    ...single,
+    // A statement by itself is a transaction, too.
+    run: (sql, params) => again(() => single.run(sql, params)),
     transaction: (work) => retried(pool, work),
     connection: async (work) => {
       const connection = await pool.getConnection();
@@ -70,9 +73,23 @@ async function retried<T>(pool: Pool, work: (tx: Queries) => Promise<T>): Promis
     } catch (error) {
       await abandon(connection);
       if (attempt >= ATTEMPTS || !lostToAnother(error)) throw error;
-      await new Promise((done) => setTimeout(done, 2 ** attempt * (5 + Math.random() * 10)));
+      await pause(attempt);
     }
   }
+}
+
+async function again<T>(work: () => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++)
+    try {
+      return await work();
+    } catch (error) {
+      if (attempt >= ATTEMPTS || !lostToAnother(error)) throw error;
+      await pause(attempt);
+    }
+}
+
+function pause(attempt: number): Promise<void> {
+  return new Promise((done) => setTimeout(done, 2 ** attempt * (5 + Math.random() * 10)));
 }
 
 async function abandon(connection: PoolConnection): Promise<void> {

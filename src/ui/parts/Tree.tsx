@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { treeRows, type Children, type TreeNode, type TreeRow } from './tree-rows.ts';
 import css from './Tree.module.css';
 
@@ -12,6 +12,8 @@ interface TreeProps {
   readonly onChoose: (node: TreeNode) => void;
   /** Of the part that scrolls, in pixels. */
   readonly height?: number;
+  /** Nodes that are opened by themselves, from the root down, as what is chosen lies below them. */
+  readonly reveal?: readonly string[];
 }
 
 const ROW = 26;
@@ -20,7 +22,7 @@ const ROW = 26;
  * A tree of any size: children are loaded as they are opened, and only lines in view are drawn. Arrows move and open,
  * Home and End go to the ends, Enter chooses, letters go to a name.
  */
-export function Tree({ label, roots, load, chosen, onChoose, height = 300 }: TreeProps) {
+export function Tree({ label, roots, load, chosen, onChoose, height = 300, reveal }: TreeProps) {
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [children, setChildren] = useState<ReadonlyMap<string, Children>>(new Map());
   const [active, setActive] = useState<string>();
@@ -51,6 +53,21 @@ export function Tree({ label, roots, load, chosen, onChoose, height = 300 }: Tre
       () => setBelow(id, 'failed'),
     );
   };
+  const path = reveal?.join(' ') ?? '';
+  useEffect(() => {
+    const wanted = path === '' ? [] : path.split(' ');
+    if (wanted.length === 0) return;
+    setOpen((all) => new Set([...all, ...wanted]));
+    for (const id of wanted) {
+      if (Array.isArray(children.get(id))) continue;
+      load(id).then(
+        (nodes) => setBelow(id, nodes),
+        () => setBelow(id, 'failed'),
+      );
+    }
+    // Once for each path: what somebody folds afterwards stays folded.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [path]);
   const goTo = (index: number) => {
     const row = rows[Math.max(0, Math.min(rows.length - 1, index))];
     if (!row) return;
@@ -120,7 +137,7 @@ export function Tree({ label, roots, load, chosen, onChoose, height = 300 }: Tre
               >
                 {node.opens && (row.open ? <ChevronDown size={14} /> : <ChevronRight size={14} />)}
               </span>
-              <span className={css['name']} title={node.name}>
+              <span className={css['name']} data-dim={node.dim || undefined} title={node.name}>
                 {node.name}
               </span>
               {row.waiting && (
@@ -129,6 +146,11 @@ export function Tree({ label, roots, load, chosen, onChoose, height = 300 }: Tre
                 </span>
               )}
               {node.figure !== undefined && <span className={css['figure']}>{node.figure}</span>}
+              {node.tag && (
+                <span className={css['tag']} data-broken={node.tag.broken || undefined}>
+                  {node.tag.words}
+                </span>
+              )}
             </div>
           );
         })}

@@ -4,6 +4,10 @@ export interface TreeNode {
   readonly name: string;
   /** What stands at the end of its line. */
   readonly figure?: string;
+  /** A word in a frame of its own, whole or broken. */
+  readonly tag?: { readonly words: string; readonly broken?: boolean };
+  /** Shown as what is not theirs. */
+  readonly dim?: boolean;
   /** Whether it has children; how many need not be known. */
   readonly opens: boolean;
 }

@@ -92,12 +92,14 @@ describe('the stream of a desk', () => {
     const officer = await listen('officer');
     const manager = await listen('site manager');
     await expect
-      .poll(() => [officer.heard(), manager.heard()].every((h) => h.includes('event: desk')))
+      .poll(() => [officer.heard(), manager.heard()].every((h) => h.includes('event: desk')), {
+        timeout: 10_000,
+      })
       .toBe(true);
     const id = unique('crew');
     await record(ctx.store, ctx.now(), entry('detector', id));
     await record(ctx.store, ctx.now(), entry('site', id));
-    await expect.poll(() => manager.heard()).toContain(`{"object":"site","id":"${id}"}`);
+    await expect.poll(() => manager.heard(), { timeout: 10_000 }).toContain(`{"object":"site","id":"${id}"}`);
     expect(officer.heard()).toContain(`{"object":"detector","id":"${id}"}`);
     expect(manager.heard()).not.toContain(`{"object":"detector","id":"${id}"}`);
     const { needsHand, today } = await deskState(ctx, manager.account);
@@ -112,7 +114,7 @@ describe('the stream of a desk', () => {
       since: ctx.now(),
       assignedTo: manager.account.id,
     });
-    await expect.poll(() => manager.heard()).toContain(`"needsHand":${needsHand + 1}`);
+    await expect.poll(() => manager.heard(), { timeout: 10_000 }).toContain(`"needsHand":${needsHand + 1}`);
     expect((await deskState(ctx, manager.account)).today).not.toBe(today);
     expect((await deskState(ctx, officer.account)).needsHand).toBe(officers);
     await takeOffToday(ctx.store, 'process', id);

@@ -51,6 +51,23 @@ describe('a transaction', () => {
   });
 });
 
+describe('a statement by itself', () => {
+  it('is run again when it loses a deadlock', async () => {
+    await store.run('CREATE TABLE IF NOT EXISTS t_single (id INT PRIMARY KEY, v INT NOT NULL)');
+    await store.run('REPLACE INTO t_single VALUES ?', [Array.from({ length: 200 }, (_, i) => [i + 1, 0])]);
+    let single: Promise<unknown> | undefined;
+    await store.transaction(async (tx) => {
+      // What changed more is let live.
+      await tx.run('UPDATE t_single SET v = v + 1 WHERE id = 1 OR id > 2');
+      single ??= store.run('UPDATE t_single SET v = v + 10 WHERE id IN (1, 2) ORDER BY id DESC');
+      await new Promise((done) => setTimeout(done, 150));
+      await tx.run('UPDATE t_single SET v = v + 1 WHERE id = 2');
+    });
+    await single;
+    expect((await store.one(N, 'SELECT SUM(v) AS n FROM t_single'))?.n).toBe(220);
+  });
+});
+
 describe('migrations', () => {
   it('are all applied, once', async () => {
     const { store: again, applied } = await prepareDatabase(ownDatabase());

@@ -113,10 +113,15 @@ export function restored({ tree }: Estate, place: string): AccessChange {
   return line && !line.inherits ? [{ is: 'inherits', place, before: false, after: true }] : [];
 }
 
-/** Gives a group what everyone has at a place, in everyone’s stead. */
-export function narrowed({ tree, grants }: Estate, place: string, group: string): AccessChange {
+/** Gives a group what others have at a place, in their stead: what everyone has, where nobody else is named. */
+export function narrowed(
+  { tree, grants }: Estate,
+  place: string,
+  group: string,
+  instead: readonly string[] = [EVERYONE, EVERYONE_HERE],
+): AccessChange {
   const here = grants.get(tree.number(place) ?? -1) ?? [];
-  const wide = here.filter((g) => !g.deny && (g.to === EVERYONE || g.to === EVERYONE_HERE));
+  const wide = here.filter((g) => !g.deny && g.to !== group && instead.includes(g.to));
   const added: GrantLine[] = [];
   for (const g of wide) {
     const grant = { ...g, to: group, by: null, at: null };
@@ -125,5 +130,28 @@ export function narrowed({ tree, grants }: Estate, place: string, group: string)
   return [
     ...added.map((grant): AccessStep => ({ is: 'grant', act: 'add', grant })),
     ...wide.map((grant): AccessStep => ({ is: 'grant', act: 'take', grant })),
+  ];
+}
+
+/** The smallest group in which all of some people are, by number; nobody needs one. `undefined` where none holds them all. */
+export function smallestGroupOf({ people }: Estate, who: readonly number[]): string | undefined {
+  if (who.length === 0) return undefined;
+  let best: { readonly id: string; readonly size: number } | undefined;
+  for (const { id } of people.groups) {
+    const all = people.of(id);
+    if ((best && (all.size > best.size || (all.size === best.size && id > best.id))) || all.size < who.length)
+      continue;
+    if (who.every((n) => all.has(n))) best = { id, size: all.size };
+  }
+  return best?.id;
+}
+
+/** Gives a link an end, or another. */
+export function ended({ tree, links }: Estate, place: string, link: string, until: string): AccessChange {
+  const found = links.get(tree.number(place) ?? -1)?.find((l) => l.id === link);
+  if (!found || found.until === until) return [];
+  return [
+    { is: 'link', act: 'take', link: found },
+    { is: 'link', act: 'add', link: { ...found, until } },
   ];
 }

@@ -51,6 +51,37 @@ export async function connect(
   }
 }
 
+/** A source whose rights can be read, opened as those of its items are. */
+export type OpenedAddress =
+  | { readonly kind: 'folder'; readonly root: string }
+  | {
+      readonly kind: 'mariadb';
+      readonly host: string;
+      readonly port: number;
+      readonly user: string;
+      readonly password: string;
+      readonly database: string;
+    };
+
+/** Where the rights of a source are read. Throws a SourceError for one that may not be read, or has none that can be. */
+export async function openAddress(
+  settings: Settings,
+  address: SourceAddress,
+  secret: string,
+): Promise<OpenedAddress> {
+  switch (address.kind) {
+    case 'folder':
+      return { kind: 'folder', root: await allowedFolder(settings, address.root) };
+    case 'mariadb': {
+      const { port, user, database } = address;
+      const host = await allowedHost(settings, address.host, port);
+      return { kind: 'mariadb', host, port, user, database, password: secret };
+    }
+    default:
+      throw new SourceError('Of a source of this kind no rights can be read yet.', 'kind');
+  }
+}
+
 /** Folders below which sources may lie. */
 export function sourceRoots({
   SOURCE_ROOTS,

@@ -20,7 +20,7 @@ import { BigId, Count, Instant, JsonColumn, toDatetime } from '../../store/colum
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
-import { connect } from '../connectors/connect.ts';
+import { connect, openAddress, type OpenedAddress } from '../connectors/connect.ts';
 import type { RowSetting } from '../connectors/sql-database.ts';
 import { SourceError, type Connector, type ListedTable } from '../connectors/connector.ts';
 
@@ -124,6 +124,12 @@ async function requireSystem(tx: Queries, id: number | null): Promise<void> {
 export function connectSource(ctx: Context, { address, secret, content }: Source): Promise<Connector> {
   const clear = secret === null ? '' : openText(ctx.settings.SECRET_KEY, secret);
   return connect(ctx.settings, address, clear, content);
+}
+
+/** Where the rights of a source are read. Throws a SourceError for one that may not be read. */
+export function openRights(ctx: Context, { address, secret }: Source): Promise<OpenedAddress> {
+  const clear = secret === null ? '' : openText(ctx.settings.SECRET_KEY, secret);
+  return openAddress(ctx.settings, address, clear);
 }
 
 /** Tries an address and what opens it. Throws a RefusedError that names the field. */

@@ -1,0 +1,29 @@
+import type { ServerArea } from '../area.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
+import { findBreadth } from './breadth/find-breadth.ts';
+import { ACCESS_CHANGE } from './change/change-job.ts';
+import { ACCESS_FIGURES } from './figures.ts';
+import { findAccess } from './find-access.ts';
+import { forgetOldChanges } from './history/watches.ts';
+import { ACCESS_SOURCE } from './sources/access-sources.ts';
+import { ACCESS_READING, readByThemselves } from './sources/reading-job.ts';
+
+export const ACCESS: ServerArea = {
+  area: 'access',
+  jobs: [ACCESS_READING, ACCESS_CHANGE],
+  objects: [
+    {
+      kind: ACCESS_SOURCE as PlainKind<unknown>,
+      see: 'access.read',
+      edit: 'access.sources',
+      wholeOf: ['source'],
+    },
+  ],
+  upkeep: [
+    { name: 'rights that are read by themselves', everyMs: 20_000, work: readByThemselves },
+    { name: 'what is too broad', everyMs: 15_000, work: findBreadth },
+    { name: 'changes of access whose days are over', everyMs: 600_000, work: forgetOldChanges },
+  ],
+  figures: ACCESS_FIGURES,
+  finders: [{ action: 'access.read', find: findAccess }],
+};

@@ -1,0 +1,133 @@
+import { wayWords } from '../../../core/access/reach/reach-words.ts';
+import { STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
+import { leadingWays } from '../../../core/access/views/people-at.ts';
+import { idKey } from '../keys.ts';
+import type { EstateView } from './estate-index.ts';
+import { namesOf, placeAt } from './place-answers.ts';
+
+export interface FoundPlace {
+  readonly key: string;
+  readonly name: string;
+  readonly path: string;
+}
+
+/** Places whose name holds a text, those that begin with it first. */
+export function searchPlaces(view: EstateView, text: string, size: number): readonly FoundPlace[] {
+  const { tree } = view.estate;
+  const wanted = text.trim().toLowerCase();
+  if (wanted === '') return [];
+  const [begins, within]: [number[], number[]] = [[], []];
+  for (const [at, place] of tree.places.entries()) {
+    const where = (place.name ?? place.id).toLowerCase().indexOf(wanted);
+    if (where === 0) begins.push(at);
+    else if (where > 0 && within.length < size) within.push(at);
+    if (begins.length >= size) break;
+  }
+  return [...begins, ...within].slice(0, size).map((at) => foundPlace(view, at));
+}
+
+function foundPlace(view: EstateView, at: number): FoundPlace {
+  const { tree } = view.estate;
+  const names = namesOf(view);
+  const { id, name } = tree.places[at] as (typeof tree.places)[number];
+  return {
+    ...{ key: idKey(id), name: name ?? id },
+    path: tree
+      .above(at)
+      .toReversed()
+      .map((up) => names.place(tree.places[up]?.id ?? ''))
+      .join(' / '),
+  };
+}
+
+/** Where a place stands. */
+export interface Trail {
+  readonly name: string;
+  /** Ids of those above it, the highest first, and its own. */
+  readonly above: readonly string[];
+}
+
+export function trailsOf(
+  { estate: { tree } }: EstateView,
+  ids: readonly string[],
+): readonly (Trail | null)[] {
+  return ids.map((id) => {
+    const at = tree.number(id);
+    if (at === undefined) return null;
+    return {
+      name: tree.places[at]?.name ?? id,
+      above: [...tree.above(at).toReversed(), at].map((p) => tree.places[p]?.id ?? ''),
+    };
+  });
+}
+
+/** Who reaches a place more, or less, than on another day. */
+export interface WhoDiffers {
+  readonly before: number;
+  readonly after: number;
+  readonly came: readonly {
+    readonly key: string;
+    readonly name: string;
+    readonly strength: Strength;
+    readonly way: string;
+  }[];
+  readonly went: readonly {
+    readonly key: string;
+    readonly name: string;
+    readonly strength: Strength;
+    readonly way: string;
+  }[];
+  readonly changed: readonly {
+    readonly key: string;
+    readonly name: string;
+    readonly from: Strength;
+    readonly to: Strength;
+  }[];
+}
+
+const MOST = 500;
+
+/** Between a past day and now: people are told apart by id, as their numbers differ. */
+export function whoDiffers(now: EstateView, then: EstateView, key: string): WhoDiffers {
+  const of = (view: EstateView) => {
+    const at = view.places.get(key);
+    const found = new Map<string, Strength>();
+    if (at !== undefined)
+      for (const [i, set] of view.reach.whoReaches(at).entries())
+        set.forEach((n) => {
+          const person = view.estate.people.persons[n];
+          if (person) found.set(person.id, STRENGTHS[i] as Strength);
+        });
+    return found;
+  };
+  const [before, after] = [of(then), of(now)];
+  const single = (view: EstateView, id: string, strength: Strength) => {
+    const { people } = view.estate;
+    const person = people.persons[people.number(id) ?? -1];
+    const pair = person && view.reach.pair(person, placeAt(view, key));
+    const [way] = pair ? leadingWays(pair) : [];
+    return {
+      key: idKey(id),
+      name: person?.name ?? id,
+      strength,
+      way: way ? wayWords(way, namesOf(view)) : '',
+    };
+  };
+  return {
+    ...{ before: before.size, after: after.size },
+    came: [...after]
+      .filter(([id]) => !before.has(id))
+      .slice(0, MOST)
+      .map(([id, s]) => single(now, id, s)),
+    went: [...before]
+      .filter(([id]) => !after.has(id))
+      .slice(0, MOST)
+      .map(([id, s]) => single(then, id, s)),
+    changed: [...after].flatMap(([id, to]) => {
+      const from = before.get(id);
+      return from !== undefined && from !== to
+        ? [{ key: idKey(id), name: namesOf(now).person(id), from, to }]
+        : [];
+    }),
+  };
+}

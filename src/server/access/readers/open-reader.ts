@@ -1,0 +1,46 @@
+import type { Context } from '../../context.ts';
+import { findSource, openRights, SourceError } from '../../holdings/offers.ts';
+import { openText } from '../../secret.ts';
+import { uploadOf, type AccessSource } from '../sources/access-sources.ts';
+import { databaseReader } from './database.ts';
+import { estateFileReader } from './estate-file.ts';
+import { folderReader } from './folder.ts';
+import { TokenServer } from './http-reader.ts';
+import { libraryReader } from './library.ts';
+import { ReaderError, type AccessReader } from './reader.ts';
+import { scimReader } from './scim.ts';
+import { staffListReader } from './staff-list.ts';
+
+/** Throws a ReaderError for a source that may not be read, or cannot be reached. */
+export async function openReader(ctx: Context, source: AccessSource): Promise<AccessReader> {
+  const { address } = source;
+  const secret = source.secret === null ? '' : openText(ctx.settings.SECRET_KEY, source.secret);
+  switch (address.kind) {
+    case 'staff list':
+      return staffListReader(ctx.store);
+    case 'scim':
+      return scimReader(await TokenServer.at(ctx.settings, address.url, secret));
+    case 'library':
+      return libraryReader(await TokenServer.at(ctx.settings, address.url, secret));
+    case 'estate file': {
+      const upload = await uploadOf(ctx.store, source.id);
+      if (!upload) throw new ReaderError('No file was taken in yet.');
+      return estateFileReader(upload);
+    }
+    case 'ldap':
+      throw new ReaderError('Directories are not read by LDAP yet.');
+    case 'folder':
+    case 'database': {
+      const holdings = await findSource(ctx.store, address.source);
+      try {
+        const opened = await openRights(ctx, holdings);
+        return opened.kind === 'folder'
+          ? folderReader(opened.root, holdings)
+          : databaseReader(opened, holdings);
+      } catch (error) {
+        if (error instanceof SourceError) throw new ReaderError(error.message);
+        throw error;
+      }
+    }
+  }
+}

@@ -1,0 +1,37 @@
+import type { UiArea } from '../area.ts';
+
+const ESTATE = ['estate', 'access source'];
+
+export const ACCESS: UiArea = {
+  area: 'access',
+  name: 'Access',
+  action: 'access.read',
+  view: async () => (await import('./AccessArea.tsx')).AccessArea,
+  commands: [
+    { words: 'Who reaches what: places', action: 'access.read', link: '/access/places' },
+    { words: 'Who reaches what: people and groups', action: 'access.read', link: '/access/people' },
+    { words: 'What is too broad', action: 'access.read', link: '/access/broad' },
+    { words: 'New source of rights', action: 'access.sources', link: '/access/sources?new=source' },
+  ],
+  reads: {
+    'access-shelf': [...ESTATE, 'access change', 'access review'],
+    'access-places': ESTATE,
+    'access-place': [...ESTATE, 'access watch', 'item', 'run'],
+    'access-who': ESTATE,
+    'access-grants': ESTATE,
+    'access-below': ESTATE,
+    'access-pair': ESTATE,
+    'access-people': ESTATE,
+    'access-person': ESTATE,
+    'access-reached': ESTATE,
+    'access-events': ESTATE,
+    'access-changes': ['access change'],
+    'access-change': ['access change', ...ESTATE],
+    'access-steps': ['access change', 'estate'],
+    'access-findings': ESTATE,
+    'access-sources': ['access source'],
+    'access-reviews': ['access review'],
+    'access-review': ['access review'],
+  },
+  finds: ['a place', 'a person or group'],
+};

@@ -1,0 +1,126 @@
+import { useState } from 'react';
+import type * as whoApi from '../../../pages/api/access/places/[key]/who.ts';
+import { STRENGTHS } from '../../../core/access/reach/strength.ts';
+import { WAY_KINDS } from '../../../core/access/views/people-at.ts';
+import { dayText } from '../../../core/text/day.ts';
+import type { PersonAt } from '../../../server/access/index/place-answers.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import { setQuery, useDeskLocation } from '../../desk/location.ts';
+import { queryString, request } from '../../desk/request.ts';
+import { DataTable, type Column } from '../../parts/DataTable.tsx';
+import { SelectField } from '../../parts/SelectField.tsx';
+import { Empty } from '../../parts/states.tsx';
+import { personLink } from '../links.ts';
+import { Strength } from '../Strength.tsx';
+import css from '../access.module.css';
+
+const COLUMNS: readonly Column<PersonAt>[] = [
+  {
+    key: 'person',
+    title: 'Person',
+    width: '170px',
+    cell: (r) => <a href={personLink(r.key)}>{r.guest ? `guest: ${r.name}` : r.name}</a>,
+  },
+  {
+    key: 'work',
+    title: 'Work',
+    width: '140px',
+    optional: true,
+    cell: (r) =>
+      r.left === null ? (
+        <span className={css['cut']}>{r.work}</span>
+      ) : (
+        <span className={css['mark']}>◆ left {dayText(r.left)}</span>
+      ),
+  },
+  { key: 'strength', title: 'Strength', width: '76px', cell: (r) => <Strength is={r.strength} /> },
+  {
+    key: 'way',
+    title: 'By which way',
+    fills: true,
+    cell: (r) => (
+      <span className={css['cut']} title={r.way}>
+        {r.way}
+        {r.otherWays > 0 && <span className={css['dim']}> and {r.otherWays} more</span>}
+      </span>
+    ),
+  },
+  {
+    key: 'used',
+    title: 'Last used',
+    width: '96px',
+    cell: (r) => (r.lastUse === null ? 'never' : dayText(r.lastUse)),
+  },
+];
+
+/** Everybody who reaches a place, the strongest first; the one that is opened is explained beside. */
+export function WhoTable({ place, on }: { readonly place: string; readonly on: string | undefined }) {
+  const { query } = useDeskLocation();
+  const [text, setText] = useState('');
+  const asked = {
+    text: text.trim() || undefined,
+    on,
+    strength: query.get('strength') ?? undefined,
+    way: query.get('way') ?? undefined,
+    via: query.get('via') ?? undefined,
+  };
+  const path = `/api/access/places/${place}`;
+  return (
+    <>
+      <DataTable
+        label="Who reaches it"
+        name="access-who"
+        columns={COLUMNS}
+        queryKey={['access-who', place, asked]}
+        load={(after) =>
+          request<AnswerOf<typeof whoApi.GET>>('GET', `${path}/who${queryString({ ...asked, after })}`)
+        }
+        rowKey={(r) => r.key}
+        rowName={(r) => `${r.name}, ${r.strength}`}
+        opened={query.get('person') ?? undefined}
+        onOpen={(r) => setQuery({ person: r.key })}
+        exportHref={`${path}/export${queryString({ ...asked, as: 'csv' })}`}
+        filters={
+          <span className={css['tools']}>
+            <input
+              type="search"
+              aria-label="Filter people"
+              placeholder="Filter people"
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
+            <SelectField
+              label="Strength"
+              value={asked.strength ?? ''}
+              options={[
+                { value: '', words: 'any strength' },
+                ...STRENGTHS.map((s) => ({ value: s, words: `${s} or more` })),
+              ]}
+              onChange={(strength) => setQuery({ strength })}
+            />
+            <SelectField
+              label="Way"
+              value={asked.way ?? ''}
+              options={[
+                { value: '', words: 'any way' },
+                ...WAY_KINDS.map((w) => ({ value: w, words: w === 'direct' ? 'by name' : w })),
+              ]}
+              onChange={(way) => setQuery({ way })}
+            />
+          </span>
+        }
+        empty={
+          <Empty title="Nobody">
+            {Object.values(asked).some((v) => v !== undefined)
+              ? 'Nobody reaches it in this way.'
+              : 'Nobody who is known reaches it.'}
+          </Empty>
+        }
+      />
+      <p className={css['note']}>
+        The same as <a href={`${path}/export${queryString({ ...asked, as: 'xlsx' })}`}>a workbook</a> or{' '}
+        <a href={`${path}/export${queryString({ ...asked, as: 'pdf' })}`}>a paper (PDF)</a>
+      </p>
+    </>
+  );
+}
