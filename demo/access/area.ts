@@ -10,7 +10,7 @@ import {
   type EventSurroundings,
 } from '../../src/server/access/estate/write-rows.ts';
 import { nextRevision } from '../../src/server/access/estate/line-rows.ts';
-import { accessKey, trailOf } from '../../src/server/access/keys.ts';
+import { accessKey, keyText, trailOf } from '../../src/server/access/keys.ts';
 import { groupLine, userLine } from '../../src/server/access/readers/scim.ts';
 import type { SourceLine } from '../../src/server/access/readers/reader.ts';
 import {
@@ -22,7 +22,7 @@ import { principalNames } from '../../src/server/access/sources/directory-people
 import { placesBy, rowsOfLines, ToldLines, writeUses } from '../../src/server/access/sources/told-lines.ts';
 import { BigId, toDatetime } from '../../src/server/store/columns.ts';
 import { DIRECTORY_HOST } from '../../standins/directory/directory.ts';
-import { LibraryBook } from '../../standins/library/library-book.ts';
+import { LibraryBook, type LibraryLine } from '../../standins/library/library-book.ts';
 import { LIBRARY_HOST } from '../../standins/library/library.ts';
 import { standinToken } from '../../standins/token.ts';
 import { demoStaff } from '../accounts/staff.ts';
@@ -75,6 +75,7 @@ export const ACCESS: DemoArea = {
     const told = estate.lines.map((l): SourceLine => (l.type === 'use' ? { use: l } : { line: l }));
     const places = await stand(demo, library, told);
     await loadPast(demo, library, estate.past, places);
+    await loadReview(demo, library, estate.lines);
     for (const p of new Set(
       estate.lines.flatMap((l) => (l.type === 'place' && l.parent === null ? [l.id] : [])),
     )) {
@@ -148,4 +149,54 @@ async function loadPast(
     );
   }
   await insertEvents(tx, now, events, surroundings);
+}
+
+/** A review of the port and the crew share, half done: some owners answered, some not. */
+async function loadReview(demo: Demo, id: number, lines: readonly LibraryLine[]): Promise<void> {
+  const { tx } = demo;
+  const reviewer = demo.person('Magnus Reyer');
+  const prefix = idPrefix(id);
+  const asked = lines.flatMap((l) =>
+    (l.type === 'grant' && !l.deny) || l.type === 'link'
+      ? /^(?:Port|Crew|Care) share/.test(l.place)
+        ? [{ ...l, place: `${prefix}${l.place}` }]
+        : []
+      : [],
+  );
+  const key = (place: string) => keyText(accessKey(`${prefix}${place}`));
+  const { id: review } = await tx.run(
+    'INSERT INTO access_review (name, scope, due, made_by, made_at) VALUES (?, ?, ?, ?, ?)',
+    [
+      'Shares of the port, the crew and care',
+      JSON.stringify({ places: ['Port share', 'Crew share', 'Care share'].map(key), people: [] }),
+      ...[demo.at(-5).toISOString().slice(0, 10), reviewer, toDatetime(demo.at(16))],
+    ],
+  );
+  demo.lines.push(line(demo.at(16), reviewer, 'access-review.start', 'access review', review, {}));
+  const owners: Readonly<Record<string, string>> = {
+    Port: 'magnus.reyer@brindlestrait.example',
+    Crew: 'osei.darko@brindlestrait.example',
+    Care: 'lotte.bruun@brindlestrait.example',
+  };
+  for (const [n, l] of asked.entries()) {
+    const owner = owners[l.place.slice(prefix.length, prefix.length + 4)] ?? '';
+    // The port answered but for what matters most; the crew office is half through; care said nothing yet.
+    const isDone = owner.startsWith('magnus')
+      ? !/All staff|2026/.test(l.place)
+      : owner.startsWith('osei') && n % 2 === 0;
+    const to = typeof l.to === 'string' ? l.to : (l.to[0] ?? '');
+    const answer = isDone ? (to === 'karl.wede' ? 'take' : 'keep') : null;
+    await tx.run(
+      'INSERT INTO access_review_line (review_id, n, place, line, who, owner, answer, reason, said_by, said_at, told_at) VALUES ?',
+      [
+        [
+          [
+            ...[review, n, l.place, JSON.stringify(l), to, owner, answer],
+            ...[answer === 'take' ? 'He left in the autumn.' : '', isDone ? owner : null],
+            ...[isDone ? toDatetime(demo.at(9 - (n % 4))) : null, toDatetime(demo.at(16))],
+          ],
+        ],
+      ],
+    );
+  }
 }

@@ -55,24 +55,31 @@ export function directory(file: string, token: string) {
     const found = all.find((r) => r.id === decodeURIComponent(id));
     if (!found) return tell(404, { detail: 'Nothing is called so.', status: '404' });
     if (request.method === 'GET') return tell(200, found);
-    if (request.method !== 'PATCH' || what !== 'Groups') return tell(405, { status: '405' });
+    if (request.method !== 'PATCH') return tell(405, { status: '405' });
     const body = await readLimited(request, request.headers['content-length'], 100_000, 'It is too long.');
-    const group = patched(found as ScimGroup, JSON.parse(body.toString('utf8')));
-    book = { ...book, groups: book.groups.map((g) => (g.id === group.id ? group : g)) };
+    const patch = JSON.parse(body.toString('utf8')) as Patch;
+    if (what === 'Groups') {
+      const group = patched(found as ScimGroup, patch);
+      book = { ...book, groups: book.groups.map((g) => (g.id === group.id ? group : g)) };
+    } else {
+      const active = patch.Operations.find((o) => o.op === 'replace' && o.path === 'active')?.value === true;
+      book = { ...book, users: book.users.map((u) => (u.id === found.id ? { ...u, active } : u)) };
+    }
     writeFileSync(file, JSON.stringify(book));
     return tell(204, {});
   };
 }
 
+interface Patch {
+  readonly Operations: readonly { readonly op: string; readonly path: string; readonly value?: unknown }[];
+}
+
 /** Adds and removes members (RFC 7644, 3.5.2). */
-function patched(group: ScimGroup, body: unknown): ScimGroup {
-  const { Operations } = body as {
-    Operations: readonly { op: string; path: string; value?: readonly { value: string }[] }[];
-  };
+function patched(group: ScimGroup, { Operations }: Patch): ScimGroup {
   let { members } = group;
   for (const { op, path, value } of Operations) {
     const [, named] = /^members\[value eq "(.*)"\]$/.exec(path) ?? [];
-    if (op === 'add') members = [...members, ...(value ?? [])];
+    if (op === 'add') members = [...members, ...((value ?? []) as { value: string }[])];
     else if (op === 'remove' && named !== undefined) members = members.filter((m) => m.value !== named);
   }
   return { ...group, members };

@@ -58,7 +58,9 @@ export class LibraryBook {
   #do(step: AccessStep, at: string): 'done' | 'already' {
     switch (step.is) {
       case 'member':
-        throw new BookError('a library knows no groups');
+      case 'account':
+      case 'list':
+        throw new BookError('a library knows places, grants and links alone');
       case 'inherits':
       case 'owner': {
         const key = JSON.stringify(['place', step.place]);

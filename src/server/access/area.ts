@@ -5,6 +5,8 @@ import { ACCESS_CHANGE } from './change/change-job.ts';
 import { ACCESS_FIGURES } from './figures.ts';
 import { findAccess } from './find-access.ts';
 import { forgetOldChanges } from './history/watches.ts';
+import { remindReviewOwners } from './review/remind-owners.ts';
+import { tellDueReviews } from './review/reviews.ts';
 import { ACCESS_SOURCE } from './sources/access-sources.ts';
 import { ACCESS_READING, readByThemselves } from './sources/reading-job.ts';
 
@@ -22,6 +24,8 @@ export const ACCESS: ServerArea = {
   upkeep: [
     { name: 'rights that are read by themselves', everyMs: 20_000, work: readByThemselves },
     { name: 'what is too broad', everyMs: 15_000, work: findBreadth },
+    { name: 'owners who are asked what may stay', everyMs: 30_000, work: remindReviewOwners },
+    { name: 'reviews of access that are due', everyMs: 60_000, work: tellDueReviews },
     { name: 'changes of access whose days are over', everyMs: 600_000, work: forgetOldChanges },
   ],
   figures: ACCESS_FIGURES,

@@ -15,6 +15,10 @@ import { PlaceRegister } from './places/PlaceRegister.tsx';
 import { PlaceSheet } from './places/PlaceSheet.tsx';
 import { PlaceSoundings } from './places/PlaceSoundings.tsx';
 import { PlacesOverview } from './places/PlacesOverview.tsx';
+import { NewReview } from './reviews/NewReview.tsx';
+import { ReviewRegister } from './reviews/ReviewRegister.tsx';
+import { ReviewSheet } from './reviews/ReviewSheet.tsx';
+import { ReviewsOverview } from './reviews/ReviewsOverview.tsx';
 import { NewAccessSource } from './sources/NewAccessSource.tsx';
 import { SourcesSheet } from './sources/SourcesSheet.tsx';
 
@@ -38,6 +42,7 @@ export function AccessArea({ account }: { readonly account: Account }) {
         <>
           <SheetOf what={what} id={id} on={on} />
           {asked === 'source' && <NewAccessSource />}
+          {asked === 'review' && <NewReview query={query} />}
           {asked === 'change' && <ChangeDialog query={query} />}
         </>
       }
@@ -57,6 +62,8 @@ function RegisterOf({ what, id }: Shown) {
       return <PeopleRegister chosen={id} />;
     case 'changes':
       return <ChangeRegister chosen={id} />;
+    case 'reviews':
+      return <ReviewRegister chosen={id} />;
     case 'broad':
     case 'sources':
       return null;
@@ -71,6 +78,8 @@ function SheetOf({ what, id, on }: Shown & { readonly on: string | undefined }) 
       return id ? <PersonSheet key={id} id={id} on={on} /> : <PeopleOverview />;
     case 'changes':
       return id ? <ChangeSheet key={id} id={id} /> : <EventsSheet />;
+    case 'reviews':
+      return id ? <ReviewSheet key={id} id={id} /> : <ReviewsOverview />;
     case 'broad':
       return <BroadSheet />;
     case 'sources':

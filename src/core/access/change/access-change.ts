@@ -1,9 +1,20 @@
 import { z } from 'zod';
-import { GrantLine, LinkLine, sameGrant, type GroupLine, type PlaceLine } from '../estate/estate-line.ts';
+import {
+  AclEntry,
+  GrantLine,
+  LinkLine,
+  sameGrant,
+  type GroupLine,
+  type PersonLine,
+  type PlaceLine,
+} from '../estate/estate-line.ts';
 import type { Estate } from '../estate/estate.ts';
 import { People } from '../estate/people.ts';
 
 const Act = z.enum(['add', 'take']);
+
+const AccountState = z.enum(['open', 'disabled']);
+const List = z.array(AclEntry).max(1000);
 
 /** One thing that is given or taken away; each can be turned round. */
 export const AccessStep = z.discriminatedUnion('is', [
@@ -18,6 +29,10 @@ export const AccessStep = z.discriminatedUnion('is', [
     before: z.string().nullable(),
     after: z.string().nullable(),
   }),
+  /** Whether an account opens anything. */
+  z.strictObject({ is: z.literal('account'), person: z.string(), before: AccountState, after: AccountState }),
+  /** All entries of a file or folder. */
+  z.strictObject({ is: z.literal('list'), place: z.string(), before: List, after: List }),
 ]);
 export type AccessStep = z.infer<typeof AccessStep>;
 
@@ -37,6 +52,10 @@ export function undone(change: AccessChange): AccessChange {
           return { ...step, before: step.after, after: step.before };
         case 'owner':
           return { ...step, before: step.after, after: step.before };
+        case 'account':
+          return { ...step, before: step.after, after: step.before };
+        case 'list':
+          return { ...step, before: step.after, after: step.before };
       }
     })
     .toReversed();
@@ -50,6 +69,7 @@ export function changedEstate(estate: Estate, change: AccessChange): Estate {
   let { grants, links } = estate;
   const groups = new Map<string, GroupLine>();
   const places = new Map<number, PlaceLine>();
+  const persons = new Map<string, PersonLine>();
   const placeOf = (id: string): number => {
     const at = estate.tree.number(id);
     if (at === undefined) throw new RangeError(`There is no place “${id}”.`);
@@ -121,13 +141,42 @@ export function changedEstate(estate: Estate, change: AccessChange): Estate {
         places.set(at, { ...line, owner: step.after });
         break;
       }
+      case 'account': {
+        const person = persons.get(step.person) ?? personOf(estate, step.person);
+        if (person.state !== step.before)
+          throw new RangeError(`The account of “${step.person}” is ${person.state} already.`);
+        persons.set(step.person, { ...person, state: step.after });
+        break;
+      }
+      case 'list': {
+        const at = placeOf(step.place);
+        const line = lineOf(at);
+        if (!line.posix || !sameList(line.posix.acl ?? [], step.before))
+          throw new RangeError(`The list of “${step.place}” is another by now.`);
+        const { mode: _, ...posix } = line.posix;
+        places.set(at, { ...line, posix: { ...posix, acl: step.after } });
+        break;
+      }
     }
   const people =
-    groups.size === 0
+    groups.size === 0 && persons.size === 0
       ? estate.people
       : new People(
-          estate.people.persons,
+          persons.size === 0
+            ? estate.people.persons
+            : estate.people.persons.map((p) => persons.get(p.id) ?? p),
           estate.people.groups.map((g) => groups.get(g.id) ?? g),
         );
   return { people, tree: estate.tree.with(places), grants, links, faults: estate.faults };
+}
+
+function personOf({ people }: Estate, id: string): PersonLine {
+  const person = people.persons[people.number(id) ?? -1];
+  if (!person) throw new RangeError(`There is no person “${id}”.`);
+  return person;
+}
+
+/** Whether two lists hold the same entries, in whatever order. */
+export function sameList(a: readonly string[], b: readonly string[]): boolean {
+  return a.length === b.length && [...a].sort().join() === [...b].sort().join();
 }

@@ -32,7 +32,7 @@ export function rehearsed(before: Reach, change: AccessChange): Rehearsed {
   const { tree, people } = before.estate;
   const written = new Set(
     change.flatMap((step) => {
-      if (step.is === 'member') return [];
+      if (step.is === 'member' || step.is === 'account') return [];
       const place =
         step.is === 'grant' ? step.grant.place : step.is === 'link' ? step.link.place : step.place;
       return tree.number(place) ?? [];
@@ -49,6 +49,15 @@ export function rehearsed(before: Reach, change: AccessChange): Rehearsed {
       for (const reach of [before, after])
         for (const group of reach.estate.people.around(step.group))
           for (const at of reach.placesOf(group)) touched.add(at);
+    else if (step.is === 'account') {
+      const person = people.persons[people.number(step.person) ?? -1];
+      for (const principal of person ? people.principalsOf(person).keys() : [])
+        for (const at of before.placesOf(principal)) touched.add(at);
+    } else if (step.is === 'list' && passes(step.before) !== passes(step.after)) {
+      // Who does not pass a folder reaches nothing below it.
+      const at = tree.number(step.place) ?? -1;
+      for (let below = at + 1; below < (tree.end[at] ?? 0); below++) touched.add(below);
+    }
   const takenAt = new Map<number, Bitmap[]>();
   for (const step of change) {
     if (step.is !== 'grant' || step.act !== 'take' || step.grant.deny) continue;
@@ -82,6 +91,14 @@ export function rehearsed(before: Reach, change: AccessChange): Rehearsed {
     gain: Bitmap.union(places.map((p) => p.gain)),
     lose: Bitmap.union(places.map((p) => p.lose)),
   };
+}
+
+/** Who may pass a folder, as its entries say. */
+function passes(list: readonly string[]): string {
+  return list
+    .filter((e) => e.endsWith('x') || e.startsWith('mask'))
+    .sort()
+    .join();
 }
 
 /** How many places one person reaches before and after. */

@@ -31,5 +31,12 @@ export function stepWords(step: AccessStep, names: ReachNames): string {
       return step.after === null
         ? `takes ${names.person(step.before ?? '')} away as owner of ${names.place(step.place)}`
         : `makes ${names.person(step.after)} owner of ${names.place(step.place)}`;
+    case 'account':
+      return `${step.after === 'open' ? 'opens' : 'closes'} the account of ${names.person(step.person)}`;
+    case 'list': {
+      const came = step.after.filter((e) => !step.before.includes(e));
+      const went = step.before.filter((e) => !step.after.includes(e));
+      return `sets the list of ${names.place(step.place)}: ${[...went.map((e) => `− ${e}`), ...came.map((e) => `+ ${e}`)].join(', ')}`;
+    }
   }
 }

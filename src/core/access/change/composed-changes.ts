@@ -49,6 +49,40 @@ export function cleared(estate: Estate, id: string): AccessChange {
   ];
 }
 
+/** Takes entries out of the list of a file or folder and puts others in; what is left is one that a file system takes. */
+export function relisted(
+  { tree }: Estate,
+  place: string,
+  take: readonly string[],
+  add: readonly string[],
+): AccessChange {
+  const before = tree.places[tree.number(place) ?? -1]?.posix?.acl;
+  if (!before) return [];
+  const named = (e: string) => /^(?:user|group):\d+:/.test(e);
+  const subject = (e: string) => e.slice(0, e.lastIndexOf(':'));
+  const kept = before.filter(
+    (e) => !(named(e) && take.includes(e)) && !add.some((a) => subject(a) === subject(e)),
+  );
+  const entries = [...kept, ...add];
+  const hasNamed = entries.some(named);
+  const without = entries.filter((e) => !e.startsWith('mask:'));
+  // Named entries need a mask (POSIX.1e draft 17, 23.1.2): one that limits none of those that come.
+  const group = without.find((e) => e.startsWith('group::'));
+  const old = entries.find((e) => e.startsWith('mask:'));
+  const bits = [...add.filter(named), old ?? group ?? 'mask::---'].map((e) => e.slice(-3));
+  const mask = `mask::${[0, 1, 2].map((i) => bits.find((b) => b[i] !== '-')?.[i] ?? '-').join('')}`;
+  const after = hasNamed ? [...without, mask] : without;
+  return after.length === before.length && after.every((e) => before.includes(e))
+    ? []
+    : [{ is: 'list', place, before: [...before], after }];
+}
+
+/** Closes somebody’s account. */
+export function closed({ people }: Estate, id: string): AccessChange {
+  const person = people.persons[people.number(id) ?? -1];
+  return person?.state === 'open' ? [{ is: 'account', person: id, before: 'open', after: 'disabled' }] : [];
+}
+
 /** Gives another what one has, and takes it from them; what they own goes, too. */
 export function moved(estate: Estate, from: string, to: string): AccessChange {
   if (from === to) return [];

@@ -21,8 +21,8 @@ const Round = z.object({
 });
 export type BreadthRound = z.infer<typeof Round>;
 
-/** Items move without the estate: it is counted again after so long. */
-const AGAIN_MS = 10 * 60_000;
+/** Items move without the estate, and many at once while they are surveyed: it is counted again after so long. */
+const AGAIN_MS = 60_000;
 const MOST_KEPT = 20_000;
 const AT_ONCE = 1000;
 
@@ -38,13 +38,12 @@ export async function findBreadth(ctx: Context): Promise<void> {
   const { revision, regions } = await askAccess(ctx, 'regions', {});
   const day = ctx.now().toISOString().slice(0, 10);
   const last = await lastRound(ctx.store);
+  const items = await itemsRevision(ctx.store);
   if (revision === 0) return;
-  if (
-    last?.revision === revision &&
-    last.day === day &&
-    ctx.now().getTime() - Date.parse(last.counted_at) < AGAIN_MS
-  )
-    return;
+  if (last?.revision === revision && last.day === day) {
+    const isRecent = ctx.now().getTime() - Date.parse(last.counted_at) < AGAIN_MS;
+    if (last.counts['itemsRevision'] === items || isRecent) return;
+  }
   const exposures = await exposuresOf(
     ctx,
     regions.map((r) => [r.place, r.holds]),
@@ -54,14 +53,19 @@ export async function findBreadth(ctx: Context): Promise<void> {
   const again = await askAccess(ctx, 'regions', {});
   if (again.revision !== revision) return;
   const findings = (await askAccess(ctx, 'findings', { exposures })).toSorted((a, b) => b.weight - a.weight);
-  await ctx.store.transaction((tx) => keepFindings(tx, ctx, revision, day, findings));
+  await ctx.store.transaction((tx) => keepFindings(tx, ctx, { revision, day, items }, findings));
+}
+
+/** Differs once any item does. */
+async function itemsRevision(store: Queries): Promise<number> {
+  const row = await store.one(z.object({ n: Count }), 'SELECT SUM(revision) AS n FROM item_block');
+  return row?.n ?? 0;
 }
 
 async function keepFindings(
   tx: Queries,
   ctx: Context,
-  revision: number,
-  day: string,
+  { revision, day, items }: { readonly revision: number; readonly day: string; readonly items: number },
   findings: readonly NamedFinding[],
 ): Promise<void> {
   await tx.run(
@@ -94,7 +98,10 @@ async function keepFindings(
         ]),
       ],
     );
-  const counts: Record<string, number> = { marks: findings.filter((f) => f.mark).length };
+  const counts: Record<string, number> = {
+    marks: findings.filter((f) => f.mark).length,
+    itemsRevision: items,
+  };
   for (const f of findings) counts[f.kind] = (counts[f.kind] ?? 0) + 1;
   counts['wide'] = findings.filter((f) => f.kind === 'exposed' && f.mark).length;
   await tx.run(

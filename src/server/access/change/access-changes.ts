@@ -4,9 +4,11 @@ import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { addJob } from '../../jobs/job.ts';
-import { Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
+import { Bytes, Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { placeOfStep } from '../../../core/access/change/step-row.ts';
 import { askAccess } from '../index/ask-access.ts';
+import { lineKey } from '../keys.ts';
 import type { Composed } from '../index/change-answers.ts';
 import { allAccessSources, sourceOfId } from '../sources/access-sources.ts';
 import { isDirectory, takesChanges } from '../../../core/access/sources/access-source.ts';
@@ -70,21 +72,6 @@ export async function keepChange(
   return id;
 }
 
-/** Which source writes a step down: that of its place, or that of the group. */
-export function sourceOfStep(step: AccessStep): number | undefined {
-  switch (step.is) {
-    case 'grant':
-      return sourceOfId(step.grant.place);
-    case 'link':
-      return sourceOfId(step.link.place);
-    case 'member':
-      return sourceOfId(step.group);
-    case 'inherits':
-    case 'owner':
-      return sourceOfId(step.place);
-  }
-}
-
 /**
  * Begins a draft: a job for each source that takes changes; what no source takes from here becomes a work order. Throws a
  * RefusedError where it does not fit what stands now.
@@ -97,11 +84,11 @@ export async function beginChange(ctx: Context, by: number | null, id: number): 
     const change = await findChange(tx, id, true);
     if (change.state !== 'draft') throw new RefusedError('It was begun already, or dropped.', [], 409);
     const sources = await allAccessSources(tx);
-    const directory = await directoryOfGroups(tx, change.steps);
+    const directory = await directoriesOf(tx, change.steps);
     const open = new Set<number>();
     const rows = change.steps.map((step, n) => {
-      const source =
-        sourceOfStep(step) ?? (step.is === 'member' ? directory.get(step.group) : undefined) ?? 0;
+      const about = placeOfStep(step) ?? ownerless(step) ?? '';
+      const source = sourceOfId(about) ?? directory.get(about) ?? 0;
       const found = sources.find((s) => s.id === source);
       const writes = found !== undefined && found.content.writes && takesChanges(found.address.kind);
       if (writes) open.add(source);
@@ -125,21 +112,35 @@ export async function beginChange(ctx: Context, by: number | null, id: number): 
   });
 }
 
-/** Groups of a directory carry no source in their ids: the one that tells of them. */
-async function directoryOfGroups(tx: Queries, steps: AccessChange): Promise<ReadonlyMap<string, number>> {
-  const wanted = new Set(steps.flatMap((s) => (s.is === 'member' ? [s.group] : [])));
-  if (wanted.size === 0) return new Map();
-  const directories = (await allAccessSources(tx)).filter((s) => isDirectory(s.address.kind));
+/** The group or the person that a step at no place is about. */
+function ownerless(step: AccessStep): string | undefined {
+  return step.is === 'member' ? step.group : step.is === 'account' ? step.person : undefined;
+}
+
+/** People and groups of a directory carry no source in their ids: the first that tells of each. */
+async function directoriesOf(tx: Queries, steps: AccessChange): Promise<ReadonlyMap<string, number>> {
+  const keys = new Map(
+    steps.flatMap((s) => {
+      const id = ownerless(s);
+      return id === undefined
+        ? []
+        : (['person', 'group'] as const).map(
+            (k) => [lineKey(JSON.stringify([k, id])).toString('hex'), id] as const,
+          );
+    }),
+  );
   const found = new Map<string, number>();
+  if (keys.size === 0) return found;
+  const directories = (await allAccessSources(tx)).filter((s) => isDirectory(s.address.kind));
   for (const { id } of directories) {
-    const groups = await tx.all(
-      z.object({ content: z.string() }),
-      "SELECT content FROM access_line WHERE went = 0 AND kind = 'group' AND source_id = ?",
-      [id],
+    const rows = await tx.all(
+      z.object({ line_key: Bytes }),
+      'SELECT line_key FROM access_line WHERE source_id = ? AND went = 0 AND line_key IN (?)',
+      [id, [...keys.keys()].map((k) => Buffer.from(k, 'hex'))],
     );
-    for (const { content } of groups) {
-      const { id: group } = JSON.parse(content) as { id: string };
-      if (wanted.has(group) && !found.has(group)) found.set(group, id);
+    for (const { line_key } of rows) {
+      const of = keys.get(line_key.toString('hex'));
+      if (of !== undefined && !found.has(of)) found.set(of, id);
     }
   }
   return found;
@@ -157,7 +158,7 @@ async function addSourceJobs(
       ...{ kind: CHANGE_JOB, title: change.name, about: { object: 'access change', id: change.id } },
       ...{ payload: { change: change.id, source }, createdBy: by, mostOpen: 100 },
       // Whoever dies over it, the next goes on.
-      maxAttempts: 1000,
+      maxAttempts: 200,
       link: `/access/changes/${change.id}`,
     });
 }

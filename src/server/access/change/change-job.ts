@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type AccessStep } from '../../../core/access/change/access-change.ts';
-import type { PlaceLine } from '../../../core/access/estate/estate-line.ts';
-import { rowIdentity, type EstateRow } from '../../../core/access/estate/estate-row.ts';
+import { placeOfStep, rowAfterStep, stepIdentity } from '../../../core/access/change/step-row.ts';
+import type { EstateRow } from '../../../core/access/estate/estate-row.ts';
 import { eventsOf } from '../../../core/access/history/access-event.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
@@ -174,7 +174,7 @@ async function surroundingsOf(
   const maker = await ctx.store.one(z.object({ name: z.string() }), 'SELECT name FROM account WHERE id = ?', [
     made_by,
   ]);
-  const places = [...new Set(steps.flatMap((s) => placeOf(s) ?? []))];
+  const places = [...new Set(steps.flatMap((s) => placeOfStep(s) ?? []))];
   const trails = await askAccess(ctx, 'trails', { ids: places });
   const byPlace = new Map(places.map((p, i) => [p, trails[i] ?? undefined]));
   const names = await principalNames(ctx.store);
@@ -223,56 +223,30 @@ async function writeDone(ctx: Context, run: JobRun, done: Done): Promise<void> {
   });
 }
 
-function placeOf(step: AccessStep): string | undefined {
-  switch (step.is) {
-    case 'grant':
-      return step.grant.place;
-    case 'link':
-      return step.link.place;
-    case 'member':
-      return undefined;
-    case 'inherits':
-    case 'owner':
-      return step.place;
+/** What a step takes out of the lines of its source, and puts in. Throws a StepRefused where its row is not there. */
+async function rowChanges(tx: Queries, source: number, step: AccessStep, now: Date, by: string) {
+  const standing = await standingRow(tx, source, step);
+  try {
+    const after = rowAfterStep(step, standing?.row, { by, at: now.toISOString() });
+    return {
+      wentIds: standing ? [standing.id] : [],
+      went: standing ? [standing.row] : [],
+      came: after === null ? [] : [newRow(after, standing?.holds ?? null)],
+    };
+  } catch (error) {
+    if (error instanceof RangeError) throw new StepRefused(error.message);
+    throw error;
   }
 }
 
-/** What a step takes out of the lines of its source, and puts in. */
-async function rowChanges(tx: Queries, source: number, step: AccessStep, now: Date, by: string) {
-  const standing = async (identity: string) => {
-    const row = await tx.one(
-      z.object({ id: BigId, content: z.string(), holds: z.string().nullable() }),
-      'SELECT id, content, holds FROM access_line WHERE source_id = ? AND line_key = ? AND went = 0',
-      [source, lineKey(identity)],
-    );
-    return row && { id: row.id, holds: row.holds, row: JSON.parse(row.content) as EstateRow };
-  };
-  const given = { by, at: now.toISOString() };
-  const row: EstateRow =
-    step.is === 'grant'
-      ? { ...step.grant, ...(step.act === 'add' ? given : {}) }
-      : step.is === 'link'
-        ? { ...step.link, ...(step.act === 'add' ? given : {}) }
-        : step.is === 'member'
-          ? { type: 'member', group: step.group, member: step.member }
-          : await placeAfter(standing, step);
-  const before = await standing(rowIdentity(row));
-  const adds = step.is === 'inherits' || step.is === 'owner' || step.act === 'add';
-  return {
-    wentIds: before ? [before.id] : [],
-    went: before ? [before.row] : [],
-    came: adds ? [newRow(row, before?.holds ?? null)] : [],
-  };
-}
-
-async function placeAfter(
-  standing: (identity: string) => Promise<{ readonly row: EstateRow } | undefined>,
-  step: Extract<AccessStep, { is: 'inherits' | 'owner' }>,
-): Promise<PlaceLine> {
-  const identity = JSON.stringify(['place', step.place]);
-  const found = (await standing(identity))?.row;
-  if (found?.type !== 'place') throw new StepRefused('its source does not tell of this place any more');
-  return step.is === 'inherits' ? { ...found, inherits: step.after } : { ...found, owner: step.after };
+/** The line that a step is about, as it stands. */
+export async function standingRow(tx: Queries, source: number, step: AccessStep) {
+  const row = await tx.one(
+    z.object({ id: BigId, content: z.string(), holds: z.string().nullable() }),
+    'SELECT id, content, holds FROM access_line WHERE source_id = ? AND line_key = ? AND went = 0',
+    [source, lineKey(stepIdentity(step))],
+  );
+  return row && { id: row.id, holds: row.holds, row: JSON.parse(row.content) as EstateRow };
 }
 
 /** As the source itself calls what is in it. */
@@ -296,7 +270,10 @@ export function localStep(step: AccessStep, source: number): AccessStep {
     case 'member':
       return { ...step, group: own(step.group), member: own(step.member) };
     case 'inherits':
+    case 'list':
       return { ...step, place: own(step.place) };
+    case 'account':
+      return { ...step, person: own(step.person) };
     case 'owner':
       return {
         ...step,

@@ -1,12 +1,10 @@
 import { z } from 'zod';
-import type { AccessStep } from '../../../core/access/change/access-change.ts';
-import { rowIdentity, type EstateRow } from '../../../core/access/estate/estate-row.ts';
+import { isStepDone } from '../../../core/access/change/step-row.ts';
 import { toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { lineKey } from '../keys.ts';
 import type { AccessSource } from '../sources/access-sources.ts';
 import { findChange, settleChange } from './access-changes.ts';
-import { tellIfStuck } from './change-job.ts';
+import { standingRow, tellIfStuck } from './change-job.ts';
 
 /** Steps that somebody was asked to do by hand, and that the reading that is under way shows as done. */
 export async function settleOrders(tx: Queries, now: Date, source: AccessSource): Promise<void> {
@@ -20,7 +18,7 @@ export async function settleOrders(tx: Queries, now: Date, source: AccessSource)
     const { steps } = await findChange(tx, change, true);
     for (const { n } of ordered.filter((o) => o.change_id === change)) {
       const step = steps[n];
-      if (!step || !(await stands(tx, source.id, step))) continue;
+      if (!step || !isStepDone(step, (await standingRow(tx, source.id, step))?.row)) continue;
       await tx.run(
         "UPDATE access_step SET state = 'done', told = 'seen when its source was read', at = ? WHERE change_id = ? AND n = ?",
         [toDatetime(now), change, n],
@@ -34,32 +32,23 @@ export async function settleOrders(tx: Queries, now: Date, source: AccessSource)
   }
 }
 
-/** Whether what a step makes is so. */
-async function stands(tx: Queries, source: number, step: AccessStep): Promise<boolean> {
-  const find = async (identity: string): Promise<EstateRow | undefined> => {
-    const row = await tx.one(
-      z.object({ content: z.string() }),
-      'SELECT content FROM access_line WHERE source_id = ? AND line_key = ? AND went = 0',
-      [source, lineKey(identity)],
-    );
-    return row && (JSON.parse(row.content) as EstateRow);
-  };
-  switch (step.is) {
-    case 'grant':
-      return ((await find(rowIdentity(step.grant))) !== undefined) === (step.act === 'add');
-    case 'link':
-      return ((await find(rowIdentity(step.link))) !== undefined) === (step.act === 'add');
-    case 'member':
-      return (
-        ((await find(rowIdentity({ type: 'member', group: step.group, member: step.member }))) !==
-          undefined) ===
-        (step.act === 'add')
-      );
-    case 'inherits':
-    case 'owner': {
-      const place = await find(JSON.stringify(['place', step.place]));
-      if (place?.type !== 'place') return false;
-      return step.is === 'inherits' ? place.inherits === step.after : place.owner === step.after;
+/** What is to be done by hand for a change, as a paper for whoever owns the sources. Throws a RefusedError (404). */
+export async function workOrder(store: Queries, id: number): Promise<string> {
+  const change = await findChange(store, id);
+  const steps = await store.all(
+    z.object({ n: z.number(), words: z.string(), source: z.string().nullable() }),
+    `SELECT t.n, t.words, s.name AS source FROM access_step t LEFT JOIN access_source s ON s.id = t.source_id
+     WHERE t.change_id = ? AND t.state = 'ordered' ORDER BY t.source_id, t.n`,
+    [id],
+  );
+  const lines = [`Change ${id}: ${change.name}`, ...(change.reason ? [change.reason] : [])];
+  let source: string | undefined;
+  for (const s of steps) {
+    if (s.source !== source) {
+      source = s.source ?? 'no source';
+      lines.push('', `At ${source}:`);
     }
+    lines.push(`[ ] ${s.n + 1}. ${s.words}`);
   }
+  return `${lines.join('\n')}\n`;
 }

@@ -11,6 +11,8 @@ import {
   type RehearsalView,
 } from './change-answers.ts';
 import { findingsOf, regionsOf, type NamedFinding, type Region } from './breadth-answers.ts';
+import type { GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
+import { linesToReview, reviewFacts, type ReviewedLine, type ReviewFacts } from './review-answers.ts';
 import type { EstateView } from './estate-index.ts';
 import { countsOf, type EstateCounts } from './estate-counts.ts';
 import {
@@ -102,6 +104,14 @@ export interface AccessQuestions {
   compose: { readonly say: { readonly wish: ChangeWish }; readonly answer: Composed };
   groups: { readonly say: { readonly key: string }; readonly answer: readonly Principal[] };
   rehearse: { readonly say: { readonly steps: AccessChange }; readonly answer: RehearsalView };
+  review: {
+    readonly say: { readonly places: readonly string[]; readonly people: readonly string[] };
+    readonly answer: readonly ReviewedLine[];
+  };
+  reviewed: {
+    readonly say: { readonly lines: readonly (GrantLine | LinkLine)[] };
+    readonly answer: readonly ReviewFacts[];
+  };
   regions: {
     readonly say: object;
     readonly answer: { readonly revision: number; readonly regions: readonly Region[] };
@@ -163,6 +173,10 @@ export function answerOf(view: EstateView, { ask, say }: AccessQuestion, then?: 
       return groupsFor(view, say.key);
     case 'rehearse':
       return rehearsalView(view, say.steps);
+    case 'review':
+      return linesToReview(view, say);
+    case 'reviewed':
+      return reviewFacts(view, say.lines);
     case 'regions':
       return regionsOf(view);
     case 'findings':

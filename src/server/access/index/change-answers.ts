@@ -5,15 +5,17 @@ import {
   broken,
   cleared,
   copied,
+  closed,
   ended,
   moved,
   narrowed,
+  relisted,
   restored,
   smallestGroupOf,
 } from '../../../core/access/change/composed-changes.ts';
 import { stepWords } from '../../../core/access/change/change-words.ts';
-import { GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
-import { STRENGTHS } from '../../../core/access/reach/strength.ts';
+import { AclEntry, GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
+import { STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
 import { compareNames } from '../../../core/access/views/people-at.ts';
 import type { Bitmap } from '../../../core/lens/bitmap.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
@@ -51,6 +53,13 @@ export const ChangeWish = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('copy'), from: Key, to: z.array(Key).min(1, 'Choose somebody.').max(100) }),
   z.strictObject({ act: z.literal('move'), from: Key, to: Key }),
   z.strictObject({ act: z.literal('clear'), who: z.array(Key).min(1).max(200) }),
+  /** Of files and folders: entries that are to go, or to come. */
+  z.strictObject({
+    act: z.literal('list'),
+    place: Key,
+    take: z.array(AclEntry).max(200).default([]),
+    add: z.array(AclEntry).max(200).default([]),
+  }),
   z.strictObject({ act: z.literal('break'), place: Key, keeps: z.boolean() }),
   z.strictObject({ act: z.literal('restore'), place: Key }),
   z.strictObject({
@@ -114,6 +123,12 @@ function compose(view: EstateView, wish: ChangeWish): Composed {
       const place = placeId(wish.place);
       const { strength, deny, until } = wish;
       const to = wish.to.map((t) => view.principals.get(t) ?? t);
+      const line = estate.tree.places[placeAt(view, wish.place)];
+      if (line?.posix)
+        return {
+          name: `Give ${to.map((t) => names.person(t)).join(', ')} ${strength} at ${names.place(place)}`,
+          steps: relisted(estate, place, [], entriesFor(view, to, strength, line.posix.is === 'folder')),
+        };
       const there = estate.grants.get(placeAt(view, wish.place)) ?? [];
       const fresh = to.filter(
         (t) =>
@@ -149,7 +164,14 @@ function compose(view: EstateView, wish: ChangeWish): Composed {
           who.length === 1
             ? `Clear ${names.person(who[0] as string)} everywhere`
             : `Clear ${who.length} people everywhere`,
-        steps: who.flatMap((w) => cleared(estate, w)),
+        steps: who.flatMap((w) => [...cleared(estate, w), ...closed(estate, w)]),
+      };
+    }
+    case 'list': {
+      const place = placeId(wish.place);
+      return {
+        name: `The list of ${names.place(place)}`,
+        steps: relisted(estate, place, wish.take, wish.add),
       };
     }
     case 'break': {
@@ -194,6 +216,29 @@ function compose(view: EstateView, wish: ChangeWish): Composed {
       };
     }
   }
+}
+
+/** Entries of a list that give people and groups a strength. Throws a RefusedError for one that a file system does not know. */
+function entriesFor(
+  { estate: { people } }: EstateView,
+  to: readonly string[],
+  strength: Strength,
+  isFolder: boolean,
+): readonly string[] {
+  if (strength === 'give')
+    throw new RefusedError('Only its owner can give it to others.', [
+      { field: 'strength', message: 'Choose to read or to change it.' },
+    ]);
+  const bits = `${strength === 'see' ? '-' : 'r'}${strength === 'change' ? 'w' : '-'}${isFolder ? 'x' : '-'}`;
+  return to.map((id) => {
+    const uid = people.persons[people.number(id) ?? -1]?.uid;
+    const gid = people.group(id)?.gid;
+    if (uid !== undefined) return `user:${uid}:${bits}`;
+    if (gid !== undefined) return `group:${gid}:${bits}`;
+    throw new RefusedError('Not all of them are known to the file system.', [
+      { field: 'to', message: `“${people.group(id)?.name ?? id}” has no number there.` },
+    ]);
+  });
 }
 
 /** The smallest group in which all are who used a place in time. */

@@ -12,6 +12,7 @@ import {
 } from '../../../core/access/views/people-at.ts';
 import type { PlaceMark } from '../../../core/access/views/place-marks.ts';
 import { notFound } from '../../../core/refusal.ts';
+import { dayText } from '../../../core/text/day.ts';
 import { idKey } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
 
@@ -197,7 +198,7 @@ export function personWork({
   readonly guest: boolean;
   readonly left: string | null;
 }): string {
-  if (left !== null) return `left ${left}`;
+  if (left !== null) return `left ${dayText(left)}`;
   return attributes['unit'] ?? attributes['title'] ?? (guest ? 'guest' : '');
 }
 

@@ -1,6 +1,7 @@
 import { mariadbRights } from '../databases/mariadb-rights.ts';
 import type { OpenedAddress } from '../../holdings/offers.ts';
-import { ReaderError, type AccessReader } from './reader.ts';
+import { writeGrant } from '../databases/write-grant.ts';
+import { ReaderError, StepRefused, type AccessReader } from './reader.ts';
 
 type Opened = Extract<OpenedAddress, { kind: 'mariadb' }>;
 
@@ -22,6 +23,10 @@ export function databaseReader(
           yield { line, holds: `${id}/${line.id.slice(top.length + 1)}` };
         else yield { line, holds: null };
       }
+    },
+    async apply(_id, step) {
+      if (step.is !== 'grant') throw new StepRefused('a database knows grants alone');
+      return writeGrant(address, name, step);
     },
     close: () => Promise.resolve(),
   };

@@ -1,6 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { folderLines, FolderError, machineAccounts } from '../posix/read-folder.ts';
-import { ReaderError, type AccessReader } from './reader.ts';
+import { writeList } from '../posix/write-list.ts';
+import { ReaderError, StepRefused, type AccessReader } from './reader.ts';
 
 /** Mode bits and lists of a folder of Holdings, with the accounts of this machine. */
 export function folderReader(
@@ -21,6 +22,10 @@ export function folderReader(
         if (error instanceof FolderError) throw new ReaderError(error.message);
         throw error;
       }
+    },
+    apply(_id, step) {
+      if (step.is !== 'list') throw new StepRefused('a folder knows mode bits and lists alone');
+      return writeList(root, step.place.slice(name.length + 1), step);
     },
     close: () => Promise.resolve(),
   };

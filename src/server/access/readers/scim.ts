@@ -39,7 +39,8 @@ export function scimReader(server: TokenServer): AccessReader {
       yield* resources(server, 'Groups', signal, groupLine);
     },
     async apply(_id: string, step: AccessStep) {
-      if (step.is !== 'member') throw new StepRefused('a directory knows memberships alone');
+      if (step.is === 'account') return setActive(server, step.person, step.after === 'open');
+      if (step.is !== 'member') throw new StepRefused('a directory knows people and groups alone');
       const path = `Groups/${encodeURIComponent(step.group)}`;
       const before = await server.ask(path);
       const group = Group.safeParse(before.body);
@@ -62,6 +63,24 @@ export function scimReader(server: TokenServer): AccessReader {
     },
     close: () => Promise.resolve(),
   };
+}
+
+/** Opens or closes an account (RFC 7644, 3.5.2.3). */
+async function setActive(server: TokenServer, id: string, active: boolean): Promise<'done' | 'already'> {
+  const path = `Users/${encodeURIComponent(id)}`;
+  const before = await server.ask(path);
+  const user = User.safeParse(before.body);
+  if (before.status === 404) throw new StepRefused('the directory knows nobody of this name any more');
+  if (before.status !== 200 || !user.success)
+    throw new StepRefused(`the directory answered ${before.status}`, true);
+  if (user.data.active === active) return 'already';
+  const { status } = await server.ask(path, {
+    method: 'PATCH',
+    body: { schemas: [PATCH], Operations: [{ op: 'replace', path: 'active', value: active }] },
+  });
+  if (status !== 200 && status !== 204)
+    throw new StepRefused(`the directory answered ${status}`, status >= 500 || status === 429);
+  return 'done';
 }
 
 /** Pages by index (RFC 7644, 3.4.2.4). One that came or went meanwhile may shift them: each counts once, all have to be there. */

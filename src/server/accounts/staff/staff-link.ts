@@ -6,7 +6,7 @@ const DAYS = 30;
 const DAY = 86_400_000;
 
 /** Pages on which somebody answers without an account, by the first step of their address. */
-export type StaffPage = 'proposed' | 'letting-go';
+export type StaffPage = 'proposed' | 'letting-go' | 'who-may-keep';
 
 /** Opens what one person is asked on a page, without an account, for a month. */
 export function staffLink({ settings, now }: Context, page: StaffPage, staff: number): string {

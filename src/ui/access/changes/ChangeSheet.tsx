@@ -115,16 +115,23 @@ function Rehearsal({ change: c }: { readonly change: ChangeView }) {
       <section className={css['rehearsed']} aria-label="What it would do">
         <h2>Rehearsed: nothing is done yet</h2>
         <div className={css['figures']}>
-          <Figure value={`+${numberWords(r.gain)}`} words={r.gain === 1 ? 'person gains' : 'people gain'} />
-          <Figure value={`−${numberWords(r.lose)}`} words={r.lose === 1 ? 'person loses' : 'people lose'} />
-          {r.usesKnown && (
+          {r.gain > 0 && (
+            <Figure value={`+${numberWords(r.gain)}`} words={r.gain === 1 ? 'person gains' : 'people gain'} />
+          )}
+          {r.lose > 0 && (
+            <Figure value={`−${numberWords(r.lose)}`} words={r.lose === 1 ? 'person loses' : 'people lose'} />
+          )}
+          {r.usesKnown && r.lose > 0 && (
             <Figure
               value={numberWords(r.loseUsed)}
               words="of them used it in 90 days"
               mark={r.loseUsed > 0}
             />
           )}
-          <Figure value={numberWords(r.keep)} words="keep as much another way" />
+          <Figure
+            value={numberWords(r.keep)}
+            words={r.keep === 1 ? 'keeps as much another way' : 'keep as much another way'}
+          />
           <Figure
             value={numberWords(items)}
             words={r.gain > r.lose ? 'items more exposed' : 'items less exposed'}

@@ -103,11 +103,22 @@ function detailOf(p: PrincipalView, all: number | null): string {
 }
 
 function PersonActs({ person: p }: { readonly person: PrincipalView }) {
+  const mayReview = useMay('access.review');
   if (!useMay('access.change')) return null;
+  const review = mayReview && (
+    <Button onClick={() => setQuery({ new: 'review', person: p.key }, 'push')}>Start a review</Button>
+  );
   const open = (act: string) => setQuery({ new: 'change', act, person: p.key }, 'push');
-  if (p.is === 'group') return <Button onClick={() => open('member')}>Change who is in it …</Button>;
+  if (p.is === 'group')
+    return (
+      <>
+        {review}
+        <Button onClick={() => open('member')}>Change who is in it …</Button>
+      </>
+    );
   return (
     <>
+      {review}
       <MenuButton
         label="Copy or move"
         acts={[

@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import type * as differenceApi from '../../../pages/api/access/places/[key]/difference.ts';
 import { dayText } from '../../../core/text/day.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
@@ -7,17 +6,15 @@ import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
-import { Field } from '../../parts/Field.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
+import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { personLink } from '../links.ts';
-import css from '../access.module.css';
 
 /** Who reaches a place more, or less, than on another day. */
 export function DifferenceTab({ place }: { readonly place: string }) {
   const { query } = useDeskLocation();
   const then = query.get('then') ?? '';
-  const [typed, setTyped] = useState(then);
   const found = useQuery({
     queryKey: ['access-place', place, 'difference', then],
     enabled: then !== '',
@@ -30,25 +27,19 @@ export function DifferenceTab({ place }: { readonly place: string }) {
   });
   return (
     <>
-      <form
-        className={css['tools']}
-        onSubmit={(e) => {
-          e.preventDefault();
-          setQuery({ then: typed });
-        }}
-      >
-        <Field label="Compare today with the end of">
-          <input type="date" value={typed} onChange={(e) => setTyped(e.target.value)} />
-        </Field>
-        <Button type="submit" disabled={typed === ''}>
-          Compare
-        </Button>
+      <p>
+        Who reaches it today, beside the end of{' '}
+        <Slot
+          label="The day to compare with"
+          words={then === '' ? 'a past day' : dayText(then)}
+          edit={{ kind: 'date', value: then, set: (day) => setQuery({ then: day }) }}
+        />
         {then !== '' && (
           <Button kind="quiet" onClick={() => setQuery({ on: then, tab: null, then: null })}>
-            See it as it was on {dayText(then)}
+            See it as it was then
           </Button>
         )}
-      </form>
+      </p>
       {then !== '' && found.isError && <Failure error={found.error} />}
       {then !== '' && found.isLoading && <Loading what="that day" />}
       {found.data && (

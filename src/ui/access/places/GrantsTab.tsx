@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { dayText } from '../../../core/text/day.ts';
+import type { ChangeWish } from '../../../server/access/index/change-answers.ts';
 import type { GrantView } from '../../../server/access/index/place-answers.ts';
 import type { PlaceSheet } from '../../../server/access/place-sheet.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -22,13 +23,19 @@ export function GrantsTab({ place, on }: { readonly place: PlaceSheet; readonly 
   if (!grants.data) return <Loading what="the grants" />;
   if (grants.data.length === 0)
     return <Empty title="Nothing is given">Neither here nor above it is anything given to anybody.</Empty>;
-  const takes = (g: GrantView) => mayChange && g.here && g.line !== null;
+  const isNamed = (g: GrantView) => g.is === 'file system' && /^(?:user|group):\d/.test(g.words);
+  const takes = (g: GrantView) => mayChange && g.here && (g.line !== null || isNamed(g));
   const toggle = (n: number) => {
     const next = new Set(chosen);
     if (!next.delete(n)) next.add(n);
     setChosen(next);
   };
-  const lines = grants.data.filter((g) => chosen.has(g.n)).flatMap((g) => g.line ?? []);
+  const taken = grants.data.filter((g) => chosen.has(g.n));
+  const lines = taken.flatMap((g) => g.line ?? []);
+  const wish = (): ChangeWish =>
+    lines.length > 0
+      ? { act: 'take', lines }
+      : { act: 'list', place: place.key, take: taken.map((g) => g.words), add: [] };
   return (
     <>
       <FigureTable
@@ -74,14 +81,11 @@ export function GrantsTab({ place, on }: { readonly place: PlaceSheet; readonly 
         }))}
       />
       {mayChange && (
-        <p className={css['tools']}>
-          <Button
-            disabled={lines.length === 0}
-            onClick={() => void makeChange({ act: 'take', lines: [...lines] })}
-          >
-            {lines.length === 0
+        <p className={css['acts']}>
+          <Button disabled={taken.length === 0} onClick={() => void makeChange(wish())}>
+            {taken.length === 0
               ? 'Choose what to take away'
-              : `Rehearse taking ${countWords(lines.length, 'grant')} away`}
+              : `Rehearse taking ${countWords(taken.length, 'grant')} away`}
           </Button>
         </p>
       )}

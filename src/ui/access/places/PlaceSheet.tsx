@@ -88,8 +88,8 @@ export function PlaceSheet({ id, on }: { readonly id: string; readonly on: strin
       <div id="tabpanel" role="tabpanel" aria-labelledby={`tab-${tab}`}>
         {tab === 'who' && (
           <>
-            <WhoTable place={id} on={on} />
             {on === undefined && <WideGrant place={id} />}
+            <WhoTable place={id} on={on} />
           </>
         )}
         {tab === 'grants' && <GrantsTab place={p} on={on} />}
@@ -148,14 +148,12 @@ function PlaceActs({ place: p, past }: { readonly place: Place; readonly past: b
   if (past) return <a href={placeLink(p.key)}>As it is today</a>;
   return (
     <>
-      {mayChange && !p.isFile && (
-        <>
-          <Button onClick={() => setQuery({ new: 'change', act: 'give', place: p.key }, 'push')}>
-            Give access …
-          </Button>
-          <MenuButton label="Change access" acts={acts} />
-        </>
+      {mayChange && (
+        <Button onClick={() => setQuery({ new: 'change', act: 'give', place: p.key }, 'push')}>
+          Give access …
+        </Button>
       )}
+      {mayChange && !p.isFile && <MenuButton label="Change access" acts={acts} />}
       {mayReview && (
         <Button kind="primary" onClick={() => setQuery({ new: 'review', place: p.key }, 'push')}>
           Start a review

@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import type * as whoApi from '../../../pages/api/access/places/[key]/who.ts';
 import type { PlaceSheet } from '../../../server/access/place-sheet.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
@@ -83,7 +82,6 @@ export function PlaceSoundings({ id, on }: { readonly id: string; readonly on: s
 }
 
 function History({ place: p }: { readonly place: PlaceSheet }) {
-  const [day, setDay] = useState('');
   return (
     <>
       {p.events.length === 0 ? (
@@ -103,20 +101,14 @@ function History({ place: p }: { readonly place: PlaceSheet }) {
           ))}
         </ul>
       )}
-      <form
-        className={css['tools']}
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (day !== '') setQuery({ on: day, tab: null });
-        }}
-      >
-        <label>
-          as it was on <input type="date" value={day} onChange={(e) => setDay(e.target.value)} />
-        </label>
-        <button type="submit" disabled={day === ''}>
-          Show
-        </button>
-      </form>
+      <p>
+        as it was on{' '}
+        <Slot
+          label="A past day"
+          words="a past day"
+          edit={{ kind: 'date', value: '', set: (day) => setQuery({ on: day, tab: null }) }}
+        />
+      </p>
     </>
   );
 }

@@ -18,13 +18,13 @@ const COLUMNS: readonly Column<PersonAt>[] = [
   {
     key: 'person',
     title: 'Person',
-    width: '170px',
+    width: '150px',
     cell: (r) => <a href={personLink(r.key)}>{r.guest ? `guest: ${r.name}` : r.name}</a>,
   },
   {
     key: 'work',
     title: 'Work',
-    width: '140px',
+    width: '130px',
     optional: true,
     cell: (r) =>
       r.left === null ? (

@@ -1,0 +1,56 @@
+import { useState } from 'react';
+import type * as reviewsApi from '../../../pages/api/access/reviews/index.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import { go, setQuery } from '../../desk/location.ts';
+import { request } from '../../desk/request.ts';
+import { tell } from '../../desk/toasts.ts';
+import { DialogForm } from '../../parts/DialogForm.tsx';
+import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
+import { reviewLink } from '../links.ts';
+import { usePerson, usePlace } from '../use-access.ts';
+
+/** Days that owners have to answer, where nobody says otherwise. */
+const USUAL_DAYS = 28;
+
+/** Begins a review of a place with all below it, or of what somebody was given by name. */
+export function NewReview({ query }: { readonly query: URLSearchParams }) {
+  const [placeKey, personKey] = [query.get('place') ?? '', query.get('person') ?? ''];
+  const place = usePlace(personKey === '' ? placeKey : '');
+  const person = usePerson(personKey);
+  const of = personKey === '' ? place.data?.name : person.data?.name;
+  const [name, setName] = useState('');
+  const [due, setDue] = useState(() =>
+    new Date(Date.now() + USUAL_DAYS * 86_400_000).toISOString().slice(0, 10),
+  );
+  const { busy, refused, error, send } = useSending();
+  const start = async () => {
+    const scope = personKey === '' ? { places: [placeKey] } : { people: [personKey] };
+    const { id } = await request<AnswerOf<typeof reviewsApi.POST>>('POST', '/api/access/reviews', {
+      ...{ name: name || (of ?? ''), scope, due },
+    });
+    tell('It has begun: owners are written to.');
+    go(reviewLink(id));
+  };
+  return (
+    <DialogForm
+      title={`Review ${of ?? 'this'}${personKey === '' ? ', with all below it' : ''}`}
+      onClose={() => setQuery({ new: null })}
+      onSubmit={() => send(start)}
+      act="Begin it"
+      busy={busy}
+      refused={
+        refused && !error('name') && !error('due')
+          ? [refused.message, ...refused.refusal.fields.map((f) => f.message)].join(' ')
+          : undefined
+      }
+    >
+      <Field label="What it is called" error={error('name')}>
+        <input value={name} maxLength={200} placeholder={of} onChange={(e) => setName(e.target.value)} />
+      </Field>
+      <Field label="The last day to answer" error={error('due')}>
+        <input type="date" value={due} onChange={(e) => setDue(e.target.value)} />
+      </Field>
+    </DialogForm>
+  );
+}
