@@ -119,3 +119,13 @@ export const arbitraryLines = (gates: boolean) =>
       ),
     )
     .map((parts): Line[] => parts.flat());
+
+/** Groups in one ring, with one person in one of them. */
+export function hugeRing(n: number, person: string) {
+  return {
+    groups: Array.from({ length: n }, (_, i) => ({
+      ...{ id: `r${i}`, displayName: `Ring ${i}` },
+      members: [{ value: `r${(i + 1) % n}` }, ...(i === 7 ? [{ value: person }] : [])],
+    })),
+  };
+}

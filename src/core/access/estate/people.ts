@@ -7,6 +7,36 @@ export type Principal = string;
 /** From a person up to a principal: the groups between, the first the one they are in themselves. */
 export type Chain = readonly string[];
 
+/** All that stand for somebody, each with the shortest chain of groups to it; of several as short the first by id. */
+export class Principals {
+  /** By principal, the one before it on the way; null for the person or group itself, and for who has no chain. */
+  readonly #before: ReadonlyMap<Principal, Principal | null>;
+
+  constructor(before: ReadonlyMap<Principal, Principal | null>) {
+    this.#before = before;
+  }
+
+  has(principal: Principal): boolean {
+    return this.#before.has(principal);
+  }
+
+  /** The nearest first. */
+  keys(): IterableIterator<Principal> {
+    return this.#before.keys();
+  }
+
+  /** Written out only where it is asked for: in a ring of groups chains are as long as that. */
+  chain(principal: Principal): Chain {
+    const chain: Principal[] = [];
+    for (let here = principal; ;) {
+      const before = this.#before.get(here);
+      if (before === undefined || before === null) return chain.reverse();
+      chain.push(here);
+      here = before;
+    }
+  }
+}
+
 /** People and the groups that they are in, groups being in groups, also in a ring. */
 export class People {
   readonly #numbers = new Map<string, number>();
@@ -67,24 +97,23 @@ export class People {
     return [...this.#climb(group).keys()];
   }
 
-  /** All that stand for a person, with the shortest chain of groups to each; of several as short the first by id. */
-  principalsOf(person: PersonLine): ReadonlyMap<Principal, Chain> {
+  /** All that stand for a person. */
+  principalsOf(person: PersonLine): Principals {
     const found = this.#climb(person.id);
-    found.set(EVERYONE, []);
-    if (!person.guest) found.set(EVERYONE_HERE, []);
-    return found;
+    found.set(EVERYONE, null);
+    if (!person.guest) found.set(EVERYONE_HERE, null);
+    return new Principals(found);
   }
 
-  #climb(id: string): Map<Principal, Chain> {
-    const found = new Map<Principal, Chain>([[id, []]]);
-    for (let edge: [string, Chain][] = [[id, []]]; edge.length > 0;) {
-      const next: [string, Chain][] = [];
-      for (const [member, chain] of edge)
+  #climb(id: string): Map<Principal, Principal | null> {
+    const found = new Map<Principal, Principal | null>([[id, null]]);
+    for (let edge: Principal[] = [id]; edge.length > 0;) {
+      const next: Principal[] = [];
+      for (const member of edge)
         for (const group of this.#within.get(member) ?? []) {
           if (found.has(group)) continue;
-          const to = [...chain, group];
-          found.set(group, to);
-          next.push([group, to]);
+          found.set(group, member);
+          next.push(group);
         }
       edge = next;
     }

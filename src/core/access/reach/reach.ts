@@ -1,7 +1,7 @@
 import { Bitmap } from '../../lens/bitmap.ts';
 import { ANYONE, type GrantLine, type LinkLine, type PersonLine } from '../estate/estate-line.ts';
 import type { Estate } from '../estate/estate.ts';
-import { isOpen, type Chain, type Principal } from '../estate/people.ts';
+import { isOpen, type Chain, type Principal, type Principals } from '../estate/people.ts';
 import {
   posixAcl,
   posixAllows,
@@ -272,7 +272,7 @@ export class Reach {
       const denied = mine.filter((g) => g.deny).reduce((all, g) => all | from(g.strength), NO_STEPS);
       const given = mine.filter((g) => !g.deny).reduce((all, g) => all | givenBy(g), NO_STEPS);
       for (const g of mine) {
-        const through = principals.get(g.to) ?? [];
+        const through = principals.chain(g.to);
         if (!g.deny)
           ways.push({
             ...{ is: 'grant', strength: g.strength, at: id, through, to: g.to, until: g.until },
@@ -294,7 +294,7 @@ export class Reach {
                 is: 'link',
                 strength: l.strength,
                 at: id,
-                through: principals.get(to) ?? [],
+                through: principals.chain(to),
                 to,
                 id: l.id,
               },
@@ -405,7 +405,7 @@ export class Reach {
   }
 
   /** By nothing but what concerns a person. */
-  #stepsAt(principals: ReadonlyMap<Principal, Chain>, at: number): Steps {
+  #stepsAt(principals: Principals, at: number): Steps {
     const { tree } = this.estate;
     const said = tree
       .chain(at)
@@ -415,7 +415,7 @@ export class Reach {
   }
 
   /** What a place says of a person, on top of what those above it say. */
-  #saidAt(principals: ReadonlyMap<Principal, Chain>, place: number, above: Said): Said {
+  #saidAt(principals: Principals, place: number, above: Said): Said {
     const { tree, grants, links } = this.estate;
     let [given, denied, past] = [NO_STEPS, NO_STEPS, above.past];
     for (const g of grants.get(place) ?? [])

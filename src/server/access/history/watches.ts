@@ -76,18 +76,20 @@ export async function forgetOldChanges(ctx: Context): Promise<void> {
   for (const w of watches) {
     const below = inner(watches.filter((o) => isBelow(o, w)));
     await store.run(
-      `DELETE FROM access_event WHERE trail >= ? AND trail < ? AND at < ?${below.sql} LIMIT ${AT_ONCE}`,
+      `DELETE FROM access_event WHERE trail >= ? AND trail < ? AND seen_at < ?${below.sql} LIMIT ${AT_ONCE}`,
       [...within(w), before(w.days), ...below.params],
     );
   }
   const any = inner(watches);
-  await store.run(`DELETE FROM access_event WHERE trail <> '' AND at < ?${any.sql} LIMIT ${AT_ONCE}`, [
+  await store.run(`DELETE FROM access_event WHERE trail <> '' AND seen_at < ?${any.sql} LIMIT ${AT_ONCE}`, [
     before(UNWATCHED_DAYS),
     ...any.params,
   ]);
   // Memberships and accounts are at no place, and lines that went may be asked about on any day that is kept.
   const longest = Math.max(UNWATCHED_DAYS, ...watches.map((w) => w.days));
-  await store.run(`DELETE FROM access_event WHERE trail = '' AND at < ? LIMIT ${AT_ONCE}`, [before(longest)]);
+  await store.run(`DELETE FROM access_event WHERE trail = '' AND seen_at < ? LIMIT ${AT_ONCE}`, [
+    before(longest),
+  ]);
   await store.run(`DELETE FROM access_line WHERE went > 0 AND until < ? LIMIT ${AT_ONCE}`, [before(longest)]);
   await store.run('UPDATE access_source SET known_since = ? WHERE known_since < ?', [
     before(longest),

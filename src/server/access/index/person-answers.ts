@@ -90,8 +90,9 @@ export interface PrincipalView {
   readonly counts: ReachCounts | null;
   readonly unknown: number;
   readonly inAll: number;
-  /** Groups that they are in, however deep, with the shortest chain. */
+  /** Groups that they are in, however deep, the nearest first, with the beginning of the shortest chain; the first. */
   readonly groups: readonly { readonly group: Principal; readonly through: readonly string[] }[];
+  readonly groupCount: number;
   /** Of a group: who is in it by name; the first. */
   readonly members: readonly Principal[];
   readonly memberCount: number;
@@ -106,6 +107,8 @@ export interface PrincipalView {
 }
 
 const MOST_MEMBERS = 200;
+const MOST_GROUPS = 300;
+const MOST_THROUGH = 6;
 
 export function principalView(view: EstateView, key: string): PrincipalView {
   const { people, tree } = view.estate;
@@ -126,12 +129,15 @@ export function principalView(view: EstateView, key: string): PrincipalView {
     return {
       ...{ key, id, name: group.name ?? id, is: 'group', work: '', mail: null, guest: false, open: true },
       ...{ left: null, counts: null, unknown: 0, inAll: people.of(id).size, lastUse: null, given: counted },
-      groups: around.map((g) => ({ group: principal(view, g), through: [] })),
+      groups: around.slice(0, MOST_GROUPS).map((g) => ({ group: principal(view, g), through: [] })),
+      groupCount: around.length,
       members: group.members.slice(0, MOST_MEMBERS).map((m) => principal(view, m)),
       memberCount: group.members.length,
     };
   }
   const reached = view.reach.ofPerson(person, 0);
+  const principals = people.principalsOf(person);
+  const groups = [...principals.keys()].filter((g) => people.group(g));
   let lastUse: string | null = null;
   for (const [at, of] of view.uses)
     if ((tree.parent[at] as number) < 0) {
@@ -150,11 +156,15 @@ export function principalView(view: EstateView, key: string): PrincipalView {
     ...{ guest: person.guest, open: isOpen(person, view.reach.day), lastUse, given: counted },
     left: person.left !== null && person.left < view.reach.day ? person.left : null,
     ...{ counts: reached.counts, unknown: reached.unknown, inAll: tree.places.length },
-    groups: [...people.principalsOf(person)].flatMap(([g, chain]) =>
-      people.group(g)
-        ? [{ group: principal(view, g), through: chain.slice(0, -1).map((c) => names.person(c)) }]
-        : [],
-    ),
+    groups: groups.slice(0, MOST_GROUPS).map((g) => ({
+      group: principal(view, g),
+      through: principals
+        .chain(g)
+        .slice(0, -1)
+        .slice(0, MOST_THROUGH)
+        .map((c) => names.person(c)),
+    })),
+    groupCount: groups.length,
     ...{ members: [], memberCount: 0 },
   };
 }

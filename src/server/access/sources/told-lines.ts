@@ -76,6 +76,9 @@ export async function rowsOfLines(
   return [...rows.values()];
 }
 
+/** A longer path lies too deep for a lens. */
+const MOST_HOLDS = 1000;
+
 /** Where the items of each place lie, as lenses name it: by the names from the top of its source down. */
 function holdsOfPlaces(source: AccessSource, told: Told): ReadonlyMap<string, string | null> {
   const places = new Map(told.lines.flatMap((l) => (l.type === 'place' ? [[l.id, l] as const] : [])));
@@ -86,9 +89,16 @@ function holdsOfPlaces(source: AccessSource, told: Told): ReadonlyMap<string, st
   const found = new Map<string, string | null>();
   for (const [id, holds] of told.holds) found.set(id, holds);
   for (const place of places.values()) {
-    // From the nearest whose answer is known; a ring has none.
+    // From the nearest whose answer is known; of a ring, and of what lies below one, nothing is.
     const climb: PlaceLine[] = [];
-    for (let p: PlaceLine | undefined = place; p && !found.has(p.id) && climb.length < 1000;) {
+    const seen = new Set<string>();
+    let isRing = false;
+    for (let p: PlaceLine | undefined = place; p && !found.has(p.id);) {
+      if (seen.has(p.id)) {
+        isRing = true;
+        break;
+      }
+      seen.add(p.id);
       climb.push(p);
       p = p.parent === null ? undefined : places.get(p.parent);
     }
@@ -96,11 +106,10 @@ function holdsOfPlaces(source: AccessSource, told: Told): ReadonlyMap<string, st
       const of = sources.get(p.source);
       const up = p.parent === null || isRoot(p) ? undefined : found.get(p.parent);
       const alone = isRoot(p) && roots.get(p.source) === 1;
-      const above = up ?? (of === undefined ? null : String(of));
-      found.set(
-        p.id,
-        of === undefined || above === null ? null : alone ? above : `${above}/${p.name ?? p.id}`,
-      );
+      const above = up === undefined && isRoot(p) && of !== undefined ? String(of) : (up ?? null);
+      const lies =
+        of === undefined || above === null || isRing ? null : alone ? above : `${above}/${p.name ?? p.id}`;
+      found.set(p.id, lies !== null && lies.length > MOST_HOLDS ? null : lies);
     }
   }
   return found;

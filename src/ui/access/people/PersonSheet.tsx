@@ -50,7 +50,7 @@ export function PersonSheet({ id, on }: { readonly id: string; readonly on: stri
     {
       id: 'groups',
       name: isGroup ? 'Members and groups' : 'Groups',
-      count: isGroup ? p.memberCount : p.groups.length,
+      count: isGroup ? p.memberCount : p.groupCount,
     },
     ...(on === undefined ? [{ id: 'changes', name: 'Changes' } as const] : []),
   ];
@@ -270,7 +270,10 @@ function Groups({ person: p }: { readonly person: PrincipalView }) {
           </li>
         ))}
       </ul>
-      {p.groups.length === 0 && <p className={css['note']}>It is in no group.</p>}
+      {p.groupCount > p.groups.length && (
+        <p className={css['note']}>and {numberWords(p.groupCount - p.groups.length)} more</p>
+      )}
+      {p.groups.length === 0 && <p className={css['note']}>In no group.</p>}
     </>
   );
 }
