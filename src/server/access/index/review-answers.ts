@@ -71,7 +71,7 @@ export interface ReviewFacts {
   readonly used: number;
   /** The last day on which any of them used it. */
   readonly lastUse: string | null;
-  /** How many of those whom the line is for left. */
+  /** How many of those whom the line is for left, with an account that is open. */
   readonly left: number;
   /** Of the people in the same unit: how many reach the place as well; null for groups. */
   readonly peers: { readonly reach: number; readonly of: number } | null;
@@ -95,8 +95,8 @@ export function reviewFacts(
         const day = uses?.get(n);
         if (day !== undefined && day >= since) used++;
         if (day !== undefined && (lastUse === null || day > lastUse)) lastUse = day;
-        const gone = people.persons[n]?.left;
-        if (gone && gone < view.reach.day) left++;
+        const person = people.persons[n];
+        if (person?.left && person.left < view.reach.day && isOpen(person, view.reach.day)) left++;
       });
     const [only] = ids;
     const person = ids.length === 1 ? people.persons[people.number(only ?? '') ?? -1] : undefined;

@@ -58,9 +58,11 @@ export function BroadSheet() {
         if (!mayChange) return null;
         if (wish)
           return (
-            <Button kind="quiet" onClick={() => void makeChange(wish)}>
-              {MEND_WORDS[f.kind]}
-            </Button>
+            <span className={css['act']}>
+              <Button kind="quiet" onClick={() => void makeChange(wish)}>
+                {MEND_WORDS[f.kind]}
+              </Button>
+            </span>
           );
         return f.placeKey !== null ? (
           <a href={`${placeLink(f.placeKey)}?tab=grants`}>Look at its grants</a>
