@@ -6,7 +6,9 @@ import { PROJECT } from '../../launcher/project.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import { ROLES, type Role } from '../../src/core/accounts/role.ts';
 import { signIn, sessionId } from '../../src/server/accounts/session.ts';
-import { putOnToday } from '../../src/server/desk/today.ts';
+import { closeAccessThreads } from '../../src/server/access/index/ask-access.ts';
+import { WHOLE_ESTATE } from '../../src/server/access/whole-estate.ts';
+import { putOnToday, todayItems } from '../../src/server/desk/today.ts';
 import { beginUpload } from '../../src/server/files/uploads.ts';
 import { addDetector } from '../../src/server/holdings/detection/detectors/new-detector.ts';
 import { USUAL_SURVEY } from '../../src/core/holdings/surveys/survey.ts';
@@ -39,6 +41,43 @@ const LETTER: Readonly<Record<Role, string>> = {
 };
 const ALL = 'OSDRAQU';
 const POLICY: Readonly<Record<string, string>> = {
+  'POST access/changes/[id]/[act]': 'OA',
+  'GET access/changes/[id]/index': 'ODRAU',
+  'GET access/changes/[id]/order': 'ODRAU',
+  'GET access/changes/[id]/steps': 'ODRAU',
+  'GET access/changes/index': 'ODRAU',
+  'POST access/changes/index': 'OA',
+  'POST access/changes/rehearse': 'ODRAU',
+  'GET access/events/export.csv': 'ODRAU',
+  'GET access/events/index': 'ODRAU',
+  'GET access/findings': 'ODRAU',
+  'GET access/pair': 'ODRAU',
+  'GET access/people/[key]/export': 'ODRAU',
+  'GET access/people/[key]/index': 'ODRAU',
+  'GET access/people/[key]/reached': 'ODRAU',
+  'GET access/people/index': 'ODRAU',
+  'GET access/places/[key]/below': 'ODRAU',
+  'GET access/places/[key]/difference': 'ODRAU',
+  'GET access/places/[key]/export': 'ODRAU',
+  'GET access/places/[key]/grants': 'ODRAU',
+  'GET access/places/[key]/groups': 'ODRAU',
+  'GET access/places/[key]/index': 'ODRAU',
+  'PUT access/places/[key]/watch': 'OA',
+  'GET access/places/[key]/who': 'ODRAU',
+  'GET access/places/index': 'ODRAU',
+  'GET access/places/search': 'ODRAU',
+  'POST access/reviews/[id]/answer': 'OA',
+  'POST access/reviews/[id]/end': 'OA',
+  'GET access/reviews/[id]/evidence.csv': 'ODRAU',
+  'POST access/reviews/[id]/hand-on': 'OA',
+  'GET access/reviews/[id]/index': 'ODRAU',
+  'GET access/reviews/[id]/lines': 'ODRAU',
+  'GET access/reviews/index': 'ODRAU',
+  'POST access/reviews/index': 'OA',
+  'GET access/shelf': 'ODRAU',
+  'POST access/sources/[id]/read': 'OA',
+  'GET access/sources/index': 'ODRAU',
+  'POST access/sources/index': 'OA',
   'GET accounts/[id]/index': 'OAU',
   'PATCH accounts/[id]/index': 'O',
   'DELETE accounts/[id]/sessions': 'O',
@@ -150,6 +189,11 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET objects/[kind]/[id]/at approval policy': ALL,
   'PUT objects/[kind]/[id]/index approval policy': 'O',
   'POST objects/[kind]/[id]/undo approval policy': 'O',
+  'GET objects/[kind]/[id]/index access source': 'ODRAU',
+  'GET objects/[kind]/[id]/history access source': 'ODRAU',
+  'GET objects/[kind]/[id]/at access source': 'ODRAU',
+  'PUT objects/[kind]/[id]/index access source': 'OA',
+  'POST objects/[kind]/[id]/undo access source': 'OA',
   'GET objects/[kind]/[id]/index clock': 'ODRQU',
   'GET objects/[kind]/[id]/history clock': 'ODRQU',
   'GET objects/[kind]/[id]/at clock': 'ODRQU',
@@ -335,8 +379,8 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET runs/[id]/index': ALL,
   'POST runs/[id]/index': ALL,
   'GET runs/[id]/results': ALL,
-  'PUT uploads/[id]/[part]': 'OD',
-  'POST uploads/index': 'OD',
+  'PUT uploads/[id]/[part]': 'ODRA',
+  'POST uploads/index': 'ODRA',
   'GET websites/[host]/consents.csv': 'OSQU',
   'GET websites/[host]/consents/[id]': 'OSQU',
   'GET websites/[host]/consents/index': 'OSQU',
@@ -392,6 +436,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await closeLensThreads();
+  await closeAccessThreads();
   await ctx.store.close();
 });
 
@@ -427,6 +472,7 @@ const NOWHERE = {
   text: '999999999',
   part: '0',
   visitor: 'before',
+  key: 'nowhere-at-a',
 };
 
 describe('every endpoint lets in those who may come, and nobody else', () => {
@@ -577,6 +623,63 @@ describe('what is there is there for those who may come alone', () => {
     expect(await ask('POST holdings/surveys/index', steward, {}, { ...wish, sources: [String(mine)] })).toBe(
       200,
     );
+  });
+
+  it('who reaches what, which is told of every source at once, is closed to who looks after some', async () => {
+    const mine = await testSource(ctx);
+    const reviewer = { ...(accounts.get('access reviewer') as Account), scope: { source: [String(mine)] } };
+    const body = {
+      ...{
+        wish: { act: 'clear', who: [NOWHERE.key] },
+        days: 30,
+        lines: [1],
+        answer: 'keep',
+        to: 'a@b.example',
+      },
+      ...{ name: 'x', scope: { places: [NOWHERE.key] }, due: '2999-01-01' },
+      ...{
+        content: { name: 'x', everyHours: null, writes: false, holds: [] },
+        address: { kind: 'staff list' },
+      },
+    };
+    for (const name of Object.keys(POLICY).filter((n) => /^[A-Z]+ access\//.test(n)))
+      expect([400, 403], name).toContain(await ask(name, reviewer, NOWHERE, body));
+    for (const name of [
+      'GET access/shelf',
+      'GET access/places/[key]/index',
+      'GET access/places/[key]/grants',
+      'POST access/changes/index',
+      'POST access/changes/[id]/[act]',
+      'GET access/events/index',
+      'GET access/findings',
+      'POST access/reviews/index',
+      'GET access/sources/index',
+    ])
+      expect(
+        await ask(
+          name,
+          reviewer,
+          { key: NOWHERE.key, id: '1', ...(name.includes('[act]') ? { act: 'begin' } : {}) },
+          body,
+        ),
+        name,
+      ).toBe(403);
+    const key = unique('wide');
+    await putOnToday(ctx.store, {
+      ...{
+        kind: 'too broad',
+        key,
+        action: 'access.read',
+        words: key,
+        detail: '',
+        link: '/access',
+        since: ctx.now(),
+      },
+      within: WHOLE_ESTATE,
+    });
+    const told = async (of: Account) => (await todayItems(ctx, of)).some((i) => i.key === key);
+    expect(await told(reviewer)).toBe(false);
+    expect(await told(accounts.get('access reviewer') as Account)).toBe(true);
   });
 
   it('what is kept and let go of a source that somebody does not look after is closed to them', async () => {

@@ -8,7 +8,10 @@ export const DESK = {
     'jobs.read': { words: 'seeing running work', roles: 'everyone' },
     'jobs.cancel': { words: 'cancelling running work', roles: ['site manager', 'data steward'] },
     'approvals.edit': { words: 'saying who must agree', roles: [] },
-    'files.upload': { words: 'sending files', roles: ['data steward'] },
+    'files.upload': {
+      words: 'sending files',
+      roles: ['data steward', 'records manager', 'access reviewer'],
+    },
   },
   objects: {
     run: { words: 'run', see: 'jobs.read' },

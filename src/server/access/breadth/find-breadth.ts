@@ -10,6 +10,7 @@ import type { Queries } from '../../store/pool.ts';
 import { askAccess } from '../index/ask-access.ts';
 import type { NamedFinding } from '../index/breadth-answers.ts';
 import { keyText } from '../keys.ts';
+import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { exposuresOf } from './exposures.ts';
 
 const Round = z.object({
@@ -117,7 +118,7 @@ const MOST_TOLD = 3;
 function todayItems(ctx: Context, findings: readonly NamedFinding[]): readonly NewItem[] {
   const wide = findings.filter((f) => f.kind === 'exposed' && f.mark);
   const leavers = findings.filter((f) => f.kind === 'leaver');
-  const common = { action: 'access.read', since: ctx.now() } as const;
+  const common = { action: 'access.read', since: ctx.now(), within: WHOLE_ESTATE } as const;
   return [
     ...wide.slice(0, MOST_TOLD).map((f): NewItem => ({
       ...{ ...common, kind: 'too broad', key: f.placeKey ?? '' },

@@ -8,6 +8,7 @@ import { Bytes, Count, Instant, JsonColumn, toDatetime } from '../../store/colum
 import type { Queries } from '../../store/pool.ts';
 import { placeOfStep } from '../../../core/access/change/step-row.ts';
 import { askAccess } from '../index/ask-access.ts';
+import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { lineKey } from '../keys.ts';
 import type { Composed } from '../index/change-answers.ts';
 import { allAccessSources, sourceOfId } from '../sources/access-sources.ts';
@@ -159,6 +160,7 @@ async function addSourceJobs(
       ...{ payload: { change: change.id, source }, createdBy: by, mostOpen: 100 },
       // Whoever dies over it, the next goes on.
       maxAttempts: 200,
+      within: WHOLE_ESTATE,
       link: `/access/changes/${change.id}`,
     });
 }

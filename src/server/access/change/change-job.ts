@@ -18,6 +18,7 @@ import { openReader } from '../readers/open-reader.ts';
 import { ReaderError, StepRefused, type AccessReader } from '../readers/reader.ts';
 import { findAccessSource, idPrefix } from '../sources/access-sources.ts';
 import { principalNames } from '../sources/directory-people.ts';
+import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { CHANGE_JOB, findChange, settleChange, stepCounts, type StoredChange } from './access-changes.ts';
 
 const Payload = z.object({ change: z.number(), source: z.number() });
@@ -75,6 +76,7 @@ export async function tellIfStuck(tx: Queries, ctx: Pick<Context, 'now'>, id: nu
       ...(ordered > 0 ? [`${ordered} to be done by hand where it is`] : []),
     ].join(', '),
     link: `/access/changes/${id}`,
+    within: WHOLE_ESTATE,
   });
 }
 

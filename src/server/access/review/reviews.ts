@@ -12,6 +12,7 @@ import { decodeCursor, toPage, type Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
 import { keepChange } from '../change/access-changes.ts';
+import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { exposuresOf } from '../breadth/exposures.ts';
 import { askAccess } from '../index/ask-access.ts';
 import type { ReviewFacts } from '../index/review-answers.ts';
@@ -393,6 +394,7 @@ export async function tellDueReviews(ctx: Context): Promise<void> {
         detail: open === 0 ? 'all is answered: end it' : `${open} of ${r.lines} lines are not answered`,
         link: `/access/reviews/${r.id}`,
         due: `${r.due}T23:59:59.000Z`,
+        within: WHOLE_ESTATE,
       }),
     );
   }

@@ -11,6 +11,7 @@ import { endRows, insertEvents, insertRows, newRow, type NewRow } from '../estat
 import { openReader } from '../readers/open-reader.ts';
 import { ReaderError } from '../readers/reader.ts';
 import { settleOrders } from '../change/work-orders.ts';
+import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { findAccessSource, type AccessSource } from './access-sources.ts';
 import { principalNames } from './directory-people.ts';
 import { placesBy, rowsOfLines, ToldLines, writeUses, type Told } from './told-lines.ts';
@@ -57,6 +58,7 @@ async function noteProblem(ctx: Context, id: number, problem: string): Promise<v
       detail: problem.slice(0, 300),
       link: '/access/sources',
       since: ctx.now(),
+      within: WHOLE_ESTATE,
     });
   });
 }

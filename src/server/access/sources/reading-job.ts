@@ -4,6 +4,7 @@ import { addJob, openJobAbout } from '../../jobs/job.ts';
 import { FinalError, type JobKind } from '../../jobs/runner.ts';
 import type { Queries } from '../../store/pool.ts';
 import { ReaderError } from '../readers/reader.ts';
+import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { allAccessSources, findAccessSource } from './access-sources.ts';
 import { readAccessSource } from './read-source.ts';
 
@@ -34,7 +35,7 @@ export async function askForReading(tx: Queries, ctx: Context, id: number, by: n
   if (await openJobAbout(tx, ACCESS_READING.kind, about)) return;
   await addJob(tx, ctx.now(), {
     ...{ kind: ACCESS_READING.kind, title: `Read ${source.name}`, about, payload: { source: id } },
-    ...{ createdBy: by, link: '/access/sources' },
+    ...{ createdBy: by, link: '/access/sources', within: WHOLE_ESTATE },
   });
 }
 
