@@ -29,7 +29,7 @@ import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-l
 import { Runner } from '../../../src/server/jobs/runner.ts';
 import { BigId } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
-import { grant, peopleBook, place, RightsServer, TOKEN } from './library-servers.ts';
+import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
 
 const base = testContext();
 const server = new RightsServer();

@@ -14,7 +14,7 @@ import { ReaderError } from '../../../src/server/access/readers/reader.ts';
 import { writeStaff } from '../../../src/server/accounts/staff/staff.ts';
 import { Count } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
-import { grant, peopleBook, place, RightsServer, TOKEN } from './library-servers.ts';
+import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
 
 const base = testContext();
 const server = new RightsServer();

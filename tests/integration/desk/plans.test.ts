@@ -4,6 +4,7 @@ import { ownDatabase } from '../../own-database.ts';
 import { fillEstate, type EstateSize } from '../../../bench/estate.ts';
 import { prepareDatabase } from '../../../launcher/database-command.ts';
 import type { Context } from '../../../src/server/context.ts';
+import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { deskState } from '../../../src/server/desk/desk-state.ts';
 import { find } from '../../../src/server/desk/find.ts';
 import { RecentChanges } from '../../../src/server/desk/recent-changes.ts';
@@ -66,6 +67,7 @@ beforeAll(async () => {
   large = await estate('yare_large', LARGE);
 });
 afterAll(async () => {
+  await closeAccessThreads();
   for (const store of stores) await store.close();
 });
 
@@ -73,7 +75,11 @@ afterAll(async () => {
 async function rowsRead(store: Store, work: (ctx: Context) => Promise<unknown>): Promise<number> {
   return store.connection(async (connection) => {
     const alone = { ...connection, transaction: (of: (tx: Queries) => unknown) => of(connection) } as Store;
-    const ctx = { store: alone, settings: readSettings({ SECRET_KEY: 'ab'.repeat(32) }), now: () => NOW };
+    const ctx = {
+      store: alone,
+      settings: readSettings({ SECRET_KEY: 'ab'.repeat(32), DATABASE_URL: ownDatabase() }),
+      now: () => NOW,
+    };
     const read = async () => {
       const rows = await connection.all(
         z.object({ Variable_name: z.string(), Value: Count }),

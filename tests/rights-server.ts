@@ -3,9 +3,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { directory, type DirectoryBook } from '../../../standins/directory/directory.ts';
-import { library } from '../../../standins/library/library.ts';
-import { LibraryBook, type LibraryLine } from '../../../standins/library/library-book.ts';
+import { directory, type DirectoryBook } from '../standins/directory/directory.ts';
+import { library } from '../standins/library/library.ts';
+import { LibraryBook, type LibraryLine } from '../standins/library/library-book.ts';
 
 export const TOKEN = 'opens-made-up-rights-alone';
 
