@@ -9,4 +9,13 @@ import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
 
 /** In the order of the top bar. */
-export const AREAS: readonly UiArea[] = [TODAY, WEBSITES, HOLDINGS, PROTECTION, RETENTION, ACCESS, EVIDENCE, ACCOUNT];
+export const AREAS: readonly UiArea[] = [
+  TODAY,
+  WEBSITES,
+  HOLDINGS,
+  PROTECTION,
+  RETENTION,
+  ACCESS,
+  EVIDENCE,
+  ACCOUNT,
+];
