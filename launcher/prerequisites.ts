@@ -18,6 +18,7 @@ const SERVERS: readonly Needed[] = [
   { package: 'dovecot-imapd', programs: ['dovecot'] },
   { package: 'postgresql', programs: ['postgres'] },
   { package: 'acl', programs: ['getfacl', 'setfacl'] },
+  { package: 'slapd', programs: ['slapd'] },
 ];
 
 /** Installs what is missing with apt-get when root; otherwise says exactly what to run. */

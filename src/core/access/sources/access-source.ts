@@ -62,5 +62,5 @@ export type AccessSourceContent = z.infer<typeof AccessSourceContent>;
 
 /** Whether there is a way to write to it at all. */
 export function takesChanges(kind: AccessSourceKind): boolean {
-  return kind === 'library' || kind === 'folder' || kind === 'database' || kind === 'scim';
+  return kind !== 'estate file' && kind !== 'staff list';
 }

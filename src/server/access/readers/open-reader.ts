@@ -5,6 +5,7 @@ import { uploadOf, type AccessSource } from '../sources/access-sources.ts';
 import { databaseReader } from './database.ts';
 import { estateFileReader } from './estate-file.ts';
 import { folderReader } from './folder.ts';
+import { ldapReader } from './ldap.ts';
 import { TokenServer } from './http-reader.ts';
 import { libraryReader } from './library.ts';
 import { ReaderError, type AccessReader } from './reader.ts';
@@ -28,7 +29,7 @@ export async function openReader(ctx: Context, source: AccessSource): Promise<Ac
       return estateFileReader(upload);
     }
     case 'ldap':
-      throw new ReaderError('Directories are not read by LDAP yet.');
+      return ldapReader(ctx.settings, address, secret);
     case 'folder':
     case 'database': {
       const holdings = await findSource(ctx.store, address.source);
