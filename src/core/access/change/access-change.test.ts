@@ -194,6 +194,12 @@ describe('any change of any estate', () => {
       before: fc.constantFrom(...PEOPLE, null),
       after: fc.constantFrom(...PEOPLE, null),
     }),
+    fc
+      .record({ is: fc.constant('account'), person: fc.constantFrom(...PEOPLE), opens: fc.boolean() })
+      .map(({ opens, ...s }) => ({
+        ...s,
+        ...(opens ? { before: 'disabled', after: 'open' } : { before: 'open', after: 'disabled' }),
+      })),
   );
   /** Those of some steps that fit one after the other, and some acts of the desk among them. */
   const fitting = (estate: Estate, wished: readonly Line[]): AccessChange => {
