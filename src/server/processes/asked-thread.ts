@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker, type MessagePort } from 'node:worker_threads';
 import { RefusedError, type Refusal } from '../../core/refusal.ts';
+import { isUnreachable } from '../store/pool.ts';
 import { projectFolder } from './process.ts';
 
 interface Asked {
@@ -21,7 +22,8 @@ interface ToThread {
 
 type FromThread =
   | { readonly id: number; readonly answer: unknown }
-  | { readonly id: number; readonly failed: string }
+  /** `away`: the database could not be reached. */
+  | { readonly id: number; readonly failed: string; readonly away: boolean }
   | {
       readonly id: number;
       readonly refused: string;
@@ -72,7 +74,7 @@ export class AskedThreads {
       if ('answer' in message) asked?.done(message.answer);
       else if ('refused' in message)
         asked?.fail(new RefusedError(message.refused, message.fields, message.status));
-      else asked?.fail(new Error(message.failed));
+      else asked?.fail(Object.assign(new Error(message.failed), message.away ? { fatal: true } : {}));
     });
     const ended = (words: string) => {
       this.#threads.delete(url);
@@ -94,7 +96,7 @@ export function answerThread(port: MessagePort, answer: (question: unknown) => P
         port.postMessage(
           (error instanceof RefusedError
             ? { id, refused: error.message, fields: error.fields, status: error.status }
-            : { id, failed: (error as Error).message }) satisfies FromThread,
+            : { id, failed: (error as Error).message, away: isUnreachable(error) }) satisfies FromThread,
         ),
     );
   });

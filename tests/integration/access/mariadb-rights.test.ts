@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { EstateReader } from '../../../src/core/access/estate/estate.ts';
 import { Reach } from '../../../src/core/access/reach/reach.ts';
 import { mariadbRights } from '../../../src/server/access/databases/mariadb-rights.ts';
+import { writeGrant } from '../../../src/server/access/databases/write-grant.ts';
 import { ownDatabase } from '../../own-database.ts';
 
 const at = new URL(ownDatabase());
@@ -155,5 +156,63 @@ describe('reach in a database of MariaDB', () => {
         through: ['role acl_r2', 'role acl_r1', 'role acl_r0'],
       }),
     );
+  });
+});
+
+describe('a grant that is written', () => {
+  const grant = (place: string, to: string, strength: 'read' | 'change' | 'give' | 'see') =>
+    ({
+      type: 'grant',
+      place,
+      to,
+      strength,
+      deny: false,
+      only: true,
+      until: null,
+      by: null,
+      at: null,
+    }) as const;
+  const has = async (place: string, to: string, strength: string) =>
+    (await mariadbRights(address, 'db')).some(
+      (l) => l.type === 'grant' && l.place === place && l.to === to && l.strength === strength,
+    );
+
+  it.each([
+    ['db:acl_shopping.t1', "'acl_u5'@'%'", 'change'],
+    ['db:acl_shopping.t2', 'role acl_r3', 'read'],
+    ['db:aclxshop.t1', "'acl_u6'@'%'", 'see'],
+  ] as const)('at %s to %s, to %s, is there, once, and gone again', async (place, to, strength) => {
+    await root.query(`REVOKE ALL PRIVILEGES, GRANT OPTION FROM ${to.startsWith('role') ? to.slice(5) : to}`);
+    const step = (act: 'add' | 'take') => ({ is: 'grant', act, grant: grant(place, to, strength) }) as const;
+    expect(await writeGrant(address, 'db', step('take'))).toBe('already');
+    expect(await writeGrant(address, 'db', step('add'))).toBe('done');
+    expect(await writeGrant(address, 'db', step('add'))).toBe('already');
+    expect(await has(place, to, strength)).toBe(true);
+    expect(await writeGrant(address, 'db', step('take'))).toBe('done');
+    expect(await has(place, to, strength)).toBe(false);
+  });
+
+  it('is refused on what it cannot be taken from, to nobody, and with an end', async () => {
+    await root.query("GRANT SELECT (b) ON acl_shop.t1 TO acl_u5@'%'");
+    const take = { is: 'grant', act: 'take' } as const;
+    await expect(
+      writeGrant(address, 'db', { ...take, grant: grant('db:acl_shop.t1', "'acl_u5'@'%'", 'read') }),
+    ).rejects.toThrow('by a pattern or on columns');
+    const give = { is: 'grant', act: 'add' } as const;
+    await expect(
+      writeGrant(address, 'db', {
+        ...give,
+        grant: grant('db:acl_shop.t1', "'no'@'%'; DROP TABLE x", 'read'),
+      }),
+    ).rejects.toThrow('nobody has an account of that name');
+    await expect(
+      writeGrant(address, 'db', { ...give, grant: grant('db:acl_shop.t9', "'acl_u5'@'%'", 'read') }),
+    ).rejects.toThrow('not there any more');
+    await expect(
+      writeGrant(address, 'db', {
+        ...give,
+        grant: { ...grant('db:acl_shop.t1', "'acl_u5'@'%'", 'read'), until: '2027-01-01' },
+      }),
+    ).rejects.toThrow('no grants that end');
   });
 });

@@ -19,6 +19,8 @@ const TAKEN: Readonly<Record<Strength, readonly string[]>> = {
   give: [],
 };
 
+const ELSEWHERE = 'it is given by a pattern or on columns; take that away at the server';
+
 type Address = Pick<mysql.ConnectionOptions, 'host' | 'port' | 'user' | 'password'>;
 
 /** Gives a strength to an account or role of a server of MariaDB, on all, a schema or a table, or takes it away. */
@@ -57,8 +59,7 @@ export async function writeGrant(
   }
   // What came of it is what counts: a grant on columns, or by a pattern, stays.
   const after = (await mariadbRights(address, source)).some(is);
-  if (after !== (act === 'add'))
-    throw new StepRefused('it is given by a pattern or on columns; take that away at the server');
+  if (after !== (act === 'add')) throw new StepRefused(ELSEWHERE);
   return 'done';
 }
 
@@ -74,11 +75,12 @@ async function revoke(
     .map((r) => String(Object.values(r)[0]))
     .filter((g) => g.includes(` ON ${on} TO `))
     .join('\n');
+  // On columns less is given than what taking it back would put there.
+  if (privileges.some((p) => new RegExp(`\\b${p} \\(`).test(here))) throw new StepRefused(ELSEWHERE);
   const has = privileges.filter(
     (p) => here.includes('ALL PRIVILEGES') || new RegExp(`\\b${p}\\b`).test(here),
   );
-  if (has.length === 0)
-    throw new StepRefused('it is given by a pattern or on columns; take that away at the server');
+  if (has.length === 0) throw new StepRefused(ELSEWHERE);
   await connection.query(`REVOKE ${has.join(', ')} ON ${on} FROM ${account}`);
 }
 
