@@ -191,3 +191,13 @@ CREATE TABLE access_review_line (
   KEY by_owner (owner, review_id, answer),
   FOREIGN KEY (review_id) REFERENCES access_review (id) ON DELETE CASCADE
 );
+
+-- What nobody may have together: two things that need two pairs of hands.
+CREATE TABLE access_hands_rule (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  name VARCHAR(200) NOT NULL,
+  content JSON NOT NULL,
+  made_by INT UNSIGNED NULL,
+  made_at DATETIME(3) NOT NULL,
+  UNIQUE KEY by_name (name)
+);

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { writeFileSync } from 'node:fs';
+import type { HandsRule } from '../../src/core/access/hands/hands-rule.ts';
 import { eventsOf, type AccessEvent } from '../../src/core/access/history/access-event.ts';
 import { z } from 'zod';
 import {
@@ -29,7 +30,7 @@ import { demoStaff } from '../accounts/staff.ts';
 import type { Demo, DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { Random } from '../random.ts';
-import { directoryBook } from './directory-book.ts';
+import { directoryBook, groupId } from './directory-book.ts';
 import { libraryEstate, type LibraryEstate } from './library-lines.ts';
 
 /** What stood when is known for so many days. */
@@ -76,6 +77,10 @@ export const ACCESS: DemoArea = {
     const places = await stand(demo, library, told);
     await loadPast(demo, library, estate.past, places);
     await loadReview(demo, library, estate.lines);
+    await tx.run(
+      'INSERT INTO access_hands_rule (name, content, made_by, made_at) VALUES (?, ?, ?, ?)',
+      handsRule(`${idPrefix(library)}Payroll share`, reviewer, toDatetime(demo.at(150))),
+    );
     for (const p of new Set(
       estate.lines.flatMap((l) => (l.type === 'place' && l.parent === null ? [l.id] : [])),
     )) {
@@ -149,6 +154,17 @@ async function loadPast(
     );
   }
   await insertEvents(tx, now, events, surroundings);
+}
+
+/** Who pays is not who keeps the books. */
+function handsRule(place: string, by: number, at: string) {
+  const name = 'Pay is made by one and booked by another';
+  const content: HandsRule = {
+    name,
+    one: { is: 'place', place, strength: 'change' },
+    other: { is: 'group', group: groupId('Finance') },
+  };
+  return [name, JSON.stringify(content), by, at];
 }
 
 /** A review of the port and the crew share, half done: some owners answered, some not. */

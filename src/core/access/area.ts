@@ -23,6 +23,7 @@ export const ACCESS = {
     estate: { words: 'who reaches what', see: 'access.read' },
     'access change': { words: 'change of access', see: 'access.read' },
     'access review': { words: 'review of access', see: 'access.read' },
+    'hands rule': { words: 'rule of two pairs of hands', see: 'access.read' },
     'access watch': { words: 'place whose changes are kept', see: 'access.read' },
   },
 } as const satisfies CoreArea;

@@ -7,6 +7,8 @@ import { ChangeDialog } from './changes/ChangeDialog.tsx';
 import { ChangeRegister } from './changes/ChangeRegister.tsx';
 import { ChangeSheet } from './changes/ChangeSheet.tsx';
 import { EventsSheet } from './changes/EventsSheet.tsx';
+import { HandsSheet } from './hands/HandsSheet.tsx';
+import { NewHandsRule } from './hands/NewHandsRule.tsx';
 import { PeopleOverview } from './people/PeopleOverview.tsx';
 import { PeopleRegister } from './people/PeopleRegister.tsx';
 import { PersonSheet } from './people/PersonSheet.tsx';
@@ -42,6 +44,7 @@ export function AccessArea({ account }: { readonly account: Account }) {
         <>
           <SheetOf what={what} id={id} on={on} />
           {asked === 'source' && <NewAccessSource />}
+          {asked === 'hands' && <NewHandsRule />}
           {asked === 'review' && <NewReview query={query} />}
           {asked === 'change' && <ChangeDialog query={query} />}
         </>
@@ -65,6 +68,7 @@ function RegisterOf({ what, id }: Shown) {
     case 'reviews':
       return <ReviewRegister chosen={id} />;
     case 'broad':
+    case 'hands':
     case 'sources':
       return null;
     default:
@@ -82,6 +86,8 @@ function SheetOf({ what, id, on }: Shown & { readonly on: string | undefined }) 
       return id ? <ReviewSheet key={id} id={id} /> : <ReviewsOverview />;
     case 'broad':
       return <BroadSheet />;
+    case 'hands':
+      return <HandsSheet />;
     case 'sources':
       return <SourcesSheet />;
     default:

@@ -1,5 +1,5 @@
 import { Shelf } from '../parts/Shelf.tsx';
-import { BROAD, CHANGES, PEOPLE, PLACES, REVIEWS, SOURCES } from './links.ts';
+import { BROAD, CHANGES, HANDS, PEOPLE, PLACES, REVIEWS, SOURCES } from './links.ts';
 import { useAccessShelf } from './use-access.ts';
 
 /** The kinds of object in Access. */
@@ -20,6 +20,7 @@ export function AccessShelf({ what }: { readonly what: string | undefined }) {
         { name: 'Changes', count: data?.changes, href: CHANGES, chosen: what === 'changes' },
         { name: 'Reviews', count: data?.reviews, href: REVIEWS, chosen: what === 'reviews' },
         { name: 'Too broad', count: data?.broad, href: BROAD, chosen: what === 'broad' },
+        { name: 'Two pairs of hands', count: data?.hands, href: HANDS, chosen: what === 'hands' },
         { name: 'Where it is read', count: data?.sources, href: SOURCES, chosen: what === 'sources' },
       ]}
     />

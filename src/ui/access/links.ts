@@ -3,6 +3,7 @@ export const PEOPLE = '/access/people';
 export const CHANGES = '/access/changes';
 export const REVIEWS = '/access/reviews';
 export const BROAD = '/access/broad';
+export const HANDS = '/access/hands';
 export const SOURCES = '/access/sources';
 
 export function placeLink(key: string): string {

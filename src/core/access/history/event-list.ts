@@ -24,7 +24,7 @@ export const EVENT_LIST = {
     change: { words: 'Change' },
   },
   filters: {
-    kind: { kind: 'choice', words: 'Kind', options: EVENT_KINDS },
+    kind: { kind: 'value', words: 'Kind', most: 10 },
     act: { kind: 'choice', words: 'Given or taken', options: EVENT_ACTS },
     strength: {
       kind: 'choice',

@@ -7,6 +7,7 @@ import { addJob } from '../../jobs/job.ts';
 import { Bytes, Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { placeOfStep } from '../../../core/access/change/step-row.ts';
+import { handsRules } from '../hands/hands-rules.ts';
 import { askAccess } from '../index/ask-access.ts';
 import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { lineKey } from '../keys.ts';
@@ -80,7 +81,15 @@ export async function keepChange(
 export async function beginChange(ctx: Context, by: number | null, id: number): Promise<void> {
   const draft = await findChange(ctx.store, id);
   // What does not fit any more is refused before anything is done.
-  const words = (await askAccess(ctx, 'rehearse', { steps: draft.steps })).steps;
+  const hands = await handsRules(ctx.store);
+  const { steps: words, conflicts } = await askAccess(ctx, 'rehearse', { steps: draft.steps, hands });
+  const [conflict] = conflicts;
+  if (conflict && draft.reason === '')
+    throw new RefusedError(
+      `It gives ${conflict.people.slice(0, 3).join(', ')} both sides of “${conflict.rule}”.`,
+      [{ field: 'reason', message: 'Say why that may be, or change it.' }],
+      409,
+    );
   await ctx.store.transaction(async (tx) => {
     const change = await findChange(tx, id, true);
     if (change.state !== 'draft') throw new RefusedError('It was begun already, or dropped.', [], 409);
@@ -248,6 +257,18 @@ export async function undoChange(ctx: Context, by: number, id: number): Promise<
       { name: `Undo: ${change.name}`.slice(0, 200), steps },
       { by, reason: '', undoes: id },
     );
+  });
+}
+
+/** Says why a draft may be done. Throws a RefusedError for one that was begun. */
+export async function sayWhy(ctx: Context, by: number, id: number, reason: string): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const change = await findChange(tx, id, true);
+    if (change.state !== 'draft') throw new RefusedError('It was begun already.', [], 409);
+    await tx.run('UPDATE access_change SET reason = ? WHERE id = ?', [reason, id]);
+    await record(tx, ctx.now(), {
+      ...{ actor: by, action: 'access-change.reason', object: 'access change', objectId: id, detail: {} },
+    });
   });
 }
 

@@ -6,6 +6,7 @@ import { Instant } from '../../store/columns.ts';
 import { decodeCursor, toPage, type Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { exposuresOf } from '../breadth/exposures.ts';
+import { handsRules } from '../hands/hands-rules.ts';
 import { askAccess } from '../index/ask-access.ts';
 import type { RehearsalView } from '../index/change-answers.ts';
 import {
@@ -51,7 +52,10 @@ export async function viewChange(ctx: Context, id: number): Promise<ChangeView> 
   let refused: ChangeView['refused'] = null;
   if (change.state === 'draft')
     try {
-      rehearsal = await askAccess(ctx, 'rehearse', { steps: change.steps });
+      rehearsal = await askAccess(ctx, 'rehearse', {
+        steps: change.steps,
+        hands: await handsRules(ctx.store),
+      });
     } catch (error) {
       if (!(error instanceof RefusedError)) throw error;
       refused = { words: error.message, fields: error.fields };

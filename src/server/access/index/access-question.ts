@@ -1,13 +1,17 @@
 import type { AccessChange } from '../../../core/access/change/access-change.ts';
 import type { Exposure } from '../../../core/access/breadth/breadth.ts';
+import type { HandsRule, HandsSide } from '../../../core/access/hands/hands-rule.ts';
 import type { PeopleWish } from '../../../core/access/views/people-at.ts';
 import type { Strength } from '../../../core/access/reach/strength.ts';
 import {
   composed,
   groupsFor,
+  handsSide,
+  handsView,
   rehearsalView,
   type ChangeWish,
   type Composed,
+  type HandsView,
   type RehearsalView,
 } from './change-answers.ts';
 import { findingsOf, regionsOf, type NamedFinding, type Region } from './breadth-answers.ts';
@@ -40,10 +44,12 @@ import {
   type Principal,
 } from './place-answers.ts';
 import {
+  placesDiffer,
   searchPlaces,
   trailsOf,
   whoDiffers,
   type FoundPlace,
+  type PlacesDiffer,
   type Trail,
   type WhoDiffers,
 } from './search-answers.ts';
@@ -101,9 +107,21 @@ export interface AccessQuestions {
     readonly say: { readonly key: string; readonly with: string };
     readonly answer: WhoDiffers;
   };
+  'places differ': {
+    readonly say: { readonly key: string; readonly with: string };
+    readonly answer: PlacesDiffer;
+  };
   compose: { readonly say: { readonly wish: ChangeWish }; readonly answer: Composed };
   groups: { readonly say: { readonly key: string }; readonly answer: readonly Principal[] };
-  rehearse: { readonly say: { readonly steps: AccessChange }; readonly answer: RehearsalView };
+  rehearse: {
+    readonly say: { readonly steps: AccessChange; readonly hands?: readonly HandsRule[] };
+    readonly answer: RehearsalView;
+  };
+  hands: {
+    readonly say: { readonly rules: readonly (HandsRule & { readonly id: number })[] };
+    readonly answer: readonly HandsView[];
+  };
+  'hands side': { readonly say: { readonly side: HandsSide }; readonly answer: HandsSide };
   review: {
     readonly say: { readonly places: readonly string[]; readonly people: readonly string[] };
     readonly answer: readonly ReviewedLine[];
@@ -167,12 +185,18 @@ export function answerOf(view: EstateView, { ask, say }: AccessQuestion, then?: 
       return say.ids.map((id) => principal(view, id));
     case 'differs':
       return whoDiffers(view, then ?? view, say.key);
+    case 'places differ':
+      return placesDiffer(view, then ?? view, say.key);
     case 'compose':
       return composed(view, say.wish);
     case 'groups':
       return groupsFor(view, say.key);
     case 'rehearse':
-      return rehearsalView(view, say.steps);
+      return rehearsalView(view, say.steps, say.hands);
+    case 'hands':
+      return handsView(view, say.rules);
+    case 'hands side':
+      return handsSide(view, say.side);
     case 'review':
       return linesToReview(view, say);
     case 'reviewed':

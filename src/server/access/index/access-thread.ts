@@ -12,7 +12,7 @@ export function runAccessThread(port: MessagePort, databaseUrl: string): void {
 
 export async function answerFrom(index: EstateIndex, question: AccessQuestion): Promise<unknown> {
   const { today, on } = question;
-  if (question.ask === 'differs') {
+  if (question.ask === 'differs' || question.ask === 'places differ') {
     const now = on === undefined || on >= today ? await index.now(today) : await index.on(on);
     return answerOf(now, question, await index.on(question.say.with));
   }

@@ -13,6 +13,12 @@ import {
   restored,
   smallestGroupOf,
 } from '../../../core/access/change/composed-changes.ts';
+import {
+  newlyBoth,
+  whoHasBoth,
+  type HandsRule,
+  type HandsSide,
+} from '../../../core/access/hands/hands-rule.ts';
 import { stepWords } from '../../../core/access/change/change-words.ts';
 import { AclEntry, GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
 import { STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
@@ -287,13 +293,71 @@ export interface RehearsalView {
   readonly placeCount: number;
   readonly people: readonly RehearsedPerson[];
   readonly peopleCount: number;
+  readonly conflicts: readonly HandsConflict[];
+}
+
+/** A rule that a change would break: who would have both, and has not now. */
+export interface HandsConflict {
+  readonly rule: string;
+  readonly people: readonly string[];
+  readonly count: number;
+}
+
+/** A rule of two pairs of hands as the desk shows it. */
+export interface HandsView {
+  readonly id: number;
+  readonly name: string;
+  readonly one: string;
+  readonly other: string;
+  /** Who has both now; the first. */
+  readonly both: readonly { readonly key: string; readonly name: string }[];
+  readonly count: number;
+}
+
+/** What is told of those who have both sides of a rule. */
+const MOST_BOTH = 20;
+
+export function handsView(
+  view: EstateView,
+  rules: readonly (HandsRule & { readonly id: number })[],
+): readonly HandsView[] {
+  const names = namesOf(view);
+  const { persons } = view.estate.people;
+  const words = (side: HandsSide) =>
+    side.is === 'group'
+      ? `being in ${names.person(side.group)}`
+      : `being able to ${side.strength} ${names.place(side.place)}`;
+  return rules.map((rule) => {
+    const both = whoHasBoth(view.reach, rule);
+    return {
+      ...{ id: rule.id, name: rule.name, one: words(rule.one), other: words(rule.other), count: both.size },
+      both: both.first(MOST_BOTH).flatMap((n) => {
+        const person = persons[n];
+        return person ? [{ key: idKey(person.id), name: person.name ?? person.id }] : [];
+      }),
+    };
+  });
+}
+
+/** A side as somebody chose it: groups and places by what they are called in addresses. */
+export function handsSide(view: EstateView, side: HandsSide): HandsSide {
+  if (side.is === 'group') {
+    const group = view.principals.get(side.group);
+    if (group === undefined || !view.estate.people.group(group)) throw notFound('group');
+    return { is: 'group', group };
+  }
+  return { ...side, place: view.estate.tree.places[placeAt(view, side.place)]?.id ?? '' };
 }
 
 const MOST_PLACES = 200;
 const MOST_PEOPLE = 500;
 
 /** Throws a RefusedError where it does not fit the estate any more. */
-export function rehearsalView(view: EstateView, steps: AccessChange): RehearsalView {
+export function rehearsalView(
+  view: EstateView,
+  steps: AccessChange,
+  hands: readonly HandsRule[] = [],
+): RehearsalView {
   let found: ReturnType<typeof rehearsed>;
   try {
     found = rehearsed(view.reach, steps);
@@ -358,6 +422,20 @@ export function rehearsalView(view: EstateView, steps: AccessChange): RehearsalV
         : [];
     }),
     peopleCount: sorted.length,
+    conflicts: hands.flatMap((rule) => {
+      const fresh = newlyBoth(view.reach, found.after, rule);
+      return fresh.size === 0
+        ? []
+        : [
+            {
+              ...{ rule: rule.name, count: fresh.size },
+              people: fresh.first(MOST_BOTH).map((n) => {
+                const person = people.persons[n];
+                return person?.name ?? person?.id ?? '';
+              }),
+            },
+          ];
+    }),
   };
 }
 

@@ -1,5 +1,5 @@
 import { wayWords } from '../../../core/access/reach/reach-words.ts';
-import { STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
+import { highest, STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
 import { leadingWays } from '../../../core/access/views/people-at.ts';
 import { idKey } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
@@ -85,7 +85,51 @@ export interface WhoDiffers {
   }[];
 }
 
+/** Places that somebody reaches more, or less, than on another day. */
+export interface PlacesDiffer {
+  readonly before: number;
+  readonly after: number;
+  readonly came: readonly (FoundPlace & { readonly strength: Strength })[];
+  readonly went: readonly (FoundPlace & { readonly strength: Strength })[];
+  readonly changed: readonly (FoundPlace & { readonly from: Strength; readonly to: Strength })[];
+}
+
 const MOST = 500;
+
+/** Between a past day and now; places are told apart by id, and those that differ as what they inherit from does stand below it. */
+export function placesDiffer(now: EstateView, then: EstateView, key: string): PlacesDiffer {
+  const of = (view: EstateView) => {
+    const { people, tree } = view.estate;
+    const person = people.persons[people.number(view.principals.get(key) ?? '') ?? -1];
+    const found = new Map<string, Strength>();
+    if (person)
+      for (const { place, steps } of view.reach.ofPerson(person, Infinity).first) {
+        const strength = highest(steps);
+        const id = tree.places[place]?.id;
+        if (strength && id !== undefined) found.set(id, strength);
+      }
+    return found;
+  };
+  const [before, after] = [of(then), of(now)];
+  const place = (view: EstateView, id: string) => foundPlace(view, view.estate.tree.number(id) ?? -1);
+  return {
+    ...{ before: before.size, after: after.size },
+    came: [...after]
+      .filter(([id]) => !before.has(id))
+      .slice(0, MOST)
+      .map(([id, strength]) => ({ ...place(now, id), strength })),
+    went: [...before]
+      .filter(([id]) => !after.has(id))
+      .slice(0, MOST)
+      .map(([id, strength]) => ({ ...place(then, id), strength })),
+    changed: [...after]
+      .flatMap(([id, to]) => {
+        const from = before.get(id);
+        return from !== undefined && from !== to ? [{ ...place(now, id), from, to }] : [];
+      })
+      .slice(0, MOST),
+  };
+}
 
 /** Between a past day and now: people are told apart by id, as their numbers differ. */
 export function whoDiffers(now: EstateView, then: EstateView, key: string): WhoDiffers {

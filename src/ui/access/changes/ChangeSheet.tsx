@@ -12,6 +12,7 @@ import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { Figure } from '../../parts/Figure.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
+import { Slot } from '../../parts/Slot.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { CHANGES, changeLink, personLink, placeLink } from '../links.ts';
@@ -53,7 +54,7 @@ function detailOf(c: ChangeView) {
           · taken back by <a href={changeLink(c.undoneBy)}>change {c.undoneBy}</a>
         </>
       )}
-      {c.reason && ` · ${c.reason}`}
+      {c.state !== 'draft' && c.reason && ` · ${c.reason}`}
     </>
   );
 }
@@ -139,6 +140,15 @@ function Rehearsal({ change: c }: { readonly change: ChangeView }) {
           <Figure value={numberWords(sensitive)} words="people with sensitive data in them" />
         </div>
       </section>
+      {r.conflicts.map((conflict) => (
+        <p key={conflict.rule} className={css['mark']}>
+          ◆ {conflict.people.join(', ')}
+          {conflict.count > conflict.people.length &&
+            ` and ${conflict.count - conflict.people.length} more`}{' '}
+          would have both sides of “{conflict.rule}”.
+        </p>
+      ))}
+      <WhySlot change={c} />
       <h2 className={css['heading']}>Steps</h2>
       <ol className={css['plain']}>
         {r.steps.slice(0, 30).map((s, i) => (
@@ -208,6 +218,30 @@ function Rehearsal({ change: c }: { readonly change: ChangeView }) {
       )}
       {r.gain + r.lose === 0 && <p>Nobody gains or loses anything: all keep as much another way.</p>}
     </>
+  );
+}
+
+/** Why it may be done; asked for where it breaks a rule of two pairs of hands. */
+function WhySlot({ change: c }: { readonly change: ChangeView }) {
+  const mayChange = useMay('access.change');
+  const say = async (reason: string) => {
+    try {
+      await request('PUT', `/api/access/changes/${c.id}/reason`, { reason });
+    } catch (error) {
+      tellFailure(error);
+    }
+  };
+  return (
+    <p>
+      It is done because{' '}
+      <Slot
+        label="Why it is done"
+        words={c.reason === '' ? 'nobody said why' : c.reason}
+        fixed={!mayChange}
+        edit={{ kind: 'text', most: 1000, value: c.reason, set: (text) => void say(text) }}
+      />
+      .
+    </p>
   );
 }
 

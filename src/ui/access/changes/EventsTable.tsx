@@ -1,5 +1,7 @@
+import { useQuery } from '@tanstack/react-query';
 import { EVENT_ACTS, EVENT_KINDS, EVENT_LIST } from '../../../core/access/history/event-list.ts';
 import type * as eventsApi from '../../../pages/api/access/events/index.ts';
+import type * as initiatorsApi from '../../../pages/api/access/events/initiators.ts';
 import type { ListedEvent } from '../../../server/access/history/access-events.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { queryString, request } from '../../desk/request.ts';
@@ -67,6 +69,10 @@ export function EventsTable({
 }) {
   const list = useList(EVENT_LIST);
   const asked = { ...list.asked, ...fixed };
+  const initiators = useQuery({
+    queryKey: ['access-events', 'initiators'],
+    queryFn: () => request<AnswerOf<typeof initiatorsApi.GET>>('GET', '/api/access/events/initiators'),
+  });
   return (
     <DataTable
       label="What was given and taken away"
@@ -84,7 +90,15 @@ export function EventsTable({
       sort={list.sort}
       onSort={list.onSort}
       exportHref={`/api/access/events/export.csv${queryString(asked)}`}
-      filters={<ListFilters list={EVENT_LIST} shown={list} only={['act', 'strength', 'from', 'to']} />}
+      filters={
+        <ListFilters
+          list={EVENT_LIST}
+          shown={list}
+          only={['kind', 'act', 'strength', 'initiator', 'from', 'to']}
+          values={{ initiator: initiators.data ?? [], kind: Object.keys(EVENT_KINDS) }}
+          names={{ kind: (k) => EVENT_KINDS[k as keyof typeof EVENT_KINDS] }}
+        />
+      }
       empty={
         list.narrowed ? (
           <Empty title="Nothing of that kind" action={<Button onClick={list.showAll}>Show all</Button>} />

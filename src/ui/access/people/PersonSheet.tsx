@@ -22,10 +22,11 @@ import { personLink, placeLink } from '../links.ts';
 import { PastDay } from '../PastDay.tsx';
 import { seenTreeNode } from '../places/place-node.ts';
 import { Strength } from '../Strength.tsx';
+import { ThenAndNow } from '../ThenAndNow.tsx';
 import { loadPlaces, usePerson, usePlaces } from '../use-access.ts';
 import css from '../access.module.css';
 
-const TABS = ['reached', 'tree', 'groups', 'changes'] as const;
+const TABS = ['reached', 'tree', 'groups', 'changes', 'difference'] as const;
 type TabId = (typeof TABS)[number];
 
 /** One person or group: what they reach and by which way, the places as they see them, and their groups. */
@@ -53,6 +54,7 @@ export function PersonSheet({ id, on }: { readonly id: string; readonly on: stri
       count: isGroup ? p.memberCount : p.groupCount,
     },
     ...(on === undefined ? [{ id: 'changes', name: 'Changes' } as const] : []),
+    ...(on === undefined && !isGroup ? [{ id: 'difference', name: 'Then and now' } as const] : []),
   ];
   return (
     <>
@@ -78,6 +80,20 @@ export function PersonSheet({ id, on }: { readonly id: string; readonly on: stri
         {tab === 'tree' && <SeenTree person={id} on={on} />}
         {tab === 'groups' && <Groups person={p} />}
         {tab === 'changes' && <EventsTable name="person-changes" fixed={{ who: id }} />}
+        {tab === 'difference' && (
+          <ThenAndNow<{ readonly key: string; readonly name: string; readonly path: string }>
+            path={`people/${id}`}
+            name="Place"
+            row={(r) => (
+              <>
+                <a href={placeLink(r.key)}>{r.name}</a> <small className={css['dim']}>{r.path}</small>
+              </>
+            )}
+            words={(before, then, after) =>
+              `They reached ${countWords(before, 'place')} on ${then}, and reach ${numberWords(after)} today.`
+            }
+          />
+        )}
       </div>
     </>
   );

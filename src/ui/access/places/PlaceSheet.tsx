@@ -12,10 +12,10 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { EventsTable } from '../changes/EventsTable.tsx';
 import { makeChange } from '../changes/make-change.ts';
 import { PastDay } from '../PastDay.tsx';
-import { placeLink } from '../links.ts';
+import { personLink, placeLink } from '../links.ts';
+import { ThenAndNow } from '../ThenAndNow.tsx';
 import { usePlace } from '../use-access.ts';
 import { BelowTable } from './BelowTable.tsx';
-import { DifferenceTab } from './DifferenceTab.tsx';
 import { GrantsTab } from './GrantsTab.tsx';
 import { PropertiesTab } from './PropertiesTab.tsx';
 import { WhoTable } from './WhoTable.tsx';
@@ -95,7 +95,16 @@ export function PlaceSheet({ id, on }: { readonly id: string; readonly on: strin
         {tab === 'grants' && <GrantsTab place={p} on={on} />}
         {tab === 'below' && <BelowTable place={id} on={on} />}
         {tab === 'changes' && <EventsTable name="place-changes" fixed={{ place: id }} />}
-        {tab === 'difference' && <DifferenceTab place={id} />}
+        {tab === 'difference' && (
+          <ThenAndNow<{ readonly key: string; readonly name: string }>
+            path={`places/${id}`}
+            name="Person"
+            row={(r) => <a href={personLink(r.key)}>{r.name}</a>}
+            words={(before, then, after) =>
+              `${countWords(before, 'person', 'people')} reached it on ${then}, ${numberWords(after)} do today.`
+            }
+          />
+        )}
         {tab === 'properties' && <PropertiesTab place={p} />}
       </div>
     </>
