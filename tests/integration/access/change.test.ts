@@ -30,6 +30,7 @@ import { Runner } from '../../../src/server/jobs/runner.ts';
 import { BigId } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
 import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
+import { clearEstate } from './clear-estate.ts';
 
 const base = testContext();
 const server = new RightsServer();
@@ -62,6 +63,7 @@ const add = (kind: 'scim' | 'library', what: 'people' | 'rights', writes = true)
   );
 
 beforeAll(async () => {
+  await clearEstate(base.store);
   await server.start();
   ctx = { ...base, settings: { ...base.settings, ALLOWED_PRIVATE: `127.0.0.1:${server.port}` } };
   by = (await testAccount(ctx)).id;

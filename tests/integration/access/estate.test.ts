@@ -15,6 +15,7 @@ import { writeStaff } from '../../../src/server/accounts/staff/staff.ts';
 import { Count } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
 import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
+import { clearEstate } from './clear-estate.ts';
 
 const base = testContext();
 const server = new RightsServer();
@@ -37,6 +38,7 @@ const PEOPLE = peopleBook(['magnus', 'tove', 'karl', 'amira'], {
 });
 
 beforeAll(async () => {
+  await clearEstate(base.store);
   await server.start();
   ctx = { ...base, settings: { ...base.settings, ALLOWED_PRIVATE: `127.0.0.1:${server.port}` } };
   ctx.at = base.at;
