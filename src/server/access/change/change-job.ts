@@ -92,6 +92,15 @@ async function doSteps(ctx: Context, run: JobRun, change: StoredChange, sourceId
     await failRest(ctx, change.id, sourceId, error.message);
     return 0;
   }
+  if (!reader.apply) {
+    // It turned out to take none: somebody has to do them where it is.
+    await reader.close();
+    await ctx.store.run(
+      "UPDATE access_step SET state = 'ordered' WHERE change_id = ? AND source_id = ? AND state IN ('waiting', 'begun')",
+      [change.id, sourceId],
+    );
+    return 0;
+  }
   let done = 0;
   const all = change.steps.length;
   const surroundings = await surroundingsOf(ctx, change, sourceId);

@@ -55,7 +55,7 @@ export async function connect(
 export type OpenedAddress =
   | { readonly kind: 'folder'; readonly root: string }
   | {
-      readonly kind: 'mariadb';
+      readonly kind: 'mariadb' | 'postgresql';
       readonly host: string;
       readonly port: number;
       readonly user: string;
@@ -72,10 +72,18 @@ export async function openAddress(
   switch (address.kind) {
     case 'folder':
       return { kind: 'folder', root: await allowedFolder(settings, address.root) };
-    case 'mariadb': {
-      const { port, user, database } = address;
+    case 'mariadb':
+    case 'postgresql': {
+      const { kind, port, user, database } = address;
       const host = await allowedHost(settings, address.host, port);
-      return { kind: 'mariadb', host, port, user, database, password: secret };
+      return {
+        kind,
+        host: host === 'localhost' ? '127.0.0.1' : host,
+        port,
+        user,
+        database,
+        password: secret,
+      };
     }
     default:
       throw new SourceError('Of a source of this kind no rights can be read yet.', 'kind');

@@ -233,10 +233,10 @@ function WhySlot({ change: c }: { readonly change: ChangeView }) {
   };
   return (
     <p>
-      It is done because{' '}
+      Why it is done:{' '}
       <Slot
         label="Why it is done"
-        words={c.reason === '' ? 'nobody said why' : c.reason}
+        words={c.reason === '' ? 'nobody said yet' : c.reason}
         fixed={!mayChange}
         edit={{ kind: 'text', most: 1000, value: c.reason, set: (text) => void say(text) }}
       />

@@ -38,12 +38,11 @@ export function NewAccessSource() {
   const [file, setFile] = useState<File>();
   const { busy, refused, error: errorOf, send } = useSending();
   const error = (field: string) => errorOf(field, `address.${field}`, `content.${field}`);
-  const wanted = kind === 'folder' ? 'folder' : kind === 'database' ? 'mariadb' : undefined;
+  const wanted = kind === 'folder' || kind === 'database' ? kind : undefined;
   const holdings = useQuery({
     queryKey: ['sources', 'of kind', wanted ?? ''],
     enabled: wanted !== undefined,
-    queryFn: () =>
-      request<AnswerOf<typeof holdingsApi.GET>>('GET', `/api/holdings/sources?size=500&kind=${wanted ?? ''}`),
+    queryFn: () => request<AnswerOf<typeof holdingsApi.GET>>('GET', '/api/holdings/sources?size=500'),
   });
   const address = (): AccessAddress => {
     switch (kind) {
@@ -134,11 +133,15 @@ export function NewAccessSource() {
         <Field label="Source of Holdings" error={error('source') ?? error('address')}>
           <select value={source} onChange={(e) => setSource(e.target.value)}>
             <option value="">choose one</option>
-            {(holdings.data?.rows ?? []).map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.name}
-              </option>
-            ))}
+            {(holdings.data?.rows ?? [])
+              .filter((s) =>
+                wanted === 'folder' ? s.kind === 'folder' : s.kind === 'mariadb' || s.kind === 'postgresql',
+              )
+              .map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}
+                </option>
+              ))}
           </select>
         </Field>
       )}
