@@ -8,7 +8,7 @@ import { ROLES, type Role } from '../../src/core/accounts/role.ts';
 import { signIn, sessionId } from '../../src/server/accounts/session.ts';
 import { closeAccessThreads } from '../../src/server/access/index/ask-access.ts';
 import { WHOLE_ESTATE } from '../../src/server/access/whole-estate.ts';
-import { putOnToday, todayItems } from '../../src/server/desk/today.ts';
+import { putOnToday, takeOffToday, todayItems } from '../../src/server/desk/today.ts';
 import { beginUpload } from '../../src/server/files/uploads.ts';
 import { addDetector } from '../../src/server/holdings/detection/detectors/new-detector.ts';
 import { USUAL_SURVEY } from '../../src/core/holdings/surveys/survey.ts';
@@ -686,6 +686,7 @@ describe('what is there is there for those who may come alone', () => {
     const told = async (of: Account) => (await todayItems(ctx, of)).some((i) => i.key === key);
     expect(await told(reviewer)).toBe(false);
     expect(await told(accounts.get('access reviewer') as Account)).toBe(true);
+    await takeOffToday(ctx.store, 'too broad', key);
   });
 
   it('what is kept and let go of a source that somebody does not look after is closed to them', async () => {

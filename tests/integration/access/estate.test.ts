@@ -10,6 +10,7 @@ import { readAccessSource } from '../../../src/server/access/sources/read-source
 import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { listEvents } from '../../../src/server/access/history/access-events.ts';
 import { forgetOldChanges, watchOf, watchPlace } from '../../../src/server/access/history/watches.ts';
+import { fileLines } from '../../../src/server/access/readers/estate-file.ts';
 import { ReaderError } from '../../../src/server/access/readers/reader.ts';
 import { writeStaff } from '../../../src/server/accounts/staff/staff.ts';
 import { Count } from '../../../src/server/store/columns.ts';
@@ -218,6 +219,27 @@ describe('a directory and a library that are read', () => {
     expect(await ask('principal', { key: idKey('amira') })).toMatchObject({ groupCount: 10_000 });
     server.people(PEOPLE);
     await readAccessSource(ctx, people, idle);
+  });
+});
+
+describe('a file of an estate', () => {
+  it('is taken in as lines of JSON and as a table, each line that cannot be taken by its number', () => {
+    const told = (text: string) => [...fileLines(Buffer.from(text))];
+    const json = told('{"type":"person","id":"a"}\n\nno\n{"type":"person"}\n');
+    expect(json.map((l) => ('fault' in l ? l.fault : 'taken'))).toEqual([
+      'taken',
+      'line 3: It is no JSON.',
+      expect.stringMatching(/^line 4: id: /),
+    ]);
+    const table = told('\ufefftype;id;source;place;to;strength\nplace;a;s;;;\ngrant;;;a;x;own\n');
+    expect(table.map((l) => ('fault' in l ? l.fault : 'taken'))).toEqual([
+      'taken',
+      expect.stringMatching(/^row 3: strength: /),
+    ]);
+    expect(told('{"type":"person","id":"\ufffd"}').length).toBe(1);
+    expect([...fileLines(Buffer.from([0x7b, 0xff, 0x0a]))]).toEqual([
+      { fault: 'line 1: Its letters are not in UTF-8.' },
+    ]);
   });
 });
 

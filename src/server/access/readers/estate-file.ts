@@ -1,3 +1,5 @@
+import { tableLine } from '../../../core/access/estate/estate-table.ts';
+import { readTable } from '../../files/table-file.ts';
 import { lineOf } from './library.ts';
 import type { AccessReader, SourceLine } from './reader.ts';
 
@@ -12,6 +14,35 @@ export function estateFileReader(bytes: Buffer): AccessReader {
 }
 
 export function* fileLines(bytes: Buffer): Generator<SourceLine> {
+  if (!isJsonLines(bytes)) yield* tableLines(bytes);
+  else yield* jsonLines(bytes);
+}
+
+/** A table begins with its headings. */
+function isJsonLines(bytes: Buffer): boolean {
+  const start = bytes
+    .subarray(0, 200)
+    .toString('latin1')
+    .replace(/^\u00ef\u00bb\u00bf/, '')
+    .trimStart();
+  return start === '' || start.startsWith('{') || !/^"?(?:type|id|place)"?[,;\t|]/i.test(start);
+}
+
+function* tableLines(bytes: Buffer): Generator<SourceLine> {
+  let table: ReturnType<typeof readTable>;
+  try {
+    table = readTable(bytes);
+  } catch (error) {
+    yield { fault: (error as Error).message };
+    return;
+  }
+  for (const [i, cells] of table.rows.entries()) {
+    const told = lineOf(tableLine(table.headings, cells));
+    yield 'fault' in told ? { fault: `row ${i + 2}: ${told.fault}` } : told;
+  }
+}
+
+function* jsonLines(bytes: Buffer): Generator<SourceLine> {
   const decoder = new TextDecoder('utf-8', { fatal: true });
   let number = 0;
   for (let from = 0; from < bytes.length;) {

@@ -146,7 +146,11 @@ export function NewAccessSource() {
         </Field>
       )}
       {kind === 'estate file' && (
-        <Field label="File" hint="A JSON object a line, as docs/estate.md says" error={error('upload')}>
+        <Field
+          label="File"
+          hint="A JSON object a line, or a table in CSV, as docs/estate.md says"
+          error={error('upload')}
+        >
           <input type="file" onChange={(e) => setFile(e.target.files?.[0])} />
         </Field>
       )}
