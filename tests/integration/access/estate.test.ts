@@ -10,6 +10,9 @@ import { readAccessSource } from '../../../src/server/access/sources/read-source
 import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { listEvents } from '../../../src/server/access/history/access-events.ts';
 import { forgetOldChanges, watchOf, watchPlace } from '../../../src/server/access/history/watches.ts';
+import { nextRevision } from '../../../src/server/access/estate/line-rows.ts';
+import { insertRows, newRow } from '../../../src/server/access/estate/write-rows.ts';
+import { accountOwners } from '../../../src/server/access/sources/directory-people.ts';
 import { fileLines } from '../../../src/server/access/readers/estate-file.ts';
 import { ReaderError } from '../../../src/server/access/readers/reader.ts';
 import { writeStaff } from '../../../src/server/accounts/staff/staff.ts';
@@ -217,6 +220,46 @@ describe('a directory and a library that are read', () => {
     const ring = await ask('principal', { key: idKey('r0') });
     expect(ring).toMatchObject({ is: 'group', inAll: 1 });
     expect(await ask('principal', { key: idKey('amira') })).toMatchObject({ groupCount: 10_000 });
+    server.people(PEOPLE);
+    await readAccessSource(ctx, people, idle);
+  });
+});
+
+describe('an account of a source of its own', () => {
+  it('is of whom the directory has by its number in a file system, elsewhere by mail or sign-in name', async () => {
+    server.people({
+      ...PEOPLE,
+      users: PEOPLE.users.map((u) => (u.id === 'tove' ? { ...u, userName: 'tl' } : u)),
+    });
+    await readAccessSource(ctx, people, idle);
+    const owner = await accountOwners(ctx.store);
+    const account = (more: object) =>
+      owner({
+        ...{ type: 'person', id: 'x', state: 'open', until: null, left: null, guest: false, attributes: {} },
+        ...more,
+      } as never);
+    expect(account({ mail: 'Tove@line.example' })).toBe('tove');
+    expect(account({ name: 'TL' })).toBe('tove');
+    expect(account({ name: 'karl' })).toBe('karl');
+    expect(account({ name: 'nobody' })).toBeUndefined();
+    // In a file system a name is nobody's: only the number counts.
+    expect(account({ name: 'karl', uid: 1001 })).toBeUndefined();
+    await ctx.store.transaction(async (tx) =>
+      insertRows(tx, ctx.now(), people, await nextRevision(tx), [
+        newRow({
+          type: 'person',
+          id: 'numbered',
+          name: 'N',
+          uid: 1001,
+          state: 'open',
+          until: null,
+          left: null,
+          guest: false,
+          attributes: {},
+        }),
+      ]),
+    );
+    expect((await accountOwners(ctx.store))({ uid: 1001 } as never)).toBe('numbered');
     server.people(PEOPLE);
     await readAccessSource(ctx, people, idle);
   });

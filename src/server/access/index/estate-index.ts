@@ -39,6 +39,8 @@ export class EstateIndex {
   #revision = -1;
   #view: EstateView | undefined;
   #refreshing: Promise<EstateView> | undefined;
+  /** When a source was read last, as of which the uses are. */
+  #usesRead: string | null = null;
   readonly #past = new Map<string, EstateView>();
 
   constructor(readonly store: Queries) {}
@@ -99,7 +101,7 @@ export class EstateIndex {
     } else if (known) reach = new Reach(known.estate, today);
     this.#revision = revision;
     reach ??= new Reach(this.#rows.estate(), today);
-    this.#view = viewOf(reach, this.#holds, revision, await this.#readUses(reach, today), known);
+    this.#view = viewOf(reach, this.#holds, revision, await this.#usesNow(reach, today, known), known);
     return this.#view;
   }
 
@@ -114,6 +116,24 @@ export class EstateIndex {
     if (row.type !== 'place') return;
     if (holds === null) this.#holds.delete(row.id);
     else this.#holds.set(row.id, holds);
+  }
+
+  /** Uses come with readings alone: as long as there was none, and all have their numbers, they are as they were. */
+  async #usesNow(reach: Reach, today: string, known: EstateView | undefined): Promise<EstateView['uses']> {
+    const row = await this.store.one(
+      z.object({ last: z.string().nullable() }),
+      'SELECT MAX(read_at) AS last FROM access_source',
+    );
+    const { people, tree } = reach.estate;
+    const isSame =
+      known?.reach.day === today &&
+      known.estate.tree.numbers === tree.numbers &&
+      known.estate.people.persons === people.persons &&
+      this.#usesRead === row?.last;
+    if (known && isSame) return known.uses;
+    const uses = await this.#readUses(reach, today);
+    this.#usesRead = row?.last ?? null;
+    return uses;
   }
 
   async #readUses(

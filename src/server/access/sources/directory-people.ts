@@ -5,7 +5,7 @@ import type { Queries } from '../../store/pool.ts';
 const Content = z.object({ content: z.string() });
 const DIRECTORIES = "s.kind IN ('staff list', 'scim', 'ldap')";
 
-/** The person of a directory whose account an own person of another source is: by mail, by sign-in name, by uid. */
+/** The person of a directory whose account an own person of another source is: by mail or sign-in name; of a file system by uid. */
 export async function accountOwners(store: Queries): Promise<(person: PersonLine) => string | undefined> {
   const rows = await store.all(
     Content,
@@ -25,11 +25,15 @@ export async function accountOwners(store: Queries): Promise<(person: PersonLine
     if (mail) add(`login ${mail.split('@')[0] ?? ''}`, person.id);
     if (person.uid !== undefined) add(`uid ${person.uid}`, person.id);
   }
-  return ({ mail, name, uid }) =>
-    (mail && by.get(`mail ${mail.toLowerCase()}`)) ??
-    (uid === undefined ? undefined : by.get(`uid ${uid}`)) ??
-    by.get(`login ${(name ?? '').toLowerCase()}`) ??
-    undefined;
+  return ({ mail, name, uid }) => {
+    // A file system knows people by number alone: who has none in the directory stays an account of the machine.
+    if (uid !== undefined) return by.get(`uid ${uid}`) ?? undefined;
+    return (
+      (mail && by.get(`mail ${mail.toLowerCase()}`)) ??
+      by.get(`login ${(name ?? '').toLowerCase()}`) ??
+      undefined
+    );
+  };
 }
 
 /** The last day of work by address, of those who left. */
