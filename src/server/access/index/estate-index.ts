@@ -178,12 +178,16 @@ function viewOf(
   const { people, tree } = estate;
   // Keys are the same as long as the places, the people and the groups are.
   const samePlaces = before?.estate.tree.numbers === tree.numbers;
+  const sameGrants =
+    before?.estate.tree === tree &&
+    before.estate.grants === estate.grants &&
+    before.estate.links === estate.links;
   const samePeople =
     before?.estate.people.persons === people.persons &&
     before.estate.people.groups.length === people.groups.length;
   return {
     ...{ estate, reach, revision, holds, uses },
-    marks: new PlaceMarks(estate),
+    marks: sameGrants && before ? before.marks : new PlaceMarks(estate),
     places: before && samePlaces ? before.places : new Map(tree.places.map((p, at) => [idKey(p.id), at])),
     principals:
       before && samePeople
