@@ -78,6 +78,35 @@ describe('a tree', () => {
     expect(screen.getByRole('treeitem', { selected: true }).textContent).toBe('Folder b');
   });
 
+  it('opens the way down to what is chosen by itself, once, and frames what a node has of its own', async () => {
+    const user = userEvent.setup();
+    const load = vi.fn(async (id: string): Promise<readonly TreeNode[]> => [
+      { ...node(`${id}1`, true), tag: { words: 'own' }, figure: '3' },
+      { ...node(`${id}2`), tag: { words: 'adds', broken: true }, dim: true },
+    ]);
+    const shown = (reveal: readonly string[]) => (
+      <Tree
+        label="Places"
+        roots={[node('a', true)]}
+        load={load}
+        chosen="a11"
+        onChoose={() => {}}
+        reveal={reveal}
+      />
+    );
+    const { rerender } = render(shown([]));
+    rerender(shown(['a', 'a1']));
+    await waitFor(() => expect(items()).toContain('Folder a113own'));
+    expect(items()).toContain('Folder a2adds');
+    expect(screen.getByRole('treeitem', { selected: true }).textContent).toBe('Folder a113own');
+    // What is folded again stays so.
+    screen.getByRole('tree').focus();
+    await user.keyboard('{Home}{ArrowLeft}');
+    rerender(shown(['a', 'a1']));
+    expect(items()).toEqual(['Folder a']);
+    expect(load).toHaveBeenCalledTimes(2);
+  });
+
   it('says what could not be read, and tries again when it is opened again', async () => {
     const user = userEvent.setup();
     const load = vi
