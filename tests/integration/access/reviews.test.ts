@@ -1,3 +1,4 @@
+import ExcelJS from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import type { Account } from '../../../src/core/accounts/authority.ts';
@@ -12,6 +13,7 @@ import { viewChange } from '../../../src/server/access/change/view-change.ts';
 import { addHandsRule, removeHandsRule, viewHands } from '../../../src/server/access/hands/hands-rules.ts';
 import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { idKey } from '../../../src/server/access/keys.ts';
+import { exportPeople, exportReached } from '../../../src/server/access/people-pages.ts';
 import { openLinesOf } from '../../../src/server/access/review/owner-page.ts';
 import { isReminderDue, remindReviewOwners } from '../../../src/server/access/review/remind-owners.ts';
 import { reviewCsv } from '../../../src/server/access/review/review-csv.ts';
@@ -239,6 +241,26 @@ describe('a reminder', () => {
     ['2026-12-10T00:00:00Z', '2026-12-17T00:00:00Z', true],
   ])('to who was told at %s is due at %s: %s', (told, now, due) => {
     expect(isReminderDue(told, DUE, new Date(now))).toBe(due);
+  });
+});
+
+describe('who reaches a place, and what somebody reaches, as a file', () => {
+  const bytes = async (of: Promise<Response>) => Buffer.from(await (await of).arrayBuffer());
+  const people = (as: 'csv' | 'xlsx' | 'pdf') => exportPeople(ctx, { key: key('share/july'), text: '', as });
+
+  it('is CSV, a workbook and a tagged paper, with the way behind each line', async () => {
+    const csv = (await bytes(people('csv'))).toString('utf8').split('\r\n');
+    expect(csv[0]).toBe('Person,Work,Strength,By which way,Other ways,Last used');
+    expect(csv).toContain('TOVE,Port,give,owner of share,1,');
+    expect(csv.some((l) => l.startsWith('KARL,left 30 Sep 2026,give,granted here,1,2026-09-12'))).toBe(true);
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.load((await bytes(people('xlsx'))) as never);
+    expect(book.worksheets[0]?.rowCount).toBe(csv.length - 1);
+    const pdf = (await bytes(people('pdf'))).toString('latin1');
+    expect(pdf.startsWith('%PDF-1.7')).toBe(true);
+    expect(pdf).toContain('/StructTreeRoot');
+    const reached = await bytes(exportReached(ctx, { key: idKey('amira'), text: '', as: 'csv' }));
+    expect(reached.toString('utf8')).toContain('loose,read,granted at loose,0,');
   });
 });
 
