@@ -11,7 +11,6 @@ import { countWords, numberWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
-import { SelectField } from '../../parts/SelectField.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Tabs, type Tab } from '../../parts/Tabs.tsx';
 import { Tree } from '../../parts/Tree.tsx';
@@ -21,6 +20,7 @@ import { makeChange } from '../changes/make-change.ts';
 import { personLink, placeLink } from '../links.ts';
 import { PastDay } from '../PastDay.tsx';
 import { seenTreeNode } from '../places/place-node.ts';
+import { AlsoAs, ReachTools } from '../ReachTools.tsx';
 import { Strength } from '../Strength.tsx';
 import { ThenAndNow } from '../ThenAndNow.tsx';
 import { loadPlaces, usePerson, usePlaces } from '../use-access.ts';
@@ -206,32 +206,10 @@ function ReachedTable({ person, on }: { readonly person: string; readonly on: st
         opened={query.get('place') ?? undefined}
         onOpen={(r) => setQuery({ place: r.key })}
         exportHref={`${path}/export${queryString({ ...asked, as: 'csv' })}`}
-        filters={
-          <span className={css['tools']}>
-            <input
-              type="search"
-              aria-label="Filter places"
-              placeholder="Filter places"
-              value={text}
-              onChange={(e) => setText(e.target.value)}
-            />
-            <SelectField
-              label="Strength"
-              value={asked.strength ?? ''}
-              options={[
-                { value: '', words: 'any strength' },
-                ...STRENGTHS.map((s) => ({ value: s, words: `${s} or more` })),
-              ]}
-              onChange={(strength) => setQuery({ strength })}
-            />
-          </span>
-        }
+        filters={<ReachTools what="places" text={text} onText={setText} strength={asked.strength} />}
         empty={<Empty title="Nothing">They reach no place{text ? ' that is called so' : ''}.</Empty>}
       />
-      <p className={css['note']}>
-        The same as <a href={`${path}/export${queryString({ ...asked, as: 'xlsx' })}`}>a workbook</a> or{' '}
-        <a href={`${path}/export${queryString({ ...asked, as: 'pdf' })}`}>a paper (PDF)</a>
-      </p>
+      <AlsoAs path={path} asked={asked} />
     </>
   );
 }

@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import type * as whoApi from '../../../pages/api/access/places/[key]/who.ts';
-import { STRENGTHS } from '../../../core/access/reach/strength.ts';
 import { WAY_KINDS } from '../../../core/access/views/people-at.ts';
 import { dayText } from '../../../core/text/day.ts';
 import type { PersonAt } from '../../../server/access/index/place-answers.ts';
@@ -11,6 +10,7 @@ import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { SelectField } from '../../parts/SelectField.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { personLink } from '../links.ts';
+import { AlsoAs, ReachTools } from '../ReachTools.tsx';
 import { Strength } from '../Strength.tsx';
 import css from '../access.module.css';
 
@@ -81,23 +81,7 @@ export function WhoTable({ place, on }: { readonly place: string; readonly on: s
         onOpen={(r) => setQuery({ person: r.key })}
         exportHref={`${path}/export${queryString({ ...asked, as: 'csv' })}`}
         filters={
-          <span className={css['tools']}>
-            <input
-              type="search"
-              aria-label="Filter people"
-              placeholder="Filter people"
-              value={text}
-              onChange={(e) => setText(e.target.value)}
-            />
-            <SelectField
-              label="Strength"
-              value={asked.strength ?? ''}
-              options={[
-                { value: '', words: 'any strength' },
-                ...STRENGTHS.map((s) => ({ value: s, words: `${s} or more` })),
-              ]}
-              onChange={(strength) => setQuery({ strength })}
-            />
+          <ReachTools what="people" text={text} onText={setText} strength={asked.strength}>
             <SelectField
               label="Way"
               value={asked.way ?? ''}
@@ -107,7 +91,7 @@ export function WhoTable({ place, on }: { readonly place: string; readonly on: s
               ]}
               onChange={(way) => setQuery({ way })}
             />
-          </span>
+          </ReachTools>
         }
         empty={
           <Empty title="Nobody">
@@ -117,10 +101,7 @@ export function WhoTable({ place, on }: { readonly place: string; readonly on: s
           </Empty>
         }
       />
-      <p className={css['note']}>
-        The same as <a href={`${path}/export${queryString({ ...asked, as: 'xlsx' })}`}>a workbook</a> or{' '}
-        <a href={`${path}/export${queryString({ ...asked, as: 'pdf' })}`}>a paper (PDF)</a>
-      </p>
+      <AlsoAs path={path} asked={asked} />
     </>
   );
 }
