@@ -183,18 +183,39 @@ describe('a review', () => {
     const of = (name: string) => asked?.lines.find((l) => l.to.name === name)?.n ?? -1;
     const loose = (await lines(id, { owner: by.email })).rows[0]?.n ?? -1;
     const tove = { owner: 'tove@line.example' };
-    await answerLines(ctx, id, { lines: [of('KARL')], answer: 'take', reason: 'He left.' }, tove);
-    await expect(answerLines(ctx, id, { lines: [loose], answer: 'take', reason: '' }, tove)).rejects.toThrow(
-      'not yours',
+    await answerLines(
+      ctx,
+      id,
+      { lines: [{ n: of('KARL'), seen: null }], answer: 'take', reason: 'He left.' },
+      tove,
     );
+    await expect(
+      answerLines(ctx, id, { lines: [{ n: loose, seen: null }], answer: 'take', reason: '' }, tove),
+    ).rejects.toThrow('not yours');
     await expect(handOn(ctx, id, [of('anyone')], 'karl@line.example', tove)).rejects.toThrow(
       'Nobody who works here',
     );
     await handOn(ctx, id, [of('anyone')], 'Amira@line.example', tove);
     expect((await openLinesOf(ctx, 'amira@line.example'))[0]?.lines.map((l) => l.n)).toEqual([of('anyone')]);
     const me = { account: by.id, address: by.email };
-    await answerLines(ctx, id, { lines: [of('anyone'), loose], answer: 'keep', reason: '' }, me);
-    await answerLines(ctx, id, { lines: [loose], answer: null, reason: '' }, me);
+    await answerLines(
+      ctx,
+      id,
+      {
+        lines: [
+          { n: of('anyone'), seen: null },
+          { n: loose, seen: null },
+        ],
+        answer: 'keep',
+        reason: '',
+      },
+      me,
+    );
+    await answerLines(ctx, id, { lines: [{ n: loose, seen: 'keep' }], answer: null, reason: '' }, me);
+    // Whoever has not seen yet what the owner said does not say it over.
+    expect(
+      await answerLines(ctx, id, { lines: [{ n: of('KARL'), seen: null }], answer: 'keep', reason: '' }, me),
+    ).toEqual({ answered: 0, passed: 1 });
     expect(await viewReview(ctx.store, id)).toMatchObject({ lines: 4, kept: 1, taken: 1, owners: 3 });
   });
 
@@ -204,9 +225,9 @@ describe('a review', () => {
       { is: 'grant', act: 'take', grant: { to: 'karl' } },
     ]);
     const me = { account: by.id, address: by.email };
-    await expect(answerLines(ctx, id, { lines: [0], answer: 'keep', reason: '' }, me)).rejects.toThrow(
-      'This review is over.',
-    );
+    await expect(
+      answerLines(ctx, id, { lines: [{ n: 0, seen: null }], answer: 'keep', reason: '' }, me),
+    ).rejects.toThrow('This review is over.');
     let csv = '';
     for await (const line of reviewCsv(ctx, id)) csv += line;
     expect(csv.split('\r\n')).toHaveLength(6);

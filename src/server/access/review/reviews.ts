@@ -233,43 +233,63 @@ export async function reviewLines(
   };
 }
 
+type Said = 'keep' | 'take' | null;
+
 export interface Answering {
-  readonly lines: readonly number[];
-  readonly answer: 'keep' | 'take' | null;
+  /** Each with the answer that stood on it as it was looked at. */
+  readonly lines: readonly { readonly n: number; readonly seen: Said }[];
+  readonly answer: Said;
   readonly reason: string;
 }
 
 /**
  * Says of lines whether they may stay; null takes an answer back. An owner answers for what they are asked, a reviewer for all.
- * Throws a RefusedError for a review that is over, and for lines of others.
+ * What somebody else answered meanwhile stays as it is, and is counted as `passed`. Throws a RefusedError for a review that is
+ * over, and for lines of others.
  */
 export async function answerLines(
   ctx: Context,
   id: number,
   { lines, answer, reason }: Answering,
   who: { readonly account: number; readonly address: string } | { readonly owner: string },
-): Promise<{ readonly answered: number }> {
+): Promise<{ readonly answered: number; readonly passed: number }> {
   const by = 'owner' in who ? who.owner : who.address;
   return ctx.store.transaction(async (tx) => {
     const review = await lockReview(tx, id);
     if (review.state !== 'open') throw new RefusedError('This review is over.', [], 409);
-    const { changed } = await tx.run(
-      `UPDATE access_review_line SET answer = ?, reason = ?, said_by = ?, said_at = ? WHERE review_id = ? AND n IN (?)${
-        'owner' in who ? ' AND owner = ?' : ''
-      }`,
-      [
-        ...[answer, reason, answer === null ? null : by, answer === null ? null : toDatetime(ctx.now()), id],
-        [-1, ...lines],
-        ...('owner' in who ? [who.owner] : []),
-      ],
+    const where = new Where().and('review_id = ?', id).among(
+      'n',
+      lines.map((l) => l.n),
     );
-    if (changed === 0 && 'owner' in who) throw new RefusedError('These are not yours to answer.', [], 403);
+    if ('owner' in who) where.and('owner = ?', who.owner);
+    const now = await tx.all(
+      z.object({ n: z.number(), answer: z.enum(['keep', 'take']).nullable() }),
+      `SELECT n, answer FROM access_review_line WHERE ${where.sql} FOR UPDATE`,
+      where.params,
+    );
+    if (now.length === 0) throw new RefusedError('These are not yours to answer.', [], 403);
+    const seen = new Map(lines.map((l) => [l.n, l.seen]));
+    const same = now.flatMap((l) => (seen.get(l.n) === l.answer ? [l.n] : []));
+    if (same.length > 0)
+      await tx.run(
+        'UPDATE access_review_line SET answer = ?, reason = ?, said_by = ?, said_at = ? WHERE review_id = ? AND n IN (?)',
+        [
+          ...[
+            answer,
+            reason,
+            answer === null ? null : by,
+            answer === null ? null : toDatetime(ctx.now()),
+            id,
+          ],
+          same,
+        ],
+      );
     await record(tx, ctx.now(), {
       ...{ actor: 'owner' in who ? 'system' : who.account, action: 'access-review.answer' },
       ...{ object: 'access review', objectId: id },
-      detail: { lines: lines.slice(0, 100), count: lines.length, answer, byOwner: 'owner' in who },
+      detail: { lines: same.slice(0, 100), count: same.length, answer, byOwner: 'owner' in who },
     });
-    return { answered: changed };
+    return { answered: same.length, passed: now.length - same.length };
   });
 }
 

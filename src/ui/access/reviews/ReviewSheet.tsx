@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type * as answerApi from '../../../pages/api/access/reviews/[id]/answer.ts';
 import type * as endApi from '../../../pages/api/access/reviews/[id]/end.ts';
 import type * as linesApi from '../../../pages/api/access/reviews/[id]/lines.ts';
 import { dayText } from '../../../core/text/day.ts';
@@ -108,10 +109,23 @@ export function ReviewSheet({ id }: { readonly id: string }) {
   const missing = r.lines - r.kept - r.taken;
   const isOpen = r.state === 'open';
   const answer = query.get('answer') ?? (isOpen && missing > 0 ? 'open' : '');
-  const chosen = [...selected].map(Number);
+  // A line that somebody answers meanwhile is another, and chosen no more.
+  const chosen = [...selected].map((key) => {
+    const [n = '', seen = ''] = key.split(' ');
+    return { n: Number(n), seen: seen === 'keep' || seen === 'take' ? seen : null };
+  });
   const say = async (what: 'keep' | 'take' | null) => {
     try {
-      await request('POST', `/api/access/reviews/${id}/answer`, { lines: chosen, answer: what });
+      const { passed } = await request<AnswerOf<typeof answerApi.POST>>(
+        'POST',
+        `/api/access/reviews/${id}/answer`,
+        { lines: chosen, answer: what },
+      );
+      if (passed > 0)
+        tell(
+          `Somebody else answered ${passed === 1 ? 'one of them' : `${passed} of them`} meanwhile; that stands.`,
+          { kind: 'trouble' },
+        );
       setSelected(new Set());
     } catch (error) {
       tellFailure(error);
@@ -154,7 +168,7 @@ export function ReviewSheet({ id }: { readonly id: string }) {
             `/api/access/reviews/${id}/lines${queryString({ answer: answer === 'all' || answer === '' ? undefined : answer, after })}`,
           )
         }
-        rowKey={(l) => String(l.n)}
+        rowKey={(l) => `${l.n} ${l.answer ?? ''}`}
         rowName={(l) => `${l.to.name}, ${l.strength}, at ${l.place.name}`}
         selected={selected}
         onSelect={mayReview && isOpen ? setSelected : undefined}
@@ -188,7 +202,7 @@ export function ReviewSheet({ id }: { readonly id: string }) {
       {handing && (
         <HandOnDialog
           review={id}
-          lines={chosen}
+          lines={chosen.map((c) => c.n)}
           onClose={() => setHanding(false)}
           onDone={() => setSelected(new Set())}
         />

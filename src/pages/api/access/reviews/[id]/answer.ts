@@ -9,7 +9,10 @@ export const POST = endpoint({
   action: 'access.review',
   input: z.object({
     id: RowId,
-    lines: z.array(z.int().nonnegative()).min(1).max(1000),
+    lines: z
+      .array(z.strictObject({ n: z.int().nonnegative(), seen: z.enum(['keep', 'take']).nullable() }))
+      .min(1)
+      .max(1000),
     answer: z.enum(['keep', 'take']).nullable(),
     reason: z.string().trim().max(400).default(''),
   }),
