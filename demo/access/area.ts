@@ -11,14 +11,10 @@ import {
   type EventSurroundings,
 } from '../../src/server/access/estate/write-rows.ts';
 import { nextRevision } from '../../src/server/access/estate/line-rows.ts';
-import { accessKey, keyText, trailOf } from '../../src/server/access/keys.ts';
+import { accessKey, idPrefix, keyText, trailOf } from '../../src/server/access/keys.ts';
 import { groupLine, userLine } from '../../src/server/access/readers/scim.ts';
 import type { SourceLine } from '../../src/server/access/readers/reader.ts';
-import {
-  findAccessSource,
-  idPrefix,
-  insertAccessSource,
-} from '../../src/server/access/sources/access-sources.ts';
+import { findAccessSource, insertAccessSource } from '../../src/server/access/sources/access-sources.ts';
 import { principalNames } from '../../src/server/access/sources/directory-people.ts';
 import { placesBy, rowsOfLines, ToldLines, writeUses } from '../../src/server/access/sources/told-lines.ts';
 import { BigId, toDatetime } from '../../src/server/store/columns.ts';
@@ -50,16 +46,9 @@ export const ACCESS: DemoArea = {
     writeFileSync(join(DATA_DIR, 'directory.json'), JSON.stringify(book));
     const estate = libraryEstate(join(DATA_DIR, 'estate'), staff, now, new Random(18));
     LibraryBook.write(join(DATA_DIR, 'library.json'), estate.lines);
-    const sources = await tx.all(
-      z.object({ id: z.number(), name: z.string() }),
-      'SELECT id, name FROM source',
-    );
     const add = async (name: string, of: 'directory' | 'library', host: string) => {
       const id = await insertAccessSource(tx, ctx, reviewer, {
-        content: {
-          ...{ name, everyHours: of === 'directory' ? 24 : 2, writes: true },
-          holds: of === 'library' ? sources.map((s) => ({ name: s.name, source: s.id })) : [],
-        },
+        content: { name, everyHours: of === 'directory' ? 24 : 2, writes: true, holds: [] },
         address: { kind: of === 'directory' ? 'scim' : 'library', url: `http://${host}:${STANDIN_PORT}` },
         secret: standinToken(SECRET_KEY, of),
       });

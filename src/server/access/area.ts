@@ -8,11 +8,12 @@ import { forgetOldChanges } from './history/watches.ts';
 import { remindReviewOwners } from './review/remind-owners.ts';
 import { tellDueReviews } from './review/reviews.ts';
 import { ACCESS_SOURCE } from './sources/access-sources.ts';
+import { ACCESS_FORGETTING } from './sources/remove-source.ts';
 import { ACCESS_READING, readByThemselves } from './sources/reading-job.ts';
 
 export const ACCESS: ServerArea = {
   area: 'access',
-  jobs: [ACCESS_READING, ACCESS_CHANGE],
+  jobs: [ACCESS_READING, ACCESS_FORGETTING, ACCESS_CHANGE],
   objects: [
     {
       kind: ACCESS_SOURCE as PlainKind<unknown>,

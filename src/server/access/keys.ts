@@ -39,3 +39,14 @@ export function trailOf(ids: readonly string[]): Buffer {
 export function behindTrail(trail: Buffer): Buffer {
   return Buffer.concat([trail, Buffer.alloc(9, 0xff)]);
 }
+
+/** What a source’s ids begin with in the estate of all. */
+export function idPrefix(id: number): string {
+  return `${id}/`;
+}
+
+/** The source that a place, or an own person, is of. */
+export function sourceOfId(id: string): number | undefined {
+  const [, number] = /^(\d+)\//.exec(id) ?? [];
+  return number === undefined ? undefined : Number(number);
+}

@@ -22,9 +22,9 @@ export async function accessShelf(ctx: Context): Promise<AccessShelf> {
     z.object({ changes: Count, reviews: Count, sources: Count, hands: Count, read: z.string().nullable() }),
     `SELECT (SELECT COUNT(*) FROM access_change WHERE state <> 'dropped') AS changes,
        (SELECT COUNT(*) FROM access_review WHERE state = 'open') AS reviews,
-       (SELECT COUNT(*) FROM access_source) AS sources,
+       (SELECT COUNT(*) FROM access_source WHERE removed_at IS NULL) AS sources,
        (SELECT COUNT(*) FROM access_hands_rule) AS hands,
-       (SELECT MAX(read_at) FROM access_source WHERE kind IN ('staff list', 'scim', 'ldap')) AS \`read\``,
+       (SELECT MAX(read_at) FROM access_source WHERE removed_at IS NULL AND kind IN ('staff list', 'scim', 'ldap')) AS \`read\``,
   );
   const round = await lastRound(ctx.store);
   return {

@@ -21,6 +21,7 @@ import { NewReview } from './reviews/NewReview.tsx';
 import { ReviewRegister } from './reviews/ReviewRegister.tsx';
 import { ReviewSheet } from './reviews/ReviewSheet.tsx';
 import { ReviewsOverview } from './reviews/ReviewsOverview.tsx';
+import { AccessSourceSheet } from './sources/AccessSourceSheet.tsx';
 import { NewAccessSource } from './sources/NewAccessSource.tsx';
 import { SourcesSheet } from './sources/SourcesSheet.tsx';
 
@@ -89,7 +90,7 @@ function SheetOf({ what, id, on }: Shown & { readonly on: string | undefined }) 
     case 'hands':
       return <HandsSheet />;
     case 'sources':
-      return <SourcesSheet />;
+      return id ? <AccessSourceSheet key={id} id={id} /> : <SourcesSheet />;
     default:
       return id ? <PlaceSheet key={id} id={id} on={on} /> : <PlacesOverview />;
   }

@@ -30,6 +30,8 @@ export const ACCESS: UiArea = {
     'access-steps': ['access change', 'estate'],
     'access-findings': ESTATE,
     'access-sources': ['access source'],
+    'access-source-lies': [...ESTATE, 'source'],
+    'access-holdings': ['source'],
     'access-hands': ['hands rule', ...ESTATE],
     'access-reviews': ['access review'],
     'access-review': ['access review'],

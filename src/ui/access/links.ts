@@ -21,3 +21,7 @@ export function changeLink(id: number | string): string {
 export function reviewLink(id: number | string): string {
   return `${REVIEWS}/${id}`;
 }
+
+export function sourceLink(id: number | string): string {
+  return `${SOURCES}/${id}`;
+}

@@ -29,8 +29,9 @@ import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-l
 import { Runner } from '../../../src/server/jobs/runner.ts';
 import { BigId } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
-import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
+import { grant, peopleBook, place, RightsServer } from '../../rights-server.ts';
 import { clearEstate } from './clear-estate.ts';
+import { takeIn } from './rights-sources.ts';
 
 const base = testContext();
 const server = new RightsServer();
@@ -53,15 +54,6 @@ const PEOPLE = peopleBook(['magnus', 'tove', 'karl', 'amira'], {
   all: ['port', 'amira', 'magnus'],
 });
 
-const add = (kind: 'scim' | 'library', what: 'people' | 'rights', writes = true) =>
-  ctx.store.transaction((tx) =>
-    insertAccessSource(tx, ctx, null, {
-      content: { name: unique(what), everyHours: 1, writes, holds: [] },
-      address: { kind, url: server.url(what) },
-      secret: TOKEN,
-    }),
-  );
-
 beforeAll(async () => {
   await clearEstate(base.store);
   await server.start();
@@ -69,10 +61,8 @@ beforeAll(async () => {
   by = (await testAccount(ctx)).id;
   server.people(PEOPLE);
   server.rights(LINES);
-  people = await add('scim', 'people');
-  rights = await add('library', 'rights');
-  await readAccessSource(ctx, people, idle);
-  await readAccessSource(ctx, rights, idle);
+  people = await takeIn(ctx, server, 'people');
+  rights = await takeIn(ctx, server, 'rights');
 });
 afterAll(async () => {
   await closeAccessThreads();

@@ -5,7 +5,7 @@ import { accessKey, idKey, keyText } from '../../../src/server/access/keys.ts';
 import { EstateIndex } from '../../../src/server/access/index/estate-index.ts';
 import { answerFrom } from '../../../src/server/access/index/access-thread.ts';
 import type { AccessAsk, AccessQuestions } from '../../../src/server/access/index/access-question.ts';
-import { insertAccessSource, viewAccessSources } from '../../../src/server/access/sources/access-sources.ts';
+import { viewAccessSources } from '../../../src/server/access/sources/access-sources.ts';
 import { readAccessSource } from '../../../src/server/access/sources/read-source.ts';
 import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { listEvents } from '../../../src/server/access/history/access-events.ts';
@@ -17,9 +17,10 @@ import { fileLines } from '../../../src/server/access/readers/estate-file.ts';
 import { ReaderError } from '../../../src/server/access/readers/reader.ts';
 import { writeStaff } from '../../../src/server/accounts/staff/staff.ts';
 import { Count } from '../../../src/server/store/columns.ts';
-import { testAccount, testContext, unique } from '../context.ts';
-import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
+import { testAccount, testContext } from '../context.ts';
+import { grant, peopleBook, place, RightsServer } from '../../rights-server.ts';
 import { clearEstate } from './clear-estate.ts';
+import { takeIn } from './rights-sources.ts';
 
 const base = testContext();
 const server = new RightsServer();
@@ -55,18 +56,8 @@ beforeAll(async () => {
       groups: [],
     }),
   );
-  const add = (kind: 'scim' | 'library', what: 'people' | 'rights') =>
-    ctx.store.transaction((tx) =>
-      insertAccessSource(tx, ctx, null, {
-        content: { name: unique(what), everyHours: 1, writes: true, holds: [{ name: 'share', source: 7 }] },
-        address: { kind, url: server.url(what) },
-        secret: TOKEN,
-      }),
-    );
-  people = await add('scim', 'people');
-  rights = await add('library', 'rights');
-  await readAccessSource(ctx, people, idle);
-  await readAccessSource(ctx, rights, idle);
+  people = await takeIn(ctx, server, 'people');
+  rights = await takeIn(ctx, server, 'rights', { holds: [{ name: 'share', source: 7 }] });
 });
 afterAll(async () => {
   await closeAccessThreads();

@@ -26,17 +26,15 @@ import {
   tellDueReviews,
   viewReview,
 } from '../../../src/server/access/review/reviews.ts';
-import { insertAccessSource } from '../../../src/server/access/sources/access-sources.ts';
-import { readAccessSource } from '../../../src/server/access/sources/read-source.ts';
 import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-lens.ts';
 import { JsonColumn } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
-import { grant, peopleBook, place, RightsServer, TOKEN } from '../../rights-server.ts';
+import { grant, peopleBook, place, RightsServer } from '../../rights-server.ts';
 import { clearEstate } from './clear-estate.ts';
+import { takeIn } from './rights-sources.ts';
 
 const base = testContext();
 const server = new RightsServer();
-const idle = new AbortController().signal;
 let ctx = base;
 let by: Account;
 let rights = 0;
@@ -87,20 +85,8 @@ beforeAll(async () => {
     },
     { type: 'use', person: 'karl', place: 'share/july', day: '2026-09-12' },
   ]);
-  for (const [kind, what] of [
-    ['scim', 'people'],
-    ['library', 'rights'],
-  ] as const) {
-    const id = await ctx.store.transaction((tx) =>
-      insertAccessSource(tx, ctx, null, {
-        content: { name: unique(what), everyHours: null, writes: true, holds: [] },
-        address: { kind, url: server.url(what) },
-        secret: TOKEN,
-      }),
-    );
-    await readAccessSource(ctx, id, idle);
-    rights = id;
-  }
+  await takeIn(ctx, server, 'people', { everyHours: null });
+  rights = await takeIn(ctx, server, 'rights', { everyHours: null });
 });
 afterAll(async () => {
   await closeAccessThreads();

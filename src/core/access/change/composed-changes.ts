@@ -167,11 +167,16 @@ export function narrowed(
   ];
 }
 
-/** The smallest group in which all of some people are, by number; nobody needs one. `undefined` where none holds them all. */
-export function smallestGroupOf({ people }: Estate, who: readonly number[]): string | undefined {
+/** The smallest group, but for some, in which all of some people are, by number; nobody needs one. `undefined` where none holds them all. */
+export function smallestGroupOf(
+  { people }: Estate,
+  who: readonly number[],
+  except: readonly string[] = [],
+): string | undefined {
   if (who.length === 0) return undefined;
   let best: { readonly id: string; readonly size: number } | undefined;
   for (const { id } of people.groups) {
+    if (except.includes(id)) continue;
     const all = people.of(id);
     if ((best && (all.size > best.size || (all.size === best.size && id > best.id))) || all.size < who.length)
       continue;

@@ -55,10 +55,17 @@ export const AccessSourceContent = z.strictObject({
   everyHours: z.int().min(1).max(720).nullable(),
   /** Whether changes may be written to it from here. */
   writes: z.boolean(),
-  /** Sources of Holdings by the name that its lines have for them. */
-  holds: z.array(z.strictObject({ name: z.string().max(400), source: z.int().positive() })).max(500),
+  /** Sources of Holdings by the name that its lines have for them, null for none; unsaid, the one that is called the same. */
+  holds: z
+    .array(z.strictObject({ name: z.string().max(400), source: z.int().positive().nullable() }))
+    .max(500),
 });
 export type AccessSourceContent = z.infer<typeof AccessSourceContent>;
+
+/** Whether its lines name what its places lie in; those of a folder or a database of Holdings lie there. */
+export function namesHoldings(kind: AccessSourceKind): boolean {
+  return kind === 'library' || kind === 'estate file';
+}
 
 /** Whether there is a way to write to it at all. */
 export function takesChanges(kind: AccessSourceKind): boolean {

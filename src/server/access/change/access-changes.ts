@@ -10,9 +10,9 @@ import { placeOfStep } from '../../../core/access/change/step-row.ts';
 import { handsRules } from '../hands/hands-rules.ts';
 import { askAccess } from '../index/ask-access.ts';
 import { WHOLE_ESTATE } from '../whole-estate.ts';
-import { lineKey } from '../keys.ts';
+import { lineKey, sourceOfId } from '../keys.ts';
 import type { Composed } from '../index/change-answers.ts';
-import { allAccessSources, sourceOfId } from '../sources/access-sources.ts';
+import { allAccessSources } from '../sources/access-sources.ts';
 import { isDirectory, takesChanges } from '../../../core/access/sources/access-source.ts';
 
 export const CHANGE_JOB = 'access-change';

@@ -3,6 +3,7 @@ import { type AccessStep } from '../../../core/access/change/access-change.ts';
 import { placeOfStep, rowAfterStep, stepIdentity } from '../../../core/access/change/step-row.ts';
 import type { EstateRow } from '../../../core/access/estate/estate-row.ts';
 import { eventsOf } from '../../../core/access/history/access-event.ts';
+import { RefusedError } from '../../../core/refusal.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
 import { putOnToday, takeOffToday } from '../../desk/today.ts';
@@ -13,10 +14,10 @@ import type { Queries } from '../../store/pool.ts';
 import { nextRevision } from '../estate/line-rows.ts';
 import { endRows, insertEvents, insertRows, newRow, type EventSurroundings } from '../estate/write-rows.ts';
 import { askAccess } from '../index/ask-access.ts';
-import { lineKey } from '../keys.ts';
+import { idPrefix, lineKey } from '../keys.ts';
 import { openReader } from '../readers/open-reader.ts';
 import { ReaderError, StepRefused, type AccessReader } from '../readers/reader.ts';
-import { findAccessSource, idPrefix } from '../sources/access-sources.ts';
+import { findAccessSource } from '../sources/access-sources.ts';
 import { principalNames } from '../sources/directory-people.ts';
 import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { CHANGE_JOB, findChange, settleChange, stepCounts, type StoredChange } from './access-changes.ts';
@@ -83,12 +84,12 @@ export async function tellIfStuck(tx: Queries, ctx: Pick<Context, 'now'>, id: nu
 const StepRow = z.object({ n: z.number(), state: z.string() });
 
 async function doSteps(ctx: Context, run: JobRun, change: StoredChange, sourceId: number): Promise<number> {
-  const source = await findAccessSource(ctx.store, sourceId);
   let reader: AccessReader;
   try {
-    reader = await openReader(ctx, source);
+    reader = await openReader(ctx, await findAccessSource(ctx.store, sourceId));
   } catch (error) {
-    if (!(error instanceof ReaderError)) throw error;
+    // It may have been taken out meanwhile.
+    if (!(error instanceof ReaderError || error instanceof RefusedError)) throw error;
     await failRest(ctx, change.id, sourceId, error.message);
     return 0;
   }

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { isStepDone } from '../../../core/access/change/step-row.ts';
 import { toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import type { Context } from '../../context.ts';
 import type { AccessSource } from '../sources/access-sources.ts';
 import { findChange, settleChange } from './access-changes.ts';
 import { standingRow, tellIfStuck } from './change-job.ts';
@@ -29,6 +30,23 @@ export async function settleOrders(tx: Queries, now: Date, source: AccessSource)
   for (const change of settled) {
     await settleChange(tx, { now: () => now }, change);
     await tellIfStuck(tx, { now: () => now }, change);
+  }
+}
+
+/** Nobody will see them done any more: their source is taken out. */
+export async function giveUpOrders(tx: Queries, ctx: Pick<Context, 'now'>, source: number): Promise<void> {
+  const changes = await tx.all(
+    z.object({ id: z.number() }),
+    "SELECT DISTINCT change_id AS id FROM access_step WHERE state = 'ordered' AND source_id = ?",
+    [source],
+  );
+  await tx.run(
+    "UPDATE access_step SET state = 'failed', told = 'its source was taken out', at = ? WHERE state = 'ordered' AND source_id = ?",
+    [toDatetime(ctx.now()), source],
+  );
+  for (const { id } of changes) {
+    await settleChange(tx, ctx, id);
+    await tellIfStuck(tx, ctx, id);
   }
 }
 

@@ -5,7 +5,6 @@ import type { PeopleWish } from '../../../core/access/views/people-at.ts';
 import type { Strength } from '../../../core/access/reach/strength.ts';
 import {
   composed,
-  groupsFor,
   handsSide,
   handsView,
   rehearsalView,
@@ -45,6 +44,7 @@ import {
 } from './place-answers.ts';
 import {
   placesDiffer,
+  lineSources,
   searchPlaces,
   trailsOf,
   whoDiffers,
@@ -101,6 +101,10 @@ export interface AccessQuestions {
     readonly say: { readonly text: string; readonly size: number };
     readonly answer: readonly FoundPlace[];
   };
+  'line sources': {
+    readonly say: { readonly source: number };
+    readonly answer: readonly string[];
+  };
   trails: { readonly say: { readonly ids: readonly string[] }; readonly answer: readonly (Trail | null)[] };
   named: { readonly say: { readonly ids: readonly string[] }; readonly answer: readonly Principal[] };
   differs: {
@@ -112,7 +116,6 @@ export interface AccessQuestions {
     readonly answer: PlacesDiffer;
   };
   compose: { readonly say: { readonly wish: ChangeWish }; readonly answer: Composed };
-  groups: { readonly say: { readonly key: string }; readonly answer: readonly Principal[] };
   rehearse: {
     readonly say: { readonly steps: AccessChange; readonly hands?: readonly HandsRule[] };
     readonly answer: RehearsalView;
@@ -179,6 +182,8 @@ export function answerOf(view: EstateView, { ask, say }: AccessQuestion, then?: 
       return reachedPlaces(view, say);
     case 'search':
       return searchPlaces(view, say.text, say.size);
+    case 'line sources':
+      return lineSources(view, say.source);
     case 'trails':
       return trailsOf(view, say.ids);
     case 'named':
@@ -189,8 +194,6 @@ export function answerOf(view: EstateView, { ask, say }: AccessQuestion, then?: 
       return placesDiffer(view, then ?? view, say.key);
     case 'compose':
       return composed(view, say.wish);
-    case 'groups':
-      return groupsFor(view, say.key);
     case 'rehearse':
       return rehearsalView(view, say.steps, say.hands);
     case 'hands':

@@ -27,15 +27,7 @@ import type { Bitmap } from '../../../core/lens/bitmap.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { idKey } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
-import {
-  daysBefore,
-  namesOf,
-  personWork,
-  placeAt,
-  principal,
-  USED_DAYS,
-  type Principal,
-} from './place-answers.ts';
+import { daysBefore, namesOf, personWork, placeAt, USED_DAYS } from './place-answers.ts';
 
 const Key = z.string().max(20);
 
@@ -193,13 +185,16 @@ function compose(view: EstateView, wish: ChangeWish): Composed {
     }
     case 'narrow': {
       const place = placeId(wish.place);
-      const group = wish.group === undefined ? usersGroup(view, wish.place) : whoId(wish.group);
+      const group = wish.group === undefined ? usersGroup(view, wish.place, wish.instead) : whoId(wish.group);
       if (group === undefined)
-        throw new RefusedError('No group holds all who used it in 90 days.', [
+        throw new RefusedError('No other group holds all who used it in 90 days.', [
           { field: 'group', message: 'Choose the group that is to have it, or take the grant away.' },
         ]);
       return {
-        name: `${names.person(group)} in the place of everyone at ${names.place(place)}`,
+        name: `${names.person(group)} in the place of ${wish.instead?.map(names.person).join(', ') ?? 'everyone'} at ${names.place(place)}`.slice(
+          0,
+          200,
+        ),
         steps: narrowed(estate, place, group, wish.instead),
       };
     }
@@ -248,11 +243,11 @@ function entriesFor(
 }
 
 /** The smallest group in which all are who used a place in time. */
-function usersGroup(view: EstateView, key: string): string | undefined {
+function usersGroup(view: EstateView, key: string, except?: readonly string[]): string | undefined {
   const at = placeAt(view, key);
   const since = daysBefore(view.reach.day, USED_DAYS);
   const used = [...(view.uses.get(at) ?? [])].flatMap(([n, day]) => (day >= since ? [n] : []));
-  return smallestGroupOf(view.estate, used);
+  return smallestGroupOf(view.estate, used, except);
 }
 
 export interface RehearsedPlace {
@@ -437,17 +432,4 @@ export function rehearsalView(
           ];
     }),
   };
-}
-
-/** Groups that could have a place in the stead of everyone, the smallest that holds all users first. */
-export function groupsFor(view: EstateView, key: string): readonly Principal[] {
-  const at = placeAt(view, key);
-  const since = daysBefore(view.reach.day, USED_DAYS);
-  const used = [...(view.uses.get(at) ?? [])].flatMap(([n, day]) => (day >= since ? [n] : []));
-  const { people } = view.estate;
-  return people.groups
-    .filter((g) => used.every((n) => people.of(g.id).has(n)))
-    .sort((a, b) => people.of(a.id).size - people.of(b.id).size)
-    .slice(0, 20)
-    .map((g) => principal(view, g.id));
 }

@@ -1,7 +1,7 @@
 import { wayWords } from '../../../core/access/reach/reach-words.ts';
 import { highest, STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
 import { leadingWays } from '../../../core/access/views/people-at.ts';
-import { idKey } from '../keys.ts';
+import { idKey, idPrefix } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
 import { namesOf, placeAt } from './place-answers.ts';
 
@@ -24,6 +24,19 @@ export function searchPlaces(view: EstateView, text: string, size: number): read
     if (begins.length >= size) break;
   }
   return [...begins, ...within].slice(0, size).map((at) => foundPlace(view, at));
+}
+
+const MOST_LINE_SOURCES = 500;
+
+/** The names that lines of a source have for what its topmost places lie in. */
+export function lineSources({ estate: { tree } }: EstateView, source: number): readonly string[] {
+  const prefix = idPrefix(source);
+  const found = new Set<string>();
+  for (let at = 0; at < tree.places.length; at = tree.end[at] as number) {
+    const { source: name = '' } = tree.places[at] ?? {};
+    if (name.startsWith(prefix)) found.add(name.slice(prefix.length));
+  }
+  return [...found].sort().slice(0, MOST_LINE_SOURCES);
 }
 
 function foundPlace(view: EstateView, at: number): FoundPlace {

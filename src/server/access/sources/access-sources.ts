@@ -9,6 +9,7 @@ import {
 import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
+import { sourceNames } from '../../holdings/offers.ts';
 import { refuseTakenName } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
 import { sealText } from '../../secret.ts';
@@ -38,7 +39,7 @@ const Row = z
 export type AccessSource = z.infer<typeof Row>;
 const COLUMNS = 'id, name, content, secret, created_at, known_since, read_at, tried_at, problem, faults';
 
-/** Throws a RefusedError (404). */
+/** One that stands. Throws a RefusedError (404). */
 export async function findAccessSource(
   store: Queries,
   id: number | string,
@@ -46,7 +47,7 @@ export async function findAccessSource(
 ): Promise<AccessSource> {
   const source = await store.one(
     Row,
-    `SELECT ${COLUMNS} FROM access_source WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
+    `SELECT ${COLUMNS} FROM access_source WHERE id = ? AND removed_at IS NULL${lock ? ' FOR UPDATE' : ''}`,
     [id],
   );
   if (!source) throw notFound('source of rights');
@@ -54,30 +55,28 @@ export async function findAccessSource(
 }
 
 export function allAccessSources(store: Queries): Promise<readonly AccessSource[]> {
-  return store.all(Row, `SELECT ${COLUMNS} FROM access_source ORDER BY name`);
-}
-
-/** What a source’s ids begin with in the estate of all. */
-export function idPrefix(id: number): string {
-  return `${id}/`;
-}
-
-/** The source that a place, or an own person, is of. */
-export function sourceOfId(id: string): number | undefined {
-  const [, number] = /^(\d+)\//.exec(id) ?? [];
-  return number === undefined ? undefined : Number(number);
+  return store.all(Row, `SELECT ${COLUMNS} FROM access_source WHERE removed_at IS NULL ORDER BY name`);
 }
 
 export const ACCESS_SOURCE: PlainKind<AccessSourceContent> = {
   object: 'access source',
   content: AccessSourceContent,
-  vocabulary: () =>
-    Promise.resolve({
+  async vocabulary(store) {
+    const names = new Map((await sourceNames(store)).map((s) => [Number(s.id), s.name]));
+    return {
       path: ([first]) => FIELD_WORDS[first as keyof AccessSourceContent],
-      value: (value) => (value === null ? 'when somebody asks' : undefined),
-    }),
+      value: (value, [first]) => {
+        if (first === 'everyHours' && value === null) return 'when somebody asks';
+        const holds = first === 'holds' ? Holds.safeParse(value).data : undefined;
+        return (
+          holds &&
+          `${holds.name} in ${holds.source === null ? 'none' : (names.get(holds.source) ?? 'one that is gone')}`
+        );
+      },
+    };
+  },
   read: async (store, key, lock) => (await findAccessSource(store, key, lock)).content,
-  async write(tx, key, { name, ...rest }) {
+  async write(tx, key, { name, ...rest }, before) {
     const { address } = await findAccessSource(tx, key);
     await refuseTakenName('source of rights', () =>
       tx.run('UPDATE access_source SET name = ?, content = ? WHERE id = ?', [
@@ -86,8 +85,17 @@ export const ACCESS_SOURCE: PlainKind<AccessSourceContent> = {
         key,
       ]),
     );
+    // Where its items lie is found as it is read.
+    if (JSON.stringify(rest.holds) !== JSON.stringify(before.holds)) await haveReadSoon(tx, Number(key));
   },
 };
+
+const Holds = AccessSourceContent.shape.holds.element;
+
+/** One that was never tried is read by itself right away. */
+export async function haveReadSoon(tx: Queries, id: number): Promise<void> {
+  await tx.run('UPDATE access_source SET tried_at = NULL WHERE id = ?', [id]);
+}
 
 const FIELD_WORDS: Readonly<Record<keyof AccessSourceContent, string>> = {
   name: 'The name',

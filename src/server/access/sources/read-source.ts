@@ -85,7 +85,9 @@ async function readOnce(ctx: Context, id: number, signal: AbortSignal): Promise<
   }
   endedIds.push(...[...standing.values()].map((s) => s.id));
   return store.transaction(async (tx) => {
-    await findAccessSource(tx, id, true);
+    const locked = await findAccessSource(tx, id, true);
+    // What was said of it meanwhile counts too.
+    if (!isSaidSame(source, locked)) return undefined;
     const revision = await nextRevision(tx);
     const meanwhile = await tx.one(
       z.object({ n: Count }),
@@ -128,6 +130,11 @@ async function readOnce(ctx: Context, id: number, signal: AbortSignal): Promise<
       });
     return outcome;
   });
+}
+
+function isSaidSame(one: AccessSource, other: AccessSource): boolean {
+  const said = ({ content, address, secret }: AccessSource) => JSON.stringify([content, address, secret]);
+  return said(one) === said(other);
 }
 
 async function rowsById(tx: Queries, ids: readonly string[]): Promise<readonly EstateRow[]> {

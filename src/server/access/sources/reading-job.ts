@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import type { Context } from '../../context.ts';
 import { addJob, openJobAbout } from '../../jobs/job.ts';
-import { FinalError, type JobKind } from '../../jobs/runner.ts';
+import type { Json } from '../../../core/rules/change.ts';
+import { RefusedError } from '../../../core/refusal.ts';
+import type { JobKind } from '../../jobs/runner.ts';
 import type { Queries } from '../../store/pool.ts';
 import { ReaderError } from '../readers/reader.ts';
 import { WHOLE_ESTATE } from '../whole-estate.ts';
@@ -16,13 +18,14 @@ export const ACCESS_READING: JobKind = {
   lane: 'quick',
   see: 'access.read',
   start: 'access.sources',
-  async work(ctx, { job, signal }) {
+  async work(ctx, { job, signal }): Promise<Json> {
     const { source } = Payload.parse(job.payload);
     try {
       return { ...(await readAccessSource(ctx, source, signal)) };
     } catch (error) {
-      // Today tells of it already, and it is read again at its time.
-      if (error instanceof ReaderError) throw new FinalError(error.message);
+      // Today tells of it already, and it is read again at its time; one that was taken out meanwhile is not.
+      if (error instanceof ReaderError) return { problem: error.message };
+      if (error instanceof RefusedError && error.status === 404) return { problem: 'It was taken out.' };
       throw error;
     }
   },
@@ -46,9 +49,8 @@ export async function readByThemselves(ctx: Context): Promise<void> {
   const now = ctx.now().getTime();
   for (const source of await allAccessSources(ctx.store)) {
     const every = source.content.everyHours;
-    if (every === null) continue;
-    const last = source.tried_at === null ? -Infinity : Date.parse(source.tried_at);
-    if (now - last >= every * HOUR)
-      await ctx.store.transaction((tx) => askForReading(tx, ctx, source.id, null));
+    const isDue =
+      source.tried_at === null || (every !== null && now - Date.parse(source.tried_at) >= every * HOUR);
+    if (isDue) await ctx.store.transaction((tx) => askForReading(tx, ctx, source.id, null));
   }
 }

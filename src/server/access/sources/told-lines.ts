@@ -1,11 +1,12 @@
 import type { EstateLine, PlaceLine } from '../../../core/access/estate/estate-line.ts';
 import { globalRow, rowIdentity, rowsOf, type EstateRow } from '../../../core/access/estate/estate-row.ts';
-import { isDirectory } from '../../../core/access/sources/access-source.ts';
+import { isDirectory, type AccessSourceContent } from '../../../core/access/sources/access-source.ts';
+import { sourceNames } from '../../holdings/offers.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { EventPlace } from '../estate/write-rows.ts';
-import { accessKey } from '../keys.ts';
+import { accessKey, idPrefix } from '../keys.ts';
 import type { SourceLine, UseLine } from '../readers/reader.ts';
-import { idPrefix, type AccessSource } from './access-sources.ts';
+import type { AccessSource } from './access-sources.ts';
 import { accountOwners, leavingDays } from './directory-people.ts';
 
 /** What a source told, in its own words. */
@@ -60,7 +61,7 @@ export async function rowsOfLines(
       return person && owners?.(person);
     },
   };
-  const holdsBy = holdsOfPlaces(source, told);
+  const holdsBy = holdsOfPlaces(await holdingsByName(store, source.content), told);
   const rows = new Map<string, ToldRow>();
   for (const line of told.lines) {
     const known =
@@ -79,10 +80,21 @@ export async function rowsOfLines(
 /** A longer path lies too deep for a lens. */
 const MOST_HOLDS = 1000;
 
+/** The source of Holdings, by its id, that each name in the lines of a source stands for: as somebody said, else the one that is called the same. */
+export async function holdingsByName(
+  store: Queries,
+  { holds }: Pick<AccessSourceContent, 'holds'>,
+): Promise<ReadonlyMap<string, number | null>> {
+  const named = (await sourceNames(store)).map((s) => [s.name, Number(s.id)] as const);
+  return new Map<string, number | null>([...named, ...holds.map((h) => [h.name, h.source] as const)]);
+}
+
 /** Where the items of each place lie, as lenses name it: by the names from the top of its source down. */
-function holdsOfPlaces(source: AccessSource, told: Told): ReadonlyMap<string, string | null> {
+function holdsOfPlaces(
+  sources: ReadonlyMap<string, number | null>,
+  told: Told,
+): ReadonlyMap<string, string | null> {
   const places = new Map(told.lines.flatMap((l) => (l.type === 'place' ? [[l.id, l] as const] : [])));
-  const sources = new Map(source.content.holds.map((h) => [h.name, h.source]));
   const roots = new Map<string, number>();
   const isRoot = (p: PlaceLine) => p.parent === null || !places.has(p.parent);
   for (const p of places.values()) if (isRoot(p)) roots.set(p.source, (roots.get(p.source) ?? 0) + 1);
@@ -103,7 +115,7 @@ function holdsOfPlaces(source: AccessSource, told: Told): ReadonlyMap<string, st
       p = p.parent === null ? undefined : places.get(p.parent);
     }
     for (const p of climb.toReversed()) {
-      const of = sources.get(p.source);
+      const of = sources.get(p.source) ?? undefined;
       const up = p.parent === null || isRoot(p) ? undefined : found.get(p.parent);
       const alone = isRoot(p) && roots.get(p.source) === 1;
       const above = up === undefined && isRoot(p) && of !== undefined ? String(of) : (up ?? null);

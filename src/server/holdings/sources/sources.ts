@@ -6,6 +6,7 @@ import {
   SourceAddress,
   SourceContent,
   takesSecret,
+  SOURCE_KINDS,
   type SourceKind,
 } from '../../../core/holdings/sources/source.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
@@ -374,9 +375,16 @@ export async function listSources(
   });
 }
 
-/** Names of all sources by id. */
+/** All sources, as they are called. */
 export function sourceNames(
   store: Queries,
-): Promise<readonly { readonly id: string; readonly name: string }[]> {
-  return store.all(z.object({ id: BigId, name: z.string() }), 'SELECT id, name FROM source ORDER BY name');
+): Promise<readonly { readonly id: string; readonly name: string; readonly kind: SourceKind }[]> {
+  return store.all(
+    z.object({
+      id: BigId,
+      name: z.string(),
+      kind: z.custom<SourceKind>((kind) => String(kind) in SOURCE_KINDS),
+    }),
+    'SELECT id, name, kind FROM source ORDER BY name',
+  );
 }

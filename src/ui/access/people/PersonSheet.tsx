@@ -20,8 +20,8 @@ import { makeChange } from '../changes/make-change.ts';
 import { personLink, placeLink } from '../links.ts';
 import { PastDay } from '../PastDay.tsx';
 import { seenTreeNode } from '../places/place-node.ts';
+import { REACH_COLUMNS } from '../reach-columns.tsx';
 import { AlsoAs, ReachTools } from '../ReachTools.tsx';
-import { Strength } from '../Strength.tsx';
 import { ThenAndNow } from '../ThenAndNow.tsx';
 import { loadPlaces, usePerson, usePlaces } from '../use-access.ts';
 import css from '../access.module.css';
@@ -163,24 +163,7 @@ const COLUMNS: readonly Column<ReachedRow>[] = [
       </span>
     ),
   },
-  { key: 'strength', title: 'Strength', width: '76px', cell: (r) => <Strength is={r.strength} /> },
-  {
-    key: 'way',
-    title: 'By which way',
-    fills: true,
-    cell: (r) => (
-      <span className={css['cut']} title={r.way}>
-        {r.way}
-        {r.otherWays > 0 && <span className={css['dim']}> and {r.otherWays} more</span>}
-      </span>
-    ),
-  },
-  {
-    key: 'used',
-    title: 'Last used',
-    width: '96px',
-    cell: (r) => (r.lastUse === null ? 'never' : dayText(r.lastUse)),
-  },
+  ...REACH_COLUMNS,
 ];
 
 function ReachedTable({ person, on }: { readonly person: string; readonly on: string | undefined }) {

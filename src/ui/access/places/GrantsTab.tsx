@@ -4,6 +4,7 @@ import type { ChangeWish } from '../../../server/access/index/change-answers.ts'
 import type { GrantView } from '../../../server/access/index/place-answers.ts';
 import type { PlaceSheet } from '../../../server/access/place-sheet.ts';
 import { useMay } from '../../desk/account-context.ts';
+import { setQuery } from '../../desk/location.ts';
 import { countWords, numberWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
@@ -32,6 +33,8 @@ export function GrantsTab({ place, on }: { readonly place: PlaceSheet; readonly 
   };
   const taken = grants.data.filter((g) => chosen.has(g.n));
   const lines = taken.flatMap((g) => g.line ?? []);
+  const instead = lines.flatMap((l) => (l.type === 'grant' && !l.deny ? [l.to] : []));
+  const narrower: ChangeWish = { act: 'narrow', place: place.key, instead };
   const wish = (): ChangeWish =>
     lines.length > 0
       ? { act: 'take', lines }
@@ -66,7 +69,7 @@ export function GrantsTab({ place, on }: { readonly place: PlaceSheet; readonly 
               {g.is === 'owner' ? 'owns it' : <Strength is={g.strength} />}
             </>,
             g.here ? 'here' : <a href={placeLink(g.at.key)}>{g.at.name}</a>,
-            g.to.people === null ? '' : `${numberWords(g.used)} of ${numberWords(g.to.people)}`,
+            g.to.people === null ? '' : <UsedBy key="used" grant={g} />,
             g.given === null ? (g.by ?? '') : `${whenWords(g.given)}${g.by === null ? '' : `, ${g.by}`}`,
             g.until === null ? (
               g.is === 'link' ? (
@@ -86,8 +89,33 @@ export function GrantsTab({ place, on }: { readonly place: PlaceSheet; readonly 
             {taken.length === 0
               ? 'Choose what to take away'
               : `Rehearse taking ${countWords(taken.length, 'grant')} away`}
+          </Button>{' '}
+          <Button disabled={instead.length === 0} onClick={() => void makeChange(narrower)}>
+            Rehearse the group that uses it in their stead
           </Button>
         </p>
+      )}
+    </>
+  );
+}
+
+/** How many of a group used it, and on to who reaches it through the group. */
+function UsedBy({ grant: { to, used } }: { readonly grant: GrantView }) {
+  const people = numberWords(to.people ?? 0);
+  return (
+    <>
+      {numberWords(used)} of{' '}
+      {to.is === 'group' && to.key !== null ? (
+        <button
+          type="button"
+          className={css['through']}
+          aria-label={`Who reaches it through ${to.name}`}
+          onClick={() => setQuery({ tab: null, via: to.key }, 'push')}
+        >
+          {people}
+        </button>
+      ) : (
+        people
       )}
     </>
   );

@@ -1,5 +1,4 @@
 import type { PlaceSheet as Place } from '../../../server/access/place-sheet.ts';
-import { EVERYONE, EVERYONE_HERE } from '../../../core/access/estate/estate-line.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
@@ -148,11 +147,6 @@ function PlaceActs({ place: p, past }: { readonly place: Place; readonly past: b
           },
         ]
       : []),
-    {
-      id: 'narrow',
-      words: 'Give it to the group that uses it, instead of everyone',
-      act: () => void makeChange({ act: 'narrow', place: p.key, instead: [EVERYONE, EVERYONE_HERE] }),
-    },
   ];
   if (past) return <a href={placeLink(p.key)}>As it is today</a>;
   return (

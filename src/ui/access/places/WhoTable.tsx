@@ -6,12 +6,14 @@ import type { PersonAt } from '../../../server/access/index/place-answers.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
+import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { SelectField } from '../../parts/SelectField.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { personLink } from '../links.ts';
+import { usePerson } from '../use-access.ts';
+import { REACH_COLUMNS } from '../reach-columns.tsx';
 import { AlsoAs, ReachTools } from '../ReachTools.tsx';
-import { Strength } from '../Strength.tsx';
 import css from '../access.module.css';
 
 const COLUMNS: readonly Column<PersonAt>[] = [
@@ -33,25 +35,23 @@ const COLUMNS: readonly Column<PersonAt>[] = [
         <span className={css['mark']}>◆ left {dayText(r.left)}</span>
       ),
   },
-  { key: 'strength', title: 'Strength', width: '76px', cell: (r) => <Strength is={r.strength} /> },
-  {
-    key: 'way',
-    title: 'By which way',
-    fills: true,
-    cell: (r) => (
-      <span className={css['cut']} title={r.way}>
-        {r.way}
-        {r.otherWays > 0 && <span className={css['dim']}> and {r.otherWays} more</span>}
-      </span>
-    ),
-  },
-  {
-    key: 'used',
-    title: 'Last used',
-    width: '96px',
-    cell: (r) => (r.lastUse === null ? 'never' : dayText(r.lastUse)),
-  },
+  ...REACH_COLUMNS,
 ];
+
+/** Only who reaches it through one group. */
+function Through({ group }: { readonly group: string }) {
+  const { data } = usePerson(group);
+  const words = `through ${data?.name ?? 'one group'}`;
+  return (
+    <Button
+      kind="quiet"
+      aria-label={`Only ${words}: show all ways again`}
+      onClick={() => setQuery({ via: null })}
+    >
+      {words} ×
+    </Button>
+  );
+}
 
 /** Everybody who reaches a place, the strongest first; the one that is opened is explained beside. */
 export function WhoTable({ place, on }: { readonly place: string; readonly on: string | undefined }) {
@@ -91,6 +91,7 @@ export function WhoTable({ place, on }: { readonly place: string; readonly on: s
               ]}
               onChange={(way) => setQuery({ way })}
             />
+            {asked.via !== undefined && <Through group={asked.via} />}
           </ReachTools>
         }
         empty={

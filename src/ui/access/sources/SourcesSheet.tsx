@@ -1,24 +1,16 @@
 import { ACCESS_SOURCE_KINDS } from '../../../core/access/sources/access-source.ts';
-import type { AccessSourceView } from '../../../server/access/sources/access-sources.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery } from '../../desk/location.ts';
-import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
+import { sourceLink } from '../links.ts';
 import { useAccessSources } from '../use-access.ts';
+import { linesWords } from './lines-words.ts';
+import { ReadNow } from './ReadNow.tsx';
 import css from '../access.module.css';
-
-const LINES: readonly (readonly [kind: string, one: string, many: string])[] = [
-  ['person', 'person', 'people'],
-  ['group', 'group', 'groups'],
-  ['place', 'place', 'places'],
-  ['grant', 'grant', 'grants'],
-  ['link', 'link', 'links'],
-];
 
 /** Where rights, people and groups are read from, how fresh each is, and what of it could not be taken. */
 export function SourcesSheet() {
@@ -55,11 +47,11 @@ export function SourcesSheet() {
         rows={sources.data.map((s) => ({
           key: s.id,
           cells: [
-            s.name,
+            <a key="source" href={sourceLink(s.id)}>
+              {s.name}
+            </a>,
             ACCESS_SOURCE_KINDS[s.address.kind],
-            LINES.filter(([k]) => (s.lines[k] ?? 0) > 0)
-              .map(([k, one, many]) => countWords(s.lines[k] ?? 0, one, many))
-              .join(', '),
+            linesWords(s),
             s.problem === null ? (
               s.readAt === null ? (
                 'not yet'
@@ -92,21 +84,5 @@ export function SourcesSheet() {
         </>
       )}
     </>
-  );
-}
-
-function ReadNow({ source }: { readonly source: AccessSourceView }) {
-  const read = async () => {
-    try {
-      await request('POST', `/api/access/sources/${source.id}/read`, {});
-      tell(`${source.name} is being read.`);
-    } catch (error) {
-      tellFailure(error);
-    }
-  };
-  return (
-    <Button kind="quiet" onClick={() => void read()}>
-      Read it now
-    </Button>
   );
 }
