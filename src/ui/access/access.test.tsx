@@ -183,17 +183,25 @@ describe('the grants of a place', () => {
     test.show(<GrantsTab place={{ key: 'k' } as never} on={undefined} />);
     const box = await screen.findByRole('checkbox', { name: 'Choose All staff, read' });
     expect(screen.getAllByRole('checkbox')).toHaveLength(1);
-    expect(screen.getByText('9 of 600')).toBeTruthy();
+    expect(box.closest('tr')?.textContent).toContain('9 of 600');
     expect(screen.getByText('◆ no end')).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Choose what to take away' }).disabled).toBe(
       true,
     );
     await userEvent.click(box);
     await userEvent.click(screen.getByRole('button', { name: 'Rehearse taking 1 grant away' }));
-    expect(test.sent()).toMatchObject([{ body: { wish: { act: 'take', lines: [GRANT] } } }]);
+    await userEvent.click(
+      screen.getByRole('button', { name: 'Rehearse the group that uses it in their stead' }),
+    );
+    expect(test.sent()).toMatchObject([
+      { body: { wish: { act: 'take', lines: [GRANT] } } },
+      { body: { wish: { act: 'narrow', place: 'k', instead: [GRANT.to] } } },
+    ]);
+    await userEvent.click(screen.getByRole('button', { name: 'Who reaches it through All staff' }));
+    expect(new URLSearchParams(window.location.search).get('via')).toBe('g');
     test.reset();
     test.show(<GrantsTab place={{ key: 'k' } as never} on={undefined} />, AUDITOR);
-    await screen.findByText('9 of 600');
+    await screen.findByText('◆ no end');
     expect(screen.queryByRole('checkbox')).toBeNull();
   });
 

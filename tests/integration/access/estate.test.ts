@@ -100,6 +100,43 @@ describe('a directory and a library that are read', () => {
     expect(await ask('place', { key: key('share') })).toMatchObject({ holds: '7', differs: 1, used: 1 });
   });
 
+  it('show each level as somebody sees it: what they can do there, and whether anything below is theirs', async () => {
+    const nodes = async (at: string | null, person?: string) =>
+      ask('below', { key: at, ...(person === undefined ? {} : { person: idKey(person) }) });
+    const seen = async (person: string) =>
+      Object.fromEntries(
+        [...(await nodes(null, person)), ...(await nodes(key('share'), person))].map((n) => [
+          n.name,
+          [n.strength, n.below],
+        ]),
+      );
+    expect(await seen('tove')).toEqual({ share: ['change', true], july: ['read', true] });
+    expect(await seen('amira')).toEqual({ share: [null, true], july: ['read', true] });
+    expect((await nodes(key('share/july'), 'amira')).map((n) => [n.name, n.strength, n.below])).toEqual([
+      ['list.xlsx', 'read', false],
+    ]);
+    expect(Object.keys((await nodes(null))[0] ?? {})).not.toContain('strength');
+    // One by one, by the way of each pair.
+    for (const person of ['magnus', 'tove', 'karl', 'amira'])
+      for (const at of [null, key('share'), key('share/july')])
+        for (const n of await nodes(at, person))
+          expect([person, n.name, n.strength]).toEqual([
+            ...[person, n.name],
+            (await ask('pair', { person: idKey(person), place: n.key })).found.strength,
+          ]);
+  });
+
+  it('list who reaches a place through one group', async () => {
+    const { rows } = await ask('who', {
+      ...{ key: key('share/july'), from: 0, size: 50 },
+      wish: { via: idKey('port') },
+    });
+    expect(rows.map((r) => [r.name, r.way])).toEqual([
+      ['KARL', 'Group port › Group all › granted here'],
+      ['TOVE', 'Group port › Group all › granted here'],
+    ]);
+  });
+
   it('tell of a leaver by the list of staff, whose account is still open', async () => {
     const { rows } = await ask('principals', { text: '', kind: 'leaver', from: 0, size: 10 });
     expect(rows).toMatchObject([{ name: 'KARL', mark: true }]);

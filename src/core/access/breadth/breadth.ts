@@ -1,5 +1,5 @@
 import { ANYONE, EVERYONE, EVERYONE_HERE } from '../estate/estate-line.ts';
-import { isOpen } from '../estate/people.ts';
+import { isOpen, leftBefore } from '../estate/people.ts';
 import { Bitmap } from '../../lens/bitmap.ts';
 import type { Reach } from '../reach/reach.ts';
 import { STRENGTHS } from '../reach/strength.ts';
@@ -79,6 +79,8 @@ function* ofPlaces(reach: Reach, marks: PlaceMarks, setting: BreadthSetting): Ge
   for (const at of tree.places.keys()) {
     if (marks.mark(at) === 'inherits') continue;
     const exposed = exposures.get(at);
+    // Of files who reaches one is asked person by person: of those alone in which something was found.
+    if (tree.places[at]?.posix && !exposed) continue;
     const sets = reach.whoReaches(at);
     const readers = (sets[1] as Bitmap).or(sets[2] as Bitmap).or(sets[3] as Bitmap);
     const anyone = reach.openToAnyone(at).length;
@@ -139,7 +141,7 @@ function* ofPeople(reach: Reach, { exposures }: BreadthSetting): Generator<Bread
     ]),
   );
   for (const [n, person] of people.persons.entries()) {
-    const gone = person.left !== null && person.left < reach.day;
+    const gone = leftBefore(person, reach.day) !== null;
     if ((!gone && !person.guest) || !isOpen(person, reach.day)) continue;
     const { counts } = reach.ofPerson(person, 0);
     const places = STRENGTHS.reduce((sum, s) => sum + counts[s], 0);

@@ -221,4 +221,7 @@ it('the smallest group that holds some people is found, the first by id of sever
   expect(smallestGroupOf(estate, [n('a')])).toBe('as-few');
   expect(smallestGroupOf(estate, [n('a'), n('c')])).toBe('all');
   expect(smallestGroupOf(estate, [])).toBeUndefined();
+  // In whose stead another is looked for is none.
+  expect(smallestGroupOf(estate, [n('a')], ['as-few'])).toBe('few');
+  expect(smallestGroupOf(estate, [n('a'), n('c')], ['all'])).toBeUndefined();
 });

@@ -188,6 +188,11 @@ export class People {
   }
 }
 
+/** The last day of work of who left before a day; null of who works here still. */
+export function leftBefore({ left }: Pick<PersonLine, 'left'>, day: string): string | null {
+  return left !== null && left < day ? left : null;
+}
+
 /** Whether an account opens anything on a day. */
 export function isOpen({ state, until }: Pick<PersonLine, 'state' | 'until'>, day: string): boolean {
   return state === 'open' && (until === null || day <= until);

@@ -18,12 +18,26 @@ const BY = {
 
 /** A way in a line: `Trainees › Port clerks › granted at July: change`. */
 export function wayWords(way: Way, names: ReachNames): string {
+  const strength = way.is === 'owner' ? '' : `: ${way.strength}`;
+  return `${stepWords(way, names)}${strength}${endWords(way)}`;
+}
+
+/** The same where its strength stands beside it: `Trainees › Port clerks › granted here`, as of the place it leads to. */
+export function wayPath(way: Way, names: ReachNames, here?: string): string {
+  return `${stepWords(way, names, here)}${endWords(way)}`;
+}
+
+function stepWords(way: Way, names: ReachNames, here?: string): string {
   if (way.is === 'owner') return `owner of ${names.place(way.at)}`;
-  if (way.is === 'file system') return `${BY[way.by]}: ${way.strength}`;
-  const given = way.is === 'link' ? 'link at' : 'granted at';
-  const until = way.until === null ? '' : ` until ${way.until}`;
-  const beaten = way.beaten ? ', denied' : '';
-  return `${[...whom(way.to, way.through, names), `${given} ${names.place(way.at)}`].join(' › ')}: ${way.strength}${until}${beaten}`;
+  if (way.is === 'file system') return BY[way.by];
+  const given = way.is === 'link' ? 'link' : 'granted';
+  const where = way.at === here ? 'here' : `at ${names.place(way.at)}`;
+  return [...whom(way.to, way.through, names), `${given} ${where}`].join(' › ');
+}
+
+function endWords(way: Way): string {
+  if (way.is === 'owner' || way.is === 'file system') return '';
+  return `${way.until === null ? '' : ` until ${way.until}`}${way.beaten ? ', denied' : ''}`;
 }
 
 function whom(to: string, through: readonly string[], names: ReachNames): readonly string[] {

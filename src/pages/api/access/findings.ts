@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { whole } from '../../../server/http/whole.ts';
-import { FINDING_LIST } from '../../../core/access/history/event-list.ts';
+import { FINDING_LIST } from '../../../core/access/breadth/finding-list.ts';
 import { lastRound, listFindings } from '../../../server/access/breadth/find-breadth.ts';
 import { pageShape } from '../../../server/lists/list-source.ts';
 

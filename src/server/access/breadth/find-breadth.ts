@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { FINDING_KINDS, type Exposure, type FindingKind } from '../../../core/access/breadth/breadth.ts';
-import { FINDING_LIST } from '../../../core/access/history/event-list.ts';
+import { FINDING_KINDS, type FindingKind } from '../../../core/access/breadth/breadth.ts';
+import { FINDING_LIST } from '../../../core/access/breadth/finding-list.ts';
 import type { Context } from '../../context.ts';
 import { replaceOnToday, type NewItem } from '../../desk/today.ts';
 import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
@@ -219,5 +219,3 @@ export async function rankOf(
   );
   return { rank: (counts?.before ?? 0) + 1, of: counts?.all ?? 1, counts: row.detail.counts };
 }
-
-export type { Exposure };

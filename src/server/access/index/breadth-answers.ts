@@ -1,7 +1,7 @@
 import { breadthOf, type BreadthFinding, type Exposure } from '../../../core/access/breadth/breadth.ts';
 import { idKey } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
-import { daysBefore, namesOf, USED_DAYS } from './place-answers.ts';
+import { daysBefore, namesOf, USED_DAYS, pathOf } from './place-answers.ts';
 
 /** A place with something of its own, and where its items lie. */
 export interface Region {
@@ -51,14 +51,7 @@ export function findingsOf(
       ...{ place: id, placeKey: place === null ? null : idKey(id) },
       ...{ who: who ?? '', whoKey: who === null ? null : idKey(who) },
       name: place === null ? names.person(who ?? '') : names.place(id),
-      path:
-        place === null
-          ? ''
-          : tree
-              .above(place)
-              .toReversed()
-              .map((up) => names.place(tree.places[up]?.id ?? ''))
-              .join(' / '),
+      path: place === null ? '' : pathOf(view, place).join(' / '),
       data: place === null ? [] : (byPlace.get(place)?.data ?? []),
     };
   });

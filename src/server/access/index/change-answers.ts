@@ -410,7 +410,11 @@ export function rehearsalView(
       return person
         ? [
             {
-              ...{ key: idKey(person.id), name: person.name ?? person.id, work: personWork(person) },
+              ...{
+                key: idKey(person.id),
+                name: person.name ?? person.id,
+                work: personWork(person, view.reach.day),
+              },
               ...{ gains: gains.get(n) ?? 0, loses: loses.get(n) ?? 0, lastUse: last.get(n) ?? null },
             },
           ]

@@ -1,4 +1,4 @@
-import { isOpen } from '../../../core/access/estate/people.ts';
+import { isOpen, leftBefore } from '../../../core/access/estate/people.ts';
 import type { EstateView } from './estate-index.ts';
 
 /** How large the estate is, and what stands out in it. */
@@ -25,7 +25,7 @@ export function countsOf({ estate, marks, reach, revision }: EstateView): Estate
     ...{ revision, places: tree.places.length, ownPlaces: marks.count },
     ...{ people: people.persons.length, groups: people.groups.length },
     guests: open.filter((p) => p.guest).length,
-    leaversOpen: open.filter((p) => p.left !== null && p.left < reach.day).length,
+    leaversOpen: open.filter((p) => leftBefore(p, reach.day) !== null).length,
     links: all.length,
     linksWithoutEnd: all.filter((l) => l.until === null).length,
     faults: estate.faults.slice(0, MOST_FAULTS).map((f) => f.words),

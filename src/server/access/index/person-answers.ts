@@ -1,13 +1,13 @@
-import { wayWords } from '../../../core/access/reach/reach-words.ts';
+import { wayPath } from '../../../core/access/reach/reach-words.ts';
 import type { ReachCounts } from '../../../core/access/reach/reach.ts';
 import { highest, STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
 import { givenTo } from '../../../core/access/change/composed-changes.ts';
 import { compareNames, holds, leadingWays } from '../../../core/access/views/people-at.ts';
-import { isOpen } from '../../../core/access/estate/people.ts';
+import { isOpen, leftBefore } from '../../../core/access/estate/people.ts';
 import { notFound } from '../../../core/refusal.ts';
 import { idKey } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
-import { namesOf, personWork, principal, type Principal } from './place-answers.ts';
+import { namesOf, personWork, principal, type Principal, pathOf } from './place-answers.ts';
 
 export const PEOPLE_KINDS = ['person', 'group', 'guest', 'leaver', 'closed'] as const;
 export type PeopleKind = (typeof PEOPLE_KINDS)[number];
@@ -36,7 +36,7 @@ export function listPrincipals(
       : people.persons.filter((p) => {
           if (wanted !== '' && !holds(p, wanted)) return false;
           if (kind === 'guest') return p.guest;
-          if (kind === 'leaver') return p.left !== null && p.left < day && isOpen(p, day);
+          if (kind === 'leaver') return leftBefore(p, day) !== null && isOpen(p, day);
           return kind === 'closed' ? !isOpen(p, day) : true;
         });
   const groups =
@@ -60,11 +60,11 @@ export function listPrincipals(
       if (one.is === 'group')
         return { key, name, is: 'group', detail: `group of ${people.of(one.p.id).size}`, mark: false };
       const open = isOpen(one.p, day);
-      const gone = one.p.left !== null && one.p.left < day;
+      const gone = leftBefore(one.p, day) !== null;
       return {
         ...{ key, name, is: 'person', mark: gone && open },
         detail: [
-          personWork(one.p),
+          personWork(one.p, day),
           gone && open ? 'account still open' : open ? '' : 'account closed',
           one.p.guest && one.p.attributes['unit'] ? 'guest' : '',
         ]
@@ -150,11 +150,11 @@ export function principalView(view: EstateView, key: string): PrincipalView {
       id,
       name: person.name ?? id,
       is: 'person',
-      work: personWork(person),
+      work: personWork(person, view.reach.day),
       mail: person.mail ?? null,
     },
     ...{ guest: person.guest, open: isOpen(person, view.reach.day), lastUse, given: counted },
-    left: person.left !== null && person.left < view.reach.day ? person.left : null,
+    left: leftBefore(person, view.reach.day),
     ...{ counts: reached.counts, unknown: reached.unknown, inAll: tree.places.length },
     groups: groups.slice(0, MOST_GROUPS).map((g) => ({
       group: principal(view, g),
@@ -213,10 +213,7 @@ export function reachedPlaces(
       const line = tree.places[place];
       const is = highest(steps);
       if (!line || !is || STRENGTHS.indexOf(is) < least) continue;
-      const path = tree
-        .above(place)
-        .toReversed()
-        .map((up) => names.place(tree.places[up]?.id ?? ''));
+      const path = pathOf(view, place);
       const name = line.name ?? line.id;
       if (wanted !== '' && ![...path, name].some((p) => p.toLowerCase().includes(wanted))) continue;
       if (rows.length >= size) {
@@ -227,7 +224,7 @@ export function reachedPlaces(
       const [first] = leadingWays(pair);
       rows.push({
         ...{ key: idKey(line.id), name, path: path.join(' / '), strength: is },
-        way: first ? wayWords(first, names).replace(/: (see|read|change|give)(?=$| until|, denied)/, '') : '',
+        way: first ? wayPath(first, names) : '',
         otherWays: Math.max(0, pair.ways.length - 1),
         lastUse: view.uses.get(place)?.get(number) ?? null,
       });

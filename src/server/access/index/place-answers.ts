@@ -1,8 +1,9 @@
-import type { GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
+import { leftBefore } from '../../../core/access/estate/people.ts';
+import type { GrantLine, LinkLine, PersonLine } from '../../../core/access/estate/estate-line.ts';
 import { EVERYONE, EVERYONE_HERE } from '../../../core/access/estate/estate-line.ts';
 import type { OpenToAnyone, PairReach } from '../../../core/access/reach/reach.ts';
-import { reachWords, wayWords, type ReachNames } from '../../../core/access/reach/reach-words.ts';
-import { highest, STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
+import { reachWords, wayPath, type ReachNames } from '../../../core/access/reach/reach-words.ts';
+import { highest, type Strength } from '../../../core/access/reach/strength.ts';
 import {
   leadingWays,
   peopleAt,
@@ -29,35 +30,37 @@ export interface PlaceNode {
   readonly below?: boolean;
 }
 
-export function placeNode(view: EstateView, at: number, person?: string): PlaceNode {
-  const { tree, people } = view.estate;
+export function placeNode(view: EstateView, at: number): PlaceNode {
+  const { tree } = view.estate;
   const place = tree.places[at];
   if (!place) throw notFound('place');
-  const end = tree.end[at] as number;
-  const node = {
-    key: idKey(place.id),
-    name: place.name ?? place.id,
-    opens: end > at + 1,
-    mark: view.marks.mark(at),
-    differs: view.marks.below(at),
-  };
-  const who = person === undefined ? undefined : people.persons[people.number(person) ?? -1];
-  if (!who) return node;
-  const next = end > at + 1 ? view.reach.ofPerson(who, 1, at + 1).first[0] : undefined;
   return {
-    ...node,
-    strength: highest(view.reach.pair(who, at).steps),
-    below: next !== undefined && next.place < end,
+    ...{ key: idKey(place.id), name: place.name ?? place.id, opens: (tree.end[at] as number) > at + 1 },
+    ...{ mark: view.marks.mark(at), differs: view.marks.below(at) },
   };
 }
 
-/** What lies right below a place, or the tops of all sources. */
+/** What lies right below a place, or the tops of all sources; as somebody sees it, where they are named. */
 export function placesBelow(view: EstateView, key: string | null, person?: string): readonly PlaceNode[] {
-  const { tree } = view.estate;
-  const found: PlaceNode[] = [];
+  const { tree, people } = view.estate;
   const [from, end] =
     key === null ? [0, tree.places.length] : [placeAt(view, key) + 1, tree.end[placeAt(view, key)] as number];
-  for (let at = from; at < end; at = tree.end[at] as number) found.push(placeNode(view, at, person));
+  const who = person === undefined ? undefined : people.persons[people.number(person) ?? -1];
+  const reached = who ? view.reach.ofPerson(who, Infinity, from).first : [];
+  const found: PlaceNode[] = [];
+  // Both go down the tree in the same order.
+  let next = 0;
+  for (let at = from; at < end; at = tree.end[at] as number) {
+    const node = placeNode(view, at);
+    if (!who) {
+      found.push(node);
+      continue;
+    }
+    const here = reached[next]?.place === at ? reached[next++] : undefined;
+    const below = (reached[next]?.place ?? Infinity) < (tree.end[at] as number);
+    found.push({ ...node, strength: here ? highest(here.steps) : null, below });
+    while ((reached[next]?.place ?? Infinity) < (tree.end[at] as number)) next++;
+  }
   return found;
 }
 
@@ -73,6 +76,16 @@ export function namesOf({ estate: { people, tree } }: EstateView): ReachNames {
     person: (id) => people.group(id)?.name ?? people.persons[people.number(id) ?? -1]?.name ?? id,
     place: (id) => tree.places[tree.number(id) ?? -1]?.name ?? id,
   };
+}
+
+/** How all above a place are called, the highest first. */
+export function pathOf(view: EstateView, at: number): readonly string[] {
+  const names = namesOf(view);
+  const { tree } = view.estate;
+  return tree
+    .above(at)
+    .toReversed()
+    .map((up) => names.place(tree.places[up]?.id ?? ''));
 }
 
 /** Whom something is given to, as the desk can show and open it. */
@@ -112,7 +125,6 @@ export interface PlaceView extends PlaceNode {
   readonly owner: Principal | null;
   readonly unknown: string | null;
   readonly people: number;
-  readonly byStrength: Readonly<Record<Strength, number>>;
   readonly used: number;
   readonly usesKnown: boolean;
   readonly guests: number;
@@ -132,12 +144,6 @@ export function placeView(view: EstateView, key: string): PlaceView {
   const place = tree.places[at] as (typeof tree.places)[number];
   const sets = reach.whoReaches(at);
   const all = sets.reduce((a, b) => a.or(b));
-  const byStrength = Object.fromEntries(
-    STRENGTHS.map((s, i) => {
-      const stronger = sets.slice(i + 1).reduce((a, b) => a.or(b), sets[i + 1] ?? all.without(all));
-      return [s, sets[i]?.without(stronger).size ?? 0];
-    }),
-  ) as Record<Strength, number>;
   const since = daysBefore(reach.day, USED_DAYS);
   const of = uses.get(at);
   let [used, guests, leavers] = [0, 0, 0];
@@ -145,7 +151,7 @@ export function placeView(view: EstateView, key: string): PlaceView {
     const person = people.persons[n];
     if ((of?.get(n) ?? '') >= since) used++;
     if (person?.guest) guests++;
-    if (person?.left && person.left < reach.day) leavers++;
+    if (person && leftBefore(person, reach.day) !== null) leavers++;
   });
   return {
     ...placeNode(view, at),
@@ -159,7 +165,7 @@ export function placeView(view: EstateView, key: string): PlaceView {
       })),
     ...{ isFile: place.posix !== undefined, inherits: place.inherits, gate: place.gate },
     owner: place.owner === null ? null : principal(view, place.owner),
-    ...{ unknown: reach.unknownAt(at), people: all.size, byStrength, used, guests, leavers },
+    ...{ unknown: reach.unknownAt(at), people: all.size, used, guests, leavers },
     usesKnown: uses.size > 0,
     anyone: reach.openToAnyone(at),
     grants: tree
@@ -189,16 +195,11 @@ export interface PersonAt {
   readonly lastUse: string | null;
 }
 
-export function personWork({
-  attributes,
-  guest,
-  left,
-}: {
-  readonly attributes: Readonly<Record<string, string>>;
-  readonly guest: boolean;
-  readonly left: string | null;
-}): string {
+/** What somebody does, or since when no more, as of a day. */
+export function personWork(person: PersonLine, day: string): string {
+  const left = leftBefore(person, day);
   if (left !== null) return `left ${dayText(left)}`;
+  const { attributes, guest } = person;
   return attributes['unit'] ?? attributes['title'] ?? (guest ? 'guest' : '');
 }
 
@@ -222,13 +223,14 @@ export function whoIsAt(
       const [first] = leadingWays(pair);
       return [
         {
-          ...{ key: idKey(person.id), name: person.name ?? person.id, work: personWork(person) },
           ...{
-            guest: person.guest,
-            left: person.left !== null && person.left < view.reach.day ? person.left : null,
+            key: idKey(person.id),
+            name: person.name ?? person.id,
+            work: personWork(person, view.reach.day),
           },
+          ...{ guest: person.guest, left: leftBefore(person, view.reach.day) },
           strength: pair.strength ?? 'see',
-          way: first ? shortWay(wayWords(first, names), first.at === here) : '',
+          way: first ? wayPath(first, names, here) : '',
           wayKind: first ? wayKind(first) : 'direct',
           otherWays: Math.max(0, pair.ways.length - 1),
           lastUse: view.uses.get(at)?.get(n) ?? null,
@@ -236,16 +238,6 @@ export function whoIsAt(
       ];
     }),
   };
-}
-
-/** Without the strength, which stands beside it; what is given here is said so. */
-function shortWay(words: string, isHere: boolean): string {
-  const plain = words.replace(/: (see|read|change|give)(?=$| until|, denied)/, '');
-  return isHere
-    ? plain.replace(/(granted|link) at [^›]*$/, (_, is: string) =>
-        is === 'link' ? 'link here' : 'granted here',
-      )
-    : plain;
 }
 
 /** How one person comes to a place, or does not. */
@@ -276,7 +268,7 @@ export function pairView(view: EstateView, personKey: string, placeKey: string):
   const names = namesOf(view);
   const place = tree.places[at];
   return {
-    person: { key: personKey, name: person.name ?? person.id, work: personWork(person) },
+    person: { key: personKey, name: person.name ?? person.id, work: personWork(person, view.reach.day) },
     place: { key: placeKey, name: place?.name ?? place?.id ?? '' },
     found,
     words: reachWords(found, names),
@@ -293,7 +285,7 @@ export function pairView(view: EstateView, personKey: string, placeKey: string):
       steps.push({ is: 'place', words: names.place(way.at), key: idKey(way.at) });
       return { steps, beaten: 'beaten' in way && way.beaten };
     }),
-    left: person.left !== null && person.left < view.reach.day ? person.left : null,
+    left: leftBefore(person, view.reach.day),
     lastUse: view.uses.get(at)?.get(number) ?? null,
   };
 }

@@ -4,10 +4,18 @@ import {
   type GrantLine,
   type LinkLine,
 } from '../../../core/access/estate/estate-line.ts';
-import { isOpen } from '../../../core/access/estate/people.ts';
+import { isOpen, leftBefore } from '../../../core/access/estate/people.ts';
 import { idKey } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
-import { daysBefore, namesOf, placeAt, principal, USED_DAYS, type Principal } from './place-answers.ts';
+import {
+  daysBefore,
+  namesOf,
+  placeAt,
+  principal,
+  USED_DAYS,
+  type Principal,
+  pathOf,
+} from './place-answers.ts';
 
 /** A grant or a link that somebody is to be asked about. */
 export interface ReviewedLine {
@@ -96,7 +104,7 @@ export function reviewFacts(
         if (day !== undefined && day >= since) used++;
         if (day !== undefined && (lastUse === null || day > lastUse)) lastUse = day;
         const person = people.persons[n];
-        if (person?.left && person.left < view.reach.day && isOpen(person, view.reach.day)) left++;
+        if (person && leftBefore(person, view.reach.day) !== null && isOpen(person, view.reach.day)) left++;
       });
     const [only] = ids;
     const person = ids.length === 1 ? people.persons[people.number(only ?? '') ?? -1] : undefined;
@@ -109,14 +117,7 @@ export function reviewFacts(
     return {
       place: {
         ...{ key: idKey(line.place), name: names.place(line.place) },
-        path:
-          at < 0
-            ? ''
-            : tree
-                .above(at)
-                .toReversed()
-                .map((up) => names.place(tree.places[up]?.id ?? ''))
-                .join(' / '),
+        path: at < 0 ? '' : pathOf(view, at).join(' / '),
         holds: view.holds.get(line.place) ?? null,
       },
       to:

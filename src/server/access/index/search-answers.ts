@@ -1,9 +1,9 @@
-import { wayWords } from '../../../core/access/reach/reach-words.ts';
+import { wayPath } from '../../../core/access/reach/reach-words.ts';
 import { highest, STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
 import { leadingWays } from '../../../core/access/views/people-at.ts';
 import { idKey, idPrefix } from '../keys.ts';
 import type { EstateView } from './estate-index.ts';
-import { namesOf, placeAt } from './place-answers.ts';
+import { namesOf, placeAt, pathOf } from './place-answers.ts';
 
 export interface FoundPlace {
   readonly key: string;
@@ -41,15 +41,10 @@ export function lineSources({ estate: { tree } }: EstateView, source: number): r
 
 function foundPlace(view: EstateView, at: number): FoundPlace {
   const { tree } = view.estate;
-  const names = namesOf(view);
   const { id, name } = tree.places[at] as (typeof tree.places)[number];
   return {
     ...{ key: idKey(id), name: name ?? id },
-    path: tree
-      .above(at)
-      .toReversed()
-      .map((up) => names.place(tree.places[up]?.id ?? ''))
-      .join(' / '),
+    path: pathOf(view, at).join(' / '),
   };
 }
 
@@ -167,7 +162,7 @@ export function whoDiffers(now: EstateView, then: EstateView, key: string): WhoD
       key: idKey(id),
       name: person?.name ?? id,
       strength,
-      way: way ? wayWords(way, namesOf(view)) : '',
+      way: way ? wayPath(way, namesOf(view)) : '',
     };
   };
   return {

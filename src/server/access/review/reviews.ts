@@ -79,7 +79,7 @@ const Row = z.object({
   id: z.number(),
   name: z.string(),
   due: z.string(),
-  state: z.enum(['open', 'done', 'dropped']),
+  state: z.enum(['open', 'done']),
   made_at: Instant,
   ended_at: Instant.nullable(),
   change_id: z.number().nullable(),
@@ -95,7 +95,7 @@ export interface ListedReview {
   readonly id: number;
   readonly name: string;
   readonly due: string;
-  readonly state: 'open' | 'done' | 'dropped';
+  readonly state: 'open' | 'done';
   readonly madeAt: string;
   readonly madeBy: string | null;
   readonly endedAt: string | null;
@@ -115,10 +115,7 @@ function listed({ made_at, ended_at, change_id, maker, n, ...rest }: z.infer<typ
 }
 
 export async function listReviews(store: Queries): Promise<readonly ListedReview[]> {
-  const rows = await store.all(
-    Row,
-    `${LISTED} WHERE r.state <> 'dropped' GROUP BY r.id ORDER BY r.state, r.due, r.id DESC LIMIT 200`,
-  );
+  const rows = await store.all(Row, `${LISTED} GROUP BY r.id ORDER BY r.state, r.due, r.id DESC LIMIT 200`);
   return rows.map(listed);
 }
 
@@ -329,7 +326,7 @@ export async function handOn(
 
 async function lockReview(tx: Queries, id: number) {
   const row = await tx.one(
-    z.object({ state: z.enum(['open', 'done', 'dropped']), name: z.string(), due: z.string() }),
+    z.object({ state: z.enum(['open', 'done']), name: z.string(), due: z.string() }),
     'SELECT state, name, due FROM access_review WHERE id = ? FOR UPDATE',
     [id],
   );

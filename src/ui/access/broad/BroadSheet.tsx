@@ -1,5 +1,5 @@
 import { FINDING_KINDS, type FindingKind } from '../../../core/access/breadth/breadth.ts';
-import { FINDING_LIST } from '../../../core/access/history/event-list.ts';
+import { FINDING_LIST } from '../../../core/access/breadth/finding-list.ts';
 import type { ListedFinding } from '../../../server/access/breadth/find-breadth.ts';
 import type { ChangeWish } from '../../../server/access/index/change-answers.ts';
 import { useMay } from '../../desk/account-context.ts';
