@@ -1,3 +1,4 @@
+import { builtIn } from '../src/core/accounts/roles/held-role.ts';
 import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -52,7 +53,7 @@ const LARGE: EstateSize = {
   jobs: 20_000,
 };
 const LOOKS = 200;
-const OFFICER = { id: 1, email: '', name: 'Ines', title: '', role: 'officer' } as const;
+const OFFICER = { id: 1, email: '', name: 'Ines', title: '', roles: [builtIn('officer')] } as const;
 
 /** What every open desk asks for each second, with a small and a large estate side by side. */
 async function polling(): Promise<void> {

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { ROLES } from '../src/core/accounts/role.ts';
+import { BUILT_IN_ROLES } from '../src/core/accounts/roles/built-in-role.ts';
 import { addAccount, findByEmail, hashPassword } from '../src/server/accounts/account.ts';
 import { setPassword } from '../src/server/accounts/account-care.ts';
 import { record } from '../src/server/evidence/ledger.ts';
@@ -14,13 +14,13 @@ import { launcherSettings } from './settings.ts';
 
 const USAGE = `./yare add-account EMAIL NAME ROLE
 
-  ROLE is one of: ${ROLES.join(', ')}. A password is made and printed once.
+  ROLE is one of: ${BUILT_IN_ROLES.join(', ')}. A password is made and printed once.
 `;
 
 const Input = z.tuple([
   z.email('EMAIL is no e-mail address'),
   z.string().trim().min(1, 'NAME is empty').max(120),
-  z.enum(ROLES, `ROLE is one of: ${ROLES.join(', ')}`),
+  z.enum(BUILT_IN_ROLES, `ROLE is one of: ${BUILT_IN_ROLES.join(', ')}`),
 ]);
 
 /** Adds an account to the database at DATABASE_URL, or to the one that `./yare start` runs. */

@@ -2,6 +2,7 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, vi } from 'vitest';
+import { builtIn } from '../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../src/core/accounts/authority.ts';
 import { AccountContext } from '../src/ui/desk/account-context.ts';
 import { queryClient } from '../src/ui/desk/changed.ts';
@@ -13,9 +14,9 @@ export const OFFICER: Account = {
   email: 'i@x.example',
   name: 'Ines Abara',
   title: '',
-  role: 'officer',
+  roles: [builtIn('officer')],
 };
-export const AUDITOR: Account = { ...OFFICER, id: 2, role: 'auditor' };
+export const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 
 /** Has a part of the desk shown alone before each test, at a path, with answers in the place of the server. */
 export function sheetTest(path: string) {

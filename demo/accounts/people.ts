@@ -1,9 +1,9 @@
-import type { Role } from '../../src/core/accounts/role.ts';
+import type { BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
 
 interface Person {
   readonly name: string;
   readonly title: string;
-  readonly role: Role;
+  readonly role: BuiltInRole;
 }
 
 /** The office of the made-up ferry line. */

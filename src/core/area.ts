@@ -1,12 +1,12 @@
-import type { Role } from './accounts/role.ts';
+import type { BuiltInRole } from './accounts/roles/built-in-role.ts';
 import type { TodayKind } from './desk/today-kind.ts';
 
 /** Something one may do. Officers may do everything. */
 export interface Permission {
   /** As a refusal calls it: “does not include …”. */
   readonly words: string;
-  /** Who may do it besides the officer. */
-  readonly roles: 'everyone' | readonly Role[];
+  /** Who may do it besides the officer, of the roles that ship. */
+  readonly roles: 'everyone' | readonly BuiltInRole[];
 }
 
 export interface ObjectKind {

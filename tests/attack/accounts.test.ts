@@ -1,4 +1,5 @@
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import { builtIn } from '../../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import { changePassword, endAllSessions, setDisabled } from '../../src/server/accounts/account-care.ts';
 import { findAccount } from '../../src/server/accounts/account.ts';
@@ -223,8 +224,8 @@ describe('what one may not see', () => {
     const today = async (who: Account) => (await todayItems(ctx, who)).map((i) => i.kind);
     expect(await today(account)).toContain('failure');
     expect(await today(reviewer)).toEqual([]);
-    expect((await deskState(ctx, { ...reviewer, role: 'data steward' })).ledger).not.toBeNull();
-    expect((await deskState(ctx, { ...reviewer, role: 'request handler' })).ledger).toBeNull();
+    expect((await deskState(ctx, { ...reviewer, roles: [builtIn('data steward')] })).ledger).not.toBeNull();
+    expect((await deskState(ctx, { ...reviewer, roles: [builtIn('request handler')] })).ledger).toBeNull();
   });
 
   it('one does not stop: only who may start a job may cancel it', async () => {

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ownDatabase } from '../own-database.ts';
 import { PROJECT } from '../../launcher/project.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
-import { ROLES, type Role } from '../../src/core/accounts/role.ts';
+import { BUILT_IN_ROLES, type BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
 import { signIn, sessionId } from '../../src/server/accounts/session.ts';
 import { closeAccessThreads } from '../../src/server/access/index/ask-access.ts';
 import { WHOLE_ESTATE } from '../../src/server/access/whole-estate.ts';
@@ -30,7 +30,7 @@ const ctx = testContext();
 const API = join(PROJECT, 'src/pages/api');
 
 /** Who may come in, by a letter each; written down once more, so that a grant that slips is seen. */
-const LETTER: Readonly<Record<Role, string>> = {
+const LETTER: Readonly<Record<BuiltInRole, string>> = {
   officer: 'O',
   'site manager': 'S',
   'data steward': 'D',
@@ -431,7 +431,7 @@ const OPEN = ['POST accounts/sign-in'];
 
 type Route = (api: unknown) => Promise<Response>;
 const routes = new Map<string, Route>();
-const accounts = new Map<Role, Account>();
+const accounts = new Map<BuiltInRole, Account>();
 
 beforeAll(async () => {
   process.env['DATABASE_URL'] = ownDatabase();
@@ -441,7 +441,7 @@ beforeAll(async () => {
     for (const method of ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'])
       if (module[method]) routes.set(`${method} ${file.replace(/\.ts$/, '')}`, module[method]);
   }
-  for (const role of ROLES) accounts.set(role, await testAccount(ctx, role));
+  for (const role of BUILT_IN_ROLES) accounts.set(role, await testAccount(ctx, role));
 });
 afterAll(async () => {
   await closeLensThreads();
@@ -496,7 +496,7 @@ describe('every endpoint lets in those who may come, and nobody else', () => {
     const nowhere = { ...NOWHERE, kind: kind.join(' ') };
     expect(await ask(ofKind(name), undefined, nowhere)).toBe(401);
     let letIn = '';
-    for (const role of ROLES) {
+    for (const role of BUILT_IN_ROLES) {
       const status = await ask(ofKind(name), accounts.get(role), nowhere);
       if (status !== 403) letIn += LETTER[role];
       // What fails on our side would look like being let in.
@@ -525,7 +525,7 @@ describe('what is there is there for those who may come alone', () => {
       ['GET accounts/[id]/index', { id: String(officer.id) }],
     ];
     for (const [name, params] of reads)
-      for (const role of ROLES)
+      for (const role of BUILT_IN_ROLES)
         expect(await ask(name, accounts.get(role), params), `${name} as ${role}`).toBe(
           POLICY[name]?.includes(LETTER[role]) ? 200 : 403,
         );
@@ -800,7 +800,7 @@ describe('what is there is there for those who may come alone', () => {
       },
     ],
   ])('%s is its owner’s, whatever the role', async (_, make) => {
-    for (const role of ROLES) {
+    for (const role of BUILT_IN_ROLES) {
       const owner = await testAccount(ctx, 'officer');
       const [name, params, body, refused] = await make(owner);
       const other = accounts.get(role) as Account;
@@ -811,7 +811,7 @@ describe('what is there is there for those who may come alone', () => {
   });
 
   it('work is stopped by those who may start it, and others are not told that it is there', async () => {
-    const STOPS: Readonly<Record<string, Readonly<Record<Role, number>>>> = {
+    const STOPS: Readonly<Record<string, Readonly<Record<BuiltInRole, number>>>> = {
       'install-check': {
         officer: 200,
         'site manager': 200,
@@ -832,7 +832,7 @@ describe('what is there is there for those who may come alone', () => {
       },
     };
     for (const [kind, expected] of Object.entries(STOPS))
-      for (const role of ROLES) {
+      for (const role of BUILT_IN_ROLES) {
         const id = await ctx.store.transaction((tx) =>
           addJob(tx, ctx.now(), {
             kind,

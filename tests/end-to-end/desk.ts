@@ -11,7 +11,7 @@ import { findProgram } from '../../launcher/prerequisites.ts';
 import { run } from '../../launcher/run.ts';
 import { Processes } from '../../launcher/processes.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
-import type { Role } from '../../src/core/accounts/role.ts';
+import type { BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
 import type { Store } from '../../src/server/store/pool.ts';
 
 const FLAGS = [
@@ -36,7 +36,7 @@ export interface RunningDesk {
   restartDatabase(): Promise<void>;
   /** Starts a process again, after a test has ended it. */
   startAgain(name: 'web' | 'visitor' | 'worker'): Promise<void>;
-  signedIn(role?: Role): Promise<Page>;
+  signedIn(role?: BuiltInRole): Promise<Page>;
   stop(): Promise<void>;
 }
 
@@ -47,7 +47,7 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
   let mariadb: OwnDatabase = await startMariadb(folder, database, true);
   const { store } = await prepareDatabase(mariadb.url);
   const passwordHash = await hashPassword(PASSWORD);
-  const roles: readonly Role[] = ['officer', 'site manager', 'auditor'];
+  const roles: readonly BuiltInRole[] = ['officer', 'site manager', 'auditor'];
   for (const role of roles)
     await addAccount(store, {
       email: `${role.replace(' ', '.')}@test.example`,

@@ -2,8 +2,9 @@ import { ownDatabase } from '../own-database.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import { openContext, type Context } from '../../src/server/context.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
+import { builtIn } from '../../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
-import type { Role } from '../../src/core/accounts/role.ts';
+import type { BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
 import { insertSite } from '../../src/server/websites/sites/sites.ts';
 
 export interface TestContext extends Context {
@@ -26,7 +27,7 @@ export const OFFICER: Account = {
   email: 'officer@test.example',
   name: 'O',
   title: '',
-  role: 'officer',
+  roles: [builtIn('officer')],
 };
 
 let n = 0;
@@ -38,7 +39,7 @@ export function unique(word: string): string {
 export const PASSWORD = 'correct horse battery';
 let hashed: Promise<string> | undefined;
 
-export async function testAccount(ctx: Context, role: Role = 'officer'): Promise<Account> {
+export async function testAccount(ctx: Context, role: BuiltInRole = 'officer'): Promise<Account> {
   hashed ??= hashPassword(PASSWORD);
   const email = `${unique('person')}@test.example`;
   const id = await addAccount(ctx.store, {
@@ -48,7 +49,7 @@ export async function testAccount(ctx: Context, role: Role = 'officer'): Promise
     role,
     passwordHash: await hashed,
   });
-  return { id, email, name: 'Test Person', title: '', role };
+  return { id, email, name: 'Test Person', title: '', roles: [builtIn(role)] };
 }
 
 export async function testSite(

@@ -6,3 +6,7 @@ type ActionsOf<A> = A extends { readonly actions: infer P } ? keyof P & string :
 export type Action = ActionsOf<(typeof AREAS)[number]>;
 
 export const ACTIONS = AREAS.flatMap((a) => Object.keys(a.actions)) as Action[];
+
+export function isAction(name: string): name is Action {
+  return (ACTIONS as readonly string[]).includes(name);
+}

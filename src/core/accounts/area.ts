@@ -4,7 +4,8 @@ export const ACCOUNTS = {
   area: 'accounts',
   actions: {
     'accounts.read': { words: 'seeing accounts', roles: ['access reviewer', 'auditor'] },
-    'accounts.edit': { words: 'disabling accounts and ending sessions', roles: [] },
+    'accounts.edit': { words: 'disabling accounts, ending sessions and giving roles', roles: [] },
+    'accounts.roles': { words: 'saying what roles allow', roles: [] },
     'staff.read': {
       words: 'seeing who works here',
       roles: ['data steward', 'records manager', 'access reviewer', 'request handler', 'auditor'],
@@ -17,6 +18,8 @@ export const ACCOUNTS = {
   objects: {
     account: { words: 'account', see: 'accounts.read' },
     'account scope': { words: 'scope', see: 'accounts.read' },
+    'account roles': { words: 'roles of an account', see: 'accounts.read' },
+    role: { words: 'role', see: 'accounts.read' },
     webhook: { words: 'webhook', see: 'accounts.read' },
     'staff list': { words: 'list of people', see: 'staff.read' },
     program: { words: 'program', see: 'programs.read' },

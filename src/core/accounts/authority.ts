@@ -1,17 +1,14 @@
-import type { Permission } from '../area.ts';
-import { AREAS } from '../areas.ts';
 import type { Action } from './action.ts';
-import type { Role } from './role.ts';
+import { roleWords, type HeldRole, type Holder } from './roles/held-role.ts';
+import { PERMISSIONS, permissionWords } from './roles/permissions.ts';
 import { outsideScope, type Placed, type Scope } from './scope.ts';
-
-/** By the name of what it allows; nothing else grants anything. */
-const PERMISSIONS = new Map<string, Permission>(AREAS.flatMap((a) => Object.entries(a.actions)));
 
 export interface Account {
   readonly id: number;
   readonly email: string;
   readonly name: string;
-  readonly role: Role;
+  /** What they allow adds up. */
+  readonly roles: readonly HeldRole[];
   readonly title: string;
   /** Absent where it is kept to nothing. */
   readonly scope?: Scope | undefined;
@@ -37,7 +34,7 @@ export function authorize(
   if (!may(account, action))
     return {
       allowed: false,
-      why: `Your role, ${account.role}, does not include ${PERMISSIONS.get(action)?.words ?? action}.`,
+      why: lacks(account, action),
     };
   if (object.owner !== undefined && object.owner !== account.id)
     return { allowed: false, why: `This ${object.kind} belongs to someone else.` };
@@ -46,8 +43,14 @@ export function authorize(
   return { allowed: true };
 }
 
-export function may({ role }: Pick<Account, 'role'>, action: Action): boolean {
-  const roles = PERMISSIONS.get(action)?.roles;
-  if (roles === undefined) return false;
-  return roles === 'everyone' || role === 'officer' || roles.includes(role);
+export function may({ roles }: Holder, action: Action): boolean {
+  return PERMISSIONS.get(action)?.roles === 'everyone' || roles.some((r) => r.actions.includes(action));
+}
+
+function lacks({ roles }: Holder, action: Action): string {
+  const words = permissionWords(action);
+  if (roles.length === 0) return `You have no role, and it takes one that includes ${words}.`;
+  return roles.length === 1
+    ? `Your role, ${roleWords({ roles })}, does not include ${words}.`
+    : `Your roles, ${roleWords({ roles })}, do not include ${words}.`;
 }

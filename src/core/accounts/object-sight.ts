@@ -1,7 +1,8 @@
 import type { CoreArea } from '../area.ts';
 import { AREAS } from '../areas.ts';
 import type { Action } from './action.ts';
-import { may, type Account } from './authority.ts';
+import { may } from './authority.ts';
+import type { Holder } from './roles/held-role.ts';
 
 const SEE = new Map(
   (AREAS as readonly CoreArea[]).flatMap((a) => Object.entries(a.objects)).map(([kind, o]) => [kind, o.see]),
@@ -13,7 +14,7 @@ export function isObjectKind(kind: string): boolean {
 }
 
 /** Whether an account may know of objects of a kind; nobody may of a kind that no area has. */
-export function maySee(account: Pick<Account, 'role'>, kind: string): boolean {
+export function maySee(account: Holder, kind: string): boolean {
   const action = SEE.get(kind);
   return action !== undefined && may(account, action as Action);
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { authorize, type Account } from './authority.ts';
+import { builtIn } from './roles/held-role.ts';
 import { outsideScope, type Placed, type Scope } from './scope.ts';
 
 const account = (scope?: Scope): Account => ({
@@ -7,7 +8,7 @@ const account = (scope?: Scope): Account => ({
   email: 'priya@test.example',
   name: 'Priya',
   title: '',
-  role: 'site manager',
+  roles: [builtIn('site manager')],
   scope,
 });
 const site = (id: string): Placed => ({ kind: 'notice', within: [{ kind: 'site', id }] });
@@ -58,7 +59,7 @@ describe('an account that is kept to a part', () => {
 
   it('may not do more than its role for it', () => {
     expect(
-      authorize({ ...account({ site: ['1'] }), role: 'access reviewer' }, 'websites.read', {
+      authorize({ ...account({ site: ['1'] }), roles: [builtIn('access reviewer')] }, 'websites.read', {
         ...site('1'),
         id: 1,
       }).allowed,

@@ -2,6 +2,7 @@ import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import { findBreadth } from './breadth/find-breadth.ts';
 import { ACCESS_CHANGE } from './change/change-job.ts';
+import { accessElsewhere } from './access-elsewhere.ts';
 import { ACCESS_FIGURES } from './figures.ts';
 import { findAccess } from './find-access.ts';
 import { forgetOldChanges } from './history/watches.ts';
@@ -29,6 +30,7 @@ export const ACCESS: ServerArea = {
     { name: 'reviews of access that are due', everyMs: 60_000, work: tellDueReviews },
     { name: 'changes of access whose days are over', everyMs: 600_000, work: forgetOldChanges },
   ],
+  elsewhere: accessElsewhere,
   figures: ACCESS_FIGURES,
   finders: [{ action: 'access.read', find: findAccess }],
 };

@@ -9,6 +9,7 @@ import { PASSWORD_CHANGED } from './letters.ts';
 import { record, type Actor } from '../evidence/ledger.ts';
 import { Count, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
+import { lockHolders, refuseNoOfficer } from './roles/stay-officer.ts';
 import { findAccount, hashPassword, isPassword } from './account.ts';
 import { endSessionsOf } from './session.ts';
 import { beginAttempt } from './sign-in-limit.ts';
@@ -91,11 +92,7 @@ export async function setDisabled(
   disabled: boolean,
 ): Promise<void> {
   await ctx.store.transaction(async (tx) => {
-    // All officers in one order, so that two who disable each other at once do not both succeed.
-    await tx.all(
-      z.object({ id: z.number() }),
-      "SELECT id FROM account WHERE role = 'officer' ORDER BY id FOR UPDATE",
-    );
+    await lockHolders(tx);
     const { disabledAt } = await findAccount(tx, accountId, true);
     if (disabled === (disabledAt !== null)) return;
     if (disabled && accountId === by.id)
@@ -108,6 +105,7 @@ export async function setDisabled(
       disabled ? toDatetime(ctx.now()) : null,
       accountId,
     ]);
+    if (disabled) await refuseNoOfficer(tx, 'disabled');
     const ended = disabled ? await endSessionsOf(tx, accountId) : 0;
     await record(tx, ctx.now(), {
       actor: by.id,

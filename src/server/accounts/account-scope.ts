@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { isOfficer } from '../../core/accounts/roles/held-role.ts';
 import { SCOPE_KINDS, type Scope } from '../../core/accounts/scope.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
@@ -22,7 +23,7 @@ export const ACCOUNT_SCOPE: PlainKind<Scope> = {
   read: async (store, key, lock) => (await findAccount(store, Number(key), lock)).account.scope ?? {},
   write: async (tx, key, scope) => {
     const { account } = await findAccount(tx, Number(key), true);
-    if (account.role === 'officer' && Object.keys(scope).length > 0)
+    if (isOfficer(account) && Object.keys(scope).length > 0)
       throw new RefusedError('An officer answers for all of it.', [
         { field: 'content', message: 'Only other roles can be kept to a part.' },
       ]);

@@ -1,9 +1,10 @@
 import { hash, verify } from '@node-rs/argon2';
 import { z } from 'zod';
 import type { Account } from '../../core/accounts/authority.ts';
-import { ROLES } from '../../core/accounts/role.ts';
+import type { BuiltInRole } from '../../core/accounts/roles/built-in-role.ts';
 import { plainEmail } from '../../core/accounts/email.ts';
 import { notFound } from '../../core/refusal.ts';
+import { ROLES_SQL, RolesColumn } from './roles/roles-column.ts';
 import { SCOPE_SQL, ScopeColumn } from './scope-column.ts';
 import { Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -13,7 +14,7 @@ export const AccountRow = z.object({
   email: z.string(),
   name: z.string(),
   title: z.string(),
-  role: z.enum(ROLES),
+  roles: RolesColumn,
   scope: ScopeColumn,
 });
 
@@ -39,7 +40,10 @@ function toFound({ password_hash, disabled_at, ...account }: z.infer<typeof Foun
   return { account, passwordHash: password_hash, disabledAt: disabled_at };
 }
 
-const FOUND = `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL}, a.password_hash, a.disabled_at FROM account a`;
+/** Of the account `a`, for `AccountRow`. */
+export const ACCOUNT_SQL = `a.id, a.email, a.name, a.title, ${ROLES_SQL}, ${SCOPE_SQL}`;
+
+const FOUND = `SELECT ${ACCOUNT_SQL}, a.password_hash, a.disabled_at FROM account a`;
 
 /** The account that an e-mail address means, however it is spelled. */
 export async function findByEmail(store: Queries, email: string): Promise<FoundAccount | undefined> {
@@ -71,7 +75,7 @@ export type ListedAccount = z.infer<typeof ListedRow>;
 export async function listAccounts(store: Queries, openSince: Date): Promise<ListedAccount[]> {
   return store.all(
     ListedRow,
-    `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL}, a.disabled_at, MAX(s.seen_at) AS seen_at, COUNT(s.id) AS sessions
+    `SELECT ${ACCOUNT_SQL}, a.disabled_at, MAX(s.seen_at) AS seen_at, COUNT(s.id) AS sessions
      FROM account a LEFT JOIN session s ON s.account_id = a.id AND s.seen_at > ?
      GROUP BY a.id ORDER BY a.name, a.id LIMIT 2000`,
     [toDatetime(openSince)],
@@ -82,14 +86,17 @@ export interface NewAccount {
   readonly email: string;
   readonly name: string;
   readonly title: string;
-  readonly role: Account['role'];
+  readonly role: BuiltInRole;
   readonly passwordHash: string;
 }
 
 export async function addAccount(store: Queries, account: NewAccount): Promise<number> {
   const { id } = await store.run(
-    'INSERT INTO account (email, name, title, role, password_hash) VALUES (?, ?, ?, ?, ?)',
-    [plainEmail(account.email), account.name, account.title, account.role, account.passwordHash],
+    'INSERT INTO account (email, name, title, password_hash) VALUES (?, ?, ?, ?)',
+    [plainEmail(account.email), account.name, account.title, account.passwordHash],
   );
+  await store.run('INSERT INTO account_role (account_id, role, given_at) VALUES (?, ?, UTC_TIMESTAMP(3))', [
+    ...[id, account.role],
+  ]);
   return id;
 }

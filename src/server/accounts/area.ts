@@ -1,4 +1,7 @@
 import type { PlainKind } from '../rules/plain-object.ts';
+import type { RuleKind } from '../rules/rule-kind.ts';
+import { ACCOUNT_ROLES } from './roles/account-roles.ts';
+import { ROLE } from './roles/role-rule.ts';
 import { ACCOUNT_SCOPE } from './account-scope.ts';
 import type { ServerArea } from '../area.ts';
 import { forgetOldSessions } from './session.ts';
@@ -10,6 +13,19 @@ export const ACCOUNTS: ServerArea = {
       kind: ACCOUNT_SCOPE as PlainKind<unknown>,
       see: 'accounts.read',
       edit: 'accounts.edit',
+    },
+    {
+      kind: ACCOUNT_ROLES as PlainKind<unknown>,
+      see: 'accounts.read',
+      edit: 'accounts.edit',
+    },
+  ],
+  rules: [
+    {
+      kind: ROLE as RuleKind<unknown>,
+      see: 'accounts.read',
+      edit: 'accounts.roles',
+      force: 'accounts.roles',
     },
   ],
   upkeep: [{ name: 'old sessions', everyMs: 3_600_000, work: forgetOldSessions }],

@@ -8,8 +8,7 @@ import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import { AccountRow, findByEmail, isPassword } from './account.ts';
-import { SCOPE_SQL } from './scope-column.ts';
+import { ACCOUNT_SQL, AccountRow, findByEmail, isPassword } from './account.ts';
 import { beginAttempt, WINDOW_MS } from './sign-in-limit.ts';
 
 export const SESSION_COOKIE = 'yare_session';
@@ -152,7 +151,7 @@ export async function accountOf(ctx: Context, token: string | undefined): Promis
   const now = ctx.now();
   const row = await ctx.store.one(
     AccountRow.extend({ seen_at: Instant }),
-    `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL}, s.seen_at FROM session s JOIN account a ON a.id = s.account_id
+    `SELECT ${ACCOUNT_SQL}, s.seen_at FROM session s JOIN account a ON a.id = s.account_id
      WHERE s.id = ? AND s.expires_at > ? AND s.seen_at > ? AND a.disabled_at IS NULL`,
     [idOf(token), toDatetime(now), toDatetime(openSince(now))],
   );

@@ -1,4 +1,5 @@
 import { may, type Account } from '../../core/accounts/authority.ts';
+import type { Holder } from '../../core/accounts/roles/held-role.ts';
 import { isKept } from '../../core/accounts/scope.ts';
 import type { ChangedObject } from '../../core/desk/changed-object.ts';
 import { AREAS } from '../areas.ts';
@@ -41,12 +42,15 @@ const RULES = AREAS.flatMap((a) => a.rules ?? []);
 /** As much of it as the account may be told. */
 export async function deskState(ctx: Context, account: Account): Promise<DeskState> {
   if (isKept(account)) return keptState(ctx, account);
-  const [role, assigned] = await Promise.all([roleState(ctx, account), countAssigned(ctx.store, [account])]);
+  const [role, assigned] = await Promise.all([
+    sharedState(ctx, account),
+    countAssigned(ctx.store, [account]),
+  ]);
   return withAssigned(role, assigned.get(account.id));
 }
 
 /** What everybody of a role may be told; of kept counts alone, so that it costs the same whatever there is. */
-export async function roleState(ctx: Context, role: Pick<Account, 'role'>): Promise<DeskState> {
+export async function sharedState(ctx: Context, role: Holder): Promise<DeskState> {
   const [counts, jobs, ledger, items] = await Promise.all([
     ruleCounts(ctx.store, kindsSeen(role)),
     recentJobs(ctx, 10),
@@ -56,7 +60,7 @@ export async function roleState(ctx: Context, role: Pick<Account, 'role'>): Prom
   return stateOf(role, counts, jobs, ledger, items);
 }
 
-const kindsSeen = (role: Pick<Account, 'role'>, which: (kind: RuleKind<unknown>) => boolean = () => true) =>
+const kindsSeen = (role: Holder, which: (kind: RuleKind<unknown>) => boolean = () => true) =>
   RULES.filter((r) => may(role, r.see) && which(r.kind)).map((r) => r.kind.object);
 
 /** What somebody who is kept to a part may be told; the ledger is about all of it. */
@@ -79,7 +83,7 @@ export async function keptState(ctx: Context, account: Account): Promise<DeskSta
 }
 
 function stateOf(
-  role: Pick<Account, 'role' | 'scope'>,
+  role: Holder & Pick<Account, 'scope'>,
   counts: RuleCounts,
   jobs: readonly Job[],
   ledger: DeskState['ledger'],

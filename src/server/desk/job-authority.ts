@@ -1,4 +1,5 @@
 import { may, type Account, type AuthorityObject } from '../../core/accounts/authority.ts';
+import type { Holder } from '../../core/accounts/roles/held-role.ts';
 import { inScope } from '../../core/accounts/scope.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import { AREAS } from '../areas.ts';
@@ -14,7 +15,7 @@ export const JOB_KINDS: ReadonlyMap<string, JobKind> = new Map(
 );
 
 /** A kind that no area has any more is for those who may do everything. */
-export function maySeeJob(account: Pick<Account, 'role' | 'scope'>, job: SeenJob): boolean {
+export function maySeeJob(account: Holder & Pick<Account, 'scope'>, job: SeenJob): boolean {
   return (
     may(account, JOB_KINDS.get(job.kind)?.see ?? 'accounts.edit') &&
     withinOf(job).every((w) => inScope(account, w.kind, w.id))
@@ -23,7 +24,7 @@ export function maySeeJob(account: Pick<Account, 'role' | 'scope'>, job: SeenJob
 
 type SeenJob = Pick<Job, 'kind' | 'within_object' | 'within_id'>;
 
-export function mayCancelJob(account: Pick<Account, 'role'>, kind: string): boolean {
+export function mayCancelJob(account: Holder, kind: string): boolean {
   return may(account, 'jobs.cancel') && may(account, JOB_KINDS.get(kind)?.start ?? 'accounts.edit');
 }
 

@@ -1,11 +1,11 @@
 import type { Account } from '../../core/accounts/authority.ts';
 import { maySee } from '../../core/accounts/object-sight.ts';
-import type { Role } from '../../core/accounts/role.ts';
 import { fewChanges, type ChangedObject } from '../../core/desk/changed-object.ts';
+import { togetherAllow } from '../../core/accounts/roles/role-kinship.ts';
 import { isKept } from '../../core/accounts/scope.ts';
 import { findAccount } from '../accounts/account.ts';
 import { isOpen } from '../accounts/session.ts';
-import { keptState, roleState, withAssigned, type DeskState } from './desk-state.ts';
+import { keptState, sharedState, withAssigned, type DeskState } from './desk-state.ts';
 import { RecentChanges } from './recent-changes.ts';
 import { countAssigned } from './today.ts';
 import type { Context } from '../context.ts';
@@ -26,8 +26,8 @@ const MOST_STREAMS = 12;
 const MOST_CHANGED = 20;
 
 /**
- * One look at the database a second for all open desks of this process and each role among them, since what somebody is
- * told depends on the role; each is sent what changed, as server-sent events: `desk` with what the bar and the strip
+ * One look at the database a second for all open desks of this process and each set of permissions among them, since what
+ * somebody is told depends on those; each is sent what changed, as server-sent events: `desk` with what the bar and the strip
  * show, `changed` with the objects that were changed. No look while nobody listens.
  */
 class Live {
@@ -76,17 +76,18 @@ class Live {
   async #tellState(): Promise<void> {
     const accounts = [...new Map([...this.#listeners].map((l) => [l.account.id, l.account])).values()];
     const assigned = await countAssigned(this.ctx.store, accounts);
-    const states = new Map<Role, DeskState>();
-    const stateOfRole = async (account: Account) => {
-      const state = states.get(account.role) ?? (await roleState(this.ctx, account));
-      states.set(account.role, state);
+    const states = new Map<string, DeskState>();
+    const stateOfRoles = async (account: Account) => {
+      const allowed = togetherAllow(account.roles).join();
+      const state = states.get(allowed) ?? (await sharedState(this.ctx, account));
+      states.set(allowed, state);
       return state;
     };
     for (const account of accounts) {
       const text = JSON.stringify(
         isKept(account)
           ? await keptState(this.ctx, account)
-          : withAssigned(await stateOfRole(account), assigned.get(account.id)),
+          : withAssigned(await stateOfRoles(account), assigned.get(account.id)),
       );
       if (text === this.#last.get(account.id)) continue;
       this.#last.set(account.id, text);
@@ -169,6 +170,6 @@ export function liveStream(
 }
 
 /** What decides what somebody may see. */
-function sightOf({ role, scope }: Account): string {
-  return JSON.stringify([role, scope]);
+function sightOf({ roles, scope }: Account): string {
+  return JSON.stringify([togetherAllow(roles), scope]);
 }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { may, type Account } from '../../core/accounts/authority.ts';
+import type { Holder } from '../../core/accounts/roles/held-role.ts';
 import { inScope, type Within } from '../../core/accounts/scope.ts';
 import { ACTIONS, type Action } from '../../core/accounts/action.ts';
 import { todayKind, type TodayKindName } from '../../core/desk/today-kinds.ts';
@@ -210,7 +211,7 @@ function sum(rows: readonly z.infer<typeof CountRow>[]): TodayCount {
 }
 
 /** Of what everybody of a role may see. */
-export async function countShared(store: Queries, role: Pick<Account, 'role'>): Promise<TodayCount> {
+export async function countShared(store: Queries, role: Holder): Promise<TodayCount> {
   const rows = await store.all(
     CountRow,
     'SELECT action, assigned_to, items, mark FROM today_count WHERE action IN (?) AND assigned_to = 0',
@@ -222,7 +223,7 @@ export async function countShared(store: Queries, role: Pick<Account, 'role'>): 
 /** Of what is for one of these alone, by their ids. */
 export async function countAssigned(
   store: Queries,
-  accounts: readonly Pick<Account, 'id' | 'role'>[],
+  accounts: readonly (Holder & Pick<Account, 'id'>)[],
 ): Promise<ReadonlyMap<number, TodayCount>> {
   if (accounts.length === 0) return new Map();
   const rows = await store.all(
@@ -256,7 +257,7 @@ export async function countKept(store: Queries, account: Account): Promise<Today
   return row ?? NONE;
 }
 
-const allowedTo = (role: Pick<Account, 'role'>) => ACTIONS.filter((a) => may(role, a));
+const allowedTo = (role: Holder) => ACTIONS.filter((a) => may(role, a));
 
 /** Takes an item off Today since somebody saw to it. Throws a RefusedError for one that ends by itself. */
 export async function dismissItem(ctx: Context, account: Account, kind: string, key: string): Promise<void> {

@@ -1,5 +1,6 @@
 import type { ServerArea } from '../area.ts';
 import { findHoldings } from './find-holdings.ts';
+import { holdingsElsewhere } from './holdings-elsewhere.ts';
 import { HOLDINGS_FIGURES } from './figures.ts';
 import { findDetectors } from './detection/detectors/find-detectors.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
@@ -65,6 +66,7 @@ export const HOLDINGS: ServerArea = {
     { name: 'listings that are due', everyMs: 30_000, work: readDueListings },
     { name: 'kept copies whose day has come', everyMs: 60 * 60_000, work: dropOldCopies },
   ],
+  elsewhere: holdingsElsewhere,
   figures: HOLDINGS_FIGURES,
   finders: [
     { action: 'holdings.read', find: findHoldings },

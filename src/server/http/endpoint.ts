@@ -4,6 +4,7 @@ import { authorize, type Account, type AuthorityObject } from '../../core/accoun
 import type { Action } from '../../core/accounts/action.ts';
 import { fewChanges, type ChangedObject } from '../../core/desk/changed-object.ts';
 import { RefusedError, type Refusal } from '../../core/refusal.ts';
+import { noteUse } from '../accounts/roles/permission-use.ts';
 import { context, type Context } from '../context.ts';
 import { withChanges } from '../evidence/changes-made.ts';
 import { logFailure } from '../processes/failure-log.ts';
@@ -76,6 +77,7 @@ export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): 
       refuse(authorize(account, action, any));
       const input = await readInput(api, definition.input);
       if (definition.object) refuse(authorize(account, action, await definition.object(ctx, input, account)));
+      await noteUse(ctx, account.id, action);
       const { result, changed } = await withChanges(() =>
         definition.run({
           ctx,

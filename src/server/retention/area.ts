@@ -10,6 +10,7 @@ import { gatherDue } from './disposal/gather.ts';
 import { runAgreed } from './disposal/run-agreed.ts';
 import { answerForTheSilent } from './disposal/say.ts';
 import { tellAskedOwners } from './disposal/tell-owners.ts';
+import { retentionElsewhere } from './retention-elsewhere.ts';
 import { RETENTION_FIGURES } from './figures.ts';
 import { findRetention } from './find-retention.ts';
 import { HOLD } from './holds/holds.ts';
@@ -75,6 +76,7 @@ export const RETENTION: ServerArea = {
     { name: 'reviews of rules', everyMs: 60_000, work: remindOfReviews },
     { name: 'custodians of holds', everyMs: 30_000, work: tellCustodians },
   ],
+  elsewhere: retentionElsewhere,
   figures: RETENTION_FIGURES,
   finders: [{ action: 'retention.read', find: findRetention }],
 };

@@ -1,11 +1,10 @@
 import type { Action } from '../../core/accounts/action.ts';
 import { may, type Account } from '../../core/accounts/authority.ts';
-import { ROLES } from '../../core/accounts/role.ts';
+import { roleWords } from '../../core/accounts/roles/held-role.ts';
 import { inScope } from '../../core/accounts/scope.ts';
 import type { LetterTemplate } from '../../core/outbox/letter.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
-import { AccountRow, findAccount } from '../accounts/account.ts';
-import { SCOPE_SQL } from '../accounts/scope-column.ts';
+import { ACCOUNT_SQL, AccountRow, findAccount } from '../accounts/account.ts';
 import type { Context } from '../context.ts';
 import { putOnToday, takeOffToday } from '../desk/today.ts';
 import { record } from '../evidence/ledger.ts';
@@ -24,7 +23,8 @@ export interface Candidate {
   readonly id: number;
   readonly name: string;
   readonly title: string;
-  readonly role: Account['role'];
+  /** The names of theirs. */
+  readonly role: string;
   readonly email: string;
   /** Why they cannot be asked; '' where they can. */
   readonly why: string;
@@ -49,11 +49,12 @@ async function candidates(
   const within = (await kind.within?.(store, key)) ?? [];
   const people = await store.all(
     AccountRow,
-    `SELECT a.id, a.email, a.name, a.title, a.role, ${SCOPE_SQL} FROM account a WHERE a.disabled_at IS NULL AND a.role IN (?) ORDER BY a.name, a.id LIMIT 2000`,
-    [ROLES.filter((role) => may({ role }, force))],
+    `SELECT ${ACCOUNT_SQL} FROM account a WHERE a.disabled_at IS NULL ORDER BY a.name, a.id LIMIT 2000`,
   );
-  return people.map(({ scope, ...p }) => ({
+  const able = people.filter((p) => may(p, force));
+  return able.map(({ scope, roles, ...p }) => ({
     ...p,
+    role: roleWords({ roles }),
     why:
       p.id === asker
         ? 'asks for it'

@@ -20,7 +20,7 @@ export interface PlainKind<T> {
   /** As it stands, locked where `lock`; throws a RefusedError (404). */
   read(store: Queries, key: Key, lock?: boolean): Promise<T>;
   /** In the transaction that locked it. Throws a RefusedError for what will not do. */
-  write(tx: Queries, key: Key, content: T, before: T, now: Date): Promise<void>;
+  write(tx: Queries, key: Key, content: T, before: T, now: Date, by: number): Promise<void>;
 }
 
 export interface PlainObject<T> extends Saved<T> {
@@ -113,7 +113,7 @@ async function writeObject<T>(
       'Some of this cannot be taken as it is.',
       parsed.error.issues.map((i) => ({ field: i.path.join('.'), message: i.message })),
     );
-  await kind.write(tx, key, parsed.data, saved.content, now);
+  await kind.write(tx, key, parsed.data, saved.content, now, accountId);
   const revision = saved.revision + 1;
   await tx.run(
     'UPDATE object_edit SET revision = ?, edited_by = ?, edited_at = ? WHERE object = ? AND id = ?',

@@ -42,6 +42,7 @@ export async function takeRuleBack<T>(
   const rule = await readRule(tx, kind, key, true);
   refuseStale(rule, revision, kind.object);
   const older = await readRuleVersion(tx, kind, key, version);
+  await kind.check?.({ store: tx, by: accountId, key, saved: rule.content, content: older });
   await saveLocked(tx, now, kind, accountId, rule, older);
 }
 
@@ -78,6 +79,8 @@ export async function undoRuleEdit<T>(
     rule.content as Json,
     await kind.vocabulary(tx),
   );
+  const { content: saved } = rule;
+  await kind.check?.({ store: tx, by: accountId, key, saved, content: content as T });
   return saveLocked(tx, now, kind, accountId, rule, content as T);
 }
 

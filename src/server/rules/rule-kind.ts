@@ -32,7 +32,7 @@ export interface RuleKind<T> {
   /** What it says, in plain text, a sentence a line. */
   text?(store: Queries, key: Key, content: T): Promise<string>;
   vocabulary(store: Queries): Promise<Vocabulary>;
-  /** Before a draft is saved, outside its transaction: throws a RefusedError for what nobody may save. */
+  /** Before a draft is saved, as typed, taken back or undone: throws a RefusedError for what nobody may save. */
   check?(saving: { store: Queries; by: number; key: Key; saved: T; content: T }): Promise<void>;
   /** Throws a RefusedError for an act that something else keeps it from. */
   mayMove?(tx: Queries, key: Key, act: Act['act']): Promise<void>;

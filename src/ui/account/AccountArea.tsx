@@ -1,36 +1,76 @@
-import { useQuery } from '@tanstack/react-query';
-import type * as accountsApi from '../../pages/api/accounts/index.ts';
-import type { AnswerOf } from '../../server/http/endpoint.ts';
+import { useMemo } from 'react';
 import { may, type Account } from '../../core/accounts/authority.ts';
+import { roleWords } from '../../core/accounts/roles/held-role.ts';
 import type { ListedAccount } from '../../server/accounts/account.ts';
 import { Desk } from '../desk/Desk.tsx';
+import { newKey } from '../desk/keys.ts';
 import { go, useDeskLocation } from '../desk/location.ts';
-import { request } from '../desk/request.ts';
 import { whenWords } from '../desk/words.ts';
 import { RegisterList } from '../parts/RegisterList.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
+import { AccountShelf } from './AccountShelf.tsx';
+import { personLink } from './links.ts';
 import { OwnAccountSheet } from './OwnAccountSheet.tsx';
 import { PersonSheet } from './PersonSheet.tsx';
+import { NewRole } from './roles/NewRole.tsx';
+import { RoleRegister } from './roles/RoleRegister.tsx';
+import { RolesOverview } from './roles/RolesOverview.tsx';
+import { RoleSheet } from './roles/RoleSheet.tsx';
+import { RoleSoundings } from './roles/RoleSoundings.tsx';
+import { useAccounts } from './use-accounts.ts';
 
-/** One's own account; for those who look after accounts, everyone's. */
+/** One's own account; for those who look after accounts, everyone's, and what roles allow. */
 export function AccountArea({ account }: { readonly account: Account }) {
-  const { path } = useDeskLocation();
+  const { path, query } = useDeskLocation();
+  const mayRead = may(account, 'accounts.read');
+  const inRoles = mayRead && path[0] === 'roles';
+  const keys = useMemo(
+    () => (inRoles && may(account, 'accounts.roles') ? newKey('New role', 'role') : []),
+    [account, inRoles],
+  );
+  if (inRoles) {
+    const id = path[1];
+    return (
+      <Desk
+        account={account}
+        area="account"
+        keys={keys}
+        register={
+          <>
+            <AccountShelf what="roles" />
+            <RoleRegister chosen={id} />
+          </>
+        }
+        sheet={
+          <>
+            {id ? <RoleSheet key={id} id={id} /> : <RolesOverview />}
+            {query.get('new') === 'role' && <NewRole from={query.get('from')} />}
+          </>
+        }
+        soundings={id ? <RoleSoundings key={id} id={id} /> : undefined}
+      />
+    );
+  }
   const chosen = Number(path[0] ?? account.id);
   return (
     <Desk
       account={account}
       area="account"
-      register={may(account, 'accounts.read') ? <People me={account} chosen={chosen} /> : undefined}
+      register={
+        mayRead && (
+          <>
+            <AccountShelf what="people" />
+            <People me={account} chosen={chosen} />
+          </>
+        )
+      }
       sheet={chosen === account.id ? <OwnAccountSheet account={account} /> : <PersonSheet id={chosen} />}
     />
   );
 }
 
 function People({ me, chosen }: { readonly me: Account; readonly chosen: number }) {
-  const people = useQuery({
-    queryKey: ['accounts'],
-    queryFn: () => request<AnswerOf<typeof accountsApi.GET>>('GET', '/api/accounts'),
-  });
+  const people = useAccounts();
   if (people.isError && !people.data)
     return <Failure error={people.error} onRetry={() => void people.refetch()} />;
   if (!people.data) return <Loading what="accounts" />;
@@ -40,8 +80,8 @@ function People({ me, chosen }: { readonly me: Account; readonly chosen: number 
       rows={people.data.map((p) => ({
         id: String(p.id),
         name: p.name,
-        detail: `${p.id === me.id ? 'you · ' : ''}${p.role} · ${hereWords(p)}`,
-        href: p.id === me.id ? '/account' : `/account/${p.id}`,
+        detail: `${p.id === me.id ? 'you · ' : ''}${roleWords(p)} · ${hereWords(p)}`,
+        href: p.id === me.id ? '/account' : personLink(p.id),
       }))}
       chosen={String(chosen)}
       onChoose={(r) => go(r.href)}

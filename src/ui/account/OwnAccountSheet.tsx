@@ -3,6 +3,7 @@ import type * as languageApi from '../../pages/api/accounts/language.ts';
 import type * as accountsSessionsApi from '../../pages/api/accounts/sessions/index.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Account } from '../../core/accounts/authority.ts';
+import { roleWords } from '../../core/accounts/roles/held-role.ts';
 import { LETTER_LANGUAGES } from '../../core/outbox/letter.ts';
 import { request } from '../desk/request.ts';
 import { setTheme, type Theme } from '../desk/theme.ts';
@@ -26,7 +27,7 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
     <div className={css['sheet']}>
       <SheetHead
         title={account.name}
-        detail={[account.title, account.role, account.email].filter(Boolean).join(' · ')}
+        detail={[account.title, roleWords(account), account.email].filter(Boolean).join(' · ')}
         actions={
           <Button
             onClick={() =>

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import type * as accountsIdApi from '../../pages/api/accounts/[id]/index.ts';
 import type * as accountsIdSessionsApi from '../../pages/api/accounts/[id]/sessions.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
+import { isOfficer, roleWords } from '../../core/accounts/roles/held-role.ts';
 import { useMay } from '../desk/account-context.ts';
 import { request } from '../desk/request.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
@@ -9,6 +10,7 @@ import { countWords, whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
+import { RolesSentence } from './roles/RolesSentence.tsx';
 import { ScopeSentence } from './ScopeSentence.tsx';
 import css from './account.module.css';
 
@@ -22,7 +24,7 @@ export function PersonSheet({ id }: { readonly id: number }) {
   if (person.isError && !person.data)
     return <Failure error={person.error} onRetry={() => void person.refetch()} />;
   if (!person.data) return <Loading what="the account" />;
-  const { name, title, role, email, disabledAt, sessions } = person.data;
+  const { name, title, roles, email, disabledAt, sessions } = person.data;
   const setDisabled = async (disabled: boolean) => {
     try {
       await request('PATCH', `/api/accounts/${id}`, { disabled });
@@ -48,7 +50,7 @@ export function PersonSheet({ id }: { readonly id: number }) {
     <div className={css['sheet']}>
       <SheetHead
         title={name}
-        detail={[title, role, email, disabledAt && `disabled ${whenWords(disabledAt)}`]
+        detail={[title, roleWords({ roles }), email, disabledAt && `disabled ${whenWords(disabledAt)}`]
           .filter(Boolean)
           .join(' · ')}
         actions={
@@ -60,7 +62,9 @@ export function PersonSheet({ id }: { readonly id: number }) {
           ))
         }
       />
-      {role !== 'officer' && (
+      <h2>What they may do</h2>
+      <RolesSentence id={id} name={name} />
+      {!isOfficer({ roles }) && (
         <>
           <h2>What they look after</h2>
           <ScopeSentence id={id} name={name} />

@@ -7,10 +7,14 @@ export const ACCOUNT: UiArea = {
   view: async () => (await import('./AccountArea.tsx')).AccountArea,
   action: 'own-sessions',
   reads: {
-    accounts: ['account', 'account scope'],
-    account: ['account', 'session', 'account scope'],
+    accounts: ['account', 'account scope', 'account roles', 'role'],
+    account: ['account', 'session', 'account scope', 'account roles', 'role'],
     'account scope': ['account scope'],
     'scope-options': ['site'],
+    roles: ['role', 'account roles', 'account'],
+    role: ['role'],
+    'role-outlook': ['role', 'account roles', 'account'],
+    'account roles': ['account roles'],
     sessions: ['account', 'session'],
   },
 };

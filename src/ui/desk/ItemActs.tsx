@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { may } from '../../core/accounts/authority.ts';
-import type { Account } from '../../core/accounts/authority.ts';
+import type { Holder } from '../../core/accounts/roles/held-role.ts';
 import { AREAS } from '../areas.ts';
 import { Button } from '../parts/Button.tsx';
 import { lazyPart } from '../parts/lazy-part.tsx';
@@ -11,7 +11,7 @@ const ACTS = AREAS.flatMap(({ itemActs = [] }) =>
 );
 
 /** Whether somebody can do anything with several items. */
-export function mayActOnItems(account: Pick<Account, 'role'>): boolean {
+export function mayActOnItems(account: Holder): boolean {
   return ACTS.some((a) => may(account, a.action));
 }
 

@@ -6,6 +6,7 @@ import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
 import { standInForServer, type StandInServer } from '../../../tests/stand-in-server.ts';
+import { builtIn } from '../../core/accounts/roles/held-role.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { itemVocabulary } from '../../core/holdings/items/item-facts.ts';
 import type { ItemFigures } from '../../core/holdings/items/item-figures.ts';
@@ -25,7 +26,7 @@ import { ContradictionList } from './records/ContradictionList.tsx';
 import { AddressFields, addressTyped, typedAddress } from './sources/AddressFields.tsx';
 import { SourceAddress, type SourceKind } from '../../core/holdings/sources/source.ts';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
+const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
 
 let { asked, answers }: StandInServer = { asked: [], answers: {} };
 
@@ -201,7 +202,7 @@ describe('contradictions', () => {
   });
 
   it('are read alone by an auditor', () => {
-    shown(<ContradictionList found={[found]} />, { ...OFFICER, role: 'auditor' });
+    shown(<ContradictionList found={[found]} />, { ...OFFICER, roles: [builtIn('auditor')] });
     expect(screen.queryByRole('button')).toBeNull();
   });
 });

@@ -6,6 +6,7 @@ import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
 import { standInForServer, type StandInServer } from '../../../tests/stand-in-server.ts';
+import { builtIn } from '../../core/accounts/roles/held-role.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { newLevel, type LevelContent } from '../../core/protection/levels/level-content.ts';
 import type { LevelOutlook, RuleCounts } from '../../server/protection/rules/level-outlook.ts';
@@ -20,8 +21,8 @@ import { LevelRuleSoundings } from './rules/LevelRuleSoundings.tsx';
 import { LevelRunSheet } from './runs/LevelRunSheet.tsx';
 import { NewLevelRun } from './runs/NewLevelRun.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
-const AUDITOR: Account = { ...OFFICER, id: 2, role: 'auditor' };
+const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 const LEVELS = [
   {
     id: 'strict',

@@ -6,6 +6,7 @@ import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
 import { standInForServer, type StandInServer } from '../../../tests/stand-in-server.ts';
+import { builtIn } from '../../core/accounts/roles/held-role.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { newRetentionRule } from '../../core/retention/rules/retention-rule.ts';
 import type { DisposalView } from '../../server/retention/disposal/disposals.ts';
@@ -21,8 +22,8 @@ import { VerdictText } from './items/VerdictText.tsx';
 import { MonthBars } from './rules/MonthBars.tsx';
 import { RetentionSoundings } from './rules/RetentionSoundings.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
-const AUDITOR: Account = { ...OFFICER, id: 2, role: 'auditor' };
+const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 
 let { asked, answers }: StandInServer = { asked: [], answers: {} };
 

@@ -6,6 +6,7 @@ import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
 import { standInForServer, type StandInServer } from '../../../tests/stand-in-server.ts';
+import { builtIn } from '../../core/accounts/roles/held-role.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { slotsOf, type Sentence } from '../../core/rules/sentence.ts';
 import type { Approval } from '../../server/rules/approval-store.ts';
@@ -18,8 +19,8 @@ import { AskDialog } from './AskDialog.tsx';
 import { PastEdits, PastVersions } from './PastEdits.tsx';
 import { RuleSentence } from './RuleSentence.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
-const AUDITOR: Account = { ...OFFICER, id: 9, role: 'auditor' };
+const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const AUDITOR: Account = { ...OFFICER, id: 9, roles: [builtIn('auditor')] };
 
 /** What is asked of the server, and what it answers. */
 let { asked, answers }: StandInServer = { asked: [], answers: {} };

@@ -7,7 +7,7 @@ import { isEmpty, loadDemo } from '../../../demo/load.ts';
 import { Random } from '../../../demo/random.ts';
 import { OFFICER } from '../context.ts';
 import { tempFolder } from '../holdings/estate.ts';
-import { ROLES } from '../../../src/core/accounts/role.ts';
+import { BUILT_IN_ROLES } from '../../../src/core/accounts/roles/built-in-role.ts';
 import { fairness } from '../../../src/core/websites/notice/fairness.ts';
 import { signIn } from '../../../src/server/accounts/session.ts';
 import type { Context } from '../../../src/server/context.ts';
@@ -60,14 +60,14 @@ const count = async (table: string, where = '1 = 1') =>
 describe('the demo', () => {
   it('has eight people, every role among them, who can sign in', async () => {
     expect(PEOPLE).toHaveLength(8);
-    expect(new Set(PEOPLE.map((p) => p.role))).toEqual(new Set(ROLES));
+    expect(new Set(PEOPLE.map((p) => p.role))).toEqual(new Set(BUILT_IN_ROLES));
     const { account } = await signIn(ctx, {
       email: emailOf('Emil Varga'),
       password: DEMO_PASSWORD,
       address: '198.18.0.1',
       userAgent: '',
     });
-    expect(account).toMatchObject({ role: 'auditor', name: 'Emil Varga' });
+    expect(account).toMatchObject({ roles: [{ id: 'auditor' }], name: 'Emil Varga' });
   });
 
   it('is big enough to be real, over ninety days, and nothing of it lies in the future', async () => {

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { ownDatabase } from '../../own-database.ts';
 import { fillEstate, type EstateSize } from '../../../bench/estate.ts';
 import { prepareDatabase } from '../../../launcher/database-command.ts';
+import { builtIn } from '../../../src/core/accounts/roles/held-role.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { deskState } from '../../../src/server/desk/desk-state.ts';
@@ -147,7 +148,10 @@ describe('a list reads by an index, however much there is', () => {
     ['sweeps', async (ctx) => latestSweeps(ctx.store, (await findSite(ctx.store, SITE)).id)],
     ['the next job', (ctx) => claimJob(ctx, 'me', ['sweep'])],
     ['what a site needs', (ctx) => showSiteOnToday(ctx.store, 7)],
-    ['an entry by its number, in Find', (ctx) => find(ctx, { ...OFFICER, role: 'access reviewer' }, '12')],
+    [
+      'an entry by its number, in Find',
+      (ctx) => find(ctx, { ...OFFICER, roles: [builtIn('access reviewer')] }, '12'),
+    ],
   ])('%s', async (_, work) => {
     expect(await rowsRead(large, work)).toBeLessThan(FEW);
   });

@@ -50,7 +50,7 @@ const policy = async (more: { archive?: string; archivePlace?: string }) => {
   const { store } = test.ctx;
   await store.transaction(async (tx) => {
     const before = await readRetentionPolicy(tx);
-    await RETENTION_POLICY.write(tx, '1', { ...before, ...more }, before, test.ctx.now());
+    await RETENTION_POLICY.write(tx, '1', { ...before, ...more }, before, test.ctx.now(), 1);
   });
 };
 const methodOf = async (item: number) =>

@@ -6,6 +6,7 @@ import { useRef, type ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../../tests/no-layout.ts';
 import { standInForServer, type StandInServer } from '../../../../tests/stand-in-server.ts';
+import { builtIn } from '../../../core/accounts/roles/held-role.ts';
 import type { Account } from '../../../core/accounts/authority.ts';
 import { newPublication } from '../../../core/protection/publishing/publication.ts';
 import { AccountContext } from '../../desk/account-context.ts';
@@ -19,8 +20,8 @@ import { PublicationSheet } from './PublicationSheet.tsx';
 import { PublicationSoundings } from './PublicationSoundings.tsx';
 import { PublishedSheet } from './PublishedSheet.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', role: 'officer' };
-const AUDITOR: Account = { ...OFFICER, id: 2, role: 'auditor' };
+const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 const FIGURES = { people: 618, groups: 40, readAt: '2026-11-28T08:00:00Z' };
 
 let { asked, answers }: StandInServer = { asked: [], answers: {} };
@@ -347,7 +348,7 @@ describe('an item before and after', () => {
     const { unmount } = shown(<SidesDialog all={all} first={0} onClose={() => {}} />);
     await screen.findByText('◆ It stays as it is: It is encrypted.');
     unmount();
-    shown(<SidesDialog all={all} first={1} onClose={() => {}} />, { ...OFFICER, role: 'data steward' });
+    shown(<SidesDialog all={all} first={1} onClose={() => {}} />, { ...OFFICER, roles: [builtIn('data steward')] });
     await screen.findByRole('img', { name: 'Then, as Strict: Strict' });
     expect(screen.queryByRole('button', { name: 'Show the page as it is' })).toBeNull();
   });
