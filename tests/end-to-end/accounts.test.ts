@@ -89,6 +89,47 @@ describe('somebody else’s account', () => {
     await manager.context().close();
   });
 
+  it('is given a role that was made of one permission, and has it until that is undone', async () => {
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(`${desk.origin}/websites`);
+    await manager.getByRole('navigation', { name: 'Areas' }).waitFor();
+    const inBar = () => manager.getByRole('link', { name: 'Access', exact: true });
+    expect(await inBar().count()).toBe(0);
+
+    await page.goto(`${desk.origin}/account/roles`);
+    await page.getByRole('link', { name: 'auditor' }).first().waitFor();
+    await expectAccessible(page, 'roles');
+    await page.keyboard.press('n');
+    await page.getByLabel('What it is called').fill('Looks up who reaches what');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: /^Task/ }).press('Enter');
+    await page.keyboard.type('Answers the help desk');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Put it in force' }).press('Enter');
+    await page.getByText('It lets nobody do anything: choose a permission.').first().waitFor();
+    await page.getByRole('button', { name: /^Access: nothing/ }).press('Enter');
+    await page.getByRole('option', { name: 'seeing who reaches what' }).click();
+    await page.keyboard.press('Escape');
+    await page.getByText('Is all in').first().waitFor();
+    await expectAccessible(page, 'a role');
+    await page.getByRole('button', { name: 'Put it in force' }).press('Enter');
+    await page.getByText('In force: who holds it may do this from now on.').waitFor();
+
+    await page.goto(`${desk.origin}/account`);
+    await page.getByRole('link', { name: /^The site manager/ }).click();
+    await page.getByRole('button', { name: /^Roles/ }).press('Enter');
+    await page.getByRole('option', { name: /^Looks up who reaches what/ }).click();
+    await page.keyboard.press('Escape');
+    await page.getByText('The site manager holds site manager, Looks up who reaches what now.').waitFor();
+    await manager.goto(`${desk.origin}/access`);
+    await inBar().waitFor();
+    expect((await manager.request.get(`${desk.origin}/api/access/places`)).status()).toBe(200);
+    await page.getByRole('button', { name: 'Undo' }).last().click();
+    await page.getByRole('button', { name: 'Roles: site manager', exact: true }).waitFor();
+    expect((await manager.request.get(`${desk.origin}/api/access/places`)).status()).toBe(403);
+    await manager.context().close();
+  });
+
   it('is kept to some websites, and sees those alone from then on', async () => {
     const [mine, other] = await Promise.all(
       ['harbour', 'quay'].map(async (name) => {

@@ -5,6 +5,7 @@ import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { roleWords } from '../../core/accounts/roles/held-role.ts';
 import { LETTER_LANGUAGES } from '../../core/outbox/letter.ts';
+import { useMay } from '../desk/account-context.ts';
 import { request } from '../desk/request.ts';
 import { setTheme, type Theme } from '../desk/theme.ts';
 import { tell, tellFailure } from '../desk/toasts.ts';
@@ -13,6 +14,7 @@ import { Button } from '../parts/Button.tsx';
 import { Segments } from '../parts/Segments.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
+import { RolesSentence } from './roles/RolesSentence.tsx';
 import { PasswordForm } from './PasswordForm.tsx';
 import css from './account.module.css';
 
@@ -23,6 +25,7 @@ const THEMES: readonly (readonly [Theme, string])[] = [
 ];
 
 export function OwnAccountSheet({ account }: { readonly account: Account }) {
+  const maySeeRoles = useMay('accounts.read');
   return (
     <div className={css['sheet']}>
       <SheetHead
@@ -38,6 +41,12 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
           </Button>
         }
       />
+      {maySeeRoles && (
+        <>
+          <h2>What you may do</h2>
+          <RolesSentence id={account.id} name={account.name} />
+        </>
+      )}
       <h2>Where you are signed in</h2>
       <Sessions />
       <h2>Password</h2>

@@ -6,17 +6,31 @@ import { AREA_PERMISSIONS, GIVEN_BY_ROLES, permissionWords } from './permissions
 
 /** What a role lets one do, by area; an area without an entry, nothing. */
 const May = z.partialRecord(
-  z.enum(AREA_PERMISSIONS.map((a) => a.area) as [string, ...string[]]),
-  z.array(z.enum(GIVEN_BY_ROLES as [Action, ...Action[]])).max(GIVEN_BY_ROLES.length),
+  z.enum(AREA_PERMISSIONS.map((a) => a.area) as [string, ...string[]], { error: 'There is no such area.' }),
+  z
+    .array(z.enum(GIVEN_BY_ROLES as [Action, ...Action[]], { error: 'There is no such permission.' }))
+    .max(GIVEN_BY_ROLES.length),
 );
+
+/** As it was frozen once: what the program does not have any more is let go, and the rest stands. */
+const FrozenMay = z.record(z.string(), z.array(z.string())).transform((may) => {
+  const known = roleActions({ may: may as z.infer<typeof May> });
+  return Object.fromEntries(
+    AREA_PERMISSIONS.flatMap(({ area, actions }) =>
+      may[area] ? [[area, actions.filter((a) => known.includes(a))]] : [],
+    ),
+  ) as z.infer<typeof May>;
+});
 
 /** A role of the organisation's own: a task, and the permissions that it takes. */
 export const OwnRole = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(80),
   /** What it is for. */
   task: z.string().trim().min(1, 'Say what somebody does with it.').max(400),
-  may: May.refine((may) => Object.values(may).some((actions) => (actions?.length ?? 0) > 0), {
+  may: FrozenMay.refine((may) => roleActions({ may }).length > 0, {
     error: 'It lets nobody do anything: choose a permission.',
+    // Where a sheet has room for it: the first line of permissions.
+    path: [AREA_PERMISSIONS[0]?.area ?? ''],
   }),
 });
 export type OwnRole = z.infer<typeof OwnRole>;
@@ -36,8 +50,18 @@ export function newOwnRole(name: string, actions: readonly Action[] = []): OwnRo
 }
 
 /** In the order of the areas, each once. Names that no area has any more are left out. */
-export function roleActions({ may }: Pick<OwnRole, 'may'>): readonly Action[] {
+export function roleActions({ may }: { readonly may: z.infer<typeof May> }): readonly Action[] {
   return AREA_PERMISSIONS.flatMap(({ area, actions }) => actions.filter((a) => may[area]?.includes(a)));
+}
+
+/** Of one as of several, as a change tells them. */
+function sayPermissions(value: Json): string {
+  return (
+    [value]
+      .flat()
+      .map((a) => permissionWords(String(a)))
+      .join(', ') || 'nothing'
+  );
 }
 
 const areaName = (area: string) => area.charAt(0).toUpperCase() + area.slice(1);
@@ -61,7 +85,7 @@ export const ROLE_SENTENCE: Sentence = [
       {
         path: ['may', area],
         label: areaName(area),
-        say: (value: Json) => (value as string[]).map(permissionWords).join(', ') || 'nothing',
+        say: sayPermissions,
         editor: {
           kind: 'many' as const,
           options: actions.map((a) => ({ value: a, words: permissionWords(a) })),

@@ -11,7 +11,7 @@ import type { BuiltInRole } from '../../../core/accounts/roles/built-in-role.ts'
 import type { Act } from '../../../core/rules/rule.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery } from '../../desk/location.ts';
-import { countWords } from '../../desk/words.ts';
+import { countWords, numberWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
@@ -56,7 +56,7 @@ function OwnRoleSheet({ id }: { readonly id: string }) {
       sentence={ROLE_SENTENCE}
       vocabulary={ROLE_VOCABULARY}
       detail={(content) =>
-        `A role of your own: ${countWords(roleActions(content).length, 'permission')} of ${countWords(builtInActions('officer').length, 'permission')} there are`
+        `A role of your own: ${numberWords(roleActions(content).length)} of the ${countWords(builtInActions('officer').length, 'permission')} there are`
       }
       means={{
         draft: 'it allows nothing yet, and cannot be given',
