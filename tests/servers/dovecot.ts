@@ -3,12 +3,16 @@ import { join } from 'node:path';
 import { userInfo } from 'node:os';
 import { startServer, type ServerProcess } from './server-process.ts';
 
-/** An IMAP server of the tests' own, with one mailbox in `folder/mail`. */
+/**
+ * An IMAP server of the tests' own, with one mailbox in `folder/mail`; where it is `shared`, with one for everybody who
+ * knows the password, whose folders can be shared with others.
+ */
 export function startDovecot(
   folder: string,
   port: number,
   user: string,
   password: string,
+  shared = false,
 ): Promise<ServerProcess> {
   const root = process.getuid?.() === 0;
   const { username, uid, gid } = root ? { username: 'nobody', uid: 65534, gid: 65534 } : userInfo();
@@ -24,19 +28,20 @@ listen = 127.0.0.1
 ssl = no
 disable_plaintext_auth = no
 auth_mechanisms = plain login
-mail_location = maildir:${folder}/mail
-first_valid_uid = 0
+mail_location = maildir:${folder}/mail${shared ? '/%u' : ''}
+${shared ? SHARING(folder) : ''}first_valid_uid = 0
 ${root ? '' : `default_internal_user = ${username}\ndefault_login_user = ${username}\n`}
 passdb {
   driver = static
-  args = user=${user} password=${password}
+  args = ${shared ? '' : `user=${user} `}password=${password}
 }
 userdb {
   driver = static
-  args = uid=${uid} gid=${gid} home=${folder}/mail
+  args = uid=${uid} gid=${gid} home=${folder}/mail${shared ? '/%u' : ''}
 }
 namespace inbox {
   inbox = yes
+  ${shared ? 'separator = /' : ''}
 }
 service imap-login {
   inet_listener imap {
@@ -54,3 +59,22 @@ service anvil {
   );
   return startServer('/usr/sbin/dovecot', ['-F', '-c', config], port);
 }
+
+const SHARING = (folder: string) => `mail_plugins = acl
+protocol imap {
+  mail_plugins = acl imap_acl
+}
+plugin {
+  acl = vfile
+  acl_anyone = allow
+  acl_shared_dict = file:${folder}/shared.db
+}
+namespace {
+  type = shared
+  separator = /
+  prefix = shared/%%u/
+  location = maildir:${folder}/mail/%%u
+  subscriptions = no
+  list = children
+}
+`;

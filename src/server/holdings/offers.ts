@@ -35,4 +35,5 @@ export { findItem, itemObject, itemsObject, type ItemDetail } from './items/item
 export { fetchItem, itemText, plainItemText, type TextPiece } from './items/item-text.ts';
 export { sourceStewards } from './sources/source-stewards.ts';
 export { connectSource, findSource, openRights, sourceNames } from './sources/sources.ts';
+export { folderPlace, openImap } from './connectors/imap.ts';
 export type { OpenedAddress } from './connectors/connect.ts';

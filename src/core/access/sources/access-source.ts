@@ -25,6 +25,8 @@ export const AccessAddress = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('folder'), source: OfHoldings }),
   /** Grants of the server of a database of Holdings. */
   z.strictObject({ kind: z.literal('database'), source: OfHoldings }),
+  /** Who shares the folders of a mailbox of Holdings. */
+  z.strictObject({ kind: z.literal('mailbox'), source: OfHoldings }),
 ]);
 export type AccessAddress = z.infer<typeof AccessAddress>;
 export type AccessSourceKind = AccessAddress['kind'];
@@ -37,6 +39,7 @@ export const ACCESS_SOURCE_KINDS: Readonly<Record<AccessSourceKind, string>> = {
   library: 'Library of documents',
   folder: 'Folder (mode bits and lists)',
   database: 'Database (grants)',
+  mailbox: 'Mailbox (who shares its folders)',
 };
 
 /** Whether its people and groups are those that all others speak of. */
@@ -69,5 +72,5 @@ export function namesHoldings(kind: AccessSourceKind): boolean {
 
 /** Whether there is a way to write to it at all. */
 export function takesChanges(kind: AccessSourceKind): boolean {
-  return kind !== 'estate file' && kind !== 'staff list';
+  return kind !== 'estate file' && kind !== 'staff list' && kind !== 'mailbox';
 }

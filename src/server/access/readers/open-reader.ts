@@ -8,6 +8,7 @@ import { folderReader } from './folder.ts';
 import { ldapReader } from './ldap.ts';
 import { TokenServer } from './http-reader.ts';
 import { libraryReader } from './library.ts';
+import { mailboxReader } from './mailbox.ts';
 import { ReaderError, type AccessReader } from './reader.ts';
 import { scimReader } from './scim.ts';
 import { staffListReader } from './staff-list.ts';
@@ -31,13 +32,19 @@ export async function openReader(ctx: Context, source: AccessSource): Promise<Ac
     case 'ldap':
       return ldapReader(ctx.settings, address, secret);
     case 'folder':
-    case 'database': {
+    case 'database':
+    case 'mailbox': {
       const holdings = await findSource(ctx.store, address.source);
       try {
         const opened = await openRights(ctx, holdings);
-        return opened.kind === 'folder'
-          ? folderReader(opened.root, holdings)
-          : databaseReader(opened, holdings);
+        switch (opened.kind) {
+          case 'folder':
+            return folderReader(opened.root, holdings);
+          case 'imap':
+            return mailboxReader(opened, holdings);
+          default:
+            return databaseReader(opened, holdings);
+        }
       } catch (error) {
         if (error instanceof SourceError) throw new ReaderError(error.message);
         throw error;

@@ -61,6 +61,13 @@ export type OpenedAddress =
       readonly user: string;
       readonly password: string;
       readonly database: string;
+    }
+  | {
+      readonly kind: 'imap';
+      readonly address: Extract<SourceAddress, { kind: 'imap' }>;
+      readonly secret: string;
+      /** What its host resolved to when that was allowed. */
+      readonly connectTo: string;
     };
 
 /** Where the rights of a source are read. Throws a SourceError for one that may not be read, or has none that can be. */
@@ -85,6 +92,11 @@ export async function openAddress(
         password: secret,
       };
     }
+    case 'imap':
+      return {
+        ...{ kind: 'imap', address, secret },
+        connectTo: await allowedHost(settings, address.host, address.port),
+      };
     default:
       throw new SourceError('Of a source of this kind no rights can be read yet.', 'kind');
   }

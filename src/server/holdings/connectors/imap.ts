@@ -16,6 +16,35 @@ import {
 
 type ImapAddress = Extract<SourceAddress, { kind: 'imap' }>;
 
+/** A connection to the server, signed in. Throws a SourceError. */
+export async function openImap(address: ImapAddress, secret: string, connectTo: string): Promise<ImapFlow> {
+  const made = new ImapFlow({
+    host: connectTo,
+    port: address.port,
+    secure: address.secure,
+    servername: address.host,
+    auth: { user: address.user, pass: secret },
+    logger: false,
+    disableAutoIdle: true,
+    connectionTimeout: 10_000,
+    greetingTimeout: 10_000,
+    socketTimeout: 120_000,
+  });
+  // What breaks later is told by the command that meets it.
+  made.on('error', () => {});
+  try {
+    await made.connect();
+  } catch (error) {
+    throw asSourceError(error, address);
+  }
+  return made;
+}
+
+/** The place of a folder: its steps from the account down, separated by `/`. */
+export function folderPlace({ path, delimiter }: Pick<ListResponse, 'path' | 'delimiter'>): string {
+  return (delimiter ? path.split(delimiter) : [path]).map((s) => nameText(Buffer.from(s))).join('/');
+}
+
 /**
  * A mailbox on a server (RFC 9051): its folders are places, its messages items. Opened to read only, but
  * where a message takes another's place: the new one gets a number, and so a name, of its own.
@@ -25,28 +54,7 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
   /** Folders of the server by place. */
   let folders: ReadonlyMap<string, ListResponse> | undefined;
 
-  const open = async (): Promise<ImapFlow> => {
-    const made = new ImapFlow({
-      host: connectTo,
-      port: address.port,
-      secure: address.secure,
-      servername: address.host,
-      auth: { user: address.user, pass: secret },
-      logger: false,
-      disableAutoIdle: true,
-      connectionTimeout: 10_000,
-      greetingTimeout: 10_000,
-      socketTimeout: 120_000,
-    });
-    // What breaks later is told by the command that meets it.
-    made.on('error', () => {});
-    try {
-      await made.connect();
-    } catch (error) {
-      throw asSourceError(error, address);
-    }
-    return made;
-  };
+  const open = () => openImap(address, secret, connectTo);
   const connected = async (): Promise<ImapFlow> => {
     client ??= open();
     try {
@@ -62,12 +70,7 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
   const allFolders = async () => {
     if (folders) return folders;
     const listed = await (await connected()).list();
-    return (folders = new Map(
-      listed.map((f) => [
-        (f.delimiter ? f.path.split(f.delimiter) : [f.path]).map((s) => nameText(Buffer.from(s))).join('/'),
-        f,
-      ]),
-    ));
+    return (folders = new Map(listed.map((f) => [folderPlace(f), f])));
   };
   const inFolder = async <T>(
     place: string,

@@ -48,6 +48,7 @@ export function typedAccess(kind: AccessSourceKind, typed: TypedAccess): AccessA
       return { kind, url, user, base };
     case 'folder':
     case 'database':
+    case 'mailbox':
       return { kind, source: Number(source) };
   }
 }
@@ -108,7 +109,7 @@ export function AccessAddressFields({
           </Field>
         </>
       )}
-      {(kind === 'folder' || kind === 'database') && (
+      {(kind === 'folder' || kind === 'database' || kind === 'mailbox') && (
         <HoldingsField
           kind={kind}
           value={typed.source}
@@ -144,7 +145,7 @@ export function AccessAddressFields({
   );
 }
 
-const KINDS = { folder: ['folder'], database: ['mariadb', 'postgresql'] } as const;
+const KINDS = { folder: ['folder'], database: ['mariadb', 'postgresql'], mailbox: ['imap'] } as const;
 
 function HoldingsField({
   kind,
@@ -152,7 +153,7 @@ function HoldingsField({
   error,
   onChange,
 }: {
-  readonly kind: 'folder' | 'database';
+  readonly kind: keyof typeof KINDS;
   readonly value: string;
   readonly error: string | undefined;
   readonly onChange: (source: string) => void;
