@@ -47,8 +47,9 @@ export const ACCESS: DemoArea = {
     const estate = libraryEstate(join(DATA_DIR, 'estate'), staff, now, new Random(18));
     LibraryBook.write(join(DATA_DIR, 'library.json'), estate.lines);
     const add = async (name: string, of: 'directory' | 'library', host: string) => {
+      const opens = of === 'library' ? `http://${host}:${STANDIN_PORT}/open?id={id}` : '';
       const id = await insertAccessSource(tx, ctx, reviewer, {
-        content: { name, everyHours: of === 'directory' ? 24 : 2, writes: true, holds: [] },
+        content: { name, everyHours: of === 'directory' ? 24 : 2, writes: true, opens, holds: [] },
         address: { kind: of === 'directory' ? 'scim' : 'library', url: `http://${host}:${STANDIN_PORT}` },
         secret: standinToken(SECRET_KEY, of),
       });

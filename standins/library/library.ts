@@ -2,6 +2,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { AccessStep } from '../../src/core/access/change/access-change.ts';
 import { readLimited } from '../../src/server/http/read-limited.ts';
 import { send } from '../answer.ts';
+import { escape } from '../page.ts';
 import { BookError, type LibraryBook } from './library-book.ts';
 
 /** Where a made-up library of documents tells who may do what in the shares. */
@@ -14,6 +15,8 @@ export function library(book: LibraryBook, token: string) {
   return async (request: IncomingMessage, response: ServerResponse, url: URL): Promise<void> => {
     const tell = (status: number, body: unknown) =>
       send(response, 'application/json', JSON.stringify(body), status);
+    if (request.method === 'GET' && url.pathname === '/open')
+      return send(response, 'text/html; charset=utf-8', openedPage(book, url.searchParams.get('id') ?? ''));
     if (request.headers.authorization !== `Bearer ${token}`)
       return tell(401, { error: 'This token opens nothing.' });
     if (request.method === 'GET' && url.pathname === '/estate') {
@@ -44,4 +47,12 @@ export function library(book: LibraryBook, token: string) {
     }
     return tell(404, { error: 'Nothing here.' });
   };
+}
+
+/** What somebody sees who opens a place at the library itself. */
+function openedPage({ lines }: LibraryBook, id: string): string {
+  const place = lines.find((l) => l.type === 'place' && l.id === id);
+  const name = place?.type === 'place' ? (place.name ?? id) : undefined;
+  const words = name === undefined ? 'There is no such place here.' : `${name}, as the library has it.`;
+  return `<!doctype html><meta charset="utf-8"><title>Share library</title><h1>Share library</h1><p>${escape(words)}</p>`;
 }

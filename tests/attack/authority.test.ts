@@ -650,7 +650,7 @@ describe('what is there is there for those who may come alone', () => {
       },
       ...{ name: 'x', scope: { places: [NOWHERE.key] }, due: '2999-01-01' },
       ...{
-        content: { name: 'x', everyHours: null, writes: false, holds: [] },
+        content: { name: 'x', everyHours: null, writes: false, opens: '', holds: [] },
         address: { kind: 'staff list' },
       },
     };

@@ -61,7 +61,7 @@ beforeAll(async () => {
   await page.getByRole('button', { name: /^Start/ }).click({ timeout: 60_000 });
   const source = (name: string, kind: string, what: 'people' | 'rights', holds: unknown) =>
     ask('/api/access/sources', {
-      content: { name, everyHours: 24, writes: true, holds },
+      content: { name, everyHours: 24, writes: true, opens: '', holds },
       address: { kind, url: server.url(what).replace('127.0.0.1', 'localhost') },
       secret: TOKEN,
     });

@@ -31,7 +31,7 @@ it(
     const before = granted();
     const source = (name: string, kind: string, what: 'people' | 'rights') =>
       desk.ask('POST', '/api/access/sources', {
-        content: { name, everyHours: null, writes: true, holds: [] },
+        content: { name, everyHours: null, writes: true, opens: '', holds: [] },
         address: { kind, url: server.url(what).replace('127.0.0.1', 'localhost') },
         secret: TOKEN,
       });

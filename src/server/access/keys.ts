@@ -50,3 +50,8 @@ export function sourceOfId(id: string): number | undefined {
   const [, number] = /^(\d+)\//.exec(id) ?? [];
   return number === undefined ? undefined : Number(number);
 }
+
+/** What its source calls a place, or an own person. */
+export function ownId(id: string): string {
+  return sourceOfId(id) === undefined ? id : id.slice(id.indexOf('/') + 1);
+}

@@ -349,7 +349,7 @@ describe('what takes two, and where rights are read', () => {
         ...{
           id: 1,
           name: 'Library',
-          content: { name: 'Library', everyHours: null, writes: false, holds: [] },
+          content: { name: 'Library', everyHours: null, writes: false, opens: '', holds: [] },
         },
         ...{
           address: { kind: 'library', url: 'https://x.example' },

@@ -368,7 +368,7 @@ describe('the list of a file', () => {
     );
     const id = await own.store.transaction((tx) =>
       insertAccessSource(tx, own, null, {
-        content: { name: unique('bits'), everyHours: null, writes: true, holds: [] },
+        content: { name: unique('bits'), everyHours: null, writes: true, opens: '', holds: [] },
         address: { kind: 'folder', source: holdings },
         secret: '',
       }),

@@ -5,9 +5,11 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePorts } from '../../../launcher/free-port.ts';
 import { EstateReader } from '../../../src/core/access/estate/estate.ts';
+import type { Strength } from '../../../src/core/access/reach/strength.ts';
 import { Reach } from '../../../src/core/access/reach/reach.ts';
 import { postgresqlRights } from '../../../src/server/access/databases/postgresql-rights.ts';
 import { databaseReader } from '../../../src/server/access/readers/database.ts';
+import { writePostgresqlGrant } from '../../../src/server/access/databases/write-postgresql-grant.ts';
 import { startPostgresql } from '../../servers/postgresql.ts';
 import type { ServerProcess } from '../../servers/server-process.ts';
 
@@ -121,13 +123,110 @@ describe('reach in a database of PostgreSQL', () => {
     expect(some).toBeLessThan(USERS.length * TABLES.length - 4);
   });
 
-  it('tells where the rows of a table lie, and takes no changes', async () => {
+  it('tells where the rows of a table lie', async () => {
     const reader = databaseReader({ kind: 'postgresql', ...address }, { id: 9, name: 'db' });
     const holds = new Map<string, string | null | undefined>();
     for await (const one of reader.lines(new AbortController().signal))
       if ('line' in one && one.line.type === 'place') holds.set(one.line.id, one.holds);
     expect(holds.get('db:')).toBe('9');
     expect(holds.get('db:shop.t1')).toBe('9/shop/t1');
-    expect(reader.apply).toBeUndefined();
+  });
+});
+
+describe('a grant in a database of PostgreSQL', () => {
+  const grant = (place: string, to: string, strength: Strength) => ({
+    ...{
+      type: 'grant' as const,
+      place,
+      to,
+      strength,
+      deny: false,
+      only: true,
+      until: null,
+      by: null,
+      at: null,
+    },
+  });
+  const step = (act: 'add' | 'take', place: string, to: string, strength: Strength) =>
+    writePostgresqlGrant(address, 'db', { is: 'grant', act, grant: grant(place, to, strength) });
+  const has = async (place: string, to: string, strength: Strength) =>
+    (await postgresqlRights(address, 'db')).some(
+      (l) => l.type === 'grant' && l.place === place && l.to === to && l.strength === strength,
+    );
+
+  beforeAll(async () => {
+    await root.query('CREATE ROLE "odd ""one" LOGIN; CREATE ROLE w1 LOGIN; CREATE ROLE w2 LOGIN');
+    await root.query('CREATE TABLE shop."t ""3" (a INT, b INT); GRANT INSERT ON shop."t ""3" TO w1');
+  });
+
+  it.each([
+    ['db:', 'role w1', 'see'],
+    ['db:vault', 'role w1', 'see'],
+    ['db:shop.t1', 'role w1', 'read'],
+    ['db:shop.t1', 'role w1', 'change'],
+    ['db:shop.t1', 'role w1', 'see'],
+    ['db:shop.t "3', 'role odd "one', 'read'],
+    ['db:shop.t "3', 'role w1', 'give'],
+    ['db:shop.t2', 'everyone', 'change'],
+  ] as const)('at %s to %s, to %s, is there, once, and gone again', async (place, to, strength) => {
+    if (await has(place, to, strength)) await step('take', place, to, strength);
+    expect(await step('take', place, to, strength)).toBe('already');
+    expect(await step('add', place, to, strength)).toBe('done');
+    expect(await step('add', place, to, strength)).toBe('already');
+    expect(await has(place, to, strength)).toBe(true);
+    expect(await step('take', place, to, strength)).toBe('done');
+    expect(await has(place, to, strength)).toBe(false);
+  });
+
+  it('to somebody is one to the role that they sign in as', async () => {
+    expect(await step('add', 'db:shop.t1', "'w2'", 'read')).toBe('done');
+    expect(await has('db:shop.t1', 'role w2', 'read')).toBe(true);
+    const { rows } = await root.query<{ may: boolean }>(
+      "SELECT has_table_privilege('w2', 'shop.t1', 'SELECT') AS may",
+    );
+    expect(rows[0]?.may).toBe(true);
+  });
+
+  it('takes away all that comes to it, of what the role itself has', async () => {
+    await root.query('GRANT INSERT, TRUNCATE, SELECT ON shop.t1 TO w2');
+    expect(await step('take', 'db:shop.t1', 'role w2', 'change')).toBe('done');
+    const { rows } = await root.query<Record<string, boolean>>(
+      "SELECT has_table_privilege('w2', 'shop.t1', 'TRUNCATE') AS truncate, has_table_privilege('w2', 'shop.t1', 'SELECT') AS read",
+    );
+    expect(rows[0]).toEqual({ truncate: false, read: true });
+  });
+
+  it('is refused where taking it would take more, or not all, and nothing is changed', async () => {
+    await root.query('GRANT SELECT (b) ON shop.t1 TO w1');
+    await expect(step('take', 'db:shop.t1', 'role w1', 'read')).rejects.toThrow('on columns');
+    await root.query('REVOKE SELECT (b) ON shop.t1 FROM w1');
+    // One of two who gave it.
+    await root.query('GRANT SELECT ON shop.t1 TO w2 WITH GRANT OPTION; GRANT SELECT ON shop.t1 TO w1');
+    await root.query('SET ROLE w2; GRANT USAGE ON SCHEMA shop TO w2').catch(() => {});
+    await root.query('RESET ROLE; GRANT USAGE ON SCHEMA shop TO w2');
+    await root.query('SET ROLE w2; GRANT SELECT ON shop.t1 TO w1; RESET ROLE');
+    await expect(step('take', 'db:shop.t1', 'role w1', 'read')).rejects.toThrow('somebody else gave it');
+    const { rows } = await root.query<{ n: number }>(
+      "SELECT COUNT(*)::int AS n FROM pg_class c CROSS JOIN LATERAL aclexplode(c.relacl) a WHERE c.oid = 'shop.t1'::regclass AND a.grantee = 'w1'::regrole AND a.privilege_type = 'SELECT'",
+    );
+    expect(rows[0]?.n).toBe(2);
+    await expect(step('take', 'db:shop.t1', 'role u6', 'read')).rejects.toThrow('comes with what they own');
+  });
+
+  it('is refused to nobody, at what is gone, with an end, and for what a schema does not know', async () => {
+    await expect(step('add', 'db:shop.t1', 'role no"; DROP TABLE x', 'read')).rejects.toThrow(
+      'no role of that name',
+    );
+    await expect(step('add', 'db:shop.t9', 'role w1', 'read')).rejects.toThrow('not there any more');
+    await expect(step('add', 'db:shop', 'role w1', 'read')).rejects.toThrow('choose a table');
+    await expect(step('add', 'db:vault.t2', 'role w1', 'give')).rejects.toThrow(
+      'nothing there that they could give',
+    );
+    await expect(
+      writePostgresqlGrant(address, 'db', {
+        ...{ is: 'grant', act: 'add' },
+        grant: { ...grant('db:shop.t1', 'role w1', 'read'), until: '2027-01-01' },
+      }),
+    ).rejects.toThrow('no grants that end');
   });
 });

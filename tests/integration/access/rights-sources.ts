@@ -14,7 +14,7 @@ export async function takeIn(
 ): Promise<number> {
   const id = await ctx.store.transaction((tx) =>
     insertAccessSource(tx, ctx, null, {
-      content: { name: unique(what), everyHours: 1, writes: true, holds: [], ...content },
+      content: { name: unique(what), everyHours: 1, writes: true, opens: '', holds: [], ...content },
       address: { kind: what === 'people' ? 'scim' : 'library', url: server.url(what) },
       secret: TOKEN,
     }),

@@ -190,7 +190,7 @@ describe('a source that is taken out', () => {
     const again = () =>
       ctx.store.transaction((tx) =>
         insertAccessSource(tx, ctx, by, {
-          content: { name, everyHours: null, writes: false, holds: [] },
+          content: { name, everyHours: null, writes: false, opens: '', holds: [] },
           ...{ address: { kind: 'staff list' }, secret: '' },
         }),
       );

@@ -51,6 +51,9 @@ export function takesAccessSecret(kind: AccessSourceKind): boolean {
   return kind === 'scim' || kind === 'ldap' || kind === 'library';
 }
 
+const ID_SLOT = '{id}';
+const OPENS = 'An address such as https://library.company.example/open?id={id}, with {id} for the place.';
+
 /** What can be changed of one as it stands. */
 export const AccessSourceContent = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(120),
@@ -58,12 +61,27 @@ export const AccessSourceContent = z.strictObject({
   everyHours: z.int().min(1).max(720).nullable(),
   /** Whether changes may be written to it from here. */
   writes: z.boolean(),
+  /** Where people open a place of it themselves, with `{id}` for what it calls the place; '' where there is no such address. */
+  opens: z
+    .union([
+      z.literal(''),
+      z
+        .url({ protocol: /^https?$/, error: OPENS })
+        .max(500)
+        .refine((url) => url.includes(ID_SLOT), { error: OPENS }),
+    ])
+    .default(''),
   /** Sources of Holdings by the name that its lines have for them, null for none; unsaid, the one that is called the same. */
   holds: z
     .array(z.strictObject({ name: z.string().max(400), source: z.int().positive().nullable() }))
     .max(500),
 });
 export type AccessSourceContent = z.infer<typeof AccessSourceContent>;
+
+/** Where one opens a place oneself; `null` where its source has no address for it. */
+export function openingAddress({ opens }: Pick<AccessSourceContent, 'opens'>, place: string): string | null {
+  return opens === '' ? null : opens.replaceAll(ID_SLOT, encodeURIComponent(place));
+}
 
 /** Whether its lines name what its places lie in; those of a folder or a database of Holdings lie there. */
 export function namesHoldings(kind: AccessSourceKind): boolean {

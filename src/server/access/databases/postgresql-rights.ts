@@ -4,7 +4,7 @@ import { EVERYONE, type EstateLine, type GrantLine } from '../../../core/access/
 import type { Strength } from '../../../core/access/reach/strength.ts';
 
 /** What privileges on tables and their columns come to. */
-const STRENGTH_OF: Readonly<Record<string, Strength>> = {
+export const STRENGTH_OF: Readonly<Record<string, Strength>> = {
   SELECT: 'read',
   ...{ INSERT: 'change', UPDATE: 'change', DELETE: 'change', TRUNCATE: 'change' },
   ...{ REFERENCES: 'see', TRIGGER: 'see', MAINTAIN: 'see' },

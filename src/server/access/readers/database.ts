@@ -1,6 +1,7 @@
 import type { AccessStep } from '../../../core/access/change/access-change.ts';
 import { mariadbRights } from '../databases/mariadb-rights.ts';
 import { postgresqlRights } from '../databases/postgresql-rights.ts';
+import { writePostgresqlGrant } from '../databases/write-postgresql-grant.ts';
 import { writeGrant } from '../databases/write-grant.ts';
 import type { OpenedAddress } from '../../holdings/offers.ts';
 import { ReaderError, StepRefused, type AccessReader } from './reader.ts';
@@ -25,16 +26,14 @@ export function databaseReader({ kind, ...address }: Opened, source: Holdings): 
       for (const line of lines)
         yield line.type === 'place' ? { line, holds: holdsOf(kind, line.id, database, source) } : { line };
     },
-    ...(kind === 'mariadb'
-      ? {
-          async apply(_id: string, step: AccessStep) {
-            if (step.is !== 'grant') throw new StepRefused('a database knows grants alone');
-            return writeGrant(server, source.name, step);
-          },
-        }
-      : {}),
+    async apply(_id: string, step: AccessStep) {
+      if (step.is !== 'grant') throw new StepRefused('a database knows grants alone');
+      return kind === 'mariadb'
+        ? writeGrant(server, source.name, step)
+        : writePostgresqlGrant(address, source.name, step);
+    },
     close: () => Promise.resolve(),
-  } satisfies AccessReader;
+  };
 }
 
 /** Where the rows of a place lie in Holdings: of a server of MariaDB those of one schema do, of PostgreSQL all of the database. */

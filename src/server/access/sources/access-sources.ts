@@ -101,6 +101,7 @@ const FIELD_WORDS: Readonly<Record<keyof AccessSourceContent, string>> = {
   name: 'The name',
   everyHours: 'How often it is read',
   writes: 'Whether it is written to from here',
+  opens: 'Where its places are opened',
   holds: 'Where its items lie',
 };
 

@@ -15,7 +15,17 @@ export function PropertiesTab({ place: p }: { readonly place: PlaceSheet }) {
         { key: 'source', cells: ['Read from', <a href={SOURCES}>{p.sourceName}</a>] },
         {
           key: 'id',
-          cells: ['What its source calls it', <CopyText text={own} label="the name of the place" />],
+          cells: [
+            'What its source calls it',
+            <>
+              <CopyText text={own} label="the name of the place" />{' '}
+              {p.openedAt !== null && (
+                <a href={p.openedAt} target="_blank" rel="noreferrer">
+                  Open it at the source
+                </a>
+              )}
+            </>,
+          ],
         },
         {
           key: 'writes',

@@ -2,9 +2,10 @@ import { useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import {
   ACCESS_SOURCE_KINDS,
+  AccessSourceContent,
+  isDirectory,
   namesHoldings,
   takesChanges,
-  type AccessSourceContent,
 } from '../../../core/access/sources/access-source.ts';
 import type * as sourceApi from '../../../pages/api/access/sources/[id]/index.ts';
 import type { LineSources } from '../../../server/access/sources/line-sources.ts';
@@ -117,6 +118,23 @@ export function AccessSourceSheet({ id }: { readonly id: string }) {
               value: String(content.writes),
               options: [true, false].map((w) => ({ value: String(w), words: writesWords(w) })),
               set: (w) => set({ writes: w === 'true' }),
+            }}
+          />
+          .
+        </Sentence>
+      )}
+      {!isDirectory(address.kind) && (
+        <Sentence label="Places">
+          are opened at{' '}
+          <Slot
+            label="Where places are opened"
+            words={content.opens || 'no address'}
+            fixed={!mayEdit}
+            edit={{
+              ...{ kind: 'text', most: 500, value: content.opens, set: (opens) => set({ opens }) },
+              hint: 'With {id} for what the source calls the place; empty for none',
+              check: (opens) =>
+                AccessSourceContent.shape.opens.safeParse(opens).error?.issues[0]?.message ?? '',
             }}
           />
           .

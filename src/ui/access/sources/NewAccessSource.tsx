@@ -32,7 +32,7 @@ export function NewAccessSource() {
   const take = async () => {
     const { id } = await request<AnswerOf<typeof sourcesApi.POST>>('POST', '/api/access/sources', {
       content: {
-        ...{ name, writes: takesChanges(kind), holds: [] },
+        ...{ name, writes: takesChanges(kind), opens: '', holds: [] },
         everyHours: kind === 'estate file' ? null : isDirectory(kind) ? 24 : 6,
       },
       ...{ address: typedAccess(kind, typed), secret: typed.secret },
