@@ -38,25 +38,26 @@ export async function pageOfPrincipals(
   return counted(await askAccess(ctx, 'principals', say), after);
 }
 
-/** More rows than this stand in no file. */
-const MOST_ROWS = 100_000;
-
 type As = 'csv' | 'xlsx' | 'pdf';
+
+/** More rows than this stand in no file: a table for people to read ends sooner than one for machines. */
+const MOST_ROWS: Readonly<Record<As, number>> = { csv: 100_000, xlsx: 20_000, pdf: 2000 };
 
 /** Everybody who reaches a place, as a file. */
 export async function exportPeople(
   ctx: Context,
   { key, on, text, strength, way, via, as }: Omit<WhoInput, 'after' | 'size'> & { as: As },
 ): Promise<Response> {
-  const { rows } = await askAccess(
+  const { rows, total } = await askAccess(
     ctx,
     'who',
-    { key, wish: { text, strength, way, via }, from: 0, size: MOST_ROWS },
+    { key, wish: { text, strength, way, via }, from: 0, size: MOST_ROWS[as] },
     on,
   );
   const place = await askAccess(ctx, 'place', { key }, on);
   const title = `Who reaches ${[...place.path.map((p) => p.name), place.name].join(' / ')}`;
   return file(ctx, as, title, 'who-reaches-it', on, {
+    total,
     headings: ['Person', 'Work', 'Strength', 'By which way', 'Other ways', 'Last used'],
     rows: rows.map((r) => [r.name, r.work, r.strength, r.way, String(r.otherWays), r.lastUse ?? '']),
   });
@@ -67,9 +68,15 @@ export async function exportReached(
   ctx: Context,
   { key, on, text, strength, as }: z.infer<z.ZodObject<typeof ReachedInput>> & { as: As },
 ): Promise<Response> {
-  const { rows } = await askAccess(ctx, 'reached', { key, text, strength, from: 0, size: MOST_ROWS }, on);
+  const { rows, next } = await askAccess(
+    ctx,
+    'reached',
+    { key, text, strength, from: 0, size: MOST_ROWS[as] },
+    on,
+  );
   const who = await askAccess(ctx, 'principal', { key }, on);
   return file(ctx, as, `What ${who.name} reaches`, 'what-they-reach', on, {
+    total: next === null ? rows.length : null,
     headings: ['Place', 'Strength', 'By which way', 'Other ways', 'Last used'],
     rows: rows.map((r) => [
       [r.path, r.name].filter(Boolean).join(' / '),
@@ -79,6 +86,8 @@ export async function exportReached(
 }
 
 interface Table {
+  /** How many there are, also those that stand in no file; null where there are more, and nobody counted them. */
+  readonly total: number | null;
   readonly headings: readonly string[];
   readonly rows: readonly (readonly string[])[];
 }
@@ -89,18 +98,32 @@ async function file(
   title: string,
   name: string,
   on: string | undefined,
-  { headings, rows }: Table,
+  { headings, rows, total }: Table,
 ): Promise<Response> {
+  const cut = total !== rows.length ? cutWords(rows.length, total, as) : undefined;
+  const told = cut === undefined ? rows : [...rows, [cut, ...headings.slice(1).map(() => '')]];
   switch (as) {
     case 'csv':
-      return attachment(`${name}.csv`, 'text/csv; charset=utf-8', [headings, ...rows].map(csvLine).join(''));
+      return attachment(`${name}.csv`, 'text/csv; charset=utf-8', [headings, ...told].map(csvLine).join(''));
     case 'xlsx':
-      return attachment(`${name}.xlsx`, XLSX, await workbook('Reach', headings, rows));
+      return attachment(`${name}.xlsx`, XLSX, await workbook('Reach', headings, told));
     case 'pdf':
       return attachment(
         `${name}.pdf`,
         'application/pdf',
-        await reachReport(title, on ?? ctx.now().toISOString().slice(0, 10), headings, rows),
+        await reachReport(title, on ?? ctx.now().toISOString().slice(0, 10), cut, headings, rows),
       );
   }
+}
+
+const FULLER: Readonly<Record<As, string>> = {
+  csv: 'narrow it to see the rest',
+  xlsx: 'CSV holds up to 100,000',
+  pdf: 'a workbook holds up to 20,000, CSV up to 100,000',
+};
+
+/** That a file is not all there is; exported for its test. */
+export function cutWords(shown: number, total: number | null, as: As): string {
+  const words = (n: number) => n.toLocaleString('en');
+  return `The first ${words(shown)}${total === null ? ', and there are more' : ` of ${words(total)}`}: ${FULLER[as]}.`;
 }

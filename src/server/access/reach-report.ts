@@ -11,6 +11,8 @@ const NARROW = 78;
 export async function reachReport(
   title: string,
   day: string,
+  /** That it is not all, where it is not. */
+  cut: string | undefined,
   headings: readonly string[],
   rows: readonly (readonly string[])[],
 ): Promise<Uint8Array> {
@@ -35,7 +37,7 @@ export async function reachReport(
   paragraph(
     'P',
     10,
-    `As it stood on ${dayText(day)}: ${rows.length} ${rows.length === 1 ? 'line' : 'lines'}.`,
+    `As it stood on ${dayText(day)}: ${cut ?? `${rows.length} ${rows.length === 1 ? 'line' : 'lines'}.`}`,
   );
   const widths = columnWidths(headings.length, document.page.width - 2 * MARGIN);
   const table = document.struct('Table');

@@ -13,7 +13,7 @@ import { viewChange } from '../../../src/server/access/change/view-change.ts';
 import { addHandsRule, removeHandsRule, viewHands } from '../../../src/server/access/hands/hands-rules.ts';
 import { closeAccessThreads } from '../../../src/server/access/index/ask-access.ts';
 import { idKey } from '../../../src/server/access/keys.ts';
-import { exportPeople, exportReached } from '../../../src/server/access/people-pages.ts';
+import { cutWords, exportPeople, exportReached } from '../../../src/server/access/people-pages.ts';
 import { openLinesOf } from '../../../src/server/access/review/owner-page.ts';
 import { isReminderDue, remindReviewOwners } from '../../../src/server/access/review/remind-owners.ts';
 import { reviewCsv } from '../../../src/server/access/review/review-csv.ts';
@@ -269,6 +269,14 @@ describe('who reaches a place, and what somebody reaches, as a file', () => {
     const reached = await bytes(exportReached(ctx, { key: idKey('amira'), text: '', as: 'csv' }));
     expect(reached.toString('utf8')).toContain('loose,read,granted at loose,0,');
   });
+});
+
+it.each([
+  [2000, 6180, 'pdf', 'The first 2,000 of 6,180: a workbook holds up to 20,000, CSV up to 100,000.'],
+  [20_000, null, 'xlsx', 'The first 20,000, and there are more: CSV holds up to 100,000.'],
+  [100_000, 100_001, 'csv', 'The first 100,000 of 100,001: narrow it to see the rest.'],
+] as const)('a file of %i rows of %s says that it is not all', (shown, total, as, words) => {
+  expect(cutWords(shown, total, as)).toBe(words);
 });
 
 describe('two pairs of hands', () => {
