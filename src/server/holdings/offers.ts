@@ -31,6 +31,7 @@ export { ItemOwners } from './items/item-owners.ts';
 export { BLOCK_ITEMS, touchBlocks } from './items/item-blocks.ts';
 export { itemNames } from './items/item-names.ts';
 export { itemRows } from './items/item-rows.ts';
+export { readLens } from './items/explorer.ts';
 export { findItem, itemObject, itemsObject, type ItemDetail } from './items/item-view.ts';
 export { fetchItem, itemText, plainItemText, type TextPiece } from './items/item-text.ts';
 export { sourceStewards } from './sources/source-stewards.ts';

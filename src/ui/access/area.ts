@@ -13,6 +13,13 @@ export const ACCESS: UiArea = {
     { words: 'What is too broad', action: 'access.read', link: '/access/broad' },
     { words: 'New source of rights', action: 'access.sources', link: '/access/sources?new=source' },
   ],
+  lensActs: [
+    {
+      words: 'Review who reaches it',
+      action: 'access.review',
+      link: (line) => `/access/reviews?new=review&lens=${encodeURIComponent(line)}`,
+    },
+  ],
   reads: {
     'access-shelf': [...ESTATE, 'access change', 'access review', 'hands rule'],
     'access-places': ESTATE,

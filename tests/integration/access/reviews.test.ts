@@ -22,6 +22,7 @@ import {
   endReview,
   handOn,
   reviewLines,
+  ReviewScope,
   startReview,
   tellDueReviews,
   viewReview,
@@ -31,6 +32,10 @@ import { JsonColumn } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
 import { grant, peopleBook, place, RightsServer } from '../../rights-server.ts';
 import { clearEstate } from './clear-estate.ts';
+import { touchBlocks } from '../../../src/server/holdings/items/item-blocks.ts';
+import { ACCESS_SOURCE } from '../../../src/server/access/sources/access-sources.ts';
+import { readAccessSource } from '../../../src/server/access/sources/read-source.ts';
+import { testItem, testSource } from '../holdings/estate-rows.ts';
 import { takeIn } from './rights-sources.ts';
 
 const base = testContext();
@@ -232,6 +237,45 @@ describe('a review', () => {
       answers: expect.stringMatching(/^[0-9a-f]{64}$/),
     });
     base.at('2026-11-30T10:00:00Z');
+  });
+});
+
+describe('a review of a lens', () => {
+  const asked = async (scope: object) => {
+    const id = await startReview(ctx, by, {
+      ...{ name: unique('lens'), due: '2026-12-10' },
+      scope: ReviewScope.parse(scope),
+    });
+    return (await lines(id)).rows.map((l) => `${l.place.name}: ${l.to.name}`).sort();
+  };
+
+  it('asks where it is given by which ways somebody comes to its items, and nowhere else', async () => {
+    const source = await testSource(ctx);
+    const held = { holds: [{ name: 'share', source }] };
+    const before = await ACCESS_SOURCE.read(ctx.store, rights);
+    await ctx.store.transaction((tx) =>
+      ACCESS_SOURCE.write(tx, rights, { ...before, ...held }, before, ctx.now(), by.id),
+    );
+    await readAccessSource(ctx, rights, new AbortController().signal);
+    const item = await testItem(ctx, source, 'share/july');
+    await touchBlocks(ctx.store, [item]);
+    const all = await asked({ lens: 'everything' });
+    expect(all).toContain('share: Group port');
+    expect(all.some((l) => l.startsWith('loose'))).toBe(false);
+    await expect(asked({ lens: 'document one of "boarding-manifest"' })).rejects.toThrow(
+      'Nothing is given there by name.',
+    );
+    await expect(asked({ lens: 'document one of (' })).rejects.toThrow('This lens cannot be read.');
+  });
+
+  it('asks what all people of a kind were given by name', async () => {
+    const left = await asked({ kind: 'leaver' });
+    expect(left.length).toBeGreaterThan(0);
+    expect(left.every((l) => l.endsWith('KARL'))).toBe(true);
+    const groups = await asked({ kind: 'group' });
+    expect(groups).toContain('share: Group port');
+    expect(groups.some((l) => l.endsWith('KARL'))).toBe(false);
+    await expect(asked({ kind: 'guest' })).rejects.toThrow('Nothing is given there by name.');
   });
 });
 

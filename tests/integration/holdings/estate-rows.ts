@@ -16,17 +16,17 @@ export function testSource(ctx: Context, name = unique('share')): Promise<number
 }
 
 /** An item of a source, as a survey would have left it. */
-export async function testItem(ctx: Context, source: number): Promise<number> {
+export async function testItem(ctx: Context, source: number, path = ''): Promise<number> {
   const name = unique('item');
   await ctx.store.run('INSERT IGNORE INTO place (source_id, hash, path) VALUES (?, ?, ?)', [
     source,
-    hash16(''),
-    '',
+    hash16(path),
+    path,
   ]);
   const { id } = await ctx.store.run(
     `INSERT INTO item (source_id, place_id, name_hash, name, size, version, state)
-     SELECT ?, p.id, ?, ?, 10, '1', 'read' FROM place p WHERE p.source_id = ? AND p.path = ''`,
-    [source, hash16(name), name, source],
+     SELECT ?, p.id, ?, ?, 10, '1', 'read' FROM place p WHERE p.source_id = ? AND p.path = ?`,
+    [source, hash16(name), name, source, path],
   );
   return id;
 }

@@ -5,11 +5,12 @@ import { askLens, listOwnDetectors } from '../../holdings/offers.ts';
 import type { ExposureAnswer, ExposureQuestion } from '../index/exposure-answers.ts';
 import { sensitiveDetectors } from './sensitive.ts';
 
-/** What lies in places, each item counted for the nearest of them. */
+/** What lies in places, each item that a lens shows counted for the nearest of them. */
 export async function exposuresOf(
   ctx: Context,
   regions: ExposureQuestion['regions'],
   mayBeOld: boolean,
+  lens = EVERYTHING,
 ): Promise<ExposureAnswer> {
   if (regions.length === 0) return [];
   const question: ExposureQuestion = {
@@ -17,7 +18,7 @@ export async function exposuresOf(
     sensitive: sensitiveDetectors(await listOwnDetectors(ctx.store)),
   };
   return (await askLens(ctx, {
-    lens: EVERYTHING,
+    lens,
     today: ctx.now().toISOString(),
     sources: null,
     mayBeOld,

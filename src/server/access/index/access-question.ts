@@ -15,7 +15,13 @@ import {
 } from './change-answers.ts';
 import { findingsOf, regionsOf, type NamedFinding, type Region } from './breadth-answers.ts';
 import type { GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
-import { linesToReview, reviewFacts, type ReviewedLine, type ReviewFacts } from './review-answers.ts';
+import {
+  linesToReview,
+  type ReviewWish,
+  reviewFacts,
+  type ReviewedLine,
+  type ReviewFacts,
+} from './review-answers.ts';
 import type { EstateView } from './estate-index.ts';
 import { countsOf, type EstateCounts } from './estate-counts.ts';
 import {
@@ -126,7 +132,7 @@ export interface AccessQuestions {
   };
   'hands side': { readonly say: { readonly side: HandsSide }; readonly answer: HandsSide };
   review: {
-    readonly say: { readonly places: readonly string[]; readonly people: readonly string[] };
+    readonly say: ReviewWish;
     readonly answer: readonly ReviewedLine[];
   };
   reviewed: {

@@ -3,6 +3,7 @@ import type { ReachCounts } from '../../../core/access/reach/reach.ts';
 import { highest, STRENGTHS, type Strength } from '../../../core/access/reach/strength.ts';
 import { givenTo } from '../../../core/access/change/composed-changes.ts';
 import { compareNames, holds, leadingWays } from '../../../core/access/views/people-at.ts';
+import type { PersonLine } from '../../../core/access/estate/estate-line.ts';
 import { isOpen, leftBefore } from '../../../core/access/estate/people.ts';
 import { notFound } from '../../../core/refusal.ts';
 import { idKey } from '../keys.ts';
@@ -22,6 +23,23 @@ export interface ListedPrincipal {
   readonly mark: boolean;
 }
 
+/** Whether a person is among those of a kind; all are where none is said. */
+export function isKind(p: PersonLine, kind: PeopleKind | undefined, day: string): boolean {
+  switch (kind) {
+    case 'group':
+      return false;
+    case 'guest':
+      return p.guest;
+    case 'leaver':
+      return leftBefore(p, day) !== null && isOpen(p, day);
+    case 'closed':
+      return !isOpen(p, day);
+    case 'person':
+    case undefined:
+      return true;
+  }
+}
+
 /** People and groups as wished, by name. */
 export function listPrincipals(
   view: EstateView,
@@ -30,15 +48,7 @@ export function listPrincipals(
   const { people } = view.estate;
   const { day } = view.reach;
   const wanted = text.trim().toLowerCase();
-  const persons =
-    kind === 'group'
-      ? []
-      : people.persons.filter((p) => {
-          if (wanted !== '' && !holds(p, wanted)) return false;
-          if (kind === 'guest') return p.guest;
-          if (kind === 'leaver') return leftBefore(p, day) !== null && isOpen(p, day);
-          return kind === 'closed' ? !isOpen(p, day) : true;
-        });
+  const persons = people.persons.filter((p) => isKind(p, kind, day) && (wanted === '' || holds(p, wanted)));
   const groups =
     kind === undefined || kind === 'group'
       ? people.groups.filter(

@@ -6,6 +6,7 @@ import {
 } from '../../../core/access/estate/estate-line.ts';
 import { isOpen, leftBefore } from '../../../core/access/estate/people.ts';
 import { idKey } from '../keys.ts';
+import { isKind, type PeopleKind } from './person-answers.ts';
 import type { EstateView } from './estate-index.ts';
 import {
   daysBefore,
@@ -27,10 +28,22 @@ export interface ReviewedLine {
   readonly owner: string | null;
 }
 
-/** What is given at places and below them, or to people by name: a line for each grant and link. */
+/** What a review asks about. */
+export interface ReviewWish {
+  /** With all below them. */
+  readonly places: readonly string[];
+  /** By what is theirs by name. */
+  readonly people: readonly string[];
+  /** Everybody of a kind, in the same way. */
+  readonly kind?: PeopleKind | undefined;
+  /** Numbers of places by how one comes to them: with those above that they inherit from. */
+  readonly reached?: readonly number[] | undefined;
+}
+
+/** What is given at places and below them, on the way to some, or to people by name: a line for each grant and link. */
 export function linesToReview(
   view: EstateView,
-  { places, people }: { readonly places: readonly string[]; readonly people: readonly string[] },
+  { places, people, kind, reached = [] }: ReviewWish,
 ): readonly ReviewedLine[] {
   const { tree, grants, links } = view.estate;
   const inScope = new Set<number>();
@@ -38,11 +51,16 @@ export function linesToReview(
     const at = placeAt(view, key);
     for (let p = at; p < (tree.end[at] as number); p++) inScope.add(p);
   }
+  for (const at of reached)
+    for (let p = at; p >= 0; p = tree.places[p]?.inherits ? (tree.parent[p] as number) : -1) inScope.add(p);
   const wanted = new Set(people.flatMap((key) => view.principals.get(key) ?? []));
+  if (kind === 'group') for (const g of view.estate.people.groups) wanted.add(g.id);
+  else if (kind !== undefined)
+    for (const p of view.estate.people.persons) if (isKind(p, kind, view.reach.day)) wanted.add(p.id);
   const found: ReviewedLine[] = [];
   const at = [...new Set([...grants.keys(), ...links.keys()])].sort((a, b) => a - b);
   for (const p of at) {
-    const all = places.length > 0 && inScope.has(p);
+    const all = inScope.has(p);
     const place = tree.places[p]?.id ?? '';
     for (const line of [...(grants.get(p) ?? []).filter((g) => !g.deny), ...(links.get(p) ?? [])]) {
       const to = typeof line.to === 'string' ? [line.to] : line.to;

@@ -2,9 +2,11 @@ import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import type { AccessStep } from '../../../core/access/change/access-change.ts';
 import { GrantLine, LinkLine } from '../../../core/access/estate/estate-line.ts';
+import type { Lens } from '../../../core/lens/lens.ts';
 import { plainEmail } from '../../../core/accounts/email.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
+import { readLens } from '../../holdings/offers.ts';
 import { putOnToday, takeOffToday } from '../../desk/today.ts';
 import { record } from '../../evidence/ledger.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
@@ -15,14 +17,26 @@ import { keepChange } from '../change/access-changes.ts';
 import { WHOLE_ESTATE } from '../whole-estate.ts';
 import { exposuresOf } from '../breadth/exposures.ts';
 import { askAccess } from '../index/ask-access.ts';
+import { PEOPLE_KINDS } from '../index/person-answers.ts';
 import type { ReviewFacts } from '../index/review-answers.ts';
 
 const Key = z.string().regex(/^[\w-]{12}$/);
 
-/** What a review is about: places with all below them, or people and groups by what is theirs by name. */
+/**
+ * What a review is about: places with all below them; people and groups, or all of a kind, by what is theirs by name; or
+ * the ways to all items that a lens shows.
+ */
 export const ReviewScope = z
-  .strictObject({ places: z.array(Key).max(200).default([]), people: z.array(Key).max(200).default([]) })
-  .refine((s) => s.places.length + s.people.length > 0, 'Choose a place, a person or a group.');
+  .strictObject({
+    places: z.array(Key).max(200).default([]),
+    people: z.array(Key).max(200).default([]),
+    kind: z.enum(PEOPLE_KINDS).optional(),
+    lens: z.string().trim().min(1).max(4000).optional(),
+  })
+  .refine(
+    (s) => s.places.length + s.people.length > 0 || s.kind !== undefined || s.lens !== undefined,
+    'Choose a place, a person or a group, or say what a lens shows.',
+  );
 export type ReviewScope = z.infer<typeof ReviewScope>;
 
 /** More lines than this nobody answers one by one. */
@@ -44,7 +58,11 @@ export async function startReview(
 ): Promise<number> {
   if (due < ctx.now().toISOString().slice(0, 10))
     throw new RefusedError('That day is over.', [{ field: 'due', message: 'Give them some days.' }]);
-  const lines = await askAccess(ctx, 'review', scope);
+  const { lens, ...rest } = scope;
+  const lines =
+    lens === undefined
+      ? await askAccess(ctx, 'review', rest)
+      : await withReached(ctx, readLens(lens), (reached) => askAccess(ctx, 'review', { ...rest, reached }));
   if (lines.length === 0)
     throw new RefusedError('Nothing is given there by name.', [
       { field: 'scope', message: 'What is inherited is reviewed where it is given.' },
@@ -73,6 +91,26 @@ export async function startReview(
     });
     return id;
   });
+}
+
+/** With the numbers of the places that hold what a lens shows; asked again where the estate changed meanwhile. */
+async function withReached<T>(
+  ctx: Context,
+  lens: Lens,
+  ask: (reached: readonly number[]) => Promise<T>,
+): Promise<T> {
+  for (;;) {
+    const { revision, regions } = await askAccess(ctx, 'regions', {});
+    const found = await exposuresOf(
+      ctx,
+      regions.map((r) => [r.place, r.holds]),
+      false,
+      lens,
+    );
+    const answer = await ask(found.map(([place]) => place));
+    // Numbers of places are those of the revision they were asked of.
+    if ((await askAccess(ctx, 'regions', {})).revision === revision) return answer;
+  }
 }
 
 const Row = z.object({

@@ -33,6 +33,9 @@ export function mendingOf(f: ListedFinding, today: Date): ChangeWish | undefined
   return undefined;
 }
 
+/** Kinds of finding that are about people, of whom a review can ask. */
+const REVIEWED = ['guest', 'leaver'] as const;
+
 const MEND_WORDS: Readonly<Partial<Record<FindingKind, string>>> = {
   'link without end': 'End it in two weeks',
   leaver: 'Clear everywhere',
@@ -43,6 +46,9 @@ export function BroadSheet() {
   const list = useList(FINDING_LIST);
   const first = useFindings(list.asked);
   const mayChange = useMay('access.change');
+  const mayReview = useMay('access.review');
+  const [asked] = list.asked['kind']?.split(',') ?? [];
+  const reviewed = REVIEWED.find((k) => k === asked);
   const counts = first.data?.round?.counts ?? {};
   const marks = counts['marks'] ?? 0;
   const columns: readonly Column<ListedFinding>[] = [
@@ -82,6 +88,14 @@ export function BroadSheet() {
             whose data is sensitive
             {first.data?.round && ` · counted ${whenWords(first.data.round.counted_at)}`}
           </>
+        }
+        actions={
+          mayReview &&
+          reviewed !== undefined && (
+            <Button onClick={() => go(`/access/reviews?new=review&kind=${reviewed}`)}>
+              Review what these were given
+            </Button>
+          )
         }
       />
       <DataTable

@@ -1,6 +1,8 @@
 import type { ListedPrincipal } from '../../../server/access/index/person-answers.ts';
+import { useMay } from '../../desk/account-context.ts';
 import { go, useDeskLocation } from '../../desk/location.ts';
 import { useRegister } from '../../lists/use-register.ts';
+import { Button } from '../../parts/Button.tsx';
 import { RegisterList } from '../../parts/RegisterList.tsx';
 import { Failure } from '../../parts/states.tsx';
 import { personLink } from '../links.ts';
@@ -9,6 +11,7 @@ import { personLink } from '../links.ts';
 export function PeopleRegister({ chosen }: { readonly chosen: string | undefined }) {
   const { query } = useDeskLocation();
   const kind = query.get('kind');
+  const mayReview = useMay('access.review');
   const people = useRegister<ListedPrincipal>(
     `access-people ${kind ?? ''}`,
     `/api/access/people${kind === null ? '' : `?kind=${encodeURIComponent(kind)}`}`,
@@ -27,6 +30,14 @@ export function PeopleRegister({ chosen }: { readonly chosen: string | undefined
       chosen={chosen}
       onChoose={(r) => go(r.href)}
       paged={people.paged}
+      action={
+        mayReview &&
+        kind !== null && (
+          <Button onClick={() => go(`/access/reviews?new=review&kind=${encodeURIComponent(kind)}`)}>
+            Review
+          </Button>
+        )
+      }
       empty={people.query.isPending ? 'Loading …' : 'Nobody is called so.'}
     />
   );
