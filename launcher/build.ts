@@ -21,6 +21,7 @@ export const PROGRAMS: BuildOptions = {
     retention: join(PROJECT, 'src/server/entries/retention.ts'),
     reach: join(PROJECT, 'src/server/entries/reach.ts'),
     estate: join(PROJECT, 'src/server/entries/estate.ts'),
+    readiness: join(PROJECT, 'src/server/entries/readiness.ts'),
     'detect-thread': join(PROJECT, 'src/server/entries/detect-thread.ts'),
     'library-thread': join(PROJECT, 'src/server/entries/library-thread.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),

@@ -32,6 +32,8 @@ const HELP = `./yare COMMAND
                              say who reaches what, and by which way, without the desk or a database
   estate --folder FOLDER [--help]
                              write who may do what in a folder, for reach
+  readiness ASSESSMENT.json [--on DATE] [--help]
+                             say how far an assessment is, without the desk or a database
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -64,6 +66,7 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'retention':
     case 'reach':
     case 'estate':
+    case 'readiness':
       return runOnce(command, rest);
     case 'verify-ledger':
       return verifyLedger(rest);

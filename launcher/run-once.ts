@@ -12,6 +12,7 @@ const NEEDED = {
   retention: ['retention'],
   reach: ['reach'],
   estate: ['estate'],
+  readiness: ['readiness'],
 };
 
 /** A command without the desk or a database, in a process of its own: only its report goes to standard output. */

@@ -18,9 +18,9 @@ export function libraryFaults({ frameworks, measures }: Library): readonly Libra
   const known = new Set(measures.map((m) => m.id));
   const used = new Set(frameworks.flatMap((f) => f.controls.flatMap((c) => c.measures)));
   return [
-    ...twice(frameworks.map((f) => f.id)).map((id) => ({
-      at: id,
-      message: 'There are two of this framework.',
+    ...twice(frameworks.map((f) => `${f.id} ${f.version}`)).map((at) => ({
+      at,
+      message: 'There are two of this framework and version.',
     })),
     ...twice(measures.map((m) => m.id)).map((id) => ({
       at: `measure ${id}`,
