@@ -25,8 +25,9 @@ export async function fillEstate(store: Store, now: Date, size: EstateSize): Pro
     n > 0 ? store.run(`INSERT INTO ${table} (${columns}) SELECT ${values} FROM seq_1_to_${n}`) : undefined;
 
   await store.run(
-    "INSERT INTO account (id, email, name, title, role, password_hash) VALUES (1, 'ines@estate.example', 'Ines', '', 'officer', '')",
+    "INSERT INTO account (id, email, name, title, password_hash) VALUES (1, 'ines@estate.example', 'Ines', '', '')",
   );
+  await store.run("INSERT INTO account_role (account_id, role, given_at) VALUES (1, 'officer', NOW())");
   await fill(
     'site',
     'id, host, start_url, name, site_key, scope, created_at',

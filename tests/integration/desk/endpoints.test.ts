@@ -2,6 +2,8 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
+import type { BuiltInRole } from '../../../src/core/accounts/roles/built-in-role.ts';
+import { builtIn } from '../../../src/core/accounts/roles/held-role.ts';
 import { endpoint, GUARDED } from '../../../src/server/http/endpoint.ts';
 import { csvLine, plainCell, safeCell } from '../../../src/server/http/csv.ts';
 import { PROJECT } from '../../../launcher/project.ts';
@@ -47,8 +49,8 @@ describe('an endpoint', () => {
     input: z.object({ days: z.int().max(90, 'At most 90 days') }),
     run: async ({ input }) => ({ kept: input.days }),
   });
-  const ask = async (role: string | undefined, body: string) => {
-    const account = role && { id: 1, email: 'a@b.example', name: 'A', title: '', role };
+  const ask = async (role: BuiltInRole | undefined, body: string) => {
+    const account = role && { id: 1, email: 'a@b.example', name: 'A', title: '', roles: [builtIn(role)] };
     const request = new Request('http://desk/api/x', { method: 'POST', body });
     const response = await (route as (api: unknown) => Promise<Response>)({
       request,

@@ -146,7 +146,9 @@ describe('what others have to agree to', () => {
 
   it('is not asked of somebody who does not look after it', async () => {
     kind = { ...kind, within: () => [{ kind: 'site', id: '7' }] };
-    await ctx.store.run("UPDATE account SET role = 'site manager' WHERE id IN (?)", [[other.id, third.id]]);
+    await ctx.store.run("UPDATE account_role SET role = 'site manager' WHERE account_id IN (?)", [
+      [other.id, third.id],
+    ]);
     for (const [id, site] of [
       [other.id, '7'],
       [third.id, '8'],
