@@ -4,6 +4,7 @@ import type { CoreArea } from './area.ts';
 import { DESK } from './desk/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
+import { OBLIGATIONS } from './obligations/area.ts';
 import { PROTECTION } from './protection/area.ts';
 import { RETENTION } from './retention/area.ts';
 import { WEBSITES } from './websites/area.ts';
@@ -15,6 +16,7 @@ export const AREAS = [
   PROTECTION,
   RETENTION,
   ACCESS,
+  OBLIGATIONS,
   EVIDENCE,
   ACCOUNTS,
 ] as const satisfies readonly CoreArea[];

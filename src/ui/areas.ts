@@ -3,6 +3,7 @@ import { ACCOUNT } from './account/area.ts';
 import type { UiArea } from './area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
+import { OBLIGATIONS } from './obligations/area.ts';
 import { TODAY } from './today/area.ts';
 import { PROTECTION } from './protection/area.ts';
 import { RETENTION } from './retention/area.ts';
@@ -16,6 +17,7 @@ export const AREAS: readonly UiArea[] = [
   PROTECTION,
   RETENTION,
   ACCESS,
+  OBLIGATIONS,
   EVIDENCE,
   ACCOUNT,
 ];

@@ -1,0 +1,9 @@
+import { z } from 'zod';
+import { viewFramework } from '../../../../../server/obligations/library/library-view.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+
+export const GET = endpoint({
+  action: 'obligations.read',
+  input: z.object({ id: z.string().max(80), version: z.iso.date().optional() }),
+  run: ({ input }) => Promise.resolve(viewFramework(input.id, input.version)),
+});

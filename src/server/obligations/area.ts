@@ -1,0 +1,21 @@
+import type { ServerArea } from '../area.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
+import { ASSESSMENT } from './assessments/assessment-object.ts';
+import { OBLIGATIONS_FIGURES } from './figures.ts';
+import { findObligations } from './find-obligations.ts';
+import { MEASURE_WORK } from './work/measure-work-object.ts';
+import { runTests, tellDueMeasures } from './work/run-tests.ts';
+
+export const OBLIGATIONS: ServerArea = {
+  area: 'obligations',
+  objects: [
+    { kind: ASSESSMENT as PlainKind<unknown>, see: 'obligations.read', edit: 'obligations.edit' },
+    { kind: MEASURE_WORK as PlainKind<unknown>, see: 'obligations.read', edit: 'obligations.work' },
+  ],
+  upkeep: [
+    { name: 'tests that read the program', everyMs: 30_000, work: runTests },
+    { name: 'measures that are due', everyMs: 60_000, work: tellDueMeasures },
+  ],
+  figures: OBLIGATIONS_FIGURES,
+  finders: [{ action: 'obligations.read', find: findObligations }],
+};

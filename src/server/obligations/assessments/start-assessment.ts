@@ -1,0 +1,177 @@
+import { z } from 'zod';
+import type { Framework } from '../../../core/obligations/framework/framework.ts';
+import type { Tally, Work } from '../../../core/obligations/readiness/readiness.ts';
+import { whyNothing } from '../../../core/obligations/readiness/readiness.ts';
+import type { MeasureWork } from '../../../core/obligations/work/measure-work.ts';
+import { notFound, RefusedError } from '../../../core/refusal.ts';
+import type { Context } from '../../context.ts';
+import { record } from '../../evidence/ledger.ts';
+import { isDuplicate, type Queries } from '../../store/pool.ts';
+import { toDatetime } from '../../store/columns.ts';
+import { ShippedLibrary } from '../library/shipped-library.ts';
+import { countedIn, readinessIn, readStanding, type Standing } from '../standing.ts';
+import { writeWork } from '../work/measure-work-object.ts';
+
+export interface Start {
+  readonly framework: string;
+  /** An open one, by its number; or the name of a new one. */
+  readonly cycle: number | string;
+  readonly lead: number | null;
+  readonly due: string | null;
+}
+
+/** What of other cycles still holds, and answers a framework: by measure, with the cycle it comes from. */
+export interface ComingAlong {
+  readonly measure: string;
+  readonly cycle: number;
+  readonly content: MeasureWork;
+}
+
+/** Work that gives its share in another cycle, of measures that nobody worked on in this one. */
+export function comingAlong(
+  standing: Standing,
+  { controls }: Framework,
+  into: number | null,
+): readonly ComingAlong[] {
+  const { measures } = ShippedLibrary.get();
+  const wanted = [...new Set(controls.flatMap((c) => c.measures))];
+  const begun = into === null ? undefined : standing.work.get(into);
+  const cycles = [...standing.work.keys()].filter((c) => c !== into).sort((a, b) => b - a);
+  return wanted.flatMap((measure) => {
+    // What the program tests counts everywhere by itself.
+    if (measures.get(measure)?.test || begun?.has(measure)) return [];
+    for (const cycle of cycles) {
+      const content = standing.work.get(cycle)?.get(measure);
+      if (!content || content.state === 'not applicable') continue;
+      const until = standing.evidence.get(cycle)?.get(measure) ?? null;
+      if (
+        whyNothing({ state: content.state, test: content.test, evidenceUntil: until }, standing.day) === null
+      )
+        return [{ measure, cycle, content }];
+    }
+    return [];
+  });
+}
+
+/** What an assessment would be on its first day. */
+export interface StartPreview {
+  readonly tally: Tally;
+  readonly comesAlong: readonly { readonly measure: string; readonly name: string; readonly cycle: string }[];
+  /** Measures of it that are in no running assessment yet. */
+  readonly newMeasures: number;
+  readonly measures: number;
+}
+
+/** Throws a RefusedError (404). */
+export async function previewStart(ctx: Context, id: string, cycle: number | null): Promise<StartPreview> {
+  const framework = ShippedLibrary.get().framework(id);
+  if (!framework) throw notFound('framework');
+  const { measures } = ShippedLibrary.get();
+  const standing = await readStanding(ctx.store, ctx.now());
+  const along = comingAlong(standing, framework, cycle);
+  const work = new Map<string, Work>(countedIn(standing, cycle ?? 0));
+  for (const { measure, content, cycle: from } of along)
+    work.set(measure, {
+      ...{ state: content.state, test: content.test },
+      evidenceUntil: standing.evidence.get(from)?.get(measure) ?? null,
+    });
+  const { tally } = readinessIn(
+    { framework, content: { lead: null, due: null, notApplicable: {} } },
+    work,
+    new Map([...measures].map(([m, { whose }]) => [m, whose])),
+    standing.day,
+  );
+  const running = new Set(
+    standing.assessments.flatMap((a) => a.framework.controls.flatMap((c) => c.measures)),
+  );
+  const asked = new Set(framework.controls.flatMap((c) => c.measures));
+  const cycles = new Map(standing.assessments.map((a) => [a.cycleId, a.cycle]));
+  return {
+    ...{ tally, measures: asked.size, newMeasures: [...asked].filter((m) => !running.has(m)).length },
+    comesAlong: along.map((a) => ({
+      ...{ measure: a.measure, name: measures.get(a.measure)?.name ?? a.measure },
+      cycle: cycles.get(a.cycle) ?? '',
+    })),
+  };
+}
+
+/**
+ * Starts an assessment in a cycle; its id. What others already answer comes along with its evidence. Throws a RefusedError
+ * for a framework that does not ship, or is assessed in the cycle already (409).
+ */
+export async function startAssessment(
+  ctx: Context,
+  by: number | null,
+  { framework: id, cycle, lead, due }: Start,
+): Promise<number> {
+  const framework = ShippedLibrary.get().framework(id);
+  if (!framework) throw notFound('framework');
+  if (due !== null && due < ctx.now().toISOString().slice(0, 10))
+    throw new RefusedError('That day is over.', [{ field: 'due', message: 'Choose one to come.' }]);
+  return ctx.store.transaction(async (tx) => {
+    const cycleId = await cycleOf(ctx, tx, by, cycle);
+    const standing = await readStanding(tx, ctx.now());
+    const assessment = await tx
+      .run(
+        'INSERT INTO assessment (cycle_id, framework, version, content, started_by, started_at) VALUES (?, ?, ?, ?, ?, ?)',
+        [
+          ...[cycleId, framework.id, framework.version, JSON.stringify({ lead, due, notApplicable: {} })],
+          ...[by, toDatetime(ctx.now())],
+        ],
+      )
+      .catch((error: unknown) => {
+        if (!isDuplicate(error)) throw error;
+        throw new RefusedError(
+          `${framework.name} is assessed in this cycle already.`,
+          [{ field: 'framework', message: 'Choose another cycle.' }],
+          409,
+        );
+      });
+    const along = comingAlong(standing, framework, cycleId);
+    for (const { measure, content, cycle: from } of along) {
+      await writeWork(tx, cycleId, measure, content, from);
+      await tx.run(
+        `INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, added_by, added_at)
+         SELECT ?, measure, name, hash, size, body, until, added_by, added_at FROM measure_evidence
+         WHERE cycle_id = ? AND measure = ? AND removed_at IS NULL`,
+        [cycleId, from, measure],
+      );
+    }
+    await record(tx, ctx.now(), {
+      ...{ actor: by ?? 'system', action: 'assessment.start', object: 'assessment', objectId: assessment.id },
+      detail: {
+        framework: framework.id,
+        version: framework.version,
+        cycle: cycleId,
+        along: along.map((a) => a.measure),
+      },
+    });
+    return assessment.id;
+  });
+}
+
+async function cycleOf(
+  ctx: Context,
+  tx: Queries,
+  by: number | null,
+  cycle: number | string,
+): Promise<number> {
+  if (typeof cycle === 'number') {
+    const found = await tx.one(z.object({ id: z.number() }), 'SELECT id FROM assessment_cycle WHERE id = ?', [
+      cycle,
+    ]);
+    if (!found) throw notFound('cycle');
+    return found.id;
+  }
+  const { id } = await tx
+    .run('INSERT INTO assessment_cycle (name, made_by, made_at) VALUES (?, ?, ?)', [
+      ...[cycle, by, toDatetime(ctx.now())],
+    ])
+    .catch((error: unknown) => {
+      if (!isDuplicate(error)) throw error;
+      throw new RefusedError('There is a cycle of this name.', [
+        { field: 'cycle', message: 'Choose it, or another name.' },
+      ]);
+    });
+  return id;
+}

@@ -1,0 +1,103 @@
+import { createHash } from 'node:crypto';
+import { z } from 'zod';
+import { notFound } from '../../../core/refusal.ts';
+import type { Context } from '../../context.ts';
+import { record } from '../../evidence/ledger.ts';
+import { dropUpload, readUpload } from '../../files/uploads.ts';
+import { openText, sealText } from '../../secret.ts';
+import { Bytes, Instant, toDatetime } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { readWorkKey } from './measure-work-object.ts';
+
+const Row = z
+  .object({
+    id: z.number(),
+    name: z.string(),
+    hash: Bytes,
+    size: z.number(),
+    until: z.string().nullable(),
+    added_at: Instant,
+    added_by: z.string().nullable(),
+  })
+  .transform(({ hash, added_at, added_by, ...r }) => ({
+    ...r,
+    hash: hash.toString('hex'),
+    addedAt: added_at,
+    addedBy: added_by,
+  }));
+export type ListedEvidence = z.infer<typeof Row>;
+
+/** What stands behind a measure in a cycle, the oldest first. */
+export function evidenceOf(
+  store: Queries,
+  cycle: number,
+  measure: string,
+): Promise<readonly ListedEvidence[]> {
+  return store.all(
+    Row,
+    `SELECT e.id, e.name, e.hash, e.size, DATE_FORMAT(e.until, '%Y-%m-%d') AS until, e.added_at, a.name AS added_by
+     FROM measure_evidence e LEFT JOIN account a ON a.id = e.added_by
+     WHERE e.cycle_id = ? AND e.measure = ? AND e.removed_at IS NULL ORDER BY e.id`,
+    [cycle, measure],
+  );
+}
+
+/** Adds a file that was sent. Throws a RefusedError where it did not arrive whole. */
+export async function addEvidence(
+  ctx: Context,
+  by: number,
+  key: string,
+  { upload, until }: { readonly upload: number; readonly until: string | null },
+): Promise<number> {
+  const { cycle, measure } = readWorkKey(key);
+  const { name, bytes } = await readUpload(ctx, by, upload);
+  const hash = createHash('sha256').update(bytes).digest();
+  return ctx.store.transaction(async (tx) => {
+    const { id } = await tx.run(
+      'INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, added_by, added_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      [
+        ...[cycle, measure, name.slice(0, 200), hash, bytes.length],
+        sealText(ctx.settings.SECRET_KEY, bytes.toString('base64')),
+        ...[until, by, toDatetime(ctx.now())],
+      ],
+    );
+    await dropUpload(tx, upload);
+    await record(tx, ctx.now(), {
+      ...{ actor: by, action: 'measure-evidence.add', object: 'measure work', objectId: key },
+      detail: { evidence: id, name, sha256: hash.toString('hex'), until },
+    });
+    return id;
+  });
+}
+
+/** Takes it out: it counts no more, and the ledger keeps its hash. Throws a RefusedError (404). */
+export async function removeEvidence(ctx: Context, by: number, key: string, id: number): Promise<void> {
+  const { cycle, measure } = readWorkKey(key);
+  await ctx.store.transaction(async (tx) => {
+    const { changed } = await tx.run(
+      'UPDATE measure_evidence SET removed_at = ? WHERE id = ? AND cycle_id = ? AND measure = ? AND removed_at IS NULL',
+      [toDatetime(ctx.now()), id, cycle, measure],
+    );
+    if (changed === 0) throw notFound('evidence');
+    await record(tx, ctx.now(), {
+      ...{ actor: by, action: 'measure-evidence.remove', object: 'measure work', objectId: key },
+      detail: { evidence: id },
+    });
+  });
+}
+
+/** The file itself. Throws a RefusedError (404). */
+export async function evidenceFile(
+  { store, settings }: Context,
+  key: string,
+  id: number,
+): Promise<{ readonly name: string; readonly body: Buffer }> {
+  const { cycle, measure } = readWorkKey(key);
+  const row = await store.one(
+    z.object({ name: z.string(), body: z.string() }),
+    'SELECT name, body FROM measure_evidence WHERE id = ? AND cycle_id = ? AND measure = ? AND removed_at IS NULL',
+    [id, cycle, measure],
+  );
+  if (!row) throw notFound('evidence');
+  return { name: row.name, body: Buffer.from(openText(settings.SECRET_KEY, row.body), 'base64') };
+}

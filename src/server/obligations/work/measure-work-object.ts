@@ -1,0 +1,92 @@
+import { z } from 'zod';
+import {
+  MeasureWork,
+  NEW_WORK,
+  workVocabulary,
+  type MeasureWork as Work,
+} from '../../../core/obligations/work/measure-work.ts';
+import { notFound, RefusedError } from '../../../core/refusal.ts';
+import type { PlainKind } from '../../rules/plain-object.ts';
+import { JsonColumn } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { accountNames } from '../account-names.ts';
+import { ShippedLibrary } from '../library/shipped-library.ts';
+
+/** A measure in a cycle, as addresses name it: `3.train-staff`. */
+export function workKey(cycle: number, measure: string): string {
+  return `${cycle}.${measure}`;
+}
+
+/** Throws a RefusedError (404). */
+export function readWorkKey(key: string | number): { readonly cycle: number; readonly measure: string } {
+  const [, cycle = '', measure = ''] = /^(\d{1,9})\.([a-z0-9.-]{1,80})$/.exec(String(key)) ?? [];
+  if (!ShippedLibrary.get().measures.has(measure)) throw notFound('measure');
+  return { cycle: Number(cycle), measure };
+}
+
+const Row = z.object({ content: JsonColumn(MeasureWork) });
+
+export const MEASURE_WORK: PlainKind<Work> = {
+  object: 'measure work',
+  content: MeasureWork,
+  vocabulary: async (store) => workVocabulary(await accountNames(store)),
+  async read(store, key, lock) {
+    const { cycle, measure } = readWorkKey(key);
+    const known = await store.one(
+      z.object({ id: z.number() }),
+      'SELECT id FROM assessment_cycle WHERE id = ?',
+      [cycle],
+    );
+    if (!known) throw notFound('cycle');
+    const row = await store.one(
+      Row,
+      `SELECT content FROM measure_work WHERE cycle_id = ? AND measure = ?${lock ? ' FOR UPDATE' : ''}`,
+      [cycle, measure],
+    );
+    return row?.content ?? NEW_WORK;
+  },
+  async write(tx, key, content, before, now, by) {
+    const { cycle, measure } = readWorkKey(key);
+    await writeWork(tx, cycle, measure, signed(content, before, measure, by, now));
+  },
+};
+
+/** With who did it and who tested it, by whose word it says so now. Throws a RefusedError for a test that is not theirs. */
+function signed(content: Work, before: Work, measure: string, by: number, now: Date): Work {
+  const doneBy = content.state === 'done' ? (before.state === 'done' ? before.doneBy : by) : null;
+  if (content.test === before.test && content.state === before.state) return { ...content, doneBy };
+  if (content.test !== before.test && content.test !== null) {
+    if (ShippedLibrary.get().measures.get(measure)?.test)
+      throw new RefusedError('The program tests this itself.', [
+        { field: 'content.test', message: 'What it saw counts, and nobody’s word.' },
+      ]);
+    if (content.state !== 'done')
+      throw new RefusedError('It is not done yet.', [
+        { field: 'content.test', message: 'Test it once it is done.' },
+      ]);
+    if (doneBy === by)
+      throw new RefusedError('Somebody else tests what one did oneself.', [
+        { field: 'content.test', message: 'Ask a colleague to test it.' },
+      ]);
+    return { ...content, doneBy, testedBy: by, testedOn: now.toISOString().slice(0, 10) };
+  }
+  // What was tested is not what stands there, once it is worked on again.
+  if (content.state !== 'done') return { ...content, doneBy, test: null, testedBy: null, testedOn: null };
+  return content.test === null
+    ? { ...content, doneBy, testedBy: null, testedOn: null }
+    : { ...content, doneBy };
+}
+
+export async function writeWork(
+  tx: Queries,
+  cycle: number,
+  measure: string,
+  content: Work,
+  cameFrom: number | null = null,
+): Promise<void> {
+  await tx.run(
+    `INSERT INTO measure_work (cycle_id, measure, content, came_from) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE content = VALUES(content)`,
+    [cycle, measure, JSON.stringify(content), cameFrom],
+  );
+}

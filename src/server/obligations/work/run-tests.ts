@@ -1,0 +1,139 @@
+import { z } from 'zod';
+import { liveTest, MeasureWork } from '../../../core/obligations/work/measure-work.ts';
+import { AccountRow, ACCOUNT_SQL } from '../../accounts/account.ts';
+import type { Context } from '../../context.ts';
+import { putOnToday, takeOffToday } from '../../desk/today.ts';
+import { record } from '../../evidence/ledger.ts';
+import { keptFigures } from '../../figures/kept-figures.ts';
+import { logFailure } from '../../processes/failure-log.ts';
+import { JsonColumn, toDatetime } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { allAssessments } from '../assessments/assessment-object.ts';
+import { ShippedLibrary } from '../library/shipped-library.ts';
+import { assessAll, liveTests, readStanding, type LiveTest } from '../standing.ts';
+import { workKey, writeWork } from './measure-work-object.ts';
+
+/** Figures that were not counted for longer say nothing of today. */
+const RECENT_DAYS = 2;
+
+/** Looks at the figures behind measures, tells what fails now and did not, and keeps how far assessments are today. */
+export async function runTests(ctx: Context): Promise<void> {
+  await ctx.store.transaction((tx) => lookAtFigures(ctx, tx));
+  await keepToday(ctx);
+}
+
+async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
+  const now = ctx.now();
+  const tested = ShippedLibrary.get().library.measures.flatMap((m) =>
+    m.test ? [{ id: m.id, name: m.name, test: m.test }] : [],
+  );
+  const figures = await keptFigures(
+    tx,
+    [...new Set(tested.map((t) => t.test.figure))],
+    new Date(now.getTime() - RECENT_DAYS * 86_400_000),
+  );
+  const before = await liveTests(tx);
+  for (const { id, name, test } of tested) {
+    const value = figures.get(test.figure)?.at(-1)?.value ?? null;
+    const says = liveTest(test, value);
+    const was = before.get(id);
+    if (was?.test === says && was.value === value) continue;
+    await tx.run(
+      `INSERT INTO measure_test (measure, value, passed, since, at) VALUES (?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE value = VALUES(value), since = IF(passed <=> VALUES(passed), since, VALUES(since)),
+         passed = VALUES(passed), at = VALUES(at)`,
+      [id, value, says === null ? null : says === 'passed', toDatetime(now), toDatetime(now)],
+    );
+    if (was?.test === says) continue;
+    if (says === 'failed') await tellFailed(ctx, tx, { id, name, value, was });
+    else await takeOffToday(tx, 'measure failed', id);
+    if (was)
+      await record(tx, now, {
+        ...{ actor: 'system', action: `measure.${says ?? 'unknown'}`, object: 'measure work', objectId: id },
+        detail: { value, before: was.test },
+      });
+  }
+}
+
+interface Failed {
+  readonly id: string;
+  readonly name: string;
+  readonly value: number | null;
+  readonly was: LiveTest | undefined;
+}
+
+/** Opens it again where it was done, and puts it on Today for who owns it; for all who work on measures, where nobody does. */
+async function tellFailed(ctx: Context, tx: Queries, { id, name, value }: Failed): Promise<void> {
+  const rows = await tx.all(
+    z.object({ cycle_id: z.number(), content: JsonColumn(MeasureWork) }),
+    'SELECT cycle_id, content FROM measure_work WHERE measure = ? ORDER BY cycle_id DESC FOR UPDATE',
+    [id],
+  );
+  const asked = (await allAssessments(tx)).find((a) =>
+    a.framework.controls.some((c) => c.measures.includes(id)),
+  );
+  // What no assessment asks for is nobody’s work.
+  if (!asked) return;
+  for (const { cycle_id, content } of rows)
+    if (content.state === 'done')
+      await writeWork(tx, cycle_id, id, { ...content, state: 'in work', doneBy: null });
+  const owned = rows.find((r) => r.content.owner !== null);
+  const owner = owned?.content.owner ?? null;
+  const open = owner === null ? undefined : await openAccount(tx, owner);
+  await putOnToday(tx, {
+    ...{ kind: 'measure failed', key: id, action: 'obligations.read', since: ctx.now() },
+    words: `${name}: its test fails`,
+    detail: `The program counts ${value ?? 'nothing'}.`,
+    link: `/obligations/measures/${workKey(owned?.cycle_id ?? asked.cycleId, id)}`,
+    ...(open === undefined ? {} : { assignedTo: open }),
+  });
+}
+
+async function openAccount(tx: Queries, id: number): Promise<number | undefined> {
+  const row = await tx.one(
+    AccountRow,
+    `SELECT ${ACCOUNT_SQL} FROM account a WHERE a.id = ? AND a.disabled_at IS NULL`,
+    [id],
+  );
+  return row?.id;
+}
+
+/** How far each assessment is today: the last of a day stays. */
+async function keepToday(ctx: Context): Promise<void> {
+  const standing = await readStanding(ctx.store, ctx.now());
+  for (const { assessment, readiness } of assessAll(standing))
+    await ctx.store
+      .run(
+        `INSERT INTO assessment_day (assessment_id, day, given, applicable) VALUES (?, ?, ?, ?)
+         ON DUPLICATE KEY UPDATE given = VALUES(given), applicable = VALUES(applicable)`,
+        [assessment.id, standing.day, readiness.tally.given, readiness.tally.applicable],
+      )
+      .catch((error: unknown) => logFailure('readiness of a day was not kept', error));
+}
+
+/** Puts measures on Today whose day comes near, for who owns them; takes off what is done. */
+export async function tellDueMeasures(ctx: Context): Promise<void> {
+  const soon = new Date(ctx.now().getTime() + DUE_DAYS * 86_400_000).toISOString().slice(0, 10);
+  await ctx.store.transaction(async (tx) => {
+    const standing = await readStanding(tx, ctx.now());
+    for (const [cycle, work] of standing.work)
+      for (const [id, content] of work) {
+        const key = workKey(cycle, id);
+        const open = content.state === 'planned' || content.state === 'in work';
+        if (!open || content.due === null || content.due > soon || content.owner === null) {
+          await takeOffToday(tx, 'measure due', key);
+          continue;
+        }
+        const late = content.due < standing.day;
+        await putOnToday(tx, {
+          ...{ kind: 'measure due', key, action: 'obligations.read', since: content.due, due: content.due },
+          words: ShippedLibrary.get().measures.get(id)?.name ?? id,
+          detail: late ? 'It was to be done by then.' : 'It is to be done by then.',
+          link: `/obligations/measures/${key}`,
+          assignedTo: content.owner,
+        });
+      }
+  });
+}
+
+const DUE_DAYS = 7;

@@ -1,0 +1,34 @@
+import type { UiArea } from '../area.ts';
+
+const WORK = ['assessment', 'measure work', 'measure evidence'];
+
+export const OBLIGATIONS: UiArea = {
+  area: 'obligations',
+  name: 'Obligations',
+  action: 'obligations.read',
+  view: async () => (await import('./ObligationsArea.tsx')).ObligationsArea,
+  commands: [
+    {
+      words: 'Start an assessment',
+      action: 'obligations.edit',
+      link: '/obligations/assessments?new=assessment',
+    },
+    { words: 'Library of frameworks', action: 'obligations.read', link: '/obligations/library' },
+    {
+      words: 'Measures whose test fails',
+      action: 'obligations.read',
+      link: '/obligations/measures?show=failed',
+    },
+  ],
+  reads: {
+    assessments: WORK,
+    'assessment-view': WORK,
+    assessment: ['assessment'],
+    'framework-start': WORK,
+    measures: WORK,
+    'measure-view': WORK,
+    'measure work': ['measure work'],
+    'work-people': ['account', 'account roles'],
+  },
+  finds: ['an assessment', 'a framework'],
+};

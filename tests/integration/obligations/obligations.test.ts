@@ -1,0 +1,320 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
+import type { Account } from '../../../src/core/accounts/authority.ts';
+import { readinessOf, wholePoints } from '../../../src/core/obligations/readiness/readiness.ts';
+import type { MeasureWork } from '../../../src/core/obligations/work/measure-work.ts';
+import { todayItems } from '../../../src/server/desk/today.ts';
+import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
+import { ASSESSMENT } from '../../../src/server/obligations/assessments/assessment-object.ts';
+import {
+  listAssessments,
+  viewAssessment,
+} from '../../../src/server/obligations/assessments/assessment-view.ts';
+import {
+  previewStart,
+  startAssessment,
+} from '../../../src/server/obligations/assessments/start-assessment.ts';
+import { ShippedLibrary } from '../../../src/server/obligations/library/shipped-library.ts';
+import { versionDifferences, viewFramework } from '../../../src/server/obligations/library/library-view.ts';
+import {
+  addEvidence,
+  evidenceFile,
+  evidenceOf,
+  removeEvidence,
+} from '../../../src/server/obligations/work/evidence.ts';
+import { MEASURE_WORK, workKey } from '../../../src/server/obligations/work/measure-work-object.ts';
+import { viewMeasure } from '../../../src/server/obligations/work/measure-view.ts';
+import { runTests, tellDueMeasures } from '../../../src/server/obligations/work/run-tests.ts';
+import { editObject, readObject, undoEdit } from '../../../src/server/rules/plain-object.ts';
+import { testAccount, testContext, unique } from '../context.ts';
+
+const ctx = testContext();
+let [officer, doer, tester]: Account[] = [];
+let cycle = '';
+let gdpr = 0;
+let inCycle = 0;
+
+beforeAll(async () => {
+  ctx.at('2026-11-30T10:00:00Z');
+  await ctx.store.run('DELETE FROM figure_value');
+  [officer, doer, tester] = await Promise.all([
+    testAccount(ctx),
+    testAccount(ctx, 'records manager'),
+    testAccount(ctx, 'data steward'),
+  ]);
+  cycle = unique('group ');
+  gdpr = await startAssessment(ctx, officer?.id ?? null, {
+    framework: 'gdpr',
+    cycle,
+    lead: null,
+    due: '2026-12-31',
+  });
+  inCycle = (await viewAssessment(ctx, gdpr)).cycleId;
+});
+afterAll(() => ctx.store.close());
+
+const given = async (id = gdpr) => (await viewAssessment(ctx, id)).tally.given;
+async function say(by: Account | undefined, measure: string, change: Partial<MeasureWork>, of = inCycle) {
+  const key = workKey(of, measure);
+  return ctx.store.transaction(async (tx) => {
+    const { content, revision } = await readObject(tx, MEASURE_WORK, key);
+    return editObject(tx, ctx.now(), MEASURE_WORK, by?.id ?? 0, key, {
+      ...{ revision, base: content, content: { ...content, ...change } },
+    });
+  });
+}
+const work = (measure: string, of = inCycle) => MEASURE_WORK.read(ctx.store, workKey(of, measure));
+
+describe('a measure', () => {
+  it('counts once somebody else tested it, everywhere in its cycle, and not before', async () => {
+    const eprivacy = await startAssessment(ctx, 1, {
+      framework: 'eprivacy',
+      cycle: inCycle,
+      lead: null,
+      due: null,
+    });
+    const before = [await given(), await given(eprivacy)];
+    await say(doer, 'prove-consent', { state: 'done', how: 'Sampled.' });
+    expect([await given(), await given(eprivacy)]).toEqual(before);
+    await expect(say(doer, 'prove-consent', { test: 'passed' })).rejects.toThrow('Somebody else tests');
+    await say(tester, 'prove-consent', { test: 'passed', tested: 'Ten proofs.' });
+    expect(await work('prove-consent')).toMatchObject({
+      ...{ doneBy: doer?.id, testedBy: tester?.id, testedOn: '2026-11-30', test: 'passed' },
+    });
+    const after = [await given(), await given(eprivacy)];
+    expect(after.every((g, i) => g > (before[i] ?? 0))).toBe(true);
+    const { next } = await viewAssessment(ctx, gdpr);
+    expect(next.some((n) => n.id === 'prove-consent')).toBe(false);
+  });
+
+  it('is not tested before it is done, and loses its test when it is worked on again', async () => {
+    await expect(say(tester, 'train-staff', { test: 'passed' })).rejects.toThrow('It is not done yet.');
+    await say(doer, 'train-staff', { state: 'done' });
+    await say(tester, 'train-staff', { test: 'passed' });
+    const full = await given();
+    await say(doer, 'train-staff', { state: 'in work' });
+    expect(await work('train-staff')).toMatchObject({ test: null, testedBy: null, doneBy: null });
+    expect(await given()).toBeLessThan(full);
+  });
+
+  it('cannot be passed by undoing what somebody else took back', async () => {
+    await say(doer, 'write-clearly', { state: 'done' });
+    await say(tester, 'write-clearly', { test: 'passed' });
+    const { revision } = await say(tester, 'write-clearly', { test: null });
+    const key = workKey(inCycle, 'write-clearly');
+    await expect(
+      ctx.store.transaction((tx) => undoEdit(tx, ctx.now(), MEASURE_WORK, doer?.id ?? 0, key, revision)),
+    ).rejects.toThrow('Somebody else tests');
+    expect((await work('write-clearly')).test).toBeNull();
+  });
+
+  it('names who did and tested it by who said so, whatever is sent', async () => {
+    await say(doer, 'bind-staff', {
+      state: 'done',
+      doneBy: officer?.id ?? null,
+      testedBy: officer?.id ?? null,
+    });
+    expect(await work('bind-staff')).toMatchObject({ doneBy: doer?.id });
+    await say(tester, 'bind-staff', { test: 'failed', testedBy: officer?.id ?? null });
+    expect(await work('bind-staff')).toMatchObject({ testedBy: tester?.id, test: 'failed' });
+  });
+
+  it('does not apply only with a reason, and one that is none is not there', async () => {
+    await expect(say(doer, 'name-representative', { state: 'not applicable' })).rejects.toMatchObject({
+      fields: [{ field: 'reason' }],
+    });
+    await say(doer, 'name-representative', { state: 'not applicable', reason: 'We sit in the Union.' });
+    await expect(say(doer, 'no-such-measure', { state: 'done' })).rejects.toMatchObject({ status: 404 });
+    await expect(say(doer, 'train-staff', { state: 'done' }, 999_999)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('tells what it counts for, and every word of it is in the ledger', async () => {
+    const view = await viewMeasure(ctx, workKey(inCycle, 'prove-consent'));
+    expect(view.serves.map((s) => s.framework)).toEqual(expect.arrayContaining(['GDPR', 'ePrivacy']));
+    expect(view.also).toContain('LGPD');
+    const entry = await ctx.store.one(
+      z.object({ detail: z.json() }),
+      "SELECT detail FROM ledger_entry WHERE object = 'measure work' AND object_id = ? ORDER BY id DESC LIMIT 1",
+      [workKey(inCycle, 'prove-consent')],
+    );
+    expect(JSON.stringify(entry?.detail)).toContain('passed');
+  });
+});
+
+describe('evidence', () => {
+  const send = async (text: string) => {
+    const bytes = Buffer.from(text);
+    const { id } = await beginUpload(ctx, doer?.id ?? 0, 'proof.txt', bytes.length);
+    await takePart(ctx, doer?.id ?? 0, id, 0, bytes.toString('base64'));
+    return id;
+  };
+
+  it('is kept as it was sent, counts until its day, and is known by its digest once it is out', async () => {
+    const key = workKey(inCycle, 'prove-consent');
+    const id = await addEvidence(ctx, doer?.id ?? 0, key, {
+      upload: await send('ten proofs'),
+      until: '2026-12-01',
+    });
+    const [listed] = await evidenceOf(ctx.store, inCycle, 'prove-consent');
+    expect(listed).toMatchObject({ id, name: 'proof.txt', size: 10, until: '2026-12-01' });
+    expect((await evidenceFile(ctx, key, id)).body.toString()).toBe('ten proofs');
+    const raw = await ctx.store.one(
+      z.object({ body: z.string() }),
+      'SELECT body FROM measure_evidence WHERE id = ?',
+      [id],
+    );
+    expect(raw?.body).not.toContain(Buffer.from('ten proofs').toString('base64'));
+    const counted = await given();
+    ctx.at('2026-12-02T10:00:00Z');
+    expect(await given()).toBeLessThan(counted);
+    const control = (await viewAssessment(ctx, gdpr)).controls.find((c) => c.id === '7-1');
+    expect(control?.measures[0]?.why).toBe('evidence past its date');
+    await removeEvidence(ctx, doer?.id ?? 0, key, id);
+    expect(await given()).toBe(counted);
+    await expect(evidenceFile(ctx, key, id)).rejects.toMatchObject({ status: 404 });
+    // Of another measure it is none.
+    await expect(removeEvidence(ctx, 1, workKey(inCycle, 'train-staff'), id)).rejects.toMatchObject({
+      status: 404,
+    });
+    ctx.at('2026-11-30T10:00:00Z');
+  });
+});
+
+describe('what the program tests', () => {
+  const count = (figure: string, value: number | null) =>
+    ctx.store.run(
+      'REPLACE INTO figure_value (figure, day, value, counted_at) VALUES (?, ?, ?, UTC_TIMESTAMP(3))',
+      [...[figure, ctx.now().toISOString().slice(0, 10), value]],
+    );
+  const item = async (who: Account | undefined) =>
+    (await todayItems(ctx, who as Account)).find(
+      (i) => i.kind === 'measure failed' && i.key === 'name-stewards',
+    );
+
+  it('counts by itself, is opened again and told to its owner when it fails, and counts again once it is right', async () => {
+    await count('holdings.systems-without-steward', 0);
+    await runTests(ctx);
+    const right = await given();
+    await expect(say(tester, 'name-stewards', { state: 'done', test: 'passed' })).rejects.toThrow(
+      'The program tests this',
+    );
+    await say(doer, 'name-stewards', { state: 'done', owner: doer?.id ?? null });
+    await count('holdings.systems-without-steward', 3);
+    await runTests(ctx);
+    expect(await given()).toBeLessThan(right);
+    expect(await work('name-stewards')).toMatchObject({ state: 'in work', doneBy: null });
+    expect(await item(doer)).toMatchObject({ detail: 'The program counts 3.' });
+    expect(await item(tester)).toBeUndefined();
+    const view = await viewMeasure(ctx, workKey(inCycle, 'name-stewards'));
+    expect(view).toMatchObject({ test: 'failed', testedBy: 'program', live: { value: 3 } });
+    await runTests(ctx);
+    await count('holdings.systems-without-steward', 0);
+    await runTests(ctx);
+    expect(await item(doer)).toBeUndefined();
+    expect(await given()).toBe(right);
+  });
+
+  it('says nothing where there is nothing to count, or nobody counted lately', async () => {
+    await count('holdings.systems-without-steward', null);
+    await runTests(ctx);
+    expect((await viewMeasure(ctx, workKey(inCycle, 'name-stewards'))).test).toBeNull();
+    await count('holdings.systems-without-steward', 0);
+    ctx.at('2026-12-05T10:00:00Z');
+    await runTests(ctx);
+    expect((await viewMeasure(ctx, workKey(inCycle, 'name-stewards'))).test).toBeNull();
+    ctx.at('2026-11-30T10:00:00Z');
+    await runTests(ctx);
+  });
+
+  it('keeps how far each assessment is, once a day', async () => {
+    const { days, tally } = await viewAssessment(ctx, gdpr);
+    expect(days.find((d) => d.day === '2026-11-30')).toMatchObject({
+      given: tally.given,
+      applicable: tally.applicable,
+    });
+  });
+});
+
+describe('an assessment', () => {
+  it('brings along from another cycle what still holds there, with its evidence, and is told before', async () => {
+    const name = unique('crew ');
+    const told = await previewStart(ctx, 'iso-27701', null);
+    expect(told.comesAlong.map((c) => c.measure)).toContain('prove-consent');
+    expect(told.comesAlong.map((c) => c.measure)).not.toContain('bind-staff');
+    const id = await startAssessment(ctx, officer?.id ?? null, {
+      framework: 'iso-27701',
+      cycle: name,
+      lead: null,
+      due: null,
+    });
+    const view = await viewAssessment(ctx, id);
+    expect(view.tally).toEqual(told.tally);
+    expect(await work('prove-consent', view.cycleId)).toMatchObject({ test: 'passed', doneBy: doer?.id });
+    // From there on each cycle has its own.
+    await say(doer, 'prove-consent', { state: 'in work' }, view.cycleId);
+    expect((await work('prove-consent')).test).toBe('passed');
+  });
+
+  it('is one of its framework in a cycle, of one that ships, to a day to come', async () => {
+    const again = (more: object) =>
+      startAssessment(ctx, 1, { ...{ framework: 'gdpr', cycle: inCycle, lead: null, due: null }, ...more });
+    await expect(again({})).rejects.toMatchObject({ status: 409 });
+    await expect(again({ framework: 'moon-law' })).rejects.toMatchObject({ status: 404 });
+    await expect(again({ cycle })).rejects.toThrow('There is a cycle of this name.');
+    await expect(again({ framework: 'lgpd', due: '2026-11-29' })).rejects.toThrow('That day is over.');
+    const ids = (await listAssessments(ctx)).filter((a) => a.cycleId === inCycle).map((a) => a.name);
+    expect(ids.toSorted()).toEqual(['GDPR', 'ePrivacy']);
+  });
+
+  it('leaves out a control with a reason, and takes it in again', async () => {
+    const edit = async (notApplicable: Record<string, string>) =>
+      ctx.store.transaction(async (tx) => {
+        const { content, revision } = await readObject(tx, ASSESSMENT, gdpr);
+        return editObject(tx, ctx.now(), ASSESSMENT, officer?.id ?? 0, gdpr, {
+          ...{ revision, base: content, content: { ...content, notApplicable } },
+        });
+      });
+    const before = (await viewAssessment(ctx, gdpr)).tally.applicable;
+    await edit({ '40': 'No code fits.' });
+    expect(wholePoints(before - (await viewAssessment(ctx, gdpr)).tally.applicable)).toBe(3);
+    await expect(edit({ '40': ' ' })).rejects.toThrow();
+    await expect(edit({ 'no-such': 'x' })).rejects.toThrow('has no control no-such');
+    await edit({});
+    expect((await viewAssessment(ctx, gdpr)).tally.applicable).toBe(before);
+  });
+
+  it('tells what it is made of so that it can be counted by hand', async () => {
+    const view = await viewAssessment(ctx, gdpr);
+    expect(view.families.reduce((n, f) => n + f.tally.given, 0)).toBe(view.tally.given);
+    expect(view.controls.reduce((n, c) => n + c.given, 0)).toBe(view.tally.given);
+    expect(readinessOf(view.tally)).toBeGreaterThan(0);
+  });
+});
+
+it('measures that are due stand on Today of who owns them, until they are done', async () => {
+  await say(doer, 'ask-parents', { owner: doer?.id ?? null, due: '2026-12-03' });
+  const item = async () => (await todayItems(ctx, doer as Account)).find((i) => i.kind === 'measure due');
+  await tellDueMeasures(ctx);
+  expect(await item()).toMatchObject({ words: ShippedLibrary.get().measures.get('ask-parents')?.name });
+  await say(doer, 'ask-parents', { state: 'done' });
+  await tellDueMeasures(ctx);
+  expect(await item()).toBeUndefined();
+});
+
+describe('the library', () => {
+  it('tells what a newer version says otherwise, control by control', () => {
+    const [newer, older] = ShippedLibrary.get().versions('ccpa');
+    const found = versionDifferences(older!, newer!);
+    expect(found.filter((d) => d.is === 'new').map((d) => d.control)).toEqual(['7150', '7120', '7200']);
+    expect(found.filter((d) => d.is === 'changed').flatMap((d) => d.fields.map((f) => f.field))).toEqual([
+      ...['guidance', 'guidance'],
+    ]);
+    expect(versionDifferences(newer!, newer!)).toEqual([]);
+  });
+
+  it('says what two frameworks share', () => {
+    const { beside } = viewFramework('eprivacy');
+    expect(beside.find((b) => b.id === 'gdpr')?.covered).toBeGreaterThan(3);
+    expect(() => viewFramework('moon-law')).toThrow();
+  });
+});
