@@ -1,7 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { createHash } from 'node:crypto';
+import ExcelJS from 'exceljs';
 import { z } from 'zod';
 import type { Account } from '../../../src/core/accounts/authority.ts';
-import { readinessOf, wholePoints } from '../../../src/core/obligations/readiness/readiness.ts';
+import {
+  AssessmentFile,
+  assessedOf,
+  assessmentFaults,
+} from '../../../src/core/obligations/assessment-file.ts';
+import { assess, readinessOf, wholePoints } from '../../../src/core/obligations/readiness/readiness.ts';
 import type { MeasureWork } from '../../../src/core/obligations/work/measure-work.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
@@ -14,6 +21,8 @@ import {
   previewStart,
   startAssessment,
 } from '../../../src/server/obligations/assessments/start-assessment.ts';
+import { exportAssessment } from '../../../src/server/obligations/assessments/export-assessment.ts';
+import { takeVersion } from '../../../src/server/obligations/assessments/take-version.ts';
 import { ShippedLibrary } from '../../../src/server/obligations/library/shipped-library.ts';
 import { versionDifferences, viewFramework } from '../../../src/server/obligations/library/library-view.ts';
 import {
@@ -299,6 +308,57 @@ it('measures that are due stand on Today of who owns them, until they are done',
   await say(doer, 'ask-parents', { state: 'done' });
   await tellDueMeasures(ctx);
   expect(await item()).toBeUndefined();
+});
+
+describe('a newer version of a framework', () => {
+  it('is told with its numbers before, taken once, and keeps what does not apply', async () => {
+    const id = await startAssessment(ctx, 1, {
+      framework: 'ccpa',
+      cycle: unique('us '),
+      lead: null,
+      due: null,
+    });
+    await ctx.store.run("UPDATE assessment SET version = '2023-03-29', content = ? WHERE id = ?", [
+      ...[JSON.stringify({ lead: null, due: null, notApplicable: { '7016': 'No incentives.' } }), id],
+    ]);
+    const before = await viewAssessment(ctx, id);
+    expect(before.newer).toBe('2026-01-01');
+    await takeVersion(ctx, officer?.id ?? 0, id);
+    const after = await viewAssessment(ctx, id);
+    expect(after.tally).toEqual(before.newerTally);
+    expect(after).toMatchObject({ newer: null, newerTally: null });
+    expect(after.controls.find((c) => c.id === '7016')?.applies).toBe(false);
+    await expect(takeVersion(ctx, officer?.id ?? 0, id)).rejects.toMatchObject({ status: 409 });
+  });
+});
+
+describe('the proof of an assessment', () => {
+  it('is a file that the command line counts to the same number', async () => {
+    const response = await exportAssessment(ctx, gdpr, 'json');
+    const file = AssessmentFile.parse(await response.json());
+    const { framework, tally } = await viewAssessment(ctx, gdpr);
+    const whose = new Map(file.measures.map((m) => [m.id, m.whose]));
+    const whole = ShippedLibrary.get().framework(framework.id)!;
+    expect(assessmentFaults(file, whole)).toEqual([]);
+    expect(assess(assessedOf(file, whole), whose, file.weights, '2026-11-30').tally).toEqual(tally);
+  });
+
+  it('is a workbook with who did and tested what, and the digests of evidence', async () => {
+    const key = workKey(inCycle, 'write-privacy-notice');
+    await say(doer, 'write-privacy-notice', { state: 'done', how: 'On all pages.' });
+    await say(tester, 'write-privacy-notice', { test: 'passed', tested: 'Read by two.' });
+    const bytes = Buffer.from('the notice');
+    const { id } = await beginUpload(ctx, doer?.id ?? 0, 'notice.txt', bytes.length);
+    await takePart(ctx, doer?.id ?? 0, id, 0, bytes.toString('base64'));
+    await addEvidence(ctx, doer?.id ?? 0, key, { upload: id, until: null });
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.load((await (await exportAssessment(ctx, gdpr, 'xlsx')).arrayBuffer()) as never);
+    const rows = book.worksheets[0]?.getSheetValues().map((r) => JSON.stringify(r)) ?? [];
+    const row = rows.find((r) => r?.includes('On all pages.'));
+    expect(row).toContain('Read by two.');
+    expect(row).toContain(createHash('sha256').update(bytes).digest('hex'));
+    expect(rows.length).toBeGreaterThan(100);
+  });
 });
 
 describe('the library', () => {

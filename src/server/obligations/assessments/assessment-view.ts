@@ -6,7 +6,16 @@ import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { Count } from '../../store/columns.ts';
 import { ShippedLibrary } from '../library/shipped-library.ts';
-import { assessAll, nextIn, readStanding, type Assessed, type LiveTest, type Standing } from '../standing.ts';
+import {
+  assessAll,
+  countedIn,
+  nextIn,
+  readinessIn,
+  readStanding,
+  type Assessed,
+  type LiveTest,
+  type Standing,
+} from '../standing.ts';
 import { workKey } from '../work/measure-work-object.ts';
 
 /** An assessment as the register lists it. */
@@ -96,6 +105,8 @@ export interface AssessmentView extends ListedAssessment {
   readonly days: readonly { readonly day: string; readonly given: number; readonly applicable: number }[];
   /** Measures by who tests them: those that passed of all that apply. */
   readonly tests: { readonly program: Counted; readonly person: Counted; readonly nobody: number };
+  /** How far it would be by the newest version of its framework; null where it is held against that. */
+  readonly newerTally: Tally | null;
   readonly startedAt: string;
 }
 
@@ -174,11 +185,22 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
         gain: n.gain,
         serves: servedBy(inCycle, n.serves),
       })),
+    newerTally: newerTally(standing, assessment),
     tests: {
       ...{ program: counted(true), person: counted(false) },
       nobody: applying.filter((m) => m.why === 'not tested').length,
     },
   };
+}
+
+function newerTally(standing: Standing, assessment: Assessed['assessment']): Tally | null {
+  const shipped = ShippedLibrary.get();
+  if (newerThan(assessment.framework) === null) return null;
+  const framework = shipped.framework(assessment.framework.id);
+  if (!framework) return null;
+  const whose = new Map([...shipped.measures].map(([m, { whose: of }]) => [m, of]));
+  const work = countedIn(standing, assessment.cycleId);
+  return readinessIn({ ...assessment, framework }, work, whose, standing.day).tally;
 }
 
 export function servedBy(

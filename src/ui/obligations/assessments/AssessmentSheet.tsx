@@ -4,6 +4,7 @@ import type { AssessmentView } from '../../../server/obligations/assessments/ass
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { dateWords } from '../../desk/words.ts';
+import { MenuButton } from '../../parts/MenuButton.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Tabs } from '../../parts/Tabs.tsx';
@@ -29,9 +30,22 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
   const asked = query.get('tab') as TabId | null;
   const tab: TabId = asked && TABS.includes(asked) ? asked : 'next';
   const family = query.get('family');
+  const take = (as: string) => location.assign(`/api/obligations/assessments/${id}/export?as=${as}`);
   return (
     <>
-      <SheetHead title={a.name} detail={<Head view={a} />} />
+      <SheetHead
+        title={a.name}
+        detail={<Head view={a} />}
+        actions={
+          <MenuButton
+            label="Export the proof"
+            acts={[
+              { id: 'xlsx', words: 'Workbook (XLSX)', act: () => take('xlsx') },
+              { id: 'json', words: 'File that anyone can count (JSON)', act: () => take('json') },
+            ]}
+          />
+        }
+      />
       <div className={css['answer']}>
         <div>
           <p className={css['ready']} aria-label="Readiness">

@@ -1,10 +1,14 @@
 import { readinessOf } from '../../../core/obligations/readiness/readiness.ts';
+import { useMay } from '../../desk/account-context.ts';
+import { request } from '../../desk/request.ts';
+import { tell, tellFailure } from '../../desk/toasts.ts';
+import { Button } from '../../parts/Button.tsx';
 import { dateWords, numberWords } from '../../desk/words.ts';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Loading } from '../../parts/states.tsx';
 import { TimeChart } from '../../parts/TimeChart.tsx';
 import { frameworkLink } from '../links.ts';
-import { pointsWords } from '../obligation-words.ts';
+import { pointsWords, readyWords } from '../obligation-words.ts';
 import { useAssessment, useDifferences } from '../use-obligations.ts';
 import css from '../obligations.module.css';
 
@@ -15,7 +19,16 @@ export function AssessmentSoundings({ id }: { readonly id: string }) {
     data?.framework.id ?? '',
     data && data.newer !== null ? data.framework.version : undefined,
   );
+  const mayEdit = useMay('obligations.edit');
   if (!data) return <Loading what="its history" />;
+  const take = async () => {
+    try {
+      await request('POST', `/api/obligations/assessments/${id}/version`, {});
+      tell('It is held against the new version from now on.');
+    } catch (error) {
+      tellFailure(error);
+    }
+  };
   const points = data.days.map((d) => ({ at: d.day, value: Math.floor(readinessOf(d) ?? 0) }));
   const { ours, provider } = data.tally;
   const failing = data.controls.flatMap((c) => c.measures.filter((m) => m.test === 'failed'));
@@ -69,11 +82,14 @@ export function AssessmentSoundings({ id }: { readonly id: string }) {
       {newer.data && (
         <SoundingsSection title="If the new version is taken">
           <p>
-            {differenceWords(newer.data.differences)}{' '}
+            {differenceWords(newer.data.differences)}.
+            {data.newerTally &&
+              ` Readiness there ${readyWords(data.tally)} → ${readyWords(data.newerTally)}, until its new measures are done.`}{' '}
             <a href={`${frameworkLink(data.framework.id)}?from=${data.framework.version}`}>
               See the differences
             </a>
           </p>
+          {mayEdit && <Button onClick={() => void take()}>Take it now</Button>}
         </SoundingsSection>
       )}
     </>
