@@ -53,6 +53,8 @@ CREATE TABLE measure_evidence (
 CREATE TABLE measure_test (
   measure VARCHAR(80) CHARACTER SET ascii NOT NULL PRIMARY KEY,
   value DOUBLE NULL,
+  -- What it is out of, where it is out of something.
+  out_of DOUBLE NULL,
   passed BOOLEAN NULL,
   -- Since when it says so.
   since DATETIME(3) NOT NULL,

@@ -2,9 +2,11 @@ import type { Figure } from '../figures/figure.ts';
 import type { Queries } from '../store/pool.ts';
 import { lastRound } from './breadth/find-breadth.ts';
 
-const counted = (kind: string) => async (store: Queries) => ({
-  value: (await lastRound(store))?.counts[kind] ?? 0,
-});
+/** Nothing before an estate was read. */
+const counted = (kind: string) => async (store: Queries) => {
+  const round = await lastRound(store);
+  return { value: round ? (round.counts[kind] ?? 0) : null };
+};
 const common = { see: 'access.read', good: 'less' } as const;
 
 export const ACCESS_FIGURES: readonly Figure[] = [

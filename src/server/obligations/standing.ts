@@ -11,6 +11,8 @@ import { ShippedLibrary } from './library/shipped-library.ts';
 /** What the program saw of a measure last. */
 export interface LiveTest {
   readonly value: number | null;
+  /** What it is out of. */
+  readonly of: number | null;
   readonly test: 'passed' | 'failed' | null;
   readonly since: string;
   readonly at: string;
@@ -51,10 +53,16 @@ export async function readStanding(store: Queries, now: Date): Promise<Standing>
 export async function liveTests(store: Queries): Promise<ReadonlyMap<string, LiveTest>> {
   const rows = await store.all(
     z.object({
-      ...{ measure: z.string(), value: z.number().nullable(), since: Instant, at: Instant },
+      ...{
+        measure: z.string(),
+        value: z.number().nullable(),
+        of: z.number().nullable(),
+        since: Instant,
+        at: Instant,
+      },
       passed: Flag.nullable(),
     }),
-    'SELECT measure, value, passed, since, at FROM measure_test',
+    'SELECT measure, value, out_of AS `of`, passed, since, at FROM measure_test',
   );
   return new Map(
     rows.map(({ measure, passed, ...rest }) => [

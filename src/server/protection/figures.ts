@@ -41,7 +41,10 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
     good: 'less',
     see: 'protection.read',
     link: '/protection/rules',
-    value: async (store) => ({ value: await count(store, levelled(' AND l.lost = 1')) }),
+    value: async (store) => ({
+      value: await count(store, levelled(' AND l.lost = 1')),
+      of: await count(store, levelled()),
+    }),
   },
   {
     id: 'protection.rules',

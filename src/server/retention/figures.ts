@@ -22,7 +22,11 @@ export const RETENTION_FIGURES: readonly Figure[] = [
     good: 'less',
     see: 'retention.read',
     link: '/retention/rules',
-    value: async (store) => ({ value: await count(store, LAST('due')) }),
+    value: async (store) => {
+      const { inForce } = await ruleCounts(store, [RETENTION_RULE.object]);
+      // Where no rule says anything, nothing can be past its time.
+      return { value: inForce === 0 ? null : await count(store, LAST('due')) };
+    },
   },
   {
     id: 'retention.held',

@@ -26,7 +26,13 @@ import { ContradictionList } from './records/ContradictionList.tsx';
 import { AddressFields, addressTyped, typedAddress } from './sources/AddressFields.tsx';
 import { SourceAddress, type SourceKind } from '../../core/holdings/sources/source.ts';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const OFFICER: Account = {
+  id: 1,
+  email: 'i@x.example',
+  name: 'Ines Abara',
+  title: '',
+  roles: [builtIn('officer')],
+};
 
 let { asked, answers }: StandInServer = { asked: [], answers: {} };
 

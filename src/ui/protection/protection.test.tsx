@@ -21,7 +21,13 @@ import { LevelRuleSoundings } from './rules/LevelRuleSoundings.tsx';
 import { LevelRunSheet } from './runs/LevelRunSheet.tsx';
 import { NewLevelRun } from './runs/NewLevelRun.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const OFFICER: Account = {
+  id: 1,
+  email: 'i@x.example',
+  name: 'Ines Abara',
+  title: '',
+  roles: [builtIn('officer')],
+};
 const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 const LEVELS = [
   {

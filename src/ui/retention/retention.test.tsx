@@ -22,7 +22,13 @@ import { VerdictText } from './items/VerdictText.tsx';
 import { MonthBars } from './rules/MonthBars.tsx';
 import { RetentionSoundings } from './rules/RetentionSoundings.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const OFFICER: Account = {
+  id: 1,
+  email: 'i@x.example',
+  name: 'Ines Abara',
+  title: '',
+  roles: [builtIn('officer')],
+};
 const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 
 let { asked, answers }: StandInServer = { asked: [], answers: {} };

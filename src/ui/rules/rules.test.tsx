@@ -19,7 +19,13 @@ import { AskDialog } from './AskDialog.tsx';
 import { PastEdits, PastVersions } from './PastEdits.tsx';
 import { RuleSentence } from './RuleSentence.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const OFFICER: Account = {
+  id: 1,
+  email: 'i@x.example',
+  name: 'Ines Abara',
+  title: '',
+  roles: [builtIn('officer')],
+};
 const AUDITOR: Account = { ...OFFICER, id: 9, roles: [builtIn('auditor')] };
 
 /** What is asked of the server, and what it answers. */

@@ -190,10 +190,10 @@ describe('evidence', () => {
 });
 
 describe('what the program tests', () => {
-  const count = (figure: string, value: number | null) =>
+  const count = (figure: string, value: number | null, of = 14) =>
     ctx.store.run(
-      'REPLACE INTO figure_value (figure, day, value, counted_at) VALUES (?, ?, ?, UTC_TIMESTAMP(3))',
-      [...[figure, ctx.now().toISOString().slice(0, 10), value]],
+      'REPLACE INTO figure_value (figure, day, value, out_of, counted_at) VALUES (?, ?, ?, ?, UTC_TIMESTAMP(3))',
+      [...[figure, ctx.now().toISOString().slice(0, 10), value, of]],
     );
   const item = async (who: Account | undefined) =>
     (await todayItems(ctx, who as Account)).find(
@@ -212,10 +212,10 @@ describe('what the program tests', () => {
     await runTests(ctx);
     expect(await given()).toBeLessThan(right);
     expect(await work('name-stewards')).toMatchObject({ state: 'in work', doneBy: null });
-    expect(await item(doer)).toMatchObject({ detail: 'The program counts 3.' });
+    expect(await item(doer)).toMatchObject({ detail: 'The program counts 3 of 14.' });
     expect(await item(tester)).toBeUndefined();
     const view = await viewMeasure(ctx, workKey(inCycle, 'name-stewards'));
-    expect(view).toMatchObject({ test: 'failed', testedBy: 'program', live: { value: 3 } });
+    expect(view).toMatchObject({ test: 'failed', testedBy: 'program', live: { value: 3, of: 14 } });
     await runTests(ctx);
     await count('holdings.systems-without-steward', 0);
     await runTests(ctx);
@@ -224,8 +224,16 @@ describe('what the program tests', () => {
   });
 
   it('says nothing where there is nothing to count, or nobody counted lately', async () => {
-    await count('holdings.systems-without-steward', null);
-    await runTests(ctx);
+    for (const [value, of] of [
+      [null, 14],
+      [0, 0],
+    ] as const) {
+      await count('holdings.systems-without-steward', 0);
+      await runTests(ctx);
+      await count('holdings.systems-without-steward', value, of);
+      await runTests(ctx);
+      expect((await viewMeasure(ctx, workKey(inCycle, 'name-stewards'))).test).toBeNull();
+    }
     expect((await viewMeasure(ctx, workKey(inCycle, 'name-stewards'))).test).toBeNull();
     await count('holdings.systems-without-steward', 0);
     ctx.at('2026-12-05T10:00:00Z');

@@ -81,6 +81,8 @@ export const Measure = z.strictObject({
       figure: z.string().max(80),
       atMost: z.number().optional(),
       atLeast: z.number().optional(),
+      /** Held against its share of what it is out of, from 0 to 1. */
+      share: z.literal(true).optional(),
     })
     .refine((t) => (t.atMost === undefined) !== (t.atLeast === undefined), 'Either at most, or at least.')
     .optional(),

@@ -66,12 +66,17 @@ export function workVocabulary(names: ReadonlyMap<number, string>): Vocabulary {
   };
 }
 
-/** What the program itself says of a measure: its figure within its threshold, or not; null where there is nothing to count. */
+/**
+ * What the program itself says of a measure: its figure within its threshold, or not; null where there is nothing to count,
+ * since nothing wrong among nothing is no proof.
+ */
 export function liveTest(
   test: NonNullable<Measure['test']>,
-  value: number | null | undefined,
+  figure: { readonly value: number | null; readonly of?: number | undefined } | undefined,
 ): 'passed' | 'failed' | null {
-  if (value === null || value === undefined) return null;
+  if (!figure || figure.value === null || figure.of === 0) return null;
+  if (test.share && figure.of === undefined) return null;
+  const value = test.share ? figure.value / (figure.of ?? 1) : figure.value;
   const right =
     (test.atMost === undefined || value <= test.atMost) &&
     (test.atLeast === undefined || value >= test.atLeast);

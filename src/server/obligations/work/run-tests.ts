@@ -10,7 +10,7 @@ import { JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { allAssessments } from '../assessments/assessment-object.ts';
 import { ShippedLibrary } from '../library/shipped-library.ts';
-import { assessAll, liveTests, readStanding, type LiveTest } from '../standing.ts';
+import { assessAll, liveTests, readStanding } from '../standing.ts';
 import { workKey, writeWork } from './measure-work-object.ts';
 
 /** Figures that were not counted for longer say nothing of today. */
@@ -34,18 +34,20 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
   );
   const before = await liveTests(tx);
   for (const { id, name, test } of tested) {
-    const value = figures.get(test.figure)?.at(-1)?.value ?? null;
-    const says = liveTest(test, value);
+    const figure = figures.get(test.figure)?.at(-1);
+    const [value, of] = [figure?.value ?? null, figure?.of ?? null];
+    const says = liveTest(test, figure);
     const was = before.get(id);
-    if (was?.test === says && was.value === value) continue;
+    if (was?.test === says && was.value === value && was.of === of) continue;
     await tx.run(
-      `INSERT INTO measure_test (measure, value, passed, since, at) VALUES (?, ?, ?, ?, ?)
-       ON DUPLICATE KEY UPDATE value = VALUES(value), since = IF(passed <=> VALUES(passed), since, VALUES(since)),
+      `INSERT INTO measure_test (measure, value, out_of, passed, since, at) VALUES (?, ?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE value = VALUES(value), out_of = VALUES(out_of), since = IF(passed <=> VALUES(passed), since, VALUES(since)),
          passed = VALUES(passed), at = VALUES(at)`,
-      [id, value, says === null ? null : says === 'passed', toDatetime(now), toDatetime(now)],
+      [id, value, of, says === null ? null : says === 'passed', toDatetime(now), toDatetime(now)],
     );
     if (was?.test === says) continue;
-    if (says === 'failed') await tellFailed(ctx, tx, { id, name, value, was });
+    if (says === 'failed')
+      await tellFailed(ctx, tx, { id, name, counted: of === null ? `${value}` : `${value} of ${of}` });
     else await takeOffToday(tx, 'measure failed', id);
     if (was)
       await record(tx, now, {
@@ -58,12 +60,12 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
 interface Failed {
   readonly id: string;
   readonly name: string;
-  readonly value: number | null;
-  readonly was: LiveTest | undefined;
+  /** What the program counts: “3 of 14”. */
+  readonly counted: string;
 }
 
 /** Opens it again where it was done, and puts it on Today for who owns it; for all who work on measures, where nobody does. */
-async function tellFailed(ctx: Context, tx: Queries, { id, name, value }: Failed): Promise<void> {
+async function tellFailed(ctx: Context, tx: Queries, { id, name, counted }: Failed): Promise<void> {
   const rows = await tx.all(
     z.object({ cycle_id: z.number(), content: JsonColumn(MeasureWork) }),
     'SELECT cycle_id, content FROM measure_work WHERE measure = ? ORDER BY cycle_id DESC FOR UPDATE',
@@ -83,7 +85,7 @@ async function tellFailed(ctx: Context, tx: Queries, { id, name, value }: Failed
   await putOnToday(tx, {
     ...{ kind: 'measure failed', key: id, action: 'obligations.read', since: ctx.now() },
     words: `${name}: its test fails`,
-    detail: `The program counts ${value ?? 'nothing'}.`,
+    detail: `The program counts ${counted}.`,
     link: `/obligations/measures/${workKey(owned?.cycle_id ?? asked.cycleId, id)}`,
     ...(open === undefined ? {} : { assignedTo: open }),
   });

@@ -7,7 +7,8 @@ export function TestWords({ measure: m }: { readonly measure: ListedMeasure }) {
   if (m.testedBy === 'program')
     return (
       <>
-        {mark} reads the program: {m.live?.value == null ? 'nothing counted yet' : valueWords(m.live.value)}
+        {mark} reads the program:{' '}
+        {m.live?.value == null || m.live.of === 0 ? 'nothing to count' : valueWords(m.live.value, m.live.of)}
       </>
     );
   if (m.test !== null)
@@ -23,7 +24,6 @@ export function TestWords({ measure: m }: { readonly measure: ListedMeasure }) {
   );
 }
 
-/** Shares are counted from 0 to 1, all else in whole numbers. */
-export function valueWords(value: number): string {
-  return Number.isInteger(value) ? numberWords(value) : `${Math.round(value * 1000) / 10}%`;
+function valueWords(value: number, of: number | null): string {
+  return of === null ? numberWords(value) : `${numberWords(value)} of ${numberWords(of)}`;
 }

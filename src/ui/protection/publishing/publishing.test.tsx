@@ -20,7 +20,13 @@ import { PublicationSheet } from './PublicationSheet.tsx';
 import { PublicationSoundings } from './PublicationSoundings.tsx';
 import { PublishedSheet } from './PublishedSheet.tsx';
 
-const OFFICER: Account = { id: 1, email: 'i@x.example', name: 'Ines Abara', title: '', roles: [builtIn('officer')] };
+const OFFICER: Account = {
+  id: 1,
+  email: 'i@x.example',
+  name: 'Ines Abara',
+  title: '',
+  roles: [builtIn('officer')],
+};
 const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
 const FIGURES = { people: 618, groups: 40, readAt: '2026-11-28T08:00:00Z' };
 
@@ -348,7 +354,10 @@ describe('an item before and after', () => {
     const { unmount } = shown(<SidesDialog all={all} first={0} onClose={() => {}} />);
     await screen.findByText('◆ It stays as it is: It is encrypted.');
     unmount();
-    shown(<SidesDialog all={all} first={1} onClose={() => {}} />, { ...OFFICER, roles: [builtIn('data steward')] });
+    shown(<SidesDialog all={all} first={1} onClose={() => {}} />, {
+      ...OFFICER,
+      roles: [builtIn('data steward')],
+    });
     await screen.findByRole('img', { name: 'Then, as Strict: Strict' });
     expect(screen.queryByRole('button', { name: 'Show the page as it is' })).toBeNull();
   });

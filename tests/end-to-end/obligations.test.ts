@@ -1,0 +1,102 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
+
+let desk: RunningDesk;
+let page: Page;
+
+beforeAll(async () => {
+  desk = await startDesk();
+  page = await desk.signedIn();
+});
+afterAll(async () => {
+  await desk?.stop();
+});
+
+const readiness = async () => Number(await page.getByLabel('Readiness', { exact: true }).textContent());
+
+describe('an assessment', () => {
+  it('is read in the library, started by keyboard, and tells before what it comes to', async () => {
+    await page.goto(`${desk.origin}/obligations`);
+    await page.getByText('Nothing is assessed yet').waitFor();
+    await expectAccessible(page, 'no assessment');
+    await page.goto(`${desk.origin}/obligations/library/baseline`);
+    await page.getByText('It would begin at').first().waitFor();
+    await page.getByLabel('Search in it').fill('leavers');
+    await page.getByText('Leavers reach nothing').click();
+    await page.getByText('On the last day.').waitFor();
+    await expectAccessible(page, 'a framework');
+    await page.getByRole('button', { name: 'Start an assessment' }).press('Enter');
+    await page.getByLabel('What the cycle is called').fill('group, 2026');
+    await page
+      .getByRole('dialog')
+      .getByText(/^It would begin at 0 of 100/)
+      .waitFor();
+    await expectAccessible(page, 'starting an assessment');
+    await page.getByRole('button', { name: 'Start it' }).press('Enter');
+    await page.getByRole('heading', { name: 'Short baseline' }).waitFor();
+    expect(await readiness()).toBe(0);
+    await expectAccessible(page, 'an assessment');
+  });
+
+  it('rises once somebody does what gains most, and somebody else tested it', async () => {
+    // The first of those that a person tests.
+    const first = page.getByRole('row').filter({ hasText: 'a person, once it is done' }).first();
+    const name = (await first.getByRole('link').textContent()) ?? '';
+    await first.getByRole('button', { name: `Take on “${name}”` }).press('Enter');
+    await page.getByText(`“${name}” is yours.`).waitFor();
+    await page.getByRole('link', { name, exact: true }).first().click();
+    await page.getByRole('button', { name: 'State: in work' }).press('Enter');
+    await page.getByRole('option', { name: 'done' }).click();
+    await page.getByText('(you did it: somebody else tests it)').waitFor();
+    await expectAccessible(page, 'a measure');
+
+    const other = await desk.signedIn('site manager');
+    await other.goto(page.url());
+    await other.getByRole('button', { name: /^What the test said/ }).press('Enter');
+    await other.getByRole('option', { name: 'passed' }).click();
+    await other.getByText('✓ passed, by a person').waitFor();
+    await other.context().close();
+
+    await page.getByText('✓ passed, by a person').waitFor({ timeout: 20_000 });
+    await page.getByRole('link', { name: 'Short baseline' }).first().click();
+    await expect.poll(readiness, { timeout: 20_000 }).toBeGreaterThan(0);
+  });
+
+  it('falls where the program sees that something broke, and says so on Today', async () => {
+    const count = (value: number) =>
+      desk.store.run(
+        'REPLACE INTO figure_value (figure, day, value, out_of, counted_at) VALUES (?, UTC_DATE(), ?, 14, UTC_TIMESTAMP(3))',
+        ['holdings.systems-without-steward', value],
+      );
+    await count(0);
+    const before = await readiness();
+    await expect.poll(readiness, { timeout: 60_000 }).toBeGreaterThan(before);
+    await count(2);
+    await expect.poll(readiness, { timeout: 60_000 }).toBe(before);
+    await page.getByText('Fails now').waitFor();
+    await page.goto(`${desk.origin}/today`);
+    await page.getByText('Name a steward for every system: its test fails').first().waitFor();
+    await page.goto(`${desk.origin}/obligations/measures?show=failed`);
+    await page.getByText('◆ 1 measure due or failing').waitFor();
+    await expectAccessible(page, 'what fails');
+  });
+
+  it('leaves out a control with its reason, and hands out its proof', async () => {
+    await page.goto(`${desk.origin}/obligations/assessments/1?tab=controls`);
+    await page.getByText('Transfers are known').click();
+    await page
+      .getByRole('button', { name: /^Why it does not apply/ })
+      .first()
+      .press('Enter');
+    await page.keyboard.type('Nothing leaves the region.');
+    await page.keyboard.press('Control+Enter');
+    await page.getByText('does not apply', { exact: true }).waitFor();
+    await expectAccessible(page, 'controls');
+    const proof = await page.request.get(`${desk.origin}/api/obligations/assessments/1/export?as=json`);
+    expect(await proof.json()).toMatchObject({
+      format: 'yare-assessment-1',
+      notApplicable: [{ control: 'know-transfers', reason: 'Nothing leaves the region.' }],
+    });
+  });
+});
