@@ -81,7 +81,7 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
         chosen={tab}
         onChoose={(t) => setQuery({ tab: t, family: null })}
       />
-      <div id="tabpanel" role="tabpanel" aria-labelledby={`tab-${tab}`}>
+      <div id="tabpanel" role="tabpanel" className={css['wide']} aria-labelledby={`tab-${tab}`}>
         {tab === 'next' ? <NextTable next={a.next} /> : <ControlsList view={a} family={family} />}
       </div>
     </>
