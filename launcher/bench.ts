@@ -6,7 +6,17 @@ import { freePorts } from './free-port.ts';
 import { findProgram, installPrerequisites } from './prerequisites.ts';
 import { PROJECT } from './project.ts';
 
-const BENCHES = ['sweep', 'detect', 'desk', 'survey', 'explorer', 'stamp', 'retention', 'access'] as const;
+const BENCHES = [
+  'sweep',
+  'detect',
+  'desk',
+  'survey',
+  'explorer',
+  'stamp',
+  'retention',
+  'access',
+  'obligations',
+] as const;
 /** Those that need a database. */
 const STORED: readonly string[] = ['desk', 'survey', 'explorer', 'retention'];
 

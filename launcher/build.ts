@@ -37,6 +37,7 @@ export const PROGRAMS: BuildOptions = {
     'bench-stamp': join(PROJECT, 'bench/stamp.ts'),
     'bench-retention': join(PROJECT, 'bench/retention.ts'),
     'bench-access': join(PROJECT, 'bench/access.ts'),
+    'bench-obligations': join(PROJECT, 'bench/obligations.ts'),
   },
   outdir: DIST,
   outExtension: { '.js': '.mjs' },

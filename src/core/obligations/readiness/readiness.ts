@@ -64,9 +64,6 @@ export interface MeasureStanding {
   readonly why: 'not applicable' | 'not tested' | 'test failed' | 'evidence past its date' | null;
 }
 
-const NOTHING: Points = { given: 0, applicable: 0 };
-export const NO_TALLY: Tally = { ...NOTHING, ours: NOTHING, provider: NOTHING, unanswered: 0 };
-
 /** Whether a piece of work gives its share on a day, and why it does not. */
 export function whyNothing({ state, test, evidenceUntil }: Work, day: string): MeasureStanding['why'] {
   if (state === 'not applicable') return 'not applicable';
@@ -89,45 +86,64 @@ export function controlStanding(
 ): ControlStanding {
   const applies = !notApplicable.has(control.id);
   const points = applies ? pointsOf(control, weights) : 0;
-  const whys = control.measures.map((id) => [id, whyNothing(work.get(id) ?? NO_WORK, day)] as const);
-  const n = whys.filter(([, why]) => why !== 'not applicable').length;
+  const whys = control.measures.map((id) => whyNothing(work.get(id) ?? NO_WORK, day));
+  let n = 0;
+  for (const why of whys) if (why !== 'not applicable') n++;
   if (n > MOST_MEASURES) throw new RangeError(`A control has ${MOST_MEASURES} measures at most.`);
   const share = n === 0 ? 0 : points * (PARTS / n);
-  const measures = whys.map(([id, why]): MeasureStanding => {
+  let [ours, oursGiven, theirs, theirsGiven] = [0, 0, 0, 0];
+  const measures = whys.map((why, i): MeasureStanding => {
+    const id = control.measures[i] as string;
     const counts = applies && why !== 'not applicable';
-    return { id, applies: counts, share: counts ? share : 0, gives: counts && why === null, why };
+    const gives = counts && why === null;
+    if (counts && whose.get(id) === 'provider') {
+      theirs++;
+      if (gives) theirsGiven++;
+    } else if (counts) {
+      ours++;
+      if (gives) oursGiven++;
+    }
+    return { id, applies: counts, share: counts ? share : 0, gives, why };
   });
-  const of = (owner: Measure['whose']): Points => {
-    const theirs = measures.filter((m) => m.applies && (whose.get(m.id) ?? 'ours') === owner);
-    return { given: theirs.filter((m) => m.gives).length * share, applicable: theirs.length * share };
-  };
-  const [ours, provider] = [of('ours'), of('provider')];
   const unanswered = n === 0 ? points * PARTS : 0;
   return {
     ...{ control, applies, points, measures },
     tally: {
-      given: ours.given + provider.given,
-      applicable: ours.applicable + provider.applicable + unanswered,
-      ...{ ours, provider, unanswered },
+      given: (oursGiven + theirsGiven) * share,
+      applicable: (ours + theirs) * share + unanswered,
+      ours: { given: oursGiven * share, applicable: ours * share },
+      provider: { given: theirsGiven * share, applicable: theirs * share },
+      unanswered,
     },
   };
 }
 
 /** Points of several added up. */
 export function together(all: readonly Tally[]): Tally {
-  const add = (a: Points, b: Points): Points => ({
-    given: a.given + b.given,
-    applicable: a.applicable + b.applicable,
-  });
-  return all.reduce(
-    (sum, t) => ({
-      ...add(sum, t),
-      ours: add(sum.ours, t.ours),
-      provider: add(sum.provider, t.provider),
-      unanswered: sum.unanswered + t.unanswered,
-    }),
-    NO_TALLY,
-  );
+  const sum = new Sum();
+  for (const t of all) sum.add(t);
+  return sum.tally();
+}
+
+/** Adds points up, one control after the other. */
+class Sum {
+  readonly #of = { given: 0, applicable: 0, unanswered: 0 };
+  readonly #ours = { given: 0, applicable: 0 };
+  readonly #provider = { given: 0, applicable: 0 };
+
+  add({ given, applicable, ours, provider, unanswered }: Tally): void {
+    this.#of.given += given;
+    this.#of.applicable += applicable;
+    this.#of.unanswered += unanswered;
+    this.#ours.given += ours.given;
+    this.#ours.applicable += ours.applicable;
+    this.#provider.given += provider.given;
+    this.#provider.applicable += provider.applicable;
+  }
+
+  tally(): Tally {
+    return { ...this.#of, ours: { ...this.#ours }, provider: { ...this.#provider } };
+  }
 }
 
 /** From 0 to 100; null where nothing applies. */
@@ -155,8 +171,16 @@ export function assess(
   day: string,
 ): Readiness {
   const controls = assessed.controls.map((c) => controlStanding(c, assessed, whose, weights, day));
-  const families = new Map<string, Tally>();
-  for (const { control, tally } of controls)
-    families.set(control.family, together([families.get(control.family) ?? NO_TALLY, tally]));
-  return { tally: together(controls.map((c) => c.tally)), families, controls };
+  const [all, families] = [new Sum(), new Map<string, Sum>()];
+  for (const { control, tally } of controls) {
+    all.add(tally);
+    let family = families.get(control.family);
+    if (!family) families.set(control.family, (family = new Sum()));
+    family.add(tally);
+  }
+  return {
+    tally: all.tally(),
+    families: new Map([...families].map(([id, sum]) => [id, sum.tally()])),
+    controls,
+  };
 }
