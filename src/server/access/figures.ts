@@ -1,4 +1,6 @@
+import { z } from 'zod';
 import type { Figure } from '../figures/figure.ts';
+import { Count } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { lastRound } from './breadth/find-breadth.ts';
 
@@ -46,5 +48,21 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     unit: 'person',
     link: '/access/broad?kind=guest',
     value: counted('guest'),
+  },
+  {
+    ...common,
+    id: 'access.reviews-late',
+    name: 'Reviews past their day',
+    definition: 'Reviews of access that are open, and were to be answered by now; of all that were begun.',
+    unit: 'review',
+    link: '/access/reviews',
+    value: async (store, now) => {
+      const row = await store.one(
+        z.object({ late: Count, all: Count }),
+        "SELECT SUM(state = 'open' AND due < ?) AS late, COUNT(*) AS `all` FROM access_review",
+        [now.toISOString().slice(0, 10)],
+      );
+      return { value: row?.late ?? 0, of: row?.all ?? 0 };
+    },
   },
 ];

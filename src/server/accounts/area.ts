@@ -1,5 +1,6 @@
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
+import { ACCOUNT_FIGURES } from './figures.ts';
 import { ACCOUNT_ROLES } from './roles/account-roles.ts';
 import { ROLE } from './roles/role-rule.ts';
 import { ACCOUNT_SCOPE } from './account-scope.ts';
@@ -28,5 +29,6 @@ export const ACCOUNTS: ServerArea = {
       force: 'accounts.roles',
     },
   ],
+  figures: ACCOUNT_FIGURES,
   upkeep: [{ name: 'old sessions', everyMs: 3_600_000, work: forgetOldSessions }],
 };

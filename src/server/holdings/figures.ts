@@ -1,9 +1,10 @@
-import { z } from 'zod';
-import { Count } from '../store/columns.ts';
-import type { Queries } from '../store/pool.ts';
+import { toDatetime } from '../store/columns.ts';
+import { count } from '../figures/count.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
+
+const OLD_DAYS = 90;
 
 export const HOLDINGS_FIGURES: readonly Figure[] = [
   {
@@ -57,8 +58,19 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
       of: await count(store, 'SELECT COUNT(*) AS n FROM data_system'),
     }),
   },
+  {
+    id: 'holdings.sources-old',
+    name: 'Sources that were not surveyed lately',
+    definition: `Sources that no survey has read in ${OLD_DAYS} days, or ever.`,
+    unit: 'source',
+    good: 'less',
+    see: 'holdings.read',
+    link: '/holdings/sources',
+    value: async (store, now) => ({
+      value: await count(store, 'SELECT COUNT(*) AS n FROM source WHERE read_at IS NULL OR read_at < ?', [
+        toDatetime(new Date(now.getTime() - OLD_DAYS * 86_400_000)),
+      ]),
+      of: await count(store, 'SELECT COUNT(*) AS n FROM source'),
+    }),
+  },
 ];
-
-async function count(store: Queries, sql: string): Promise<number> {
-  return (await store.one(z.object({ n: Count }), sql))?.n ?? 0;
-}

@@ -1,8 +1,6 @@
-import { z } from 'zod';
+import { count } from '../figures/count.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
-import { Count } from '../store/columns.ts';
-import type { Queries } from '../store/pool.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 
 const HELD = "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'";
@@ -57,7 +55,3 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
     value: async (store) => ({ value: (await ruleCounts(store, [LEVEL_RULE.object])).inForce }),
   },
 ];
-
-async function count(store: Queries, sql: string): Promise<number> {
-  return (await store.one(z.object({ n: Count }), sql))?.n ?? 0;
-}

@@ -1,8 +1,7 @@
-import { z } from 'zod';
+import { count } from '../figures/count.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
-import { Count } from '../store/columns.ts';
-import type { Queries } from '../store/pool.ts';
+import { toDatetime } from '../store/columns.ts';
 import { HOLD } from './holds/holds.ts';
 import { RETENTION_RULE } from './rules/retention-rules.ts';
 
@@ -11,6 +10,8 @@ const LAST = (field: string) =>
   `SELECT COALESCE(SUM(JSON_VALUE(d.counts, '$.${field}')), 0) AS n FROM retention_day d
    JOIN rule r ON r.kind = 'retention rule' AND r.id = d.rule_id AND r.state = 'in force'
    WHERE d.day = (SELECT MAX(day) FROM retention_day)`;
+
+const SILENT_DAYS = 14;
 
 export const RETENTION_FIGURES: readonly Figure[] = [
   {
@@ -73,8 +74,24 @@ export const RETENTION_FIGURES: readonly Figure[] = [
     link: '/retention/holds',
     value: async (store) => ({ value: (await ruleCounts(store, [HOLD.object])).inForce }),
   },
+  {
+    id: 'retention.custodians-silent',
+    name: 'Custodians who do not answer',
+    definition: `Custodians of holds in force who were told ${SILENT_DAYS} days ago or earlier, and did not say that they know.`,
+    unit: 'custodian',
+    good: 'less',
+    see: 'retention.read',
+    link: '/retention/holds',
+    value: async (store, now) => ({
+      value: await count(
+        store,
+        'SELECT COUNT(*) AS n FROM hold_notice WHERE released_at IS NULL AND known_at IS NULL AND told_at < ?',
+        [toDatetime(new Date(now.getTime() - SILENT_DAYS * 86_400_000))],
+      ),
+      of: await count(
+        store,
+        'SELECT COUNT(*) AS n FROM hold_notice WHERE released_at IS NULL AND told_at IS NOT NULL',
+      ),
+    }),
+  },
 ];
-
-async function count(store: Queries, sql: string): Promise<number> {
-  return (await store.one(z.object({ n: Count }), sql))?.n ?? 0;
-}

@@ -1,22 +1,13 @@
-import { z } from 'zod';
 import { wilson } from '../../core/interval.ts';
+import { count } from '../figures/count.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
-import { Count, toDatetime } from '../store/columns.ts';
-import type { Queries } from '../store/pool.ts';
+import { toDatetime } from '../store/columns.ts';
 import { NOTICE } from './notices/notice-kind.ts';
 
 /** The newest sweep of each site that saw a page. */
 const NEWEST =
   "SELECT MAX(id) FROM sweep WHERE state IN ('complete', 'cancelled') AND pages > 0 GROUP BY site_id";
-
-async function count(
-  store: Queries,
-  sql: string,
-  params: readonly (string | number)[] = [],
-): Promise<number> {
-  return (await store.one(z.object({ n: Count }), sql, params))?.n ?? 0;
-}
 
 const DAYS = 30;
 
