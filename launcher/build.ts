@@ -22,6 +22,7 @@ export const PROGRAMS: BuildOptions = {
     reach: join(PROJECT, 'src/server/entries/reach.ts'),
     estate: join(PROJECT, 'src/server/entries/estate.ts'),
     readiness: join(PROJECT, 'src/server/entries/readiness.ts'),
+    framework: join(PROJECT, 'src/server/entries/framework.ts'),
     'detect-thread': join(PROJECT, 'src/server/entries/detect-thread.ts'),
     'library-thread': join(PROJECT, 'src/server/entries/library-thread.ts'),
     'verify-thread': join(PROJECT, 'src/server/entries/verify-thread.ts'),

@@ -34,6 +34,8 @@ const HELP = `./yare COMMAND
                              write who may do what in a folder, for reach
   readiness ASSESSMENT.json [--on DATE] [--help]
                              say how far an assessment is, without the desk or a database
+  framework check FILE.json [--json] [--help]
+                             say what is wrong with a framework
   verify-ledger FILE [--head HEX]
                              check an exported ledger, without a database
 
@@ -67,6 +69,7 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'reach':
     case 'estate':
     case 'readiness':
+    case 'framework':
       return runOnce(command, rest);
     case 'verify-ledger':
       return verifyLedger(rest);

@@ -13,6 +13,7 @@ const NEEDED = {
   reach: ['reach'],
   estate: ['estate'],
   readiness: ['readiness'],
+  framework: ['framework'],
 };
 
 /** A command without the desk or a database, in a process of its own: only its report goes to standard output. */

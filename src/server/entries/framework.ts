@@ -1,0 +1,5 @@
+import { frameworkCommand } from '../obligations/framework-command.ts';
+
+const code = await frameworkCommand(process.argv.slice(2));
+// What was written to a pipe may still be on its way.
+process.stdout.write('', () => process.exit(code));
