@@ -50,7 +50,8 @@ export async function readStanding(store: Queries, now: Date): Promise<Standing>
   };
 }
 
-export async function liveTests(store: Queries): Promise<ReadonlyMap<string, LiveTest>> {
+/** Locked where whoever asks goes on to change them. */
+export async function liveTests(store: Queries, lock = false): Promise<ReadonlyMap<string, LiveTest>> {
   const rows = await store.all(
     z.object({
       ...{
@@ -62,7 +63,7 @@ export async function liveTests(store: Queries): Promise<ReadonlyMap<string, Liv
       },
       passed: Flag.nullable(),
     }),
-    'SELECT measure, value, out_of AS `of`, passed, since, at FROM measure_test',
+    `SELECT measure, value, out_of AS \`of\`, passed, since, at FROM measure_test${lock ? ' FOR UPDATE' : ''}`,
   );
   return new Map(
     rows.map(({ measure, passed, ...rest }) => [

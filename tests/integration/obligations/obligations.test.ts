@@ -243,6 +243,24 @@ describe('what the program tests', () => {
     await runTests(ctx);
   });
 
+  it('is told once, however many workers look at the same moment', async () => {
+    const failures = async () =>
+      (
+        await ctx.store.all(
+          z.object({ n: z.number() }),
+          "SELECT 1 AS n FROM ledger_entry WHERE action = 'measure.failed' AND object_id = 'name-stewards'",
+        )
+      ).length;
+    await count('holdings.systems-without-steward', 0);
+    await runTests(ctx);
+    const before = await failures();
+    await count('holdings.systems-without-steward', 2);
+    await Promise.all(Array.from({ length: 6 }, () => runTests(ctx)));
+    expect(await failures()).toBe(before + 1);
+    await count('holdings.systems-without-steward', 0);
+    await runTests(ctx);
+  });
+
   it('keeps how far each assessment is, once a day', async () => {
     const { days, tally } = await viewAssessment(ctx, gdpr);
     expect(days.find((d) => d.day === '2026-11-30')).toMatchObject({

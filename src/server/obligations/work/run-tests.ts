@@ -32,7 +32,8 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
     [...new Set(tested.map((t) => t.test.figure))],
     new Date(now.getTime() - RECENT_DAYS * 86_400_000),
   );
-  const before = await liveTests(tx);
+  // Two workers come one after the other, and tell what changed once.
+  const before = await liveTests(tx, true);
   for (const { id, name, test } of tested) {
     const figure = figures.get(test.figure)?.at(-1);
     const [value, of] = [figure?.value ?? null, figure?.of ?? null];
