@@ -117,6 +117,12 @@ describe('an assessment', () => {
     row.getByText('+14');
     row.getByText('2 weeks');
     row.getByText('GDPR 44, 46');
+    const narrow = screen.getByLabelText('Narrow by name, owner, state, failed or framework');
+    await userEvent.type(narrow, 'osei');
+    expect(screen.queryByRole('row', { name: /Sign clauses/ })).toBeNull();
+    await userEvent.clear(narrow);
+    await userEvent.type(narrow, 'nobody');
+    screen.getByRole('row', { name: /Sign clauses/ });
     await userEvent.click(screen.getByRole('button', { name: 'how it is counted' }));
     screen.getByText(/^A control weighs duty/);
   });
