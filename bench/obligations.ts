@@ -1,5 +1,6 @@
 import { CONTROL_KINDS, DUTIES, type Control } from '../src/core/obligations/framework/framework.ts';
 import { readinessOf, together, wholePoints } from '../src/core/obligations/readiness/readiness.ts';
+import { USUAL_WEIGHTS } from '../src/core/obligations/readiness/weights.ts';
 import { NEW_WORK, type MeasureWork } from '../src/core/obligations/work/measure-work.ts';
 import { ShippedLibrary } from '../src/server/obligations/library/shipped-library.ts';
 import { assessAll, nextIn, type Standing } from '../src/server/obligations/standing.ts';
@@ -55,7 +56,7 @@ function standing(): Standing {
         new Map(ids.map((id, i) => [id, i % 2 === 0 ? done : NEW_WORK] as const)),
       ]),
     ),
-    ...{ evidence: new Map(), live: new Map() },
+    ...{ evidence: new Map(), live: new Map(), weights: USUAL_WEIGHTS },
   };
 }
 

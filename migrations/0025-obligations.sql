@@ -70,3 +70,9 @@ CREATE TABLE assessment_day (
   PRIMARY KEY (assessment_id, day),
   FOREIGN KEY (assessment_id) REFERENCES assessment (id) ON DELETE CASCADE
 );
+
+-- What controls weigh; as usual where nothing stands here.
+CREATE TABLE readiness_weights (
+  id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
+  content JSON NOT NULL
+);

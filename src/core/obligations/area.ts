@@ -22,6 +22,7 @@ export const OBLIGATIONS = {
   },
   objects: {
     assessment: { words: 'assessment', see: 'obligations.read' },
+    'readiness weights': { words: 'what controls weigh', see: 'obligations.read' },
     'measure work': { words: 'measure', see: 'obligations.read' },
     'measure evidence': { words: 'evidence', see: 'obligations.read' },
   },

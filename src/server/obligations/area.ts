@@ -3,6 +3,7 @@ import type { PlainKind } from '../rules/plain-object.ts';
 import { ASSESSMENT } from './assessments/assessment-object.ts';
 import { OBLIGATIONS_FIGURES } from './figures.ts';
 import { findObligations } from './find-obligations.ts';
+import { READINESS_WEIGHTS } from './readiness-weights.ts';
 import { MEASURE_WORK } from './work/measure-work-object.ts';
 import { runTests, tellDueMeasures } from './work/run-tests.ts';
 
@@ -10,6 +11,7 @@ export const OBLIGATIONS: ServerArea = {
   area: 'obligations',
   objects: [
     { kind: ASSESSMENT as PlainKind<unknown>, see: 'obligations.read', edit: 'obligations.edit' },
+    { kind: READINESS_WEIGHTS as PlainKind<unknown>, see: 'obligations.read', edit: 'obligations.edit' },
     { kind: MEASURE_WORK as PlainKind<unknown>, see: 'obligations.read', edit: 'obligations.work' },
   ],
   upkeep: [

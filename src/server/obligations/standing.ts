@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { assess, type Readiness, type Work } from '../../core/obligations/readiness/readiness.ts';
 import { nextMeasures, type NextMeasure } from '../../core/obligations/readiness/next-measures.ts';
-import { USUAL_WEIGHTS } from '../../core/obligations/readiness/weights.ts';
+import type { Weights } from '../../core/obligations/readiness/weights.ts';
 import { countedWork, MeasureWork, NEW_WORK } from '../../core/obligations/work/measure-work.ts';
 import { Flag, Instant, JsonColumn } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { allAssessments, type Assessment } from './assessments/assessment-object.ts';
+import { readinessWeights } from './readiness-weights.ts';
 import { ShippedLibrary } from './library/shipped-library.ts';
 
 /** What the program saw of a measure last. */
@@ -27,10 +28,11 @@ export interface Standing {
   /** The last day on which evidence counts, of those that have an end; by cycle and measure. */
   readonly evidence: ReadonlyMap<number, ReadonlyMap<string, string>>;
   readonly live: ReadonlyMap<string, LiveTest>;
+  readonly weights: Weights;
 }
 
 export async function readStanding(store: Queries, now: Date): Promise<Standing> {
-  const [assessments, work, evidence, live] = await Promise.all([
+  const [assessments, work, evidence, live, weights] = await Promise.all([
     allAssessments(store),
     store.all(
       z.object({ cycle_id: z.number(), measure: z.string(), content: JsonColumn(MeasureWork) }),
@@ -42,9 +44,10 @@ export async function readStanding(store: Queries, now: Date): Promise<Standing>
        WHERE removed_at IS NULL AND until IS NOT NULL GROUP BY cycle_id, measure`,
     ),
     liveTests(store),
+    readinessWeights(store),
   ]);
   return {
-    ...{ day: now.toISOString().slice(0, 10), assessments, live },
+    ...{ day: now.toISOString().slice(0, 10), assessments, live, weights },
     work: byCycle(work, (r) => r.content),
     evidence: byCycle(evidence, (r) => r.until),
   };
@@ -118,7 +121,7 @@ export function assessAll(standing: Standing, cycle?: number): readonly Assessed
     .map((assessment) => {
       const work = counted.get(assessment.cycleId) ?? countedIn(standing, assessment.cycleId);
       counted.set(assessment.cycleId, work);
-      return { assessment, readiness: readinessIn(assessment, work, whose, standing.day) };
+      return { assessment, readiness: readinessIn(assessment, work, whose, standing) };
     });
 }
 
@@ -126,12 +129,12 @@ export function readinessIn(
   { framework, content }: Pick<Assessment, 'framework' | 'content'>,
   work: ReadonlyMap<string, Work>,
   whose: ReadonlyMap<string, 'ours' | 'provider'>,
-  day: string,
+  { day, weights }: Pick<Standing, 'day' | 'weights'>,
 ): Readiness {
   return assess(
     { controls: framework.controls, notApplicable: new Set(Object.keys(content.notApplicable)), work },
     whose,
-    USUAL_WEIGHTS,
+    weights,
     day,
   );
 }

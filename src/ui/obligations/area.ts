@@ -1,6 +1,6 @@
 import type { UiArea } from '../area.ts';
 
-const WORK = ['assessment', 'measure work', 'measure evidence'];
+const WORK = ['assessment', 'measure work', 'measure evidence', 'readiness weights'];
 
 export const OBLIGATIONS: UiArea = {
   area: 'obligations',
@@ -28,6 +28,7 @@ export const OBLIGATIONS: UiArea = {
     measures: WORK,
     'measure-view': WORK,
     'measure work': ['measure work'],
+    'readiness weights': ['readiness weights'],
     'work-people': ['account', 'account roles'],
   },
   finds: ['an assessment', 'a framework'],

@@ -3,6 +3,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { PARTS } from '../../core/obligations/readiness/readiness.ts';
+import { USUAL_WEIGHTS } from '../../core/obligations/readiness/weights.ts';
 import { NEW_WORK } from '../../core/obligations/work/measure-work.ts';
 import type { AssessmentView, ListedMeasure } from '../../server/obligations/assessments/assessment-view.ts';
 import { AUDITOR, sheetTest } from '../../../tests/sheet.tsx';
@@ -79,6 +80,7 @@ const view = (more: Partial<AssessmentView> = {}): AssessmentView => ({
 const content = { lead: 1, due: '2026-12-31', notApplicable: {} };
 const answer = (of = view()) => {
   t.answers['GET /api/obligations/assessments/3'] = of;
+  t.answers['GET /api/objects/readiness%20weights/1'] = { content: USUAL_WEIGHTS, revision: 0 };
   t.answers['GET /api/objects/assessment/3'] = { content, revision: 2 };
   t.answers['GET /api/obligations/people'] = [
     { id: 1, name: 'Ines Abara', able: true },
@@ -124,7 +126,8 @@ describe('an assessment', () => {
     await userEvent.type(narrow, 'nobody');
     screen.getByRole('row', { name: /Sign clauses/ });
     await userEvent.click(screen.getByRole('button', { name: 'how it is counted' }));
-    screen.getByText(/^A control weighs duty/);
+    await screen.findByText(/^A control weighs duty/);
+    await screen.findByRole('button', { name: 'Weight of required: 3' });
   });
 
   it('is taken on in one act by who may, on top of what stands there', async () => {

@@ -34,6 +34,7 @@ import {
 import { MEASURE_WORK, workKey } from '../../../src/server/obligations/work/measure-work-object.ts';
 import { viewMeasure } from '../../../src/server/obligations/work/measure-view.ts';
 import { runTests, tellDueMeasures } from '../../../src/server/obligations/work/run-tests.ts';
+import { READINESS_WEIGHTS } from '../../../src/server/obligations/readiness-weights.ts';
 import { editObject, readObject, undoEdit } from '../../../src/server/rules/plain-object.ts';
 import { testAccount, testContext, unique } from '../context.ts';
 
@@ -316,6 +317,27 @@ describe('an assessment', () => {
     await expect(edit({ 'no-such': 'x' })).rejects.toThrow('has no control no-such');
     await edit({});
     expect((await viewAssessment(ctx, gdpr)).tally.applicable).toBe(before);
+  });
+
+  it('weighs its controls as the organisation says, everywhere, and back', async () => {
+    const before = await viewAssessment(ctx, gdpr);
+    const set = async (prevents: number) =>
+      ctx.store.transaction(async (tx) => {
+        const { content, revision } = await readObject(tx, READINESS_WEIGHTS, 1);
+        return editObject(tx, ctx.now(), READINESS_WEIGHTS, officer?.id ?? 0, 1, {
+          ...{ revision, base: content, content: { ...content, kind: { ...content.kind, prevents } } },
+        });
+      });
+    await set(6);
+    const after = await viewAssessment(ctx, gdpr);
+    const pointsOf = (of: typeof after, id: string) => of.controls.find((c) => c.id === id)?.points;
+    expect([pointsOf(before, '6-1'), pointsOf(after, '6-1')]).toEqual([45, 90]);
+    expect([pointsOf(before, '7-1'), pointsOf(after, '7-1')]).toEqual([24, 24]);
+    const file = AssessmentFile.parse(await (await exportAssessment(ctx, gdpr, 'json')).json());
+    expect(file.weights.kind.prevents).toBe(6);
+    await expect(set(11)).rejects.toThrow();
+    await set(3);
+    expect((await viewAssessment(ctx, gdpr)).tally).toEqual(before.tally);
   });
 
   it('tells what it is made of so that it can be counted by hand', async () => {

@@ -200,7 +200,7 @@ function newerTally(standing: Standing, assessment: Assessed['assessment']): Tal
   if (!framework) return null;
   const whose = new Map([...shipped.measures].map(([m, { whose: of }]) => [m, of]));
   const work = countedIn(standing, assessment.cycleId);
-  return readinessIn({ ...assessment, framework }, work, whose, standing.day).tally;
+  return readinessIn({ ...assessment, framework }, work, whose, standing).tally;
 }
 
 export function servedBy(

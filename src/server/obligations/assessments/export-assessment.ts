@@ -1,6 +1,5 @@
 import type { AssessmentFile } from '../../../core/obligations/assessment-file.ts';
 import { wholePoints } from '../../../core/obligations/readiness/readiness.ts';
-import { USUAL_WEIGHTS } from '../../../core/obligations/readiness/weights.ts';
 import { NEW_WORK } from '../../../core/obligations/work/measure-work.ts';
 import type { Context } from '../../context.ts';
 import { workbook, XLSX } from '../../holdings/offers.ts';
@@ -93,7 +92,7 @@ export async function exportAssessment(ctx: Context, id: number, as: 'xlsx' | 'j
     format: 'yare-assessment-1',
     framework,
     measures: asked.flatMap((m) => measures.get(m) ?? []),
-    weights: USUAL_WEIGHTS,
+    weights: standing.weights,
     notApplicable: Object.entries(content.notApplicable).map(([control, reason]) => ({ control, reason })),
     work: asked.flatMap((measure) => {
       const counted = work.get(measure);

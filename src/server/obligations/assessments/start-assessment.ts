@@ -79,7 +79,7 @@ export async function previewStart(ctx: Context, id: string, cycle: number | nul
     { framework, content: { lead: null, due: null, notApplicable: {} } },
     work,
     new Map([...measures].map(([m, { whose }]) => [m, whose])),
-    standing.day,
+    standing,
   );
   const running = new Set(
     standing.assessments.flatMap((a) => a.framework.controls.flatMap((c) => c.measures)),

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { Weights } from '../../../core/obligations/readiness/weights.ts';
 import type { AssessmentContent } from '../../../core/obligations/work/assessment-content.ts';
 import type { AssessmentView } from '../../../server/obligations/assessments/assessment-view.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -135,13 +136,47 @@ function HowCounted() {
       <button type="button" className={css['quiet']} aria-expanded={open} onClick={() => setOpen(!open)}>
         how it is counted
       </button>
-      {open && (
-        <p className={css['note']}>
-          A control weighs duty (required 3, by choice 1) × kind (prevents 3, detects 2, corrects 2) × risk (1
-          to 5). Its points are shared evenly by its measures that apply. One gives its share where its test
-          passed and its evidence is not past its date.
-        </p>
-      )}
+      {open && <Weighing />}
     </>
+  );
+}
+
+const MOST_WEIGHT = 10;
+
+function Weighing() {
+  const mayEdit = useMay('obligations.edit');
+  const { query, save } = usePlainObject<Weights>('readiness weights', 1);
+  const weights = query.data?.content;
+  if (!weights) return null;
+  const slot = (value: number, name: string, set: (value: number) => Weights) => (
+    <>
+      {name}{' '}
+      <Slot
+        label={`Weight of ${name}`}
+        words={String(value)}
+        fixed={!mayEdit}
+        edit={{
+          kind: 'number',
+          unit: '',
+          least: 0,
+          most: MOST_WEIGHT,
+          value,
+          set: (v) => void save(set(v), 'It counts so from now on, in all assessments.'),
+        }}
+      />
+    </>
+  );
+  const { duty, kind } = weights;
+  return (
+    <p className={css['note']}>
+      A control weighs duty (
+      {slot(duty.required, 'required', (v) => ({ ...weights, duty: { ...duty, required: v } }))},{' '}
+      {slot(duty['by choice'], 'by choice', (v) => ({ ...weights, duty: { ...duty, 'by choice': v } }))}) ×
+      kind ({slot(kind.prevents, 'prevents', (v) => ({ ...weights, kind: { ...kind, prevents: v } }))},{' '}
+      {slot(kind.detects, 'detects', (v) => ({ ...weights, kind: { ...kind, detects: v } }))},{' '}
+      {slot(kind.corrects, 'corrects', (v) => ({ ...weights, kind: { ...kind, corrects: v } }))}) × risk (1 to
+      5). Its points are shared evenly by its measures that apply. One gives its share where its test passed
+      and its evidence is not past its date.
+    </p>
   );
 }
