@@ -258,6 +258,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET obligations/assessments/index': ALL,
   'POST obligations/assessments/index': 'O',
   'GET obligations/library/[id]/differences': ALL,
+  'GET obligations/library/[id]/export': ALL,
   'GET obligations/library/[id]/index': ALL,
   'GET obligations/library/[id]/start': ALL,
   'GET obligations/library/index': ALL,

@@ -45,7 +45,8 @@ export function FrameworkSheet({ id }: { readonly id: string }) {
       />
       <p className={css['note']}>
         {f.whole ? '✓ All of it. ' : '○ A part. '}
-        {f.covers}
+        {f.covers}{' '}
+        <a href={`/api/obligations/library/${encodeURIComponent(f.id)}/export`}>Take it out as a file</a>
       </p>
       {from !== undefined && <Differences id={id} from={from} />}
       <Field label="Search in it">
