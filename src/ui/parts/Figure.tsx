@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import css from './Figure.module.css';
 
 /** One large number with what it counts; opens to its rows where there is a way. */
@@ -25,4 +26,9 @@ export function Figure({
   ) : (
     <div className={css['figure']}>{inner}</div>
   );
+}
+
+/** Numbers beside each other. */
+export function FigureRow({ children }: { readonly children: ReactNode }) {
+  return <div className={css['row']}>{children}</div>;
 }

@@ -10,7 +10,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -115,7 +115,7 @@ function Rehearsal({ change: c }: { readonly change: ChangeView }) {
     <>
       <section className={css['rehearsed']} aria-label="What it would do">
         <h2>Rehearsed: nothing is done yet</h2>
-        <div className={css['figures']}>
+        <FigureRow>
           {r.gain > 0 && (
             <Figure value={`+${numberWords(r.gain)}`} words={r.gain === 1 ? 'person gains' : 'people gain'} />
           )}
@@ -138,7 +138,7 @@ function Rehearsal({ change: c }: { readonly change: ChangeView }) {
             words={r.gain > r.lose ? 'items more exposed' : 'items less exposed'}
           />
           <Figure value={numberWords(sensitive)} words="people with sensitive data in them" />
-        </div>
+        </FigureRow>
       </section>
       {r.conflicts.map((conflict) => (
         <p key={conflict.rule} className={css['mark']}>
@@ -278,7 +278,7 @@ const COLUMNS: readonly Column<ListedStep>[] = [
 function Outcome({ change: c }: { readonly change: ChangeView }) {
   return (
     <>
-      <div className={css['figures']}>
+      <FigureRow>
         {(['waiting', 'begun', 'done', 'already', 'failed', 'ordered'] as const).map((state) => {
           const n = c.counts[state] ?? 0;
           return n === 0 ? null : (
@@ -290,7 +290,7 @@ function Outcome({ change: c }: { readonly change: ChangeView }) {
             />
           );
         })}
-      </div>
+      </FigureRow>
       {(c.counts.ordered ?? 0) > 0 && <WorkOrder id={c.id} />}
       <DataTable
         label="Steps"

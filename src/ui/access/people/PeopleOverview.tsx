@@ -1,10 +1,9 @@
 import { countWords, numberWords, whenWords } from '../../desk/words.ts';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { BROAD, PEOPLE } from '../links.ts';
 import { useAccessShelf } from '../use-access.ts';
-import css from '../access.module.css';
 
 /** Who is known, and who of them stands out. */
 export function PeopleOverview() {
@@ -23,7 +22,7 @@ export function PeopleOverview() {
         }
         detail={`As the directory told ${directoryRead === null ? 'never' : whenWords(directoryRead)}`}
       />
-      <div className={css['figures']}>
+      <FigureRow>
         <Figure value={numberWords(estate.people)} words="people" href={PEOPLE} />
         <Figure value={numberWords(estate.groups)} words="groups" href={`${PEOPLE}?kind=group`} />
         <Figure value={numberWords(estate.guests)} words="guests" href={`${PEOPLE}?kind=guest`} />
@@ -33,7 +32,7 @@ export function PeopleOverview() {
           href={`${PEOPLE}?kind=leaver`}
           mark={estate.leaversOpen > 0}
         />
-      </div>
+      </FigureRow>
       <p>
         Choose somebody to see what they reach and by which way, or look at{' '}
         <a href={BROAD}>what is too broad</a>.

@@ -1,7 +1,7 @@
 import { useDeskLocation } from '../../desk/location.ts';
 import { STRENGTHS } from '../../../core/access/reach/strength.ts';
 import { numberWords } from '../../desk/words.ts';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { PairWays } from '../PairWays.tsx';
@@ -21,11 +21,11 @@ export function PersonSoundings({ id, on }: { readonly id: string; readonly on: 
     <>
       {p.counts && (
         <SoundingsSection title="What they can do">
-          <div className={css['figures']}>
+          <FigureRow>
             {STRENGTHS.filter((s) => (p.counts?.[s] ?? 0) > 0).map((s) => (
               <Figure key={s} value={numberWords(p.counts?.[s] ?? 0)} words={`places they can ${s}`} />
             ))}
-          </div>
+          </FigureRow>
           {p.unknown > 0 && (
             <p className={css['note']}>Of {numberWords(p.unknown)} more nobody can say for certain.</p>
           )}

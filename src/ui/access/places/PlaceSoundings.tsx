@@ -7,7 +7,7 @@ import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, timeWords, dateWords } from '../../desk/words.ts';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
@@ -39,14 +39,14 @@ export function PlaceSoundings({ id, on }: { readonly id: string; readonly on: s
   return (
     <>
       <SoundingsSection title={p.name}>
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure
             value={numberWords(p.people)}
             words={p.people === 1 ? 'person reaches it' : 'people reach it'}
             mark={p.rank !== null && p.rank.rank <= 10 && p.people > 20}
           />
           {p.usesKnown && <Figure value={numberWords(p.used)} words="used it in 90 days" />}
-        </div>
+        </FigureRow>
         {(p.leavers > 0 || p.guests > 0) && (
           <p className={css['mark']}>
             ◆{' '}

@@ -1,6 +1,6 @@
 import type { ListedFinding } from '../../../server/access/breadth/find-breadth.ts';
 import { countWords, numberWords, whenWords } from '../../desk/words.ts';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
@@ -47,7 +47,7 @@ export function PlacesOverview() {
           </>
         }
       />
-      <div className={css['figures']}>
+      <FigureRow>
         <Figure value={numberWords(estate.people)} words="people" href="/access/people" />
         <Figure value={numberWords(estate.groups)} words="groups" href="/access/people?kind=group" />
         <Figure
@@ -63,7 +63,7 @@ export function PlacesOverview() {
           href={`${BROAD}?kind=link+without+end`}
           mark={estate.linksWithoutEnd > 0}
         />
-      </div>
+      </FigureRow>
       {failed.map((s) => (
         <p key={s.id} className={css['mark']}>
           ◆ <a href={SOURCES}>{s.name}</a> could not be read: {s.problem}

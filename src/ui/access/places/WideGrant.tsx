@@ -5,7 +5,7 @@ import { useMay } from '../../desk/account-context.ts';
 import { request } from '../../desk/request.ts';
 import { numberWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { makeChange } from '../changes/make-change.ts';
 import { useGrants } from '../use-access.ts';
 import css from '../access.module.css';
@@ -38,7 +38,7 @@ export function WideGrant({ place }: { readonly place: string }) {
   return (
     <section className={css['rehearsed']} aria-label={`If ${wide.to.name} were taken away here`}>
       <h2>If “{wide.to.name}” were taken away here</h2>
-      <div className={css['figures']}>
+      <FigureRow>
         <Figure
           value={`−${numberWords(r.lose)}`}
           words={r.lose === 1 ? 'person loses it' : 'people lose it'}
@@ -51,7 +51,7 @@ export function WideGrant({ place }: { readonly place: string }) {
             Rehearse this change
           </Button>
         )}
-      </div>
+      </FigureRow>
     </section>
   );
 }

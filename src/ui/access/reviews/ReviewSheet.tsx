@@ -12,7 +12,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -138,11 +138,11 @@ export function ReviewSheet({ id }: { readonly id: string }) {
         detail={detailOf(r)}
         actions={<ReviewActs review={r} missing={missing} />}
       />
-      <div className={css['figures']}>
+      <FigureRow>
         <Figure value={numberWords(missing)} words="not answered" mark={missing > 0 && isOver(r)} />
         <Figure value={numberWords(r.kept)} words="may stay" />
         <Figure value={numberWords(r.taken)} words="are to go" />
-      </div>
+      </FigureRow>
       {r.asked.length > 0 && (
         <FigureTable
           columns={['Who is asked', { figure: 'Lines' }, { figure: 'Open' }, 'Written to']}

@@ -3,8 +3,9 @@ import { isBuiltIn } from '../../../core/accounts/roles/built-in-role.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery } from '../../desk/location.ts';
 import { countWords, dateWords, numberWords } from '../../desk/words.ts';
+import { CheckList } from '../../parts/CheckList.tsx';
 import { Button } from '../../parts/Button.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { personLink, roleLink } from '../links.ts';
@@ -42,7 +43,7 @@ function Holders({ of }: { readonly of: RoleOutlook }) {
       {of.holders.length === 0 && (
         <p className={css['quiet']}>Nobody. It is given on the sheet of a person.</p>
       )}
-      <ul className={css['checks']}>
+      <CheckList>
         {of.holders.map((h) => (
           <li key={h.id}>
             <a href={personLink(h.id)}>{h.name}</a>
@@ -56,7 +57,7 @@ function Holders({ of }: { readonly of: RoleOutlook }) {
             {h.loses.length > 0 && <small>◇ would lose: {h.loses.join(', ')}</small>}
           </li>
         ))}
-      </ul>
+      </CheckList>
     </SoundingsSection>
   );
 }
@@ -65,10 +66,10 @@ function Use({ of }: { readonly of: RoleOutlook }) {
   const mayMake = useMay('accounts.roles');
   return (
     <SoundingsSection title="Against its use">
-      <div className={css['figures']}>
+      <FigureRow>
         <Figure value={numberWords(of.used.length)} words="permissions used" />
         <Figure value={numberWords(of.unused.length)} words="used by nobody" />
-      </div>
+      </FigureRow>
       <p className={css['quiet']}>{countingWords(of.counting)}.</p>
       {of.unused.length > 0 && (
         <>
@@ -89,7 +90,7 @@ const KIN_WORDS = { contains: 'Allows all of', same: 'Allows the same as', withi
 function Kin({ of }: { readonly of: RoleOutlook }) {
   return (
     <SoundingsSection title="Beside other roles">
-      <ul className={css['checks']}>
+      <CheckList>
         {of.kin.map((k) => (
           <li key={k.id}>
             {KIN_WORDS[k.is]} <a href={roleLink(k.id)}>{k.name}</a>
@@ -100,7 +101,7 @@ function Kin({ of }: { readonly of: RoleOutlook }) {
             ◇ {b.act}: without {b.lacks}, it can be done but not looked at
           </li>
         ))}
-      </ul>
+      </CheckList>
     </SoundingsSection>
   );
 }
@@ -120,7 +121,7 @@ function ElsewhereList({ of }: { readonly of: RoleOutlook }) {
       {acts.map((act) => (
         <div key={act}>
           <p className={css['quiet']}>For {act}</p>
-          <ul className={css['checks']}>
+          <CheckList>
             {of.elsewhere
               .filter((e) => e.act === act)
               .map((e) => (
@@ -133,7 +134,7 @@ function ElsewhereList({ of }: { readonly of: RoleOutlook }) {
                   </small>
                 </li>
               ))}
-          </ul>
+          </CheckList>
         </div>
       ))}
     </SoundingsSection>

@@ -8,14 +8,13 @@ import { queryString, request } from '../../desk/request.ts';
 import { numberWords, percentWords } from '../../desk/words.ts';
 import { Bars } from '../../parts/Bars.tsx';
 import { Button } from '../../parts/Button.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { lensLink } from '../links.ts';
 import { JudgeMany } from './JudgeMany.tsx';
 import { useFigures, useLens, useLensVocabulary } from './use-lens.ts';
 import { lensText } from '../../../core/lens/lens-text.ts';
 import { formLens } from '../../../core/holdings/lenses/lens-form.ts';
-import css from '../estate.module.css';
 
 /** What the lens comes to: how much, about how many, where, how old, and whether it is right. */
 export function LensSoundings() {
@@ -35,7 +34,7 @@ export function LensSoundings() {
   return (
     <>
       <SoundingsSection title="Soundings · this lens">
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure value={numberWords(data.items)} words="items" />
           <Figure value={numberWords(data.people.people)} words={margin ? `people, ${margin}` : 'people'} />
           {data.unreadable > 0 && (
@@ -46,7 +45,7 @@ export function LensSoundings() {
               href={lensLink(unreadable)}
             />
           )}
-        </div>
+        </FigureRow>
       </SoundingsSection>
       <SoundingsSection title="By source">
         <Bars

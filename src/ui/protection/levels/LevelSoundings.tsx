@@ -5,7 +5,7 @@ import { request } from '../../desk/request.ts';
 import { countWords, numberWords } from '../../desk/words.ts';
 import { lensLink } from '../../holdings/offers.ts';
 import { Bars } from '../../parts/Bars.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
 import { go } from '../../desk/location.ts';
@@ -27,14 +27,14 @@ export function LevelSoundings({ id }: { readonly id: string }) {
   return (
     <>
       <SoundingsSection title="Soundings · what has this level">
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure
             value={numberWords(data.items)}
             words={data.items === 1 ? 'item' : 'items'}
             href={lensLink(line)}
           />
           {data.items > 0 && <Figure value={numberWords(data.byHand)} words="chosen by hand" />}
-        </div>
+        </FigureRow>
         {data.unstamped > 0 && (
           <p className={css['note']}>
             {countWords(data.unstamped, 'of them does', 'of them do')} not say so themselves: they carry no

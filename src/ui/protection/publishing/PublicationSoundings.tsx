@@ -1,5 +1,5 @@
 import { countWords, numberWords } from '../../desk/words.ts';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { offeredLink } from '../links.ts';
 import { usePublication, usePublicationOutlook } from '../use-publishing.ts';
@@ -14,14 +14,14 @@ export function PublicationSoundings({ id }: { readonly id: string }) {
   return (
     <>
       <SoundingsSection title="Soundings · if it were in force now">
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure
             value={numberWords(data.covered)}
             words={`of ${countWords(data.people, 'person', 'people')}`}
           />
           {data.gain > 0 && <Figure value={numberWords(data.gain)} words="would be offered more" />}
           {data.lose > 0 && <Figure value={numberWords(data.lose)} words="would be offered less" />}
-        </div>
+        </FigureRow>
         <p className={css['note']}>
           {data.people === 0
             ? 'No list of people was read yet: it is for nobody.'

@@ -1,7 +1,7 @@
 import { countWords, numberWords } from '../../desk/words.ts';
 import { itemLink } from '../../holdings/offers.ts';
 import { Bars } from '../../parts/Bars.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { useLevelRule, useOutlook } from '../use-protection.ts';
 import css from '../protection.module.css';
@@ -18,7 +18,7 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
       <SoundingsSection title="Soundings · if it were in force now">
         {mine ? (
           <>
-            <div className={css['figures']}>
+            <FigureRow>
               {asks ? (
                 <Figure value={numberWords(mine.proposed)} words="owners would be asked about" />
               ) : (
@@ -31,7 +31,7 @@ export function LevelRuleSoundings({ id }: { readonly id: string }) {
                 />
               )}
               {mine.lowered > 0 && <Figure value={numberWords(mine.lowered)} words="lowered" />}
-            </div>
+            </FigureRow>
             <p className={css['note']}>
               It holds for {countWords(mine.holds, 'item')}.{' '}
               {mine.beaten > 0 && `A stronger rule has ${numberWords(mine.beaten)} of them. `}

@@ -12,7 +12,7 @@ import { sendFile } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { useSending } from '../../parts/use-sending.ts';
@@ -69,7 +69,7 @@ export function ClockSheet({ id }: { readonly id: string }) {
         }
       />
       {counted && (
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure value={numberWords(counted.known)} words="items of which it is known" />
           <Figure
             value={numberWords(counted.unknown)}
@@ -82,7 +82,7 @@ export function ClockSheet({ id }: { readonly id: string }) {
               words={content.way === 'list' ? 'days in the list' : 'days in the table'}
             />
           )}
-        </div>
+        </FigureRow>
       )}
       <RuleSentence
         sentence={clockSentence({ items: names.items, sources: names.sources }, content)}

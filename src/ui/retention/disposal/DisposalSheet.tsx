@@ -11,9 +11,10 @@ import { queryString, request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, dateWords, numberWords, sizeWords, whenWords } from '../../desk/words.ts';
 import { itemLink } from '../../holdings/offers.ts';
+import { CheckList } from '../../parts/CheckList.tsx';
 import { Button } from '../../parts/Button.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { retentionRuleLink } from '../links.ts';
@@ -135,7 +136,7 @@ export function DisposalSheet({ id }: { readonly id: string }) {
           </>
         }
       />
-      <div className={css['figures']}>
+      <FigureRow>
         {(['waiting', 'gone', 'aside', 'kept', 'failed', 'back'] as const).map((state) => {
           const n = d.counts[state] ?? 0;
           return n === 0 ? null : (
@@ -147,8 +148,8 @@ export function DisposalSheet({ id }: { readonly id: string }) {
             />
           );
         })}
-      </div>
-      <ul className={css['checks']} aria-label="Who agrees">
+      </FigureRow>
+      <CheckList label="Who agrees">
         {d.words.map((w) => (
           <li key={`${w.name} ${w.at}`}>
             {w.agrees ? '✓' : '◆'} {w.name} {w.agrees ? 'agreed' : 'said no'}, {whenWords(w.at)}
@@ -174,7 +175,7 @@ export function DisposalSheet({ id }: { readonly id: string }) {
         {d.backUntil && (
           <li>○ It can be put back until {dateWords(d.backUntil)}; the certificate follows then</li>
         )}
-      </ul>
+      </CheckList>
       <DataTable
         label="Items of the disposal"
         name="disposal-items"
@@ -220,7 +221,7 @@ function Copies({ id }: { readonly id: string }) {
   return (
     <>
       <h2 className={css['heading']}>Copies that stay</h2>
-      <ul className={css['checks']}>
+      <CheckList>
         {data.copies.map((c) => (
           <li key={`${c.item} ${c.inside ?? ''}`}>
             <span className={css['mark']}>◆ {c.inside === null ? 'The same: ' : 'Within it: '}</span>
@@ -229,7 +230,7 @@ function Copies({ id }: { readonly id: string }) {
           </li>
         ))}
         {data.more && <li>and more, which the certificate lists</li>}
-      </ul>
+      </CheckList>
     </>
   );
 }

@@ -1,5 +1,6 @@
 import { countWords, dateWords, numberWords } from '../../desk/words.ts';
-import { Figure } from '../../parts/Figure.tsx';
+import { CheckList } from '../../parts/CheckList.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Loading } from '../../parts/states.tsx';
 import { TimeChart } from '../../parts/TimeChart.tsx';
@@ -15,10 +16,10 @@ export function HoldSoundings({ id }: { readonly id: string }) {
   return (
     <>
       <SoundingsSection title="Soundings · what it holds">
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure value={numberWords(data.covers)} words="items covered" />
           <Figure value={numberWords(data.keeps)} words="would go by now but for it" />
-        </div>
+        </FigureRow>
         {data.covers === 0 && <p className={css['mark']}>◆ Nothing that is held is in it.</p>}
         {data.overlaps.map((o) => (
           <p key={o.id} className={css['note']}>
@@ -30,7 +31,7 @@ export function HoldSoundings({ id }: { readonly id: string }) {
         {data.notices.length === 0 ? (
           <p className={css['note']}>Nobody yet. Custodians are written to once it is in force.</p>
         ) : (
-          <ul className={css['checks']}>
+          <CheckList>
             {data.notices.map((n) => (
               <li key={n.address}>
                 {n.known_at ? '✓' : '○'} {n.address}
@@ -44,7 +45,7 @@ export function HoldSoundings({ id }: { readonly id: string }) {
                 </small>
               </li>
             ))}
-          </ul>
+          </CheckList>
         )}
       </SoundingsSection>
       {data.days.length > 1 && (

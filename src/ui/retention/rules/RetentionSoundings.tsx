@@ -4,8 +4,9 @@ import { dayText } from '../../../core/text/day.ts';
 import { peopleWords } from '../people-words.ts';
 import { countWords, numberWords } from '../../desk/words.ts';
 import { itemLink } from '../../holdings/offers.ts';
+import { CheckList } from '../../parts/CheckList.tsx';
 import { Bars } from '../../parts/Bars.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Loading } from '../../parts/states.tsx';
 import { boundLink, retentionRuleLink } from '../links.ts';
@@ -30,14 +31,14 @@ export function RetentionSoundings({ id }: { readonly id: string }) {
   return (
     <>
       <SoundingsSection title="Soundings · what this rule would do">
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure value={numberWords(totals.due)} words="due now" />
           <Figure value={numberWords(totals.running)} words="kept, clock running" />
           {totals.held > 0 && <Figure value={numberWords(totals.held)} words="held" />}
           {totals.forGood > 0 && (
             <Figure value={numberWords(totals.forGood)} words="kept for good, or not begun" />
           )}
-        </div>
+        </FigureRow>
         {data.never && <p className={css['mark']}>◆ It decides nothing: {data.never}.</p>}
         {data.months.length > 0 && <MonthBars months={data.months} now={data.today.slice(0, 7)} />}
       </SoundingsSection>
@@ -89,7 +90,7 @@ function Checks({ outlook }: { readonly outlook: RetentionOutlook }) {
   const { surprises, movedBy, rivals, beatenBy } = outlook;
   return (
     <SoundingsSection title="Before it is in force">
-      <ul className={css['checks']}>
+      <CheckList>
         {surprises === null ? (
           <li>○ No day of rehearsal to compare with yet</li>
         ) : surprises.items === 0 ? (
@@ -139,7 +140,7 @@ function Checks({ outlook }: { readonly outlook: RetentionOutlook }) {
             )}
           </li>
         ))}
-      </ul>
+      </CheckList>
     </SoundingsSection>
   );
 }

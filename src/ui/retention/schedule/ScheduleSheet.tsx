@@ -8,6 +8,7 @@ import { request } from '../../desk/request.ts';
 import { tell } from '../../desk/toasts.ts';
 import { countWords, numberWords } from '../../desk/words.ts';
 import { lensLink, SendTable } from '../../holdings/offers.ts';
+import { CheckList } from '../../parts/CheckList.tsx';
 import { Button } from '../../parts/Button.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -84,7 +85,7 @@ export function ScheduleSheet() {
         </>
       )}
       <h2 className={css['heading']}>Against the records of processing</h2>
-      <ul className={css['checks']}>
+      <CheckList>
         {data.unruledActivities.length === 0 && (
           <li>✓ Every record whose systems hold something has a rule there</li>
         )}
@@ -102,7 +103,7 @@ export function ScheduleSheet() {
             that no record names
           </li>
         ))}
-      </ul>
+      </CheckList>
       <YearlyReview />
       {sending && <TakeSchedule onClose={() => setSending(false)} />}
     </>
@@ -155,7 +156,7 @@ function TakeSchedule({ onClose }: { readonly onClose: () => void }) {
       rehearse={async (sent) => {
         const { added, changed, same } = await send(sent, true);
         return (
-          <ul className={css['checks']}>
+          <CheckList>
             <li>
               {countWords(added.length, 'rule')} would be begun
               {added.length > 0 && `: ${added.slice(0, 6).join(', ')}`}
@@ -167,7 +168,7 @@ function TakeSchedule({ onClose }: { readonly onClose: () => void }) {
               </li>
             ))}
             <li>{same} would stay as they are</li>
-          </ul>
+          </CheckList>
         );
       }}
       take={async (sent) => {

@@ -6,7 +6,7 @@ import { regionName, regimeOf } from '../../../core/websites/notice/region.ts';
 import { request } from '../../desk/request.ts';
 import { numberWords, percentWords, whenWords } from '../../desk/words.ts';
 import { GroundList } from '../../parts/Explanation.tsx';
-import { Figure } from '../../parts/Figure.tsx';
+import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { lazyPart } from '../../parts/lazy-part.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
@@ -38,7 +38,7 @@ export function SiteSoundings({ host }: { readonly host: string }) {
   return (
     <>
       <SoundingsSection title={`Soundings · last ${rates.days} days`}>
-        <div className={css['figures']}>
+        <FigureRow>
           <Figure
             value={rates.allowedSomething ? percentWords(rates.allowedSomething.share, 1) : '–'}
             words="allowed something"
@@ -53,7 +53,7 @@ export function SiteSoundings({ host }: { readonly host: string }) {
               mark={counts.leaks > 0}
             />
           )}
-        </div>
+        </FigureRow>
         {rates.allowedSomething && (
           <p className={css['dim']}>
             95% interval {percentWords(rates.allowedSomething.low, 1)} to{' '}
