@@ -15,6 +15,7 @@ import { editObject, readObject, undoEdit } from '../../../src/server/rules/plai
 import { editRule, takeRuleBack, undoRuleEdit } from '../../../src/server/rules/rule-edits.ts';
 import { moveRule } from '../../../src/server/rules/rule-moves.ts';
 import { readRule } from '../../../src/server/rules/rule-store.ts';
+import { testSource } from '../holdings/estate-rows.ts';
 import { testAccount, testContext, unique } from '../context.ts';
 
 const ctx = testContext();
@@ -295,13 +296,10 @@ describe('a role of one’s own', () => {
   });
 
   it('tells what other systems have to grant, as they answered', async () => {
-    await store.run(
-      "INSERT INTO source (name, kind, content, health, created_at) VALUES (?, 'folder', '{}', ?, UTC_TIMESTAMP(3))",
-      [
-        unique('Share '),
-        JSON.stringify({ at: '2026-11-01T00:00:00Z', ok: false, words: 'Permission denied.' }),
-      ],
-    );
+    await store.run('UPDATE source SET health = ? WHERE id = ?', [
+      JSON.stringify({ at: '2026-11-01T00:00:00Z', ok: false, words: 'Permission denied.' }),
+      await testSource(ctx),
+    ]);
     const found = await roleOutlook(ctx, 'data steward');
     expect(found.elsewhere).toContainEqual(
       expect.objectContaining({ act: 'surveying sources', told: 'refused', said: 'Permission denied.' }),

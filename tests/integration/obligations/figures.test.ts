@@ -15,11 +15,15 @@ const valueOf = async (id: string) => {
   return figure.value(ctx.store, NOW);
 };
 
-beforeAll(async () => {
-  for (const table of ['access_review', 'hold_notice', 'access_finding_round'])
+async function forget(): Promise<void> {
+  for (const table of ['access_review', 'hold_notice', 'access_finding_round', 'permission_use'])
     await ctx.store.run(`DELETE FROM ${table}`);
+}
+beforeAll(forget);
+afterAll(async () => {
+  await forget();
+  await ctx.store.close();
 });
-afterAll(() => ctx.store.close());
 
 describe('figures that tests read', () => {
   it('count sources that no survey read lately, or ever', async () => {
