@@ -254,7 +254,14 @@ describe('a measure', () => {
   });
 
   it('has evidence with its digest, marked where it is past its day', async () => {
-    const one = { id: 4, name: 'list.pdf', hash: 'ab'.repeat(32), size: 10, until: '2020-01-01' };
+    const one = {
+      id: 4,
+      measure: 'train',
+      name: 'list.pdf',
+      hash: 'ab'.repeat(32),
+      size: 10,
+      until: '2020-01-01',
+    };
     t.show(
       <EvidenceList id="1.train" evidence={[{ ...one, addedAt: '2026-01-01T10:00:00Z', addedBy: 'Osei' }]} />,
     );

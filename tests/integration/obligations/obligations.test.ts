@@ -9,10 +9,11 @@ import {
   assessmentFaults,
 } from '../../../src/core/obligations/assessment-file.ts';
 import { assess, readinessOf, wholePoints } from '../../../src/core/obligations/readiness/readiness.ts';
+import { versionDifferences } from '../../../src/core/obligations/framework/version-differences.ts';
 import type { MeasureWork } from '../../../src/core/obligations/work/measure-work.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
-import { ASSESSMENT } from '../../../src/server/obligations/assessments/assessment-object.ts';
+import { allAssessments, ASSESSMENT } from '../../../src/server/obligations/assessments/assessment-object.ts';
 import {
   listAssessments,
   viewAssessment,
@@ -24,7 +25,7 @@ import {
 import { exportAssessment } from '../../../src/server/obligations/assessments/export-assessment.ts';
 import { takeVersion } from '../../../src/server/obligations/assessments/take-version.ts';
 import { ShippedLibrary } from '../../../src/server/obligations/library/shipped-library.ts';
-import { versionDifferences, viewFramework } from '../../../src/server/obligations/library/library-view.ts';
+import { viewFramework } from '../../../src/server/obligations/library/library-view.ts';
 import {
   addEvidence,
   evidenceFile,
@@ -127,6 +128,14 @@ describe('a measure', () => {
     expect(await work('bind-staff')).toMatchObject({ doneBy: doer?.id });
     await say(tester, 'bind-staff', { test: 'failed', testedBy: officer?.id ?? null });
     expect(await work('bind-staff')).toMatchObject({ testedBy: tester?.id, test: 'failed' });
+    await say(doer, 'bind-staff', {
+      how: 'By letter.',
+      testedBy: officer?.id ?? null,
+      testedOn: '2020-01-01',
+    });
+    expect(await work('bind-staff')).toMatchObject({
+      ...{ how: 'By letter.', testedBy: tester?.id, testedOn: '2026-11-30' },
+    });
   });
 
   it('does not apply only with a reason, and one that is none is not there', async () => {
@@ -260,6 +269,47 @@ describe('what the program tests', () => {
     expect(await failures()).toBe(before + 1);
     await count('holdings.systems-without-steward', 0);
     await runTests(ctx);
+  });
+
+  it('stands on Today of who owns it now, and falls to all where nobody does', async () => {
+    await count('holdings.systems-without-steward', 5);
+    await runTests(ctx);
+    expect(await item(doer)).toBeDefined();
+    await say(officer, 'name-stewards', { owner: tester?.id ?? null });
+    await runTests(ctx);
+    expect([await item(doer), await item(tester)]).toEqual([undefined, expect.anything()]);
+    await say(officer, 'name-stewards', { owner: null });
+    await runTests(ctx);
+    expect(await item(doer)).toBeDefined();
+    await count('holdings.systems-without-steward', 0);
+    await runTests(ctx);
+    expect(await item(doer)).toBeUndefined();
+  });
+
+  it('that fails since before is told once an assessment asks for it', async () => {
+    const asked = new Set(
+      (await allAssessments(ctx.store)).flatMap((a) => a.framework.controls.flatMap((c) => c.measures)),
+    );
+    const { library } = ShippedLibrary.get();
+    const found = library.measures.find((m) => m.test?.atMost !== undefined && !asked.has(m.id));
+    const framework = library.frameworks.find((f) =>
+      f.controls.some((c) => c.measures.includes(found?.id ?? '')),
+    );
+    const told = async () =>
+      (await todayItems(ctx, officer as Account)).filter((i) => i.key === found?.id).map((i) => i.since);
+    ctx.at('2026-11-29T10:00:00Z');
+    await count(found?.test?.figure ?? '', 9, 9);
+    await runTests(ctx);
+    expect(await told()).toEqual([]);
+    ctx.at('2026-11-30T10:00:00Z');
+    await count(found?.test?.figure ?? '', 9, 9);
+    await startAssessment(ctx, 1, {
+      framework: framework?.id ?? '',
+      cycle: unique('told '),
+      ...{ lead: null, due: null },
+    });
+    await runTests(ctx);
+    expect(await told()).toEqual(['2026-11-29T10:00:00.000Z']);
   });
 
   it('keeps how far each assessment is, once a day', async () => {
@@ -399,6 +449,13 @@ describe('the proof of an assessment', () => {
     const { id } = await beginUpload(ctx, doer?.id ?? 0, 'notice.txt', bytes.length);
     await takePart(ctx, doer?.id ?? 0, id, 0, bytes.toString('base64'));
     await addEvidence(ctx, doer?.id ?? 0, key, { upload: id, until: null });
+    // What nobody worked on yet may have a proof from before.
+    const { id: policy } = await beginUpload(ctx, doer?.id ?? 0, 'policy.txt', 2);
+    await takePart(ctx, doer?.id ?? 0, policy, 0, Buffer.from('ok').toString('base64'));
+    const untouched = (await viewAssessment(ctx, gdpr)).controls
+      .flatMap((c) => c.measures)
+      .find((m) => m.state === 'planned' && m.testedBy === 'person');
+    await addEvidence(ctx, doer?.id ?? 0, untouched?.key ?? '', { upload: policy, until: null });
     const book = new ExcelJS.Workbook();
     await book.xlsx.load((await (await exportAssessment(ctx, gdpr, 'xlsx')).arrayBuffer()) as never);
     const rows = book.worksheets[0]?.getSheetValues().map((r) => JSON.stringify(r)) ?? [];
@@ -406,6 +463,7 @@ describe('the proof of an assessment', () => {
     expect(row).toContain('Read by two.');
     expect(row).toContain(createHash('sha256').update(bytes).digest('hex'));
     expect(rows.length).toBeGreaterThan(100);
+    expect(rows.find((r) => r?.includes('policy.txt'))).toContain('planned');
   });
 });
 

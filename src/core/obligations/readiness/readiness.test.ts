@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { control, measure } from '../framework/framework.fixture.ts';
 import { CONTROL_KINDS, DUTIES, type Control, type Measure } from '../framework/framework.ts';
 import { nextMeasures } from './next-measures.ts';
 import {
@@ -16,15 +17,6 @@ import {
 import { pointsOf, USUAL_WEIGHTS, type Weights } from './weights.ts';
 
 const TODAY = '2026-11-30';
-const control = (id: string, measures: readonly string[], more: Partial<Control> = {}): Control => ({
-  ...{ id, family: 'all', ref: id, name: id, duty: 'required', kind: 'prevents', risk: 1, guidance: id },
-  measures: [...measures],
-  ...more,
-});
-const measure = (id: string, more: Partial<Measure> = {}): Measure => ({
-  ...{ id, name: id, steps: ['Do it'], evidence: ['It'], hours: 8, whose: 'ours' },
-  ...more,
-});
 const PASSED: Work = { state: 'done', test: 'passed', evidenceUntil: null };
 const assessed = (
   controls: readonly Control[],

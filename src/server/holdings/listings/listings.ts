@@ -10,6 +10,7 @@ import {
 } from '../../../core/holdings/listings/listing-list.ts';
 import { ListingAddress, ListingContent } from '../../../core/holdings/listings/listing.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
+import { accountNames } from '../../accounts/account-names.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
@@ -85,17 +86,17 @@ export const LISTING: PlainKind<ListingContent> = {
   async vocabulary(store) {
     const Named = z.object({ id: z.number(), name: z.string() });
     const [people, systems] = [
-      await store.all(Named, 'SELECT id, name FROM account'),
+      await accountNames(store),
       await store.all(Named, 'SELECT id, name FROM data_system'),
     ];
-    const named = (all: readonly z.infer<typeof Named>[], value: unknown) =>
-      all.find((p) => p.id === value)?.name;
     return {
       path: ([first]) => FIELD_WORDS[first as keyof ListingContent],
       value: (value, [first, , third]) => {
         if (value === null) return 'not by itself';
-        if (first === 'tell') return named(people, value);
-        return first === 'owners' && third === 'system' ? named(systems, value) : undefined;
+        if (first === 'tell' && typeof value === 'number') return people.get(value);
+        return first === 'owners' && third === 'system'
+          ? systems.find((s) => s.id === value)?.name
+          : undefined;
       },
     };
   },

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { SYSTEM_LIST } from '../../../core/holdings/sources/source-list.ts';
 import { SystemContent } from '../../../core/holdings/sources/source.ts';
+import { accountNames } from '../../accounts/account-names.ts';
 import type { Context } from '../../context.ts';
 import { listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
 import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
@@ -16,17 +17,14 @@ export const SYSTEM: PlainKind<SystemContent> = {
   object: 'system',
   content: SystemContent,
   async vocabulary(store) {
-    const people = await store.all(
-      z.object({ id: z.number(), name: z.string() }),
-      'SELECT id, name FROM account',
-    );
+    const people = await accountNames(store);
     return {
       path: ([first]) => FIELD_WORDS[first as keyof SystemContent],
       value: (value, [first]) =>
         first === 'steward'
           ? value === null
             ? 'nobody'
-            : (people.find((p) => p.id === value)?.name ?? 'somebody who left')
+            : (people.get(Number(value)) ?? 'somebody who left')
           : value === ''
             ? 'nothing'
             : undefined,

@@ -10,7 +10,7 @@ import type { Context } from '../../context.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
 import { Instant, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { accountNames } from '../account-names.ts';
+import { accountNames } from '../../accounts/account-names.ts';
 import { ShippedLibrary } from '../library/shipped-library.ts';
 
 const Row = z.object({

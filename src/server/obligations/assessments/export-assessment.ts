@@ -4,9 +4,9 @@ import { NEW_WORK } from '../../../core/obligations/work/measure-work.ts';
 import type { Context } from '../../context.ts';
 import { workbook, XLSX } from '../../holdings/offers.ts';
 import { attachment } from '../../http/attachment.ts';
-import { accountNames } from '../account-names.ts';
+import { accountNames } from '../../accounts/account-names.ts';
 import { assessAll, countedIn, readStanding } from '../standing.ts';
-import { evidenceOf } from '../work/evidence.ts';
+import { evidenceIn } from '../work/evidence.ts';
 import { ShippedLibrary } from '../library/shipped-library.ts';
 import { findAssessment } from './assessment-object.ts';
 
@@ -18,16 +18,11 @@ async function proofTable(ctx: Context, id: number) {
   const names = await accountNames(ctx.store);
   const { measures } = ShippedLibrary.get();
   const person = (of: number | null) => (of === null ? '' : (names.get(of) ?? 'somebody who is gone'));
-  const evidence = new Map<string, string>();
-  for (const measure of standing.work.get(cycleId)?.keys() ?? []) {
-    const files = await evidenceOf(ctx.store, cycleId, measure);
-    evidence.set(
-      measure,
-      files
-        .map((f) => `${f.name} (SHA-256 ${f.hash}${f.until === null ? '' : `, until ${f.until}`})`)
-        .join('; '),
-    );
-  }
+  const evidence = await evidenceIn(ctx.store, cycleId);
+  const files = (measure: string) =>
+    (evidence.get(measure) ?? [])
+      .map((f) => `${f.name} (SHA-256 ${f.hash}${f.until === null ? '' : `, until ${f.until}`})`)
+      .join('; ');
   const rows = (found?.readiness.controls ?? []).flatMap(({ control, applies, measures: standingOf }) =>
     standingOf.map((m) => {
       const work = standing.work.get(cycleId)?.get(m.id) ?? NEW_WORK;
@@ -53,11 +48,7 @@ async function proofTable(ctx: Context, id: number) {
           live ? live.at.slice(0, 10) : (work.testedOn ?? ''),
           work.tested,
         ],
-        ...[
-          evidence.get(m.id) ?? '',
-          wholePoints(m.share).toFixed(2),
-          m.gives ? 'yes' : `no: ${m.why ?? ''}`,
-        ],
+        ...[files(m.id), wholePoints(m.share).toFixed(2), m.gives ? 'yes' : `no: ${m.why ?? ''}`],
       ];
     }),
   );

@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import type { Framework } from '../../../core/obligations/framework/framework.ts';
 import type { Tally, Work } from '../../../core/obligations/readiness/readiness.ts';
-import { whyNothing } from '../../../core/obligations/readiness/readiness.ts';
-import type { MeasureWork } from '../../../core/obligations/work/measure-work.ts';
+import { comingAlong, type ComingAlong } from '../../../core/obligations/work/coming-along.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -20,37 +19,11 @@ export interface Start {
   readonly due: string | null;
 }
 
-/** What of other cycles still holds, and answers a framework: by measure, with the cycle it comes from. */
-export interface ComingAlong {
-  readonly measure: string;
-  readonly cycle: number;
-  readonly content: MeasureWork;
-}
-
-/** Work that gives its share in another cycle, of measures that nobody worked on in this one. */
-export function comingAlong(
-  standing: Standing,
-  { controls }: Framework,
-  into: number | null,
-): readonly ComingAlong[] {
+/** What of other cycles still holds for a framework. */
+function broughtAlong(standing: Standing, framework: Framework, into: number | null): readonly ComingAlong[] {
   const { measures } = ShippedLibrary.get();
-  const wanted = [...new Set(controls.flatMap((c) => c.measures))];
-  const begun = into === null ? undefined : standing.work.get(into);
-  const cycles = [...standing.work.keys()].filter((c) => c !== into).sort((a, b) => b - a);
-  return wanted.flatMap((measure) => {
-    // What the program tests counts everywhere by itself.
-    if (measures.get(measure)?.test || begun?.has(measure)) return [];
-    for (const cycle of cycles) {
-      const content = standing.work.get(cycle)?.get(measure);
-      if (!content || content.state === 'not applicable') continue;
-      const until = standing.evidence.get(cycle)?.get(measure) ?? null;
-      if (
-        whyNothing({ state: content.state, test: content.test, evidenceUntil: until }, standing.day) === null
-      )
-        return [{ measure, cycle, content }];
-    }
-    return [];
-  });
+  // What the program tests counts everywhere by itself.
+  return comingAlong(standing, framework, into, (id) => measures.get(id)?.test !== undefined);
 }
 
 /** What an assessment would be on its first day. */
@@ -68,7 +41,7 @@ export async function previewStart(ctx: Context, id: string, cycle: number | nul
   if (!framework) throw notFound('framework');
   const { measures } = ShippedLibrary.get();
   const standing = await readStanding(ctx.store, ctx.now());
-  const along = comingAlong(standing, framework, cycle);
+  const along = broughtAlong(standing, framework, cycle);
   const work = new Map<string, Work>(countedIn(standing, cycle ?? 0));
   for (const { measure, content, cycle: from } of along)
     work.set(measure, {
@@ -127,7 +100,7 @@ export async function startAssessment(
           409,
         );
       });
-    const along = comingAlong(standing, framework, cycleId);
+    const along = broughtAlong(standing, framework, cycleId);
     for (const { measure, content, cycle: from } of along) {
       await writeWork(tx, cycleId, measure, content, from);
       await tx.run(

@@ -12,6 +12,7 @@ import { readWorkKey } from './measure-work-object.ts';
 const Row = z
   .object({
     id: z.number(),
+    measure: z.string(),
     name: z.string(),
     hash: Bytes,
     size: z.number(),
@@ -27,19 +28,30 @@ const Row = z
   }));
 export type ListedEvidence = z.infer<typeof Row>;
 
+const LISTED = `SELECT e.id, e.measure, e.name, e.hash, e.size, DATE_FORMAT(e.until, '%Y-%m-%d') AS until, e.added_at, a.name AS added_by
+  FROM measure_evidence e LEFT JOIN account a ON a.id = e.added_by WHERE e.removed_at IS NULL AND e.cycle_id = ?`;
+
 /** What stands behind a measure in a cycle, the oldest first. */
 export function evidenceOf(
   store: Queries,
   cycle: number,
   measure: string,
 ): Promise<readonly ListedEvidence[]> {
-  return store.all(
-    Row,
-    `SELECT e.id, e.name, e.hash, e.size, DATE_FORMAT(e.until, '%Y-%m-%d') AS until, e.added_at, a.name AS added_by
-     FROM measure_evidence e LEFT JOIN account a ON a.id = e.added_by
-     WHERE e.cycle_id = ? AND e.measure = ? AND e.removed_at IS NULL ORDER BY e.id`,
-    [cycle, measure],
-  );
+  return store.all(Row, `${LISTED} AND e.measure = ? ORDER BY e.id`, [cycle, measure]);
+}
+
+/** The same of all measures. */
+export async function evidenceIn(
+  store: Queries,
+  cycle: number,
+): Promise<ReadonlyMap<string, readonly ListedEvidence[]>> {
+  const found = new Map<string, ListedEvidence[]>();
+  for (const one of await store.all(Row, `${LISTED} ORDER BY e.id`, [cycle])) {
+    const of = found.get(one.measure) ?? [];
+    of.push(one);
+    found.set(one.measure, of);
+  }
+  return found;
 }
 
 /** Adds a file that was sent. Throws a RefusedError where it did not arrive whole. */

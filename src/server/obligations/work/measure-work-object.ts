@@ -9,7 +9,7 @@ import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
 import { JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { accountNames } from '../account-names.ts';
+import { accountNames } from '../../accounts/account-names.ts';
 import { ShippedLibrary } from '../library/shipped-library.ts';
 
 /** A measure in a cycle, as addresses name it: `3.train-staff`. */
@@ -54,27 +54,30 @@ export const MEASURE_WORK: PlainKind<Work> = {
 /** With who did it and who tested it, by whose word it says so now. Throws a RefusedError for a test that is not theirs. */
 function signed(content: Work, before: Work, measure: string, by: number, now: Date): Work {
   const doneBy = content.state === 'done' ? (before.state === 'done' ? before.doneBy : by) : null;
-  if (content.test === before.test && content.state === before.state) return { ...content, doneBy };
-  if (content.test !== before.test && content.test !== null) {
-    if (ShippedLibrary.get().measures.get(measure)?.test)
-      throw new RefusedError('The program tests this itself.', [
-        { field: 'content.test', message: 'What it saw counts, and nobody’s word.' },
-      ]);
-    if (content.state !== 'done')
-      throw new RefusedError('It is not done yet.', [
-        { field: 'content.test', message: 'Test it once it is done.' },
-      ]);
-    if (doneBy === by)
-      throw new RefusedError('Somebody else tests what one did oneself.', [
-        { field: 'content.test', message: 'Ask a colleague to test it.' },
-      ]);
+  if (content.test !== null && content.test !== before.test) {
+    refuseTest(content, measure, doneBy, by);
     return { ...content, doneBy, testedBy: by, testedOn: now.toISOString().slice(0, 10) };
   }
   // What was tested is not what stands there, once it is worked on again.
-  if (content.state !== 'done') return { ...content, doneBy, test: null, testedBy: null, testedOn: null };
-  return content.test === null
-    ? { ...content, doneBy, testedBy: null, testedOn: null }
-    : { ...content, doneBy };
+  const again = content.state !== before.state && content.state !== 'done';
+  const test = again ? null : content.test;
+  const { testedBy, testedOn } = test === null ? NEW_WORK : before;
+  return { ...content, doneBy, test, testedBy, testedOn };
+}
+
+function refuseTest({ state }: Work, measure: string, doneBy: number | null, by: number): void {
+  if (ShippedLibrary.get().measures.get(measure)?.test)
+    throw new RefusedError('The program tests this itself.', [
+      { field: 'content.test', message: 'What it saw counts, and nobody’s word.' },
+    ]);
+  if (state !== 'done')
+    throw new RefusedError('It is not done yet.', [
+      { field: 'content.test', message: 'Test it once it is done.' },
+    ]);
+  if (doneBy === by)
+    throw new RefusedError('Somebody else tests what one did oneself.', [
+      { field: 'content.test', message: 'Ask a colleague to test it.' },
+    ]);
 }
 
 export async function writeWork(

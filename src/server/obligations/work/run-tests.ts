@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { liveTest, MeasureWork } from '../../../core/obligations/work/measure-work.ts';
-import { AccountRow, ACCOUNT_SQL } from '../../accounts/account.ts';
 import type { Context } from '../../context.ts';
 import { putOnToday, takeOffToday } from '../../desk/today.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -8,13 +7,15 @@ import { keptFigures } from '../../figures/kept-figures.ts';
 import { logFailure } from '../../processes/failure-log.ts';
 import { JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { allAssessments } from '../assessments/assessment-object.ts';
+import { allAssessments, type Assessment } from '../assessments/assessment-object.ts';
 import { ShippedLibrary } from '../library/shipped-library.ts';
 import { assessAll, liveTests, readStanding } from '../standing.ts';
 import { workKey, writeWork } from './measure-work-object.ts';
 
 /** Figures that were not counted for longer say nothing of today. */
 const RECENT_DAYS = 2;
+/** So long before its day a measure stands on Today. */
+const DUE_DAYS = 7;
 
 /** Looks at the figures behind measures, tells what fails now and did not, and keeps how far assessments are today. */
 export async function runTests(ctx: Context): Promise<void> {
@@ -34,23 +35,28 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
   );
   // Two workers come one after the other, and tell what changed once.
   const before = await liveTests(tx, true);
+  const assessments = await allAssessments(tx);
   for (const { id, name, test } of tested) {
     const figure = figures.get(test.figure)?.at(-1);
     const [value, of] = [figure?.value ?? null, figure?.of ?? null];
     const says = liveTest(test, figure);
     const was = before.get(id);
-    if (was?.test === says && was.value === value && was.of === of) continue;
-    await tx.run(
-      `INSERT INTO measure_test (measure, value, out_of, passed, since, at) VALUES (?, ?, ?, ?, ?, ?)
-       ON DUPLICATE KEY UPDATE value = VALUES(value), out_of = VALUES(out_of), since = IF(passed <=> VALUES(passed), since, VALUES(since)),
-         passed = VALUES(passed), at = VALUES(at)`,
-      [id, value, of, says === null ? null : says === 'passed', toDatetime(now), toDatetime(now)],
-    );
-    if (was?.test === says) continue;
-    if (says === 'failed')
-      await tellFailed(ctx, tx, { id, name, counted: of === null ? `${value}` : `${value} of ${of}` });
-    else await takeOffToday(tx, 'measure failed', id);
-    if (was)
+    const isNew = was?.test !== says;
+    if (isNew || was.value !== value || was.of !== of)
+      await tx.run(
+        `INSERT INTO measure_test (measure, value, out_of, passed, since, at) VALUES (?, ?, ?, ?, ?, ?)
+         ON DUPLICATE KEY UPDATE value = VALUES(value), out_of = VALUES(out_of), since = IF(passed <=> VALUES(passed), since, VALUES(since)),
+           passed = VALUES(passed), at = VALUES(at)`,
+        [id, value, of, says === null ? null : says === 'passed', toDatetime(now), toDatetime(now)],
+      );
+    if (says === 'failed') {
+      if (isNew) await openAgain(tx, id);
+      await tellFailed(tx, assessments, {
+        ...{ id, name, since: isNew ? now : was.since },
+        counted: of === null ? `${value}` : `${value} of ${of}`,
+      });
+    } else if (isNew) await takeOffToday(tx, 'measure failed', id);
+    if (isNew && was)
       await record(tx, now, {
         ...{ actor: 'system', action: `measure.${says ?? 'unknown'}`, object: 'measure work', objectId: id },
         detail: { value, before: was.test },
@@ -58,33 +64,47 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
   }
 }
 
+/** What was done is to be done again, in every cycle. */
+async function openAgain(tx: Queries, measure: string): Promise<void> {
+  for (const { cycle_id, content } of await workOn(tx, measure))
+    if (content.state === 'done')
+      await writeWork(tx, cycle_id, measure, { ...content, state: 'in work', doneBy: null });
+}
+
+/** The latest cycle first; locked. */
+function workOn(tx: Queries, measure: string) {
+  return tx.all(
+    z.object({ cycle_id: z.number(), content: JsonColumn(MeasureWork) }),
+    'SELECT cycle_id, content FROM measure_work WHERE measure = ? ORDER BY cycle_id DESC FOR UPDATE',
+    [measure],
+  );
+}
+
 interface Failed {
   readonly id: string;
   readonly name: string;
+  readonly since: Date | string;
   /** What the program counts: “3 of 14”. */
   readonly counted: string;
 }
 
-/** Opens it again where it was done, and puts it on Today for who owns it; for all who work on measures, where nobody does. */
-async function tellFailed(ctx: Context, tx: Queries, { id, name, counted }: Failed): Promise<void> {
-  const rows = await tx.all(
-    z.object({ cycle_id: z.number(), content: JsonColumn(MeasureWork) }),
-    'SELECT cycle_id, content FROM measure_work WHERE measure = ? ORDER BY cycle_id DESC FOR UPDATE',
-    [id],
-  );
-  const asked = (await allAssessments(tx)).find((a) =>
-    a.framework.controls.some((c) => c.measures.includes(id)),
-  );
+/**
+ * Puts it on Today for who owns it; for all who see measures, where nobody does. At every look, since who owns it, and
+ * whether an assessment asks for it, changes while it fails.
+ */
+async function tellFailed(
+  tx: Queries,
+  assessments: readonly Assessment[],
+  { id, name, since, counted }: Failed,
+): Promise<void> {
+  const asked = assessments.find((a) => a.framework.controls.some((c) => c.measures.includes(id)));
   // What no assessment asks for is nobody’s work.
   if (!asked) return;
-  for (const { cycle_id, content } of rows)
-    if (content.state === 'done')
-      await writeWork(tx, cycle_id, id, { ...content, state: 'in work', doneBy: null });
-  const owned = rows.find((r) => r.content.owner !== null);
+  const owned = (await workOn(tx, id)).find((r) => r.content.owner !== null);
   const owner = owned?.content.owner ?? null;
   const open = owner === null ? undefined : await openAccount(tx, owner);
   await putOnToday(tx, {
-    ...{ kind: 'measure failed', key: id, action: 'obligations.read', since: ctx.now() },
+    ...{ kind: 'measure failed', key: id, action: 'obligations.read', since },
     words: `${name}: its test fails`,
     detail: `The program counts ${counted}.`,
     link: `/obligations/measures/${workKey(owned?.cycle_id ?? asked.cycleId, id)}`,
@@ -94,8 +114,8 @@ async function tellFailed(ctx: Context, tx: Queries, { id, name, counted }: Fail
 
 async function openAccount(tx: Queries, id: number): Promise<number | undefined> {
   const row = await tx.one(
-    AccountRow,
-    `SELECT ${ACCOUNT_SQL} FROM account a WHERE a.id = ? AND a.disabled_at IS NULL`,
+    z.object({ id: z.number() }),
+    'SELECT id FROM account WHERE id = ? AND disabled_at IS NULL',
     [id],
   );
   return row?.id;
@@ -138,5 +158,3 @@ export async function tellDueMeasures(ctx: Context): Promise<void> {
       }
   });
 }
-
-const DUE_DAYS = 7;

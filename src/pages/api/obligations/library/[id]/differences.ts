@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { notFound } from '../../../../../core/refusal.ts';
-import { versionDifferences } from '../../../../../server/obligations/library/library-view.ts';
+import { versionDifferences } from '../../../../../core/obligations/framework/version-differences.ts';
 import { ShippedLibrary } from '../../../../../server/obligations/library/shipped-library.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 

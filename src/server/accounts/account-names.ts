@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import type { Action } from '../../core/accounts/action.ts';
 import { may } from '../../core/accounts/authority.ts';
-import { ACCOUNT_SQL, AccountRow } from '../accounts/account.ts';
 import type { Queries } from '../store/pool.ts';
+import { ACCOUNT_SQL, AccountRow } from './account.ts';
 
 /** Of everybody with an account, by their number. */
 export async function accountNames(store: Queries): Promise<ReadonlyMap<number, string>> {
@@ -12,13 +13,14 @@ export async function accountNames(store: Queries): Promise<ReadonlyMap<number, 
   return new Map(rows.map((r) => [r.id, r.name]));
 }
 
-/** Who may work on measures and can sign in, by name; with those who could once, for what they did then. */
-export async function peopleForWork(
+/** Everybody by name, and whether they can sign in and may do something now. */
+export async function peopleWho(
   store: Queries,
+  action: Action,
 ): Promise<readonly { readonly id: number; readonly name: string; readonly able: boolean }[]> {
   const rows = await store.all(
     AccountRow.extend({ off: z.number() }),
     `SELECT ${ACCOUNT_SQL}, a.disabled_at IS NOT NULL AS off FROM account a ORDER BY a.name, a.id LIMIT 2000`,
   );
-  return rows.map((r) => ({ id: r.id, name: r.name, able: r.off === 0 && may(r, 'obligations.work') }));
+  return rows.map((r) => ({ id: r.id, name: r.name, able: r.off === 0 && may(r, action) }));
 }
