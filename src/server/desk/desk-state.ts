@@ -42,26 +42,26 @@ const RULES = AREAS.flatMap((a) => a.rules ?? []);
 /** As much of it as the account may be told. */
 export async function deskState(ctx: Context, account: Account): Promise<DeskState> {
   if (isKept(account)) return keptState(ctx, account);
-  const [role, assigned] = await Promise.all([
+  const [shared, assigned] = await Promise.all([
     sharedState(ctx, account),
     countAssigned(ctx.store, [account]),
   ]);
-  return withAssigned(role, assigned.get(account.id));
+  return withAssigned(shared, assigned.get(account.id));
 }
 
-/** What everybody of a role may be told; of kept counts alone, so that it costs the same whatever there is. */
-export async function sharedState(ctx: Context, role: Holder): Promise<DeskState> {
+/** What all with the same permissions may be told; of kept counts alone, so that it costs the same whatever there is. */
+export async function sharedState(ctx: Context, holder: Holder): Promise<DeskState> {
   const [counts, jobs, ledger, items] = await Promise.all([
-    ruleCounts(ctx.store, kindsSeen(role)),
+    ruleCounts(ctx.store, kindsSeen(holder)),
     recentJobs(ctx, 10),
-    may(role, 'ledger.read') ? sealing(ctx.store) : null,
-    countShared(ctx.store, role),
+    may(holder, 'ledger.read') ? sealing(ctx.store) : null,
+    countShared(ctx.store, holder),
   ]);
-  return stateOf(role, counts, jobs, ledger, items);
+  return stateOf(holder, counts, jobs, ledger, items);
 }
 
-const kindsSeen = (role: Holder, which: (kind: RuleKind<unknown>) => boolean = () => true) =>
-  RULES.filter((r) => may(role, r.see) && which(r.kind)).map((r) => r.kind.object);
+const kindsSeen = (holder: Holder, which: (kind: RuleKind<unknown>) => boolean = () => true) =>
+  RULES.filter((r) => may(holder, r.see) && which(r.kind)).map((r) => r.kind.object);
 
 /** What somebody who is kept to a part may be told; the ledger is about all of it. */
 export async function keptState(ctx: Context, account: Account): Promise<DeskState> {
@@ -83,7 +83,7 @@ export async function keptState(ctx: Context, account: Account): Promise<DeskSta
 }
 
 function stateOf(
-  role: Holder & Pick<Account, 'scope'>,
+  holder: Holder & Pick<Account, 'scope'>,
   counts: RuleCounts,
   jobs: readonly Job[],
   ledger: DeskState['ledger'],
@@ -94,7 +94,7 @@ function stateOf(
     needsHand: items.count,
     today: items.mark,
     jobs: jobs
-      .filter((j) => maySeeJob(role, j))
+      .filter((j) => maySeeJob(holder, j))
       .map((j) => ({
         id: j.id,
         kind: j.kind,
@@ -105,7 +105,7 @@ function stateOf(
         error: j.error,
         link: j.link,
         stopping: j.cancel_asked && j.state === 'running',
-        mayCancel: mayCancelJob(role, j.kind),
+        mayCancel: mayCancelJob(holder, j.kind),
       })),
     ledger,
   };

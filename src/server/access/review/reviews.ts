@@ -93,13 +93,16 @@ export async function startReview(
   });
 }
 
+/** A reading that goes on for longer is not waited for. */
+const MOST_TRIES = 5;
+
 /** With the numbers of the places that hold what a lens shows; asked again where the estate changed meanwhile. */
 async function withReached<T>(
   ctx: Context,
   lens: Lens,
   ask: (reached: readonly number[]) => Promise<T>,
 ): Promise<T> {
-  for (;;) {
+  for (let tries = 0; tries < MOST_TRIES; tries++) {
     const { revision, regions } = await askAccess(ctx, 'regions', {});
     const found = await exposuresOf(
       ctx,
@@ -111,6 +114,11 @@ async function withReached<T>(
     // Numbers of places are those of the revision they were asked of.
     if ((await askAccess(ctx, 'regions', {})).revision === revision) return answer;
   }
+  throw new RefusedError(
+    'The estate is changing just now.',
+    [{ field: 'scope', message: 'Try it again in a minute.' }],
+    409,
+  );
 }
 
 const Row = z.object({
