@@ -1,11 +1,18 @@
 import { z } from 'zod';
 
 /** Ids that stay as they are from version to version, so that a control is known again when its words change. */
-const Id = z
+export const Id = z
   .string()
   .regex(/^[a-z0-9]+(?:[.-][a-z0-9]+)*$/, 'Small letters and digits, parted by - or a dot.')
   .max(80);
-const Words = (most: number) => z.string().trim().min(1, 'Say it.').max(most);
+/** Text in lines; what no file format could carry is refused. */
+const Words = (most: number) =>
+  z
+    .string()
+    .overwrite((text) => text.replace(/\r\n?/g, '\n').trim())
+    .min(1, 'Say it.')
+    .max(most)
+    .regex(/^(?:[\t\n]|[^\p{Cc}\p{Cs}\ufffe\uffff])*$/u, 'It has signs that are no text.');
 
 export const DUTIES = ['required', 'by choice'] as const;
 export type Duty = (typeof DUTIES)[number];
@@ -15,6 +22,9 @@ export type ControlKind = (typeof CONTROL_KINDS)[number];
 
 /** More measures than this answer no control: their shares would not add up exactly. */
 export const MOST_MEASURES = 20;
+
+export const MOST_CONTROLS = 5000;
+export const MOST_FAMILIES = 60;
 
 export const Control = z.strictObject({
   id: Id,
@@ -33,6 +43,9 @@ export const Control = z.strictObject({
 });
 export type Control = z.infer<typeof Control>;
 
+export const Family = z.strictObject({ id: Id, name: Words(120) });
+export type Family = z.infer<typeof Family>;
+
 /** What a law or a standard asks, control by control. */
 export const Framework = z.strictObject({
   format: z.literal('yare-framework-1'),
@@ -48,11 +61,8 @@ export const Framework = z.strictObject({
   covers: Words(600),
   /** Whether that is all of it. */
   whole: z.boolean(),
-  families: z
-    .array(z.strictObject({ id: Id, name: Words(120) }))
-    .min(1)
-    .max(60),
-  controls: z.array(Control).min(1).max(5000),
+  families: z.array(Family).min(1).max(MOST_FAMILIES),
+  controls: z.array(Control).min(1).max(MOST_CONTROLS),
 });
 export type Framework = z.infer<typeof Framework>;
 

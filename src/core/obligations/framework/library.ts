@@ -1,4 +1,5 @@
-import type { Control, Framework, Measure } from './framework.ts';
+import type { Framework, Measure } from './framework.ts';
+import { fileFaults, type Around } from './framework-faults.ts';
 
 /** Frameworks, and the measures that answer them. */
 export interface Library {
@@ -33,33 +34,15 @@ export function libraryFaults({ frameworks, measures }: Library): readonly Libra
   ];
 }
 
-/** Of one framework, beside measures of these ids. */
+/** Of one framework that takes nothing from others, beside measures of these ids. */
 export function frameworkFaults(framework: Framework, known: ReadonlySet<string>): readonly LibraryFault[] {
-  const families = new Set(framework.families.map((f) => f.id));
-  const at = (c: Control) => `${framework.id} ${c.id}`;
-  return [
-    ...twice(framework.controls.map((c) => c.id)).map((id) => ({
-      at: `${framework.id} ${id}`,
-      message: 'There are two controls of this id.',
-    })),
-    ...twice(framework.families.map((f) => f.id)).map((id) => ({
-      at: `${framework.id} family ${id}`,
-      message: 'There are two families of this id.',
-    })),
-    ...framework.families.flatMap(({ id }) =>
-      framework.controls.some((c) => c.family === id)
-        ? []
-        : [{ at: `${framework.id} family ${id}`, message: 'No control is in it.' }],
-    ),
-    ...framework.controls.flatMap((c) => [
-      ...(families.has(c.family) ? [] : [{ at: at(c), message: `There is no family ${c.family}.` }]),
-      ...(c.measures.length > 0 ? [] : [{ at: at(c), message: 'No measure answers it.' }]),
-      ...twice(c.measures).map((id) => ({ at: at(c), message: `It names the measure ${id} twice.` })),
-      ...c.measures.flatMap((id) =>
-        known.has(id) ? [] : [{ at: at(c), message: `There is no measure ${id}.` }],
-      ),
-    ]),
-  ];
+  const around: Around = {
+    framework: () => undefined,
+    versions: () => [],
+    measureOf: (id) => (known.has(id) ? 'ships' : undefined),
+    ships: () => false,
+  };
+  return fileFaults(framework, around).map(({ at, message }) => ({ at, message }));
 }
 
 function twice(all: readonly string[]): readonly string[] {
