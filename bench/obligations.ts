@@ -1,8 +1,9 @@
 import { CONTROL_KINDS, DUTIES, type Control } from '../src/core/obligations/framework/framework.ts';
 import { readinessOf, together, wholePoints } from '../src/core/obligations/readiness/readiness.ts';
 import { USUAL_WEIGHTS } from '../src/core/obligations/readiness/weights.ts';
+import { NEW_ASSESSMENT } from '../src/core/obligations/work/assessment-content.ts';
 import { NEW_WORK, type MeasureWork } from '../src/core/obligations/work/measure-work.ts';
-import { ShippedLibrary } from '../src/server/obligations/library/shipped-library.ts';
+import { shippedLibrary } from '../src/server/obligations/library/shipped-library.ts';
 import { assessAll, nextIn, type Standing } from '../src/server/obligations/standing.ts';
 import { figure, median } from './figure.ts';
 
@@ -13,7 +14,7 @@ const TIMES = 25;
 
 /** Assessments of made-up frameworks over the measures that ship; half of their work is done and tested. */
 function standing(): Standing {
-  const ids = [...ShippedLibrary.get().measures.keys()];
+  const ids = [...shippedLibrary().measures.keys()];
   const controls = (a: number): Control[] =>
     Array.from({ length: CONTROLS / ASSESSMENTS }, (_, i) => ({
       ...{
@@ -34,9 +35,10 @@ function standing(): Standing {
   const done: MeasureWork = { ...NEW_WORK, state: 'done', test: 'passed' };
   return {
     day: '2026-11-30',
+    library: shippedLibrary(),
     assessments: Array.from({ length: ASSESSMENTS }, (_, a) => ({
       ...{ id: a, cycleId: a % CYCLES, cycle: `cycle ${a % CYCLES}`, startedAt: '2026-01-01T00:00:00Z' },
-      content: { lead: null, due: null, notApplicable: {} },
+      content: NEW_ASSESSMENT,
       framework: {
         ...{
           format: 'yare-framework-1',
@@ -95,6 +97,6 @@ figure(
 figure(
   'obligations',
   'what_to_do_next',
-  timed(() => nextIn(assessed)),
+  timed(() => nextIn(of, assessed)),
   'ms',
 );

@@ -1,6 +1,7 @@
 import { together } from '../../src/core/obligations/readiness/readiness.ts';
+import { NEW_ASSESSMENT } from '../../src/core/obligations/work/assessment-content.ts';
 import { NEW_WORK, type MeasureWork } from '../../src/core/obligations/work/measure-work.ts';
-import { ShippedLibrary } from '../../src/server/obligations/library/shipped-library.ts';
+import { shippedLibrary } from '../../src/server/obligations/library/shipped-library.ts';
 import { assessAll, readStanding } from '../../src/server/obligations/standing.ts';
 import { writeWork } from '../../src/server/obligations/work/measure-work-object.ts';
 import { toDatetime } from '../../src/server/store/columns.ts';
@@ -63,7 +64,7 @@ async function load(demo: Demo): Promise<void> {
   const { tx, lines } = demo;
   const random = new Random(19);
   const officer = demo.person('Ines Abara');
-  const shipped = ShippedLibrary.get();
+  const shipped = shippedLibrary();
   for (const { name, daysAgo, frameworks, done } of CYCLES) {
     const when = demo.at(daysAgo);
     const cycle = await tx.run('INSERT INTO assessment_cycle (name, made_by, made_at) VALUES (?, ?, ?)', [
@@ -75,6 +76,7 @@ async function load(demo: Demo): Promise<void> {
       if (!framework) throw new Error(`No framework ${id} ships.`);
       for (const c of framework.controls) for (const m of c.measures) asked.add(m);
       const content = {
+        ...NEW_ASSESSMENT,
         ...{ lead: officer, due: dayOf(demo.at(-dueInDays)) },
         notApplicable:
           id === 'gdpr' ? { '27': 'We sit in the Union.', '47': 'The group has no member elsewhere.' } : {},
@@ -101,7 +103,7 @@ function workOf(demo: Demo, random: Random, measure: string, done: number): Meas
       ? { ...NEW_WORK, state: 'in work', owner, due, plan: 'Begun with the units it touches.' }
       : { ...NEW_WORK, ...(random.chance(0.6) ? { owner, due } : {}) };
   const finished: MeasureWork = { ...NEW_WORK, state: 'done', owner, doneBy: owner, how: random.pick(HOW) };
-  if (ShippedLibrary.get().measures.get(measure)?.test || random.chance(0.07)) return finished;
+  if (shippedLibrary().measures.get(measure)?.test || random.chance(0.07)) return finished;
   return {
     ...finished,
     test: random.chance(0.95) ? 'passed' : 'failed',

@@ -24,6 +24,7 @@ export const OBLIGATIONS = {
     assessment: { words: 'assessment', see: 'obligations.read' },
     'readiness weights': { words: 'what controls weigh', see: 'obligations.read' },
     'measure work': { words: 'measure', see: 'obligations.read' },
+    framework: { words: 'framework', see: 'obligations.read' },
     'measure evidence': { words: 'evidence', see: 'obligations.read' },
   },
   today: {

@@ -41,3 +41,8 @@ export async function figuresOf(ctx: Context, account: Account, days: number): P
     days: kept.get(id) ?? [],
   }));
 }
+
+/** Ids of all figures. */
+export function figureIds(): ReadonlySet<string> {
+  return new Set(FIGURES.map((f) => f.id));
+}

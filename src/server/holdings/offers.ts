@@ -15,6 +15,7 @@ export {
   sentTable,
   viewTable,
   workbook,
+  workbookSheets,
   XLSX,
   type Headings,
   type TableView,

@@ -10,7 +10,7 @@ export async function findObligations(ctx: Context, text: string): Promise<reado
   const wanted = text.toLowerCase();
   const holds = (...words: readonly string[]) => words.some((w) => w.toLowerCase().includes(wanted));
   const assessments = (await listAssessments(ctx)).filter((a) => holds(a.name, a.cycle));
-  const frameworks = listFrameworks().filter((f) => holds(f.name, f.title));
+  const frameworks = (await listFrameworks(ctx)).filter((f) => holds(f.name, f.title));
   return [
     ...assessments.map((a) => ({
       ...{ kind: 'assessment', words: a.name, detail: a.cycle, link: `/obligations/assessments/${a.id}` },

@@ -13,7 +13,7 @@ import {
 } from '../../core/obligations/readiness/readiness.ts';
 import { parseDay } from '../../core/text/day.ts';
 import { asCommand, readArgs, UsageError } from '../processes/command.ts';
-import { ShippedLibrary } from './library/shipped-library.ts';
+import { shippedLibrary } from './library/shipped-library.ts';
 
 export const READINESS_HELP = `./yare readiness ASSESSMENT.json [--on DATE] [--json]
 
@@ -47,7 +47,7 @@ async function run(args: readonly string[], now: Date): Promise<number> {
   const day = values.on === undefined ? now.toISOString().slice(0, 10) : parseDay(values.on);
   if (day === undefined) throw new UsageError(`“${values.on ?? ''}” is no day: --on 2026-11-30.`);
   const file = AssessmentFile.parse(await readJson(path));
-  const shipped = ShippedLibrary.get();
+  const shipped = shippedLibrary();
   const framework = typeof file.framework === 'string' ? shipped.framework(file.framework) : file.framework;
   if (!framework) throw new Error(`${path}: framework: none of the name ${String(file.framework)} ships.`);
   const measures = new Map([...shipped.measures, ...file.measures.map((m) => [m.id, m] as const)]);

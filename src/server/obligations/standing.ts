@@ -7,7 +7,8 @@ import { Flag, Instant, JsonColumn } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { allAssessments, type Assessment } from './assessments/assessment-object.ts';
 import { readinessWeights } from './readiness-weights.ts';
-import { ShippedLibrary } from './library/shipped-library.ts';
+import type { FrameworkLibrary } from './library/framework-library.ts';
+import { frameworkLibrary } from './library/own-frameworks.ts';
 
 /** What the program saw of a measure last. */
 export interface LiveTest {
@@ -22,6 +23,7 @@ export interface LiveTest {
 /** All that readiness is counted from. */
 export interface Standing {
   readonly day: string;
+  readonly library: FrameworkLibrary;
   readonly assessments: readonly Assessment[];
   /** By cycle and measure. */
   readonly work: ReadonlyMap<number, ReadonlyMap<string, MeasureWork>>;
@@ -32,8 +34,9 @@ export interface Standing {
 }
 
 export async function readStanding(store: Queries, now: Date): Promise<Standing> {
+  const library = await frameworkLibrary(store);
   const [assessments, work, evidence, live, weights] = await Promise.all([
-    allAssessments(store),
+    allAssessments(store, library),
     store.all(
       z.object({ cycle_id: z.number(), measure: z.string(), content: JsonColumn(MeasureWork) }),
       'SELECT cycle_id, measure, content FROM measure_work',
@@ -47,7 +50,7 @@ export async function readStanding(store: Queries, now: Date): Promise<Standing>
     readinessWeights(store),
   ]);
   return {
-    ...{ day: now.toISOString().slice(0, 10), assessments, live, weights },
+    ...{ day: now.toISOString().slice(0, 10), library, assessments, live, weights },
     work: byCycle(work, (r) => r.content),
     evidence: byCycle(evidence, (r) => r.until),
   };
@@ -91,7 +94,7 @@ function byCycle<R extends { readonly cycle_id: number; readonly measure: string
 
 /** What counts of all work of a cycle, and of what the program tests. */
 export function countedIn(standing: Standing, cycle: number): ReadonlyMap<string, Work> {
-  const { measures } = ShippedLibrary.get();
+  const { measures } = standing.library;
   const work = standing.work.get(cycle);
   const ids = new Set([...(work?.keys() ?? []), ...standing.live.keys()]);
   return new Map(
@@ -115,7 +118,7 @@ export interface Assessed {
 /** Every assessment, or those of one cycle, with how far it is. */
 export function assessAll(standing: Standing, cycle?: number): readonly Assessed[] {
   const counted = new Map<number, ReadonlyMap<string, Work>>();
-  const whose = new Map([...ShippedLibrary.get().measures].map(([id, m]) => [id, m.whose]));
+  const whose = whoseOf(standing);
   return standing.assessments
     .filter((a) => cycle === undefined || a.cycleId === cycle)
     .map((assessment) => {
@@ -123,6 +126,11 @@ export function assessAll(standing: Standing, cycle?: number): readonly Assessed
       counted.set(assessment.cycleId, work);
       return { assessment, readiness: readinessIn(assessment, work, whose, standing) };
     });
+}
+
+/** Who has to do each measure. */
+export function whoseOf({ library }: Pick<Standing, 'library'>): ReadonlyMap<string, 'ours' | 'provider'> {
+  return new Map([...library.measures].map(([id, m]) => [id, m.whose]));
 }
 
 export function readinessIn(
@@ -140,9 +148,9 @@ export function readinessIn(
 }
 
 /** What to do next in a cycle: a measure is done once for all that is assessed in it. */
-export function nextIn(assessed: readonly Assessed[]): readonly NextMeasure[] {
+export function nextIn({ library }: Standing, assessed: readonly Assessed[]): readonly NextMeasure[] {
   return nextMeasures(
     assessed.map((a) => a.readiness),
-    ShippedLibrary.get().measures,
+    library.measures,
   );
 }

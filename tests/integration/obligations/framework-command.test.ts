@@ -14,7 +14,7 @@ async function run(...args: readonly string[]) {
   let [out, wrong] = ['', ''];
   vi.spyOn(process.stdout, 'write').mockImplementation((text) => ((out += String(text)), true));
   vi.spyOn(process.stderr, 'write').mockImplementation((text) => ((wrong += String(text)), true));
-  const code = await frameworkCommand(args);
+  const code = await frameworkCommand(args, new Set(['websites.leaks']));
   vi.restoreAllMocks();
   return { code, out, wrong };
 }

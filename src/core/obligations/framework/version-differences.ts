@@ -1,4 +1,4 @@
-import type { Framework } from './framework.ts';
+import type { Framework, Measure } from './framework.ts';
 
 /** What another version says otherwise, control by control. */
 export interface VersionDifference {
@@ -13,20 +13,58 @@ export interface VersionDifference {
 const COMPARED = ['ref', 'name', 'duty', 'kind', 'risk', 'guidance', 'measures', 'family'] as const;
 
 export function versionDifferences(before: Framework, after: Framework): readonly VersionDifference[] {
-  const old = new Map(before.controls.map((c) => [c.id, c]));
-  const now = new Map(after.controls.map((c) => [c.id, c]));
-  const words = (value: unknown) => (Array.isArray(value) ? value.join(', ') : String(value));
-  return [...new Set([...old.keys(), ...now.keys()])].flatMap((id): readonly VersionDifference[] => {
+  return differences(before.controls, after.controls, COMPARED).map(({ one, is, fields }) => ({
+    ...{ control: one.id, ref: one.ref, name: one.name, is, fields },
+  }));
+}
+
+interface Difference<T> {
+  readonly one: T;
+  readonly is: 'new' | 'gone' | 'changed';
+  readonly fields: VersionDifference['fields'];
+}
+
+/** What is new, gone, or otherwise in one of these fields, known again by its id. */
+function differences<T extends { readonly id: string }>(
+  before: readonly T[],
+  after: readonly T[],
+  compared: readonly (keyof T)[],
+): readonly Difference<T>[] {
+  const old = new Map(before.map((one) => [one.id, one]));
+  const now = new Map(after.map((one) => [one.id, one]));
+  return [...new Set([...old.keys(), ...now.keys()])].flatMap((id): readonly Difference<T>[] => {
     const [a, b] = [old.get(id), now.get(id)];
-    const shown = b ?? a;
-    if (!shown) return [];
-    const at = { control: id, ref: shown.ref, name: shown.name };
-    if (!a) return [{ ...at, is: 'new', fields: [] }];
-    if (!b) return [{ ...at, is: 'gone', fields: [] }];
-    const fields = COMPARED.flatMap((field) => {
-      const [x, y] = [words(a[field]), words(b[field])];
-      return x === y ? [] : [{ field, before: x, after: y }];
+    if (!a) return b ? [{ one: b, is: 'new', fields: [] }] : [];
+    if (!b) return [{ one: a, is: 'gone', fields: [] }];
+    const fields = compared.flatMap((field) => {
+      const [x, y] = [asWords(a[field]), asWords(b[field])];
+      return x === y ? [] : [{ field: String(field), before: x, after: y }];
     });
-    return fields.length === 0 ? [] : [{ ...at, is: 'changed', fields }];
+    return fields.length === 0 ? [] : [{ one: b, is: 'changed', fields }];
   });
+}
+
+function asWords(value: unknown): string {
+  if (value === undefined) return '';
+  if (Array.isArray(value)) return value.join(', ');
+  return typeof value === 'object' ? JSON.stringify(value) : String(value as string | number);
+}
+
+/** What a file says otherwise of its own measures. */
+export interface MeasureDifference {
+  readonly measure: string;
+  readonly name: string;
+  readonly is: 'new' | 'gone' | 'changed';
+  readonly fields: VersionDifference['fields'];
+}
+
+const OF_MEASURE = ['name', 'steps', 'evidence', 'hours', 'whose', 'where', 'test'] as const;
+
+export function measureDifferences(
+  before: readonly Measure[],
+  after: readonly Measure[],
+): readonly MeasureDifference[] {
+  return differences(before, after, OF_MEASURE).map(({ one, is, fields }) => ({
+    ...{ measure: one.id, name: one.name, is, fields },
+  }));
 }

@@ -1,5 +1,5 @@
 import type { Readable } from 'node:stream';
-import { gunzipSync } from 'node:zlib';
+import { crc32, gunzipSync } from 'node:zlib';
 import { extract as untar } from 'tar-stream';
 import yauzl from 'yauzl';
 import { decode } from './decode.ts';
@@ -8,6 +8,8 @@ import { UnreadableError, type Limits } from './extracted.ts';
 export interface Entry {
   readonly name: string;
   readonly bytes: Buffer;
+  /** CRC-32 as a ZIP archive says it. */
+  readonly crc?: number;
 }
 
 /** What may still be unpacked of one file, shared by all archives in it. */
@@ -106,7 +108,7 @@ export async function readZip(
             });
             stream.on('error', damaged);
             stream.on('end', () => {
-              each({ name, bytes: Buffer.concat(chunks) }).then(
+              each({ name, bytes: Buffer.concat(chunks), crc: entry.crc32 }).then(
                 held(() => zip.readEntry()),
                 fail,
               );
@@ -133,12 +135,18 @@ export async function partsOf(
   bytes: Buffer,
   allowance: Allowance,
   wanted: (name: string) => boolean,
+  /** Parts must be as their checksum says: what is taken from them counts, and is not only searched. */
+  checked = false,
 ): Promise<ReadonlyMap<string, Buffer>> {
   const parts = new Map<string, Buffer>();
   await readZip(
     bytes,
     allowance,
-    async ({ name, bytes: b }) => void parts.set(name, b),
+    async ({ name, bytes: b, crc }) => {
+      if (checked && crc32(b) !== crc)
+        throw new UnreadableError('damaged', `${name} is not as it was written`);
+      parts.set(name, b);
+    },
     (name, kind, words) => {
       if (kind === 'encrypted') throw new UnreadableError('encrypted', `${name} is encrypted`);
       if (kind === 'damaged') throw new UnreadableError('damaged', `${name}: ${words}`);

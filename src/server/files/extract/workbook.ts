@@ -7,33 +7,15 @@ import { inOrder, isAboutDocument, readAboutDocument, walkParagraphs, xmlOf } fr
 
 /** ECMA-376 SpreadsheetML: every sheet's cells as they are shown, as near as matters: dates as dates. */
 export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allowance): Promise<Extracted> {
-  const parts = await partsOf(
+  const parts = await xlsxParts(
     bytes,
     allowance,
     (n) =>
-      /^xl\/(?:workbook\.xml|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml|comments\d*\.xml|(?:comments|threadedComments)\/[^/]+\.xml)$/.test(
-        n,
-      ) || isAboutDocument(n),
+      /^xl\/(?:comments\d*\.xml|(?:comments|threadedComments)\/[^/]+\.xml)$/.test(n) || isAboutDocument(n),
   );
-  if (!parts.has('xl/workbook.xml')) throw new UnreadableError('damaged', 'It has no workbook in it');
-  const strings = sharedStrings(xmlOf(parts, 'xl/sharedStrings.xml'));
-  const styles = cellStyles(xmlOf(parts, 'xl/styles.xml'));
-  const targets = new Map<string, string>();
-  walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), {
-    open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')),
-  });
-  const sheets: { name: string; part: string }[] = [];
-  walkXml(xmlOf(parts, 'xl/workbook.xml'), {
-    open: (name, a) => {
-      if (!name.endsWith('sheet') || a['name'] === undefined) return;
-      const part = targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml`;
-      // However often a workbook names it, a sheet is one.
-      if (!sheets.some((s) => s.part === part)) sheets.push({ name: a['name'], part });
-    },
-  });
   const out = new TextBuilder(limits);
-  for (const sheet of sheets) {
-    addSheet(out, sheet.name, sheetCells(xmlOf(parts, sheet.part), strings, styles));
+  for (const sheet of sheetsIn(parts)) {
+    addSheet(out, sheet.name, sheet.cells());
     out.gap('\n');
   }
   for (const name of inOrder(parts.keys()))
@@ -54,6 +36,51 @@ export async function extractXlsx(bytes: Buffer, limits: Limits, allowance: Allo
       );
   readAboutDocument(parts, out);
   return out.done('XLSX');
+}
+
+/** The parts of a workbook that hold its sheets, and those that `more` names. Throws an UnreadableError. */
+export async function xlsxParts(
+  bytes: Buffer,
+  allowance: Allowance,
+  more: (name: string) => boolean = () => false,
+  checked = false,
+): Promise<ReadonlyMap<string, Buffer>> {
+  const parts = await partsOf(
+    bytes,
+    allowance,
+    (n) =>
+      /^xl\/(?:workbook\.xml|_rels\/workbook\.xml\.rels|sharedStrings\.xml|styles\.xml|worksheets\/[^/]+\.xml)$/.test(
+        n,
+      ) || more(n),
+    checked,
+  );
+  if (!parts.has('xl/workbook.xml')) throw new UnreadableError('damaged', 'It has no workbook in it');
+  return parts;
+}
+
+/** Its sheets in their order, each read when it is asked for. */
+export function sheetsIn(
+  parts: ReadonlyMap<string, Buffer>,
+): readonly { readonly name: string; readonly part: string; readonly cells: () => SheetCells }[] {
+  const strings = sharedStrings(xmlOf(parts, 'xl/sharedStrings.xml'));
+  const styles = cellStyles(xmlOf(parts, 'xl/styles.xml'));
+  const targets = new Map<string, string>();
+  walkXml(xmlOf(parts, 'xl/_rels/workbook.xml.rels'), {
+    open: (_, a) => a['Id'] && targets.set(a['Id'], (a['Target'] ?? '').replace(/^\/?(?:xl\/)?/, 'xl/')),
+  });
+  const sheets: { name: string; part: string }[] = [];
+  walkXml(xmlOf(parts, 'xl/workbook.xml'), {
+    open: (name, a) => {
+      if (!name.endsWith('sheet') || a['name'] === undefined) return;
+      const part = targets.get(a['r:id'] ?? '') ?? `xl/worksheets/sheet${sheets.length + 1}.xml`;
+      // However often a workbook names it, a sheet is one.
+      if (!sheets.some((s) => s.part === part)) sheets.push({ name: a['name'], part });
+    },
+  });
+  return sheets.map(({ name, part }) => ({
+    ...{ name, part },
+    cells: () => sheetCells(xmlOf(parts, part), strings, styles),
+  }));
 }
 
 export function sharedStrings(xml: string): string[] {

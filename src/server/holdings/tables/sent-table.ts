@@ -10,6 +10,7 @@ import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { dropUpload, readUpload } from '../../files/uploads.ts';
 import type { Table } from '../../files/table-file.ts';
+import type { SheetText } from '../../files/workbook-sheets.ts';
 import { plainCell, safeCell } from '../../http/csv.ts';
 import { detectorPool } from '../detection/threads/shared-threads.ts';
 
@@ -49,6 +50,11 @@ export async function sentTable(ctx: Context, account: number, upload: number, m
       { field: 'upload', message: 'Send it in parts.' },
     ]);
   return { ...table, rows: table.rows.map((cells) => cells.map(plainCell)) };
+}
+
+/** All sheets of a workbook, read beside other work. Throws an Error where it is none. */
+export function workbookSheets(bytes: Buffer): Promise<readonly SheetText[]> {
+  return detectorPool().run({ what: 'sheets', bytes }, 120_000);
 }
 
 /** Looks at a table; columns are matched as they were the last time (`before`), else by their headings. */

@@ -11,7 +11,8 @@ import type { PlainKind } from '../../rules/plain-object.ts';
 import { Instant, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { accountNames } from '../../accounts/account-names.ts';
-import { ShippedLibrary } from '../library/shipped-library.ts';
+import type { FrameworkLibrary } from '../library/framework-library.ts';
+import { frameworkLibrary } from '../library/own-frameworks.ts';
 
 const Row = z.object({
   id: z.number(),
@@ -35,25 +36,30 @@ export interface Assessment {
 const SELECT = `SELECT a.id, a.cycle_id, c.name AS cycle, a.framework, DATE_FORMAT(a.version, '%Y-%m-%d') AS version, a.content, a.started_at
   FROM assessment a JOIN assessment_cycle c ON c.id = a.cycle_id`;
 
-function toAssessment({ cycle_id, started_at, framework, version, ...row }: z.infer<typeof Row>): Assessment {
-  const shipped = ShippedLibrary.get();
-  // A version that does not ship any more is read as the newest, whose ids are the same.
-  const found = shipped.framework(framework, version) ?? shipped.framework(framework);
+function toAssessment(
+  library: FrameworkLibrary,
+  { cycle_id, started_at, framework, version, ...row }: z.infer<typeof Row>,
+): Assessment {
+  // A version that is not there any more is read as the newest, whose ids are the same.
+  const found = library.framework(framework, version) ?? library.framework(framework);
   if (!found) throw notFound('framework');
   return { ...row, cycleId: cycle_id, startedAt: started_at, framework: found };
 }
 
 /** By cycle, the latest first, then by the name of the framework. */
-export async function allAssessments(store: Queries): Promise<readonly Assessment[]> {
+export async function allAssessments(
+  store: Queries,
+  library: FrameworkLibrary,
+): Promise<readonly Assessment[]> {
   const rows = await store.all(Row, `${SELECT} ORDER BY c.id DESC, a.id`);
-  return rows.map(toAssessment);
+  return rows.map((r) => toAssessment(library, r));
 }
 
 /** Throws a RefusedError (404). */
 export async function findAssessment(store: Queries, id: number | string, lock = false): Promise<Assessment> {
   const row = await store.one(Row, `${SELECT} WHERE a.id = ?${lock ? ' FOR UPDATE' : ''}`, [id]);
   if (!row) throw notFound('assessment');
-  return toAssessment(row);
+  return toAssessment(await frameworkLibrary(store), row);
 }
 
 export async function assessmentObject(ctx: Context, { id }: { id: number }): Promise<AuthorityObject> {
@@ -68,9 +74,9 @@ export const ASSESSMENT: PlainKind<AssessmentContent> = {
     assessmentVocabulary(
       await accountNames(store),
       new Map(
-        ShippedLibrary.get().library.frameworks.flatMap((f) =>
-          f.controls.map((c) => [c.id, `${f.name}, ${c.ref}`] as const),
-        ),
+        (await frameworkLibrary(store))
+          .all()
+          .flatMap((f) => f.controls.map((c) => [c.id, `${f.name}, ${c.ref}`] as const)),
       ),
     ),
   read: async (store, key, lock) => (await findAssessment(store, key, lock)).content,

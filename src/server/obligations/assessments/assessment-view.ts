@@ -5,13 +5,14 @@ import { NEW_WORK, type MeasureWork } from '../../../core/obligations/work/measu
 import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { Count } from '../../store/columns.ts';
-import { ShippedLibrary } from '../library/shipped-library.ts';
+import type { FrameworkLibrary } from '../library/framework-library.ts';
 import {
   assessAll,
   countedIn,
   nextIn,
   readinessIn,
   readStanding,
+  whoseOf,
   type Assessed,
   type LiveTest,
   type Standing,
@@ -37,7 +38,7 @@ export async function listAssessments(ctx: Context): Promise<readonly ListedAsse
     name: a.assessment.framework.name,
     tally: a.readiness.tally,
     failed: failedIn(a),
-    newer: newerThan(a.assessment.framework),
+    newer: newerThan(standing.library, a.assessment.framework),
   }));
 }
 
@@ -49,8 +50,8 @@ const failedIn = ({ readiness }: Assessed) =>
     ),
   ).size;
 
-function newerThan({ id, version }: Framework): string | null {
-  const newest = ShippedLibrary.get().framework(id);
+function newerThan(library: FrameworkLibrary, { id, version }: Framework): string | null {
+  const newest = library.framework(id);
   return newest && newest.version > version ? newest.version : null;
 }
 
@@ -71,7 +72,7 @@ export interface ListedMeasure {
 }
 
 export function listedMeasure(standing: Standing, cycle: number, id: string): ListedMeasure {
-  const measure = ShippedLibrary.get().measures.get(id);
+  const measure = standing.library.measures.get(id);
   if (!measure) throw notFound('measure');
   const work = standing.work.get(cycle)?.get(id) ?? NEW_WORK;
   const live = measure.test ? (standing.live.get(id) ?? null) : null;
@@ -152,14 +153,19 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
     ...new Map(
       readiness.controls.flatMap((c) => c.measures.filter((m) => m.applies).map((m) => [m.id, m] as const)),
     ).values(),
-  ].map((m) => ({ ...m, live: ShippedLibrary.get().measures.get(m.id)?.test !== undefined }));
+  ].map((m) => ({ ...m, live: standing.library.measures.get(m.id)?.test !== undefined }));
   const counted = (live: boolean): Counted => {
     const of = applying.filter((m) => m.live === live && m.why !== 'not tested');
     return { passed: of.filter((m) => m.gives).length, of: of.length };
   };
   return {
     ...{ id, cycle: assessment.cycle, cycleId, name: framework.name, startedAt: assessment.startedAt },
-    ...{ tally: readiness.tally, failed: failedIn(found), newer: newerThan(framework), days },
+    ...{
+      tally: readiness.tally,
+      failed: failedIn(found),
+      newer: newerThan(standing.library, framework),
+      days,
+    },
     framework,
     families: framework.families.flatMap((f) => {
       const controls = readiness.controls.filter((c) => c.control.family === f.id);
@@ -177,7 +183,7 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
         ...{ gives: m.gives, why: m.why, share: m.share },
       })),
     })),
-    next: nextIn(inCycle)
+    next: nextIn(standing, inCycle)
       .filter((n) => mine.has(n.measure.id))
       .slice(0, MOST_NEXT)
       .map((n) => ({
@@ -194,13 +200,12 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
 }
 
 function newerTally(standing: Standing, assessment: Assessed['assessment']): Tally | null {
-  const shipped = ShippedLibrary.get();
-  if (newerThan(assessment.framework) === null) return null;
-  const framework = shipped.framework(assessment.framework.id);
+  const { library } = standing;
+  if (newerThan(library, assessment.framework) === null) return null;
+  const framework = library.framework(assessment.framework.id);
   if (!framework) return null;
-  const whose = new Map([...shipped.measures].map(([m, { whose: of }]) => [m, of]));
   const work = countedIn(standing, assessment.cycleId);
-  return readinessIn({ ...assessment, framework }, work, whose, standing).tally;
+  return readinessIn({ ...assessment, framework }, work, whoseOf(standing), standing).tally;
 }
 
 export function servedBy(

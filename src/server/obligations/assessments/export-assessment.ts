@@ -7,7 +7,6 @@ import { attachment } from '../../http/attachment.ts';
 import { accountNames } from '../../accounts/account-names.ts';
 import { assessAll, countedIn, readStanding } from '../standing.ts';
 import { evidenceIn } from '../work/evidence.ts';
-import { ShippedLibrary } from '../library/shipped-library.ts';
 import { findAssessment } from './assessment-object.ts';
 
 /** All that was done, as a table for people. */
@@ -16,7 +15,7 @@ async function proofTable(ctx: Context, id: number) {
   const standing = await readStanding(ctx.store, ctx.now());
   const found = assessAll(standing, cycleId).find((a) => a.assessment.id === id);
   const names = await accountNames(ctx.store);
-  const { measures } = ShippedLibrary.get();
+  const { measures } = standing.library;
   const person = (of: number | null) => (of === null ? '' : (names.get(of) ?? 'somebody who is gone'));
   const evidence = await evidenceIn(ctx.store, cycleId);
   const files = (measure: string) =>
@@ -77,7 +76,7 @@ export async function exportAssessment(ctx: Context, id: number, as: 'xlsx' | 'j
     return attachment(`${name}.xlsx`, XLSX, await workbook('Proof', HEADINGS, await proofTable(ctx, id)));
   const standing = await readStanding(ctx.store, ctx.now());
   const work = countedIn(standing, cycleId);
-  const { measures } = ShippedLibrary.get();
+  const { measures } = standing.library;
   const asked = [...new Set(framework.controls.flatMap((c) => c.measures))];
   const file: AssessmentFile = {
     format: 'yare-assessment-1',

@@ -1,14 +1,15 @@
 import { z } from 'zod';
 import type { Framework } from '../../../core/obligations/framework/framework.ts';
 import type { Tally, Work } from '../../../core/obligations/readiness/readiness.ts';
+import { NEW_ASSESSMENT } from '../../../core/obligations/work/assessment-content.ts';
 import { comingAlong, type ComingAlong } from '../../../core/obligations/work/coming-along.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { isDuplicate, type Queries } from '../../store/pool.ts';
 import { toDatetime } from '../../store/columns.ts';
-import { ShippedLibrary } from '../library/shipped-library.ts';
-import { countedIn, readinessIn, readStanding, type Standing } from '../standing.ts';
+import { frameworkLibrary } from '../library/own-frameworks.ts';
+import { countedIn, readinessIn, readStanding, whoseOf, type Standing } from '../standing.ts';
 import { writeWork } from '../work/measure-work-object.ts';
 
 export interface Start {
@@ -21,7 +22,7 @@ export interface Start {
 
 /** What of other cycles still holds for a framework. */
 function broughtAlong(standing: Standing, framework: Framework, into: number | null): readonly ComingAlong[] {
-  const { measures } = ShippedLibrary.get();
+  const { measures } = standing.library;
   // What the program tests counts everywhere by itself.
   return comingAlong(standing, framework, into, (id) => measures.get(id)?.test !== undefined);
 }
@@ -37,10 +38,10 @@ export interface StartPreview {
 
 /** Throws a RefusedError (404). */
 export async function previewStart(ctx: Context, id: string, cycle: number | null): Promise<StartPreview> {
-  const framework = ShippedLibrary.get().framework(id);
-  if (!framework) throw notFound('framework');
-  const { measures } = ShippedLibrary.get();
   const standing = await readStanding(ctx.store, ctx.now());
+  const { measures } = standing.library;
+  const framework = standing.library.framework(id);
+  if (!framework) throw notFound('framework');
   const along = broughtAlong(standing, framework, cycle);
   const work = new Map<string, Work>(countedIn(standing, cycle ?? 0));
   for (const { measure, content, cycle: from } of along)
@@ -48,12 +49,7 @@ export async function previewStart(ctx: Context, id: string, cycle: number | nul
       ...{ state: content.state, test: content.test },
       evidenceUntil: standing.evidence.get(from)?.get(measure) ?? null,
     });
-  const { tally } = readinessIn(
-    { framework, content: { lead: null, due: null, notApplicable: {} } },
-    work,
-    new Map([...measures].map(([m, { whose }]) => [m, whose])),
-    standing,
-  );
+  const { tally } = readinessIn({ framework, content: NEW_ASSESSMENT }, work, whoseOf(standing), standing);
   const running = new Set(
     standing.assessments.flatMap((a) => a.framework.controls.flatMap((c) => c.measures)),
   );
@@ -77,7 +73,7 @@ export async function startAssessment(
   by: number | null,
   { framework: id, cycle, lead, due }: Start,
 ): Promise<number> {
-  const framework = ShippedLibrary.get().framework(id);
+  const framework = (await frameworkLibrary(ctx.store)).framework(id);
   if (!framework) throw notFound('framework');
   if (due !== null && due < ctx.now().toISOString().slice(0, 10))
     throw new RefusedError('That day is over.', [{ field: 'due', message: 'Choose one to come.' }]);
@@ -88,7 +84,7 @@ export async function startAssessment(
       .run(
         'INSERT INTO assessment (cycle_id, framework, version, content, started_by, started_at) VALUES (?, ?, ?, ?, ?, ?)',
         [
-          ...[cycleId, framework.id, framework.version, JSON.stringify({ lead, due, notApplicable: {} })],
+          ...[cycleId, framework.id, framework.version, JSON.stringify({ ...NEW_ASSESSMENT, lead, due })],
           ...[by, toDatetime(ctx.now())],
         ],
       )

@@ -1,6 +1,7 @@
 import type { Framework, Measure } from '../../../core/obligations/framework/framework.ts';
 import { notFound } from '../../../core/refusal.ts';
-import { ShippedLibrary } from './shipped-library.ts';
+import type { Context } from '../../context.ts';
+import { frameworkLibrary, takenOf, type Taken } from './own-frameworks.ts';
 
 /** A framework as the register lists it. */
 export interface ListedFramework {
@@ -11,14 +12,15 @@ export interface ListedFramework {
   readonly controls: number;
   readonly whole: boolean;
   readonly regions: readonly string[];
+  /** The organisation’s own. */
+  readonly own: boolean;
 }
 
-export function listFrameworks(): readonly ListedFramework[] {
-  return ShippedLibrary.get()
-    .newest()
-    .map(({ id, name, title, version, controls, whole, regions }) => ({
-      ...{ id, name, title, version, whole, regions, controls: controls.length },
-    }));
+export async function listFrameworks({ store }: Context): Promise<readonly ListedFramework[]> {
+  const library = await frameworkLibrary(store);
+  return library.newest().map(({ id, name, title, version, controls, whole, regions }) => ({
+    ...{ id, name, title, version, whole, regions, controls: controls.length, own: library.isOwn(id) },
+  }));
 }
 
 export interface FrameworkView {
@@ -27,24 +29,37 @@ export interface FrameworkView {
   readonly measures: Readonly<Record<string, Pick<Measure, 'name' | 'hours' | 'whose'>>>;
   /** What each other framework shares with it: controls all of whose measures answer the other, too. */
   readonly beside: readonly { readonly id: string; readonly name: string; readonly covered: number }[];
+  /** Of an own one: what it takes from others, and when it was taken in. */
+  readonly own: {
+    readonly extends: string | null;
+    readonly takes: readonly { readonly from: string; readonly controls: number }[];
+    readonly taken: readonly Taken[];
+  } | null;
 }
 
 /** Throws a RefusedError (404). */
-export function viewFramework(id: string, version?: string): FrameworkView {
-  const shipped = ShippedLibrary.get();
-  const framework = shipped.framework(id, version);
+export async function viewFramework(
+  { store }: Context,
+  id: string,
+  version?: string,
+): Promise<FrameworkView> {
+  const library = await frameworkLibrary(store);
+  const framework = library.framework(id, version);
   if (!framework) throw notFound('framework');
   const asked = [...new Set(framework.controls.flatMap((c) => c.measures))];
+  const file = library.file(id, version ?? framework.version);
+  const named = (of: { readonly framework: string; readonly version: string }) =>
+    `${library.framework(of.framework, of.version)?.name ?? of.framework} of ${of.version}`;
   return {
     framework,
-    versions: shipped.versions(id).map((f) => f.version),
+    versions: library.versions(id).map((f) => f.version),
     measures: Object.fromEntries(
       asked.flatMap((m) => {
-        const measure = shipped.measures.get(m);
+        const measure = library.measures.get(m);
         return measure ? [[m, { name: measure.name, hours: measure.hours, whose: measure.whose }]] : [];
       }),
     ),
-    beside: shipped
+    beside: library
       .newest()
       .filter((f) => f.id !== id)
       .map((other) => {
@@ -53,5 +68,12 @@ export function viewFramework(id: string, version?: string): FrameworkView {
         return { id: other.id, name: other.name, covered };
       })
       .sort((a, b) => b.covered - a.covered),
+    own: file
+      ? {
+          extends: file.extends ? named(file.extends) : null,
+          takes: (file.takes ?? []).map((t) => ({ from: named(t), controls: t.controls.length })),
+          taken: await takenOf(store, id),
+        }
+      : null,
   };
 }

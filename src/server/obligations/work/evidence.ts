@@ -7,7 +7,7 @@ import { dropUpload, readUpload } from '../../files/uploads.ts';
 import { openText, sealText } from '../../secret.ts';
 import { Bytes, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { readWorkKey } from './measure-work-object.ts';
+import { findWork, readWorkKey } from './measure-work-object.ts';
 
 const Row = z
   .object({
@@ -61,14 +61,14 @@ export async function addEvidence(
   key: string,
   { upload, until }: { readonly upload: number; readonly until: string | null },
 ): Promise<number> {
-  const { cycle, measure } = readWorkKey(key);
+  const { cycle, measure } = await findWork(ctx.store, key);
   const { name, bytes } = await readUpload(ctx, by, upload);
   const hash = createHash('sha256').update(bytes).digest();
   return ctx.store.transaction(async (tx) => {
     const { id } = await tx.run(
       'INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, added_by, added_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
-        ...[cycle, measure, name.slice(0, 200), hash, bytes.length],
+        ...[cycle, measure.id, name.slice(0, 200), hash, bytes.length],
         sealText(ctx.settings.SECRET_KEY, bytes.toString('base64')),
         ...[until, by, toDatetime(ctx.now())],
       ],

@@ -3,7 +3,6 @@ import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { assessAll, readStanding } from '../standing.ts';
 import { listedMeasure, type ListedMeasure } from '../assessments/assessment-view.ts';
-import { ShippedLibrary } from '../library/shipped-library.ts';
 import { evidenceOf, type ListedEvidence } from './evidence.ts';
 import { readWorkKey } from './measure-work-object.ts';
 
@@ -29,9 +28,8 @@ export interface MeasureView extends ListedMeasure {
 /** Throws a RefusedError (404). */
 export async function viewMeasure(ctx: Context, key: string): Promise<MeasureView> {
   const { cycle, measure: id } = readWorkKey(key);
-  const shipped = ShippedLibrary.get();
-  const measure = shipped.measures.get(id);
   const standing = await readStanding(ctx.store, ctx.now());
+  const measure = standing.library.measures.get(id);
   const assessed = assessAll(standing, cycle);
   const [first] = assessed;
   if (!measure || !first) throw notFound('measure');
@@ -49,7 +47,7 @@ export async function viewMeasure(ctx: Context, key: string): Promise<MeasureVie
   return {
     ...listedMeasure(standing, cycle, id),
     ...{ measure, serves, cycle: first.assessment.cycle, evidence: await evidenceOf(ctx.store, cycle, id) },
-    also: shipped
+    also: standing.library
       .newest()
       .filter((f) => !running.has(f.id) && f.controls.some((c) => c.measures.includes(id)))
       .map((f) => f.name),

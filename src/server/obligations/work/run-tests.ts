@@ -8,7 +8,7 @@ import { logFailure } from '../../processes/failure-log.ts';
 import { JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { allAssessments, type Assessment } from '../assessments/assessment-object.ts';
-import { ShippedLibrary } from '../library/shipped-library.ts';
+import { frameworkLibrary } from '../library/own-frameworks.ts';
 import { assessAll, liveTests, readStanding } from '../standing.ts';
 import { workKey, writeWork } from './measure-work-object.ts';
 
@@ -25,7 +25,8 @@ export async function runTests(ctx: Context): Promise<void> {
 
 async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
   const now = ctx.now();
-  const tested = ShippedLibrary.get().library.measures.flatMap((m) =>
+  const library = await frameworkLibrary(tx);
+  const tested = [...library.measures.values()].flatMap((m) =>
     m.test ? [{ id: m.id, name: m.name, test: m.test }] : [],
   );
   const figures = await keptFigures(
@@ -35,7 +36,7 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
   );
   // Two workers come one after the other, and tell what changed once.
   const before = await liveTests(tx, true);
-  const assessments = await allAssessments(tx);
+  const assessments = await allAssessments(tx, library);
   for (const { id, name, test } of tested) {
     const figure = figures.get(test.figure)?.at(-1);
     const [value, of] = [figure?.value ?? null, figure?.of ?? null];
@@ -150,7 +151,7 @@ export async function tellDueMeasures(ctx: Context): Promise<void> {
         const late = content.due < standing.day;
         await putOnToday(tx, {
           ...{ kind: 'measure due', key, action: 'obligations.read', since: content.due, due: content.due },
-          words: ShippedLibrary.get().measures.get(id)?.name ?? id,
+          words: standing.library.measures.get(id)?.name ?? id,
           detail: late ? 'It was to be done by then.' : 'It is to be done by then.',
           link: `/obligations/measures/${key}`,
           assignedTo: content.owner,

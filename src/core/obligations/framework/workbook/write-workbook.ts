@@ -10,7 +10,9 @@ import {
   type Sheet,
 } from './layout.ts';
 
-/** A framework as the sheets that `readWorkbook` reads back to the same. */
+/**
+ * A framework as the sheets that `readWorkbook` reads back to the same. Of what is not sound yet, as much as can be shown.
+ */
 export function workbookOf(file: FrameworkFile): readonly Sheet[] {
   return [
     {
@@ -26,13 +28,16 @@ export function workbookOf(file: FrameworkFile): readonly Sheet[] {
         name,
         rows: [
           columns.map((c) => c.heading),
-          ...(file[part] ?? []).map((row) => columns.map((c) => shown(row, c))),
+          ...rowsOf(file[part]).map((row) => columns.map((c) => shown(row, c))),
         ],
       };
     }),
     { name: README_SHEET, rows: README },
   ];
 }
+
+const rowsOf = (rows: unknown): readonly object[] =>
+  Array.isArray(rows) ? rows.filter((r): r is object => typeof r === 'object' && r !== null) : [];
 
 const would = (c: Column) => `${c.needed ? 'Needed' : 'Optional'}: ${c.would}.`;
 
@@ -49,13 +54,14 @@ const README: readonly (readonly string[])[] = [
 
 function shown(of: object, { path, form }: Column): string {
   let value: unknown = of;
-  for (const key of path) value = (value as Record<string, unknown> | undefined)?.[key];
-  return value === undefined ? '' : asText(value, form);
+  for (const key of path) value = (value as Record<string, unknown> | null | undefined)?.[key];
+  return value === undefined || value === null ? '' : asText(value, form);
 }
 
 function asText(value: unknown, form: CellForm): string {
-  if (form === 'yes') return value === true ? 'yes' : 'no';
-  if (form === 'ids') return (value as readonly string[]).join(', ');
-  if (form === 'lines') return (value as readonly string[]).map((l) => l.replaceAll('\n', '\n  ')).join('\n');
-  return String(value);
+  if (form === 'yes' && typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (form === 'ids' && Array.isArray(value)) return value.join(', ');
+  if (form === 'lines' && Array.isArray(value))
+    return value.map((l) => String(l).replaceAll('\n', '\n  ')).join('\n');
+  return typeof value === 'object' ? JSON.stringify(value) : String(value as string | number | boolean);
 }

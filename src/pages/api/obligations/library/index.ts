@@ -5,5 +5,5 @@ import { endpoint } from '../../../../server/http/endpoint.ts';
 export const GET = endpoint({
   action: 'obligations.read',
   input: z.object({}),
-  run: () => Promise.resolve(listFrameworks()),
+  run: ({ ctx }) => listFrameworks(ctx),
 });

@@ -16,6 +16,7 @@ import type { Roster, RosterRules } from '../../../../core/holdings/detection/ro
 import type { TextDocument } from '../../../../core/text/segment.ts';
 import { findRisk, type FoundRisk } from '../pattern/pattern-risk.ts';
 import { buildRoster, type BuiltRoster, type RosterTableInput } from '../roster/roster-table.ts';
+import { readSheets, type SheetText } from '../../../files/workbook-sheets.ts';
 import { readTableOf, type Table } from '../../../files/table-file.ts';
 import { sightOf, type TableSight } from '../roster/table-sight.ts';
 import { extract } from '../../../files/extract/extract.ts';
@@ -113,6 +114,8 @@ export type Task =
   | { readonly what: 'table'; readonly bytes: Uint8Array; readonly file: string }
   /** The rows of a table as they stand. */
   | { readonly what: 'rows'; readonly bytes: Uint8Array; readonly file: string }
+  /** All sheets of a workbook. */
+  | { readonly what: 'sheets'; readonly bytes: Uint8Array }
   | { readonly what: 'risk'; readonly pattern: string; readonly ignoreCase: boolean }
   | {
       readonly what: 'train';
@@ -133,6 +136,7 @@ export interface TaskResults {
   readonly roster: BuiltRoster;
   readonly table: TableSight;
   readonly rows: Table;
+  readonly sheets: readonly SheetText[];
   readonly risk: FoundRisk | 'not found out' | undefined;
   readonly train: Training;
 }
@@ -261,6 +265,8 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
         return sightOf(await readTableOf(task.file, Buffer.from(task.bytes)));
       case 'rows':
         return readTableOf(task.file, Buffer.from(task.bytes));
+      case 'sheets':
+        return readSheets(Buffer.from(task.bytes));
       case 'risk':
         return findRisk(task.pattern, task.ignoreCase);
       case 'train':

@@ -5,5 +5,5 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 export const GET = endpoint({
   action: 'obligations.read',
   input: z.object({ id: z.string().max(80), version: z.iso.date().optional() }),
-  run: ({ input }) => Promise.resolve(viewFramework(input.id, input.version)),
+  run: ({ ctx, input }) => viewFramework(ctx, input.id, input.version),
 });
