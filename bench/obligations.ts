@@ -58,7 +58,7 @@ function standing(): Standing {
         new Map(ids.map((id, i) => [id, i % 2 === 0 ? done : NEW_WORK] as const)),
       ]),
     ),
-    ...{ evidence: new Map(), live: new Map(), weights: USUAL_WEIGHTS },
+    ...{ evidence: new Map(), providers: new Map(), live: new Map(), weights: USUAL_WEIGHTS },
   };
 }
 

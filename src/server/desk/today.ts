@@ -57,6 +57,16 @@ export async function takeOffToday(tx: Queries, kind: TodayKindName, key: string
   await takeOff(tx, await kept(tx, 'kind = ? AND item_key = ?', [kind, key.slice(0, 120)]));
 }
 
+/** Keys of all items of a kind. */
+export async function keysOnToday(tx: Queries, kind: TodayKindName): Promise<readonly string[]> {
+  const rows = await tx.all(
+    z.object({ item_key: z.string() }),
+    'SELECT item_key FROM today_item WHERE kind = ?',
+    [kind],
+  );
+  return rows.map((r) => r.item_key);
+}
+
 /** What needs a hand about one object now, such as `site 12`: all that it had on Today before is replaced. */
 export async function replaceOnToday(tx: Queries, source: string, items: readonly NewItem[]): Promise<void> {
   const keys = items.map((i) => `${i.kind}\n${i.key}`);

@@ -35,6 +35,7 @@ export { itemRows } from './items/item-rows.ts';
 export { readLens } from './items/explorer.ts';
 export { findItem, itemObject, itemsObject, type ItemDetail } from './items/item-view.ts';
 export { fetchItem, itemText, plainItemText, type TextPiece } from './items/item-text.ts';
+export { systemNames } from './sources/systems.ts';
 export { sourceStewards } from './sources/source-stewards.ts';
 export { connectSource, findSource, openRights, sourceNames } from './sources/sources.ts';
 export { folderPlace, openImap } from './connectors/imap.ts';

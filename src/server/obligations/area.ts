@@ -2,6 +2,7 @@ import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import { ASSESSMENT } from './assessments/assessment-object.ts';
 import { OBLIGATIONS_FIGURES } from './figures.ts';
+import { takeDueVersions } from './assessments/take-version.ts';
 import { findObligations } from './find-obligations.ts';
 import { READINESS_WEIGHTS } from './readiness-weights.ts';
 import { MEASURE_WORK } from './work/measure-work-object.ts';
@@ -16,6 +17,7 @@ export const OBLIGATIONS: ServerArea = {
   ],
   upkeep: [
     { name: 'tests that read the program', everyMs: 30_000, work: runTests },
+    { name: 'versions of frameworks whose day has come', everyMs: 300_000, work: takeDueVersions },
     { name: 'measures that are due', everyMs: 60_000, work: tellDueMeasures },
   ],
   figures: OBLIGATIONS_FIGURES,

@@ -6,6 +6,7 @@ import { countedWork, MeasureWork, NEW_WORK } from '../../core/obligations/work/
 import { Flag, Instant, JsonColumn } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { allAssessments, type Assessment } from './assessments/assessment-object.ts';
+import { providerAnswers, type ToldAnswer } from './work/provider-answers.ts';
 import { readinessWeights } from './readiness-weights.ts';
 import type { FrameworkLibrary } from './library/framework-library.ts';
 import { frameworkLibrary } from './library/own-frameworks.ts';
@@ -30,12 +31,14 @@ export interface Standing {
   /** The last day on which evidence counts, of those that have an end; by cycle and measure. */
   readonly evidence: ReadonlyMap<number, ReadonlyMap<string, string>>;
   readonly live: ReadonlyMap<string, LiveTest>;
+  /** What providers said; by cycle and measure. */
+  readonly providers: ReadonlyMap<number, ReadonlyMap<string, readonly ToldAnswer[]>>;
   readonly weights: Weights;
 }
 
 export async function readStanding(store: Queries, now: Date): Promise<Standing> {
   const library = await frameworkLibrary(store);
-  const [assessments, work, evidence, live, weights] = await Promise.all([
+  const [assessments, work, evidence, live, weights, providers] = await Promise.all([
     allAssessments(store, library),
     store.all(
       z.object({ cycle_id: z.number(), measure: z.string(), content: JsonColumn(MeasureWork) }),
@@ -48,9 +51,10 @@ export async function readStanding(store: Queries, now: Date): Promise<Standing>
     ),
     liveTests(store),
     readinessWeights(store),
+    providerAnswers(store),
   ]);
   return {
-    ...{ day: now.toISOString().slice(0, 10), library, assessments, live, weights },
+    ...{ day: now.toISOString().slice(0, 10), library, assessments, live, weights, providers },
     work: byCycle(work, (r) => r.content),
     evidence: byCycle(evidence, (r) => r.until),
   };
@@ -96,7 +100,11 @@ function byCycle<R extends { readonly cycle_id: number; readonly measure: string
 export function countedIn(standing: Standing, cycle: number): ReadonlyMap<string, Work> {
   const { measures } = standing.library;
   const work = standing.work.get(cycle);
-  const ids = new Set([...(work?.keys() ?? []), ...standing.live.keys()]);
+  const ids = new Set([
+    ...(work?.keys() ?? []),
+    ...standing.live.keys(),
+    ...(standing.providers.get(cycle)?.keys() ?? []),
+  ]);
   return new Map(
     [...ids].map((id) => [
       id,
@@ -105,6 +113,7 @@ export function countedIn(standing: Standing, cycle: number): ReadonlyMap<string
         work?.get(id) ?? NEW_WORK,
         standing.live.get(id)?.test ?? null,
         standing.evidence.get(cycle)?.get(id) ?? null,
+        standing.providers.get(cycle)?.get(id) ?? [],
       ),
     ]),
   );

@@ -1,6 +1,6 @@
 import type { UiArea } from '../area.ts';
 
-const WORK = ['assessment', 'measure work', 'measure evidence', 'readiness weights'];
+const WORK = ['framework', 'assessment', 'measure work', 'measure evidence', 'readiness weights'];
 
 export const OBLIGATIONS: UiArea = {
   area: 'obligations',
@@ -13,6 +13,11 @@ export const OBLIGATIONS: UiArea = {
       action: 'obligations.edit',
       link: '/obligations/assessments?new=assessment',
     },
+    {
+      words: 'Take in a framework',
+      action: 'obligations.edit',
+      link: '/obligations/library?new=framework',
+    },
     { words: 'Library of frameworks', action: 'obligations.read', link: '/obligations/library' },
     {
       words: 'Measures whose test fails',
@@ -21,6 +26,9 @@ export const OBLIGATIONS: UiArea = {
     },
   ],
   reads: {
+    frameworks: ['framework'],
+    framework: ['framework'],
+    'framework-differences': ['framework'],
     assessments: WORK,
     'assessment-view': WORK,
     assessment: ['assessment'],

@@ -74,7 +74,7 @@ const view = (more: Partial<AssessmentView> = {}): AssessmentView => ({
     },
   ],
   ...{ days: [], tests: { program: { passed: 41, of: 78 }, person: { passed: 29, of: 30 }, nobody: 8 } },
-  ...{ newerTally: null, startedAt: '2026-01-04T10:00:00Z' },
+  ...{ newerTally: null, newerOn: null, startedAt: '2026-01-04T10:00:00Z' },
   ...more,
 });
 const content = { lead: 1, due: '2026-12-31', notApplicable: {} };
@@ -260,6 +260,7 @@ describe('a measure', () => {
       name: 'list.pdf',
       hash: 'ab'.repeat(32),
       size: 10,
+      link: null,
       until: '2020-01-01',
     };
     t.show(

@@ -32,7 +32,6 @@ export function useFrameworks() {
   return useQuery({
     queryKey: ['frameworks'],
     queryFn: () => request<AnswerOf<typeof libraryApi.GET>>('GET', `${API}/library`),
-    staleTime: Infinity,
   });
 }
 

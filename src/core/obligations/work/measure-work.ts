@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Vocabulary } from '../../rules/change.ts';
 import { dayText } from '../../text/day.ts';
+import { providersSay, type ProviderAnswer } from './provider-file.ts';
 import type { Measure } from '../framework/framework.ts';
 import { MEASURE_STATES, type Work } from '../readiness/readiness.ts';
 
@@ -83,12 +84,20 @@ export function liveTest(
   return right ? 'passed' : 'failed';
 }
 
-/** What counts of it. Where the program tests a measure, nobody else’s word does. */
+/**
+ * What counts of it. Where the program tests a measure, nobody else’s word does; where providers said something of it, theirs
+ * does, for as long as the first of them lasts.
+ */
 export function countedWork(
   measure: Measure | undefined,
   { state, test }: Pick<MeasureWork, 'state' | 'test'>,
   live: 'passed' | 'failed' | null,
   evidenceUntil: string | null,
+  answers: readonly ProviderAnswer[] = [],
 ): Work {
-  return { state, test: measure?.test ? live : test, evidenceUntil };
+  if (measure?.test) return { state, test: live, evidenceUntil };
+  const said = measure?.whose === 'provider' ? providersSay(answers) : null;
+  if (!said) return { state, test, evidenceUntil };
+  const until = evidenceUntil !== null && evidenceUntil < said.until ? evidenceUntil : said.until;
+  return { state, test: said.test, evidenceUntil: until };
 }

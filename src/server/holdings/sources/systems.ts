@@ -91,6 +91,15 @@ export async function listSystems(
   return listRegister(store, SOURCE, wish, { after, size });
 }
 
+/** Of all systems, by their number. */
+export async function systemNames(store: Queries): Promise<ReadonlyMap<number, string>> {
+  const rows = await store.all(
+    z.object({ id: z.number(), name: z.string() }),
+    'SELECT id, name FROM data_system ORDER BY name',
+  );
+  return new Map(rows.map((r) => [r.id, r.name]));
+}
+
 /** Accounts that are in use. */
 export function listStewards(
   store: Queries,

@@ -10,6 +10,7 @@ import type { Context } from '../../context.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
 import { Instant, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { systemNames } from '../../holdings/offers.ts';
 import { accountNames } from '../../accounts/account-names.ts';
 import type { FrameworkLibrary } from '../library/framework-library.ts';
 import { frameworkLibrary } from '../library/own-frameworks.ts';
@@ -78,6 +79,7 @@ export const ASSESSMENT: PlainKind<AssessmentContent> = {
           .all()
           .flatMap((f) => f.controls.map((c) => [c.id, `${f.name}, ${c.ref}`] as const)),
       ),
+      await systemNames(store),
     ),
   read: async (store, key, lock) => (await findAssessment(store, key, lock)).content,
   async write(tx, key, content) {

@@ -38,7 +38,7 @@ export async function listAssessments(ctx: Context): Promise<readonly ListedAsse
     name: a.assessment.framework.name,
     tally: a.readiness.tally,
     failed: failedIn(a),
-    newer: newerThan(standing.library, a.assessment.framework),
+    newer: newerThan(standing.library, a.assessment),
   }));
 }
 
@@ -50,9 +50,14 @@ const failedIn = ({ readiness }: Assessed) =>
     ),
   ).size;
 
-function newerThan(library: FrameworkLibrary, { id, version }: Framework): string | null {
-  const newest = library.framework(id);
-  return newest && newest.version > version ? newest.version : null;
+/** Nothing where it was said that it is not taken. */
+function newerThan(
+  library: FrameworkLibrary,
+  { framework: { id, version }, content }: Assessed['assessment'],
+): string | null {
+  const newest = library.framework(id)?.version;
+  if (newest === undefined || newest <= version) return null;
+  return content.newer?.take === 'never' && content.newer.version === newest ? null : newest;
 }
 
 /** A measure as a list shows it. */
@@ -108,6 +113,8 @@ export interface AssessmentView extends ListedAssessment {
   readonly tests: { readonly program: Counted; readonly person: Counted; readonly nobody: number };
   /** How far it would be by the newest version of its framework; null where it is held against that. */
   readonly newerTally: Tally | null;
+  /** When it is to be taken, where that was said. */
+  readonly newerOn: string | null;
   readonly startedAt: string;
 }
 
@@ -163,7 +170,7 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
     ...{
       tally: readiness.tally,
       failed: failedIn(found),
-      newer: newerThan(standing.library, framework),
+      newer: newerThan(standing.library, assessment),
       days,
     },
     framework,
@@ -192,6 +199,7 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
         serves: servedBy(inCycle, n.serves),
       })),
     newerTally: newerTally(standing, assessment),
+    newerOn: assessment.content.newer?.take === 'on a day' ? assessment.content.newer.on : null,
     tests: {
       ...{ program: counted(true), person: counted(false) },
       nobody: applying.filter((m) => m.why === 'not tested').length,
@@ -201,7 +209,7 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
 
 function newerTally(standing: Standing, assessment: Assessed['assessment']): Tally | null {
   const { library } = standing;
-  if (newerThan(library, assessment.framework) === null) return null;
+  if (newerThan(library, assessment) === null) return null;
   const framework = library.framework(assessment.framework.id);
   if (!framework) return null;
   const work = countedIn(standing, assessment.cycleId);

@@ -1,79 +1,41 @@
 import type { AssessmentFile } from '../../../core/obligations/assessment-file.ts';
-import { wholePoints } from '../../../core/obligations/readiness/readiness.ts';
-import { NEW_WORK } from '../../../core/obligations/work/measure-work.ts';
+import { oscalResults } from '../../../core/obligations/oscal/write-results.ts';
+import { readinessOf, wholePoints } from '../../../core/obligations/readiness/readiness.ts';
+import { provedMeasures, type Proof } from '../../../core/obligations/work/proof.ts';
 import type { Context } from '../../context.ts';
-import { workbook, XLSX } from '../../holdings/offers.ts';
+import { writeSheets, type SheetText } from '../../files/workbook-sheets.ts';
+import { XLSX } from '../../holdings/offers.ts';
 import { attachment } from '../../http/attachment.ts';
-import { accountNames } from '../../accounts/account-names.ts';
-import { assessAll, countedIn, readStanding } from '../standing.ts';
-import { evidenceIn } from '../work/evidence.ts';
+import { safeCell } from '../../http/csv.ts';
+import { countedIn, readStanding } from '../standing.ts';
 import { findAssessment } from './assessment-object.ts';
+import { proofOf } from './proof.ts';
+import { proofPdf } from './proof-pdf.ts';
 
-/** All that was done, as a table for people. */
-async function proofTable(ctx: Context, id: number) {
-  const { cycleId } = await findAssessment(ctx.store, id);
-  const standing = await readStanding(ctx.store, ctx.now());
-  const found = assessAll(standing, cycleId).find((a) => a.assessment.id === id);
-  const names = await accountNames(ctx.store);
-  const { measures } = standing.library;
-  const person = (of: number | null) => (of === null ? '' : (names.get(of) ?? 'somebody who is gone'));
-  const evidence = await evidenceIn(ctx.store, cycleId);
-  const files = (measure: string) =>
-    (evidence.get(measure) ?? [])
-      .map((f) => `${f.name} (SHA-256 ${f.hash}${f.until === null ? '' : `, until ${f.until}`})`)
-      .join('; ');
-  const rows = (found?.readiness.controls ?? []).flatMap(({ control, applies, measures: standingOf }) =>
-    standingOf.map((m) => {
-      const work = standing.work.get(cycleId)?.get(m.id) ?? NEW_WORK;
-      const live = measures.get(m.id)?.test ? standing.live.get(m.id) : undefined;
-      return [
-        ...[
-          control.ref,
-          control.name,
-          applies ? 'yes' : (found?.assessment.content.notApplicable[control.id] ?? 'no'),
-        ],
-        ...[
-          measures.get(m.id)?.name ?? m.id,
-          measures.get(m.id)?.whose ?? 'ours',
-          work.state,
-          person(work.doneBy),
-          work.how,
-        ],
-        live
-          ? `the program: ${live.test ?? 'nothing counted'} (${live.value ?? '–'})`
-          : (work.test ?? 'not tested'),
-        ...[
-          live ? '' : person(work.testedBy),
-          live ? live.at.slice(0, 10) : (work.testedOn ?? ''),
-          work.tested,
-        ],
-        ...[files(m.id), wholePoints(m.share).toFixed(2), m.gives ? 'yes' : `no: ${m.why ?? ''}`],
-      ];
-    }),
-  );
-  return rows;
+export const PROOF_FORMS = ['pdf', 'xlsx', 'oscal', 'json'] as const;
+export type ProofForm = (typeof PROOF_FORMS)[number];
+
+/** An assessment for somebody outside: to read, to work with, or to count again with `./yare readiness`. */
+export async function exportAssessment(ctx: Context, id: number, as: ProofForm): Promise<Response> {
+  if (as === 'json') return countable(ctx, id);
+  const proof = await proofOf(ctx, id);
+  const name = `assessment-${proof.framework.id}-${proof.day}`;
+  switch (as) {
+    case 'pdf':
+      return attachment(`${name}.pdf`, 'application/pdf', await proofPdf(proof));
+    case 'xlsx':
+      return attachment(`${name}.xlsx`, XLSX, await writeSheets(proofSheets(proof)));
+    case 'oscal':
+      return attachment(
+        `${name}.oscal.json`,
+        'application/oscal+json',
+        JSON.stringify(oscalResults(proof), null, 2),
+      );
+  }
 }
 
-const HEADINGS = [
-  ...[
-    'Reference',
-    'Control',
-    'Applies, or why not',
-    'Measure',
-    'Whose',
-    'State',
-    'Done by',
-    'How it was done',
-  ],
-  ...['Test', 'Tested by', 'Tested on', 'How it was tested', 'Evidence', 'Points', 'Given'],
-] as const;
-
-/** An assessment as a workbook, or as the file that `./yare readiness` counts. */
-export async function exportAssessment(ctx: Context, id: number, as: 'xlsx' | 'json'): Promise<Response> {
+async function countable(ctx: Context, id: number): Promise<Response> {
   const { framework, content, cycleId } = await findAssessment(ctx.store, id);
-  const name = `assessment-${framework.id}`;
-  if (as === 'xlsx')
-    return attachment(`${name}.xlsx`, XLSX, await workbook('Proof', HEADINGS, await proofTable(ctx, id)));
   const standing = await readStanding(ctx.store, ctx.now());
   const work = countedIn(standing, cycleId);
   const { measures } = standing.library;
@@ -90,5 +52,100 @@ export async function exportAssessment(ctx: Context, id: number, as: 'xlsx' | 'j
       return counted ? [{ measure, ...counted, reason }] : [];
     }),
   };
-  return attachment(`${name}.json`, 'application/json', JSON.stringify(file, null, 2));
+  return attachment(`assessment-${framework.id}.json`, 'application/json', JSON.stringify(file, null, 2));
+}
+
+/** What is in the workbook: what it is of, control by control, measure by measure, the evidence, and what is left out. */
+function proofSheets(proof: Proof): readonly SheetText[] {
+  const { framework: f, ledger } = proof;
+  const ready = readinessOf(proof.tally);
+  const measures = provedMeasures(proof);
+  const points = (parts: number) => wholePoints(parts).toFixed(2);
+  const sheets: readonly SheetText[] = [
+    {
+      name: 'About',
+      rows: [
+        ['What', 'Words'],
+        ['Framework', `${f.title}, ${f.issuer}, as of ${f.version}`],
+        ['Cycle', proof.cycle],
+        ['On', proof.day],
+        ['Led by', proof.lead],
+        ['Due', proof.due ?? 'no day'],
+        ...proof.scope.map((s) => [s.what, s.words]),
+        ['Readiness', ready === null ? 'nothing applies' : `${Math.floor(ready)} of 100`],
+        ['Points', `${points(proof.tally.given)} of ${points(proof.tally.applicable)}`],
+        ['In the framework here', f.covers],
+        [
+          'How it is counted',
+          'A control weighs duty × kind × risk; its points are shared evenly by its measures that apply; a measure gives its share where its test passed and its evidence counts.',
+        ],
+        [
+          'Ledger',
+          ledger
+            ? `Head ${ledger.number}, sealed at ${ledger.sealedAt}: ${ledger.head}`
+            : 'Nothing was sealed yet',
+        ],
+      ],
+    },
+    {
+      name: 'Controls',
+      rows: [
+        ['Reference', 'Control', 'Applies', 'Why not', 'Measure', 'Points', 'Given', 'Why not given'],
+        ...proof.controls.flatMap((c) =>
+          c.measures.map((m) => [
+            ...[c.control.ref, c.control.name, c.applies ? 'yes' : 'no', c.reason],
+            proof.measures.get(m.id)?.measure.name ?? m.id,
+            ...[points(m.share), m.gives ? 'yes' : 'no', c.applies ? (m.why ?? '') : ''],
+          ]),
+        ),
+      ],
+    },
+    {
+      name: 'Measures',
+      rows: [
+        ...[
+          [
+            'Measure',
+            'Whose',
+            'State',
+            'Why not',
+            'Done by',
+            'How',
+            'Test',
+            'Tested by',
+            'On',
+            'How it was tested',
+          ],
+        ],
+        ...measures.map((m) => [
+          ...[m.measure.name, m.measure.whose, m.work.state, m.work.reason, m.doneBy, m.work.how],
+          ...[m.test ?? 'not tested', m.testedBy, m.testedOn, m.tested],
+        ]),
+      ],
+    },
+    {
+      name: 'Evidence',
+      rows: [
+        ['Measure', 'File', 'SHA-256', 'Counts until', 'Added on', 'By'],
+        ...measures.flatMap((m) =>
+          m.evidence.map((e) => [
+            ...[m.measure.name, e.name, e.hash, e.until ?? 'no end', e.addedAt.slice(0, 10), e.addedBy ?? ''],
+          ]),
+        ),
+      ],
+    },
+    {
+      name: 'Left out',
+      rows: [
+        ['What', 'Why'],
+        ...proof.controls
+          .filter((c) => !c.applies)
+          .map((c) => [`${c.control.ref} ${c.control.name}`, c.reason]),
+        ...measures
+          .filter((m) => m.work.state === 'not applicable')
+          .map((m) => [`Measure: ${m.measure.name}`, m.work.reason]),
+      ],
+    },
+  ];
+  return sheets.map((s) => ({ name: s.name, rows: s.rows.map((r) => r.map(safeCell)) }));
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Framework } from '../../../core/obligations/framework/framework.ts';
 import type { Tally, Work } from '../../../core/obligations/readiness/readiness.ts';
-import { NEW_ASSESSMENT } from '../../../core/obligations/work/assessment-content.ts';
+import { NEW_ASSESSMENT, type AssessmentContent } from '../../../core/obligations/work/assessment-content.ts';
 import { comingAlong, type ComingAlong } from '../../../core/obligations/work/coming-along.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
@@ -79,44 +79,56 @@ export async function startAssessment(
     throw new RefusedError('That day is over.', [{ field: 'due', message: 'Choose one to come.' }]);
   return ctx.store.transaction(async (tx) => {
     const cycleId = await cycleOf(ctx, tx, by, cycle);
-    const standing = await readStanding(tx, ctx.now());
-    const assessment = await tx
-      .run(
-        'INSERT INTO assessment (cycle_id, framework, version, content, started_by, started_at) VALUES (?, ?, ?, ?, ?, ?)',
-        [
-          ...[cycleId, framework.id, framework.version, JSON.stringify({ ...NEW_ASSESSMENT, lead, due })],
-          ...[by, toDatetime(ctx.now())],
-        ],
-      )
-      .catch((error: unknown) => {
-        if (!isDuplicate(error)) throw error;
-        throw new RefusedError(
-          `${framework.name} is assessed in this cycle already.`,
-          [{ field: 'framework', message: 'Choose another cycle.' }],
-          409,
-        );
-      });
-    const along = broughtAlong(standing, framework, cycleId);
-    for (const { measure, content, cycle: from } of along) {
-      await writeWork(tx, cycleId, measure, content, from);
-      await tx.run(
-        `INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, added_by, added_at)
-         SELECT ?, measure, name, hash, size, body, until, added_by, added_at FROM measure_evidence
-         WHERE cycle_id = ? AND measure = ? AND removed_at IS NULL`,
-        [cycleId, from, measure],
-      );
-    }
-    await record(tx, ctx.now(), {
-      ...{ actor: by ?? 'system', action: 'assessment.start', object: 'assessment', objectId: assessment.id },
-      detail: {
-        framework: framework.id,
-        version: framework.version,
-        cycle: cycleId,
-        along: along.map((a) => a.measure),
-      },
-    });
-    return assessment.id;
+    return startIn(ctx, tx, by, cycleId, framework, { ...NEW_ASSESSMENT, lead, due });
   });
+}
+
+/** The same in the transaction of a change that begins it, with what is said of it already; its id. */
+export async function startIn(
+  ctx: Context,
+  tx: Queries,
+  by: number | null,
+  cycleId: number,
+  framework: Framework,
+  content: AssessmentContent,
+): Promise<number> {
+  const standing = await readStanding(tx, ctx.now());
+  const assessment = await tx
+    .run(
+      'INSERT INTO assessment (cycle_id, framework, version, content, started_by, started_at) VALUES (?, ?, ?, ?, ?, ?)',
+      [
+        ...[cycleId, framework.id, framework.version, JSON.stringify(content)],
+        ...[by, toDatetime(ctx.now())],
+      ],
+    )
+    .catch((error: unknown) => {
+      if (!isDuplicate(error)) throw error;
+      throw new RefusedError(
+        `${framework.name} is assessed in this cycle already.`,
+        [{ field: 'framework', message: 'Choose another cycle.' }],
+        409,
+      );
+    });
+  const along = broughtAlong(standing, framework, cycleId);
+  for (const { measure, content: work, cycle: from } of along) {
+    await writeWork(tx, cycleId, measure, work, from);
+    await tx.run(
+      `INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, link, provider_hash, added_by, added_at)
+       SELECT ?, measure, name, hash, size, body, until, link, provider_hash, added_by, added_at FROM measure_evidence
+       WHERE cycle_id = ? AND measure = ? AND removed_at IS NULL`,
+      [cycleId, from, measure],
+    );
+  }
+  await record(tx, ctx.now(), {
+    ...{ actor: by ?? 'system', action: 'assessment.start', object: 'assessment', objectId: assessment.id },
+    detail: {
+      framework: framework.id,
+      version: framework.version,
+      cycle: cycleId,
+      along: along.map((a) => a.measure),
+    },
+  });
+  return assessment.id;
 }
 
 async function cycleOf(
@@ -132,9 +144,14 @@ async function cycleOf(
     if (!found) throw notFound('cycle');
     return found.id;
   }
+  return newCycle(ctx, tx, by, cycle);
+}
+
+/** Throws a RefusedError for a name that is taken. */
+export async function newCycle(ctx: Context, tx: Queries, by: number | null, name: string): Promise<number> {
   const { id } = await tx
     .run('INSERT INTO assessment_cycle (name, made_by, made_at) VALUES (?, ?, ?)', [
-      ...[cycle, by, toDatetime(ctx.now())],
+      ...[name, by, toDatetime(ctx.now())],
     ])
     .catch((error: unknown) => {
       if (!isDuplicate(error)) throw error;

@@ -1,9 +1,10 @@
 import type { Framework } from '../../../core/obligations/framework/framework.ts';
+import { dueVersion } from '../../../core/obligations/work/assessment-content.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { frameworkLibrary } from '../library/own-frameworks.ts';
-import { findAssessment, type Assessment } from './assessment-object.ts';
+import { allAssessments, findAssessment, type Assessment } from './assessment-object.ts';
 
 /** An assessment held to another version: what does not apply stays so where the control is still there. */
 export function heldTo(assessment: Assessment, framework: Framework): Assessment {
@@ -31,4 +32,18 @@ export async function takeVersion(ctx: Context, by: number | null, id: number): 
       detail: { before: framework.version, after: newest.version },
     });
   });
+}
+
+/** Takes the versions whose day has come. */
+export async function takeDueVersions(ctx: Context): Promise<void> {
+  const day = ctx.now().toISOString().slice(0, 10);
+  const library = await frameworkLibrary(ctx.store);
+  for (const { id, framework, content } of await allAssessments(ctx.store, library)) {
+    const newest = library.framework(framework.id)?.version ?? '';
+    if (dueVersion(content, day) === null || newest <= framework.version) continue;
+    await takeVersion(ctx, null, id).catch((error: unknown) => {
+      // Another worker was there before.
+      if (!(error instanceof RefusedError)) throw error;
+    });
+  }
 }

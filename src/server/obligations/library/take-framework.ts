@@ -46,7 +46,7 @@ export interface FrameworkPreview {
 }
 
 export type Sent =
-  | { readonly preview: FrameworkPreview; readonly faults: readonly [] }
+  | { readonly preview: FrameworkPreview; readonly faults: readonly []; readonly marked: false }
   | { readonly preview: null; readonly faults: readonly FileFault[]; readonly marked: boolean };
 
 /** What is not shown beside the file, and stands in the copy. */
@@ -66,7 +66,7 @@ export async function previewFramework(ctx: Context, account: number, asked: Ask
   const standing = await readStanding(ctx.store, ctx.now());
   const broken = brokenBy(standing.library, read.file);
   if (broken.length > 0) return { preview: null, faults: broken, marked: false };
-  return { preview: previewOf(standing, read.file, read.notes), faults: [] };
+  return { preview: previewOf(standing, read.file, read.notes), faults: [], marked: false };
 }
 
 /**

@@ -17,6 +17,7 @@ const Row = z
     hash: Bytes,
     size: z.number(),
     until: z.string().nullable(),
+    link: z.string().nullable(),
     added_at: Instant,
     added_by: z.string().nullable(),
   })
@@ -28,7 +29,7 @@ const Row = z
   }));
 export type ListedEvidence = z.infer<typeof Row>;
 
-const LISTED = `SELECT e.id, e.measure, e.name, e.hash, e.size, DATE_FORMAT(e.until, '%Y-%m-%d') AS until, e.added_at, a.name AS added_by
+const LISTED = `SELECT e.id, e.measure, e.name, e.hash, e.size, DATE_FORMAT(e.until, '%Y-%m-%d') AS until, e.link, e.added_at, a.name AS added_by
   FROM measure_evidence e LEFT JOIN account a ON a.id = e.added_by WHERE e.removed_at IS NULL AND e.cycle_id = ?`;
 
 /** What stands behind a measure in a cycle, the oldest first. */
@@ -61,25 +62,45 @@ export async function addEvidence(
   key: string,
   { upload, until }: { readonly upload: number; readonly until: string | null },
 ): Promise<number> {
-  const { cycle, measure } = await findWork(ctx.store, key);
   const { name, bytes } = await readUpload(ctx, by, upload);
-  const hash = createHash('sha256').update(bytes).digest();
   return ctx.store.transaction(async (tx) => {
-    const { id } = await tx.run(
-      'INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, added_by, added_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [
-        ...[cycle, measure.id, name.slice(0, 200), hash, bytes.length],
-        sealText(ctx.settings.SECRET_KEY, bytes.toString('base64')),
-        ...[until, by, toDatetime(ctx.now())],
-      ],
-    );
+    const id = await keepEvidence(ctx, tx, by, key, { name, bytes, until });
     await dropUpload(tx, upload);
-    await record(tx, ctx.now(), {
-      ...{ actor: by, action: 'measure-evidence.add', object: 'measure work', objectId: key },
-      detail: { evidence: id, name, sha256: hash.toString('hex'), until },
-    });
     return id;
   });
+}
+
+export interface NewEvidence {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+  readonly until: string | null;
+  /** The place of the program that it was taken from. */
+  readonly link?: string;
+}
+
+/** Keeps evidence of a measure, in the transaction of the change that brings it; its number. Throws a RefusedError (404). */
+export async function keepEvidence(
+  ctx: Context,
+  tx: Queries,
+  by: number,
+  key: string,
+  { name, bytes, until, link }: NewEvidence,
+): Promise<number> {
+  const { cycle, measure } = await findWork(tx, key);
+  const hash = createHash('sha256').update(bytes).digest();
+  const { id } = await tx.run(
+    'INSERT INTO measure_evidence (cycle_id, measure, name, hash, size, body, until, link, added_by, added_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    [
+      ...[cycle, measure.id, name.slice(0, 200), hash, bytes.length],
+      sealText(ctx.settings.SECRET_KEY, Buffer.from(bytes).toString('base64')),
+      ...[until, link ?? null, by, toDatetime(ctx.now())],
+    ],
+  );
+  await record(tx, ctx.now(), {
+    ...{ actor: by, action: 'measure-evidence.add', object: 'measure work', objectId: key },
+    detail: { evidence: id, name, sha256: hash.toString('hex'), until },
+  });
+  return id;
 }
 
 /** Takes it out: it counts no more, and the ledger keeps its hash. Throws a RefusedError (404). */
@@ -91,6 +112,10 @@ export async function removeEvidence(ctx: Context, by: number, key: string, id: 
       [toDatetime(ctx.now()), id, cycle, measure],
     );
     if (changed === 0) throw notFound('evidence');
+    // A provider’s word goes with its file.
+    await tx.run('DELETE FROM provider_answer WHERE cycle_id = ? AND measure = ? AND evidence_id = ?', [
+      ...[cycle, measure, id],
+    ]);
     await record(tx, ctx.now(), {
       ...{ actor: by, action: 'measure-evidence.remove', object: 'measure work', objectId: key },
       detail: { evidence: id },

@@ -4,6 +4,8 @@ import type { Context } from '../../context.ts';
 import { assessAll, readStanding } from '../standing.ts';
 import { listedMeasure, type ListedMeasure } from '../assessments/assessment-view.ts';
 import { evidenceOf, type ListedEvidence } from './evidence.ts';
+import { commentsOf, type MeasureComment } from './measure-comments.ts';
+import type { ToldAnswer } from './provider-answers.ts';
 import { readWorkKey } from './measure-work-object.ts';
 
 /** A measure of a cycle beside what it is for. */
@@ -11,6 +13,9 @@ export interface MeasureView extends ListedMeasure {
   readonly measure: Measure;
   readonly cycle: string;
   readonly evidence: readonly ListedEvidence[];
+  readonly comments: readonly MeasureComment[];
+  /** What providers said of it. */
+  readonly providers: readonly ToldAnswer[];
   /** Controls of the cycle’s assessments that it answers, with what it gives there; in parts. */
   readonly serves: readonly {
     readonly assessment: number;
@@ -47,6 +52,8 @@ export async function viewMeasure(ctx: Context, key: string): Promise<MeasureVie
   return {
     ...listedMeasure(standing, cycle, id),
     ...{ measure, serves, cycle: first.assessment.cycle, evidence: await evidenceOf(ctx.store, cycle, id) },
+    comments: await commentsOf(ctx.store, cycle, id),
+    providers: standing.providers.get(cycle)?.get(id) ?? [],
     also: standing.library
       .newest()
       .filter((f) => !running.has(f.id) && f.controls.some((c) => c.measures.includes(id)))

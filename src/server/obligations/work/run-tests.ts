@@ -1,16 +1,19 @@
 import { z } from 'zod';
 import { liveTest, MeasureWork } from '../../../core/obligations/work/measure-work.ts';
+import { dayText } from '../../../core/text/day.ts';
 import type { Context } from '../../context.ts';
-import { putOnToday, takeOffToday } from '../../desk/today.ts';
+import { keysOnToday, putOnToday, takeOffToday } from '../../desk/today.ts';
 import { record } from '../../evidence/ledger.ts';
 import { keptFigures } from '../../figures/kept-figures.ts';
 import { logFailure } from '../../processes/failure-log.ts';
+import { queueMail } from '../../outbox/outbox.ts';
 import { JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { allAssessments, type Assessment } from '../assessments/assessment-object.ts';
 import { frameworkLibrary } from '../library/own-frameworks.ts';
 import { assessAll, liveTests, readStanding } from '../standing.ts';
 import { workKey, writeWork } from './measure-work-object.ts';
+import { MEASURE_DUE, MEASURE_FAILED } from './work-letters.ts';
 
 /** Figures that were not counted for longer say nothing of today. */
 const RECENT_DAYS = 2;
@@ -52,8 +55,8 @@ async function lookAtFigures(ctx: Context, tx: Queries): Promise<void> {
       );
     if (says === 'failed') {
       if (isNew) await openAgain(tx, id);
-      await tellFailed(tx, assessments, {
-        ...{ id, name, since: isNew ? now : was.since },
+      await tellFailed(ctx, tx, assessments, {
+        ...{ id, name, isNew, since: isNew ? now : was.since },
         counted: of === null ? `${value}` : `${value} of ${of}`,
       });
     } else if (isNew) await takeOffToday(tx, 'measure failed', id);
@@ -83,6 +86,8 @@ function workOn(tx: Queries, measure: string) {
 
 interface Failed {
   readonly id: string;
+  /** It did not before. */
+  readonly isNew: boolean;
   readonly name: string;
   readonly since: Date | string;
   /** What the program counts: “3 of 14”. */
@@ -94,9 +99,10 @@ interface Failed {
  * whether an assessment asks for it, changes while it fails.
  */
 async function tellFailed(
+  ctx: Context,
   tx: Queries,
   assessments: readonly Assessment[],
-  { id, name, since, counted }: Failed,
+  { id, name, isNew, since, counted }: Failed,
 ): Promise<void> {
   const asked = assessments.find((a) => a.framework.controls.some((c) => c.measures.includes(id)));
   // What no assessment asks for is nobody’s work.
@@ -104,22 +110,30 @@ async function tellFailed(
   const owned = (await workOn(tx, id)).find((r) => r.content.owner !== null);
   const owner = owned?.content.owner ?? null;
   const open = owner === null ? undefined : await openAccount(tx, owner);
+  const link = `/obligations/measures/${workKey(owned?.cycle_id ?? asked.cycleId, id)}`;
+  if (open !== undefined && isNew)
+    await queueMail(tx, ctx, {
+      key: `measure failed ${id} ${new Date(since).toISOString()} ${open.id}`,
+      about: { object: 'measure work', id },
+      ...{ to: open.email, template: MEASURE_FAILED },
+      values: { name: open.name, measure: name, counted, link: ctx.settings.WEB_ORIGIN + link },
+    });
   await putOnToday(tx, {
     ...{ kind: 'measure failed', key: id, action: 'obligations.read', since },
     words: `${name}: its test fails`,
     detail: `The program counts ${counted}.`,
-    link: `/obligations/measures/${workKey(owned?.cycle_id ?? asked.cycleId, id)}`,
-    ...(open === undefined ? {} : { assignedTo: open }),
+    link,
+    ...(open === undefined ? {} : { assignedTo: open.id }),
   });
 }
 
-async function openAccount(tx: Queries, id: number): Promise<number | undefined> {
-  const row = await tx.one(
-    z.object({ id: z.number() }),
-    'SELECT id FROM account WHERE id = ? AND disabled_at IS NULL',
+/** Somebody who can sign in. */
+function openAccount(tx: Queries, id: number) {
+  return tx.one(
+    z.object({ id: z.number(), name: z.string(), email: z.string() }),
+    'SELECT id, name, email FROM account WHERE id = ? AND disabled_at IS NULL',
     [id],
   );
-  return row?.id;
 }
 
 /** How far each assessment is today: the last of a day stays. */
@@ -140,6 +154,7 @@ export async function tellDueMeasures(ctx: Context): Promise<void> {
   const soon = new Date(ctx.now().getTime() + DUE_DAYS * 86_400_000).toISOString().slice(0, 10);
   await ctx.store.transaction(async (tx) => {
     const standing = await readStanding(tx, ctx.now());
+    const told = new Set(await keysOnToday(tx, 'measure due'));
     for (const [cycle, work] of standing.work)
       for (const [id, content] of work) {
         const key = workKey(cycle, id);
@@ -149,13 +164,41 @@ export async function tellDueMeasures(ctx: Context): Promise<void> {
           continue;
         }
         const late = content.due < standing.day;
+        const name = standing.library.measures.get(id)?.name ?? id;
+        if (!told.has(key)) await remind(ctx, tx, content.owner, key, { name, due: content.due, cycle });
         await putOnToday(tx, {
           ...{ kind: 'measure due', key, action: 'obligations.read', since: content.due, due: content.due },
-          words: standing.library.measures.get(id)?.name ?? id,
+          words: name,
           detail: late ? 'It was to be done by then.' : 'It is to be done by then.',
           link: `/obligations/measures/${key}`,
           assignedTo: content.owner,
         });
       }
+  });
+}
+
+/** By mail, once. */
+async function remind(
+  ctx: Context,
+  tx: Queries,
+  owner: number,
+  key: string,
+  { name: measure, due, cycle }: { readonly name: string; readonly due: string; readonly cycle: number },
+): Promise<void> {
+  const to = await openAccount(tx, owner);
+  const named = await tx.one(
+    z.object({ name: z.string() }),
+    'SELECT name FROM assessment_cycle WHERE id = ?',
+    [cycle],
+  );
+  if (!to) return;
+  await queueMail(tx, ctx, {
+    key: `measure due ${key} ${due} ${to.id}`,
+    about: { object: 'measure work', id: key },
+    ...{ to: to.email, template: MEASURE_DUE },
+    values: {
+      ...{ name: to.name, measure, due: dayText(due), cycle: named?.name ?? '' },
+      link: `${ctx.settings.WEB_ORIGIN}/obligations/measures/${key}`,
+    },
   });
 }

@@ -16,7 +16,7 @@ export function FrameworkRegister({ chosen }: { readonly chosen: string | undefi
       rows={frameworks.data.map((f) => ({
         id: f.id,
         name: f.name,
-        detail: `${countWords(f.controls, 'control')}${f.whole ? '' : ', in part'}`,
+        detail: `${countWords(f.controls, 'control')}${f.own ? ', our own' : f.whole ? '' : ', in part'}`,
         href: frameworkLink(f.id),
       }))}
       chosen={chosen}

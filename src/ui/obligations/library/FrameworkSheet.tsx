@@ -5,11 +5,14 @@ import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { countWords, dateWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
+import { MenuButton } from '../../parts/MenuButton.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { effortWords } from '../obligation-words.ts';
 import { useDifferences, useFramework } from '../use-obligations.ts';
+import { DifferenceList } from './DifferenceList.tsx';
+import { OwnFramework } from './OwnFramework.tsx';
 import css from '../obligations.module.css';
 
 /** A framework to read before it is started: control by control, with the measures that answer it. */
@@ -29,6 +32,8 @@ export function FrameworkSheet({ id }: { readonly id: string }) {
         w.toLowerCase().includes(wanted),
       ),
   );
+  const save = (what: string) =>
+    location.assign(`/api/obligations/library/${encodeURIComponent(f.id)}/${what}`);
   const from = query.get('from') ?? undefined;
   return (
     <>
@@ -36,18 +41,29 @@ export function FrameworkSheet({ id }: { readonly id: string }) {
         title={f.name}
         detail={`${f.title} · ${f.issuer} · as of ${dateWords(f.version)}`}
         actions={
-          mayStart && (
-            <Button kind="primary" onClick={() => setQuery({ new: 'assessment', framework: f.id }, 'push')}>
-              Start an assessment
-            </Button>
-          )
+          <>
+            <MenuButton
+              label="Take it out"
+              acts={[
+                { id: 'xlsx', words: 'Workbook (XLSX)', act: () => save('export?as=xlsx') },
+                { id: 'json', words: 'JSON', act: () => save('export?as=json') },
+                { id: 'oscal', words: 'OSCAL 1.1', act: () => save('export?as=oscal') },
+                { id: 'extend', words: 'Extend it: a workbook to fill in', act: () => save('extend') },
+              ]}
+            />
+            {mayStart && (
+              <Button kind="primary" onClick={() => setQuery({ new: 'assessment', framework: f.id }, 'push')}>
+                Start an assessment
+              </Button>
+            )}
+          </>
         }
       />
       <p className={css['note']}>
         {f.whole ? '✓ All of it. ' : '○ A part. '}
-        {f.covers}{' '}
-        <a href={`/api/obligations/library/${encodeURIComponent(f.id)}/export`}>Take it out as a file</a>
+        {f.covers}
       </p>
+      <OwnFramework view={view.data} />
       {from !== undefined && <Differences id={id} from={from} />}
       <Field label="Search in it">
         <input type="search" value={text} onChange={(e) => setText(e.target.value)} />
@@ -109,26 +125,15 @@ function Families({
   });
 }
 
-const IS_WORDS = { new: '+ new', gone: '– gone', changed: '◇ changed' } as const;
-
 function Differences({ id, from }: { readonly id: string; readonly from: string }) {
   const { data } = useDifferences(id, from);
   if (!data) return <Loading what="what is new" />;
   return (
     <section>
       <h2 className={css['heading']}>What it says otherwise than on {dateWords(from)}</h2>
-      <ul className={css['plain']}>
-        {data.differences.map((d) => (
-          <li key={d.control}>
-            {IS_WORDS[d.is]}: <b>{d.ref}</b> {d.name}
-            {d.fields.map((f) => (
-              <small key={f.field}>
-                {f.field}: <del>{f.before}</del> <ins>{f.after}</ins>
-              </small>
-            ))}
-          </li>
-        ))}
-      </ul>
+      <DifferenceList
+        differences={data.differences.map((d) => ({ ...d, key: d.control, words: `${d.ref} ${d.name}` }))}
+      />
     </section>
   );
 }
