@@ -37,6 +37,7 @@ export const OBLIGATIONS: UiArea = {
     'measure-view': WORK,
     'measure work': ['measure work'],
     'readiness weights': ['readiness weights'],
+    'assessable-systems': ['system'],
     'work-people': ['account', 'account roles'],
   },
   finds: ['an assessment', 'a framework'],

@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { PARTS } from '../../core/obligations/readiness/readiness.ts';
 import { USUAL_WEIGHTS } from '../../core/obligations/readiness/weights.ts';
+import { NEW_ASSESSMENT } from '../../core/obligations/work/assessment-content.ts';
 import { NEW_WORK } from '../../core/obligations/work/measure-work.ts';
 import type { AssessmentView, ListedMeasure } from '../../server/obligations/assessments/assessment-view.ts';
 import { AUDITOR, sheetTest } from '../../../tests/sheet.tsx';
@@ -71,17 +72,19 @@ const view = (more: Partial<AssessmentView> = {}): AssessmentView => ({
       ...measure('Sign clauses', { hours: 80 }),
       gain: 14 * PARTS,
       serves: [{ framework: 'GDPR', refs: ['Art. 44', 'Art. 46'] }],
+      families: ['f'],
     },
   ],
   ...{ days: [], tests: { program: { passed: 41, of: 78 }, person: { passed: 29, of: 30 }, nobody: 8 } },
   ...{ newerTally: null, newerOn: null, startedAt: '2026-01-04T10:00:00Z' },
   ...more,
 });
-const content = { lead: 1, due: '2026-12-31', notApplicable: {} };
+const content = { ...NEW_ASSESSMENT, lead: 1, due: '2026-12-31' };
 const answer = (of = view()) => {
   t.answers['GET /api/obligations/assessments/3'] = of;
   t.answers['GET /api/objects/readiness%20weights/1'] = { content: USUAL_WEIGHTS, revision: 0 };
   t.answers['GET /api/objects/assessment/3'] = { content, revision: 2 };
+  t.answers['GET /api/obligations/systems'] = [{ id: 4, name: 'Booking' }];
   t.answers['GET /api/obligations/people'] = [
     { id: 1, name: 'Ines Abara', able: true },
     { id: 7, name: 'Osei Darko', able: true },
@@ -195,7 +198,7 @@ describe('a measure', () => {
         hours: 8,
         whose: 'ours',
       },
-      ...{ cycle: 'group, 2026', evidence: [], also: ['LGPD'] },
+      ...{ cycle: 'group, 2026', evidence: [], also: ['LGPD'], comments: [], providers: [] },
       serves: [
         {
           assessment: 3,

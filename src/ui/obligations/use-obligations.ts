@@ -7,7 +7,9 @@ import type * as startApi from '../../pages/api/obligations/library/[id]/start.t
 import type * as libraryApi from '../../pages/api/obligations/library/index.ts';
 import type * as measureApi from '../../pages/api/obligations/measures/[key]/index.ts';
 import type * as measuresApi from '../../pages/api/obligations/measures/index.ts';
+import type * as figuresApi from '../../pages/api/figures.ts';
 import type * as peopleApi from '../../pages/api/obligations/people.ts';
+import type * as systemsApi from '../../pages/api/obligations/systems.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { queryString, request } from '../desk/request.ts';
 
@@ -90,5 +92,21 @@ export function useWorkPeople() {
   return useQuery({
     queryKey: ['work-people'],
     queryFn: () => request<AnswerOf<typeof peopleApi.GET>>('GET', `${API}/people`),
+  });
+}
+
+/** Systems that an assessment can be about. */
+export function useAssessableSystems() {
+  return useQuery({
+    queryKey: ['assessable-systems'],
+    queryFn: () => request<AnswerOf<typeof systemsApi.GET>>('GET', `${API}/systems`),
+  });
+}
+
+/** Figures of the program with their last days. */
+export function useFrozenFigures() {
+  return useQuery({
+    queryKey: ['figures-to-freeze'],
+    queryFn: () => request<AnswerOf<typeof figuresApi.GET>>('GET', `/api/figures${queryString({ days: 7 })}`),
   });
 }

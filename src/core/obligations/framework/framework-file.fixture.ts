@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { CONTROL_KINDS, DUTIES, OWNERS } from './framework.ts';
 import type { FrameworkFile } from './framework-file.ts';
-import type { Around } from './framework-faults.ts';
+import type { Around } from './around.ts';
 import { control, framework } from './framework.fixture.ts';
 
 const idText = fc.stringMatching(/^[a-z0-9]{1,6}(?:[.-][a-z0-9]{1,4}){0,2}$/);

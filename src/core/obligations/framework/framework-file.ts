@@ -9,7 +9,7 @@ import {
   MOST_FAMILIES,
   type Framework as Whole,
 } from './framework.ts';
-import type { Around } from './framework-faults.ts';
+import type { Around } from './around.ts';
 
 /** A framework as a file has it: its own controls and measures, and what it takes from others. */
 export const FrameworkFile = z.strictObject({

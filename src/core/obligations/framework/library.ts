@@ -1,5 +1,6 @@
 import type { Framework, Measure } from './framework.ts';
-import { fileFaults, type Around } from './framework-faults.ts';
+import type { Around } from './around.ts';
+import { fileFaults } from './framework-faults.ts';
 
 /** Frameworks, and the measures that answer them. */
 export interface Library {

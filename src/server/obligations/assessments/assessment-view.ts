@@ -95,6 +95,8 @@ export interface NextView extends ListedMeasure {
   readonly gain: number;
   /** Where it counts: “GDPR 30, 24”. */
   readonly serves: readonly { readonly framework: string; readonly refs: readonly string[] }[];
+  /** Families of this assessment in which it counts. */
+  readonly families: readonly string[];
 }
 
 export interface AssessmentView extends ListedAssessment {
@@ -197,6 +199,11 @@ export async function viewAssessment(ctx: Context, id: number): Promise<Assessme
         ...listedMeasure(standing, cycleId, n.measure.id),
         gain: n.gain,
         serves: servedBy(inCycle, n.serves),
+        families: [
+          ...new Set(
+            framework.controls.filter((c) => c.measures.includes(n.measure.id)).map((c) => c.family),
+          ),
+        ],
       })),
     newerTally: newerTally(standing, assessment),
     newerOn: assessment.content.newer?.take === 'on a day' ? assessment.content.newer.on : null,

@@ -1,4 +1,5 @@
-import { fileFaults, type Around } from '../../../core/obligations/framework/framework-faults.ts';
+import type { Around } from '../../../core/obligations/framework/around.ts';
+import { fileFaults } from '../../../core/obligations/framework/framework-faults.ts';
 import { resolvedFramework, type FrameworkFile } from '../../../core/obligations/framework/framework-file.ts';
 import type { Framework, Measure } from '../../../core/obligations/framework/framework.ts';
 import type { Library } from '../../../core/obligations/framework/library.ts';

@@ -1,4 +1,5 @@
-import { fileFaults, type Around } from '../../../core/obligations/framework/framework-faults.ts';
+import type { Around } from '../../../core/obligations/framework/around.ts';
+import { fileFaults } from '../../../core/obligations/framework/framework-faults.ts';
 import { FrameworkFile } from '../../../core/obligations/framework/framework-file.ts';
 import type { Sheet } from '../../../core/obligations/framework/workbook/layout.ts';
 import {

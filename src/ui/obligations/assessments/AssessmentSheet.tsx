@@ -13,6 +13,7 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { pointsWords, readyWords } from '../obligation-words.ts';
 import { useAssessment, useWorkPeople } from '../use-obligations.ts';
+import { AssessmentScopeLine } from './AssessmentScopeLine.tsx';
 import { ControlsList } from './ControlsList.tsx';
 import { NextTable } from './NextTable.tsx';
 import { ReadinessBar } from './ReadinessBar.tsx';
@@ -41,12 +42,15 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
           <MenuButton
             label="Export the proof"
             acts={[
+              { id: 'pdf', words: 'To read (PDF)', act: () => take('pdf') },
               { id: 'xlsx', words: 'Workbook (XLSX)', act: () => take('xlsx') },
+              { id: 'oscal', words: 'Assessment results (OSCAL 1.1)', act: () => take('oscal') },
               { id: 'json', words: 'File that anyone can count (JSON)', act: () => take('json') },
             ]}
           />
         }
       />
+      <AssessmentScopeLine id={a.id} />
       <div className={css['answer']}>
         <div>
           <p className={css['ready']} aria-label="Readiness">
@@ -83,7 +87,11 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
         onChoose={(t) => setQuery({ tab: t, family: null })}
       />
       <div id="tabpanel" role="tabpanel" className={css['wide']} aria-labelledby={`tab-${tab}`}>
-        {tab === 'next' ? <NextTable next={a.next} /> : <ControlsList view={a} family={family} />}
+        {tab === 'next' ? (
+          <NextTable next={a.next} families={a.families} />
+        ) : (
+          <ControlsList view={a} family={family} />
+        )}
       </div>
     </>
   );

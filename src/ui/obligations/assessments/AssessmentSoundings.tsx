@@ -1,34 +1,17 @@
 import { readinessOf } from '../../../core/obligations/readiness/readiness.ts';
-import { useMay } from '../../desk/account-context.ts';
-import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
-import { Button } from '../../parts/Button.tsx';
 import { dateWords, numberWords } from '../../desk/words.ts';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Loading } from '../../parts/states.tsx';
 import { TimeChart } from '../../parts/TimeChart.tsx';
-import { frameworkLink } from '../links.ts';
-import { pointsWords, readyWords } from '../obligation-words.ts';
-import { useAssessment, useDifferences } from '../use-obligations.ts';
+import { pointsWords } from '../obligation-words.ts';
+import { useAssessment } from '../use-obligations.ts';
+import { NewerVersion } from './NewerVersion.tsx';
 import css from '../obligations.module.css';
 
 /** How it went over time, who has to do it, and who tested it. */
 export function AssessmentSoundings({ id }: { readonly id: string }) {
   const { data } = useAssessment(id);
-  const newer = useDifferences(
-    data?.framework.id ?? '',
-    data && data.newer !== null ? data.framework.version : undefined,
-  );
-  const mayEdit = useMay('obligations.edit');
   if (!data) return <Loading what="its history" />;
-  const take = async () => {
-    try {
-      await request('POST', `/api/obligations/assessments/${id}/version`, {});
-      tell('It is held against the new version from now on.');
-    } catch (error) {
-      tellFailure(error);
-    }
-  };
   const points = data.days.map((d) => ({ at: d.day, value: Math.floor(readinessOf(d) ?? 0) }));
   const { ours, provider } = data.tally;
   const failing = data.controls.flatMap((c) => c.measures.filter((m) => m.test === 'failed'));
@@ -79,30 +62,7 @@ export function AssessmentSoundings({ id }: { readonly id: string }) {
           </ul>
         </SoundingsSection>
       )}
-      {newer.data && (
-        <SoundingsSection title="If the new version is taken">
-          <p>
-            {differenceWords(newer.data.differences)}.
-            {data.newerTally &&
-              ` Readiness there ${readyWords(data.tally)} → ${readyWords(data.newerTally)}, until its new measures are done.`}{' '}
-            <a href={`${frameworkLink(data.framework.id)}?from=${data.framework.version}`}>
-              See the differences
-            </a>
-          </p>
-          {mayEdit && <Button onClick={() => void take()}>Take it now</Button>}
-        </SoundingsSection>
-      )}
+      <NewerVersion view={data} />
     </>
   );
-}
-
-function differenceWords(differences: readonly { readonly is: 'new' | 'gone' | 'changed' }[]): string {
-  const n = (is: string) => differences.filter((d) => d.is === is).length;
-  return [
-    n('new') > 0 ? `+${n('new')} controls` : '',
-    n('changed') > 0 ? `${n('changed')} changed in words` : '',
-    n('gone') > 0 ? `${n('gone')} gone` : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
 }

@@ -1,6 +1,6 @@
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery } from '../../desk/location.ts';
-import { countWords } from '../../desk/words.ts';
+import { countWords, dateWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -8,6 +8,7 @@ import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { assessmentLink } from '../links.ts';
 import { pointsWords, readyWords } from '../obligation-words.ts';
 import { useAssessments } from '../use-obligations.ts';
+import { CycleActs } from './CycleActs.tsx';
 import css from '../obligations.module.css';
 
 /** All assessments beside each other. */
@@ -29,6 +30,7 @@ export function AssessmentsOverview() {
         it.
       </Empty>
     );
+  const cycles = [...new Map(assessments.data.map((a) => [a.cycleId, a.cycle] as const))];
   const failed = assessments.data.reduce((n, a) => n + a.failed, 0);
   return (
     <>
@@ -37,25 +39,35 @@ export function AssessmentsOverview() {
         detail={failed === 0 ? '✓ No test fails' : `◆ ${countWords(failed, 'test fails', 'tests fail')}`}
         actions={start}
       />
-      <FigureTable
-        columns={[
-          'Framework',
-          'Cycle',
-          { figure: 'Ready of 100' },
-          { figure: 'Points' },
-          { figure: 'Tests that fail' },
-        ]}
-        rows={assessments.data.map((a) => ({
-          key: a.id,
-          cells: [
-            <a href={assessmentLink(a.id)}>{a.name}</a>,
-            a.cycle,
-            readyWords(a.tally),
-            `${pointsWords(a.tally.given)} of ${pointsWords(a.tally.applicable)}`,
-            a.failed === 0 ? '✓ none' : <span className={css['mark']}>◆ {a.failed}</span>,
-          ],
-        }))}
-      />
+      {cycles.map(([id, name]) => (
+        <section key={id}>
+          <div className={css['cycle']}>
+            <h2 className={css['heading']}>{name}</h2>
+            <CycleActs id={id} name={name} />
+          </div>
+          <FigureTable
+            columns={[
+              'Framework',
+              { figure: 'Ready of 100' },
+              { figure: 'Points' },
+              { figure: 'Tests that fail' },
+              'Newer version',
+            ]}
+            rows={assessments.data
+              .filter((a) => a.cycleId === id)
+              .map((a) => ({
+                key: a.id,
+                cells: [
+                  <a href={assessmentLink(a.id)}>{a.name}</a>,
+                  readyWords(a.tally),
+                  `${pointsWords(a.tally.given)} of ${pointsWords(a.tally.applicable)}`,
+                  a.failed === 0 ? '✓ none' : <span className={css['mark']}>◆ {a.failed}</span>,
+                  a.newer === null ? '' : `◇ ${dateWords(a.newer)}`,
+                ],
+              }))}
+          />
+        </section>
+      ))}
     </>
   );
 }

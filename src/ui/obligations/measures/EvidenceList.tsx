@@ -10,6 +10,7 @@ import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
 import { useSending } from '../../parts/use-sending.ts';
+import { FreezeFigure } from './FreezeFigure.tsx';
 import css from '../obligations.module.css';
 
 /** Files that stand behind a measure, with their digest and how long they count. */
@@ -22,6 +23,7 @@ export function EvidenceList({
 }) {
   const mayWork = useMay('obligations.work');
   const [adding, setAdding] = useState(false);
+  const [freezing, setFreezing] = useState(false);
   const path = `/api/obligations/measures/${encodeURIComponent(id)}/evidence`;
   const today = new Date().toISOString().slice(0, 10);
   const remove = async (of: number) => {
@@ -40,7 +42,15 @@ export function EvidenceList({
           rows={evidence.map((e) => ({
             key: e.id,
             cells: [
-              <a href={`${path}/${e.id}`}>{e.name}</a>,
+              <>
+                <a href={`${path}/${e.id}`}>{e.name}</a>
+                {e.link !== null && (
+                  <small>
+                    {' '}
+                    from <a href={e.link}>here</a>
+                  </small>
+                )}
+              </>,
               <code title={e.hash}>{e.hash.slice(0, 12)}…</code>,
               e.until === null ? (
                 'no end'
@@ -59,7 +69,15 @@ export function EvidenceList({
           }))}
         />
       )}
-      {mayWork && <Button onClick={() => setAdding(true)}>Add evidence</Button>}
+      {mayWork && (
+        <>
+          <Button onClick={() => setAdding(true)}>Add evidence</Button>{' '}
+          <Button kind="quiet" onClick={() => setFreezing(true)}>
+            Keep what the program shows now
+          </Button>
+        </>
+      )}
+      {freezing && <FreezeFigure path={path} onClose={() => setFreezing(false)} />}
       {adding && <AddEvidence path={path} onClose={() => setAdding(false)} />}
     </>
   );

@@ -12,6 +12,7 @@ import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { assessmentLink } from '../links.ts';
 import { effortWords, pointsWords } from '../obligation-words.ts';
 import { useMeasure, useWorkPeople } from '../use-obligations.ts';
+import { Comments } from './Comments.tsx';
 import { EvidenceList } from './EvidenceList.tsx';
 import { TestWords } from './TestWords.tsx';
 import css from '../obligations.module.css';
@@ -57,6 +58,7 @@ export function MeasureSheet({ id }: { readonly id: string }) {
         ))}
       </ul>
       <EvidenceList id={id} evidence={view.data.evidence} />
+      <Comments id={id} comments={view.data.comments} />
       <h2 className={css['heading']}>What it counts for</h2>
       <FigureTable
         columns={['Framework', 'Control', { figure: 'Points' }, 'Given']}
@@ -182,7 +184,15 @@ function Work({ view, content, save, people }: WorkProps) {
         {content.testedBy !== null &&
           ` by ${name(content.testedBy, 'nobody')}${content.testedOn === null ? '' : ` on ${dateWords(content.testedOn)}`}`}
       </Sentence>
-      {view.testedBy === 'person' && (
+      {view.providers.map((p) => (
+        <Sentence key={p.provider} label={p.provider}>
+          <span className={p.test === 'failed' ? css['mark'] : undefined}>
+            {p.test === 'passed' ? '✓ passed' : '◆ failed'}
+          </span>{' '}
+          until {dateWords(p.until)}: {p.how}
+        </Sentence>
+      ))}
+      {view.testedBy === 'person' && view.providers.length === 0 && (
         <Sentence label="How">{text('How it was tested', 'tested', 'not told yet')}</Sentence>
       )}
       {(mayWork || content.reason !== '') && (

@@ -1,5 +1,6 @@
 import { FrameworkFile } from '../framework-file.ts';
-import { fileFaults, type Around } from '../framework-faults.ts';
+import type { Around } from '../around.ts';
+import { fileFaults } from '../framework-faults.ts';
 import {
   FRAMEWORK_FIELDS,
   FRAMEWORK_SHEET,
