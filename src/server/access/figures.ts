@@ -1,7 +1,9 @@
 import { z } from 'zod';
+import { countFigure, daysBefore } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
-import { Count } from '../store/columns.ts';
+import { Count, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
+import { handsRules, viewHands } from './hands/hands-rules.ts';
 import { lastRound } from './breadth/find-breadth.ts';
 
 /** Nothing before an estate was read. */
@@ -9,6 +11,8 @@ const counted = (kind: string) => async (store: Queries) => {
   const round = await lastRound(store);
   return { value: round ? (round.counts[kind] ?? 0) : null };
 };
+/** Rights that were not read for longer say little of who reaches what now. */
+const READ_DAYS = 7;
 const common = { see: 'access.read', good: 'less' } as const;
 
 export const ACCESS_FIGURES: readonly Figure[] = [
@@ -65,4 +69,92 @@ export const ACCESS_FIGURES: readonly Figure[] = [
       return { value: row?.late ?? 0, of: row?.all ?? 0 };
     },
   },
+  {
+    ...common,
+    id: 'access.given-on',
+    name: 'Places that many can give to others',
+    definition: 'Places whose rights more people can change than have to.',
+    unit: 'place',
+    link: '/access/broad?kind=gives+to+others',
+    value: counted('gives to others'),
+  },
+  {
+    ...common,
+    id: 'access.direct',
+    name: 'Grants to people by name',
+    definition: 'Places at which something is given to people themselves, and not to a group.',
+    unit: 'place',
+    link: '/access/broad?kind=direct+grant',
+    value: counted('direct grant'),
+  },
+  {
+    ...common,
+    id: 'access.stale-groups',
+    name: 'Groups that use nothing',
+    definition: 'Groups none of whose people used what the group was given, where use is known.',
+    unit: 'group',
+    link: '/access/broad?kind=stale+group',
+    value: counted('stale group'),
+  },
+  {
+    ...common,
+    id: 'access.empty-groups',
+    name: 'Groups without people',
+    definition: 'Groups that are given something and have nobody in them.',
+    unit: 'group',
+    link: '/access/broad?kind=empty+group',
+    value: counted('empty group'),
+  },
+  {
+    ...common,
+    id: 'access.both-hands',
+    name: 'People who hold both hands',
+    definition:
+      'People who can do what a rule of two pairs of hands says that nobody may do alone; nothing without a rule.',
+    unit: 'person',
+    link: '/access/hands',
+    value: async (store, _now, ctx) => {
+      if ((await handsRules(store)).length === 0 || !(await lastRound(store))) return { value: null };
+      const rules = await viewHands(ctx);
+      return { value: rules.reduce((n, r) => n + r.count, 0) };
+    },
+  },
+  countFigure({
+    ...common,
+    id: 'access.sources-old',
+    name: 'Sources of rights not read lately',
+    definition: `Sources of rights that were not read in ${READ_DAYS} days, or never.`,
+    unit: 'source',
+    link: '/access/sources',
+    counts: (now) => [
+      'SELECT COUNT(*) AS n FROM access_source WHERE removed_at IS NULL AND (read_at IS NULL OR read_at < ?)',
+      [toDatetime(daysBefore(now, READ_DAYS))],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM access_source WHERE removed_at IS NULL',
+  }),
+  countFigure({
+    ...common,
+    id: 'access.changes-partly',
+    name: 'Changes of rights that were done in part',
+    definition: 'Changes that ended with a step that failed, and that nobody undid.',
+    unit: 'change',
+    link: '/access/changes',
+    counts: `SELECT COUNT(*) AS n FROM access_change c WHERE c.state = 'partly'
+      AND NOT EXISTS (SELECT 1 FROM access_change u WHERE u.undoes = c.id AND u.state = 'done')`,
+    of: "SELECT COUNT(*) AS n FROM access_change WHERE state IN ('done', 'partly')",
+  }),
+  countFigure({
+    ...common,
+    id: 'access.owners-silent',
+    name: 'Questions that owners leave open',
+    definition: 'Grants and links of open reviews that their owner did not answer by the day.',
+    unit: 'question',
+    link: '/access/reviews',
+    counts: (now) => [
+      `SELECT COUNT(*) AS n FROM access_review_line l JOIN access_review r ON r.id = l.review_id
+       WHERE r.state = 'open' AND r.due < ? AND l.answer IS NULL`,
+      [now.toISOString().slice(0, 10)],
+    ],
+    of: "SELECT COUNT(*) AS n FROM access_review_line l JOIN access_review r ON r.id = l.review_id WHERE r.state = 'open'",
+  }),
 ];

@@ -10,7 +10,7 @@ const FIGURES = AREAS.flatMap((a) => a.figures ?? []);
 /** Counts the figures of all areas for this day; one that cannot be counted keeps what it had. */
 export async function keepFigures(ctx: Context): Promise<void> {
   for (const figure of FIGURES)
-    await keepFigure(ctx.store, ctx.now(), figure).catch((error: unknown) =>
+    await keepFigure(ctx, figure).catch((error: unknown) =>
       logFailure('a figure could not be counted', error, { figure: figure.id }),
     );
 }

@@ -2,11 +2,13 @@ import type { ServerArea } from '../area.ts';
 import type { Context } from '../context.ts';
 import { putOnToday } from '../desk/today.ts';
 import { logFailure } from '../processes/failure-log.ts';
+import { EVIDENCE_FIGURES } from './figures.ts';
 import { seal } from './ledger.ts';
 import { noteHead } from './noted-head.ts';
 
 export const EVIDENCE: ServerArea = {
   area: 'evidence',
+  figures: EVIDENCE_FIGURES,
   upkeep: [{ name: 'sealing', everyMs: 5_000, work: sealAndNote }],
   finders: [
     {

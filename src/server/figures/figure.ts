@@ -1,5 +1,6 @@
 import type { Action } from '../../core/accounts/action.ts';
 import type { FigureValue, FigureWords } from '../../core/figures/figure.ts';
+import type { Context } from '../context.ts';
 import type { Queries } from '../store/pool.ts';
 
 /** A figure of an area, with how it is counted. */
@@ -8,5 +9,5 @@ export interface Figure extends FigureWords {
   readonly see: Action;
   /** The rows behind it. */
   readonly link: string;
-  value(store: Queries, now: Date): Promise<FigureValue>;
+  value(store: Queries, now: Date, ctx: Context): Promise<FigureValue>;
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { FigureValue } from '../../core/figures/figure.ts';
+import type { Context } from '../context.ts';
 import { Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import type { Figure } from './figure.ts';
@@ -12,9 +13,10 @@ export interface KeptValue extends FigureValue {
 }
 
 /** Counts a figure and keeps it as the value of this day. */
-export async function keepFigure(store: Queries, now: Date, figure: Figure): Promise<void> {
-  const { value, of, low, high } = await figure.value(store, now);
-  await store.run(
+export async function keepFigure(ctx: Context, figure: Figure): Promise<void> {
+  const now = ctx.now();
+  const { value, of, low, high } = await figure.value(ctx.store, now, ctx);
+  await ctx.store.run(
     'REPLACE INTO figure_value (figure, day, value, out_of, low, high, counted_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
     [
       figure.id,

@@ -2,9 +2,38 @@ import { toDatetime } from '../store/columns.ts';
 import { count } from '../figures/count.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
+import { builtInDetectors } from '../../core/holdings/detection/library/library.ts';
+import { heightened } from '../../core/holdings/records/contradictions.ts';
+import { lensText } from '../../core/lens/lens-text.ts';
+import { countFigure, daysBefore } from '../figures/count-figure.ts';
+import { RECORD_FIGURES } from './records/record-figures.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
 
 const OLD_DAYS = 90;
+const seen = { good: 'less', see: 'holdings.read' } as const;
+const HELD = "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'";
+
+/** Built-in detectors of a category. */
+function detectorsOf(category: string): readonly string[] {
+  return builtInDetectors()
+    .filter((d) => d.category === category)
+    .map((d) => d.id);
+}
+
+function heightenedDetectors(): readonly string[] {
+  return builtInDetectors()
+    .map((d) => d.id)
+    .filter((d) => heightened(d) !== undefined);
+}
+
+/** Items that are there in which any of these detectors found something. Ids are the library’s own. */
+function itemsWith(detectors: readonly string[], more = ''): string {
+  return `SELECT COUNT(DISTINCT i.id) AS n FROM finding f JOIN item i ON i.id = f.item_id
+    WHERE f.rehearsed = 0 AND f.detector IN (${detectors.map((d) => `'${d}'`).join(', ')}) AND i.state <> 'gone' ${more}`;
+}
+
+const lensLink = (detectors: readonly string[]) =>
+  `/holdings?lens=${encodeURIComponent(lensText({ fact: 'data', is: 'one of', values: [...detectors] }))}`;
 
 export const HOLDINGS_FIGURES: readonly Figure[] = [
   {
@@ -73,4 +102,90 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
       of: await count(store, 'SELECT COUNT(*) AS n FROM source'),
     }),
   },
+  ...RECORD_FIGURES,
+  countFigure({
+    ...seen,
+    id: 'holdings.sources-without-system',
+    name: 'Sources that belong to no system',
+    definition: 'Sources of which nobody said to which system they belong.',
+    unit: 'source',
+    link: '/holdings/sources',
+    counts: 'SELECT COUNT(*) AS n FROM source WHERE system_id IS NULL',
+    of: 'SELECT COUNT(*) AS n FROM source',
+  }),
+  countFigure({
+    ...seen,
+    id: 'holdings.stores-open',
+    name: 'Stores that nobody sorted',
+    definition:
+      'Stores that a listing of an account names, that are there, and that are neither a source nor set aside with a reason.',
+    unit: 'store',
+    link: '/holdings/listings',
+    counts: "SELECT COUNT(*) AS n FROM found_store WHERE standing = 'open' AND news <> 'gone'",
+    of: "SELECT COUNT(*) AS n FROM found_store WHERE news <> 'gone'",
+  }),
+  countFigure({
+    ...seen,
+    id: 'holdings.credentials',
+    name: 'Items with passwords or keys in them',
+    definition: 'Items in which surveys found passwords, keys or tokens.',
+    unit: 'item',
+    link: lensLink(detectorsOf('credential')),
+    counts: itemsWith(detectorsOf('credential')),
+    of: HELD,
+  }),
+  countFigure({
+    ...seen,
+    id: 'holdings.untouched',
+    name: 'Items that nobody changed in seven years',
+    definition:
+      'Items with data of people that were last changed more than seven years ago, whatever rules say of them.',
+    unit: 'item',
+    link: '/holdings',
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone' AND people > 0 AND changed_at < ?",
+      [toDatetime(daysBefore(now, 7 * 365))],
+    ],
+    of: "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone' AND people > 0",
+  }),
+  countFigure({
+    ...seen,
+    id: 'holdings.special-unlevelled',
+    name: 'Items with special categories without a level',
+    definition:
+      'Items in which surveys found special categories of data, data on offences or of children, and that have no level.',
+    unit: 'item',
+    link: '/holdings',
+    counts: itemsWith(
+      heightenedDetectors(),
+      'AND NOT EXISTS (SELECT 1 FROM item_level l WHERE l.item_id = i.id)',
+    ),
+    of: itemsWith(heightenedDetectors()),
+  }),
+  countFigure({
+    ...seen,
+    id: 'holdings.children-unlevelled',
+    name: 'Items with children’s data without a level',
+    definition: 'Items in which surveys found data of children, and that have no level.',
+    unit: 'item',
+    link: lensLink(detectorsOf('child')),
+    counts: itemsWith(
+      detectorsOf('child'),
+      'AND NOT EXISTS (SELECT 1 FROM item_level l WHERE l.item_id = i.id)',
+    ),
+    of: itemsWith(detectorsOf('child')),
+  }),
+  countFigure({
+    ...seen,
+    id: 'holdings.surveys-late',
+    name: 'Surveys that should have begun',
+    definition: 'Surveys whose time to begin again was more than a day ago.',
+    unit: 'survey',
+    link: '/holdings/surveys',
+    counts: (now) => [
+      'SELECT COUNT(*) AS n FROM survey WHERE next_run < ?',
+      [toDatetime(daysBefore(now, 1))],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM survey',
+  }),
 ];

@@ -1,11 +1,17 @@
 import { count } from '../figures/count.ts';
+import { countFigure, daysBefore } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
+import { toDatetime } from '../store/columns.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 
 const HELD = "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'";
 const levelled = (more = '') =>
   `SELECT COUNT(*) AS n FROM item_level l JOIN item i ON i.id = l.item_id WHERE i.state <> 'gone'${more}`;
+
+const LEVELLED_BY_HAND = levelled(" AND l.set_by = 'hand'");
+const WAITING_DAYS = 14;
+const seen = { good: 'less', see: 'protection.read' } as const;
 
 export const PROTECTION_FIGURES: readonly Figure[] = [
   {
@@ -54,4 +60,40 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
     link: '/protection/rules',
     value: async (store) => ({ value: (await ruleCounts(store, [LEVEL_RULE.object])).inForce }),
   },
+  countFigure({
+    ...seen,
+    id: 'protection.proposals-waiting',
+    name: 'Proposals that nobody answers',
+    definition: `Levels that a rule proposed more than ${WAITING_DAYS} days ago, and that nobody agreed to or declined.`,
+    unit: 'proposal',
+    link: '/protection',
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM level_proposal WHERE state = 'open' AND made_at < ?",
+      [toDatetime(daysBefore(now, WAITING_DAYS))],
+    ],
+    of: "SELECT COUNT(*) AS n FROM level_proposal WHERE state = 'open'",
+  }),
+  countFigure({
+    ...seen,
+    id: 'protection.by-hand-unsaid',
+    name: 'Levels set by hand without a reason',
+    definition: 'Items whose level somebody set by hand without saying why, of all that were set so.',
+    unit: 'item',
+    link: '/protection',
+    counts: `${LEVELLED_BY_HAND} AND l.reason = ''`,
+    of: LEVELLED_BY_HAND,
+  }),
+  countFigure({
+    ...seen,
+    id: 'protection.copies-late',
+    name: 'Copies kept longer than they are for',
+    definition: 'Copies of documents from before they were stamped, whose day to go was more than a day ago.',
+    unit: 'copy',
+    link: '/protection',
+    counts: (now) => [
+      'SELECT COUNT(*) AS n FROM kept_copy WHERE keep_until < ?',
+      [toDatetime(daysBefore(now, 1))],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM kept_copy',
+  }),
 ];

@@ -1,4 +1,5 @@
 import { count } from '../figures/count.ts';
+import { countFigure, daysBefore } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { toDatetime } from '../store/columns.ts';
@@ -12,6 +13,8 @@ const LAST = (field: string) =>
    WHERE d.day = (SELECT MAX(day) FROM retention_day)`;
 
 const SILENT_DAYS = 14;
+const FAILED_DAYS = 90;
+const seen = { good: 'less', see: 'retention.read' } as const;
 
 export const RETENTION_FIGURES: readonly Figure[] = [
   {
@@ -94,4 +97,75 @@ export const RETENTION_FIGURES: readonly Figure[] = [
       ),
     }),
   },
+  countFigure({
+    ...seen,
+    id: 'retention.answers-late',
+    name: 'Owners who do not answer',
+    definition: 'Disposals whose owner was asked, and whose day to answer is over.',
+    unit: 'disposal',
+    link: '/retention/disposals',
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM disposal WHERE state = 'asked' AND answer_by < ?",
+      [toDatetime(now)],
+    ],
+    of: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'asked'",
+  }),
+  countFigure({
+    ...seen,
+    id: 'retention.failed',
+    name: 'Items that could not go',
+    definition: `Items of disposals that ended in the last ${FAILED_DAYS} days, that were to go and are still there since something failed.`,
+    unit: 'item',
+    link: '/retention/disposals',
+    counts: (now) => [
+      `SELECT COUNT(*) AS n FROM disposal_item i JOIN disposal d ON d.id = i.disposal_id
+       WHERE i.state = 'failed' AND d.state = 'done' AND d.ended_at >= ?`,
+      [toDatetime(daysBefore(now, FAILED_DAYS))],
+    ],
+    of: (now) => [
+      `SELECT COUNT(*) AS n FROM disposal_item i JOIN disposal d ON d.id = i.disposal_id
+       WHERE i.state <> 'kept' AND d.state = 'done' AND d.ended_at >= ?`,
+      [toDatetime(daysBefore(now, FAILED_DAYS))],
+    ],
+  }),
+  countFigure({
+    ...seen,
+    id: 'retention.uncertified',
+    name: 'Disposals without a certificate',
+    definition: 'Disposals that are done, and have no certificate of what went.',
+    unit: 'disposal',
+    link: '/retention/disposals',
+    counts: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'done' AND certificate IS NULL",
+    of: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'done'",
+  }),
+  countFigure({
+    ...seen,
+    id: 'retention.aside-late',
+    name: 'Copies kept longer than they may be',
+    definition:
+      'Items that were put aside when they went, and whose day to be gone for good was more than a day ago.',
+    unit: 'item',
+    link: '/retention/disposals',
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM disposal_item WHERE state = 'aside' AND aside_until < ?",
+      [toDatetime(daysBefore(now, 1))],
+    ],
+    of: "SELECT COUNT(*) AS n FROM disposal_item WHERE state = 'aside'",
+  }),
+  countFigure({
+    ...seen,
+    id: 'retention.rules-unreviewed',
+    name: 'Retention rules that nobody looked at this year',
+    definition:
+      'Retention rules in force of whose version in force nobody said in the last 365 days that it stands.',
+    unit: 'rule',
+    link: '/retention/schedule',
+    counts: (now) => [
+      `SELECT COUNT(*) AS n FROM rule r WHERE r.kind = 'retention rule' AND r.state = 'in force' AND NOT EXISTS
+         (SELECT 1 FROM retention_review v WHERE v.kind = r.kind AND v.rule_id = r.id AND v.answer = 'stands' AND v.at >= ?)
+         AND NOT EXISTS (SELECT 1 FROM rule_version n WHERE n.kind = r.kind AND n.id = r.id AND n.made_at >= ?)`,
+      [toDatetime(daysBefore(now, 365)), toDatetime(daysBefore(now, 365))],
+    ],
+    of: "SELECT COUNT(*) AS n FROM rule WHERE kind = 'retention rule' AND state = 'in force'",
+  }),
 ];

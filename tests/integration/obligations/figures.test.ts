@@ -12,7 +12,7 @@ const FIGURES = [...ACCOUNT_FIGURES, ...ACCESS_FIGURES, ...HOLDINGS_FIGURES, ...
 const valueOf = async (id: string) => {
   const figure = FIGURES.find((f) => f.id === id);
   if (!figure) throw new Error(id);
-  return figure.value(ctx.store, NOW);
+  return figure.value(ctx.store, NOW, ctx);
 };
 
 async function forget(): Promise<void> {
