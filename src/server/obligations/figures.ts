@@ -87,6 +87,20 @@ export const OBLIGATIONS_FIGURES: readonly Figure[] = [
   },
   {
     ...seen,
+    id: 'obligations.providers-late',
+    name: 'Providers whose last word is past its day',
+    definition:
+      'What providers said of their measures in a cycle and that counts no more; of all that they said last.',
+    unit: 'answer',
+    link: '/obligations/measures',
+    async value(store, now) {
+      const { providers, day } = await readStanding(store, now);
+      const all = [...providers.values()].flatMap((of) => [...of.values()].flat());
+      return { value: all.filter((a) => a.until < day).length, of: all.length };
+    },
+  },
+  {
+    ...seen,
     id: 'obligations.versions-waiting',
     name: 'Newer versions that nobody decided on',
     definition:

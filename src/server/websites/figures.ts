@@ -13,6 +13,8 @@ const NEWEST =
 const DAYS = 30;
 const SWEPT_DAYS = 31;
 const LONGEST_DAYS = 395;
+const BACK_DAYS = 90;
+const MANY_CHOICES = 200;
 const seen = { good: 'less', see: 'websites.read', link: '/websites' } as const;
 
 export const WEBSITE_FIGURES: readonly Figure[] = [
@@ -124,6 +126,24 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
     of: (now) => [
       'SELECT COUNT(*) AS n FROM consent_record WHERE at >= ? AND at < ?',
       [toDatetime(daysBefore(now, DAYS)), toDatetime(daysBefore(now, 1 / 24))],
+    ],
+  }),
+  countFigure({
+    ...seen,
+    see: 'consent.read',
+    id: 'websites.never-withdrawn',
+    name: 'Sites where nobody takes a choice back',
+    definition: `Sites with at least ${MANY_CHOICES} choices in ${BACK_DAYS} days of which none was changed or withdrawn: the way back may be hard to find.`,
+    unit: 'site',
+    counts: (now) => [
+      `SELECT COUNT(*) AS n FROM (SELECT site_id FROM consent_record WHERE at >= ? GROUP BY site_id
+         HAVING COUNT(*) >= ${MANY_CHOICES} AND SUM(act IN ('changed', 'withdrawn')) = 0) AS s`,
+      [toDatetime(daysBefore(now, BACK_DAYS))],
+    ],
+    of: (now) => [
+      `SELECT COUNT(*) AS n FROM (SELECT site_id FROM consent_record WHERE at >= ? GROUP BY site_id
+         HAVING COUNT(*) >= ${MANY_CHOICES}) AS s`,
+      [toDatetime(daysBefore(now, BACK_DAYS))],
     ],
   }),
   {

@@ -85,17 +85,19 @@ describe('a measure', () => {
       due: null,
     });
     const before = [await given(), await given(eprivacy)];
-    await say(doer, 'prove-consent', { state: 'done', how: 'Sampled.' });
+    await say(doer, 'keep-consent-wordings', { state: 'done', how: 'Sampled.' });
     expect([await given(), await given(eprivacy)]).toEqual(before);
-    await expect(say(doer, 'prove-consent', { test: 'passed' })).rejects.toThrow('Somebody else tests');
-    await say(tester, 'prove-consent', { test: 'passed', tested: 'Ten proofs.' });
-    expect(await work('prove-consent')).toMatchObject({
+    await expect(say(doer, 'keep-consent-wordings', { test: 'passed' })).rejects.toThrow(
+      'Somebody else tests',
+    );
+    await say(tester, 'keep-consent-wordings', { test: 'passed', tested: 'Ten proofs.' });
+    expect(await work('keep-consent-wordings')).toMatchObject({
       ...{ doneBy: doer?.id, testedBy: tester?.id, testedOn: '2026-11-30', test: 'passed' },
     });
     const after = [await given(), await given(eprivacy)];
     expect(after.every((g, i) => g > (before[i] ?? 0))).toBe(true);
     const { next } = await viewAssessment(ctx, gdpr);
-    expect(next.some((n) => n.id === 'prove-consent')).toBe(false);
+    expect(next.some((n) => n.id === 'keep-consent-wordings')).toBe(false);
   });
 
   it('is not tested before it is done, and loses its test when it is worked on again', async () => {
@@ -148,13 +150,13 @@ describe('a measure', () => {
   });
 
   it('tells what it counts for, and every word of it is in the ledger', async () => {
-    const view = await viewMeasure(ctx, workKey(inCycle, 'prove-consent'));
+    const view = await viewMeasure(ctx, workKey(inCycle, 'keep-consent-wordings'));
     expect(view.serves.map((s) => s.framework)).toEqual(expect.arrayContaining(['GDPR', 'ePrivacy']));
     expect(view.also).toContain('LGPD');
     const entry = await ctx.store.one(
       z.object({ detail: z.json() }),
       "SELECT detail FROM ledger_entry WHERE object = 'measure work' AND object_id = ? ORDER BY id DESC LIMIT 1",
-      [workKey(inCycle, 'prove-consent')],
+      [workKey(inCycle, 'keep-consent-wordings')],
     );
     expect(JSON.stringify(entry?.detail)).toContain('passed');
   });
@@ -169,12 +171,12 @@ describe('evidence', () => {
   };
 
   it('is kept as it was sent, counts until its day, and is known by its digest once it is out', async () => {
-    const key = workKey(inCycle, 'prove-consent');
+    const key = workKey(inCycle, 'keep-consent-wordings');
     const id = await addEvidence(ctx, doer?.id ?? 0, key, {
       upload: await send('ten proofs'),
       until: '2026-12-01',
     });
-    const [listed] = await evidenceOf(ctx.store, inCycle, 'prove-consent');
+    const [listed] = await evidenceOf(ctx.store, inCycle, 'keep-consent-wordings');
     expect(listed).toMatchObject({ id, name: 'proof.txt', size: 10, until: '2026-12-01' });
     expect((await evidenceFile(ctx, key, id)).body.toString()).toBe('ten proofs');
     const raw = await ctx.store.one(
@@ -187,7 +189,9 @@ describe('evidence', () => {
     ctx.at('2026-12-02T10:00:00Z');
     expect(await given()).toBeLessThan(counted);
     const control = (await viewAssessment(ctx, gdpr)).controls.find((c) => c.id === '7-1');
-    expect(control?.measures[0]?.why).toBe('evidence past its date');
+    expect(control?.measures.find((m) => m.id === 'keep-consent-wordings')?.why).toBe(
+      'evidence past its date',
+    );
     await removeEvidence(ctx, doer?.id ?? 0, key, id);
     expect(await given()).toBe(counted);
     await expect(evidenceFile(ctx, key, id)).rejects.toMatchObject({ status: 404 });
@@ -327,7 +331,7 @@ describe('an assessment', () => {
   it('brings along from another cycle what still holds there, with its evidence, and is told before', async () => {
     const name = unique('crew ');
     const told = await previewStart(ctx, 'iso-27701', null);
-    expect(told.comesAlong.map((c) => c.measure)).toContain('prove-consent');
+    expect(told.comesAlong.map((c) => c.measure)).toContain('keep-consent-wordings');
     expect(told.comesAlong.map((c) => c.measure)).not.toContain('bind-staff');
     const id = await startAssessment(ctx, officer?.id ?? null, {
       framework: 'iso-27701',
@@ -337,10 +341,13 @@ describe('an assessment', () => {
     });
     const view = await viewAssessment(ctx, id);
     expect(view.tally).toEqual(told.tally);
-    expect(await work('prove-consent', view.cycleId)).toMatchObject({ test: 'passed', doneBy: doer?.id });
+    expect(await work('keep-consent-wordings', view.cycleId)).toMatchObject({
+      test: 'passed',
+      doneBy: doer?.id,
+    });
     // From there on each cycle has its own.
-    await say(doer, 'prove-consent', { state: 'in work' }, view.cycleId);
-    expect((await work('prove-consent')).test).toBe('passed');
+    await say(doer, 'keep-consent-wordings', { state: 'in work' }, view.cycleId);
+    expect((await work('keep-consent-wordings')).test).toBe('passed');
   });
 
   it('is one of its framework in a cycle, of one that ships, to a day to come', async () => {
