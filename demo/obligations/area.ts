@@ -1,10 +1,12 @@
 import { together } from '../../src/core/obligations/readiness/readiness.ts';
 import { NEW_ASSESSMENT } from '../../src/core/obligations/work/assessment-content.ts';
 import { NEW_WORK, type MeasureWork } from '../../src/core/obligations/work/measure-work.ts';
+import { frameworkLibrary, keepOwnFramework } from '../../src/server/obligations/library/own-frameworks.ts';
 import { shippedLibrary } from '../../src/server/obligations/library/shipped-library.ts';
 import { assessAll, readStanding } from '../../src/server/obligations/standing.ts';
 import { writeWork } from '../../src/server/obligations/work/measure-work-object.ts';
 import { toDatetime } from '../../src/server/store/columns.ts';
+import { FERRY_SAFETY_CODE } from './ferry-safety-code.ts';
 import type { Demo, DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { Random } from '../random.ts';
@@ -34,7 +36,7 @@ const CYCLES: readonly Cycle[] = [
     ...{ name: 'crew offices, 2026', daysAgo: 210, done: 0.6 },
     frameworks: [
       { id: 'iso-27701', dueInDays: 120 },
-      { id: 'baseline', dueInDays: 14 },
+      { id: FERRY_SAFETY_CODE.id, dueInDays: 14 },
     ],
   },
   {
@@ -64,7 +66,8 @@ async function load(demo: Demo): Promise<void> {
   const { tx, lines } = demo;
   const random = new Random(19);
   const officer = demo.person('Ines Abara');
-  const shipped = shippedLibrary();
+  await keepOwnFramework(tx, demo.at(300), officer, FERRY_SAFETY_CODE);
+  const library = await frameworkLibrary(tx);
   for (const { name, daysAgo, frameworks, done } of CYCLES) {
     const when = demo.at(daysAgo);
     const cycle = await tx.run('INSERT INTO assessment_cycle (name, made_by, made_at) VALUES (?, ?, ?)', [
@@ -72,8 +75,8 @@ async function load(demo: Demo): Promise<void> {
     ]);
     const asked = new Set<string>();
     for (const { id, version, dueInDays } of frameworks) {
-      const framework = shipped.framework(id, version);
-      if (!framework) throw new Error(`No framework ${id} ships.`);
+      const framework = library.framework(id, version);
+      if (!framework) throw new Error(`There is no framework ${id}.`);
       for (const c of framework.controls) for (const m of c.measures) asked.add(m);
       const content = {
         ...NEW_ASSESSMENT,
@@ -89,7 +92,11 @@ async function load(demo: Demo): Promise<void> {
         line(when, officer, 'assessment.start', 'assessment', made.id, { framework: id, cycle: cycle.id }),
       );
     }
-    for (const measure of asked) await writeWork(tx, cycle.id, measure, workOf(demo, random, measure, done));
+    for (const measure of asked) {
+      const own = FERRY_SAFETY_CODE.measures?.some((m) => m.id === measure);
+      await writeWork(tx, cycle.id, measure, workOf(demo, random, measure, own ? 1 : done));
+    }
+    await sayProviders(demo, cycle.id, asked);
   }
   await keepHistory(demo);
 }
@@ -103,14 +110,32 @@ function workOf(demo: Demo, random: Random, measure: string, done: number): Meas
       ? { ...NEW_WORK, state: 'in work', owner, due, plan: 'Begun with the units it touches.' }
       : { ...NEW_WORK, ...(random.chance(0.6) ? { owner, due } : {}) };
   const finished: MeasureWork = { ...NEW_WORK, state: 'done', owner, doneBy: owner, how: random.pick(HOW) };
-  if (shippedLibrary().measures.get(measure)?.test || random.chance(0.07)) return finished;
+  if (shippedLibrary().measures.get(measure)?.test || (done < 1 && random.chance(0.07))) return finished;
   return {
     ...finished,
-    test: random.chance(0.95) ? 'passed' : 'failed',
+    test: done === 1 || random.chance(0.95) ? 'passed' : 'failed',
     testedBy: random.pick(others),
     testedOn: dayOf(demo.at(3 + random.below(120))),
     tested: 'A sample of ten was looked at.',
   };
+}
+
+/** Two providers said of their measures what holds for a while; one of them ends soon. */
+async function sayProviders(demo: Demo, cycle: number, asked: ReadonlySet<string>): Promise<void> {
+  const theirs = [...asked].filter((m) => shippedLibrary().measures.get(m)?.whose === 'provider');
+  for (const { provider, days, from, to } of [
+    { provider: 'Paylock', days: 12, from: 0, to: 6 },
+    { provider: 'Streamhull', days: 240, from: 4, to: 12 },
+  ])
+    for (const measure of theirs.slice(from, to))
+      await demo.tx.run(
+        `INSERT INTO provider_answer (cycle_id, measure, provider_hash, provider, passed, how, until, issued, evidence_id, taken_at)
+         VALUES (?, ?, UNHEX(SHA2(?, 256)), ?, 1, ?, ?, ?, 0, ?)`,
+        [
+          ...[cycle, measure, provider.toLowerCase(), provider, 'As its yearly report of assurance tells.'],
+          ...[dayOf(demo.at(-days)), dayOf(demo.at(60)), toDatetime(demo.at(58))],
+        ],
+      );
 }
 
 /** A point a week since each began: from a beginning to what it is. */

@@ -3,14 +3,16 @@ import type { Weights } from '../../../core/obligations/readiness/weights.ts';
 import type { AssessmentContent } from '../../../core/obligations/work/assessment-content.ts';
 import type { AssessmentView } from '../../../server/obligations/assessments/assessment-view.ts';
 import { useMay } from '../../desk/account-context.ts';
-import { setQuery, useDeskLocation } from '../../desk/location.ts';
+import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { dateWords } from '../../desk/words.ts';
+import { Button } from '../../parts/Button.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Tabs } from '../../parts/Tabs.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { usePlainObject } from '../../rules/use-plain-object.ts';
+import { measureLink } from '../links.ts';
 import { pointsWords, readyWords } from '../obligation-words.ts';
 import { useAssessment, useWorkPeople } from '../use-obligations.ts';
 import { AssessmentScopeLine } from './AssessmentScopeLine.tsx';
@@ -25,6 +27,7 @@ type TabId = (typeof TABS)[number];
 /** How far an assessment is, what to do next, and control by control. */
 export function AssessmentSheet({ id }: { readonly id: string }) {
   const view = useAssessment(id);
+  const mayWork = useMay('obligations.work');
   const { query } = useDeskLocation();
   if (view.isError && !view.data) return <Failure error={view.error} onRetry={() => void view.refetch()} />;
   if (!view.data) return <Loading what="the assessment" />;
@@ -32,6 +35,7 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
   const asked = query.get('tab') as TabId | null;
   const tab: TabId = asked && TABS.includes(asked) ? asked : 'next';
   const family = query.get('family');
+  const [began] = a.days.length > 1 ? a.days : [];
   const take = (as: string) => location.assign(`/api/obligations/assessments/${id}/export?as=${as}`);
   return (
     <>
@@ -39,15 +43,22 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
         title={a.name}
         detail={<Head view={a} />}
         actions={
-          <MenuButton
-            label="Export the proof"
-            acts={[
-              { id: 'pdf', words: 'To read (PDF)', act: () => take('pdf') },
-              { id: 'xlsx', words: 'Workbook (XLSX)', act: () => take('xlsx') },
-              { id: 'oscal', words: 'Assessment results (OSCAL 1.1)', act: () => take('oscal') },
-              { id: 'json', words: 'File that anyone can count (JSON)', act: () => take('json') },
-            ]}
-          />
+          <>
+            <MenuButton
+              label="Export the proof"
+              acts={[
+                { id: 'pdf', words: 'To read (PDF)', act: () => take('pdf') },
+                { id: 'xlsx', words: 'Workbook (XLSX)', act: () => take('xlsx') },
+                { id: 'oscal', words: 'Assessment results (OSCAL 1.1)', act: () => take('oscal') },
+                { id: 'json', words: 'File that anyone can count (JSON)', act: () => take('json') },
+              ]}
+            />
+            {mayWork && a.next[0] && (
+              <Button kind="primary" onClick={() => go(measureLink(a.next[0]?.key ?? ''))}>
+                Work on the next
+              </Button>
+            )}
+          </>
         }
       />
       <AssessmentScopeLine id={a.id} />
@@ -60,6 +71,11 @@ export function AssessmentSheet({ id }: { readonly id: string }) {
             of 100: {pointsWords(a.tally.given)} of {pointsWords(a.tally.applicable)} points
           </p>
           <HowCounted />
+          {began && (
+            <p className={css['note']}>
+              {readyWords(began)} when it began, {dateWords(began.day)}
+            </p>
+          )}
         </div>
         <ul className={css['families']} aria-label="By family">
           {a.families.map((f) => (
