@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readSheets, writeSheets, type SheetText } from '../../src/server/files/workbook-sheets.ts';
 import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
 
 let desk: RunningDesk;
@@ -98,5 +100,103 @@ describe('an assessment', () => {
       format: 'yare-assessment-1',
       notApplicable: [{ control: 'know-transfers', reason: 'Nothing leaves the region.' }],
     });
+  });
+});
+
+describe('a framework of one’s own', () => {
+  const asWorkbook = async (sheets: readonly SheetText[]) => ({
+    name: 'ours.xlsx',
+    mimeType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+    buffer: Buffer.from(await writeSheets(sheets)),
+  });
+  const controlRow = (risk: string) => [
+    ...[
+      'o-1',
+      'ours',
+      'Rule 1',
+      'Ask twice',
+      'required',
+      'prevents',
+      risk,
+      'Ask before and after.',
+      'train-staff',
+    ],
+  ];
+  /** The workbook that extends a framework, with a family and a control of its own. */
+  const filled = (sheets: readonly SheetText[], risk: string) =>
+    sheets.map((s) =>
+      s.name === 'Families'
+        ? { ...s, rows: [...s.rows, ['ours', 'Ours']] }
+        : s.name === 'Controls'
+          ? { ...s, rows: [...s.rows, controlRow(risk)] }
+          : s,
+    );
+
+  it('extends one that ships from a workbook: faults first, beside their cells and in a marked copy, then taken', async () => {
+    await page.goto(`${desk.origin}/obligations/library/baseline`);
+    await page.getByRole('button', { name: 'Take it out' }).press('Enter');
+    const begun = page.waitForEvent('download');
+    await page.getByRole('menuitem', { name: 'Extend it: a workbook to fill in' }).press('Enter');
+    const sheets = await readSheets(readFileSync(await (await begun).path()));
+
+    await page.goto(`${desk.origin}/obligations/library`);
+    await page.getByRole('button', { name: 'Take in a framework …' }).press('Enter');
+    const file = page.getByLabel(/^Workbook \(XLSX\)/);
+    await file.setInputFiles(await asWorkbook(filled(sheets, 'high')));
+    await page.getByText('“high” cannot be taken.').waitFor();
+    await expectAccessible(page, 'a framework with faults');
+    const saved = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save a copy with every fault marked' }).press('Enter');
+    const marked = await readSheets(readFileSync(await (await saved).path()));
+    expect(marked.find((s) => s.name === 'Controls')?.rows[1]?.[6]).toBe('high');
+
+    await file.setInputFiles(await asWorkbook(filled(sheets, '5')));
+    await page.getByText('Nothing is wrong.').waitFor();
+    await page.getByRole('button', { name: 'Take it in' }).press('Enter');
+    await page.getByRole('heading', { name: 'Short baseline and ours' }).waitFor();
+    await page.getByText('Ask twice').waitFor();
+    await page.getByText(/^It has all of Short baseline/).waitFor();
+    await expectAccessible(page, 'an own framework');
+  });
+
+  it('taken in again says what it changes, and can be compared with what is done', async () => {
+    const out = await page.request.get(`${desk.origin}/api/obligations/library/our-baseline/export?as=oscal`);
+    expect(await out.json()).toHaveProperty('profile');
+    const json = await page.request.get(`${desk.origin}/api/obligations/library/our-baseline/export?as=json`);
+    const changed = (await json.text()).replace('Ask before and after.', 'Ask before, and once more after.');
+    await page.goto(`${desk.origin}/obligations/library?new=framework`);
+    await page
+      .getByLabel(/^Workbook \(XLSX\)/)
+      .setInputFiles({ name: 'ours.json', mimeType: 'application/json', buffer: Buffer.from(changed) });
+    await page.getByText('◇ changed: Rule 1 Ask twice').waitFor();
+    await page.getByRole('button', { name: 'Take it in' }).press('Enter');
+    await page.getByText('Ask twice').click();
+    await page.getByText('Ask before, and once more after.').waitFor();
+    await page.getByRole('button', { name: /^Compare with/ }).press('Enter');
+    await page.getByRole('option', { name: 'Short baseline', exact: true }).click();
+    await page.getByRole('button', { name: /^✓ Covered 2\d/ }).waitFor();
+    await expectAccessible(page, 'two frameworks beside each other');
+  });
+});
+
+describe('the proof', () => {
+  it('is handed out to be read, worked with and counted, with its sealed head', async () => {
+    const url = `${desk.origin}/api/obligations/assessments/1/export`;
+    const pdf = await page.request.get(`${url}?as=pdf`);
+    expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
+    const results = (await (await page.request.get(`${url}?as=oscal`)).json()) as object;
+    expect(results).toHaveProperty('assessment-results');
+    const book = await readSheets(await (await page.request.get(`${url}?as=xlsx`)).body());
+    expect(book.find((s) => s.name === 'Left out')?.rows[1]?.[1]).toBe('Nothing leaves the region.');
+  });
+
+  it('is of a cycle that goes on in the next one', async () => {
+    await page.goto(`${desk.origin}/obligations`);
+    await page.getByRole('button', { name: 'Acts for group, 2026' }).press('Enter');
+    await page.getByRole('menuitem', { name: 'Begin the next cycle …' }).press('Enter');
+    await expectAccessible(page, 'the next cycle');
+    await page.getByRole('button', { name: 'Begin it' }).press('Enter');
+    await page.getByRole('heading', { name: 'group, 2027', exact: true }).waitFor();
+    await expectAccessible(page, 'assessments of two cycles');
   });
 });

@@ -27,7 +27,7 @@ export const OBLIGATIONS: UiArea = {
   ],
   reads: {
     frameworks: ['framework'],
-    framework: ['framework'],
+    framework: WORK,
     'framework-differences': ['framework'],
     assessments: WORK,
     'assessment-view': WORK,

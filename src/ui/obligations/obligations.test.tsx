@@ -122,7 +122,7 @@ describe('an assessment', () => {
     row.getByText('+14');
     row.getByText('2 weeks');
     row.getByText('GDPR 44, 46');
-    const narrow = screen.getByLabelText('Narrow by name, owner, state, failed or framework');
+    const narrow = screen.getByLabelText('Narrow by words');
     await userEvent.type(narrow, 'osei');
     expect(screen.queryByRole('row', { name: /Sign clauses/ })).toBeNull();
     await userEvent.clear(narrow);

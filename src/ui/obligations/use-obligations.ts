@@ -37,12 +37,15 @@ export function useFrameworks() {
   });
 }
 
-export function useFramework(id: string) {
+export function useFramework(id: string, beside?: string) {
   return useQuery({
-    queryKey: ['framework', id],
+    queryKey: ['framework', id, beside ?? ''],
+    placeholderData: keepPreviousData,
     queryFn: () =>
-      request<AnswerOf<typeof frameworkApi.GET>>('GET', `${API}/library/${encodeURIComponent(id)}`),
-    staleTime: Infinity,
+      request<AnswerOf<typeof frameworkApi.GET>>(
+        'GET',
+        `${API}/library/${encodeURIComponent(id)}${queryString({ beside })}`,
+      ),
   });
 }
 

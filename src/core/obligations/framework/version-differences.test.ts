@@ -17,11 +17,19 @@ describe('another version of a framework', () => {
         fields: [
           { field: 'duty', before: 'required', after: 'by choice' },
           { field: 'risk', before: '1', after: '4' },
-          { field: 'measures', before: 'm', after: 'm, n' },
+          { field: 'measures', before: 'm', after: 'm; n' },
         ],
       },
       { control: 'c', ref: 'c', name: 'c', is: 'gone', fields: [] },
       { control: 'd', ref: 'Art. 9', name: 'd', is: 'new', fields: [] },
+    ]);
+  });
+
+  it('tells of measures by their names', () => {
+    const after = framework([control('a', ['n']), control('b', ['m']), control('c', ['n'])]);
+    const names = new Map([['n', { name: 'Train staff' }]]);
+    expect(versionDifferences(before, after, names)[0]?.fields).toEqual([
+      { field: 'measures', before: 'm', after: 'Train staff' },
     ]);
   });
 

@@ -12,8 +12,15 @@ export interface VersionDifference {
 
 const COMPARED = ['ref', 'name', 'duty', 'kind', 'risk', 'guidance', 'measures', 'family'] as const;
 
-export function versionDifferences(before: Framework, after: Framework): readonly VersionDifference[] {
-  return differences(before.controls, after.controls, COMPARED).map(({ one, is, fields }) => ({
+/** What another version says otherwise; measures by their names, as far as they are known. */
+export function versionDifferences(
+  before: Framework,
+  after: Framework,
+  measures: ReadonlyMap<string, Pick<Measure, 'name'>> = new Map(),
+): readonly VersionDifference[] {
+  const named = ({ controls }: Framework) =>
+    controls.map((c) => ({ ...c, measures: c.measures.map((m) => measures.get(m)?.name ?? m) }));
+  return differences(named(before), named(after), COMPARED).map(({ one, is, fields }) => ({
     ...{ control: one.id, ref: one.ref, name: one.name, is, fields },
   }));
 }
@@ -46,7 +53,7 @@ function differences<T extends { readonly id: string }>(
 
 function asWords(value: unknown): string {
   if (value === undefined) return '';
-  if (Array.isArray(value)) return value.join(', ');
+  if (Array.isArray(value)) return value.join('; ');
   return typeof value === 'object' ? JSON.stringify(value) : String(value as string | number);
 }
 

@@ -1,6 +1,8 @@
 import type { Framework, Measure } from '../../../core/obligations/framework/framework.ts';
 import { notFound } from '../../../core/refusal.ts';
+import { dayText } from '../../../core/text/day.ts';
 import type { Context } from '../../context.ts';
+import { assessAll, readStanding } from '../standing.ts';
 import { frameworkLibrary, takenOf, type Taken } from './own-frameworks.ts';
 
 /** A framework as the register lists it. */
@@ -29,6 +31,10 @@ export interface FrameworkView {
   readonly measures: Readonly<Record<string, Pick<Measure, 'name' | 'hours' | 'whose'>>>;
   /** What each other framework shares with it: controls all of whose measures answer the other, too. */
   readonly beside: readonly { readonly id: string; readonly name: string; readonly covered: number }[];
+  /** Measures that give their share somewhere now: what is done already. */
+  readonly done: readonly string[];
+  /** Measures of the framework that it is held beside; null without one. */
+  readonly other: { readonly id: string; readonly name: string; readonly measures: readonly string[] } | null;
   /** Of an own one: what it takes from others, and when it was taken in. */
   readonly own: {
     readonly extends: string | null;
@@ -39,17 +45,24 @@ export interface FrameworkView {
 
 /** Throws a RefusedError (404). */
 export async function viewFramework(
-  { store }: Context,
+  { store, now }: Context,
   id: string,
-  version?: string,
+  { version, beside }: { readonly version?: string | undefined; readonly beside?: string | undefined } = {},
 ): Promise<FrameworkView> {
-  const library = await frameworkLibrary(store);
+  const standing = await readStanding(store, now());
+  const { library } = standing;
   const framework = library.framework(id, version);
   if (!framework) throw notFound('framework');
-  const asked = [...new Set(framework.controls.flatMap((c) => c.measures))];
+  const asked = measuresOf(framework);
+  const held = beside === undefined ? undefined : library.framework(beside);
+  const giving = new Set(
+    assessAll(standing).flatMap((a) =>
+      a.readiness.controls.flatMap((c) => c.measures.flatMap((m) => (m.gives ? [m.id] : []))),
+    ),
+  );
   const file = library.file(id, version ?? framework.version);
   const named = (of: { readonly framework: string; readonly version: string }) =>
-    `${library.framework(of.framework, of.version)?.name ?? of.framework} of ${of.version}`;
+    `${library.framework(of.framework, of.version)?.name ?? of.framework} of ${dayText(of.version)}`;
   return {
     framework,
     versions: library.versions(id).map((f) => f.version),
@@ -68,6 +81,8 @@ export async function viewFramework(
         return { id: other.id, name: other.name, covered };
       })
       .sort((a, b) => b.covered - a.covered),
+    done: asked.filter((m) => giving.has(m)),
+    other: held ? { id: held.id, name: held.name, measures: measuresOf(held) } : null,
     own: file
       ? {
           extends: file.extends ? named(file.extends) : null,
@@ -76,4 +91,8 @@ export async function viewFramework(
         }
       : null,
   };
+}
+
+function measuresOf({ controls }: Framework): readonly string[] {
+  return [...new Set(controls.flatMap((c) => c.measures))];
 }

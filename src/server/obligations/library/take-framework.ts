@@ -193,7 +193,7 @@ function previewOf(standing: Standing, file: FrameworkFile, notes: readonly stri
     ownMeasures: file.measures?.length ?? 0,
     is: same ? 'the same version again' : old ? 'a new version' : 'new',
     before: same ? hashOf(same) : null,
-    differences: old ? versionDifferences(old, made) : [],
+    differences: old ? versionDifferences(old, made, new Map([...library.measures, ...after.measures])) : [],
     measures: old ? measureDifferences(oldFile?.measures ?? [], file.measures ?? []) : [],
     running: then.flatMap(({ assessment, readiness: { tally } }, i) => {
       const was = before[i]?.readiness.tally;

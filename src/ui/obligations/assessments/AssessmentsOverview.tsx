@@ -40,7 +40,7 @@ export function AssessmentsOverview() {
         actions={start}
       />
       {cycles.map(([id, name]) => (
-        <section key={id}>
+        <section key={id} className={css['cycles']}>
           <div className={css['cycle']}>
             <h2 className={css['heading']}>{name}</h2>
             <CycleActs id={id} name={name} />

@@ -56,7 +56,7 @@ export function NextTable({
   return (
     <>
       <div className={css['filters']}>
-        <Field label="Narrow by name, owner, state, failed or framework">
+        <Field label="Narrow by words">
           <input type="search" value={text} onChange={(e) => setText(e.target.value)} />
         </Field>
         <SelectField

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Framework } from '../../../core/obligations/framework/framework.ts';
+import type { Control, Framework } from '../../../core/obligations/framework/framework.ts';
 import type { FrameworkView } from '../../../server/obligations/library/library-view.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
@@ -11,27 +11,33 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { effortWords } from '../obligation-words.ts';
 import { useDifferences, useFramework } from '../use-obligations.ts';
+import { COVERED, Compared, coverage, type Covered } from './Compared.tsx';
 import { DifferenceList } from './DifferenceList.tsx';
-import { OwnFramework } from './OwnFramework.tsx';
+import { OwnFramework, OwnParts } from './OwnFramework.tsx';
 import css from '../obligations.module.css';
 
 /** A framework to read before it is started: control by control, with the measures that answer it. */
 export function FrameworkSheet({ id }: { readonly id: string }) {
-  const view = useFramework(id);
-  const mayStart = useMay('obligations.edit');
   const { query } = useDeskLocation();
+  const beside = query.get('beside') ?? undefined;
+  const view = useFramework(id, beside);
+  const mayStart = useMay('obligations.edit');
+  const [shown, setShown] = useState<Covered | 'all'>('all');
   const [text, setText] = useState('');
   if (view.isError && !view.data) return <Failure error={view.error} onRetry={() => void view.refetch()} />;
   if (!view.data) return <Loading what="the framework" />;
   const { framework: f } = view.data;
   const wanted = text.trim().toLowerCase();
-  const found = f.controls.filter(
-    (c) =>
-      wanted === '' ||
-      [c.ref, c.name, c.guidance, ...c.measures.map((m) => view.data.measures[m]?.name ?? '')].some((w) =>
-        w.toLowerCase().includes(wanted),
-      ),
-  );
+  const covered = coverage(view.data);
+  const found = f.controls
+    .filter((c) => shown === 'all' || covered(c) === shown)
+    .filter(
+      (c) =>
+        wanted === '' ||
+        [c.ref, c.name, c.guidance, ...c.measures.map((m) => view.data.measures[m]?.name ?? '')].some((w) =>
+          w.toLowerCase().includes(wanted),
+        ),
+    );
   const save = (what: string) =>
     location.assign(`/api/obligations/library/${encodeURIComponent(f.id)}/${what}`);
   const from = query.get('from') ?? undefined;
@@ -63,15 +69,17 @@ export function FrameworkSheet({ id }: { readonly id: string }) {
         {f.whole ? '✓ All of it. ' : '○ A part. '}
         {f.covers}
       </p>
-      <OwnFramework view={view.data} />
+      <OwnParts own={view.data.own} />
       {from !== undefined && <Differences id={id} from={from} />}
       <Field label="Search in it">
         <input type="search" value={text} onChange={(e) => setText(e.target.value)} />
       </Field>
+      <Compared view={view.data} covered={covered} shown={shown} onShow={setShown} />
       {found.length === 0 && (
         <Empty title="Nothing of it holds this">Try a word of the law, or an article.</Empty>
       )}
-      <Families framework={f} found={found} view={view.data} />
+      <Families framework={f} found={found} view={view.data} covered={covered} />
+      <OwnFramework view={view.data} />
     </>
   );
 }
@@ -80,8 +88,10 @@ function Families({
   framework,
   found,
   view,
+  covered,
 }: {
   readonly framework: Framework;
+  readonly covered: (control: Control) => Covered;
   readonly found: Framework['controls'];
   readonly view: FrameworkView;
 }) {
@@ -100,7 +110,7 @@ function Families({
                 <b>{c.ref}</b> {c.name}
               </span>
               <span className={css['of']}>
-                {c.duty}, {c.kind}, risk {c.risk}
+                {COVERED[covered(c)]} {c.duty}, {c.kind}, risk {c.risk}
               </span>
             </summary>
             <p>{c.guidance}</p>
@@ -109,6 +119,7 @@ function Families({
                 const measure = view.measures[m];
                 return (
                   <li key={m}>
+                    {view.done.includes(m) ? '✓ ' : ''}
                     {measure?.name ?? m}
                     <small>
                       {measure && effortWords(measure.hours)}

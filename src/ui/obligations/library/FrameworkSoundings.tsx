@@ -43,7 +43,8 @@ export function FrameworkSoundings({ id }: { readonly id: string }) {
             .filter((b) => b.covered > 0)
             .map((b) => (
               <li key={b.id}>
-                <a href={frameworkLink(b.id)}>{b.name}</a> {numberWords(b.covered)}
+                <a href={`${frameworkLink(id)}?beside=${encodeURIComponent(b.id)}`}>{b.name}</a>{' '}
+                {numberWords(b.covered)}
               </li>
             ))}
         </ul>

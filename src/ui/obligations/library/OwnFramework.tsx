@@ -25,13 +25,8 @@ export function OwnFramework({ view }: { readonly view: FrameworkView }) {
       tellFailure(error);
     }
   };
-  const parts = [
-    ...(own.extends === null ? [] : [`all of ${own.extends}`]),
-    ...own.takes.map((t) => `${countWords(t.controls, 'control')} of ${t.from}`),
-  ];
   return (
     <section>
-      {parts.length > 0 && <p className={css['note']}>It has {parts.join(', ')}, and its own.</p>}
       <h2 className={css['heading']}>Taken in</h2>
       <FigureTable
         columns={['Version', 'When', 'By', 'SHA-256']}
@@ -52,4 +47,15 @@ export function OwnFramework({ view }: { readonly view: FrameworkView }) {
       )}
     </section>
   );
+}
+
+/** What an own framework takes from others. */
+export function OwnParts({ own }: Pick<FrameworkView, 'own'>) {
+  if (!own) return null;
+  const parts = [
+    ...(own.extends === null ? [] : [`all of ${own.extends}`]),
+    ...own.takes.map((t) => `${countWords(t.controls, 'control')} of ${t.from}`),
+  ];
+  if (parts.length === 0) return null;
+  return <p className={css['note']}>It has {parts.join(', ')}, and its own.</p>;
 }

@@ -12,6 +12,6 @@ export const GET = endpoint({
     const library = await frameworkLibrary(ctx.store);
     const [before, after] = [library.framework(input.id, input.from), library.framework(input.id)];
     if (!before || !after) throw notFound('framework');
-    return { version: after.version, differences: versionDifferences(before, after) };
+    return { version: after.version, differences: versionDifferences(before, after, library.measures) };
   },
 });

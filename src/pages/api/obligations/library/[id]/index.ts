@@ -4,6 +4,10 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 
 export const GET = endpoint({
   action: 'obligations.read',
-  input: z.object({ id: z.string().max(80), version: z.iso.date().optional() }),
-  run: ({ ctx, input }) => viewFramework(ctx, input.id, input.version),
+  input: z.object({
+    id: z.string().max(80),
+    version: z.iso.date().optional(),
+    beside: z.string().max(80).optional(),
+  }),
+  run: ({ ctx, input }) => viewFramework(ctx, input.id, input),
 });
