@@ -132,10 +132,15 @@ export const RETENTION_FIGURES: readonly Figure[] = [
     ...seen,
     id: 'retention.uncertified',
     name: 'Disposals without a certificate',
-    definition: 'Disposals that are done, and have no certificate of what went.',
+    definition:
+      'Disposals that ended more than a day ago, of which nothing can be put back any more, and that have no certificate of what went.',
     unit: 'disposal',
     link: '/retention/disposals',
-    counts: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'done' AND certificate IS NULL",
+    counts: (now) => [
+      `SELECT COUNT(*) AS n FROM disposal d WHERE d.state = 'done' AND d.certificate IS NULL AND d.ended_at < ? AND NOT EXISTS
+         (SELECT 1 FROM disposal_item i WHERE i.disposal_id = d.id AND i.state IN ('waiting', 'begun', 'aside'))`,
+      [toDatetime(daysBefore(now, 1))],
+    ],
     of: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'done'",
   }),
   countFigure({

@@ -78,7 +78,7 @@ async function measureOf(whose: 'ours' | 'provider', nth = 0): Promise<string> {
     ...new Set(
       controls
         .flatMap((c) => c.measures)
-        .filter((m) => m.whose === whose && m.testedBy === 'person')
+        .filter((m) => m.whose === whose && m.testedBy !== 'program')
         .map((m) => m.id),
     ),
   ];

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Framework } from '../../../core/obligations/framework/framework.ts';
 import { together, type ControlStanding, type Tally } from '../../../core/obligations/readiness/readiness.ts';
+import { providersSay } from '../../../core/obligations/work/provider-file.ts';
 import { NEW_WORK, type MeasureWork } from '../../../core/obligations/work/measure-work.ts';
 import { notFound } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
@@ -70,8 +71,8 @@ export interface ListedMeasure {
   readonly state: MeasureWork['state'];
   readonly owner: number | null;
   readonly due: string | null;
-  /** By the program, or a person. */
-  readonly testedBy: 'program' | 'person';
+  /** By the program, a person, or by what providers say. */
+  readonly testedBy: 'program' | 'person' | 'provider';
   readonly test: 'passed' | 'failed' | null;
   readonly live: LiveTest | null;
 }
@@ -81,11 +82,13 @@ export function listedMeasure(standing: Standing, cycle: number, id: string): Li
   if (!measure) throw notFound('measure');
   const work = standing.work.get(cycle)?.get(id) ?? NEW_WORK;
   const live = measure.test ? (standing.live.get(id) ?? null) : null;
+  const said =
+    measure.whose === 'provider' ? providersSay(standing.providers.get(cycle)?.get(id) ?? []) : null;
   return {
     ...{ key: workKey(cycle, id), id, name: measure.name, hours: measure.hours, whose: measure.whose },
     ...{ state: work.state, owner: work.owner, due: work.due },
-    testedBy: measure.test ? 'program' : 'person',
-    test: measure.test ? (live?.test ?? null) : work.test,
+    testedBy: measure.test ? 'program' : said ? 'provider' : 'person',
+    test: measure.test ? (live?.test ?? null) : (said?.test ?? work.test),
     live,
   };
 }

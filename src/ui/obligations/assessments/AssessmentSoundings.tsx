@@ -3,10 +3,14 @@ import { dateWords, numberWords } from '../../desk/words.ts';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Loading } from '../../parts/states.tsx';
 import { TimeChart } from '../../parts/TimeChart.tsx';
+import { FAILED } from '../links.ts';
 import { pointsWords } from '../obligation-words.ts';
 import { useAssessment } from '../use-obligations.ts';
 import { NewerVersion } from './NewerVersion.tsx';
 import css from '../obligations.module.css';
+
+/** What fails and is told beside the assessment; the rest is a click away. */
+const MOST_FAILING = 6;
 
 /** How it went over time, who has to do it, and who tested it. */
 export function AssessmentSoundings({ id }: { readonly id: string }) {
@@ -50,19 +54,24 @@ export function AssessmentSoundings({ id }: { readonly id: string }) {
           {numberWords(data.tests.person.of)} · nobody yet <b>{numberWords(data.tests.nobody)}</b>
         </p>
       </SoundingsSection>
+      <NewerVersion view={data} />
       {once.length > 0 && (
         <SoundingsSection title="Fails now">
           <ul className={css['plain']}>
-            {once.map((m) => (
+            {once.slice(0, MOST_FAILING).map((m) => (
               <li key={m.id} className={css['mark']}>
                 ◆ {m.name}
                 <small>{m.live ? `since ${dateWords(m.live.since)}` : 'tested by a person'}</small>
               </li>
             ))}
           </ul>
+          {once.length > MOST_FAILING && (
+            <p className={css['note']}>
+              and <a href={FAILED}>{once.length - MOST_FAILING} more</a>
+            </p>
+          )}
         </SoundingsSection>
       )}
-      <NewerVersion view={data} />
     </>
   );
 }

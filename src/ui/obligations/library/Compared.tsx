@@ -37,6 +37,7 @@ export function Compared({
   const n = (of: Covered) => controls.filter((c) => covered(c) === of).length;
   return (
     <div className={css['filters']}>
+      <span aria-hidden>Compared with</span>
       <SelectField
         label="Compare with"
         value={view.other?.id ?? DONE}

@@ -11,6 +11,12 @@ export function TestWords({ measure: m }: { readonly measure: ListedMeasure }) {
         {m.live?.value == null || m.live.of === 0 ? 'nothing to count' : valueWords(m.live.value, m.live.of)}
       </>
     );
+  if (m.testedBy === 'provider')
+    return (
+      <>
+        {mark} {m.test === 'passed' ? 'passed, as providers say' : 'failed, as a provider says'}
+      </>
+    );
   if (m.test !== null)
     return (
       <>
