@@ -41,6 +41,13 @@ describe('the library that ships', () => {
     const told = newest.flatMap((f) => f.controls.map((c) => c.guidance));
     const twice = told.filter((g, i) => told.indexOf(g) !== i);
     expect(twice).toEqual([]);
+    // Two sentences at least: one that says what, one that says what it comes to.
+    const short = newest.flatMap((f) =>
+      f.controls
+        .filter((c) => (c.guidance.match(/[.!?](?:\s|$)/g) ?? []).length < 2)
+        .map((c) => `${f.id} ${c.id}`),
+    );
+    expect(short).toEqual([]);
     // The name said once more is no guidance.
     const plain = (words: string) => words.toLowerCase().replace(/[^a-z]/g, '');
     const same = newest.flatMap((f) => f.controls.filter((c) => plain(c.name) === plain(c.guidance)));
