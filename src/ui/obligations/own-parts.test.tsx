@@ -12,6 +12,7 @@ import { NewerVersion } from './assessments/NewerVersion.tsx';
 import { NextTable } from './assessments/NextTable.tsx';
 import { TakeFramework } from './library/TakeFramework.tsx';
 import { Comments } from './measures/Comments.tsx';
+import { LiveTestSection, thresholdWords } from './measures/LiveTestSection.tsx';
 import { FreezeFigure } from './measures/FreezeFigure.tsx';
 
 const t = sheetTest('/obligations');
@@ -213,6 +214,29 @@ describe('a measure', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Say it' }));
     await waitFor(() => expect(t.sent().at(-1)?.body).toEqual({ said: 'Yes.' }));
   });
+
+  it('tested by the program says by which figure, up to where it is right, and where its rows are', async () => {
+    t.answers['GET /api/figures'] = [
+      {
+        ...{ id: 'a.b', name: 'Leaks', definition: 'Trackers.', unit: 'tracker', link: '/websites' },
+        days: [
+          { day: '2026-11-29', value: 3, of: 9 },
+          { day: '2026-11-30', value: 1, of: 9 },
+        ],
+      },
+    ];
+    t.show(<LiveTestSection test={{ figure: 'a.b', atMost: 0 }} />);
+    expect((await screen.findByRole('link', { name: 'Leaks' })).getAttribute('href')).toBe('/websites');
+    screen.getByText(/right up to 0\./);
+    screen.getByText('Trackers.');
+  });
+
+  it.each([
+    [{ figure: 'a', atMost: 5 }, 'up to 5'],
+    [{ figure: 'a', atLeast: 1 }, 'from 1'],
+    [{ figure: 'a', atLeast: 0.9, share: true as const }, 'from 90% of all'],
+    [{ figure: 'a', atMost: 0.05, share: true as const }, 'up to 5% of all'],
+  ])('of %j is right %s', (test, words) => expect(thresholdWords(test)).toBe(words));
 
   it('keeps a figure as it shows now', async () => {
     t.answers['GET /api/figures'] = [

@@ -106,10 +106,11 @@ export function useAssessableSystems() {
   });
 }
 
-/** Figures of the program with their last days. */
-export function useFrozenFigures() {
+/** Figures of the program with their last 90 days. */
+export function useTestedFigures() {
   return useQuery({
-    queryKey: ['figures-to-freeze'],
-    queryFn: () => request<AnswerOf<typeof figuresApi.GET>>('GET', `/api/figures${queryString({ days: 7 })}`),
+    queryKey: ['tested-figures'],
+    queryFn: () =>
+      request<AnswerOf<typeof figuresApi.GET>>('GET', `/api/figures${queryString({ days: 90 })}`),
   });
 }

@@ -5,12 +5,12 @@ import { ChoiceField } from '../../parts/ChoiceField.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { useSending } from '../../parts/use-sending.ts';
-import { useFrozenFigures } from '../use-obligations.ts';
+import { useTestedFigures } from '../use-obligations.ts';
 import css from '../obligations.module.css';
 
 /** Keeps a figure of the program as it shows now: what it shows later does not change the evidence. */
 export function FreezeFigure({ path, onClose }: { readonly path: string; readonly onClose: () => void }) {
-  const figures = useFrozenFigures();
+  const figures = useTestedFigures();
   const [figure, setFigure] = useState('');
   const [until, setUntil] = useState('');
   const { busy, refused, error, send } = useSending();

@@ -14,6 +14,7 @@ import { effortWords, pointsWords } from '../obligation-words.ts';
 import { useMeasure, useWorkPeople } from '../use-obligations.ts';
 import { Comments } from './Comments.tsx';
 import { EvidenceList } from './EvidenceList.tsx';
+import { LiveTestSection } from './LiveTestSection.tsx';
 import { TestWords } from './TestWords.tsx';
 import css from '../obligations.module.css';
 
@@ -45,6 +46,7 @@ export function MeasureSheet({ id }: { readonly id: string }) {
         }
       />
       <Work view={view.data} content={work.query.data.content} save={work.save} people={people.data} />
+      {measure.test && <LiveTestSection test={measure.test} />}
       <h2 className={css['heading']}>What it takes</h2>
       <ol className={css['steps']}>
         {measure.steps.map((s) => (
