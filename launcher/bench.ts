@@ -18,7 +18,7 @@ const BENCHES = [
   'obligations',
 ] as const;
 /** Those that need a database. */
-const STORED: readonly string[] = ['desk', 'survey', 'explorer', 'retention'];
+const STORED: readonly string[] = ['desk', 'survey', 'explorer', 'retention', 'obligations'];
 
 /** Figures, one JSON line each, side by side in one run. */
 export async function bench(name: string | undefined): Promise<number> {

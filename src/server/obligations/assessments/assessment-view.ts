@@ -149,12 +149,13 @@ const MOST_NEXT = 60;
 /** Throws a RefusedError (404). */
 export async function viewAssessment(ctx: Context, id: number): Promise<AssessmentView> {
   const standing = await readStanding(ctx.store, ctx.now());
-  const inAll = assessAll(standing);
-  const found = inAll.find((a) => a.assessment.id === id);
+  const cycle = standing.assessments.find((a) => a.id === id)?.cycleId;
+  if (cycle === undefined) throw notFound('assessment');
+  const inCycle = assessAll(standing, cycle);
+  const found = inCycle.find((a) => a.assessment.id === id);
   if (!found) throw notFound('assessment');
   const { assessment, readiness } = found;
   const { framework, cycleId } = assessment;
-  const inCycle = inAll.filter((a) => a.assessment.cycleId === cycleId);
   const days = await ctx.store.all(
     z.object({ day: z.string(), given: Count, applicable: Count }),
     "SELECT DATE_FORMAT(day, '%Y-%m-%d') AS day, given, applicable FROM assessment_day WHERE assessment_id = ? ORDER BY day",

@@ -12,7 +12,8 @@ import { evidenceIn, type ListedEvidence } from '../work/evidence.ts';
 /** Throws a RefusedError (404). */
 export async function proofOf(ctx: Context, id: number): Promise<Proof> {
   const standing = await readStanding(ctx.store, ctx.now());
-  const found = assessAll(standing).find((a) => a.assessment.id === id);
+  const cycle = standing.assessments.find((a) => a.id === id)?.cycleId;
+  const found = assessAll(standing, cycle).find((a) => a.assessment.id === id);
   if (!found) throw notFound('assessment');
   const { assessment, readiness } = found;
   const { framework, content, cycleId } = assessment;
