@@ -102,8 +102,50 @@ it('follows the library, what other sites decided, and a gate that works', () =>
 });
 
 it('takes what comes with every choice for the memory of it', () => {
-  const kept = (['refused', 'accepted', 'chosen'] as const).map((visitor) => ({ visitor, lifetime: YEAR }));
+  const kept = (['refused', 'accepted', 'chosen'] as const).map((visitor, i) => ({
+    ...{ visitor, lifetime: YEAR, valueLength: 8 + i },
+  }));
   expect(propose(tracker({ name: 'kept' }, ...kept)).purpose).toBe('essential');
+});
+
+it('does not take what begins with any answer for the memory of it', () => {
+  const cause = [
+    { what: 'page' as const, url: 'https://a.example/' },
+    { what: 'script' as const, url: 'https://w.other.example/w.js' },
+  ];
+  const both = (more: object) =>
+    (['refused', 'accepted'] as const).map((visitor) => ({ visitor, lifetime: YEAR, ...more }));
+  // The same identifier for both, another company's script, and a request: none of them is the answer.
+  for (const seen of [
+    tracker({ name: 'vz_*' }, ...both({})),
+    tracker({ name: 'kept' }, ...both({ cause, valueBits: 4 })),
+    tracker({ kind: 'request', name: '/q', host: 'a.example' }, ...both({ valueBits: 0 })),
+  ]) {
+    const { purpose, reasons } = propose(seen);
+    expect(reasons.map((r) => r.words)).not.toContain(
+      'It comes with the choice itself, and differs with the answer',
+    );
+    expect(purpose).not.toBe('essential');
+  }
+});
+
+it('takes first-party storage that another company’s script wrote for that company’s', () => {
+  const cause = [
+    { what: 'page' as const, url: 'https://a.example/' },
+    { what: 'script' as const, url: 'https://w.other.example/w.js' },
+  ];
+  const reasons = (more: object) => propose(tracker({ name: 'q' }, { lifetime: YEAR, ...more })).reasons;
+  expect(reasons({ cause }).map((r) => r.words)).toContain('Another company sets it');
+  expect(reasons({}).map((r) => r.words)).not.toContain('Another company sets it');
+});
+
+test.each([
+  ['vz_4b91ad', 'ad'],
+  ['x9ad2k7ab', 'ad'],
+  ['p_ab12cd34', 'ab'],
+])('reads no word out of the random part of %s', (name, word) => {
+  const words = propose(tracker({ name })).reasons.map((r) => r.words);
+  expect(words.filter((w) => w.includes(`“${word}”`))).toEqual([]);
 });
 
 it('lets what is unsorted follow its company, but not where the company does several things', () => {

@@ -1,6 +1,6 @@
 import type { PurposeCode } from '../notice/purpose-code.ts';
 import { CLUES } from './name-clues.ts';
-import type { ObservedTracker, Sighting } from './tracker.ts';
+import { isKept, type ObservedTracker, type Sighting } from './tracker.ts';
 
 /** One thing that speaks for a purpose, in words a person can check, with its weight in log-odds. */
 export interface Reason {
@@ -226,18 +226,12 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   const { sightings, kind } = tracker;
   const longest = Math.max(...sightings.map((s) => s.lifetime ?? 0));
   const bits = Math.max(...sightings.map((s) => s.valueBits), 0);
-  const third = sightings.some((s) => s.party === 'third');
+  // What another company's script writes under the site's own name is that company's.
+  const third = sightings.some((s) => s.party === 'third') || (isKept(kind) && isWrittenByOther(tracker));
   const onlyAllowed =
     sightings.length > 0 && sightings.every((s) => s.visitor === 'accepted' || s.visitor === 'chosen');
-  const visitors = new Set(sightings.map((s) => s.visitor));
-  if (
-    !third &&
-    visitors.has('refused') &&
-    visitors.has('accepted') &&
-    !visitors.has('before') &&
-    !visitors.has('gpc')
-  )
-    add('essential', 3.6, 'It comes with the choice itself, whatever the visitor chooses');
+  if (isAnswer(tracker))
+    add('essential', 3.6, 'It comes with the choice itself, and differs with the answer');
   if (onlyAllowed) add('essential', -1.6, 'It is seen only once everything is allowed');
   if (sightings.some((s) => s.sends.length > 0)) {
     const words = `It carries what is stored as ${[...new Set(sightings.flatMap((s) => s.sends.map((x) => x.name)))].slice(0, 3).join(', ')}`;
@@ -288,6 +282,27 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   return reasons;
 }
 
+/**
+ * Whether it keeps the answer itself: stored by the site's own script with the choice and not before, and not the same
+ * whatever was answered. What merely begins with an answer is no part of it.
+ */
+function isAnswer(tracker: ObservedTracker): boolean {
+  const of = (visitor: string) => tracker.sightings.find((s) => s.visitor === visitor);
+  const [refused, accepted] = [of('refused'), of('accepted')];
+  if (!isKept(tracker.kind) || !refused || !accepted || of('before') || of('gpc')) return false;
+  if (tracker.sightings.some((s) => s.party === 'third') || isWrittenByOther(tracker)) return false;
+  const tells = refused.valueLength !== accepted.valueLength || refused.valueBits !== accepted.valueBits;
+  return tells || !isIdentifier(Math.max(refused.valueBits, accepted.valueBits));
+}
+
+/** Whether the script that wrote it comes from another site than the page. */
+function isWrittenByOther({ sightings }: ObservedTracker): boolean {
+  const cause = sightings.find((s) => s.cause.length > 0)?.cause ?? [];
+  const script = hostOf(cause.findLast((c) => c.what === 'script' || c.what === 'frame')?.url ?? '');
+  const page = hostOf(cause[0]?.url ?? '');
+  return script !== '' && page !== '' && company(script) !== company(page);
+}
+
 function requestReasons({ sightings }: ObservedTracker): Reason[] {
   const resource = sightings[0]?.resource ?? '';
   const viaScript = sightings.some((s) => s.setBy === 'script');
@@ -314,12 +329,23 @@ export function isIdentifier(bits: number): boolean {
   return bits >= 24;
 }
 
+/** Words in a name, none of them read out of what is random: `ad` in `4b91cead` is no word. */
 function nameParts(name: string): readonly string[] {
   return name
+    .split(/[^A-Za-z0-9]+/)
+    .filter((token) => !isRandom(token))
+    .join(' ')
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .toLowerCase()
     .split(/[^a-z]+/)
     .filter(Boolean);
+}
+
+/** Six or more hexadecimal digits that hold a digit, or letters and digits that change places often. */
+function isRandom(token: string): boolean {
+  if (/^(?=[a-f]*\d)[0-9a-f]{6,}$/i.test(token)) return true;
+  const changes = token.match(/[a-z](?=\d)|\d(?=[a-z])/gi)?.length ?? 0;
+  return token.length >= 8 && changes >= 3;
 }
 
 export function setByWords(sighting: Pick<Sighting, 'setBy'>): string {

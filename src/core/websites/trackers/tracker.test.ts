@@ -1,5 +1,5 @@
 import { expect, it, test } from 'vitest';
-import { lifetimeWords, requestName, stableName, valueBits } from './tracker.ts';
+import { lifetimeWords, requestName, rotatingNames, stableName, valueBits } from './tracker.ts';
 
 test.each([
   ['bs_session', 'bs_session'],
@@ -10,8 +10,30 @@ test.each([
   ['facade_decade', 'facade_decade'],
   ['1234567', '1234567'],
   ['ab1', 'ab1'],
+  ['vz_4b91ce', 'vz_*'],
+  ['vz_fadeca', 'vz_fadeca'],
+  ['a1b2c', 'a1b2c'],
 ])('%s is called %s', (name, stable) => {
   expect(stableName(name)).toBe(stable);
+});
+
+it('knows a rotating name by the others, where its own digits are letters alone', () => {
+  const names = [
+    'vz_*',
+    'vz_fadeca',
+    'vz_last',
+    'vz_fade',
+    'wz_fadeca',
+    '*_cart',
+    'decade_cart',
+    'a.b_*',
+    'axb_facade',
+  ];
+  expect([...rotatingNames(names)]).toEqual([
+    ['vz_fadeca', 'vz_*'],
+    ['decade_cart', '*_cart'],
+  ]);
+  expect(rotatingNames(['vz_fadeca', 'vz_decade'])).toEqual(new Map());
 });
 
 test.each([

@@ -121,15 +121,35 @@ export function trackerKey({ kind, name, host }: TrackerKey): string {
 }
 
 /**
- * A name with what changes from visitor to visitor replaced by `*`: UUIDs, runs of eight or more hexadecimal digits
+ * A name with what changes from visitor to visitor replaced by `*`: UUIDs, runs of six or more hexadecimal digits
  * that hold a digit, and runs of five or more decimal digits. A name of nothing else stays as it is.
  */
 export function stableName(name: string): string {
   const stable = name
     .replace(/[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/gi, '*')
-    .replace(/(?<![a-z0-9])(?=[a-f]*\d)[0-9a-f]{8,}(?![a-z0-9])/gi, '*')
+    .replace(/(?<![a-z0-9])(?=[a-f]*\d)[0-9a-f]{6,}(?![a-z0-9])/gi, '*')
     .replace(/\d{5,}/g, '*');
   return /^\**$/.test(stable) ? name : stable;
+}
+
+/**
+ * Names of one kind and host that rotate, by what they are to be called: a name with hexadecimal letters alone where
+ * others have digits (`vz_fadeca` beside `vz_*`) is one of them.
+ */
+export function rotatingNames(names: readonly string[]): ReadonlyMap<string, string> {
+  const starred = [...new Set(names)].filter((n) => n.includes('*'));
+  const found = new Map<string, string>();
+  for (const pattern of starred) {
+    const shape = new RegExp(
+      `^${pattern
+        .split('*')
+        .map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
+        .join('[0-9a-f]{6,}')}$`,
+      'i',
+    );
+    for (const name of names) if (!name.includes('*') && shape.test(name)) found.set(name, pattern);
+  }
+  return found;
 }
 
 /** The path of a request as a name: no query, and segments that look like identifiers as `*`. */

@@ -4,6 +4,7 @@ import { logFailure } from '../../processes/failure-log.ts';
 import {
   MOMENTS,
   requestName,
+  rotatingNames,
   stableName,
   boundedKey,
   trackerKey,
@@ -356,14 +357,42 @@ interface At {
 
 /** Joins the sightings of several visitors into trackers. */
 export function joinSightings(lists: readonly (readonly Sighted[])[]): readonly ObservedTracker[] {
-  const joined = new Map<string, { key: TrackerKey; sightings: Sighting[] }>();
-  for (const { sighting, ...key } of lists.flat()) {
+  const joined = new Map<string, { key: TrackerKey; sightings: Map<Visitor, Sighting> }>();
+  const all = lists.flat();
+  const called = rotating(all);
+  for (const { sighting, ...seen } of all) {
+    const key = { ...seen, name: called(seen) };
     const id = trackerKey(key);
-    const known = joined.get(id);
-    if (known) known.sightings.push(sighting);
-    else joined.set(id, { key, sightings: [sighting] });
+    const known = joined.get(id) ?? { key, sightings: new Map<Visitor, Sighting>() };
+    joined.set(id, known);
+    const before = known.sightings.get(sighting.visitor);
+    known.sightings.set(sighting.visitor, before ? asOne(before, sighting) : sighting);
   }
-  return [...joined.values()].map(({ key, sightings }) => ({ ...key, sightings }));
+  return [...joined.values()].map(({ key, sightings }) => ({ ...key, sightings: [...sightings.values()] }));
+}
+
+/** What each is called, once all names of its kind and host are known. */
+function rotating(all: readonly TrackerKey[]): (key: TrackerKey) => string {
+  const names = new Map<string, string[]>();
+  const place = ({ kind, host }: TrackerKey) => `${kind}\n${host}`;
+  for (const key of all) names.set(place(key), [...(names.get(place(key)) ?? []), key.name]);
+  const called = new Map([...names].map(([at, of]) => [at, rotatingNames(of)]));
+  return (key) => called.get(place(key))?.get(key.name) ?? key.name;
+}
+
+/** Two sightings of one visitor that turn out to be of one tracker. */
+function asOne(a: Sighting, b: Sighting): Sighting {
+  const onPages = [...new Set([...a.onPages, ...b.onPages])];
+  return {
+    ...a,
+    pages: Math.max(a.pages, b.pages, onPages.length),
+    onPages: onPages.slice(0, MOST_PAGES_NAMED),
+    refused: a.refused === '' || b.refused === '' ? '' : a.refused,
+    lifetime: longest(a.lifetime, b.lifetime),
+    valueLength: Math.max(a.valueLength, b.valueLength),
+    valueBits: Math.max(a.valueBits, b.valueBits),
+    sends: [...a.sends, ...b.sends].slice(0, MOST_SENT),
+  };
 }
 
 function longest(a: number | null, b: number | null): number | null {
