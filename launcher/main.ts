@@ -1,3 +1,4 @@
+import { SWEEP_HELP } from '../src/server/websites/sweeps/sweep-help.ts';
 import { addAccountCommand, resetPasswordCommand } from './account-command.ts';
 import { bench } from './bench.ts';
 import { start } from './start.ts';
@@ -63,6 +64,12 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'bench':
       return bench(rest[0]);
     case 'sweep':
+      // Told without building anything.
+      if (rest.includes('--help') || rest.includes('-h')) {
+        process.stdout.write(SWEEP_HELP);
+        return 0;
+      }
+      return runOnce(command, rest);
     case 'detect':
     case 'stamp':
     case 'retention':

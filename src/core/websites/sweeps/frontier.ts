@@ -32,6 +32,11 @@ export class Frontier {
     readonly allows: (url: string) => boolean = () => true,
   ) {}
 
+  /** Pages that wait to be seen. */
+  get left(): number {
+    return this.#queue.length;
+  }
+
   /** `true` when the address is new, in scope and within the limits. */
   add(href: string, base: string, depth: number): boolean {
     const url = pageAddress(href, base, this.host);

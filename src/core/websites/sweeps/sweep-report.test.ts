@@ -9,6 +9,7 @@ import { tracker } from '../trackers/tracker.fixture.ts';
 const VISITORS_OF = (['before', 'refused', 'accepted'] as const).map((visitor) => ({
   visitor,
   tried: visitor !== 'refused',
+  incomplete: false,
   operated: null,
   pages: [{ url: 'https://a.example/', status: 200, note: '' }],
   picture: null,
@@ -25,7 +26,10 @@ const uid = tracker(
 );
 const refused = tracker({ name: 'old', host: 'stats.b.example' }, { party: 'third', refused: 'SameSite' });
 const session = tracker({ name: 'sid' }, { setBy: 'http' });
-const report = (decided: string | null = null) =>
+const report = (
+  decided: string | null = null,
+  incomplete: (v: { readonly visitor: string }) => boolean = () => false,
+) =>
   sweepReport({
     site: 'a.example',
     startUrl: 'https://a.example/',
@@ -34,7 +38,7 @@ const report = (decided: string | null = null) =>
     state: 'complete',
     terms: { region: 'DK', chosen: [] },
     purposes: FIRST_PURPOSES,
-    visitors: VISITORS_OF,
+    visitors: VISITORS_OF.map((v) => ({ ...v, incomplete: incomplete(v) })),
     notes: [],
     trackers: [session, refused, uid].map((t) => ({
       tracker: t,
@@ -71,7 +75,26 @@ describe('the report of a sweep', () => {
       law: expect.stringContaining('art. 5(3)'),
     });
     expect(rest.find((t) => t.name === 'old')).toMatchObject({ attempts: ['before'], leaks: [] });
-    expect(report().counts).toEqual({ pages: 1, trackers: 3, leaks: 1, unsorted: 0, attempts: 1 });
+    expect(report().counts).toEqual({
+      pages: 1,
+      trackers: 3,
+      leaks: 1,
+      presumed: 0,
+      unsorted: 0,
+      attempts: 1,
+    });
+  });
+
+  it('says nothing of what a visitor had no time to walk to', () => {
+    const cut = report(null, (v) => v.visitor === 'accepted');
+    const old = cut.trackers.find((t) => t.name === 'old');
+    expect(old?.states).toEqual(['before']);
+    expect(Object.keys(old?.verdicts ?? {})).toEqual(['before']);
+    // What it did see stands.
+    expect(Object.keys(cut.trackers.find((t) => t.name === 'uid')?.verdicts ?? {})).toEqual([
+      'before',
+      'accepted',
+    ]);
   });
 
   it('takes a decision before a proposal, and changes its digest with every word', () => {

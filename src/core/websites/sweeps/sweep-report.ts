@@ -59,9 +59,9 @@ const ReportSighting = z.strictObject({
 });
 
 const ReportVerdict = z.strictObject({
-  verdict: z.enum(['not seen', 'allowed', 'attempt', 'unsorted', 'leak']),
+  verdict: z.enum(['not seen', 'allowed', 'attempt', 'unsorted', 'presumed leak', 'leak']),
   why: z.string(),
-  law: z.string().describe('the rule that a leak breaks; empty otherwise'),
+  law: z.string().describe('the rule that a leak, also a presumed one, breaks; empty otherwise'),
 });
 
 const ReportTracker = z.strictObject({
@@ -82,6 +82,7 @@ const ReportTracker = z.strictObject({
   states: Visitors.describe('the visitors that saw it, attempts included'),
   attempts: Visitors.describe('those of them for whom the browser refused it every time'),
   leaks: Visitors,
+  presumed: Visitors.describe('those for whom it leaks unless it is essential, which nobody has said'),
   verdicts: z.partialRecord(z.enum(VISITORS), ReportVerdict),
   purpose: z.string().nullable().describe('decided by a person, or else proposed; null where neither'),
   decided: z.boolean(),
@@ -96,7 +97,7 @@ const ReportTracker = z.strictObject({
 /** What a sweep found, as it is exported and as the command line writes it. */
 export const SweepReport = z.strictObject({
   format: z.literal('yare-sweep-report'),
-  version: z.literal(1),
+  version: z.literal(2),
   site: z.string().describe('host, with its port where that is not the scheme’s own'),
   startUrl: z.string(),
   startedAt: z.iso.datetime(),
@@ -113,6 +114,9 @@ export const SweepReport = z.strictObject({
     z.strictObject({
       visitor: z.enum(VISITORS),
       tried: z.boolean().describe('false where no notice was found to make the choice on'),
+      incomplete: z
+        .boolean()
+        .describe('its time ended before it had seen all pages: what it did not see has no verdict'),
       operated: z.string().nullable().describe('what the choice was made on, and what was pressed'),
       pages: z.array(z.strictObject({ url: z.string(), status: z.int().nullable(), note: z.string() })),
       picture: z.string().nullable().describe('SHA-256 of the picture of the start page, hexadecimal'),
@@ -123,6 +127,9 @@ export const SweepReport = z.strictObject({
     pages: z.int(),
     trackers: z.int(),
     leaks: z.int(),
+    presumed: z
+      .int()
+      .describe('trackers that leak for nobody for certain, and for somebody unless they are essential'),
     unsorted: z.int(),
     attempts: z.int(),
   }),
@@ -151,11 +158,21 @@ export interface ReportInput {
 export function sweepReport(input: ReportInput): SweepReport {
   const { terms, purposes } = input;
   const tried = input.visitors.filter((v) => v.tried).map((v) => v.visitor);
+  const incomplete = input.visitors.filter((v) => v.incomplete).map((v) => v.visitor);
   const trackers = input.trackers
-    .map((t) => reportTracker(t, tried, terms, purposes))
+    .map((t) =>
+      reportTracker(
+        t,
+        // What a visitor did not walk to says nothing of it.
+        tried.filter((v) => !incomplete.includes(v) || t.tracker.sightings.some((s) => s.visitor === v)),
+        terms,
+        purposes,
+      ),
+    )
     .toSorted(
       (a, b) =>
         Math.sign(b.leaks.length) - Math.sign(a.leaks.length) ||
+        Math.sign(b.presumed.length) - Math.sign(a.presumed.length) ||
         compare(a.host, b.host) ||
         compare(a.name, b.name) ||
         compare(a.kind, b.kind),
@@ -163,7 +180,7 @@ export function sweepReport(input: ReportInput): SweepReport {
   const { regime, law } = regimeOf(terms.region);
   return {
     format: 'yare-sweep-report',
-    version: 1,
+    version: 2,
     site: input.site,
     startUrl: input.startUrl,
     startedAt: input.startedAt.toISOString(),
@@ -180,6 +197,7 @@ export function sweepReport(input: ReportInput): SweepReport {
       pages: new Set(input.visitors.flatMap((v) => v.pages.map((p) => p.url))).size,
       trackers: trackers.length,
       leaks: trackers.filter((t) => t.leaks.length > 0).length,
+      presumed: trackers.filter((t) => t.leaks.length === 0 && t.presumed.length > 0).length,
       unsorted: trackers.filter((t) => t.purpose === null).length,
       attempts: trackers.filter((t) => t.attempts.length === t.states.length).length,
     },
@@ -215,6 +233,7 @@ function reportTracker(
     states: sightings.map((s) => s.visitor),
     attempts: sightings.filter((s) => s.refused).map((s) => s.visitor),
     leaks: of('leak'),
+    presumed: of('presumed leak'),
     verdicts: Object.fromEntries(
       Object.entries(verdicts).map(([v, verdict]) => [
         v,

@@ -52,11 +52,23 @@ describe('a verdict', () => {
     ['not seen', measurement, undefined, 1, 'not seen'],
     ['an attempt that the browser refused', measurement, sighting({ refused: 'csp' }), 1, 'attempt'],
     ['an attempt where it may', essential, sighting({ refused: 'csp' }), 1, 'allowed'],
-    ['no purpose, perhaps essential', null, sighting(), 0.5, 'unsorted'],
+    ['no purpose, perhaps essential', null, sighting(), 0.5, 'presumed leak'],
+    ['no purpose, nearly surely essential', null, sighting(), 0.99, 'presumed leak'],
     ['no purpose, hardly essential', null, sighting(), 0.05, 'leak'],
     ['no purpose, all allowed', null, sighting({ visitor: 'accepted' }), 0.05, 'unsorted'],
   ] as const)('%s', (_words, purpose, seen, share, verdict) => {
     expect(judge(purpose ?? null, seen, dk, share).verdict).toBe(verdict);
+  });
+
+  it('of what has no purpose says how likely it is that it is essential, and by which law that counts', () => {
+    expect(judge(null, sighting(), dk, 0.4)).toMatchObject({
+      why: expect.stringContaining('unless it is essential, which is 40% likely'),
+      law: regimeOf('DK').law,
+    });
+    // Where the law lets it run until refused, only a refusal makes it one.
+    const us = terms('US');
+    expect(judge(null, sighting(), us, 0.4).verdict).toBe('unsorted');
+    expect(judge(null, sighting({ visitor: 'refused' }), us, 0.4).verdict).toBe('presumed leak');
   });
 
   it('is told for each visitor that was tried, and for no other', () => {

@@ -1,7 +1,7 @@
 import type { Purpose } from '../notice/purpose.ts';
 import { regimeOf, type Region } from '../notice/region.ts';
 import type { Sighting } from './tracker.ts';
-import { VISITOR_WORDS, type Visitor } from './visitor.ts';
+import type { Visitor } from './visitor.ts';
 
 /** What one visitor's sighting of a tracker means. */
 export type Verdict =
@@ -9,8 +9,10 @@ export type Verdict =
   | { readonly verdict: 'allowed'; readonly why: string }
   /** Tried without permission, and this browser refused it. */
   | { readonly verdict: 'attempt'; readonly why: string }
-  /** Nobody has said what it is for, so it cannot be called permitted. */
+  /** Nobody has said what it is for, and it may be here whatever that is. */
   | { readonly verdict: 'unsorted'; readonly why: string }
+  /** Nobody has said what it is for, and only what is essential may be here: a leak, unless it is that. */
+  | { readonly verdict: 'presumed leak'; readonly why: string; readonly law: string }
   | { readonly verdict: 'leak'; readonly why: string; readonly law: string };
 
 /** Under what a sweep is judged. */
@@ -68,8 +70,8 @@ export function permission(
 export const HARDLY_ESSENTIAL = 0.15;
 
 /**
- * What a sighting means. Without a purpose it stays `unsorted`, unless `essential`, the share of the likelihood that it
- * is essential, in [0, 1], is too small for that: whoever runs it has to show that it is.
+ * What a sighting means. What has no purpose is a presumed leak where only the essential may run, and a leak where
+ * `essential`, the share of the likelihood that it is that, in [0, 1], is very small: whoever runs it has to show that it is.
  */
 export function judge(
   purpose: Purpose | null,
@@ -88,13 +90,13 @@ export function judge(
       why: `${why} That it is essential is unlikely: ${Math.round(essential * 100)}%.`,
       law,
     };
-  if (!purpose)
+  if (!purpose && !permitted)
     return {
-      verdict: 'unsorted',
-      why: permitted
-        ? `${why} It has no purpose yet.`
-        : `Seen ${VISITOR_WORDS[seen.visitor].toLowerCase()}. Only Essential may be: say what it is for.`,
+      verdict: 'presumed leak',
+      why: `${why} It leaks unless it is essential, which is ${Math.round(essential * 100)}% likely: say what it is for.`,
+      law,
     };
+  if (!purpose) return { verdict: 'unsorted', why: `${why} It has no purpose yet.` };
   return permitted ? { verdict: 'allowed', why } : { verdict: 'leak', why, law };
 }
 

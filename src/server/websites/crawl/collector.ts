@@ -211,7 +211,9 @@ export class Collector {
         },
       });
     }
-    return sighted;
+    return joinSightings([sighted]).flatMap(({ sightings, ...key }) =>
+      sightings.map((sighting) => ({ ...key, sighting })),
+    );
   }
 
   /** Same registrable domain as the site, or not. */

@@ -5,7 +5,7 @@ import { limitNotes } from './crawl-limits.ts';
 import type { CrawlPlan } from './crawl-plan.ts';
 
 const plan = { scope: { maxPages: 50, maxDepth: 3, robotsOverride: '' }, until: 1000, pages: undefined };
-const frontier = { cut: false, known: 20, disallowed: 0, sampled: [] as unknown[] };
+const frontier = { left: 2, cut: false, known: 20, disallowed: 0, sampled: [] as unknown[] };
 const collector = { overflowed: false, unreadable: 0 };
 const notes = ({ of = {}, pages = {}, found = {}, calledOff = false, now = 0 } = {}) =>
   limitNotes(
@@ -32,6 +32,7 @@ describe('what a visitor of a site was not led to', () => {
     ['robots.txt not kept to', { of: overridden }, /not kept to: It is our own/],
     ['the same, told by who found the pages', { of: { ...overridden, pages: [] } }, undefined],
     ['time', { now: 1000 }, /time limit/],
+    ['time, where all pages were seen', { now: 1000, pages: { left: 0 } }, undefined],
     ['time, where it was called off', { now: 1000, calledOff: true }, undefined],
     ['too many trackers', { found: { overflowed: true } }, /20,000/],
     ['what made no sense', { found: { unreadable: 2 } }, /made no sense/],

@@ -2,6 +2,18 @@ import type { Frontier } from '../../../core/websites/sweeps/frontier.ts';
 import type { Collector } from './collector.ts';
 import type { CrawlPlan } from './crawl-plan.ts';
 
+/** What is told of a visitor that was not led to all pages in its time. */
+export const TIME_LIMIT = 'Stopped at the time limit; pages were left. What was not walked says nothing.';
+
+export function stoppedByTime(
+  { until }: Pick<CrawlPlan, 'until'>,
+  frontier: Pick<Frontier, 'left'> | undefined,
+  calledOff: boolean,
+  now: number,
+): boolean {
+  return now >= until && !calledOff && (frontier === undefined || frontier.left > 0);
+}
+
 /** What a visitor of the site was not led to, and why, as the officer reads it. `now` in Unix milliseconds. */
 export function limitNotes(
   plan: CrawlPlan,
@@ -10,7 +22,7 @@ export function limitNotes(
   calledOff: boolean,
   now: number,
 ): readonly string[] {
-  const { scope, until } = plan;
+  const { scope } = plan;
   const notes: string[] = [];
   if (frontier?.cut)
     notes.push(
@@ -25,7 +37,7 @@ export function limitNotes(
       `${frontier.disallowed === 1 ? '1 page was' : `${frontier.disallowed} pages were`} left out, as robots.txt asks.`,
     );
   if (scope.robotsOverride && !plan.pages) notes.push(`robots.txt was not kept to: ${scope.robotsOverride}`);
-  if (now >= until && !calledOff) notes.push('Stopped at the time limit; pages were left.');
+  if (stoppedByTime(plan, frontier, calledOff, now)) notes.push(TIME_LIMIT);
   if (collector.overflowed) notes.push('More kinds of trackers than are counted: 20,000.');
   if (collector.unreadable > 0)
     notes.push('Something on a page made no sense, and was left out of what was found.');

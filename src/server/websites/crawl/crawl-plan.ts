@@ -47,6 +47,8 @@ export interface CrawlResult {
   /** What the choice was made on; `null` when none was to be made, or nothing was there to press. */
   readonly operated: string | null;
   readonly couldChoose: boolean;
+  /** Its time ended before it had seen all pages: what it did not see may be there. */
+  readonly incomplete: boolean;
   /** The start page as this visitor sees it, a JPEG. */
   readonly picture: Buffer | undefined;
 }

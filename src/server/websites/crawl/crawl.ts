@@ -8,7 +8,7 @@ import { startVisit } from './browser/chromium.ts';
 import { addBounces, BounceLinks } from './bounce.ts';
 import { untilCalledOff } from './called-off.ts';
 import { Collector } from './collector.ts';
-import { limitNotes } from './crawl-limits.ts';
+import { limitNotes, stoppedByTime } from './crawl-limits.ts';
 import type { CrawlPlan, CrawlProgress, CrawlResult, SweptPage } from './crawl-plan.ts';
 import { clearStanding, readJar, standingBefore } from './visit/kept-before.ts';
 import { load } from './page/load-page.ts';
@@ -140,6 +140,7 @@ class Crawl {
       notes: [...this.#notes],
       operated,
       couldChoose,
+      incomplete: couldChoose && stoppedByTime(this.plan, this.#frontier, this.signal.aborted, Date.now()),
       picture: this.#picture,
     };
   }

@@ -37,7 +37,8 @@ export interface SiteProgress extends CrawlProgress {
 const MOST_BYTES = 25 * 1024 * 1024;
 
 /**
- * Sweeps a site as each visitor in turn, all of them on the pages that the first one found. `store` gets each visitor's
+ * Sweeps a site as each visitor in turn, all of them on the pages that the first one found; what time is left is shared by
+ * those still to come. `store` gets each visitor's
  * outcome as soon as it is there; it returns `false` to go no further.
  */
 export async function sweepSite(
@@ -49,7 +50,7 @@ export async function sweepSite(
   const guard = new OutboundProxy(plan.rules, MOST_BYTES);
   const proxy = { url: await guard.listen(), guard };
   const aliases = new Aliases(plan.nameServer);
-  const until = Date.now() + plan.scope.maxMinutes * 60_000;
+  const end = Date.now() + plan.scope.maxMinutes * 60_000;
   const done = plan.done?.visitors ?? [];
   let pages: readonly string[] | undefined = plan.done?.pages.length ? plan.done.pages : undefined;
   let finished = done.length;
@@ -64,7 +65,7 @@ export async function sweepSite(
           region: plan.region,
           chosen: plan.chosen,
           paths: plan.paths,
-          until,
+          until: fairShare(Date.now(), end, plan.visitors.length - finished),
           tabs: plan.tabs,
           pages,
           executable: plan.executable,
@@ -89,4 +90,9 @@ export async function sweepSite(
   } finally {
     await guard.close();
   }
+}
+
+/** Until when one of the visitors still to come may go on, so that all of them get as much of what is left. */
+export function fairShare(now: number, end: number, visitors: number): number {
+  return now + Math.max(0, end - now) / Math.max(1, visitors);
 }

@@ -1,4 +1,4 @@
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, open, readFile, rm, writeFile } from 'node:fs/promises';
 import { isIP } from 'node:net';
 import { lookup } from 'node:dns/promises';
 import { tmpdir } from 'node:os';
@@ -6,11 +6,10 @@ import { join } from 'node:path';
 import { asCommand, readArgs, UsageError } from '../../processes/command.ts';
 import { createHash } from 'node:crypto';
 import { isPublicAddress } from '../../../core/address.ts';
-import { NO_PATHS, readClickPath } from '../../../core/websites/sweeps/click-path.ts';
+import { NO_PATHS, readClickPath, type ClickPath } from '../../../core/websites/sweeps/click-path.ts';
 import { FIRST_LIBRARY, TrackerLibrary } from '../../../core/websites/trackers/known-tracker.ts';
 import { proposeAll } from '../../../core/websites/trackers/proposal.ts';
 import { FIRST_PURPOSES } from '../../../core/websites/notice/purpose.ts';
-import { PurposeCode } from '../../../core/websites/notice/purpose-code.ts';
 import { REGION_PATTERN, UNKNOWN_REGION } from '../../../core/websites/notice/region.ts';
 import { Scope } from '../../../core/websites/sweeps/scope.ts';
 import { sweepReport, type SweepReport } from '../../../core/websites/sweeps/sweep-report.ts';
@@ -21,34 +20,10 @@ import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { visitsFolder } from '../crawl/browser/confinement.ts';
 import { joinSightings } from '../crawl/collector.ts';
 import type { CrawlResult } from '../crawl/crawl-plan.ts';
-import { sweepSite } from '../crawl/sweep-site.ts';
+import { SWEEP_HELP } from './sweep-help.ts';
+import { sweepSite, type SiteProgress } from '../crawl/sweep-site.ts';
 
-export const SWEEP_HELP = `./yare sweep URL [options]
-
-  Sweeps a website without the desk or a database, and writes what it found.
-
-  --json FILE        where the report goes; - for standard output (docs/sweep-report.md describes it)
-  --visitors LIST    of ${VISITORS.join(', ')}; all of them by default
-  --region REGION    whose law holds, such as DK or US-CA; the strictest by default
-  --chosen LIST      purposes that the visitor “chosen” allows; measurement by default
-  --pages N          at most so many pages (250)
-  --minutes N        at most so many minutes (30)
-  --depth N          at most so many links from the start (12)
-  --per-shape N      at most so many pages of one shape; all by default
-  --pace MS          least milliseconds between two pages (0)
-  --include PATTERN  only pages like this, such as /offers/*; may be given again
-  --exclude PATTERN  no pages like this; may be given again
-  --start PATH       one more page to begin at; may be given again
-  --no-sitemap       follow links only
-  --no-robots WHY    do not keep to robots.txt, because …
-  --library FILE     known trackers, CSV or JSON as the desk exports them
-  --sign-in FILE, --path-accept FILE, --path-refuse FILE, --path-choose FILE
-                     recorded paths of clicks, a step a line
-  --dns HOST:PORT    the name server to ask for aliases
-  --tabs N           pages at once (2)
-
-  Ends with 0 when nothing leaks, 1 when something does, 2 when the site could not be swept.
-`;
+const PAGES_A_LINE = 10;
 
 const TEXT = { type: 'string' } as const;
 const LIST = { type: 'string', multiple: true } as const;
@@ -96,8 +71,7 @@ async function run(args: readonly string[]): Promise<number> {
   const typed = readAddress(address ?? '');
   if (!typed || positionals.length !== 1) throw new UsageError('Give the address of one website.');
   const visitors = list(values.visitors, VISITORS, 'visitors') ?? VISITORS;
-  const chosen = (values.chosen ?? 'measurement').split(',').filter(Boolean);
-  for (const code of chosen) PurposeCode.parse(code);
+  const chosen = chosenPurposes(values.chosen ?? 'measurement');
   const region = values.region ?? UNKNOWN_REGION;
   if (!REGION_PATTERN.test(region)) throw new UsageError('--region looks like DK or US-CA.');
   const scope = Scope.parse({
@@ -112,14 +86,14 @@ async function run(args: readonly string[]): Promise<number> {
     sitemap: !values['no-sitemap'],
     robotsOverride: values['no-robots'] ?? '',
   });
-  const path = async (file: string | undefined) => (file ? readClickPath(await readFile(file, 'utf8')) : []);
   const paths = {
     ...NO_PATHS,
-    signIn: await path(values['sign-in']),
-    accept: await path(values['path-accept']),
-    refuse: await path(values['path-refuse']),
-    choose: await path(values['path-choose']),
+    signIn: await pathIn('sign-in', values['sign-in']),
+    accept: await pathIn('path-accept', values['path-accept']),
+    refuse: await pathIn('path-refuse', values['path-refuse']),
+    choose: await pathIn('path-choose', values['path-choose']),
   };
+  if (values.json && values.json !== '-') await refuseUnwritable(values.json);
   const library = new TrackerLibrary([
     ...(values.library ? readKnownTrackers(values.library, await readFile(values.library)) : []),
     ...FIRST_LIBRARY,
@@ -134,6 +108,16 @@ async function run(args: readonly string[]): Promise<number> {
   const stop = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort('cancelled'));
   const quiet = !process.stderr.isTTY;
+  let told = '';
+  /** A line for each visitor and every ten pages of it. */
+  const toldInLines = (p: SiteProgress) => {
+    const at = `${p.visitor} ${Math.floor(p.pages / PAGES_A_LINE)}`;
+    if (at === told) return;
+    told = at;
+    process.stderr.write(
+      `visitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers\n`,
+    );
+  };
   try {
     await sweepSite(
       {
@@ -152,7 +136,8 @@ async function run(args: readonly string[]): Promise<number> {
       },
       stop.signal,
       (p) => {
-        if (!quiet)
+        if (quiet) toldInLines(p);
+        else
           process.stderr.write(
             `\rvisitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers   `,
           );
@@ -175,7 +160,13 @@ async function run(args: readonly string[]): Promise<number> {
   toldOn.write(summary(report));
   const reached = results.some((r) => r.pages.some((p) => p.status !== null && p.status < 400));
   if (!reached || stop.signal.aborted) return 2;
-  return report.counts.leaks > 0 ? 1 : 0;
+  return sweepExit(report);
+}
+
+/** 0 when all was tried and nothing leaks, 1 when something leaks, 3 when nothing was seen to and not all could be tried. */
+export function sweepExit({ counts, visitors }: Pick<SweepReport, 'counts' | 'visitors'>): 0 | 1 | 3 {
+  if (counts.leaks > 0) return 1;
+  return visitors.every((v) => v.tried && !v.incomplete) ? 0 : 3;
 }
 
 function reportOf(
@@ -199,6 +190,7 @@ function reportOf(
     visitors: results.map((r) => ({
       visitor: r.visitor,
       tried: r.couldChoose,
+      incomplete: r.incomplete,
       operated: r.operated,
       pages: r.pages.map((p) => ({ ...p })),
       picture: r.picture ? createHash('sha256').update(r.picture).digest('hex') : null,
@@ -220,11 +212,17 @@ function reportOf(
 function summary(report: SweepReport): string {
   const { counts } = report;
   const lines = [
-    `${report.site}: ${counts.pages} pages, ${counts.trackers} trackers, ${counts.leaks} leaks, ${counts.unsorted} not sorted (${report.region}, ${report.regime})`,
+    `${report.site}: ${counts.pages} pages, ${counts.trackers} trackers, ${counts.leaks} leaks, ${counts.presumed} more unless they are essential, ${counts.unsorted} not sorted (${report.region}, ${report.regime})`,
     ...report.notes.map((n) => `○ ${n.visitor ? `${n.visitor}: ` : ''}${n.words}`),
     ...report.trackers
       .filter((t) => t.leaks.length > 0)
-      .map((t) => `◆ ${t.kind} ${t.name} of ${t.host}, ${t.purpose}: ${t.leaks.join(', ')}`),
+      .map((t) => `◆ ${t.kind} ${t.name} of ${t.host}, ${t.purpose ?? 'unsorted'}: ${t.leaks.join(', ')}`),
+    ...report.trackers
+      .filter((t) => t.leaks.length === 0 && t.presumed.length > 0)
+      .map(
+        (t) =>
+          `◈ ${t.kind} ${t.name} of ${t.host}, unsorted: ${t.presumed.join(', ')}, unless it is essential`,
+      ),
   ];
   // Names come from the site: nothing in them may steer a terminal.
   return `${lines.map((l) => l.replace(/\p{Cc}/gu, '�')).join('\n')}\n`;
@@ -243,6 +241,42 @@ function list(text: string | undefined, allowed: readonly Visitor[], name: strin
   if (wrong !== undefined || given.length === 0)
     throw new UsageError(`--${name} takes some of ${allowed.join(', ')}; “${wrong ?? ''}” is none.`);
   return allowed.filter((v) => given.includes(v));
+}
+
+/** A recorded path in a file. Throws an Error that names the option, the file and the line. */
+async function pathIn(option: string, file: string | undefined): Promise<ClickPath> {
+  if (file === undefined) return [];
+  try {
+    return readClickPath(await readFile(file, 'utf8'));
+  } catch (error) {
+    throw new Error(`--${option}: ${file}: ${(error as Error).message}`, { cause: error });
+  }
+}
+
+/** Throws an Error where a report could not be written, before anything is swept for it. */
+async function refuseUnwritable(file: string): Promise<void> {
+  try {
+    await (await open(file, 'a')).close();
+  } catch (error) {
+    throw new Error(`--json: “${file}” cannot be written: ${(error as Error).message}`, { cause: error });
+  }
+}
+
+/** Codes or names of purposes, in any case. Throws a UsageError for one that there is not. */
+export function chosenPurposes(text: string): readonly string[] {
+  return text
+    .split(',')
+    .map((t) => t.trim())
+    .filter((t) => t !== '')
+    .map((t) => {
+      const wanted = t.toLowerCase();
+      const found = FIRST_PURPOSES.find((p) => p.code === wanted || p.name.toLowerCase() === wanted);
+      if (!found)
+        throw new UsageError(
+          `--chosen takes some of ${FIRST_PURPOSES.map((p) => p.code).join(', ')}; “${t}” is none.`,
+        );
+      return found.code;
+    });
 }
 
 /** Whoever sweeps from the command line may sweep their own machine and network. */

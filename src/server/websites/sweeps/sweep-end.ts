@@ -105,6 +105,7 @@ export async function sealFindings(
   const site = await findSiteById(tx, sweep.site_id);
   const pages = await allPages(tx, sweep.id);
   const pictures = await pictureDigests(tx, sweep.id);
+  const incomplete = new Set(sweep.notes.filter((n) => n.incomplete).map((n) => n.visitor));
   const untried = new Set(sweep.notes.filter((n) => n.untried).map((n) => n.visitor));
   const tried = sweep.visitors.filter((v) => pages.some((p) => p.visitor === v) || untried.has(v));
   const report = sweepReport({
@@ -118,6 +119,7 @@ export async function sealFindings(
     visitors: tried.map((visitor) => ({
       visitor,
       tried: !untried.has(visitor),
+      incomplete: incomplete.has(visitor),
       operated: sweep.operated[visitor] ?? null,
       pages: pages
         .filter((p) => p.visitor === visitor)

@@ -54,6 +54,8 @@ function summary(r: SweepReport): Content[] {
       { value: counts.pages, words: 'pages' },
       { value: counts.trackers, words: 'trackers' },
       { value: counts.leaks, words: counts.leaks === 1 ? 'leak' : 'leaks', mark: counts.leaks > 0 },
+      // Reports of before did not tell them apart.
+      { value: counts.presumed ?? 0, words: 'leaks unless essential' },
       { value: counts.unsorted, words: 'not sorted' },
       { value: counts.attempts, words: 'attempts refused' },
     ]),

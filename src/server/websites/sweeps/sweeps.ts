@@ -21,6 +21,8 @@ const Note = z.object({
   words: z.string(),
   /** The visitor found nothing to answer, so what it saw says nothing about its choice. */
   untried: z.boolean().optional(),
+  /** Its time ended before all pages were seen. */
+  incomplete: z.boolean().optional(),
 });
 export type SweepNote = z.infer<typeof Note>;
 

@@ -1,3 +1,4 @@
+import { TIME_LIMIT } from '../crawl/crawl-limits.ts';
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { causeKey } from '../../../core/websites/sweeps/sweep-report.ts';
@@ -42,7 +43,10 @@ export async function storeCrawl(ctx: Context, sweep: Sweep, result: CrawlResult
         picture,
         createHash('sha256').update(picture).digest(),
       ]);
-    const notes: SweepNote[] = result.notes.map((words) => ({ visitor, words }));
+    const notes: SweepNote[] = result.notes.map((words) => ({
+      ...{ visitor, words },
+      ...(result.incomplete && words === TIME_LIMIT ? { incomplete: true } : {}),
+    }));
     if (!result.couldChoose)
       notes.push({
         visitor,

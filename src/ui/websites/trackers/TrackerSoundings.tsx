@@ -35,7 +35,9 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
   const purposes = site.data.purposes;
   const leaks = VISITORS.flatMap((v) => {
     const verdict = t.verdicts[v];
-    return verdict?.verdict === 'leak' ? [{ visitor: v, ...verdict }] : [];
+    return verdict?.verdict === 'leak' || verdict?.verdict === 'presumed leak'
+      ? [{ visitor: v, ...verdict }]
+      : [];
   });
   const longest = t.sightings.toSorted((a, b) => b.cause.length - a.cause.length)[0];
   const alias = t.sightings.find((s) => s.alias)?.alias;
@@ -73,7 +75,7 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
         <SoundingsSection title="Without permission">
           {leaks.map((l) => (
             <p key={l.visitor} className={css['leak']}>
-              ◆ <b>{VISITOR_WORDS[l.visitor]}.</b> {l.why}
+              {l.verdict === 'leak' ? '◆' : '◈'} <b>{VISITOR_WORDS[l.visitor]}.</b> {l.why}
             </p>
           ))}
           <p className={css['dim']}>
@@ -82,7 +84,7 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
           </p>
         </SoundingsSection>
       )}
-      <FixPanel host={host} tracker={t} leaks={leaks.length > 0} cause={longest?.cause ?? []} />
+      <FixPanel host={host} tracker={t} leaks={leaks.some((l) => l.verdict === 'leak')} cause={longest?.cause ?? []} />
       <SoundingsSection title="Who put it there">
         {longest && longest.cause.length > 0 ? (
           <Chain cause={longest.cause} />

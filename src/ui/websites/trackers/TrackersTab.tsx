@@ -189,6 +189,11 @@ export function TrackersTab({ site }: { readonly site: SiteDetail }) {
         <span>
           <Mark verdict="allowed" /> seen, allowed
         </span>
+        {site.counts.unsorted > 0 && (
+          <span>
+            <Mark verdict="presumed leak" /> a leak, unless it is essential
+          </span>
+        )}
         {site.counts.leaks > 0 && (
           <span>
             <Mark verdict="leak" /> seen without permission
@@ -275,6 +280,7 @@ const MARKS: Readonly<Record<Verdict['verdict'], readonly [string, string]>> = {
   'not seen': ['', 'not seen'],
   allowed: ['●', 'seen, allowed'],
   leak: ['◆', 'seen without permission'],
+  'presumed leak': ['◈', 'seen without permission, unless it is essential'],
   attempt: ['△', 'tried without permission; the browser refused it'],
   unsorted: ['○', 'seen, not sorted'],
 };
