@@ -141,6 +141,8 @@ describe('a provider’s file', () => {
       /JSON/,
     );
     await expect(take({ format: 'other' })).rejects.toThrow(/no file of a provider/);
+    const large = { ...said('Wavemeter', theirs, { how: 'x' }), padding: 'x'.repeat(600_000) };
+    await expect(take(large)).rejects.toThrow(/larger than 500 kB/);
   });
 });
 

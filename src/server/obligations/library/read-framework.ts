@@ -28,6 +28,9 @@ export interface ReadFramework {
   readonly marked: { readonly sheets: readonly Sheet[]; readonly faults: readonly WorkbookFault[] } | null;
 }
 
+/** Bytes of JSON; the largest framework that ships has 100 kB. */
+const MOST_TEXT = 20e6;
+
 /** What a framework of an id may name. */
 export type AroundOf = (id: string) => Around;
 
@@ -46,6 +49,7 @@ export async function readFrameworkFile(
     }
     return ofSheets(found, aroundOf);
   }
+  if (bytes.length > MOST_TEXT) return unreadable(`It is larger than ${MOST_TEXT / 1e6} MB.`);
   let value: unknown;
   let notes: readonly string[] = [];
   try {

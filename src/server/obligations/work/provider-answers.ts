@@ -100,7 +100,14 @@ export async function takeProviderFile(
   });
 }
 
+/** The file is kept beside each measure that it speaks of. */
+const MOST_BYTES = 500_000;
+
 function parse(name: string, bytes: Buffer): ProviderFile {
+  if (bytes.length > MOST_BYTES)
+    throw new RefusedError(`“${name}” is larger than ${MOST_BYTES / 1000} kB.`, [
+      { field: 'upload', message: 'Leave what is not asked for out of it.' },
+    ]);
   let value: unknown;
   try {
     value = JSON.parse(bytes.toString('utf8').replace(/^\ufeff/, ''));
