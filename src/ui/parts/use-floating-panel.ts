@@ -21,6 +21,8 @@ export function useFloatingPanel(open: boolean, onOutside: () => void): Floating
   const { refs, floatingStyles } = useFloating({
     open,
     placement: 'bottom-start',
+    // So that a dialog that is shorter than the panel does not cut it off.
+    strategy: 'fixed',
     middleware: [offset(4), flip(), shift({ padding: 8 })],
     whileElementsMounted: autoUpdate,
   });

@@ -36,14 +36,14 @@ export function FreezeFigure({ path, onClose }: { readonly path: string; readonl
         value={figure}
         options={[
           { value: '', words: 'choose a figure' },
-          ...(figures.data ?? []).map((f) => ({ value: f.id, words: f.name, detail: f.definition })),
+          ...(figures.data ?? []).map((f) => ({ value: f.id, words: f.name })),
         ]}
         onChange={setFigure}
       />
       {error('figure') && <p role="alert">◆ {error('figure')}</p>}
       {chosen && (
         <p className={css['note']}>
-          It shows{' '}
+          {chosen.definition} It shows{' '}
           {last === undefined || last.value === null
             ? 'nothing yet'
             : `${last.value}${last.of === undefined ? '' : ` of ${last.of}`}`}
