@@ -28,7 +28,7 @@ export const CLUES: readonly NameClue[] = [
     says: 'a name of buying',
   },
   {
-    words: ['consent', 'choice', 'notice', 'gdpr'],
+    words: ['consent', 'choice', 'notice', 'gdpr', 'euconsent', 'usprivacy', 'gpp', 'tcf'],
     purpose: 'essential',
     weight: 2.2,
     says: 'a name that keeps the consent choice',

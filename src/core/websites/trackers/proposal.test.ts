@@ -129,6 +129,17 @@ it('does not take what begins with any answer for the memory of it', () => {
   }
 });
 
+it('takes the answer for itself though another company’s notice keeps it, where it differs with the answer', () => {
+  const cause = [
+    { what: 'page' as const, url: 'https://a.example/' },
+    { what: 'script' as const, url: 'https://n.notices.example/n.js' },
+  ];
+  const kept = (['refused', 'accepted'] as const).map((visitor, i) => ({
+    ...{ visitor, lifetime: YEAR, cause, valueLength: 20 + i },
+  }));
+  expect(propose(tracker({ name: 'kept' }, ...kept)).purpose).toBe('essential');
+});
+
 it('takes first-party storage that another company’s script wrote for that company’s', () => {
   const cause = [
     { what: 'page' as const, url: 'https://a.example/' },

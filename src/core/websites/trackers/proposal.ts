@@ -227,7 +227,9 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
   const longest = Math.max(...sightings.map((s) => s.lifetime ?? 0));
   const bits = Math.max(...sightings.map((s) => s.valueBits), 0);
   // What another company's script writes under the site's own name is that company's.
-  const third = sightings.some((s) => s.party === 'third') || (isKept(kind) && isWrittenByOther(tracker));
+  const third =
+    sightings.some((s) => s.party === 'third') ||
+    (isKept(kind) && isWrittenByOther(tracker) && !isAnswer(tracker));
   const onlyAllowed =
     sightings.length > 0 && sightings.every((s) => s.visitor === 'accepted' || s.visitor === 'chosen');
   if (isAnswer(tracker))
@@ -283,16 +285,18 @@ function behaviourReasons(tracker: ObservedTracker): Reason[] {
 }
 
 /**
- * Whether it keeps the answer itself: stored by the site's own script with the choice and not before, and not the same
- * whatever was answered. What merely begins with an answer is no part of it.
+ * Whether it keeps the answer itself: stored under the site's own name with the choice and not before, and not the same
+ * whatever was answered. What merely begins with an answer is no part of it. The notice may be another company's: what its
+ * script keeps has to differ with the answer. Lengths are compared, since an identifier differs between visitors anyway.
  */
 function isAnswer(tracker: ObservedTracker): boolean {
   const of = (visitor: string) => tracker.sightings.find((s) => s.visitor === visitor);
   const [refused, accepted] = [of('refused'), of('accepted')];
   if (!isKept(tracker.kind) || !refused || !accepted || of('before') || of('gpc')) return false;
-  if (tracker.sightings.some((s) => s.party === 'third') || isWrittenByOther(tracker)) return false;
-  const tells = refused.valueLength !== accepted.valueLength || refused.valueBits !== accepted.valueBits;
-  return tells || !isIdentifier(Math.max(refused.valueBits, accepted.valueBits));
+  if (tracker.sightings.some((s) => s.party === 'third')) return false;
+  const tells = refused.valueLength !== accepted.valueLength;
+  const isShort = !isIdentifier(Math.max(refused.valueBits, accepted.valueBits));
+  return tells || (isShort && !isWrittenByOther(tracker));
 }
 
 /** Whether the script that wrote it comes from another site than the page. */
