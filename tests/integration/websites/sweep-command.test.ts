@@ -106,6 +106,21 @@ it('ends with 3 when visitors could not be tried, and says which', async () => {
   expect(out.match(/Found no notice to answer/g)).toHaveLength(3);
 });
 
+it('names the file, the line and the visitor of a step that could not be done, and keeps what was found', async () => {
+  await writeFile(join(folder, 'refuse.txt'), '\n\nclick "No such button"\n');
+  const { code, out, errors } = await command(
+    ...[`leaky.localhost:${port}`, '--visitors', 'before,refused', '--json', '-'],
+    ...['--path-refuse', 'refuse.txt'],
+  );
+  expect(errors).toMatch(
+    /--path-refuse: refuse\.txt, line 3, as visitor refused: Step 1 \(click "No such button"\)/,
+  );
+  const report = SweepReport.parse(JSON.parse(out));
+  expect([report.state, report.visitors.map((v) => v.visitor)]).toEqual(['failed', ['before']]);
+  expect(report.counts.leaks).toBe(1);
+  expect(code).toBe(1);
+});
+
 it.each([
   [['nowhere.localhost:1'], /Nothing answers at this address/],
   [[], /Give the address/],

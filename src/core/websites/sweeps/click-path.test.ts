@@ -1,5 +1,5 @@
 import { describe, expect, it, test } from 'vitest';
-import { readClickPath, writeClickPath } from './click-path.ts';
+import { readClickPath, stepLines, writeClickPath } from './click-path.ts';
 
 const TEXT = `go to /account
 click "Sign in"
@@ -9,6 +9,11 @@ click button.enter
 wait for .welcome`;
 
 describe('a path of clicks', () => {
+  it('has the line of each of its steps', () => {
+    expect(stepLines('\nclick "a"\n\n  \nwait for b\n')).toEqual([2, 5]);
+    expect(stepLines(TEXT)).toHaveLength(readClickPath(TEXT).length);
+  });
+
   it('is read a step a line', () => {
     expect(readClickPath(TEXT)).toEqual([
       { act: 'go to', path: '/account' },

@@ -59,6 +59,11 @@ export function readClickPath(text: string): ClickPath {
   return ClickPath.parse(steps);
 }
 
+/** The line of each step of a path as it is written, from 1: empty lines are none. */
+export function stepLines(text: string): readonly number[] {
+  return text.split('\n').flatMap((line, i) => (line.trim() === '' ? [] : [i + 1]));
+}
+
 function readStep(act: string, rest: string): unknown {
   switch (act) {
     case 'go to':

@@ -336,7 +336,7 @@ class Crawl {
       const loaded = await load(probe, this.plan.startUrl);
       if (!loaded.sound) throw new Error(`The start page could not be loaded to sign in: ${loaded.note}`);
       await probe.settled(100, SETTLE_MS);
-      await playPath(page, this.plan.paths.signIn);
+      await playPath(page, this.plan.paths, 'signIn');
       await probe.settled(100, SETTLE_MS);
       await this.#collect(page, probe, this.plan.startUrl, []);
     } finally {

@@ -6,6 +6,7 @@ import { Aliases } from './browser/aliases.ts';
 import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { crawl } from './crawl.ts';
 import type { CrawlPlan, CrawlProgress, CrawlResult } from './crawl-plan.ts';
+import { PathError } from './visit/click-path-player.ts';
 import { OutboundProxy } from './browser/outbound-proxy.ts';
 
 export interface SitePlan {
@@ -81,7 +82,10 @@ export async function sweepSite(
           const share = (finished + Math.min(1, p.pages / Math.max(1, p.known))) / plan.visitors.length;
           progress({ ...p, visitor: finished + 1, visitors: plan.visitors.length, share });
         },
-      );
+      ).catch((error: unknown) => {
+        if (error instanceof PathError) error.visitor = visitor;
+        throw error;
+      });
       if (!(await store(result))) return;
       const seen = result.pages.filter((p) => p.status !== null && p.status < 400).map((p) => p.url);
       if (seen.length > 0) pages ??= seen;

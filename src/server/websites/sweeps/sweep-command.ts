@@ -6,7 +6,12 @@ import { join } from 'node:path';
 import { asCommand, readArgs, UsageError } from '../../processes/command.ts';
 import { createHash } from 'node:crypto';
 import { isPublicAddress } from '../../../core/address.ts';
-import { NO_PATHS, readClickPath, type ClickPath } from '../../../core/websites/sweeps/click-path.ts';
+import {
+  readClickPath,
+  stepLines,
+  type ClickPath,
+  type SitePaths,
+} from '../../../core/websites/sweeps/click-path.ts';
 import { FIRST_LIBRARY, TrackerLibrary } from '../../../core/websites/trackers/known-tracker.ts';
 import { proposeAll } from '../../../core/websites/trackers/proposal.ts';
 import { FIRST_PURPOSES } from '../../../core/websites/notice/purpose.ts';
@@ -21,6 +26,7 @@ import { visitsFolder } from '../crawl/browser/confinement.ts';
 import { joinSightings } from '../crawl/collector.ts';
 import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import { SWEEP_HELP } from './sweep-help.ts';
+import { PathError } from '../crawl/visit/click-path-player.ts';
 import { sweepSite, type SiteProgress } from '../crawl/sweep-site.ts';
 
 const PAGES_A_LINE = 10;
@@ -86,12 +92,17 @@ async function run(args: readonly string[]): Promise<number> {
     sitemap: !values['no-sitemap'],
     robotsOverride: values['no-robots'] ?? '',
   });
-  const paths = {
-    ...NO_PATHS,
+  const files = {
     signIn: await pathIn('sign-in', values['sign-in']),
     accept: await pathIn('path-accept', values['path-accept']),
     refuse: await pathIn('path-refuse', values['path-refuse']),
     choose: await pathIn('path-choose', values['path-choose']),
+  };
+  const paths: SitePaths = {
+    signIn: files.signIn.steps,
+    accept: files.accept.steps,
+    refuse: files.refuse.steps,
+    choose: files.choose.steps,
   };
   if (values.json && values.json !== '-') await refuseUnwritable(values.json);
   const library = new TrackerLibrary([
@@ -105,6 +116,7 @@ async function run(args: readonly string[]): Promise<number> {
   const startedAt = new Date();
   const results: CrawlResult[] = [];
   const profiles = await mkdtemp(join(tmpdir(), 'yare-sweep-'));
+  let stuck: PathError | undefined;
   const stop = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort('cancelled'));
   const quiet = !process.stderr.isTTY;
@@ -147,12 +159,21 @@ async function run(args: readonly string[]): Promise<number> {
         return Promise.resolve(result.pages.some((p) => p.status !== null) || !result.couldChoose);
       },
     );
+  } catch (error) {
+    // What was found before a step of a path could not be done is kept, and told.
+    if (!(error instanceof PathError)) throw error;
+    stuck = error;
   } finally {
     for (const folder of [profiles, visitsFolder(profiles)])
       await rm(folder, { recursive: true, force: true, maxRetries: 5 }).catch(() => {});
   }
   if (!quiet) process.stderr.write('\n');
-  const report = reportOf(start, startedAt, stop.signal.aborted, results, { region, chosen }, library);
+  const state = stop.signal.aborted ? 'cancelled' : stuck || results.length === 0 ? 'failed' : 'complete';
+  if (stuck)
+    process.stderr.write(
+      `◆ ${files[stuck.path].at(stuck.step)}, as visitor ${stuck.visitor ?? '?'}: ${stuck.message}\n`,
+    );
+  const report = reportOf(start, startedAt, state, results, { region, chosen }, library);
   const text = `${JSON.stringify(report, null, 2)}\n`;
   if (values.json === '-') process.stdout.write(text);
   else if (values.json) await writeFile(values.json, text);
@@ -160,7 +181,8 @@ async function run(args: readonly string[]): Promise<number> {
   toldOn.write(summary(report));
   const reached = results.some((r) => r.pages.some((p) => p.status !== null && p.status < 400));
   if (!reached || stop.signal.aborted) return 2;
-  return sweepExit(report);
+  const code = sweepExit(report);
+  return stuck && code === 0 ? 3 : code;
 }
 
 /** 0 when all was tried and nothing leaks, 1 when something leaks, 3 when nothing was seen to and not all could be tried. */
@@ -172,7 +194,7 @@ export function sweepExit({ counts, visitors }: Pick<SweepReport, 'counts' | 'vi
 function reportOf(
   start: URL,
   startedAt: Date,
-  aborted: boolean,
+  state: SweepReport['state'],
   results: readonly CrawlResult[],
   terms: { region: string; chosen: readonly string[] },
   library: TrackerLibrary,
@@ -184,7 +206,7 @@ function reportOf(
     startUrl: start.href,
     startedAt,
     finishedAt: new Date(),
-    state: aborted ? 'cancelled' : results.length > 0 ? 'complete' : 'failed',
+    state,
     terms,
     purposes: FIRST_PURPOSES,
     visitors: results.map((r) => ({
@@ -243,11 +265,22 @@ function list(text: string | undefined, allowed: readonly Visitor[], name: strin
   return allowed.filter((v) => given.includes(v));
 }
 
+interface PathFile {
+  readonly steps: ClickPath;
+  /** Where a step stands, for who has to mend it: `--path-refuse: refuse.txt, line 3`. */
+  readonly at: (step: number) => string;
+}
+
 /** A recorded path in a file. Throws an Error that names the option, the file and the line. */
-async function pathIn(option: string, file: string | undefined): Promise<ClickPath> {
-  if (file === undefined) return [];
+async function pathIn(option: string, file: string | undefined): Promise<PathFile> {
+  if (file === undefined) return { steps: [], at: () => `--${option}` };
   try {
-    return readClickPath(await readFile(file, 'utf8'));
+    const text = await readFile(file, 'utf8');
+    const lines = stepLines(text);
+    return {
+      steps: readClickPath(text),
+      at: (step) => `--${option}: ${file}, line ${lines[step - 1] ?? step}`,
+    };
   } catch (error) {
     throw new Error(`--${option}: ${file}: ${(error as Error).message}`, { cause: error });
   }

@@ -1,16 +1,29 @@
 import type { Locator, Page } from 'playwright-core';
-import type { ClickPath, ClickStep } from '../../../../core/websites/sweeps/click-path.ts';
+import type { ClickStep, SitePaths } from '../../../../core/websites/sweeps/click-path.ts';
+import type { Visitor } from '../../../../core/websites/trackers/visitor.ts';
 
 const STEP_MS = 8000;
 const CONTROLS =
   'button, a, input, label, summary, select, [role="button"], [role="link"], [role="checkbox"], [role="tab"], [onclick]';
 
 /** A step of a recorded path that could not be done; the message says which and why. */
-export class PathError extends Error {}
+export class PathError extends Error {
+  /** As whom it was tried, where that is known. */
+  visitor: Visitor | undefined;
+
+  constructor(
+    message: string,
+    readonly path: keyof SitePaths,
+    /** From 1. */
+    readonly step: number,
+  ) {
+    super(message);
+  }
+}
 
 /** Does a recorded path on the page. Throws a PathError. */
-export async function playPath(page: Page, path: ClickPath): Promise<void> {
-  for (const [i, step] of path.entries()) {
+export async function playPath(page: Page, paths: SitePaths, name: keyof SitePaths): Promise<void> {
+  for (const [i, step] of paths[name].entries()) {
     try {
       await play(page, step);
     } catch (error) {
@@ -18,6 +31,8 @@ export async function playPath(page: Page, path: ClickPath): Promise<void> {
       const on = step.act === 'go to' ? step.path : step.on;
       throw new PathError(
         `Step ${i + 1} (${step.act} ${on}) could not be done: ${timedOut ? 'nothing on the page is that within 8 seconds' : firstLine(error as Error)}.`,
+        name,
+        i + 1,
       );
     }
   }

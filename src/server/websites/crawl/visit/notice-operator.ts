@@ -32,7 +32,7 @@ export async function operateNotice(
 ): Promise<Operated> {
   const path = wish.paths[wish.choice];
   if (path.length > 0) {
-    await playPath(page, path);
+    await playPath(page, wish.paths, wish.choice);
     return { how: 'the recorded path', pressed: `${path.length} steps` };
   }
   const until = Date.now() + waitMs;
