@@ -79,6 +79,17 @@ describe('a sweep keeps to its scope', () => {
   });
 });
 
+describe('a page', () => {
+  it('is not waited for where an answer is not read, a beacon and a picture get none, or a stream stays open', async () => {
+    const result = await sweep('unread', 'before');
+    expect(paths(result)).toEqual(['/', '/two']);
+    // A picture that never came is told; nothing else was the matter.
+    const never = 'Something on it never finished loading';
+    expect(result.pages.map((p) => p.note)).toEqual([never, never]);
+    expect(cookies(result)).toEqual(['read_the_first_words']);
+  });
+});
+
 describe('notices of many makes', () => {
   it.each([
     ['shadow', 'refused', 'chose_refuse'],
@@ -199,6 +210,17 @@ function answer(request: IncomingMessage, response: ServerResponse): void {
   switch (site) {
     case 'shop':
       return void links(['/', '/private', '/about', ...Array.from({ length: 12 }, (_, i) => `/item/${i}`)]);
+    case 'unread':
+      if (url.pathname === '/drip')
+        return void response.writeHead(200, { 'content-type': 'text/plain' }).write('x'.repeat(10));
+      // Never answered.
+      if (url.pathname === '/silent') return;
+      return void html(`<a href="/two">two</a><script>
+        fetch('/drip');
+        fetch('/drip').then((r) => r.body.getReader().read()).then(() => { document.cookie = 'read_the_first_words=1'; });
+        navigator.sendBeacon('/silent');
+        new Image().src = '/silent';
+      </script>`);
     case 'members': {
       const member = /member=1/.test(request.headers.cookie ?? '');
       if (url.pathname === '/enter')

@@ -12,15 +12,18 @@ export interface Loaded {
 const PAGE_MS = 20_000;
 /** What a page holds may take longer than the page. */
 const WHOLE_MS = 8_000;
+/** Without anything asked for or written. */
+const REST_MS = 600;
 
 /**
  * Opens a page and waits for it and all that it holds. One that waits for something that never answers is stopped, and is
  * as sound as a visitor finds it.
  */
 export async function load(
-  { page, session }: Pick<PageProbe, 'page' | 'session'>,
+  probe: Pick<PageProbe, 'page' | 'session' | 'settled'>,
   url: string,
 ): Promise<Loaded> {
+  const { page, session } = probe;
   const until = Date.now() + PAGE_MS;
   let status: number | null = null;
   try {
@@ -38,7 +41,12 @@ export async function load(
       () => false,
     );
   const read = await reached('domcontentloaded', until - Date.now());
-  const whole = read && (await reached('load', WHOLE_MS));
+  // A picture that gets no answer keeps a page from being whole, and from nothing else.
+  const atRest = async () => {
+    const rests = await probe.settled(REST_MS, WHOLE_MS);
+    return rests && (await reached('load', 1));
+  };
+  const whole = read && (await Promise.race([reached('load', WHOLE_MS), atRest()]));
   if (!whole) await within(2000, session.send('Page.stopLoading'), undefined);
   const answered = status !== null && status >= 400 ? `Answered ${status}` : '';
   return { sound: true, status, note: answered || (read ? (whole ? '' : NEVER_WHOLE) : TOO_LONG) };

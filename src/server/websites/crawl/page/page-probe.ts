@@ -5,6 +5,7 @@ import { within } from '../../../processes/within.ts';
 import { CauseChains, type Initiator, type Stack } from './cause-chains.ts';
 import { hear, WorkerChannels, type Channel } from '../browser/channel.ts';
 import { FrameTree, type Place } from './frame-tree.ts';
+import { InFlight } from './in-flight.ts';
 import { Interception } from './interception.ts';
 import {
   enableNetwork,
@@ -72,7 +73,7 @@ export class PageProbe {
   readonly #chains = new CauseChains();
   readonly #writers = new Map<string, readonly Cause[]>();
   readonly #seen = new SeenList();
-  #inFlight = new Set<string>();
+  readonly #inFlight = new InFlight();
   #lastActivity = Date.now();
   #extraInfos = new Map<string, number>();
   #early: ExtraInfo[] = [];
@@ -268,13 +269,13 @@ export class PageProbe {
 
   /** Something is starting that the page does not wait for: it has not come to rest until that is under way. */
   #holdRest(id: string): void {
-    this.#inFlight.add(id);
+    this.#inFlight.begin(id);
     this.#lastActivity = Date.now();
     setTimeout(() => this.#letRest(id), WORKER_STARTS_MS);
   }
 
   #letRest(id: string): void {
-    if (!this.#inFlight.delete(id)) return;
+    if (!this.#inFlight.end(id)) return;
     // Its first requests come right after.
     this.#lastActivity = Date.now() + 60;
   }
@@ -355,9 +356,9 @@ export class PageProbe {
       const asked = this.#asked.get(scoped(e.requestId));
       const refused = NEVER_SENT[e.blockedReason ?? ''];
       if (asked && refused) asked.seen.refused = refused;
-      this.#inFlight.delete(scoped(e.requestId));
+      this.#inFlight.end(scoped(e.requestId));
       // The script of a worker is asked for by the page and finished by the worker.
-      this.#inFlight.delete(e.requestId);
+      this.#inFlight.end(e.requestId);
       this.#lastActivity = Date.now();
     };
     hear(channel, 'Network.loadingFinished', over);
@@ -381,8 +382,12 @@ export class PageProbe {
       if (worker !== undefined) this.#answeredUnasked(e, worker);
       // A stream of events never ends by itself, and film may go on for hours.
       if (/^(text\/event-stream|video\/|audio\/)/.test(e.response.mimeType))
-        this.#inFlight.delete(scoped(e.requestId));
+        this.#inFlight.end(scoped(e.requestId));
+      else this.#inFlight.answered(scoped(e.requestId), String(e.type ?? '').toLowerCase());
     });
+    hear<{ requestId: string }>(channel, 'Network.dataReceived', (e) =>
+      this.#inFlight.more(scoped(e.requestId)),
+    );
     hear<ExtraInfo>(channel, 'Network.responseReceivedExtraInfo', (e) => {
       const info = { ...e, requestId: scoped(e.requestId) };
       if (this.#asked.has(info.requestId)) this.#responseHeaders(info);
@@ -439,7 +444,7 @@ export class PageProbe {
     else if (this.#asked.size >= MOST_SEEN) this.#seen.overflowed = true;
     else {
       this.#asked.set(e.requestId, { url, hops: [url], document, initiator, top, seen });
-      this.#inFlight.add(e.requestId);
+      this.#inFlight.begin(e.requestId, resource);
     }
     this.#chains.loaded(url, { initiator, document });
     this.#add(seen);
