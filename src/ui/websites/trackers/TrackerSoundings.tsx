@@ -84,7 +84,12 @@ export function TrackerSoundings({ host, id }: { readonly host: string; readonly
           </p>
         </SoundingsSection>
       )}
-      <FixPanel host={host} tracker={t} leaks={leaks.some((l) => l.verdict === 'leak')} cause={longest?.cause ?? []} />
+      <FixPanel
+        host={host}
+        tracker={t}
+        leaks={leaks.some((l) => l.verdict === 'leak')}
+        cause={longest?.cause ?? []}
+      />
       <SoundingsSection title="Who put it there">
         {longest && longest.cause.length > 0 ? (
           <Chain cause={longest.cause} />
