@@ -28,7 +28,7 @@ function run(store: Queries, counting: Counting): Promise<number> {
   return typeof counting === 'string' ? count(store, counting) : count(store, ...counting);
 }
 
-/** So many days before, as a datetime of the store reads it: `2026-11-20 10:00:00.000`. */
+/** So many times 24 hours before. */
 export function daysBefore(now: Date, days: number): Date {
   return new Date(now.getTime() - days * 86_400_000);
 }

@@ -42,7 +42,7 @@ export interface SheetMark {
 
 const MARK = { type: 'pattern', pattern: 'solid', fgColor: { argb: 'FFF6C9B8' } } as const;
 
-/** Sheets as a workbook, headings in view; cells that are marked in colour, with a note that says why, and a list of all. */
+/** Sheets as a workbook, headings in view; cells that are marked in colour, with a note that says why. */
 export async function writeSheets(
   sheets: readonly SheetText[],
   marks: readonly SheetMark[] = [],

@@ -4,6 +4,8 @@ import type { Figure } from '../figures/figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { builtInDetectors } from '../../core/holdings/detection/library/library.ts';
 import { heightened } from '../../core/holdings/records/contradictions.ts';
+import { dayBefore } from '../../core/lens/lens-day.ts';
+import type { Lens } from '../../core/lens/lens.ts';
 import { lensText } from '../../core/lens/lens-text.ts';
 import { countFigure, daysBefore } from '../figures/count-figure.ts';
 import { RECORD_FIGURES } from './records/record-figures.ts';
@@ -32,8 +34,15 @@ function itemsWith(detectors: readonly string[], more = ''): string {
     WHERE f.rehearsed = 0 AND f.detector IN (${detectors.map((d) => `'${d}'`).join(', ')}) AND i.state <> 'gone' ${more}`;
 }
 
-const lensLink = (detectors: readonly string[]) =>
-  `/holdings?lens=${encodeURIComponent(lensText({ fact: 'data', is: 'one of', values: [...detectors] }))}`;
+const lensLink = (...all: readonly Lens[]) =>
+  `/holdings?lens=${encodeURIComponent(lensText(all.length === 1 ? (all[0] as Lens) : { all }))}`;
+const holding = (detectors: readonly string[]): Lens => ({
+  fact: 'data',
+  is: 'one of',
+  values: [...detectors],
+});
+const UNLEVELLED: Lens = { fact: 'level', is: 'unknown' };
+const UNTOUCHED = { count: 7, unit: 'years' } as const;
 
 export const HOLDINGS_FIGURES: readonly Figure[] = [
   {
@@ -130,7 +139,7 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     name: 'Items with passwords or keys in them',
     definition: 'Items in which surveys found passwords, keys or tokens.',
     unit: 'item',
-    link: lensLink(detectorsOf('credential')),
+    link: lensLink(holding(detectorsOf('credential'))),
     counts: itemsWith(detectorsOf('credential')),
     of: HELD,
   }),
@@ -141,10 +150,13 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     definition:
       'Items with data of people that were last changed more than seven years ago, whatever rules say of them.',
     unit: 'item',
-    link: '/holdings',
+    link: lensLink(
+      { fact: 'people', is: 'at least', number: 1 },
+      { fact: 'changed', is: 'longer ago than', span: UNTOUCHED },
+    ),
     counts: (now) => [
       "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone' AND people > 0 AND changed_at < ?",
-      [toDatetime(daysBefore(now, 7 * 365))],
+      [dayBefore(now.toISOString().slice(0, 10), UNTOUCHED)],
     ],
     of: "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone' AND people > 0",
   }),
@@ -155,7 +167,7 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     definition:
       'Items in which surveys found special categories of data, data on offences or of children, and that have no level.',
     unit: 'item',
-    link: '/holdings',
+    link: lensLink(holding(heightenedDetectors()), UNLEVELLED),
     counts: itemsWith(
       heightenedDetectors(),
       'AND NOT EXISTS (SELECT 1 FROM item_level l WHERE l.item_id = i.id)',
@@ -168,7 +180,7 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     name: 'Items with children’s data without a level',
     definition: 'Items in which surveys found data of children, and that have no level.',
     unit: 'item',
-    link: lensLink(detectorsOf('child')),
+    link: lensLink(holding(detectorsOf('child')), UNLEVELLED),
     counts: itemsWith(
       detectorsOf('child'),
       'AND NOT EXISTS (SELECT 1 FROM item_level l WHERE l.item_id = i.id)',

@@ -5,11 +5,13 @@ import { describe, expect, it } from 'vitest';
 import { NEW_ASSESSMENT } from '../../core/obligations/work/assessment-content.ts';
 import { PARTS } from '../../core/obligations/readiness/readiness.ts';
 import type { AssessmentView, NextView } from '../../server/obligations/assessments/assessment-view.ts';
+import type { FrameworkView } from '../../server/obligations/library/library-view.ts';
 import { AUDITOR, sheetTest } from '../../../tests/sheet.tsx';
 import { AssessmentScopeLine } from './assessments/AssessmentScopeLine.tsx';
 import { CycleActs, nextName } from './assessments/CycleActs.tsx';
 import { NewerVersion } from './assessments/NewerVersion.tsx';
 import { NextTable } from './assessments/NextTable.tsx';
+import { OwnFramework } from './library/OwnFramework.tsx';
 import { TakeFramework } from './library/TakeFramework.tsx';
 import { Comments } from './measures/Comments.tsx';
 import { LiveTestSection, thresholdWords } from './measures/LiveTestSection.tsx';
@@ -87,6 +89,27 @@ describe('a framework that is taken in', () => {
     screen.getByText('… and 2 more, in the copy.');
     screen.getByRole('button', { name: 'Save a copy with every fault marked' });
     expect(screen.getByRole('button', { name: 'Take it in' })).toHaveProperty('disabled', true);
+  });
+
+  it('is taken out only after it was asked, with its file at hand, and stays where it is used', async () => {
+    t.answers['POST /api/obligations/library/crew-code/remove'] = t.refused(
+      'Crew code is assessed in the cycle crew, 2026.',
+      [],
+    );
+    const framework = { id: 'crew-code', name: 'Crew code', version: '2026-01-01' };
+    const view = { framework, versions: ['2026-01-01'], own: { taken: [], extends: null, takes: [] } };
+    t.show(<OwnFramework view={view as unknown as FrameworkView} />);
+    await userEvent.click(screen.getByRole('button', { name: /Take this version out/ }));
+    expect(t.sent()).toEqual([]);
+    expect(screen.getByRole('link', { name: 'Save its file' })).toHaveProperty(
+      'pathname',
+      '/api/obligations/library/crew-code/export',
+    );
+    await userEvent.click(screen.getByRole('button', { name: 'Take it out' }));
+    expect(await screen.findByRole('alert')).toHaveProperty(
+      'textContent',
+      '◆ Crew code is assessed in the cycle crew, 2026.',
+    );
   });
 });
 

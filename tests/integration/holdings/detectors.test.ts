@@ -36,9 +36,10 @@ import { queueTraining, trainJob } from '../../../src/server/holdings/detection/
 import { tryDetectors } from '../../../src/server/holdings/detection/detectors/trial.ts';
 import { takeRuleBack } from '../../../src/server/rules/rule-edits.ts';
 import { moveDetector, saveDetectorDraft } from '../detector.ts';
-import { beginUpload, readUpload, takePart, UPLOAD_PART } from '../../../src/server/files/uploads.ts';
+import { beginUpload, readUpload, takePart } from '../../../src/server/files/uploads.ts';
 import { endJob, type JobKind } from '../../../src/server/jobs/runner.ts';
 import { testAccount, testContext, unique } from '../context.ts';
+import { sendFile } from '../sent-file.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());
@@ -65,19 +66,7 @@ async function put(id: string): Promise<void> {
   await moveDetector(ctx, by, id, 'put in force', (await open(id)).revision);
 }
 
-async function upload(name: string, body: string): Promise<number> {
-  const bytes = Buffer.from(body);
-  const { id } = await beginUpload(ctx, by, name, bytes.length);
-  for (let part = 0; part * UPLOAD_PART < bytes.length; part++)
-    await takePart(
-      ctx,
-      by,
-      id,
-      part,
-      bytes.subarray(part * UPLOAD_PART, (part + 1) * UPLOAD_PART).toString('base64'),
-    );
-  return id;
-}
+const upload = (name: string, body: string) => sendFile(ctx, by, name, Buffer.from(body));
 
 /** Runs the job that was queued last, as a worker would. */
 async function work(kind: JobKind): Promise<Json> {

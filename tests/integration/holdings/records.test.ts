@@ -24,7 +24,6 @@ import { acceptContradiction, checkRecords } from '../../../src/server/holdings/
 import { addSystem } from '../../../src/server/holdings/sources/systems.ts';
 import { LIMITS } from '../../../src/server/files/extract/extracted.ts';
 import { extractPdf } from '../../../src/server/files/extract/pdf.ts';
-import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
 import { csvLine } from '../../../src/server/http/csv.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { editObject, readObject } from '../../../src/server/rules/plain-object.ts';
@@ -32,6 +31,7 @@ import { readSettings } from '../../../src/server/settings.ts';
 import { ownDatabase } from '../../own-database.ts';
 import { testAccount, testContext, unique } from '../context.ts';
 import { folderSource, newSurvey, survey, tempFolder, writeFiles } from './estate.ts';
+import { sendFile } from '../sent-file.ts';
 
 const home = tempFolder();
 const ctx = {
@@ -176,12 +176,8 @@ describe('records of processing', () => {
 });
 
 describe('records from a table', () => {
-  async function send(rows: readonly (readonly string[])[]): Promise<number> {
-    const bytes = Buffer.from(rows.map((r) => csvLine(r)).join(''));
-    const { id } = await beginUpload(ctx, officer.id, 'records.csv', bytes.length);
-    await takePart(ctx, officer.id, id, 0, bytes.toString('base64'));
-    return id;
-  }
+  const send = (rows: readonly (readonly string[])[]) =>
+    sendFile(ctx, officer.id, 'records.csv', Buffer.from(rows.map((r) => csvLine(r)).join('')));
 
   it('are rehearsed, then taken all or none: some added, some changed, none taken out', async () => {
     const [kept, changed, added] = [unique('Kept'), unique('Changed'), unique('Added')];

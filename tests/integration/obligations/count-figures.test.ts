@@ -2,6 +2,9 @@ import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NEW_ACTIVITY, type ActivityContent } from '../../../src/core/holdings/records/activity.ts';
 import { AREAS } from '../../../src/server/areas.ts';
+import { askLens } from '../../../src/server/holdings/items/index/ask-lens.ts';
+import { readLens } from '../../../src/server/holdings/items/explorer.ts';
+import { touchBlocks } from '../../../src/server/holdings/items/item-blocks.ts';
 import { addActivity } from '../../../src/server/holdings/records/activities.ts';
 import { testItem, testSource } from '../holdings/estate-rows.ts';
 import { testAccount, testContext, testSite, unique } from '../context.ts';
@@ -103,9 +106,10 @@ describe('figures of the record', () => {
 });
 
 describe('figures of what is held', () => {
-  const found = async (detector: string, level: boolean) => {
-    const source = await testSource(ctx);
-    const item = await testItem(ctx, source);
+  const changed = (item: number, at: string) =>
+    ctx.store.run('UPDATE item SET people = 3, changed_at = ? WHERE id = ?', [at, item]);
+  const found = async (detector: string, level: boolean, on?: number) => {
+    const item = on ?? (await testItem(ctx, await testSource(ctx)));
     await ctx.store.run(
       'INSERT INTO finding (item_id, detector, rehearsed, version, matches, distinct_values, confidence) VALUES (?, ?, 0, 1, 1, 1, 0.9)',
       [item, detector],
@@ -126,6 +130,36 @@ describe('figures of what is held', () => {
     ['protection.by-hand-unsaid', 'email', true, [1, 1]],
   ])('%s of an item with %s, levelled: %s', async (id, detector, level, more) => {
     expect(await adds(id, () => found(detector, level))).toEqual(more);
+  });
+
+  const nothing = () => Promise.resolve();
+  it.each<[string, number, (item: number) => Promise<unknown>]>([
+    ['holdings.special-unlevelled', 2, nothing],
+    ['holdings.children-unlevelled', 1, nothing],
+    ['holdings.credentials', 1, nothing],
+    // The day itself is not longer ago than seven years.
+    ['holdings.untouched', 1, (item) => changed(item, '2019-11-29 23:59:59')],
+    ['holdings.untouched', 0, (item) => changed(item, '2019-11-30 00:00:00')],
+  ])('%s opens to just the items that it counts: %i', async (id, n, more) => {
+    const source = await testSource(ctx);
+    const shown = async () =>
+      (
+        await askLens(ctx, {
+          lens: readLens(new URLSearchParams(FIGURES.get(id)?.link.split('?')[1]).get('lens') ?? ''),
+          today: NOW.slice(0, 10),
+          sources: [String(source)],
+          ask: { what: 'figures' },
+        })
+      ).items;
+    const [counted] = await adds(id, async () => {
+      const items = [await testItem(ctx, source), await testItem(ctx, source), await testItem(ctx, source)];
+      for (const [i, detector] of ['health-condition', 'child', 'password'].entries())
+        await found(detector, false, items[i]);
+      await found('email', true, items[2]);
+      await more(items[0] ?? 0);
+      await ctx.store.transaction((tx) => touchBlocks(tx, items));
+    });
+    expect([counted, await shown()]).toEqual([n, n]);
   });
 
   it('count sources that belong to nothing, and stores that nobody sorted', async () => {

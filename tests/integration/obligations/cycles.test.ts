@@ -32,7 +32,7 @@ import { tellDueMeasures } from '../../../src/server/obligations/work/run-tests.
 import { seal } from '../../../src/server/evidence/ledger.ts';
 import { editObject, readObject } from '../../../src/server/rules/plain-object.ts';
 import { testAccount, testContext, unique } from '../context.ts';
-import { sendFile } from './sent-file.ts';
+import { sendFile } from '../sent-file.ts';
 
 const ctx = testContext();
 let [officer, doer, tester]: Account[] = [];
@@ -85,7 +85,7 @@ async function measureOf(whose: 'ours' | 'provider', nth = 0): Promise<string> {
   return found[nth] ?? '';
 }
 const file = (bytes: object | string, by = officer) =>
-  sendFile(ctx, by, 'file.json', Buffer.from(typeof bytes === 'string' ? bytes : JSON.stringify(bytes)));
+  sendFile(ctx, id(by), 'file.json', Buffer.from(typeof bytes === 'string' ? bytes : JSON.stringify(bytes)));
 
 describe('a provider’s file', () => {
   const said = (provider: string, measure: string, more: object = {}) => ({

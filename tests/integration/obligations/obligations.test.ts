@@ -12,7 +12,6 @@ import { assess, readinessOf, wholePoints } from '../../../src/core/obligations/
 import { versionDifferences } from '../../../src/core/obligations/framework/version-differences.ts';
 import type { MeasureWork } from '../../../src/core/obligations/work/measure-work.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
-import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
 import { allAssessments, ASSESSMENT } from '../../../src/server/obligations/assessments/assessment-object.ts';
 import {
   listAssessments,
@@ -38,6 +37,7 @@ import { runTests, tellDueMeasures } from '../../../src/server/obligations/work/
 import { READINESS_WEIGHTS } from '../../../src/server/obligations/readiness-weights.ts';
 import { editObject, readObject, undoEdit } from '../../../src/server/rules/plain-object.ts';
 import { testAccount, testContext, unique } from '../context.ts';
+import { sendFile } from '../sent-file.ts';
 
 const ctx = testContext();
 let [officer, doer, tester]: Account[] = [];
@@ -163,12 +163,7 @@ describe('a measure', () => {
 });
 
 describe('evidence', () => {
-  const send = async (text: string) => {
-    const bytes = Buffer.from(text);
-    const { id } = await beginUpload(ctx, doer?.id ?? 0, 'proof.txt', bytes.length);
-    await takePart(ctx, doer?.id ?? 0, id, 0, bytes.toString('base64'));
-    return id;
-  };
+  const send = (text: string) => sendFile(ctx, doer?.id ?? 0, 'proof.txt', Buffer.from(text));
 
   it('is kept as it was sent, counts until its day, and is known by its digest once it is out', async () => {
     const key = workKey(inCycle, 'keep-consent-wordings');
@@ -455,12 +450,10 @@ describe('the proof of an assessment', () => {
     await say(doer, 'write-privacy-notice', { state: 'done', how: 'On all pages.' });
     await say(tester, 'write-privacy-notice', { test: 'passed', tested: 'Read by two.' });
     const bytes = Buffer.from('the notice');
-    const { id } = await beginUpload(ctx, doer?.id ?? 0, 'notice.txt', bytes.length);
-    await takePart(ctx, doer?.id ?? 0, id, 0, bytes.toString('base64'));
+    const id = await sendFile(ctx, doer?.id ?? 0, 'notice.txt', bytes);
     await addEvidence(ctx, doer?.id ?? 0, key, { upload: id, until: null });
     // What nobody worked on yet may have a proof from before.
-    const { id: policy } = await beginUpload(ctx, doer?.id ?? 0, 'policy.txt', 2);
-    await takePart(ctx, doer?.id ?? 0, policy, 0, Buffer.from('ok').toString('base64'));
+    const policy = await sendFile(ctx, doer?.id ?? 0, 'policy.txt', Buffer.from('ok'));
     const untouched = (await viewAssessment(ctx, gdpr)).controls
       .flatMap((c) => c.measures)
       .find((m) => m.state === 'planned' && m.testedBy === 'person');

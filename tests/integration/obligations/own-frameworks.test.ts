@@ -34,7 +34,7 @@ import {
 import { editObject, readObject } from '../../../src/server/rules/plain-object.ts';
 import { ASSESSMENT } from '../../../src/server/obligations/assessments/assessment-object.ts';
 import { testAccount, testContext, unique } from '../context.ts';
-import { sendFile } from './sent-file.ts';
+import { sendFile } from '../sent-file.ts';
 
 const ctx = testContext();
 let [officer, other]: Account[] = [];
@@ -69,7 +69,7 @@ const file = (more: Partial<FrameworkFile> = {}): FrameworkFile => ({
   ...more,
 });
 const asJson = (f: unknown) => Buffer.from(JSON.stringify(f));
-const send = (bytes: Uint8Array, by = officer) => sendFile(ctx, by, 'framework.xlsx', bytes);
+const send = (bytes: Uint8Array, by = officer) => sendFile(ctx, by?.id ?? 0, 'framework.xlsx', bytes);
 async function look(bytes: Uint8Array) {
   const upload = await send(bytes);
   return { upload, ...(await previewFramework(ctx, officer?.id ?? 0, { upload, figures })) };

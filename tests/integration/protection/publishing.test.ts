@@ -19,7 +19,6 @@ import {
 } from '../../../src/server/accounts/staff/staff.ts';
 import { staffByOwner } from '../../../src/server/accounts/staff/staff-owner.ts';
 import type { Context } from '../../../src/server/context.ts';
-import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
 import { carried, chooseLevel, levelsFor } from '../../../src/server/protection/publishing/choose-level.ts';
 import { addPublication, PUBLICATION } from '../../../src/server/protection/publishing/publications.ts';
 import {
@@ -35,6 +34,7 @@ import { readSettings } from '../../../src/server/settings.ts';
 import { freshDatabase } from '../../fresh-database.ts';
 import { testAccount, unique } from '../context.ts';
 import { level, sheetFile, wordFile } from './levels.ts';
+import { sendFile } from '../sent-file.ts';
 
 let ctx: Context;
 let officer: Account;
@@ -65,12 +65,8 @@ guest@other.example;A Guest;;Guests;
 ;Crew office;;All staff;
 ;All staff;;Port operations;
 `;
-const upload = async (text: string | Buffer, name = 'people.csv') => {
-  const bytes = Buffer.from(text);
-  const { id } = await beginUpload(ctx, officer.id, name, bytes.length);
-  await takePart(ctx, officer.id, id, 0, bytes.toString('base64'));
-  return id;
-};
+const upload = (text: string | Buffer, name = 'people.csv') =>
+  sendFile(ctx, officer.id, name, Buffer.from(text));
 const read = async (text: string) => takeStaffList(ctx, officer.id, await upload(text));
 
 describe('the list of people', () => {

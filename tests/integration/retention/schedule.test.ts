@@ -3,7 +3,6 @@ import { HoldFile, judge, RetainedItem, RetentionFile } from '../../../src/core/
 import { NEW_ACTIVITY } from '../../../src/core/holdings/records/activity.ts';
 import { KEPT } from '../../../src/core/retention/rules/exception.ts';
 import { SCHEDULE_FIELDS } from '../../../src/core/retention/schedule/schedule-table.ts';
-import { beginUpload, takePart } from '../../../src/server/files/uploads.ts';
 import { addActivity } from '../../../src/server/holdings/records/activities.ts';
 import { itemRows } from '../../../src/server/holdings/items/item-rows.ts';
 import { makeException } from '../../../src/server/retention/exceptions/exceptions.ts';
@@ -23,6 +22,7 @@ import { viewSchedule } from '../../../src/server/retention/schedule/schedule.ts
 import { listRetentionRules } from '../../../src/server/retention/rules/retention-rules.ts';
 import { retentionWeighing } from '../../../src/server/retention/weighing.ts';
 import { bound, heldFiles, hold, retentionTest, rule, TODAY, type RetentionTest } from './retention.ts';
+import { sendFile } from '../sent-file.ts';
 
 let test: RetentionTest;
 let items: ReadonlyMap<string, number>;
@@ -65,11 +65,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => test.close());
 
-async function sent(name: string, bytes: Uint8Array): Promise<number> {
-  const { id } = await beginUpload(test.ctx, test.officer.id, name, bytes.length);
-  await takePart(test.ctx, test.officer.id, id, 0, Buffer.from(bytes).toString('base64'));
-  return id;
-}
+const sent = (name: string, bytes: Uint8Array) => sendFile(test.ctx, test.officer.id, name, bytes);
 const headings = Object.fromEntries(
   Object.entries(SCHEDULE_FIELDS).map(([field, { words }]) => [field, words]),
 );

@@ -103,19 +103,9 @@ function proofSheets(proof: Proof): readonly SheetText[] {
     {
       name: 'Measures',
       rows: [
-        ...[
-          [
-            'Measure',
-            'Whose',
-            'State',
-            'Why not',
-            'Done by',
-            'How',
-            'Test',
-            'Tested by',
-            'On',
-            'How it was tested',
-          ],
+        [
+          ...['Measure', 'Whose', 'State', 'Why not', 'Done by', 'How'],
+          ...['Test', 'Tested by', 'On', 'How it was tested'],
         ],
         ...measures.map((m) => [
           ...[m.measure.name, m.measure.whose, m.work.state, m.work.reason, m.doneBy, m.work.how],

@@ -90,10 +90,10 @@ export class FrameworkLibrary {
     };
   }
 
-  /** What own frameworks name and is not there, by the name of each. */
-  broken(): readonly { readonly name: string; readonly at: string; readonly message: string }[] {
-    return this.own.flatMap((f) =>
-      fileFaults(f, this.around(f.id)).map(({ at, message }) => ({ name: f.name, at, message })),
+  /** What own frameworks name and is not there, by the framework that names it. */
+  broken(): readonly { readonly by: FrameworkFile; readonly at: string; readonly message: string }[] {
+    return this.own.flatMap((by) =>
+      fileFaults(by, this.around(by.id)).map(({ at, message }) => ({ by, at, message })),
     );
   }
 

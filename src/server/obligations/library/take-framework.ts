@@ -121,7 +121,7 @@ export async function removeFramework(
       library.own.filter((f) => f !== file),
     );
     const [broken] = left.broken();
-    if (broken) throw new RefusedError(`${broken.name} takes parts of it: ${broken.message}`, [], 409);
+    if (broken) throw new RefusedError(`${broken.by.name} takes parts of it: ${broken.message}`, [], 409);
     await tx.run(
       'UPDATE own_framework SET removed_at = ? WHERE framework = ? AND version = ? AND removed_at IS NULL',
       [toDatetime(ctx.now()), id, version],
@@ -164,8 +164,8 @@ function brokenBy(library: FrameworkLibrary, file: FrameworkFile): readonly File
     return [{ at: file.id, message: 'What it takes from takes from it: it would come to itself.' }];
   return then
     .broken()
-    .filter((b) => b.name !== file.name)
-    .map((b) => ({ at: b.at, message: `${b.name}: ${b.message}` }));
+    .filter(({ by }) => by.id !== file.id)
+    .map(({ by, at, message }) => ({ at, message: `${by.name}: ${message}` }));
 }
 
 function previewOf(standing: Standing, file: FrameworkFile, notes: readonly string[]): FrameworkPreview {

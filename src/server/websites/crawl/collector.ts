@@ -377,7 +377,12 @@ export function joinSightings(lists: readonly (readonly Sighted[])[]): readonly 
 function rotating(all: readonly TrackerKey[]): (key: TrackerKey) => string {
   const names = new Map<string, string[]>();
   const place = ({ kind, host }: TrackerKey) => `${kind}\n${host}`;
-  for (const key of all) names.set(place(key), [...(names.get(place(key)) ?? []), key.name]);
+  for (const key of all) {
+    const at = place(key);
+    const of = names.get(at) ?? [];
+    of.push(key.name);
+    names.set(at, of);
+  }
   const called = new Map([...names].map(([at, of]) => [at, rotatingNames(of)]));
   return (key) => called.get(place(key))?.get(key.name) ?? key.name;
 }

@@ -1,30 +1,23 @@
+import { useState } from 'react';
 import type { FrameworkView } from '../../../server/obligations/library/library-view.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { go } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
+import { tell } from '../../desk/toasts.ts';
 import { countWords, dateWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { LIBRARY } from '../links.ts';
 import css from '../obligations.module.css';
 
 /** Of a framework of the organisation: what it takes from others, and when it was taken in. */
 export function OwnFramework({ view }: { readonly view: FrameworkView }) {
   const mayEdit = useMay('obligations.edit');
-  const { own, framework } = view;
+  const { own } = view;
+  const [removing, setRemoving] = useState(false);
   if (!own) return null;
-  const remove = async () => {
-    try {
-      await request('POST', `/api/obligations/library/${encodeURIComponent(framework.id)}/remove`, {
-        version: framework.version,
-      });
-      tell(`${framework.name} of ${dateWords(framework.version)} is out of the library.`);
-      if (view.versions.length === 1) go(LIBRARY);
-    } catch (error) {
-      tellFailure(error);
-    }
-  };
   return (
     <section>
       <h2 className={css['heading']}>Taken in</h2>
@@ -41,11 +34,40 @@ export function OwnFramework({ view }: { readonly view: FrameworkView }) {
         }))}
       />
       {mayEdit && (
-        <Button kind="quiet" onClick={() => void remove()}>
-          Take this version out of the library
+        <Button kind="quiet" onClick={() => setRemoving(true)}>
+          Take this version out of the library …
         </Button>
       )}
+      {removing && <TakeOut view={view} onClose={() => setRemoving(false)} />}
     </section>
+  );
+}
+
+/** Asks first, and offers the file by which it can be taken in again. */
+function TakeOut({ view, onClose }: { readonly view: FrameworkView; readonly onClose: () => void }) {
+  const { id, name, version } = view.framework;
+  const path = `/api/obligations/library/${encodeURIComponent(id)}`;
+  const { busy, refused, send } = useSending();
+  const remove = async () => {
+    await request('POST', `${path}/remove`, { version });
+    tell(`${name} of ${dateWords(version)} is out of the library.`);
+    onClose();
+    if (view.versions.length === 1) go(LIBRARY);
+  };
+  return (
+    <DialogForm
+      title={`Take ${name} of ${dateWords(version)} out of the library?`}
+      onClose={onClose}
+      onSubmit={() => send(remove)}
+      act="Take it out"
+      busy={busy}
+      refused={refused?.message}
+    >
+      <p className={css['note']}>
+        Nobody can assess by it any more. <a href={`${path}/export?version=${version}`}>Save its file</a> to
+        take it in again.
+      </p>
+    </DialogForm>
   );
 }
 

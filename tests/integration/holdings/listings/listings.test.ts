@@ -8,7 +8,6 @@ import type { Account } from '../../../../src/core/accounts/authority.ts';
 import type { ListingContent } from '../../../../src/core/holdings/listings/listing.ts';
 import { RefusedError } from '../../../../src/core/refusal.ts';
 import { listEntries } from '../../../../src/server/evidence/ledger.ts';
-import { beginUpload, takePart } from '../../../../src/server/files/uploads.ts';
 import { readAccount } from '../../../../src/server/holdings/listings/account-listing.ts';
 import { keepListing } from '../../../../src/server/holdings/listings/keep-listing.ts';
 import {
@@ -48,6 +47,7 @@ import { ownDatabase } from '../../../own-database.ts';
 import { testAccount, testContext, unique } from '../../context.ts';
 import { newSurvey, tempFolder, writeFiles } from '../estate.ts';
 import { testItem, testSource } from '../estate-rows.ts';
+import { sendFile } from '../../sent-file.ts';
 
 const home = tempFolder();
 let server: Server;
@@ -377,11 +377,7 @@ describe('stores', () => {
 });
 
 describe('a table', () => {
-  async function send(bytes: Buffer, name = 'stores.xlsx'): Promise<number> {
-    const { id } = await beginUpload(ctx, officer.id, name, bytes.length);
-    await takePart(ctx, officer.id, id, 0, bytes.toString('base64'));
-    return id;
-  }
+  const send = (bytes: Buffer, name = 'stores.xlsx') => sendFile(ctx, officer.id, name, bytes);
   async function workbook(rows: readonly (readonly string[])[]): Promise<Buffer> {
     const book = new ExcelJS.Workbook();
     const sheet = book.addWorksheet('Stores');

@@ -59,7 +59,6 @@ export const FRAMEWORK_FIELDS: readonly Column[] = [
 export const SHEETS = {
   families: {
     name: 'Families',
-    needed: false,
     columns: [
       column('Id', 'id', 'text', ID),
       column('Name', 'name', 'text', 'its name, in at most 120 signs'),
@@ -67,7 +66,6 @@ export const SHEETS = {
   },
   controls: {
     name: 'Controls',
-    needed: false,
     columns: [
       column('Id', 'id', 'text', `${ID}; the same from version to version`),
       column('Family', 'family', 'text', 'the id of a family'),
@@ -82,7 +80,6 @@ export const SHEETS = {
   },
   takes: {
     name: 'Takes',
-    needed: false,
     columns: [
       column('Framework', 'framework', 'text', 'the id of a framework'),
       column('Version', 'version', 'text', `${DAY}: which version of it`),
@@ -91,7 +88,6 @@ export const SHEETS = {
   },
   measures: {
     name: 'Measures',
-    needed: false,
     columns: [
       column('Id', 'id', 'text', `${ID}; none that ships has`),
       column('Name', 'name', 'text', 'what is done, in at most 160 signs'),
@@ -112,10 +108,7 @@ export const SHEETS = {
       ),
     ],
   },
-} as const satisfies Record<
-  string,
-  { readonly name: string; readonly needed: boolean; readonly columns: readonly Column[] }
->;
+} as const satisfies Record<string, { readonly name: string; readonly columns: readonly Column[] }>;
 
 export type Part = keyof typeof SHEETS;
 export const PARTS_OF_FILE = Object.keys(SHEETS) as readonly Part[];
