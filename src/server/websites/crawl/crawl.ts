@@ -12,8 +12,9 @@ import { limitNotes, stoppedByTime } from './crawl-limits.ts';
 import type { CrawlPlan, CrawlProgress, CrawlResult, SweptPage } from './crawl-plan.ts';
 import { clearStanding, readJar, standingBefore } from './visit/kept-before.ts';
 import { load } from './page/load-page.ts';
-import { operateNotice, type Operated, type Wish } from './visit/notice-operator.ts';
-import { PageProbe, Shared } from './page/page-probe.ts';
+import { operateNotice, type Operated, type Wish } from './notice/notice-operator.ts';
+import { openTab } from './page/open-tab.ts';
+import { Shared, type PageProbe } from './page/page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
 import { logFailure } from '../../processes/failure-log.ts';
 import { within } from '../../processes/within.ts';
@@ -217,13 +218,8 @@ class Crawl {
   }
 
   async #open(context: BrowserContext, mine: Set<Page>): Promise<[Page, PageProbe]> {
-    const page = await context.newPage();
-    mine.add(page);
-    const probe = await PageProbe.attach(page, { shared: this.#shared, gpc: this.plan.visitor === 'gpc' });
-    const { service } = this.plan;
-    if (service) await probe.interception.addHeaders(service.origin, service.headers);
-    if (this.plan.rewrite)
-      await probe.interception.rewritePages(new URL(this.plan.startUrl).origin, this.plan.rewrite);
+    const settings = { shared: this.#shared, gpc: this.plan.visitor === 'gpc' };
+    const { page, probe } = await openTab(context, this.plan, settings, (p) => mine.add(p));
     return [page, probe];
   }
 

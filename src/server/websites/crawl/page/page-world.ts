@@ -3,6 +3,8 @@ import { z } from 'zod';
 import type { FrameTree } from './frame-tree.ts';
 
 const NAME = 'yare';
+/** Closed shadow trees of a page that are looked into. */
+const MOST_CLOSED = 60;
 
 /**
  * Runs functions of ours in a page's frames, in a world of their own: they see the same document, and nothing that scripts
@@ -44,6 +46,41 @@ export class PageWorld {
     });
     if (exceptionDetails) throw new Error(`In the page: ${exceptionDetails.text}`);
     return shape.parse(result.value);
+  }
+
+  /** Makes the closed shadow trees of a frame known to its world, as `yareClosed`; `false` where there are none. */
+  async openClosed(frame: string): Promise<boolean> {
+    await this.session.send('DOM.enable');
+    try {
+      const { nodes } = await this.session.send('DOM.getFlattenedDocument', { depth: -1, pierce: true });
+      const closed = nodes
+        .flatMap((n) => n.shadowRoots ?? [])
+        .filter((r) => r.shadowRootType === 'closed')
+        .slice(0, MOST_CLOSED);
+      if (closed.length === 0) return false;
+      const { executionContextId } = await this.session.send('Page.createIsolatedWorld', {
+        frameId: frame,
+        worldName: NAME,
+      });
+      let kept = false;
+      for (const { backendNodeId } of closed) {
+        const resolved = await this.session
+          .send('DOM.resolveNode', { backendNodeId, executionContextId })
+          .catch(() => undefined);
+        const objectId = resolved?.object.objectId;
+        if (objectId === undefined) continue;
+        const { result } = await this.session.send('Runtime.callFunctionOn', {
+          functionDeclaration: keepClosed.toString(),
+          executionContextId,
+          arguments: [{ objectId }],
+          returnByValue: true,
+        });
+        kept = result.value === true || kept;
+      }
+      return kept;
+    } finally {
+      await this.session.send('DOM.disable').catch(() => {});
+    }
   }
 
   /**
@@ -105,6 +142,15 @@ interface Kept {
 
 /* What follows runs in the page; elements are kept in lists on the global object of the world. */
 
+/** `true` where the tree is this very document's. */
+function keepClosed(root: unknown): boolean {
+  if (!(root instanceof ShadowRoot) || root.ownerDocument !== document) return false;
+  const world = globalThis as unknown as { yareClosed?: ShadowRoot[] };
+  world.yareClosed ??= [];
+  if (!world.yareClosed.includes(root)) world.yareClosed.push(root);
+  return true;
+}
+
 function keptElement({ kept, index }: Kept): Element | undefined {
   return (globalThis as unknown as Record<string, Element[] | undefined>)[kept]?.[index];
 }
@@ -129,11 +175,12 @@ function isHitBy({ kept, index }: Kept): boolean {
   const element = (globalThis as unknown as Record<string, Element[] | undefined>)[kept]?.[index];
   if (!element) return false;
   const { x, y, width, height } = element.getBoundingClientRect();
-  let hit = Document.prototype.elementFromPoint.call(
-    document,
-    x + width / 2,
-    y + height / 2,
-  ) as Element | null;
+  const root = element.getRootNode();
+  // From within its own tree, since a closed one cannot be looked into from outside.
+  let hit =
+    root instanceof ShadowRoot
+      ? root.elementFromPoint(x + width / 2, y + height / 2)
+      : (Document.prototype.elementFromPoint.call(document, x + width / 2, y + height / 2) as Element | null);
   while (hit?.shadowRoot) {
     const inner = hit.shadowRoot.elementFromPoint(x + width / 2, y + height / 2);
     if (!inner || inner === hit) break;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { pageAddress } from '../../../../core/websites/sweeps/frontier.ts';
-import { NOTICE_PHRASES } from './notice-words.ts';
+import { NOTICE_PHRASES } from '../../../../core/websites/reading/control-words.ts';
 import type { PageProbe } from '../page/page-probe.ts';
 import { within } from '../../../processes/within.ts';
 
@@ -29,7 +29,7 @@ const Pressed = z.object({
 });
 
 /** Controls that do something for good, and those that end the visit. */
-const LEAVE_ALONE =
+export const LEAVE_ALONE =
   '\\b(log ?out|sign ?out|log ?in|sign ?in|delete|remove|buy|pay|order|book|send|submit|subscribe|unsubscribe|print|download|slet|fjern|køb|betal|bestil|ta bort|köp|beställ|löschen|kaufen|bezahlen|bestellen|abmelden|absenden)\\b';
 
 /**

@@ -2,8 +2,10 @@ import type { Page } from 'playwright-core';
 import { z } from 'zod';
 import type { SitePaths } from '../../../../core/websites/sweeps/click-path.ts';
 import type { Choice } from '../../../../core/websites/trackers/visitor.ts';
-import { playPath } from './click-path-player.ts';
-import { NOTICE_WORDS, plainWords, PURPOSE_WORDS } from './notice-words.ts';
+import { playPath } from '../visit/click-path-player.ts';
+import { FIRST_PURPOSES } from '../../../../core/websites/notice/purpose.ts';
+import { switchPurpose } from '../../../../core/websites/reading/switch-purpose.ts';
+import { NOTICE_WORDS, plainWords } from '../../../../core/websites/reading/control-words.ts';
 import type { PageWorld } from '../page/page-world.ts';
 
 export type Operated =
@@ -108,13 +110,17 @@ async function boxes({ world, frame }: InFrame): Promise<Box[]> {
 async function tick(at: InFrame, purposes: readonly string[]): Promise<string[]> {
   const on: string[] = [];
   for (const box of await boxes(at)) {
-    const wanted = purposes.some(
-      (p) => PURPOSE_WORDS[p]?.test(box.words) ?? box.words.toLowerCase().includes(p),
-    );
+    const wanted =
+      purposes.includes(switchPurpose(box.words) ?? '') || purposes.some((p) => isNamed(p, box.words));
     if (box.on !== wanted) await at.world.press(at.frame, 'yareBoxes', box.index).catch(() => false);
     if (wanted) on.push(`☑ ${plainWords(box.words).slice(0, 40)}`);
   }
   return on;
+}
+
+/** A purpose of the organisation's own, by its name. */
+function isNamed(purpose: string, words: string): boolean {
+  return !FIRST_PURPOSES.some((p) => p.code === purpose) && words.toLowerCase().includes(purpose);
 }
 
 /**

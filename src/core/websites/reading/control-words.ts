@@ -245,16 +245,6 @@ export const NOTICE_WORDS = {
   ],
 } as const;
 
-/** Words that tell which purpose a box on a notice is for. */
-export const PURPOSE_WORDS: Readonly<Record<string, RegExp>> = {
-  measurement:
-    /statisti|analytic|analys|measur|performance|måling|mätning|messung|leistung|mesure|audience|medición|misurazione|meting/i,
-  advertising:
-    /market|advert|\bads?\b|target|reklame|annons|werbung|publicit|anzeigen|annonc|mainonta|profil/i,
-  preferences:
-    /preferen|function|funktion|functional|personali[sz]|præferen|inställning|komfort|convenience|fonction|preferenc|voorkeur/i,
-};
-
 /** Everything that controls of notices say. */
 export const NOTICE_PHRASES: ReadonlySet<string> = new Set(Object.values(NOTICE_WORDS).flat());
 
@@ -265,4 +255,17 @@ export function plainWords(text: string): string {
     .replace(/\s+/g, ' ')
     .replace(/^[^\p{L}\p{N}]+|[^\p{L}\p{N}]+$/gu, '')
     .slice(0, 80);
+}
+
+export type ControlRole = keyof typeof NOTICE_WORDS;
+
+const ROLES: ReadonlyMap<string, ControlRole> = new Map(
+  (Object.keys(NOTICE_WORDS) as ControlRole[]).flatMap((role) =>
+    NOTICE_WORDS[role].map((words) => [words, role] as const),
+  ),
+);
+
+/** What a control is for by its words alone, where they are among those that people write; else `undefined`. */
+export function roleOfWords(words: string): ControlRole | undefined {
+  return ROLES.get(plainWords(words));
 }
