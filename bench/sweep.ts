@@ -87,6 +87,7 @@ async function sweep(
       region: 'ZZ',
       chosen: [],
       paths: NO_PATHS,
+      reading: null,
       until: Date.now() + 900_000,
       tabs: TABS,
       pages: urls,

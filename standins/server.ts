@@ -7,6 +7,7 @@ import { LIBRARY_HOST, type library } from './library/library.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
+import { straitPost } from './strait-post/strait-post.ts';
 import { TagBoard } from './tag-board.ts';
 import { renderPage, sitemap } from './page.ts';
 
@@ -31,8 +32,9 @@ export interface StandinOptions {
 export function startStandins(options: StandinOptions): Promise<Server> {
   const board = new TagBoard(options.dataDir);
   const store = archiveStore(options.dataDir);
+  const post = straitPost();
   const server = createServer((request, response) => {
-    answer(request, response, options, board, store).catch(() => {
+    answer(request, response, options, board, store, post).catch(() => {
       if (!response.headersSent) response.writeHead(500);
       response.end();
     });
@@ -51,6 +53,7 @@ async function answer(
   options: StandinOptions,
   board: TagBoard,
   store: ReturnType<typeof archiveStore>,
+  post: ReturnType<typeof straitPost>,
 ): Promise<void> {
   const url = new URL(request.url ?? '/', `http://${request.headers.host ?? 'localhost'}`);
   if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
@@ -59,6 +62,8 @@ async function answer(
   if (url.hostname === OFFICE_HOST && options.office) return options.office(request, response, url);
   if (url.hostname === DIRECTORY_HOST && options.directory) return options.directory(request, response, url);
   if (url.hostname === LIBRARY_HOST && options.library) return options.library(request, response, url);
+  const ofPost = post(url.hostname);
+  if (ofPost) return ofPost(request, response, url);
   const third = thirdParties(url.hostname);
   if (third) return third(request, response, url);
   const site = SITES.find((s) => s.host === url.hostname);

@@ -46,6 +46,7 @@ export class CrawlGround {
       region: 'DK',
       chosen: ['measurement'],
       paths: NO_PATHS,
+      reading: null,
       until: Date.now() + 120_000,
       tabs: 2,
       pages: undefined,

@@ -238,6 +238,7 @@ describe('a sweep', () => {
     notes: [],
     operated: null,
     couldChoose: true,
+    whyNot: '',
     incomplete: false,
     picture: undefined as Buffer | undefined,
     pages: [{ url: 'https://a.example/', status: 200, note: '' }],

@@ -38,9 +38,9 @@ export const NoticeSwitch = z.object({
   /** As it stands at first. */
   on: z.boolean(),
   locked: z.boolean(),
-  /** What it is for, by its words or by who said so; `null` where they do not tell. */
+  /** What it is for, by its words, by what runs with it, or by who said so; `null` where nothing tells. */
   purpose: PurposeCode.nullable(),
-  by: z.enum(['words', 'person']),
+  by: z.enum(['words', 'trial', 'person']),
 });
 export type NoticeSwitch = z.infer<typeof NoticeSwitch>;
 
@@ -93,6 +93,12 @@ export function wayOf(
     role.way,
     on.map((s) => s.words),
   );
+}
+
+/** What is written on the controls of a notice, as far as it was read. */
+export function wordsOf({ controls, tried }: Pick<NoticeReading, 'controls' | 'tried'>): readonly string[] {
+  const pressed = tried.flatMap((t) => t.way.flatMap((a) => (a.act === 'press' ? [a.words] : [])));
+  return [...new Set([...controls, ...pressed])].filter((w) => w !== '');
 }
 
 /** The way with these switches on and all others off. */

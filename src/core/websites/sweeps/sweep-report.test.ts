@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import type { NoticeReading } from '../reading/notice-reading.ts';
 import { z } from 'zod';
 import { propose } from '../trackers/proposal.ts';
 import { FIRST_PURPOSES } from '../notice/purpose.ts';
@@ -26,6 +27,30 @@ const uid = tracker(
 );
 const refused = tracker({ name: 'old', host: 'stats.b.example' }, { party: 'third', refused: 'SameSite' });
 const session = tracker({ name: 'sid' }, { setBy: 'http' });
+const READING: NoticeReading = {
+  readAt: '2026-11-23T10:00:00.000Z',
+  words: 'We count visits.',
+  place: 'over',
+  late: false,
+  controls: ['Fine', 'Later'],
+  before: 2,
+  tried: [
+    {
+      way: [{ act: 'press', words: 'Fine', nth: 0 }],
+      outcome: 'answers',
+      ran: 5,
+      some: ['cookie uid'],
+      size: 0.1,
+    },
+  ],
+  roles: {
+    accept: { way: [{ act: 'press', words: 'Fine', nth: 0 }], why: 'the most', by: 'trial' },
+    refuse: null,
+    choose: null,
+  },
+  switches: [{ words: 'Visits', about: '', on: false, locked: false, purpose: 'measurement', by: 'words' }],
+};
+
 const report = (
   decided: string | null = null,
   incomplete: (v: { readonly visitor: string }) => boolean = () => false,
@@ -40,10 +65,13 @@ const report = (
     purposes: FIRST_PURPOSES,
     visitors: VISITORS_OF.map((v) => ({ ...v, incomplete: incomplete(v) })),
     notes: [],
+    reading: READING,
+    switches: [{ words: 'Visits', purpose: 'measurement', by: 'words', pages: 2 }],
     trackers: [session, refused, uid].map((t) => ({
       tracker: t,
       decided: t === uid ? decided : null,
       proposal: propose(t),
+      ranWith: t === uid ? ['Visits'] : [],
     })),
   });
 
@@ -54,6 +82,16 @@ describe('the report of a sweep', () => {
     expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(
       JSON.parse(JSON.stringify(z.toJSONSchema(SweepReport))),
     );
+  });
+
+  it('tells how the notice was read, and with which switches each tracker ran', () => {
+    expect(report().notice).toMatchObject({
+      tried: [{ way: '“Fine”', outcome: 'answers', ran: 5 }],
+      accept: { way: '“Fine”', why: 'the most' },
+      refuse: null,
+      switches: [{ words: 'Visits', purpose: 'measurement' }],
+    });
+    expect(report().trackers.map((t) => t.ranWith)).toContainEqual(['Visits']);
   });
 
   it('puts leaks first, judges only who was tried, and tells attempts apart', () => {

@@ -2,6 +2,9 @@ import { z } from 'zod';
 import { canonicalDigest } from '../../evidence/canonical.ts';
 import { judgeAll, type Terms, type Verdict } from '../trackers/leak.ts';
 import type { Proposal } from '../trackers/proposal.ts';
+import { OUTCOMES, type NoticeReading, type Role } from '../reading/notice-reading.ts';
+import { wayWords } from '../reading/notice-way.ts';
+import type { SwitchRun } from '../reading/switch-run.ts';
 import type { Purpose } from '../notice/purpose.ts';
 import { REGIMES, regimeOf } from '../notice/region.ts';
 import { MOMENTS, TRACKER_KINDS, type ObservedTracker } from '../trackers/tracker.ts';
@@ -88,16 +91,51 @@ const ReportTracker = z.strictObject({
   decided: z.boolean(),
   confidence: z.number().min(0).max(1).describe('of the proposal'),
   reasons: z.array(z.strictObject({ purpose: z.string(), words: z.string(), weight: z.number() })),
+  ranWith: z.array(z.string()).describe('the switches of the notice with which, alone on, it ran'),
   pages: z.int().nonnegative().describe('the most pages any visitor saw it on'),
   lifetime: z.number().nullable().describe('the longest seen, in seconds'),
   cause: z.array(ReportCause).describe('of the first sighting that has one'),
   sightings: z.array(ReportSighting),
 });
 
+const ReportWay = z.string().describe('as it reads: “Let me pick”, all switches off, “Save these”');
+
+const ReportRole = z.strictObject({
+  way: ReportWay,
+  why: z.string(),
+  by: z.enum(['words', 'trial', 'person']),
+});
+
+const ReportNotice = z.strictObject({
+  words: z.string().describe('what it says, cut short'),
+  place: z.enum(['over', 'beside']),
+  late: z.boolean().describe('it came only after a while, or once somebody moved'),
+  before: z.int().describe('trackers that ran on the start page before any answer'),
+  tried: z.array(
+    z.strictObject({
+      way: ReportWay,
+      outcome: z.enum(OUTCOMES),
+      ran: z.int().nullable().describe('trackers that ran after it; null where it was no answer'),
+    }),
+  ),
+  accept: ReportRole.nullable(),
+  refuse: ReportRole.nullable(),
+  choose: ReportRole.nullable(),
+  switches: z.array(
+    z.strictObject({
+      words: z.string(),
+      purpose: z.string().nullable(),
+      by: z.enum(['words', 'trial', 'person']),
+      on: z.boolean().describe('as it stands at first'),
+      locked: z.boolean(),
+    }),
+  ),
+});
+
 /** What a sweep found, as it is exported and as the command line writes it. */
 export const SweepReport = z.strictObject({
   format: z.literal('yare-sweep-report'),
-  version: z.literal(2),
+  version: z.literal(3),
   site: z.string().describe('host, with its port where that is not the scheme’s own'),
   startUrl: z.string(),
   startedAt: z.iso.datetime(),
@@ -122,6 +160,19 @@ export const SweepReport = z.strictObject({
       picture: z.string().nullable().describe('SHA-256 of the picture of the start page, hexadecimal'),
     }),
   ),
+  notice: ReportNotice.nullable().describe(
+    'how the site’s notice was read; null where it was not, or is the organisation’s own',
+  ),
+  switches: z
+    .array(
+      z.strictObject({
+        words: z.string(),
+        purpose: z.string().nullable(),
+        by: z.enum(['words', 'trial', 'person']),
+        pages: z.int().nonnegative(),
+      }),
+    )
+    .describe('the switches of the notice that were tried, each on alone, on so many pages'),
   notes: z.array(z.strictObject({ visitor: z.enum(VISITORS).nullable(), words: z.string() })),
   counts: z.strictObject({
     pages: z.int(),
@@ -147,10 +198,14 @@ export interface ReportInput {
   readonly purposes: readonly Purpose[];
   readonly visitors: SweepReport['visitors'];
   readonly notes: SweepReport['notes'];
+  readonly reading: NoticeReading | null;
+  readonly switches: readonly SwitchRun[];
   readonly trackers: readonly {
     readonly tracker: ObservedTracker;
     readonly decided: string | null;
     readonly proposal: Proposal;
+    /** Words of the switches with which it ran. */
+    readonly ranWith: readonly string[];
   }[];
 }
 
@@ -180,7 +235,7 @@ export function sweepReport(input: ReportInput): SweepReport {
   const { regime, law } = regimeOf(terms.region);
   return {
     format: 'yare-sweep-report',
-    version: 2,
+    version: 3,
     site: input.site,
     startUrl: input.startUrl,
     startedAt: input.startedAt.toISOString(),
@@ -192,6 +247,8 @@ export function sweepReport(input: ReportInput): SweepReport {
     chosen: [...terms.chosen],
     purposes: purposes.map((p) => ({ ...p })),
     visitors: input.visitors,
+    notice: input.reading && reportNotice(input.reading),
+    switches: input.switches.map((s) => ({ ...s })),
     notes: input.notes,
     counts: {
       pages: new Set(input.visitors.flatMap((v) => v.pages.map((p) => p.url))).size,
@@ -205,13 +262,25 @@ export function sweepReport(input: ReportInput): SweepReport {
   };
 }
 
+function reportNotice({ words, place, late, before, ...reading }: NoticeReading): SweepReport['notice'] {
+  const role = (r: Role | null) => r && { way: wayWords(r.way), why: r.why, by: r.by };
+  return {
+    ...{ words, place, late, before },
+    tried: reading.tried.map(({ way, outcome, ran }) => ({ way: wayWords(way), outcome, ran })),
+    accept: role(reading.roles.accept),
+    refuse: role(reading.roles.refuse),
+    choose: role(reading.roles.choose),
+    switches: reading.switches.map(({ about: _about, ...s }) => s),
+  };
+}
+
 /** SHA-256 over the report's RFC 8785 canonical JSON, hexadecimal; this is what the ledger keeps. */
 export function reportDigest(report: SweepReport): string {
   return canonicalDigest(report);
 }
 
 function reportTracker(
-  { tracker, decided, proposal }: ReportInput['trackers'][number],
+  { tracker, decided, proposal, ranWith }: ReportInput['trackers'][number],
   tried: readonly Visitor[],
   terms: Terms,
   purposes: readonly Purpose[],
@@ -248,6 +317,7 @@ function reportTracker(
     decided: decided !== null,
     confidence: proposal.confidence,
     reasons: proposal.reasons.map((r) => ({ ...r })),
+    ranWith: [...ranWith],
     pages: Math.max(0, ...sightings.map((s) => s.pages)),
     lifetime: lifetimes.length ? Math.max(...lifetimes) : null,
     cause: causeOf(first?.cause ?? []),

@@ -1,4 +1,5 @@
 import type { PurposeCode } from '../notice/purpose-code.ts';
+import type { RanWith } from '../reading/switch-run.ts';
 import { CLUES } from './name-clues.ts';
 import { isKept, type ObservedTracker, type Sighting } from './tracker.ts';
 
@@ -43,6 +44,8 @@ export interface Background {
   readonly decided?: readonly { readonly purpose: PurposeCode; readonly site: string }[];
   /** The purposes that the visitor with a choice of its own allowed. */
   readonly chosen?: readonly string[];
+  /** The switches of the site's notice with which it ran. */
+  readonly ranWith?: RanWith | undefined;
 }
 
 /** What the notice keeps in a visitor's browser: the choice, and choices that are not on record yet. */
@@ -60,7 +63,10 @@ export function propose(tracker: ObservedTracker, background: Background = {}): 
     ...backgroundReasons(tracker, background),
     ...nameReasons(tracker),
     ...behaviourReasons(tracker),
-    ...gateReasons(tracker, background.chosen ?? []),
+    // A switch on alone tells more than a choice of several.
+    ...(background.ranWith
+      ? switchReasons(background.ranWith)
+      : gateReasons(tracker, background.chosen ?? [])),
   ];
   return weigh(reasons);
 }
@@ -180,6 +186,20 @@ function gateReasons(tracker: ObservedTracker, chosen: readonly string[]): Reaso
   return visitors.has('chosen')
     ? [{ purpose: only, weight: 1.6, words: 'It runs once only this purpose is allowed' }]
     : [{ purpose: only, weight: -1.6, words: 'It does not run though this purpose is allowed' }];
+}
+
+/**
+ * What the site's own switches tell: a tracker that runs with one on alone, and not with the others, is for what that one
+ * is for, whatever it is called. What runs with all of them follows none.
+ */
+function switchReasons({ with: ran, tried }: RanWith): Reason[] {
+  if (ran.length === 0 || (tried > 1 && ran.length === tried)) return [];
+  const purposes = new Set(ran.map((s) => s.purpose));
+  const [purpose] = purposes;
+  if (purposes.size !== 1 || !purpose) return [];
+  const names = ran.map((s) => `“${s.words}”`).join(' or ');
+  const alone = tried > 1 ? `alone on, and with no other switch of the notice` : 'on';
+  return [{ purpose, weight: tried > 1 ? 6 : 3, words: `It ran with ${names} ${alone}` }];
 }
 
 function nameReasons(tracker: ObservedTracker): Reason[] {
@@ -361,4 +381,24 @@ export function setByWords(sighting: Pick<Sighting, 'setBy'>): string {
     case 'page':
       return 'the page itself';
   }
+}
+
+/**
+ * What a switch is for by what runs with it and not with all the others: the purpose that most of it is likely to be for, by
+ * all else that is known; `null` where that is not clear. `share` of the likelihoods it has to have, in [0, 1].
+ */
+export function votedPurpose(
+  ranWithIt: readonly ObservedTracker[],
+  background: (tracker: ObservedTracker) => Background,
+  share = 0.6,
+): PurposeCode | null {
+  const votes = new Map<PurposeCode, number>();
+  for (const tracker of ranWithIt) {
+    const { purpose, confidence } = propose(tracker, background(tracker));
+    if (purpose !== null && purpose !== 'essential')
+      votes.set(purpose, (votes.get(purpose) ?? 0) + confidence);
+  }
+  const total = [...votes.values()].reduce((sum, n) => sum + n, 0);
+  const [best] = [...votes].toSorted((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
+  return best && best[1] / total >= share ? best[0] : null;
 }

@@ -1,4 +1,5 @@
 import type { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
+import type { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
 import type { Region } from '../../../core/websites/notice/region.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Visitor } from '../../../core/websites/trackers/visitor.ts';
@@ -14,6 +15,10 @@ export interface CrawlPlan {
   /** The purposes that a visitor with a choice of its own allows. */
   readonly chosen: readonly string[];
   readonly paths: SitePaths;
+  /** How the site's notice was read; `null` where it was not, or is the organisation's own. */
+  readonly reading: NoticeReading | null;
+  /** Of the notice's switches the only one to be on, for a choice of one's own. */
+  readonly onlySwitch?: string | undefined;
   /** Unix milliseconds after which no page is begun. */
   readonly until: number;
   readonly tabs: number;
@@ -47,6 +52,8 @@ export interface CrawlResult {
   /** What the choice was made on; `null` when none was to be made, or nothing was there to press. */
   readonly operated: string | null;
   readonly couldChoose: boolean;
+  /** Why no choice could be made, as the officer reads it; empty where it could. */
+  readonly whyNot: string;
   /** Its time ended before it had seen all pages: what it did not see may be there. */
   readonly incomplete: boolean;
   /** The start page as this visitor sees it, a JPEG. */

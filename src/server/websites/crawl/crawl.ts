@@ -8,11 +8,14 @@ import { startVisit } from './browser/chromium.ts';
 import { addBounces, BounceLinks } from './bounce.ts';
 import { untilCalledOff } from './called-off.ts';
 import { Collector } from './collector.ts';
+import { NOTICE_PHRASES, plainWords } from '../../../core/websites/reading/control-words.ts';
+import { wordsOf } from '../../../core/websites/reading/notice-reading.ts';
+import { reachNotice } from './notice/way-trial.ts';
 import { limitNotes, stoppedByTime } from './crawl-limits.ts';
 import type { CrawlPlan, CrawlProgress, CrawlResult, SweptPage } from './crawl-plan.ts';
 import { clearStanding, readJar, standingBefore } from './visit/kept-before.ts';
 import { load } from './page/load-page.ts';
-import { operateNotice, type Operated, type Wish } from './notice/notice-operator.ts';
+import { operateNotice, readWay, type Operated, type Wish } from './notice/notice-operator.ts';
 import { openTab } from './page/open-tab.ts';
 import { Shared, type PageProbe } from './page/page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
@@ -73,12 +76,15 @@ class Crawl {
   readonly #notes = new Set<string>();
   readonly #pressed = new Set<string>();
   readonly #bounces = new BounceLinks();
+  /** Words on the controls of the notice. */
+  readonly #notice: ReadonlySet<string>;
   #frontier: Frontier | undefined;
   #shared = new Shared();
   #underWay = new Map<Page, Planned>();
   #nextStart = 0;
   #paceMs: number;
   #picture: Buffer | undefined;
+  #whyNot = 'Found no notice to answer, so this visitor could not be tried.';
   /** The visit that goes on with one browser; what is left of one before does nothing any more. */
   #visit: Visit = { ended: false };
 
@@ -91,6 +97,10 @@ class Crawl {
     this.#host = start.host;
     this.#paceMs = plan.scope.paceMs;
     this.#collector = new Collector(plan.visitor, start.hostname);
+    this.#notice = new Set([
+      ...NOTICE_PHRASES,
+      ...(plan.reading ? wordsOf(plan.reading) : []).map(plainWords),
+    ]);
   }
 
   async visit(context: BrowserContext): Promise<CrawlResult> {
@@ -141,6 +151,7 @@ class Crawl {
       notes: [...this.#notes],
       operated,
       couldChoose,
+      whyNot: couldChoose ? '' : this.#whyNot,
       incomplete: couldChoose && stoppedByTime(this.plan, this.#frontier, this.signal.aborted, Date.now()),
       picture: this.#picture,
     };
@@ -256,7 +267,7 @@ class Crawl {
     if (loaded.sound) {
       if (this.plan.picture && !this.#picture && url === pageAddress(this.plan.startUrl, url, this.#host))
         await this.#takePicture(page, probe);
-      ({ settled, links } = await attend(probe, this.#pressed));
+      ({ settled, links } = await attend(probe, this.#pressed, this.#notice));
       if (!this.plan.pages) for (const link of links) frontier.add(link, landed, depth + 1);
       for (const link of bounceCandidates(links, landed, this.#host)) this.#bounces.remember(link, url);
     }
@@ -352,23 +363,29 @@ class Crawl {
       }
       await probe.settled(150, SETTLE_MS);
       const { chosen, paths } = this.plan;
-      const wish = { choice, purposes: chosen, paths };
+      const { reading, onlySwitch } = this.plan;
+      const wish: Wish = { choice, purposes: chosen, paths, reading, onlySwitch };
+      const way = readWay(wish);
+      if (way && reading) await reachNotice(page, probe, way, reading.late);
       let standing = await standingBefore(context, probe.world);
       let operated = await this.#answerNotice(page, probe, wish, NOTICE_MS);
       if (!operated) {
         // Some ask only after a while, or once somebody moves; what that sets off is still before the choice.
-        await attend(probe, this.#pressed);
+        await attend(probe, this.#pressed, this.#notice);
         standing = await standingBefore(context, probe.world);
         operated = await this.#answerNotice(page, probe, wish, LATE_NOTICE_MS);
       }
-      if (!operated) return null;
+      if (!operated) {
+        if (reading && !way) this.#whyNot = noWay(choice);
+        return null;
+      }
       await probe.settled(250, SETTLE_MS);
       await within(SETTLE_MS, probe.passTime(60_000, 60), 0);
       await probe.settled(100, SETTLE_MS);
       // What the choice itself set off counts: much of it is set once and never again.
       await this.#collect(page, probe, this.plan.startUrl, []);
       await clearStanding(context, probe.world, standing);
-      return `${operated.how}, “${operated.pressed}”`;
+      return operated.how === 'the notice' ? operated.pressed : `${operated.how}, “${operated.pressed}”`;
     } finally {
       await closePage(page, mine);
     }
@@ -418,4 +435,9 @@ class Crawl {
 async function closePage(page: Page, mine: Set<Page>): Promise<void> {
   mine.delete(page);
   await within(3000, page.close(), undefined);
+}
+
+function noWay(choice: Choice): string {
+  const to = { refuse: 'refuse', accept: 'accept', choose: 'allow some purposes only' }[choice];
+  return `The notice was found, and offers no way to ${to}, so this visitor could not be tried.`;
 }

@@ -9,6 +9,7 @@ import { record } from '../../evidence/ledger.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import { isDuplicate, type Queries } from '../../store/pool.ts';
 import { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
+import { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
 import { firstNotice } from '../../../core/websites/notice/notice.ts';
 import { REGION_PATTERN, UNKNOWN_REGION } from '../../../core/websites/notice/region.ts';
 import { nextTime, Schedule, scheduleWords } from '../../../core/schedule/schedule.ts';
@@ -43,6 +44,7 @@ const SiteRow = z.object({
   region: z.string(),
   chosen: JsonColumn(z.array(z.string())),
   paths: JsonColumn(SitePaths),
+  reading: JsonColumn(NoticeReading.nullable()),
   schedule: JsonColumn(Schedule.nullable()),
   next_sweep: Instant.nullable(),
   install: JsonColumn(InstallResult.nullable()),
@@ -50,7 +52,7 @@ const SiteRow = z.object({
 });
 export type Site = z.infer<typeof SiteRow>;
 const COLUMNS =
-  'id, host, start_url, name, site_key, scope, region, chosen, paths, schedule, next_sweep, install, created_at';
+  'id, host, start_url, name, site_key, scope, region, chosen, paths, reading, schedule, next_sweep, install, created_at';
 
 /** Throws a RefusedError (404). */
 export async function findSite(store: Queries, host: string, lock = false): Promise<Site> {

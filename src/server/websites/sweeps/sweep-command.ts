@@ -27,6 +27,9 @@ import { joinSightings } from '../crawl/collector.ts';
 import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import { SWEEP_HELP } from './sweep-help.ts';
 import { PathError } from '../crawl/visit/click-path-player.ts';
+import type { SwitchFound } from '../crawl/sweep-switches.ts';
+import type { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
+import { trackerKey } from '../../../core/websites/trackers/tracker.ts';
 import { sweepSite, type SiteProgress } from '../crawl/sweep-site.ts';
 
 const PAGES_A_LINE = 10;
@@ -117,18 +120,18 @@ async function run(args: readonly string[]): Promise<number> {
   const results: CrawlResult[] = [];
   const profiles = await mkdtemp(join(tmpdir(), 'yare-sweep-'));
   let stuck: PathError | undefined;
+  let reading: NoticeReading | null = null;
+  let switches: readonly SwitchFound[] = [];
   const stop = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort('cancelled'));
   const quiet = !process.stderr.isTTY;
   let told = '';
   /** A line for each visitor and every ten pages of it. */
   const toldInLines = (p: SiteProgress) => {
-    const at = `${p.visitor} ${Math.floor(p.pages / PAGES_A_LINE)}`;
+    const at = p.doing ?? `${p.visitor} ${Math.floor(p.pages / PAGES_A_LINE)}`;
     if (at === told) return;
     told = at;
-    process.stderr.write(
-      `visitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers\n`,
-    );
+    process.stderr.write(`${progressWords(p)}\n`);
   };
   try {
     await sweepSite(
@@ -145,18 +148,26 @@ async function run(args: readonly string[]): Promise<number> {
         rules,
         nameServer: values.dns ?? process.env['DNS_SERVER'],
         service: undefined,
+        notice: { kept: null, library },
       },
       stop.signal,
       (p) => {
         if (quiet) toldInLines(p);
-        else
-          process.stderr.write(
-            `\rvisitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers   `,
-          );
+        else process.stderr.write(`\r${progressWords(p).padEnd(60)}`);
       },
-      (result) => {
-        results.push(result);
-        return Promise.resolve(result.pages.some((p) => p.status !== null) || !result.couldChoose);
+      {
+        visitor: (result) => {
+          results.push(result);
+          return Promise.resolve(result.pages.some((p) => p.status !== null) || !result.couldChoose);
+        },
+        reading: (found) => {
+          reading = found;
+          return Promise.resolve();
+        },
+        switches: (found) => {
+          switches = found;
+          return Promise.resolve();
+        },
       },
     );
   } catch (error) {
@@ -173,7 +184,14 @@ async function run(args: readonly string[]): Promise<number> {
     process.stderr.write(
       `◆ ${files[stuck.path].at(stuck.step)}, as visitor ${stuck.visitor ?? '?'}: ${stuck.message}\n`,
     );
-  const report = reportOf(start, startedAt, state, results, { region, chosen }, library);
+  const report = reportOf(
+    start,
+    startedAt,
+    state,
+    { results, reading, switches },
+    { region, chosen },
+    library,
+  );
   const text = `${JSON.stringify(report, null, 2)}\n`;
   if (values.json === '-') process.stdout.write(text);
   else if (values.json) await writeFile(values.json, text);
@@ -195,12 +213,24 @@ function reportOf(
   start: URL,
   startedAt: Date,
   state: SweepReport['state'],
-  results: readonly CrawlResult[],
+  found: {
+    readonly results: readonly CrawlResult[];
+    readonly reading: NoticeReading | null;
+    readonly switches: readonly SwitchFound[];
+  },
   terms: { region: string; chosen: readonly string[] },
   library: TrackerLibrary,
 ): SweepReport {
+  const { results, switches } = found;
   const trackers = joinSightings(results.map((r) => r.sightings));
-  const proposals = proposeAll(trackers, (t) => ({ known: library.find(t), chosen: terms.chosen }));
+  const keys = switches.map((s) => new Set(s.trackers.map(trackerKey)));
+  const ranWith = trackers.map((t) => switches.filter((_, i) => keys[i]?.has(trackerKey(t))));
+  const proposals = proposeAll(trackers, (t) => ({
+    known: library.find(t),
+    chosen: terms.chosen,
+    ranWith:
+      switches.length > 0 ? { with: ranWith[trackers.indexOf(t)] ?? [], tried: switches.length } : undefined,
+  }));
   return sweepReport({
     site: start.host,
     startUrl: start.href,
@@ -219,22 +249,40 @@ function reportOf(
     })),
     notes: results.flatMap((r) => [
       ...r.notes.map((words) => ({ visitor: r.visitor, words })),
-      ...(r.couldChoose
-        ? []
-        : [{ visitor: r.visitor, words: 'Found no notice to answer, so this visitor could not be tried.' }]),
+      ...(r.couldChoose ? [] : [{ visitor: r.visitor, words: r.whyNot }]),
     ]),
+    reading: found.reading,
+    switches: switches.map(({ trackers: _trackers, ...s }) => s),
     trackers: trackers.map((tracker, i) => ({
       tracker,
       decided: null,
       proposal: proposals[i] as (typeof proposals)[number],
+      ranWith: (ranWith[i] ?? []).map((s) => s.words),
     })),
   });
+}
+
+function progressWords(p: SiteProgress): string {
+  return (
+    p.doing ?? `visitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers`
+  );
+}
+
+/** How the notice was read, a line for each choice. */
+function noticeLines({ notice, switches }: SweepReport): readonly string[] {
+  if (!notice) return [];
+  const roles = (['accept', 'refuse', 'choose'] as const).map((choice) => {
+    const role = notice[choice];
+    return `○ notice: ${choice} by ${role ? `${role.way}: ${role.why}` : 'nothing that it offers'}`;
+  });
+  return [...roles, ...switches.map((s) => `○ switch “${s.words}”: ${s.purpose ?? 'unsorted'}`)];
 }
 
 function summary(report: SweepReport): string {
   const { counts } = report;
   const lines = [
     `${report.site}: ${counts.pages} pages, ${counts.trackers} trackers, ${counts.leaks} leaks, ${counts.presumed} more unless they are essential, ${counts.unsorted} not sorted (${report.region}, ${report.regime})`,
+    ...noticeLines(report),
     ...report.notes.map((n) => `○ ${n.visitor ? `${n.visitor}: ` : ''}${n.words}`),
     ...report.trackers
       .filter((t) => t.leaks.length > 0)

@@ -23,6 +23,7 @@ import type { Queries } from '../../store/pool.ts';
 import { updateMany } from '../../store/update-many.ts';
 import { readLibrary } from '../library/known-trackers.ts';
 import { listPurposes } from '../notices/purposes.ts';
+import { ranWithIn } from '../trackers/ran-with.ts';
 import { observedIn } from '../trackers/sightings.ts';
 import { findSiteById } from '../sites/sites.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
@@ -86,6 +87,7 @@ export async function sealFindings(
 ): Promise<SweepReport> {
   const observed = await observedIn(tx, sweep.id);
   const decisions = await decisionsOn(tx, sweep);
+  const ranWith = await ranWithIn(tx, sweep);
   const idOf = new Map(observed.map((o) => [o.tracker, o.id]));
   const proposals = proposeAll(
     observed.map((o) => o.tracker),
@@ -93,6 +95,7 @@ export async function sealFindings(
       own,
       chosen: sweep.chosen,
       known: library.find(tracker),
+      ranWith: ranWith(idOf.get(tracker) ?? 0),
       decided: decisions.elsewhere.get(idOf.get(tracker) ?? 0) ?? [],
     }),
   );
@@ -101,6 +104,7 @@ export async function sealFindings(
     tracker,
     decided: decisions.here.get(id) ?? null,
     proposal: proposals[i] as (typeof proposals)[number],
+    ranWith: (ranWith(id)?.with ?? []).map((s) => s.words),
   }));
   const site = await findSiteById(tx, sweep.site_id);
   const pages = await allPages(tx, sweep.id);
@@ -126,6 +130,8 @@ export async function sealFindings(
         .map(({ url, status, note }) => ({ url, status, note })),
       picture: pictures.get(visitor) ?? null,
     })),
+    reading: sweep.reading,
+    switches: sweep.switches,
     notes: sweep.notes.map(({ visitor, words }) => ({ visitor, words })),
     trackers,
   });

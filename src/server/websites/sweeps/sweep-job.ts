@@ -5,6 +5,9 @@ import type { Context } from '../../context.ts';
 import { FinalError, type JobKind, type JobRun } from '../../jobs/runner.ts';
 import { rehearsalToken } from '../visitor/rehearsal-token.ts';
 import { storeCrawl } from '../trackers/sightings.ts';
+import { storeSwitches } from '../trackers/ran-with.ts';
+import { readLibrary } from '../library/known-trackers.ts';
+import { keepReading } from '../sites/site-reading.ts';
 import { openPaths } from '../sites/site-paths.ts';
 import { findSiteById, type Site } from '../sites/sites.ts';
 import { endSweep } from './sweep-end.ts';
@@ -73,23 +76,30 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
       visitors: sweep.visitors,
       region: sweep.region,
       chosen: sweep.chosen,
+      notice: { kept: site.reading, library: await readLibrary(ctx.store) },
       done: await visitorsDone(ctx.store, id),
     },
     run.signal,
     (p) =>
       run.progress({
-        words: `visitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers`,
+        words:
+          p.doing ??
+          `visitor ${p.visitor} of ${p.visitors}, page ${p.pages} of ${p.known}, ${p.trackers} trackers`,
         share: p.share,
         secondsLeft:
           p.share > 0.05 ? Math.round((((Date.now() - begun) / p.share) * (1 - p.share)) / 1000) : null,
       }),
-    async (result) => {
-      const reason = run.signal.aborted ? run.signal.reason : undefined;
-      // Half a visitor is kept when somebody cancelled, and done again when the work goes on elsewhere.
-      if (reason === 'lost' || reason === 'stopping') return false;
-      await storeCrawl(ctx, sweep, result);
-      if (!reason) failIfNothingLoaded(result);
-      return true;
+    {
+      visitor: async (result) => {
+        const reason = run.signal.aborted ? run.signal.reason : undefined;
+        // Half a visitor is kept when somebody cancelled, and done again when the work goes on elsewhere.
+        if (reason === 'lost' || reason === 'stopping') return false;
+        await storeCrawl(ctx, sweep, result);
+        if (!reason) failIfNothingLoaded(result);
+        return true;
+      },
+      reading: (reading) => keepReading(ctx, sweep, reading),
+      switches: (found) => storeSwitches(ctx, sweep, found),
     },
   );
   return { sweep: id };

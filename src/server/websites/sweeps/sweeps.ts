@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { same } from '../../../core/rules/change.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { REGION_PATTERN } from '../../../core/websites/notice/region.ts';
+import { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
+import { SwitchRun } from '../../../core/websites/reading/switch-run.ts';
 import { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Terms } from '../../../core/websites/trackers/leak.ts';
 import { VISITORS, type Visitor } from '../../../core/websites/trackers/visitor.ts';
@@ -47,6 +49,8 @@ const SweepRow = z.object({
   matters_seen_by: z.number().nullable(),
   usual_pages: z.number().nullable(),
   notes: JsonColumn(z.array(Note)),
+  reading: JsonColumn(NoticeReading.nullable()),
+  switches: JsonColumn(z.array(SwitchRun)),
   created_at: Instant,
   started_at: Instant.nullable(),
   finished_at: Instant.nullable(),
@@ -54,7 +58,7 @@ const SweepRow = z.object({
 });
 export type Sweep = z.infer<typeof SweepRow>;
 const SELECT =
-  'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.scope, w.region, w.chosen, w.origin, w.operated, w.pages, w.trackers, w.leaks, w.matters, w.matters_seen_by, w.usual_pages, w.notes, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
+  'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.scope, w.region, w.chosen, w.origin, w.operated, w.pages, w.trackers, w.leaks, w.matters, w.matters_seen_by, w.usual_pages, w.notes, w.reading, w.switches, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
 
 /** What differs from the site's own way of being swept, for one sweep. */
 export const SweepWish = z.object({

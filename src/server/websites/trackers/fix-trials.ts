@@ -195,9 +195,11 @@ async function tryFix(ctx: Context, run: JobRun, id: number): Promise<TrialOutco
         share: p.share,
         secondsLeft: null,
       }),
-    (result) => {
-      results.push(result);
-      return Promise.resolve(true);
+    {
+      visitor: (result) => {
+        results.push(result);
+        return Promise.resolve(true);
+      },
     },
   );
   if (run.signal.aborted) return null;

@@ -50,7 +50,7 @@ export async function storeCrawl(ctx: Context, sweep: Sweep, result: CrawlResult
     if (!result.couldChoose)
       notes.push({
         visitor,
-        words: 'Found no notice to answer, so this visitor could not be tried.',
+        words: result.whyNot,
         untried: true,
       });
     await tx.run(

@@ -33,8 +33,8 @@ export const FoundBox = z.object({
   asks: z.boolean(),
   /** How much it is like a notice; above 0 it may be one. */
   score: z.number(),
-  /** Its place among the boxes of the look before; `null` where it was none of them. */
-  was: z.int().nonnegative().nullable(),
+  /** The same for the same element at every look. */
+  element: z.string().max(60),
   controls: z.array(FoundControl).max(20),
   switches: z.array(FoundSwitch).max(24),
 });
@@ -64,13 +64,11 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
   const keep = globalThis as unknown as {
     yareClosed?: ShadowRoot[];
     yareBoxControls?: Element[];
-    yareBoxes?: Element[];
+    yareNumbers?: WeakMap<Element, string>;
   };
   const kept: Element[] = [];
-  const boxes: Element[] = [];
-  const before = keep.yareBoxes ?? [];
+  const numbers = (keep.yareNumbers ??= new WeakMap());
   keep.yareBoxControls = kept;
-  keep.yareBoxes = boxes;
   const asks = new RegExp(asking, 'i');
   const forGood = new RegExp(leaveAlone, 'i');
   const screen = Math.max(1, innerWidth * innerHeight);
@@ -325,7 +323,7 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     .sort((a, b) => b.points - a.points)
     .slice(0, MOST_BOXES);
   return scored.map(({ box, over, text, points }) => {
-    boxes.push(box);
+    if (!numbers.has(box)) numbers.set(box, `${Math.random()}`);
     const said = new Map<string, number>();
     const controls: FoundControl[] = [];
     for (const e of controlsIn(box)) {
@@ -342,7 +340,7 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
       over,
       asks: asks.test(text),
       score: points,
-      was: before.includes(box) ? before.indexOf(box) : null,
+      element: numbers.get(box) ?? '',
       controls: controls.slice(0, 20),
       switches: switchesIn(box),
     };

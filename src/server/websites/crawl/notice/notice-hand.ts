@@ -95,7 +95,6 @@ async function press(
   before: readonly BoxThere[],
 ): Promise<Came> {
   const path = pathOf(page);
-  const at = before.filter((b) => b.frame === box.frame).indexOf(box);
   const there = await world.press(box.frame, KEPT, control.index).catch(() => false);
   if (!there) return { outcome: 'not there' };
   const until = Date.now() + PRESSED_MS;
@@ -104,7 +103,7 @@ async function press(
     await pause(LOOK_MS);
     if (pathOf(page) !== path) return { outcome: 'leads away' };
     const after = await lookForBoxes(world);
-    const came = whatCame(box, at, before, after);
+    const came = whatCame(box, before, after);
     // Twice the same, since it may slide or fade.
     const now = `${came.outcome} ${came.outcome === 'opens' ? marksOf(came.box) : ''}`;
     if (came.outcome !== 'nothing' && now === seen) return came;
@@ -113,11 +112,9 @@ async function press(
   }
 }
 
-/** What became of a box; `at` is its place among those of its frame in the look before. */
-function whatCame(box: BoxThere, at: number, before: readonly BoxThere[], after: readonly BoxThere[]): Came {
-  const same =
-    after.find((b) => b.frame === box.frame && b.was === at) ??
-    after.find((b) => marksOf(b) === marksOf(box));
+/** What became of a box. */
+function whatCame(box: BoxThere, before: readonly BoxThere[], after: readonly BoxThere[]): Came {
+  const same = after.find((b) => b.element === box.element) ?? after.find((b) => marksOf(b) === marksOf(box));
   if (same) return marksOf(same) === marksOf(box) ? { outcome: 'nothing' } : { outcome: 'opens', box: same };
   const known = new Set(before.map(marksOf));
   const come = after.find(

@@ -1,5 +1,8 @@
 import type { Page } from 'playwright-core';
 import { z } from 'zod';
+import { wayOf, withSwitches, type NoticeReading } from '../../../../core/websites/reading/notice-reading.ts';
+import { wayWords, type NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
+import { goWay, pause } from './notice-hand.ts';
 import type { SitePaths } from '../../../../core/websites/sweeps/click-path.ts';
 import type { Choice } from '../../../../core/websites/trackers/visitor.ts';
 import { playPath } from '../visit/click-path-player.ts';
@@ -9,7 +12,10 @@ import { NOTICE_WORDS, plainWords } from '../../../../core/websites/reading/cont
 import type { PageWorld } from '../page/page-world.ts';
 
 export type Operated =
-  | { readonly how: 'our notice' | 'another notice' | 'the recorded path'; readonly pressed: string }
+  | {
+      readonly how: 'our notice' | 'the notice' | 'another notice' | 'the recorded path';
+      readonly pressed: string;
+    }
   | undefined;
 
 export interface Wish {
@@ -17,6 +23,17 @@ export interface Wish {
   /** The purposes to allow, where the choice is one's own. */
   readonly purposes: readonly string[];
   readonly paths: SitePaths;
+  /** How the notice was read, where it was. */
+  readonly reading: NoticeReading | null;
+  /** The only switch to be on, where the choice is one's own. */
+  readonly onlySwitch?: string | undefined;
+}
+
+/** The way that a notice as it was read offers for the wish. */
+export function readWay({ reading, choice, purposes, onlySwitch }: Wish): NoticeWay | null {
+  if (!reading) return null;
+  const way = wayOf(reading, choice, purposes);
+  return way && onlySwitch !== undefined ? withSwitches(way, [onlySwitch]) : way;
 }
 
 const CONTROLS =
@@ -37,6 +54,13 @@ export async function operateNotice(
     await playPath(page, wish.paths, wish.choice);
     return { how: 'the recorded path', pressed: `${path.length} steps` };
   }
+  const way = readWay(wish);
+  if (way && wish.reading && (await goWay(page, world, way)).outcome === 'gone') {
+    const why = wish.onlySwitch === undefined ? (wish.reading.roles[wish.choice]?.why ?? '') : '';
+    return { how: 'the notice', pressed: `${wayWords(way)}${why && `: ${lowerFirst(why)}`}` };
+  }
+  // It was read, and offers no such way.
+  if (wish.reading && !way) return undefined;
   const until = Date.now() + waitMs;
   do {
     const own = await operateOwn(page, wish);
@@ -118,6 +142,10 @@ async function tick(at: InFrame, purposes: readonly string[]): Promise<string[]>
   return on;
 }
 
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
+}
+
 /** A purpose of the organisation's own, by its name. */
 function isNamed(purpose: string, words: string): boolean {
   return !FIRST_PURPOSES.some((p) => p.code === purpose) && words.toLowerCase().includes(purpose);
@@ -164,10 +192,6 @@ async function controlWords({ world, frame }: InFrame, keep: boolean): Promise<s
       z.array(z.string().max(MOST_WORDS)).max(MOST_CONTROLS),
     )
     .catch(() => undefined);
-}
-
-function pause(ms: number): Promise<void> {
-  return new Promise((done) => setTimeout(done, ms));
 }
 
 /* What follows runs in the page. */

@@ -11,6 +11,7 @@ import { noticeRoles } from '../../../../core/websites/reading/notice-roles.ts';
 import type { NoticeAct, NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
 import { switchPurpose } from '../../../../core/websites/reading/switch-purpose.ts';
 import { logFailure } from '../../../processes/failure-log.ts';
+import type { SwitchToTry } from '../sweep-switches.ts';
 import type { FoundControl } from './find-boxes.ts';
 import type { BoxThere } from './notice-hand.ts';
 import {
@@ -35,7 +36,9 @@ export interface ReadingPlan {
 
 /** `own`: the organisation's own notice, which needs no reading. */
 export type NoticeFound =
-  { readonly found: 'own' | 'none' } | { readonly found: 'kept' | 'read'; readonly reading: NoticeReading };
+  | { readonly found: 'none' }
+  | { readonly found: 'own'; readonly switches: readonly SwitchToTry[] }
+  | { readonly found: 'kept' | 'read'; readonly reading: NoticeReading };
 
 const MOST_TRIALS = 36;
 const MOST_BOXES = 3;
@@ -52,7 +55,7 @@ export async function readNotice(
   progress: (tried: number) => void,
 ): Promise<NoticeFound> {
   const look = await firstLook(plan.ground);
-  if (look.own) return { found: 'own' };
+  if (look.own) return { found: 'own', switches: look.own };
   const { kept } = plan;
   const fitting = kept && look.boxes.find((b) => fits(kept, wordsOn(b)));
   if (fitting) return { found: 'kept', reading: kept };

@@ -7,6 +7,7 @@ import { within } from '../../../processes/within.ts';
 import { startVisit } from '../browser/chromium.ts';
 import { Collector } from '../collector.ts';
 import type { CrawlPlan } from '../crawl-plan.ts';
+import type { SwitchToTry } from '../sweep-switches.ts';
 import { load } from '../page/load-page.ts';
 import type { PageProbe } from '../page/page-probe.ts';
 import { openTab } from '../page/open-tab.ts';
@@ -23,8 +24,8 @@ export type SeenBox = BoxThere & { readonly late: boolean };
 
 /** What the first visit to a site saw. */
 export interface FirstLook {
-  /** The organisation's own notice is there. */
-  readonly own: boolean;
+  /** The switches of the organisation's own notice, where that is there. */
+  readonly own: readonly SwitchToTry[] | undefined;
   /** Likeliest first; `late`: it came only after a while. */
   readonly boxes: readonly SeenBox[];
   /** Trackers that ran before any answer, by their keys. */
@@ -50,11 +51,7 @@ const MOST_TIMERS = 60;
 export async function firstLook(ground: TrialGround): Promise<FirstLook> {
   return onSite(ground, async ({ page, probe, collector, context }) => {
     await probe.settled(150, SETTLE_MS);
-    const own =
-      (await page
-        .locator('yare-notice')
-        .count()
-        .catch(() => 0)) > 0;
+    const own = await ownSwitches(page);
     const early = own ? [] : await awaitBoxes(probe.world, NOTICE_MS, isLikely);
     let boxes = early.map((b) => ({ ...b, late: false }));
     if (!own && !early.some((b) => b.asks)) {
@@ -74,6 +71,20 @@ export async function firstLook(ground: TrialGround): Promise<FirstLook> {
       before: new Set(keysOf(collector).keys()),
     };
   });
+}
+
+/** What our notice asks about; `undefined` where it is not there. Its purposes are its own words. */
+async function ownSwitches(page: Page): Promise<readonly SwitchToTry[] | undefined> {
+  const notice = page.locator('yare-notice');
+  if ((await notice.count().catch(() => 0)) === 0) return undefined;
+  const boxes = await notice.locator('input[type="checkbox"]:not(:disabled)').all();
+  return Promise.all(
+    boxes.map(async (box) => {
+      const purpose = (await box.inputValue({ timeout: 1000 })).slice(0, 31);
+      const label = await box.evaluate((e) => (e as HTMLInputElement).labels?.[0]?.textContent ?? '');
+      return { words: (label.trim() || purpose).slice(0, 120), purpose, by: 'words' as const };
+    }),
+  ).catch(() => []);
 }
 
 /** More than a box that only stands over the page. */

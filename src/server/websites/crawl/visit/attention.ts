@@ -34,12 +34,14 @@ export const LEAVE_ALONE =
 
 /**
  * Behaves as an attentive visitor does: scrolls, stays a minute (the page's timers are run early instead), clicks on
- * the page and on the buttons not pressed before on this visit, and leaves. `settled` is `false` when the page never
+ * the page and on the buttons not pressed before on this visit, and leaves. `notice`: plain words on controls of the notice,
+ * which are left alone. `settled` is `false` when the page never
  * came to rest.
  */
 export async function attend(
   probe: PageProbe,
   pressed: Set<string>,
+  notice: ReadonlySet<string> = NOTICE_PHRASES,
 ): Promise<Attended & { readonly settled: boolean }> {
   const { world } = probe;
   let settled = await probe.settled(QUIET_MS, SETTLE_MS);
@@ -49,7 +51,7 @@ export async function attend(
   probe.moment = 'wait';
   settled = (await stay(probe)) && settled;
   probe.moment = 'click';
-  await within(ANSWER_MS, clickAround(probe, pressed), undefined);
+  await within(ANSWER_MS, clickAround(probe, pressed, notice), undefined);
   settled = (await stay(probe)) && settled;
   probe.moment = 'leave';
   const found = await within(ANSWER_MS, world.run(world.main, whatStands, MOST_LINKS, Stands), {
@@ -73,7 +75,11 @@ async function stay(probe: PageProbe): Promise<boolean> {
   return true;
 }
 
-async function clickAround(probe: PageProbe, pressed: Set<string>): Promise<void> {
+async function clickAround(
+  probe: PageProbe,
+  pressed: Set<string>,
+  notice: ReadonlySet<string>,
+): Promise<void> {
   const { world } = probe;
   const found = await world.run(
     world.main,
@@ -82,7 +88,7 @@ async function clickAround(probe: PageProbe, pressed: Set<string>): Promise<void
       most: MOST_PRESSES,
       already: [...pressed],
       leaveAlone: LEAVE_ALONE,
-      notices: [...NOTICE_PHRASES],
+      notices: [...notice],
     },
     Pressed,
   );
