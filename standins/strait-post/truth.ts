@@ -45,12 +45,17 @@ export const POST_TRUTH: readonly Truth[] = [
   { kind: 'cookie', name: 'kb', host: 'post.localhost', purpose: 'measurement', states: ALL },
   { kind: 'request', name: '/w.js', host: 'ombra.localhost', purpose: 'advertising', states: ALL },
   // Comes with an answer, whichever it is; and with a refusal alone.
-  { kind: 'request', name: '/q.js', host: 'quill.localhost', purpose: 'measurement', states: ANSWERED },
-  { kind: 'cookie', name: 'qv', host: 'post.localhost', purpose: 'measurement', states: ANSWERED },
+  { kind: 'request', name: '/q.js', host: 'quill.localhost', purpose: 'advertising', states: ANSWERED },
+  { kind: 'cookie', name: 'qv', host: 'post.localhost', purpose: 'advertising', states: ANSWERED },
   { kind: 'request', name: '/z', host: 'ombra.localhost', purpose: 'advertising', states: ['refused'] },
 ];
 
-/** What may be told of the Strait Post besides: how many ways of recognising a device are told apart is the sweep's own affair. */
-export function isBeside({ kind, host }: TrackerKey): boolean {
-  return kind === 'fingerprint' && host === 'ombra.localhost';
+/**
+ * What may be told of the Strait Post besides: how many ways of recognising a device are told apart is the sweep's own affair, and
+ * whoever closes the letter to subscribe to is remembered.
+ */
+export function isBeside({ kind, name, host }: TrackerKey): boolean {
+  return (
+    (kind === 'fingerprint' && host === 'ombra.localhost') || (kind === 'local storage' && name === 'nl')
+  );
 }

@@ -7,7 +7,7 @@ const CLUES: Readonly<Record<'measurement' | 'advertising' | 'preferences', read
     /measur|performance|måling|måle|mätning|messung|leistung|mesure|medición|medida|misurazione|meting|prestazion|rendimiento|pomiar|mittau/i,
     /audience (?:count|measure)|mesure d.audience|reichweite/i,
     /\bcount(?:s|ing)?\b|\btæl|\bräkn|zähl|compt(?:er|age)|contar|contare|tellen|liczyć|laske/i,
-    /how (?:the |our |this )?(?:site|pages?|website|visitors?)|which pages|what (?:is|gets) read|besøg|besök|besuch/i,
+    /how (?:the |our |this )?(?:site|pages?|website|visitors?|readers)|\b(?:see|learn|know|understand|shows? us)\b.{0,12}\b(?:how|which|what)\b|(?:is|are|gets?) read|besøg|besök|besuch|læst|gelesen|\blus?\b/i,
     /improve|forbedr|förbättr|verbesser|améliorer|mejorar|miglior|verbeter|ulepsz|parant/i,
   ],
   advertising: [

@@ -80,26 +80,29 @@ export function proposeAll(
   background: (tracker: ObservedTracker) => Background,
 ): readonly Proposal[] {
   const alone = trackers.map((t) => propose(t, background(t)));
-  const votes = new Map<string, Map<PurposeCode, number>>();
+  const votes = new Map<string, Map<PurposeCode, { sum: number; surely: boolean }>>();
   trackers.forEach((t, i) => {
     const { purpose, confidence } = alone[i] as Proposal;
     if (purpose === null || purpose === 'essential') return;
     for (const company of companiesOf(t)) {
-      const counts = votes.get(company) ?? new Map<PurposeCode, number>();
-      counts.set(purpose, (counts.get(purpose) ?? 0) + confidence);
+      const counts = votes.get(company) ?? new Map<PurposeCode, { sum: number; surely: boolean }>();
+      const { sum, surely } = counts.get(purpose) ?? { sum: 0, surely: false };
+      counts.set(purpose, { sum: sum + confidence, surely: surely || confidence >= SURELY });
       votes.set(company, counts);
     }
   });
   return trackers.map((t, i) => {
     const first = alone[i] as Proposal;
-    if (first.purpose !== null) return first;
+    // What is likely enough by itself stands, unless something plain is known of the company.
+    if (first.purpose === 'essential' || first.confidence >= LIKELY) return first;
     for (const company of companiesOf(t)) {
-      const ranked = [...(votes.get(company) ?? [])].toSorted((a, b) => b[1] - a[1]);
+      const ranked = [...(votes.get(company) ?? [])].toSorted((a, b) => b[1].sum - a[1].sum);
       const [best, second] = ranked;
-      if (!best || (second && second[1] > best[1] * 0.6)) continue;
+      if (!best || (second && second[1].sum > best[1].sum * 0.6)) continue;
+      if (first.purpose !== null && !best[1].surely) continue;
       const reason: Reason = {
         purpose: best[0],
-        weight: 1.8,
+        weight: best[1].surely ? 2.6 : 1.8,
         words: `What else ${company} does here is for the same`,
       };
       return weigh([...first.reasons, reason]);
@@ -107,6 +110,10 @@ export function proposeAll(
     return first;
   });
 }
+
+/** From here on a proposal says something of the company behind it, and from here on it needs nothing more to stand. */
+const SURELY = 0.95;
+const LIKELY = 0.85;
 
 function weigh(reasons: readonly Reason[]): Proposal {
   const codes = [...new Set<PurposeCode>([...CODES, ...reasons.map((r) => r.purpose)])];
@@ -327,7 +334,25 @@ function isWrittenByOther({ sightings }: ObservedTracker): boolean {
   return script !== '' && page !== '' && company(script) !== company(page);
 }
 
-function requestReasons({ sightings }: ObservedTracker): Reason[] {
+function requestReasons(tracker: ObservedTracker): Reason[] {
+  const { sightings } = tracker;
+  const own =
+    sightings.every((s) => s.party === 'first' && s.sends.length === 0) &&
+    // What begins with an answer is no part of the site's working.
+    sightings.some((s) => s.visitor === 'before' || s.visitor === 'gpc');
+  const stays: Reason[] = own
+    ? [
+        {
+          purpose: 'essential',
+          weight: 1.5,
+          words: 'It stays with the site, and carries nothing that recognises a visitor',
+        },
+      ]
+    : [];
+  return [...stays, ...resourceReasons(tracker)];
+}
+
+function resourceReasons({ sightings }: ObservedTracker): Reason[] {
   const resource = sightings[0]?.resource ?? '';
   const viaScript = sightings.some((s) => s.setBy === 'script');
   if (resource === 'image' && viaScript)

@@ -49,7 +49,7 @@ const collect = (pages: readonly (readonly [string, readonly Seen[], readonly Ja
 };
 
 describe('the collector', () => {
-  it('lists requests to others, and none to the site and its own subdomains', () => {
+  it('lists requests to others, and none to the site or for plain files of its own', () => {
     const collector = collect([
       [
         PAGE,
@@ -69,6 +69,41 @@ describe('the collector', () => {
         sighting: { party: 'third', setBy: 'script', pages: 1 },
       },
     ]);
+  });
+
+  it.each([
+    ['a call', asked('https://api.shop.example/list', 'fetch'), true],
+    ['a frame', asked('https://pay.shop.example/in', 'document'), true],
+    ['a beacon', asked('https://stats.shop.example/b', 'ping'), true],
+    [
+      'a picture that a script asks for with something to tell',
+      asked('https://stats.shop.example/h.gif?u=1'),
+      true,
+    ],
+    ['a picture', asked('https://img.shop.example/a.png'), false],
+    ['a style sheet', asked('https://img.shop.example/a.css?v=3', 'stylesheet'), false],
+    ['a script', asked('https://img.shop.example/a.js', 'script'), false],
+    ['the site without www', asked('https://shop.example/list', 'fetch'), false],
+  ])('tells of %s of another host of the site’s own: %#', (_what, request, told) => {
+    const found = collect([[PAGE, [request], []]]).sightings();
+    expect(found.map((s) => s.sighting.party)).toEqual(told ? ['first'] : []);
+  });
+
+  it('tells of a plain file of the site’s own where it carries what is stored, or is a script that sets something', () => {
+    const collector = collect([
+      [
+        PAGE,
+        [
+          set('uid', 'shop.example', { by: 'script', cause: script('https://stats.shop.example/s.js') }),
+          asked('https://stats.shop.example/s.js', 'script'),
+          asked('https://img.shop.example/other.js', 'script'),
+          asked('https://img.shop.example/9c1f2ab47de0/a.png'),
+        ],
+        [],
+      ],
+    ]);
+    const requests = collector.sightings().filter((s) => s.kind === 'request');
+    expect(requests.map((s) => s.name).toSorted()).toEqual(['/9c1f2ab47de0/a.png', '/s.js']);
   });
 
   it('takes a public suffix for no site of its own', () => {

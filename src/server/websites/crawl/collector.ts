@@ -40,6 +40,8 @@ interface Gathered {
   readonly firstPage: string;
   facts: Facts;
   readonly sends: Map<string, Sent>;
+  /** A request that is more than one for a plain file. */
+  tells: boolean;
 }
 
 export type Sighted = TrackerKey & { readonly sighting: Sighting };
@@ -50,6 +52,9 @@ const MOST_PAGES_NAMED = 50;
 const MOST_SENT = 50;
 /** Outgoing links looked at on one page. */
 const MOST_LINKS = 500;
+
+/** What a page is made of; whatever else is asked for may count or recognise. */
+const PLAIN_FILE = /^(?:image|script|stylesheet|font|media|manifest|texttrack|other|)$/;
 
 const NOTHING: Facts = {
   lifetime: null,
@@ -184,14 +189,16 @@ export class Collector {
   sightings(): readonly Sighted[] {
     const sighted: Sighted[] = [];
     const urls = [...this.#pageNumbers.keys()];
+    const atWork = this.#scriptsAtWork();
     for (const t of this.#trackers.values()) {
       const { cause } = t.facts;
       const answerer = hostName(cause.at(-1)?.url ?? '');
       const alias = this.#aliases.get(t.key.host) ?? this.#aliases.get(answerer) ?? '';
       const reached = this.#aliases.has(t.key.host) || (alias !== '' && t.facts.setBy === 'http');
       const party = reached ? 'third' : this.party(t.key.host);
-      // What a site asks of its own hosts recognises nobody to anybody else.
-      if (t.key.kind === 'request' && party === 'first') continue;
+      // A plain file of the site's own recognises nobody, unless it is a script that does something of this.
+      const plain = !t.tells && t.sends.size === 0 && !atWork.has(`${t.key.host}${t.key.name}`);
+      if (t.key.kind === 'request' && party === 'first' && plain) continue;
       const behind =
         t.key.kind === 'request'
           ? undefined
@@ -216,6 +223,18 @@ export class Collector {
     );
   }
 
+  /** Scripts of the site's own other hosts that set, asked for or read something told, as host and path. */
+  #scriptsAtWork(): ReadonlySet<string> {
+    const scripts = new Set<string>();
+    for (const { key, facts, tells } of this.#trackers.values()) {
+      if (key.kind === 'request' && !tells && this.party(key.host) === 'first') continue;
+      for (const { what, url } of facts.cause)
+        if (what === 'script' && URL.canParse(url))
+          scripts.add(`${hostName(url)}${requestName(new URL(url))}`);
+    }
+    return scripts;
+  }
+
   /** Same registrable domain as the site, or not. */
   party(host: string): Party {
     return site(host) === site(this.siteHost) ? 'first' : 'third';
@@ -225,12 +244,13 @@ export class Collector {
     this.#addScript(s.url, at.page);
     const to = new URL(s.url);
     // The page in the address bar is where the visitor went; where it leads through another site is a bounce.
-    if (to.hostname === this.siteHost || s.resource === 'page') return;
+    if (bareHost(to.hostname) === bareHost(this.siteHost) || s.resource === 'page') return;
     this.#add(
       { kind: 'request', name: requestName(to), host: to.hostname },
       at,
       { ...NOTHING, setBy: s.by, cause: s.cause, resource: s.resource, moment: s.moment, refused: s.refused },
       this.#identifiers.sentIn(s),
+      !PLAIN_FILE.test(s.resource) || (s.resource === 'image' && s.by === 'script' && to.search !== ''),
     );
   }
 
@@ -320,7 +340,7 @@ export class Collector {
     }
   }
 
-  #add(whole: TrackerKey, { page, url }: At, facts: Facts, sends: readonly Sent[] = []): void {
+  #add(whole: TrackerKey, { page, url }: At, facts: Facts, sends: readonly Sent[] = [], tells = true): void {
     const key = boundedKey(whole);
     const id = trackerKey(key);
     let known = this.#trackers.get(id);
@@ -329,10 +349,11 @@ export class Collector {
         this.overflowed = true;
         return;
       }
-      known = { key, pages: new Set(), firstPage: url, facts, sends: new Map() };
+      known = { key, pages: new Set(), firstPage: url, facts, sends: new Map(), tells: false };
       this.#trackers.set(id, known);
     }
     known.pages.add(page);
+    known.tells ||= tells;
     for (const s of sends) {
       const sent = { ...s, ...boundedKey(s) };
       if (known.sends.size < MOST_SENT) known.sends.set(trackerKey(sent), sent);
@@ -404,6 +425,11 @@ function asOne(a: Sighting, b: Sighting): Sighting {
 
 function longest(a: number | null, b: number | null): number | null {
   return a === null ? b : b === null ? a : Math.max(a, b);
+}
+
+/** The host of a site, which answers with `www.` and without. */
+function bareHost(host: string): string {
+  return host.replace(/^www\./, '');
 }
 
 function bare(domain: string): string {
