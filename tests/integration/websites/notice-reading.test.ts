@@ -4,6 +4,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { NoticeReading } from '../../../src/core/websites/reading/notice-reading.ts';
 import { wayWords } from '../../../src/core/websites/reading/notice-way.ts';
 import { readNotice, type NoticeFound } from '../../../src/server/websites/crawl/notice/read-notice.ts';
+import { firstLook } from '../../../src/server/websites/crawl/notice/way-trial.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;
@@ -103,9 +104,10 @@ afterAll(async () => {
   await ground.leave();
 });
 
-const read = (host: string, kept: NoticeReading | null = null): Promise<NoticeFound> =>
+const read = async (host: string, kept: NoticeReading | null = null): Promise<NoticeFound> =>
   readNotice(
     { ground: ground.plan(host), kept, parallel: 3, until: Date.now() + 120_000, now: () => new Date() },
+    await firstLook(ground.plan(host)),
     new AbortController().signal,
     () => {},
   );

@@ -51,6 +51,9 @@ function savingWay(answers: readonly Answer[]): Role | null {
     });
   const said = pairs.find(({ off }) => roleOfWords(lastWords(off.way)) === 'save');
   if (said) return { way: said.off.way, why: 'It says that it saves what is chosen', by: 'words' };
+  const [only, second] = pairs;
+  if (only && !second && only.gain === null)
+    return { way: only.off.way, why: 'Nothing else beside the switches ends the notice', by: 'trial' };
   const follows = pairs
     .filter(({ gain }) => gain !== null && gain > 0)
     .toSorted((a, b) => (b.gain ?? 0) - (a.gain ?? 0))[0];

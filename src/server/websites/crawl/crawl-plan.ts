@@ -17,6 +17,8 @@ export interface CrawlPlan {
   readonly paths: SitePaths;
   /** How the site's notice was read; `null` where it was not, or is the organisation's own. */
   readonly reading: NoticeReading | null;
+  /** Words on controls of what may be the notice: nobody presses them who makes no choice. */
+  readonly leaveAlone?: readonly string[];
   /** Of the notice's switches the only one to be on, for a choice of one's own. */
   readonly onlySwitch?: string | undefined;
   /** Unix milliseconds after which no page is begun. */
@@ -56,6 +58,8 @@ export interface CrawlResult {
   readonly whyNot: string;
   /** Its time ended before it had seen all pages: what it did not see may be there. */
   readonly incomplete: boolean;
+  /** Least milliseconds between two pages that it kept to. */
+  readonly paceMs: number;
   /** The start page as this visitor sees it, a JPEG. */
   readonly picture: Buffer | undefined;
 }

@@ -97,10 +97,8 @@ class Crawl {
     this.#host = start.host;
     this.#paceMs = plan.scope.paceMs;
     this.#collector = new Collector(plan.visitor, start.hostname);
-    this.#notice = new Set([
-      ...NOTICE_PHRASES,
-      ...(plan.reading ? wordsOf(plan.reading) : []).map(plainWords),
-    ]);
+    const ownWords = [...(plan.reading ? wordsOf(plan.reading) : []), ...(plan.leaveAlone ?? [])];
+    this.#notice = new Set([...NOTICE_PHRASES, ...ownWords.map(plainWords)]);
   }
 
   async visit(context: BrowserContext): Promise<CrawlResult> {
@@ -153,6 +151,7 @@ class Crawl {
       couldChoose,
       whyNot: couldChoose ? '' : this.#whyNot,
       incomplete: couldChoose && stoppedByTime(this.plan, this.#frontier, this.signal.aborted, Date.now()),
+      paceMs: this.#paceMs,
       picture: this.#picture,
     };
   }

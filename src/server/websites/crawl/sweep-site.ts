@@ -7,6 +7,7 @@ import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { untilCalledOff } from './called-off.ts';
 import { crawl } from './crawl.ts';
 import { readNotice, type NoticeFound } from './notice/read-notice.ts';
+import { firstLook, isLikely, type FirstLook } from './notice/way-trial.ts';
 import { sweepSwitches, type SwitchFound, type SwitchToTry } from './sweep-switches.ts';
 import { logFailure } from '../../processes/failure-log.ts';
 import type { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
@@ -65,9 +66,12 @@ const MOST_BYTES = 25 * 1024 * 1024;
 const SHARE_OF_READING = 0.25;
 const SHARE_OF_SWITCHES = 0.3;
 
+/** Visitors who walk at once, where nobody asks for a pause between two pages. */
+const AT_ONCE = 2;
+
 /**
- * Sweeps a site as each visitor in turn, all of them on the pages that the first one found; what time is left is shared by
- * those still to come. Before that the notice is read, and after the visitor who accepts its switches are tried.
+ * Sweeps a site as each visitor, all of them on the pages that the first one found; what time is left is shared by those still to
+ * come. Meanwhile the notice is read; once somebody has accepted, its switches are tried.
  */
 export async function sweepSite(
   plan: SitePlan,
@@ -76,117 +80,210 @@ export async function sweepSite(
   sink: SweepSink,
 ): Promise<void> {
   const guard = new OutboundProxy(plan.rules, MOST_BYTES);
-  const proxy = { url: await guard.listen(), guard };
-  const aliases = new Aliases(plan.nameServer);
-  const end = Date.now() + plan.scope.maxMinutes * 60_000;
-  const done = plan.done?.visitors ?? [];
-  let pages: readonly string[] | undefined = plan.done?.pages.length ? plan.done.pages : undefined;
-  let finished = done.length;
-  const { startUrl, scope, region, chosen, paths, tabs, executable, profiles, service, rewrite } = plan;
-  let common = {
-    ...{
-      startUrl,
-      scope,
-      region,
-      chosen,
-      paths,
-      tabs,
-      executable,
-      profiles,
-      service,
-      rewrite,
-      proxy,
-      aliases,
-    },
-    reading: null as NoticeReading | null,
-  };
-  const told = { pages: 0, known: 0, trackers: 0, visitors: plan.visitors.length };
   try {
-    const found = await readFirst(plan, common, end, signal, (words) =>
-      progress({ ...told, visitor: finished + 1, share: finished / plan.visitors.length, doing: words }),
-    );
-    if (found && 'reading' in found) {
-      common = { ...common, reading: found.reading };
-      await sink.reading?.(found.reading);
-    }
-    for (const visitor of plan.visitors) {
-      if (done.includes(visitor) || signal.aborted) continue;
-      const result = await crawl(
-        {
-          ...common,
-          visitor,
-          until: fairShare(Date.now(), end, plan.visitors.length - finished),
-          pages,
-          picture: true,
-        },
-        signal,
-        (p) => {
-          const share = (finished + Math.min(1, p.pages / Math.max(1, p.known))) / plan.visitors.length;
-          progress({ ...p, visitor: finished + 1, visitors: plan.visitors.length, share });
-        },
-      ).catch((error: unknown) => {
-        if (error instanceof PathError) error.visitor = visitor;
-        throw error;
-      });
-      if (!(await sink.visitor(result))) return;
-      const seen = result.pages.filter((p) => p.status !== null && p.status < 400).map((p) => p.url);
-      if (seen.length > 0) pages ??= seen;
-      finished++;
-      const switches = found ? switchesOf(found) : [];
-      if (visitor !== 'accepted' || switches.length === 0 || paths.choose.length > 0 || signal.aborted)
-        continue;
-      const tried = await sweepSwitches(
-        { ...common, until: Date.now() + Math.max(0, end - Date.now()) * SHARE_OF_SWITCHES },
-        switches,
-        result.sightings,
-        signal,
-        (n, of) =>
-          progress({
-            ...{ ...told, pages: result.pages.length, known: result.pages.length },
-            ...{ visitor: finished, share: finished / plan.visitors.length },
-            doing: `switch ${n + 1} of ${of} on the notice`,
-          }),
-        plan.notice?.library,
-      );
-      await sink.switches?.(tried);
-      if (common.reading) {
-        common = { ...common, reading: withPurposes(common.reading, tried) };
-        await sink.reading?.(common.reading as NoticeReading);
-      }
-    }
+    const proxy = { url: await guard.listen(), guard };
+    await new SiteSweep(plan, proxy, signal, progress, sink).run();
   } finally {
     await guard.close();
   }
 }
 
-/** Reads the notice, where a visitor has to answer it and no recorded path says how. */
-async function readFirst(
-  plan: SitePlan,
-  common: Omit<CrawlPlan, 'visitor' | 'pages' | 'until' | 'picture'>,
-  end: number,
-  signal: AbortSignal,
-  progress: (words: string) => void,
-): Promise<NoticeFound | undefined> {
-  const choices = plan.visitors.map(choiceOf).filter((c) => c !== undefined);
-  if (!plan.notice || choices.every((c) => plan.paths[c].length > 0) || signal.aborted) return undefined;
-  progress('reading the notice');
-  try {
-    const work = readNotice(
-      {
-        ground: common,
-        kept: plan.notice.kept,
-        parallel: plan.tabs + 1,
-        until: Date.now() + (end - Date.now()) * SHARE_OF_READING,
-        now: () => new Date(),
-      },
-      signal,
-      (n) => progress(`reading the notice, ${n === 1 ? '1 way' : `${n} ways`} tried`),
+type Common = Omit<CrawlPlan, 'visitor' | 'pages' | 'until' | 'picture' | 'onlySwitch'>;
+
+class SiteSweep {
+  readonly #end: number;
+  readonly #stop = new AbortController();
+  readonly #signal: AbortSignal;
+  readonly #under = new Map<Visitor, CrawlProgress>();
+  #common: Common;
+  #pages: readonly string[] | undefined;
+  #finished: number;
+  #paceMs: number;
+  #found: NoticeFound | undefined;
+  /** Until the switches were tried, where an own choice waits for what they are for. */
+  #switches = Promise.resolve();
+
+  constructor(
+    readonly plan: SitePlan,
+    proxy: CrawlPlan['proxy'],
+    readonly calledOff: AbortSignal,
+    readonly progress: (p: SiteProgress) => void,
+    readonly sink: SweepSink,
+  ) {
+    const { startUrl, scope, region, chosen, paths, tabs, executable, profiles, service, rewrite } = plan;
+    this.#common = {
+      ...{ startUrl, scope, region, chosen, paths, tabs, executable, profiles, service, rewrite },
+      ...{ proxy, aliases: new Aliases(plan.nameServer), reading: null },
+    };
+    this.#end = Date.now() + scope.maxMinutes * 60_000;
+    this.#pages = plan.done?.pages.length ? plan.done.pages : undefined;
+    this.#finished = plan.done?.visitors.length ?? 0;
+    this.#paceMs = scope.paceMs;
+    this.#signal = AbortSignal.any([calledOff, this.#stop.signal]);
+  }
+
+  async run(): Promise<void> {
+    const done = this.plan.done?.visitors ?? [];
+    const left = this.plan.visitors.filter((v) => !done.includes(v));
+    const look = await this.#look();
+    const reading = look ? this.#read(look) : Promise.resolve();
+    try {
+      if (this.#paceMs > 0) await reading;
+      // The one who finds the pages goes first, and alone.
+      const alone = this.#pages === undefined ? left.splice(0, 1) : [];
+      for (const first of alone) {
+        if (choiceOf(first)) await reading;
+        await this.#visit(first);
+      }
+    } finally {
+      await reading;
+    }
+    // Who waits for what the switches are for comes last.
+    const order = [...left.filter((v) => v !== 'chosen'), ...left.filter((v) => v === 'chosen')];
+    const work = async () => {
+      for (let v = order.shift(); v; v = order.shift()) await this.#visit(v);
+    };
+    const many = this.#paceMs > 0 ? 1 : AT_ONCE;
+    const works = Array.from({ length: many }, () =>
+      work().catch((error: unknown) => {
+        this.#stop.abort('failed');
+        throw error;
+      }),
     );
-    return await untilCalledOff(work, signal);
-  } catch (error) {
-    // The visitors find it by its words, or tell what is the matter with the site.
-    if (!signal.aborted) logFailure('the notice of a site could not be read', error);
-    return undefined;
+    const [failed] = (await Promise.allSettled(works)).filter((w) => w.status === 'rejected');
+    if (failed) throw failed.reason;
+  }
+
+  async #visit(visitor: Visitor): Promise<void> {
+    if (this.#signal.aborted) return;
+    if (visitor === 'accepted') {
+      let over = () => {};
+      this.#switches = new Promise((tried) => (over = tried));
+      try {
+        const result = await this.#walk(visitor);
+        if (result) await this.#trySwitches(result);
+      } finally {
+        over();
+      }
+      return;
+    }
+    if (visitor === 'chosen' && !this.#knowsSwitches()) await this.#switches;
+    await this.#walk(visitor);
+  }
+
+  /** Whether for each purpose to be allowed a switch is known before they are tried. */
+  #knowsSwitches(): boolean {
+    const { reading } = this.#common;
+    return !reading || this.plan.chosen.every((p) => reading.switches.some((s) => s.purpose === p));
+  }
+
+  /** `undefined` where the sweep goes no further. */
+  async #walk(visitor: Visitor): Promise<CrawlResult | undefined> {
+    if (this.#signal.aborted) return undefined;
+    const turns = Math.ceil((this.plan.visitors.length - this.#finished) / (this.#paceMs > 0 ? 1 : AT_ONCE));
+    const result = await crawl(
+      {
+        ...this.#common,
+        visitor,
+        until: fairShare(Date.now(), this.#end, this.#pages ? turns : this.plan.visitors.length),
+        pages: this.#pages,
+        picture: true,
+      },
+      this.#signal,
+      (p) => {
+        this.#under.set(visitor, p);
+        this.#tell();
+      },
+    ).catch((error: unknown) => {
+      if (error instanceof PathError) error.visitor = visitor;
+      throw error;
+    });
+    this.#under.delete(visitor);
+    if (this.#stop.signal.aborted) return undefined;
+    if (!(await this.sink.visitor(result))) {
+      this.#stop.abort('no further');
+      return undefined;
+    }
+    this.#finished++;
+    this.#paceMs = Math.max(this.#paceMs, result.paceMs);
+    const seen = result.pages.filter((p) => p.status !== null && p.status < 400).map((p) => p.url);
+    if (seen.length > 0) this.#pages ??= seen;
+    return result;
+  }
+
+  /** What the first visit sees of the notice, where a visitor has to answer it and no recorded path says how. */
+  async #look(): Promise<FirstLook | undefined> {
+    const choices = this.plan.visitors.map(choiceOf).filter((c) => c !== undefined);
+    const recorded = choices.every((c) => this.plan.paths[c].length > 0);
+    if (!this.plan.notice || recorded || this.#signal.aborted) return undefined;
+    this.#tell('looking for the notice');
+    const look = await this.#unlessOff('the notice of a site could not be looked for', () =>
+      firstLook(this.#common),
+    );
+    const leaveAlone = look?.boxes.filter(isLikely).flatMap((b) => b.controls.map((c) => c.words));
+    if (leaveAlone) this.#common = { ...this.#common, leaveAlone };
+    return look;
+  }
+
+  async #read(look: FirstLook): Promise<void> {
+    const { notice, tabs } = this.plan;
+    const kept = notice?.kept ?? null;
+    const until = Date.now() + (this.#end - Date.now()) * SHARE_OF_READING;
+    const plan = { ground: this.#common, kept, parallel: tabs + 1, until, now: () => new Date() };
+    this.#found = await this.#unlessOff('the notice of a site could not be read', () =>
+      readNotice(plan, look, this.#signal, (n) =>
+        this.#tell(`reading the notice, ${n === 1 ? '1 way' : `${n} ways`} tried`),
+      ),
+    );
+    if (!this.#found || !('reading' in this.#found)) return;
+    this.#common = { ...this.#common, reading: this.#found.reading };
+    await this.sink.reading?.(this.#found.reading);
+  }
+
+  /** Without it the visitors find the notice by its words, or tell what is the matter with the site. */
+  async #unlessOff<T>(what: string, work: () => Promise<T>): Promise<T | undefined> {
+    try {
+      return await untilCalledOff(work(), this.#signal);
+    } catch (error) {
+      if (!this.#signal.aborted) logFailure(what, error);
+      return undefined;
+    }
+  }
+
+  async #trySwitches(accepted: CrawlResult): Promise<void> {
+    const switches = this.#found ? switchesOf(this.#found) : [];
+    if (switches.length === 0 || this.plan.paths.choose.length > 0 || this.#signal.aborted) return;
+    const tried = await sweepSwitches(
+      { ...this.#common, until: Date.now() + Math.max(0, this.#end - Date.now()) * SHARE_OF_SWITCHES },
+      switches,
+      accepted.sightings,
+      this.#signal,
+      (n, of) => this.#tell(`switch ${n + 1} of ${of} on the notice`),
+      this.plan.notice?.library,
+    );
+    if (this.#stop.signal.aborted) return;
+    await this.sink.switches?.(tried);
+    const { reading } = this.#common;
+    if (!reading) return;
+    const told = withPurposes(reading, tried);
+    this.#common = { ...this.#common, reading: told };
+    await this.sink.reading?.(told);
+  }
+
+  #tell(doing?: string): void {
+    const walks = [...this.#under.values()];
+    const sum = (of: (p: CrawlProgress) => number) => walks.reduce((n, p) => n + of(p), 0);
+    const parts = sum((p) => Math.min(1, p.pages / Math.max(1, p.known)));
+    const visitors = this.plan.visitors.length;
+    this.progress({
+      pages: sum((p) => p.pages),
+      known: sum((p) => p.known),
+      trackers: Math.max(0, ...walks.map((p) => p.trackers)),
+      visitor: Math.min(visitors, this.#finished + Math.max(1, walks.length)),
+      visitors,
+      share: Math.min(1, (this.#finished + parts) / visitors),
+      ...(doing === undefined ? {} : { doing }),
+    });
   }
 }
 

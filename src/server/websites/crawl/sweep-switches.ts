@@ -17,6 +17,7 @@ export type SwitchFound = SwitchRun & { readonly trackers: readonly TrackerKey[]
 export type SwitchToTry = Pick<SwitchRun, 'words' | 'purpose' | 'by'>;
 
 const MOST_SWITCHES = 8;
+const AT_ONCE = 2;
 const MOST_PAGES = 12;
 
 /**
@@ -33,31 +34,50 @@ export async function sweepSwitches(
 ): Promise<readonly SwitchFound[]> {
   const pages = pageCover(accepted, MOST_PAGES);
   if (pages.length === 0) return [];
-  const found: SwitchFound[] = [];
   const tried = switches.slice(0, MOST_SWITCHES);
-  for (const [i, { words, purpose, by }] of tried.entries()) {
-    if (signal.aborted || Date.now() >= plan.until) break;
-    progress(i, tried.length);
-    const result = await crawl(
-      {
-        ...plan,
-        visitor: 'chosen',
-        chosen: purpose === null ? [] : [purpose],
-        ...(plan.reading ? { onlySwitch: words } : {}),
-        scope: { ...plan.scope, maxPages: pages.length + 1, startPaths: [], perShape: null },
-        pages,
-        picture: false,
-      },
-      signal,
-      () => {},
-    );
-    if (!result.couldChoose || result.incomplete || signal.aborted) continue;
-    const trackers = joinSightings([accepted, result.sightings])
-      .filter((t) => t.sightings.some((x) => x.visitor === 'chosen'))
-      .map(({ kind, name, host }): TrackerKey => ({ kind, name, host }));
-    found.push({ words, purpose, by, pages: result.pages.length, trackers });
-  }
-  return voted(found, joinSightings([accepted]), library);
+  const found: (SwitchFound | undefined)[] = tried.map(() => undefined);
+  let next = 0;
+  const work = async () => {
+    for (let i = next++; i < tried.length; i = next++) {
+      if (signal.aborted || Date.now() >= plan.until) return;
+      progress(i, tried.length);
+      found[i] = await tryOne(plan, tried[i] as SwitchToTry, pages, accepted, signal);
+    }
+  };
+  await Promise.all(Array.from({ length: plan.scope.paceMs > 0 ? 1 : AT_ONCE }, work));
+  return voted(
+    found.filter((f) => f !== undefined),
+    joinSightings([accepted]),
+    library,
+  );
+}
+
+/** `undefined` where its visit did not come to an end. */
+async function tryOne(
+  plan: Omit<CrawlPlan, 'visitor' | 'pages' | 'onlySwitch' | 'picture'>,
+  { words, purpose, by }: SwitchToTry,
+  pages: readonly string[],
+  accepted: readonly Sighted[],
+  signal: AbortSignal,
+): Promise<SwitchFound | undefined> {
+  const result = await crawl(
+    {
+      ...plan,
+      visitor: 'chosen',
+      chosen: purpose === null ? [] : [purpose],
+      ...(plan.reading ? { onlySwitch: words } : {}),
+      scope: { ...plan.scope, maxPages: pages.length + 1, startPaths: [], perShape: null },
+      pages,
+      picture: false,
+    },
+    signal,
+    () => {},
+  );
+  if (!result.couldChoose || result.incomplete || signal.aborted) return undefined;
+  const trackers = joinSightings([accepted, result.sightings])
+    .filter((t) => t.sightings.some((x) => x.visitor === 'chosen'))
+    .map(({ kind, name, host }): TrackerKey => ({ kind, name, host }));
+  return { words, purpose, by, pages: result.pages.length, trackers };
 }
 
 /** With what each switch is for, where its words did not tell, by what runs with it and not with all of them. */

@@ -221,7 +221,8 @@ function reportOf(
   terms: { region: string; chosen: readonly string[] },
   library: TrackerLibrary,
 ): SweepReport {
-  const { results, switches } = found;
+  const { switches } = found;
+  const results = VISITORS.flatMap((v) => found.results.filter((r) => r.visitor === v));
   const trackers = joinSightings(results.map((r) => r.sightings));
   const keys = switches.map((s) => new Set(s.trackers.map(trackerKey)));
   const ranWith = trackers.map((t) => switches.filter((_, i) => keys[i]?.has(trackerKey(t))));

@@ -14,14 +14,7 @@ import { logFailure } from '../../../processes/failure-log.ts';
 import type { SwitchToTry } from '../sweep-switches.ts';
 import type { FoundControl } from './find-boxes.ts';
 import type { BoxThere } from './notice-hand.ts';
-import {
-  firstLook,
-  tryWay,
-  type FirstLook,
-  type SeenBox,
-  type Trial,
-  type TrialGround,
-} from './way-trial.ts';
+import { tryWay, type FirstLook, type SeenBox, type Trial, type TrialGround } from './way-trial.ts';
 
 export interface ReadingPlan {
   readonly ground: TrialGround;
@@ -51,10 +44,10 @@ const MOST_NAMED = 12;
  */
 export async function readNotice(
   plan: ReadingPlan,
+  look: FirstLook,
   signal: AbortSignal,
   progress: (tried: number) => void,
 ): Promise<NoticeFound> {
-  const look = await firstLook(plan.ground);
   if (look.own) return { found: 'own', switches: look.own };
   const { kept } = plan;
   const fitting = kept && look.boxes.find((b) => fits(kept, wordsOn(b)));
@@ -140,8 +133,11 @@ class Reader {
       .slice(0, MOST_CONTROLS)
       .map((c): NoticeWay => [...to, ...sets, { act: 'press', words: c.words, nth: c.nth }]);
     const trials = await this.#tryAll(ways, tried, late);
-    if (free.length > 0) {
-      const answering = ways.filter((_, i) => trials[i]?.outcome === 'answers');
+    const answering = ways.filter((_, i) => trials[i]?.outcome === 'answers');
+    // The only one that ends it is what saves; how much runs with all switches on is known from an answer before.
+    const plain =
+      answering.length === 1 && to.length > 0 && tried.some((t) => t.way.length === 1 && t.ran !== null);
+    if (free.length > 0 && !plain) {
       await this.#tryAll(
         answering.map((way) => way.map((a) => (a.act === 'set' ? { ...a, on: free } : a))),
         tried,

@@ -62,7 +62,6 @@ export async function firstLook(ground: TrialGround): Promise<FirstLook> {
       const after = await awaitBoxes(probe.world, LATE_MS, (b) => isLikely(b) && isNew(b));
       boxes = [...boxes, ...after.filter(isNew).map((b) => ({ ...b, late: true }))];
     }
-    if (!own) await twice(page, probe, collector, ground);
     await readInto(collector, page, probe, ground);
     collector.finish(await within(3000, readJar(context), []), ground.startUrl, Date.now() / 1000);
     return {
@@ -88,7 +87,7 @@ async function ownSwitches(page: Page): Promise<readonly SwitchToTry[] | undefin
 }
 
 /** More than a box that only stands over the page. */
-function isLikely(b: BoxThere): boolean {
+export function isLikely(b: BoxThere): boolean {
   return b.score >= 2.4;
 }
 

@@ -16,7 +16,7 @@ export interface RequestEvent {
 export interface ResponseEvent {
   readonly requestId: string;
   readonly type?: string;
-  readonly response: { readonly url: string; readonly mimeType: string };
+  readonly response: { readonly url: string; readonly mimeType: string; readonly status: number };
 }
 
 export interface ExtraInfo {

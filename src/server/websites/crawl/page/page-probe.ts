@@ -380,8 +380,9 @@ export class PageProbe {
     });
     hear<ResponseEvent>(channel, 'Network.responseReceived', (e) => {
       if (worker !== undefined) this.#answeredUnasked(e, worker);
-      // A stream of events never ends by itself, and film may go on for hours.
-      if (/^(text\/event-stream|video\/|audio\/)/.test(e.response.mimeType))
+      // A stream of events never ends by itself, film may go on for hours, and of what has no content nothing comes.
+      const { mimeType, status } = e.response;
+      if (/^(text\/event-stream|video\/|audio\/)/.test(mimeType) || status === 204)
         this.#inFlight.end(scoped(e.requestId));
       else this.#inFlight.answered(scoped(e.requestId), String(e.type ?? '').toLowerCase());
     });
