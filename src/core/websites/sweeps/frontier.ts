@@ -76,6 +76,11 @@ export class Frontier {
     this.#queue.unshift(page);
   }
 
+  /** Puts a page back behind all others. */
+  later(page: Planned): void {
+    this.#queue.push(page);
+  }
+
   get known(): number {
     return this.#queued;
   }

@@ -77,6 +77,8 @@ export class Collector {
   readonly #identifiers = new Identifiers();
   /** Canonical names of hosts of the site's own, where they are another company's. */
   #aliases: ReadonlyMap<string, string> = new Map();
+  /** From the page to each service worker, by its script. */
+  #registered: ReadonlyMap<string, readonly Cause[]> = new Map();
   overflowed = false;
   /** Things on pages that made no sense. */
   unreadable = 0;
@@ -181,6 +183,17 @@ export class Collector {
     this.#aliases = new Map([...canonical].filter(([, name]) => name !== '' && this.party(name) === 'third'));
   }
 
+  /** Says who registered each service worker, since one tab may be told what it does before another who did. */
+  setRegistered(registered: ReadonlyMap<string, readonly Cause[]>): void {
+    this.#registered = registered;
+  }
+
+  #wholeCause(cause: readonly Cause[]): readonly Cause[] {
+    const [first] = cause;
+    if (!first || first.what === 'page') return cause;
+    return [...(this.#registered.get(first.url) ?? []), ...cause];
+  }
+
   get size(): number {
     return this.#trackers.size;
   }
@@ -214,6 +227,7 @@ export class Collector {
           party,
           alias,
           ...t.facts,
+          cause: this.#wholeCause(cause),
           sends: [...t.sends.values()].filter((s) => trackerKey(s) !== trackerKey(t.key)),
         },
       });
@@ -364,13 +378,19 @@ export class Collector {
     known.facts = {
       ...better,
       refused: was.refused === '' || facts.refused === '' ? '' : was.refused,
-      cause: better.cause.length === 0 ? facts.cause : better.cause,
+      cause: wholer(better.cause, facts.cause),
       moment: MOMENTS.indexOf(facts.moment) < MOMENTS.indexOf(was.moment) ? facts.moment : was.moment,
       lifetime: longest(was.lifetime, facts.lifetime),
       valueLength: Math.max(was.valueLength, facts.valueLength),
       valueBits: Math.max(was.valueBits, facts.valueBits),
     };
   }
+}
+
+/** The one that leads from the page on; the first, where both do. */
+function wholer(a: readonly Cause[], b: readonly Cause[]): readonly Cause[] {
+  if (a.length === 0) return b;
+  return a[0]?.what !== 'page' && b[0]?.what === 'page' ? b : a;
 }
 
 interface At {

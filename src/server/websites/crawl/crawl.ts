@@ -14,7 +14,7 @@ import { reachNotice } from './notice/way-trial.ts';
 import { limitNotes, stoppedByTime } from './crawl-limits.ts';
 import type { CrawlPlan, CrawlProgress, CrawlResult, SweptPage } from './crawl-plan.ts';
 import { clearStanding, readJar, standingBefore } from './visit/kept-before.ts';
-import { load } from './page/load-page.ts';
+import { load, loadSurely } from './page/load-page.ts';
 import { operateNotice, readWay, type Operated, type Wish } from './notice/notice-operator.ts';
 import { openTab } from './page/open-tab.ts';
 import { Shared, type PageProbe } from './page/page-probe.ts';
@@ -76,6 +76,8 @@ class Crawl {
   readonly #notes = new Set<string>();
   readonly #pressed = new Set<string>();
   readonly #bounces = new BounceLinks();
+  /** Pages whose line failed once. */
+  readonly #lost = new Set<string>();
   /** Words on the controls of the notice. */
   readonly #notice: ReadonlySet<string>;
   #frontier: Frontier | undefined;
@@ -134,6 +136,7 @@ class Crawl {
     if (couldChoose)
       this.#collector.finish(await within(3000, readJar(context), []), this.plan.startUrl, Date.now() / 1000);
     await this.#nameAliases();
+    this.#collector.setRegistered(this.#shared.serviceWorkers);
     for (const note of limitNotes(
       this.plan,
       this.#frontier,
@@ -255,6 +258,12 @@ class Crawl {
     probe.begin();
     const loaded = await load(probe, url);
     if (this.signal.aborted || visit.ended) return false;
+    if (loaded.lost && !this.#lost.has(url)) {
+      // Once more, when the others have been.
+      this.#lost.add(url);
+      frontier.later({ url, depth });
+      return loaded.sound;
+    }
     const landed = page.url();
     const elsewhere = loaded.sound && URL.canParse(landed) && new URL(landed).host !== this.#host;
     if (elsewhere && !/^(about|chrome-error):/.test(landed)) {
@@ -339,7 +348,7 @@ class Crawl {
     const [page, probe] = await this.#open(context, mine);
     try {
       probe.begin();
-      const loaded = await load(probe, this.plan.startUrl);
+      const loaded = await loadSurely(probe, this.plan.startUrl);
       if (!loaded.sound) throw new Error(`The start page could not be loaded to sign in: ${loaded.note}`);
       await probe.settled(100, SETTLE_MS);
       await playPath(page, this.plan.paths, 'signIn');
@@ -355,7 +364,7 @@ class Crawl {
     const [page, probe] = await this.#open(context, mine);
     try {
       probe.begin();
-      const loaded = await load(probe, this.plan.startUrl);
+      const loaded = await loadSurely(probe, this.plan.startUrl);
       if (!loaded.sound) {
         this.#notes.add(`The start page could not be loaded: ${loaded.note}`);
         return null;

@@ -22,6 +22,8 @@ const PATIENCE = { headMs: 20_000, wholeMs: 60_000 };
 const SILENCE_MS = 60_000;
 const MOST_TOLD = 1000;
 const MOST_NAME = 300;
+/** What the proxy says of a server that closed the line without an answer, in `x-yare-refused`. */
+export const NO_ANSWER = 'no answer';
 
 /**
  * The only way out for a sweeping browser: a forward proxy on loopback that checks where each request goes and cuts
@@ -116,7 +118,7 @@ export class OutboundProxy {
       // A line that was kept open may have been closed just then: as a browser does, it is asked once more.
       if (outgoing.reusedSocket && REPEATABLE.has(request.method ?? '') && !response.destroyed)
         return this.#ask(request, response, url, address, false);
-      refuse(response, 'no answer', 502);
+      refuse(response, NO_ANSWER, 502);
     });
     outgoing.setTimeout(SILENCE_MS, () => outgoing.destroy(new Error('no answer in time')));
     response.on('close', () => outgoing.destroy());

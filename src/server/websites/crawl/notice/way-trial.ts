@@ -8,7 +8,7 @@ import { startVisit } from '../browser/chromium.ts';
 import { Collector } from '../collector.ts';
 import type { CrawlPlan } from '../crawl-plan.ts';
 import type { SwitchToTry } from '../sweep-switches.ts';
-import { load } from '../page/load-page.ts';
+import { loadSurely } from '../page/load-page.ts';
 import type { PageProbe } from '../page/page-probe.ts';
 import { openTab } from '../page/open-tab.ts';
 import { clearStanding, readJar, standingBefore } from '../visit/kept-before.ts';
@@ -160,7 +160,7 @@ async function lingerOn(page: Page, probe: PageProbe): Promise<void> {
 async function twice(page: Page, probe: PageProbe, collector: Collector, ground: TrialGround): Promise<void> {
   await readInto(collector, page, probe, ground);
   probe.begin();
-  const loaded = await load(probe, ground.startUrl);
+  const loaded = await loadSurely(probe, ground.startUrl);
   if (!loaded.sound) return;
   await probe.settled(100, SETTLE_MS);
   await within(SETTLE_MS, probe.passTime(STAY_MS, MOST_TIMERS), 0);
@@ -202,7 +202,7 @@ async function onSite<T>(ground: TrialGround, work: (site: OnSite) => Promise<T>
   try {
     const { page, probe } = await openTab(visit.context, ground, { gpc: false });
     probe.begin();
-    const loaded = await load(probe, ground.startUrl);
+    const loaded = await loadSurely(probe, ground.startUrl);
     if (!loaded.sound) throw new Error(`The start page could not be loaded: ${loaded.note}`);
     const collector = new Collector('before', new URL(ground.startUrl).hostname);
     return await work({ page, probe, collector, context: visit.context });

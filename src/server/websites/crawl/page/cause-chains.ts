@@ -34,6 +34,8 @@ const MOST_LOADED = 20_000;
 export class CauseChains {
   readonly #loadedBy = new Map<string, Loader>();
   readonly #workers = new Set<string>();
+  /** Chains that are known whole, from the page to what is at this address. */
+  readonly #whole = new Map<string, readonly Cause[]>();
 
   clear(): void {
     this.#loadedBy.clear();
@@ -46,6 +48,11 @@ export class CauseChains {
 
   worker(url: string): void {
     if (this.#workers.size < MOST_LOADED) this.#workers.add(url);
+  }
+
+  /** A service worker was registered on another page, perhaps, and by scripts that this one never loads. */
+  whole(url: string, chain: readonly Cause[]): void {
+    if (this.#whole.size < MOST_LOADED) this.#whole.set(url, chain);
   }
 
   /** The address of what asked, or '' for the address bar. */
@@ -74,6 +81,8 @@ export class CauseChains {
       if ((loaded || this.#workers.has(url)) && !been.has(url)) {
         been.add(url);
         steps.push({ what: /\.css(?:$|[?#])/.test(url) ? 'style' : 'script', url, line });
+        const whole = this.#whole.get(url);
+        if (whole) return [...whole, ...steps.reverse()];
         at = loader;
         continue;
       }

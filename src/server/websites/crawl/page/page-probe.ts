@@ -34,8 +34,8 @@ interface Asked {
 export class Shared {
   /** Storage keys that some tab was seen to write, since every tab is told of every write. */
   readonly claims = new Set<string>();
-  /** Who registered a service worker, by its script. */
-  readonly serviceWorkers = new Map<string, { initiator: Initiator; document: string }>();
+  /** From the page to who registered a service worker, by its script. */
+  readonly serviceWorkers = new Map<string, readonly Cause[]>();
 }
 
 export interface ProbeSettings {
@@ -125,7 +125,7 @@ export class PageProbe {
   async #attachWorker(worker: Channel, url: string, kind: string): Promise<void> {
     if (kind === 'service_worker') {
       const known = this.settings.shared.serviceWorkers.get(url);
-      if (known) this.#chains.loaded(url, known);
+      if (known) this.#chains.whole(url, known);
     }
     this.#chains.worker(url);
     this.#holdRest(`worker ${url}`);
@@ -137,6 +137,12 @@ export class PageProbe {
     void enableNetwork(worker).catch(() => {});
     void worker.send('Runtime.enable').catch(() => {});
     void worker.send('Runtime.evaluate', { expression: this.#source() }).catch(() => {});
+    // Some of its world comes to a service worker only with its script.
+    const again = `globalThis[${JSON.stringify(this.#clock)}]?.(-2, 0)`;
+    if (kind === 'service_worker')
+      hear<ParsedScript>(worker, 'Debugger.scriptParsed', (e) => {
+        if (e.url === url) void worker.send('Runtime.evaluate', { expression: again }).catch(() => {});
+      });
   }
 
   #source(): string {
@@ -151,7 +157,7 @@ export class PageProbe {
     this.#seen.clear();
     this.#asked.clear();
     this.#chains.clear();
-    for (const [url, by] of this.settings.shared.serviceWorkers) this.#chains.loaded(url, by);
+    for (const [url, chain] of this.settings.shared.serviceWorkers) this.#chains.whole(url, chain);
     this.#writers.clear();
     this.#inFlight.clear();
     this.#extraInfos.clear();
@@ -489,8 +495,9 @@ export class PageProbe {
         return this.#holdRest(`worker ${told.name}`);
       case 'service worker':
         this.#holdRest(`worker ${told.name}`);
-        this.settings.shared.serviceWorkers.set(told.name, { initiator, document });
-        this.#chains.loaded(told.name, { initiator, document });
+        if (!this.settings.shared.serviceWorkers.has(told.name))
+          this.settings.shared.serviceWorkers.set(told.name, common.cause);
+        this.#chains.whole(told.name, this.settings.shared.serviceWorkers.get(told.name) ?? common.cause);
         // Told at once, and again should the browser refuse it in the end.
         if (told.refused)
           this.#seen.takeBack(

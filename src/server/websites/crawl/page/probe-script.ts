@@ -92,7 +92,7 @@ function begin(
       // The page must not notice.
     }
   };
-  const guarded = (work: () => void) => {
+  const guarded = (work: () => unknown) => {
     try {
       work();
     } catch {
@@ -107,7 +107,8 @@ function begin(
         configurable: true,
       }),
     );
-  guarded(() => writes(report, natives));
+  let again = () => {};
+  guarded(() => (again = writes(report, natives)));
   guarded(() => fingerprints(report, natives));
-  guarded(() => time(clock, natives));
+  guarded(() => time(clock, natives, () => guarded(again)));
 }

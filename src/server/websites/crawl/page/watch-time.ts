@@ -3,9 +3,9 @@ import type { Natives } from './natives.ts';
 /**
  * Runs in the page: keeps the page's timers in a list, so that a sweep need not sit out the waits. The hidden function
  * `clock(ms, most)` runs early what is due within `ms`, in order, at most `most` of them, and says how many it ran;
- * with `ms` below 0 it tells the page that it is being left.
+ * with `ms` of -1 it tells the page that it is being left, with -2 it does what is left to be done (`again`).
  */
-export function watchTime(clock: string, { apply }: Natives): void {
+export function watchTime(clock: string, { apply }: Natives, again: () => void): void {
   interface Timer {
     due: number;
     readonly every: number | undefined;
@@ -84,7 +84,8 @@ export function watchTime(clock: string, { apply }: Natives): void {
   };
   const run = async (ms: number, most: number): Promise<number> => {
     if (ms < 0) {
-      leave();
+      if (ms === -2) again();
+      else leave();
       return 0;
     }
     const until = now() + ahead + ms;

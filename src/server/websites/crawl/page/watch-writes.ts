@@ -3,9 +3,10 @@ import type { Report } from './told.ts';
 
 /**
  * Runs in the page: watches what is written to the visitor's device, and which links are rewritten. Nothing in it is taken apart
- * by `[a, b] =` or spread, which a page can change.
+ * by `[a, b] =` or spread, which a page can change. What it gives back takes up what was not there yet: a service worker gets some
+ * of its world only after this has run.
  */
-export function watchWrites(report: Report, natives: Natives): void {
+export function watchWrites(report: Report, natives: Natives): () => void {
   type Any = Record<string, unknown>;
   type Method = (this: unknown, ...args: unknown[]) => unknown;
   const { apply, construct, define, descriptor, get, set, slice, indexOf, text, settled, newUrl } = natives;
@@ -193,8 +194,14 @@ export function watchWrites(report: Report, natives: Natives): void {
     );
   tellsName('IDBFactory', 'open', 'IndexedDB');
   tellsName('IDBFactory', 'deleteDatabase', 'IndexedDB gone');
-  tellsName('CacheStorage', 'open', 'cache storage');
-  tellsName('CacheStorage', 'delete', 'cache storage gone');
+  let cachesWatched = false;
+  const watchCaches = () => {
+    if (cachesWatched || !global['CacheStorage']) return;
+    cachesWatched = true;
+    tellsName('CacheStorage', 'open', 'cache storage');
+    tellsName('CacheStorage', 'delete', 'cache storage gone');
+  };
+  watchCaches();
   wrap(
     'ServiceWorkerContainer',
     'register',
@@ -255,4 +262,5 @@ export function watchWrites(report: Report, natives: Natives): void {
         return rewritten(this, () => void apply(native, this, args));
       },
   );
+  return watchCaches;
 }
