@@ -8,6 +8,7 @@ import { PROJECT } from './project.ts';
 
 const BENCHES = [
   'sweep',
+  'blind',
   'detect',
   'desk',
   'survey',
@@ -27,7 +28,7 @@ export async function bench(name: string | undefined): Promise<number> {
     throw new LauncherError(`There is no bench “${name}”. There are: ${BENCHES.join(', ')}.`);
   await installPrerequisites({
     mariadb: names.some((n) => STORED.includes(n)),
-    chromium: names.includes('sweep'),
+    chromium: names.some((n) => n === 'sweep' || n === 'blind'),
   });
   await build();
   const [port = 0] = await freePorts(1);

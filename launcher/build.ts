@@ -31,6 +31,7 @@ export const PROGRAMS: BuildOptions = {
     'access-thread': join(PROJECT, 'src/server/entries/access-thread.ts'),
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
+    'bench-blind': join(PROJECT, 'bench/blind.ts'),
     'bench-detect': join(PROJECT, 'bench/detect.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
     'bench-survey': join(PROJECT, 'bench/survey.ts'),

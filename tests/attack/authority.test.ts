@@ -432,6 +432,8 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET websites/[host]/sweeps/[id]/picture/[visitor]': 'OSDRQU',
   'GET websites/[host]/sweeps/[id]/report.json': 'OSDRQU',
   'GET websites/[host]/sweeps/[id]/report.pdf': 'OSDRQU',
+  'PATCH websites/[host]/reading': 'OS',
+  'DELETE websites/[host]/reading': 'OS',
   'POST websites/[host]/sweeps/[id]/seen': 'OS',
   'POST websites/[host]/sweeps/index': 'OS',
   'GET websites/[host]/trackers.csv': 'OSDRQU',

@@ -36,7 +36,7 @@ function refusal(answers: readonly Answer[], accept: Answer | null): Answer | nu
   // Whoever does not accept has refused, also where as much runs afterwards: that is what a sweep looks for.
   const left = accept ? others(answers, accept) : answers;
   return best(
-    left.filter((t) => !says(t, 'accept')),
+    left.filter((t) => !says(t, 'accept') && !setsOn(t)),
     fewestFirst,
   );
 }
@@ -46,7 +46,7 @@ function savingWay(answers: readonly Answer[]): Role | null {
   const pairs = answers
     .filter((t) => setsOff(t))
     .map((off) => {
-      const on = answers.find((t) => t.way.some((a) => a.act === 'set' && a.on.length > 0) && alike(t, off));
+      const on = answers.find((t) => setsOn(t) && alike(t, off));
       return { off, gain: on ? on.ran - off.ran : null };
     });
   const said = pairs.find(({ off }) => roleOfWords(lastWords(off.way)) === 'save');
@@ -96,6 +96,10 @@ function saying(answers: readonly Answer[], role: 'accept' | 'refuse'): readonly
 
 function setsOff({ way }: TriedWay): boolean {
   return way.some((a) => a.act === 'set' && a.on.length === 0);
+}
+
+function setsOn({ way }: TriedWay): boolean {
+  return way.some((a) => a.act === 'set' && a.on.length > 0);
 }
 
 /** The answers that end with another control. */

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import type { NoticeReading } from '../reading/notice-reading.ts';
+import { READING } from '../reading/notice-reading.fixture.ts';
 import { z } from 'zod';
 import { propose } from '../trackers/proposal.ts';
 import { FIRST_PURPOSES } from '../notice/purpose.ts';
@@ -27,30 +27,6 @@ const uid = tracker(
 );
 const refused = tracker({ name: 'old', host: 'stats.b.example' }, { party: 'third', refused: 'SameSite' });
 const session = tracker({ name: 'sid' }, { setBy: 'http' });
-const READING: NoticeReading = {
-  readAt: '2026-11-23T10:00:00.000Z',
-  words: 'We count visits.',
-  place: 'over',
-  late: false,
-  controls: ['Fine', 'Later'],
-  before: 2,
-  tried: [
-    {
-      way: [{ act: 'press', words: 'Fine', nth: 0 }],
-      outcome: 'answers',
-      ran: 5,
-      some: ['cookie uid'],
-      size: 0.1,
-    },
-  ],
-  roles: {
-    accept: { way: [{ act: 'press', words: 'Fine', nth: 0 }], why: 'the most', by: 'trial' },
-    refuse: null,
-    choose: null,
-  },
-  switches: [{ words: 'Visits', about: '', on: false, locked: false, purpose: 'measurement', by: 'words' }],
-};
-
 const report = (
   decided: string | null = null,
   incomplete: (v: { readonly visitor: string }) => boolean = () => false,
@@ -86,10 +62,11 @@ describe('the report of a sweep', () => {
 
   it('tells how the notice was read, and with which switches each tracker ran', () => {
     expect(report().notice).toMatchObject({
-      tried: [{ way: '“Fine”', outcome: 'answers', ran: 5 }],
-      accept: { way: '“Fine”', why: 'the most' },
-      refuse: null,
-      switches: [{ words: 'Visits', purpose: 'measurement' }],
+      late: true,
+      tried: expect.arrayContaining([{ way: '“Sounds good”', outcome: 'answers', ran: 9 }]),
+      accept: { way: '“Sounds good”' },
+      choose: { way: '“Pick”, all switches off, “Save these”' },
+      switches: [{ words: 'Newsroom', purpose: 'measurement' }, { words: 'Corner' }, { locked: true }],
     });
     expect(report().trackers.map((t) => t.ranWith)).toContainEqual(['Visits']);
   });

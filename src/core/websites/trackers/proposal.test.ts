@@ -1,6 +1,6 @@
-import { expect, it, test } from 'vitest';
+import { describe, expect, it, test } from 'vitest';
 import fc from 'fast-check';
-import { propose, proposeAll } from './proposal.ts';
+import { propose, proposeAll, votedPurpose } from './proposal.ts';
 import { tracker } from './tracker.fixture.ts';
 import type { ObservedTracker } from './tracker.ts';
 
@@ -169,4 +169,42 @@ it('lets what is unsorted follow its company, but not where the company does sev
     () => ({}),
   );
   expect(mixed[2]?.purpose).toBeNull();
+});
+
+describe('the switches of the site’s notice', () => {
+  const RUNS = [
+    { words: 'Newsroom', purpose: 'measurement', by: 'words', pages: 2 },
+    { words: 'Sponsors', purpose: 'advertising', by: 'words', pages: 2 },
+    { words: 'Corner', purpose: null, by: 'words', pages: 2 },
+  ] as const;
+  const seen = tracker({ name: 'promo_ads' }, { visitor: 'accepted', party: 'third' });
+  const withSwitches = (...names: string[]) =>
+    propose(seen, {
+      chosen: ['preferences'],
+      ranWith: { with: RUNS.filter((r) => names.includes(r.words)), tried: RUNS.length },
+    });
+
+  it('outweigh names', () => {
+    expect(propose(seen).purpose).toBe('advertising');
+    const { purpose, reasons } = withSwitches('Newsroom');
+    expect(purpose).toBe('measurement');
+    expect(reasons[0]?.words).toBe('It ran with “Newsroom” alone on, and with no other switch of the notice');
+  });
+
+  it('say nothing where it ran with all, with none, with several of different purposes, or with one of none known', () => {
+    const without = propose(seen).reasons.map((r) => r.words);
+    for (const names of [RUNS.map((r) => r.words), [], ['Newsroom', 'Sponsors'], ['Corner']])
+      expect(withSwitches(...names).reasons.map((r) => r.words)).toEqual(without);
+  });
+
+  it('are for what most of what runs with them is clearly for', () => {
+    const named = (name: string) => tracker({ name }, { visitor: 'accepted', party: 'third' });
+    const none = () => ({});
+    expect(votedPurpose([named('stats_hits'), named('visit_counter'), named('qz')], none)).toBe(
+      'measurement',
+    );
+    expect(votedPurpose([named('stats_hits'), named('ad_campaign')], none)).toBeNull();
+    expect(votedPurpose([named('qz')], none)).toBeNull();
+    expect(votedPurpose([], none)).toBeNull();
+  });
 });

@@ -1,5 +1,6 @@
 import { installSnippet } from '../../../core/websites/trackers/install.ts';
 import type { SitePaths } from '../../../core/websites/sweeps/click-path.ts';
+import type { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
 import type { Schedule } from '../../../core/schedule/schedule.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
@@ -25,6 +26,8 @@ export interface SiteDetail {
   readonly chosen: readonly string[];
   /** Secrets show as `…`. */
   readonly paths: SitePaths;
+  /** How its notice is read; `null` until a sweep has read one. */
+  readonly reading: NoticeReading | null;
   readonly schedule: Schedule | null;
   readonly nextSweep: string | null;
   readonly install: InstallResult | null;
@@ -57,6 +60,7 @@ export async function siteDetail(ctx: Context, host: string): Promise<SiteDetail
     region: site.region,
     chosen: site.chosen,
     paths: hidePaths(site.paths),
+    reading: site.reading,
     schedule: site.schedule,
     nextSweep: site.next_sweep,
     install: site.install,

@@ -19,6 +19,7 @@ import { Sentence } from '../../parts/Sentence.tsx';
 import { ScheduleSlots } from '../../parts/ScheduleSlots.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { siteLink } from '../links.ts';
+import { ReadNotice } from './ReadNotice.tsx';
 import css from '../websites.module.css';
 
 interface Edit {
@@ -58,6 +59,7 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
   };
   const errorOf = (slot: string) => (wrong?.slot === slot ? wrong.words : undefined);
   const { scope, schedule } = site;
+  const noPath = site.reading ? 'as the notice was read' : 'as the next sweep reads the notice';
   const setScope = (slot: string, values: Partial<Scope>) => {
     const before = Object.fromEntries(Object.keys(values).map((k) => [k, scope[k as keyof Scope]]));
     void save(slot, { scope: values }, { scope: before });
@@ -215,6 +217,7 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           }}
         />
       </Sentence>
+      {site.reading && <ReadNotice site={site} reading={site.reading} />}
       <Sentence label="Paths">
         sign in{' '}
         <Path
@@ -231,7 +234,7 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           site={site}
           name="refuse"
           label="Path to refuse"
-          none="by what the controls say"
+          none={noPath}
           fixed={fixed}
           save={save}
           errorOf={errorOf}
@@ -241,7 +244,7 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           site={site}
           name="accept"
           label="Path to accept"
-          none="by what the controls say"
+          none={noPath}
           fixed={fixed}
           save={save}
           errorOf={errorOf}
@@ -251,7 +254,7 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           site={site}
           name="choose"
           label="Path to an own choice"
-          none="by what the controls say"
+          none={noPath}
           fixed={fixed}
           save={save}
           errorOf={errorOf}

@@ -2,6 +2,9 @@ import type * as sweepApi from '../../../pages/api/websites/[host]/sweeps/[id]/i
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
+import { purposeName } from '../../../core/websites/notice/purpose.ts';
+import { OUTCOME_WORDS, type NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
+import { sameWay, wayWords, type NoticeWay } from '../../../core/websites/reading/notice-way.ts';
 import { regimeOf, regionName } from '../../../core/websites/notice/region.ts';
 import { VISITOR_ACTS, VISITOR_WORDS } from '../../../core/websites/trackers/visitor.ts';
 import type { SweepDetail } from '../../../server/websites/sweeps/sweep-detail.ts';
@@ -125,6 +128,19 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
           ))}
         </ul>
       </SoundingsSection>
+      {sweep.reading && <TriedWays reading={sweep.reading} />}
+      {sweep.switches.length > 0 && (
+        <SoundingsSection title="Switches, each on alone">
+          <ul className={css['changes']}>
+            {sweep.switches.map((s) => (
+              <li key={s.words}>
+                “{s.words}” <b>{purposeName(site.data.purposes, s.purpose)}</b>
+                <span className={css['dim']}> on {countWords(s.pages, 'page')}</span>
+              </li>
+            ))}
+          </ul>
+        </SoundingsSection>
+      )}
       {sweep.notes.length > 0 && (
         <SoundingsSection title="Out of the ordinary">
           <ul className={css['changes']}>
@@ -153,6 +169,40 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
     </article>
   );
 }
+
+/** Each way through the notice, tried in a clean profile, and what came of it. */
+function TriedWays({ reading }: { readonly reading: NoticeReading }) {
+  const roleOf = (way: NoticeWay) =>
+    (['refuse', 'accept', 'choose'] as const).filter((c) => {
+      const role = reading.roles[c];
+      return role !== null && sameWay(role.way, way);
+    });
+  return (
+    <SoundingsSection title="Ways through the notice">
+      <p className={css['dim']}>
+        {countWords(reading.before, 'tracker')} ran on the start page before any answer.
+      </p>
+      <ul className={css['changes']}>
+        {reading.tried.map((t) => (
+          <li key={JSON.stringify(t.way)} title={t.some.join('\n')}>
+            {wayWords(t.way)}:{' '}
+            {t.ran === null ? OUTCOME_WORDS[t.outcome] : `${countWords(t.ran, 'tracker')} after it`}
+            {roleOf(t.way).length > 0 && (
+              <b>
+                {' '}
+                {roleOf(t.way)
+                  .map((r) => `✓ ${ROLE_WORDS[r]}`)
+                  .join(' ')}
+              </b>
+            )}
+          </li>
+        ))}
+      </ul>
+    </SoundingsSection>
+  );
+}
+
+const ROLE_WORDS = { refuse: 'refuses', accept: 'accepts', choose: 'lets choose' } as const;
 
 /** What brought the sweep to Today, and the act that takes it off. */
 function Seen({ host, detail }: { readonly host: string; readonly detail: SweepDetail }) {
