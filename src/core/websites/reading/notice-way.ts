@@ -22,11 +22,12 @@ export function lastWords(way: NoticeWay): string {
   return last?.act === 'press' ? last.words : '';
 }
 
-/** A way as a person reads it: `“Let me pick”, all switches off, “Save these”`. */
-export function wayWords(way: NoticeWay): string {
+/** A way as a person reads it: `“Let me pick”, all switches off, “Save these”`; `switches` stands for however they are set. */
+export function wayWords(way: NoticeWay, switches?: string): string {
   return way
     .map((act) => {
       if (act.act === 'press') return act.words === '' ? 'a control without words' : `“${act.words}”`;
+      if (switches !== undefined) return switches;
       if (act.on.length === 0) return 'all switches off';
       return `only ${act.on.map((w) => `“${w}”`).join(', ')} on`;
     })

@@ -27,7 +27,10 @@ export const SWEEP_HELP = `./yare sweep URL [options]
                        type secret "…" in #password         shown nowhere
                        wait for .welcome
   --dns HOST:PORT    the name server to ask for aliases
-  --tabs N           pages at once (2)
+  --tabs N           pages at once of each visitor (2); two visitors walk at once, unless --pace is given
+
+  The site's notice is read first: every control of it is tried in a clean profile, and what runs afterwards tells which
+  refuses and which accepts; its switches are tried one by one. A recorded path stands above that.
 
   Ends with 0 when nothing leaks, 1 when something does, 2 when it could not begin or was called off, 3 when nothing leaks but
   not all could be tried: a visitor found no notice to answer, or its time ended.

@@ -4,14 +4,13 @@ import {
   type NoticeCorrection,
   type NoticeReading,
 } from '../../../core/websites/reading/notice-reading.ts';
-import { sameWay, wayWords } from '../../../core/websites/reading/notice-way.ts';
+import { sameWay, wayWords, type NoticeWay } from '../../../core/websites/reading/notice-way.ts';
 import type { Choice } from '../../../core/websites/trackers/visitor.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
-import { Button } from '../../parts/Button.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { siteLink } from '../links.ts';
@@ -20,7 +19,7 @@ import css from '../websites.module.css';
 const CHOICES: readonly (readonly [Choice, string])[] = [
   ['refuse', 'refused by'],
   ['accept', 'accepted by'],
-  ['choose', 'chosen on by'],
+  ['choose', 'chosen from by'],
 ];
 
 /** How the site's notice is read: which way through it does what, and why; each is corrected in place. */
@@ -54,7 +53,7 @@ export function ReadNotice({
   return (
     <Sentence label="Notice">
       {reading.place === 'over' ? 'over the page' : 'beside the page'}
-      {reading.late ? ', coming late' : ''}: “{shortly(reading.words)}”{' '}
+      {reading.late ? ', coming late' : ''}: “{shortly(reading.words)}”,{' '}
       {CHOICES.map(([choice, words], i) => (
         <span key={choice}>
           {i > 0 && '; '}
@@ -92,7 +91,11 @@ export function ReadNotice({
       <span className={css['dim']}>
         {countWords(reading.tried.length, 'way')} tried {whenWords(reading.readAt)}.{' '}
       </span>
-      {!fixed && <Button onClick={() => void anew()}>Read it anew</Button>}
+      {!fixed && (
+        <button type="button" className={css['linkButton']} onClick={() => void anew()}>
+          Read it anew
+        </button>
+      )}
     </Sentence>
   );
 }
@@ -128,7 +131,8 @@ function RoleSlot({
           },
         ],
   );
-  const words = role ? wayWords(role.way) : 'nothing on it';
+  const wordsOf = (way: NoticeWay) => wayWords(way, choice === 'choose' ? 'the switches' : undefined);
+  const words = role ? wordsOf(role.way) : 'nothing on it';
   if (options.length === 0) return <b title={role?.why}>{words}</b>;
   return (
     <>
@@ -160,5 +164,5 @@ function firstPart(why: string): string {
 }
 
 function shortly(text: string): string {
-  return text.length > 90 ? `${text.slice(0, 88).trimEnd()} …` : text;
+  return text.length > 90 ? `${text.slice(0, 88).replace(/\s+\S*$/, '')} …` : text;
 }

@@ -109,6 +109,19 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
           <Difference difference={difference} purposes={site.data.purposes} />
         </SoundingsSection>
       )}
+      {sweep.reading && <TriedWays reading={sweep.reading} />}
+      {sweep.switches.length > 0 && (
+        <SoundingsSection title="Switches, each on alone">
+          <ul className={css['changes']}>
+            {sweep.switches.map((s) => (
+              <li key={s.words}>
+                “{s.words}” <b>{purposeName(site.data.purposes, s.purpose)}</b>
+                <span className={css['dim']}> on {countWords(s.pages, 'page')}</span>
+              </li>
+            ))}
+          </ul>
+        </SoundingsSection>
+      )}
       <SoundingsSection title="As each visitor">
         <ul className={css['visitors']}>
           {sweep.visitors.map((v) => (
@@ -128,19 +141,6 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
           ))}
         </ul>
       </SoundingsSection>
-      {sweep.reading && <TriedWays reading={sweep.reading} />}
-      {sweep.switches.length > 0 && (
-        <SoundingsSection title="Switches, each on alone">
-          <ul className={css['changes']}>
-            {sweep.switches.map((s) => (
-              <li key={s.words}>
-                “{s.words}” <b>{purposeName(site.data.purposes, s.purpose)}</b>
-                <span className={css['dim']}> on {countWords(s.pages, 'page')}</span>
-              </li>
-            ))}
-          </ul>
-        </SoundingsSection>
-      )}
       {sweep.notes.length > 0 && (
         <SoundingsSection title="Out of the ordinary">
           <ul className={css['changes']}>

@@ -56,7 +56,10 @@ export async function operateNotice(
   }
   const way = readWay(wish);
   if (way && wish.reading && (await goWay(page, world, way)).outcome === 'gone') {
-    const why = wish.onlySwitch === undefined ? (wish.reading.roles[wish.choice]?.why ?? '') : '';
+    const why =
+      wish.onlySwitch === undefined && wish.choice !== 'choose'
+        ? (wish.reading.roles[wish.choice]?.why ?? '')
+        : '';
     return { how: 'the notice', pressed: `${wayWords(way)}${why && `: ${lowerFirst(why)}`}` };
   }
   // It was read, and offers no such way.
