@@ -63,6 +63,18 @@ setTimeout(() => ask(() => {
   d.showModal();
   d.querySelector('#k').onclick = () => { const on = (n) => d.querySelector('[name=' + n + ']:checked').value === '1'; const list = [on('a') && 'count', on('b') && 'offers'].filter(Boolean); d.remove(); answer(list); };
 });</script>`,
+  // Slides away, and stays in the page; what can be chosen comes in a box of its own.
+  slides: `<style>.s { position: fixed; left: 0; right: 0; bottom: 0; background: #fff; transition: transform .5s, opacity .5s } .s.out { transform: translateY(120%); opacity: 0 }</style><script>ask(() => {
+  const d = make('<div class="s"><p>Nous aimons savoir ce qui est lu.</p><button class="o">Volontiers</button><button class="p">Voir</button></div>');
+  const out = () => d.classList.add('out');
+  d.querySelector('.o').onclick = () => { out(); answer(['count', 'offers']); };
+  d.querySelector('.p').onclick = () => { out(); setTimeout(() => {
+    const e = make('<div class="s" style="top:20%"><h2>À vous</h2><p><label><input type=checkbox checked> Mesure</label> Compter les lecteurs</p><p><label><input type=checkbox checked> Offres</label> De nos partenaires</p><button>C’est bon</button></div>');
+    e.querySelector('button').onclick = () => { const on = [...e.querySelectorAll('input')].map((i) => i.checked); e.classList.add('out'); answer([on[0] && 'count', on[1] && 'offers'].filter(Boolean)); };
+  }, 300); };
+});</script>`,
+  // Forms that the server answers, without a script.
+  forms: `<form method="post" action="/answer" style="position:absolute;z-index:5;top:10px;right:10px;background:#fff"><p>Ships remember who came aboard.</p><button name="a" value="count.offers">Aye</button><button name="a" value="">Nay</button></form>`,
   // Asks nothing: only a menu and a list to subscribe to.
   none: `<header style="position:fixed;top:0"><button>Menu</button></header><div style="position:fixed;bottom:0"><p>News of the port, once a month.</p><input type="email"><button onclick="this.parentElement.remove()">Not interested</button></div>`,
 };
@@ -92,7 +104,23 @@ beforeAll(async () => {
         'text/javascript',
         `document.cookie = '${name}=' + Math.random() + '; Max-Age=9999'; fetch('//${name}.localhost:' + location.port + '/hit', { mode: 'no-cors' });`,
       );
-    const notice = NOTICES[name];
+    const cookie = /ans=([a-z.]*)/.exec(request.headers.cookie ?? '')?.[1];
+    if (url.pathname === '/answer') {
+      let body = '';
+      request.on('data', (c) => (body += String(c)));
+      return void request.on('end', () =>
+        response
+          .writeHead(303, {
+            location: '/',
+            'set-cookie': `ans=${body.replace('a=', '')}; Max-Age=9999; Path=/`,
+          })
+          .end(),
+      );
+    }
+    const notice =
+      name === 'forms' && cookie !== undefined
+        ? `<script>run(${JSON.stringify(cookie.split('.').filter(Boolean))})</script>`
+        : NOTICES[name];
     return send('text/html; charset=utf-8', notice === undefined ? '' : PAGE(notice));
   });
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
@@ -145,6 +173,16 @@ it.each([
       switches: ['Besuche zählen Ja Nein: measurement', 'Angebote unserer Partner Ja Nein: advertising'],
     },
   ],
+  [
+    'slides',
+    {
+      accept: '“Volontiers”',
+      refuse: '“Voir”, all switches off, “C’est bon”',
+      choose: '“Voir”, all switches off, “C’est bon”',
+      switches: ['Mesure: measurement', 'Offres: advertising'],
+    },
+  ],
+  ['forms', { accept: '“Aye”', refuse: '“Nay”', choose: null, switches: [] }],
   ['none', 'none'],
 ])('reads the notice “%s” by what its controls do', async (host, expected) => {
   const found = await read(host);

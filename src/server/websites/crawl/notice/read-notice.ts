@@ -131,19 +131,24 @@ class Reader {
     const ways = box.controls
       .filter((c) => !spared.includes(c))
       .slice(0, MOST_CONTROLS)
-      .map((c): NoticeWay => [...to, ...sets, { act: 'press', words: c.words, nth: c.nth }]);
+      .map((c): NoticeWay => {
+        const role = roleOfWords(c.words);
+        // One that says all or nothing asks no switch.
+        const asks = role === 'accept' || role === 'refuse' ? [] : sets;
+        return [...to, ...asks, { act: 'press', words: c.words, nth: c.nth }];
+      });
     const trials = await this.#tryAll(ways, tried, late);
-    const answering = ways.filter((_, i) => trials[i]?.outcome === 'answers');
-    // The only one that ends it is what saves; how much runs with all switches on is known from an answer before.
-    const plain =
-      answering.length === 1 && to.length > 0 && tried.some((t) => t.way.length === 1 && t.ran !== null);
-    if (free.length > 0 && !plain) {
+    const following = ways.filter(
+      (way, i) => trials[i]?.outcome === 'answers' && way.some((a) => a.act === 'set'),
+    );
+    // The only one that ends it is what saves; how much runs with all switches on is known from an answer without them.
+    const known = tried.some((t) => t.ran !== null && t.way.every((a) => a.act === 'press'));
+    if (following.length > 1 || (following.length === 1 && !known))
       await this.#tryAll(
-        answering.map((way) => way.map((a) => (a.act === 'set' ? { ...a, on: free } : a))),
+        following.map((way) => way.map((a) => (a.act === 'set' ? { ...a, on: free } : a))),
         tried,
         late,
       );
-    }
     return trials.flatMap((t, i) => {
       const way = ways[i];
       // What opens under switches is reached without them.
