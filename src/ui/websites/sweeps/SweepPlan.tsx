@@ -37,6 +37,12 @@ const PACES: readonly (readonly [number, string])[] = [
   [5000, 'a page every five seconds'],
   [30_000, 'two pages a minute'],
 ];
+const PATHS: readonly { readonly name: keyof SitePaths; readonly words: string; readonly label: string }[] = [
+  { name: 'signIn', words: 'sign in', label: 'Path to sign in' },
+  { name: 'refuse', words: 'refuse', label: 'Path to refuse' },
+  { name: 'accept', words: 'accept', label: 'Path to accept' },
+  { name: 'choose', words: 'choose', label: 'Path to an own choice' },
+];
 const SHAPES = [null, 100, 50, 25, 10, 5, 3] as const;
 
 /** How a site is swept, as sentences whose slots are edited in place; the next sweep keeps to it. */
@@ -219,46 +225,16 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
       </Sentence>
       {site.reading && <ReadNotice site={site} reading={site.reading} />}
       <Sentence label="Paths">
-        sign in{' '}
-        <Path
-          site={site}
-          name="signIn"
-          label="Path to sign in"
-          none="nowhere"
-          fixed={fixed}
-          save={save}
-          errorOf={errorOf}
-        />
-        , refuse{' '}
-        <Path
-          site={site}
-          name="refuse"
-          label="Path to refuse"
-          none={noPath}
-          fixed={fixed}
-          save={save}
-          errorOf={errorOf}
-        />
-        , accept{' '}
-        <Path
-          site={site}
-          name="accept"
-          label="Path to accept"
-          none={noPath}
-          fixed={fixed}
-          save={save}
-          errorOf={errorOf}
-        />
-        , choose{' '}
-        <Path
-          site={site}
-          name="choose"
-          label="Path to an own choice"
-          none={noPath}
-          fixed={fixed}
-          save={save}
-          errorOf={errorOf}
-        />
+        {PATHS.map(({ name, words, label }, i) => (
+          <span key={name}>
+            {i > 0 && ', '}
+            {words}{' '}
+            <Path
+              {...{ site, name, label, fixed, save, errorOf }}
+              none={name === 'signIn' ? 'nowhere' : noPath}
+            />
+          </span>
+        ))}
       </Sentence>
     </>
   );
