@@ -13,6 +13,9 @@ export const SwitchRun = z.object({
 });
 export type SwitchRun = z.infer<typeof SwitchRun>;
 
+/** A switch of a notice that is to be tried. */
+export type SwitchToTry = Pick<SwitchRun, 'words' | 'purpose' | 'by'>;
+
 /** The switches with which a tracker ran, each on alone, of those that were tried. */
 export interface RanWith {
   readonly with: readonly SwitchRun[];

@@ -1,5 +1,5 @@
 import { pageCover } from '../../../core/websites/reading/page-cover.ts';
-import type { SwitchRun } from '../../../core/websites/reading/switch-run.ts';
+import type { SwitchRun, SwitchToTry } from '../../../core/websites/reading/switch-run.ts';
 import { votedPurpose } from '../../../core/websites/trackers/proposal.ts';
 import type { TrackerLibrary } from '../../../core/websites/trackers/known-tracker.ts';
 import {
@@ -13,8 +13,6 @@ import type { CrawlPlan } from './crawl-plan.ts';
 
 /** What a switch let run, each tracker as it is called over all visitors. */
 export type SwitchFound = SwitchRun & { readonly trackers: readonly TrackerKey[] };
-
-export type SwitchToTry = Pick<SwitchRun, 'words' | 'purpose' | 'by'>;
 
 const MOST_SWITCHES = 8;
 const AT_ONCE = 2;

@@ -11,7 +11,7 @@ import { noticeRoles } from '../../../../core/websites/reading/notice-roles.ts';
 import type { NoticeAct, NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
 import { switchPurpose } from '../../../../core/websites/reading/switch-purpose.ts';
 import { logFailure } from '../../../processes/failure-log.ts';
-import type { SwitchToTry } from '../sweep-switches.ts';
+import type { SwitchToTry } from '../../../../core/websites/reading/switch-run.ts';
 import type { FoundControl } from './find-boxes.ts';
 import type { BoxThere } from './notice-hand.ts';
 import { tryWay, type FirstLook, type SeenBox, type Trial, type TrialGround } from './way-trial.ts';

@@ -7,7 +7,7 @@ import { within } from '../../../processes/within.ts';
 import { startVisit } from '../browser/chromium.ts';
 import { Collector } from '../collector.ts';
 import type { CrawlPlan } from '../crawl-plan.ts';
-import type { SwitchToTry } from '../sweep-switches.ts';
+import type { SwitchToTry } from '../../../../core/websites/reading/switch-run.ts';
 import { loadSurely } from '../page/load-page.ts';
 import type { PageProbe } from '../page/page-probe.ts';
 import { openTab } from '../page/open-tab.ts';
