@@ -1,6 +1,7 @@
 import { expect, it, test } from 'vitest';
 import { choiceAct, choiceMade, receiptDigest, type Receipt } from './consent.ts';
-import { regimeOf, regionName } from './region.ts';
+import { regimeOf } from './regime.ts';
+import { regionName } from './region.ts';
 
 const asked = ['preferences', 'measurement', 'advertising'];
 

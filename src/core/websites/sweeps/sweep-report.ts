@@ -6,7 +6,7 @@ import { OUTCOMES, type NoticeReading, type Role } from '../reading/notice-readi
 import { wayWords } from '../reading/notice-way.ts';
 import type { SwitchRun } from '../reading/switch-run.ts';
 import type { Purpose } from '../notice/purpose.ts';
-import { REGIMES, regimeOf } from '../notice/region.ts';
+import { REGIMES, regimeOf } from '../notice/regime.ts';
 import { MOMENTS, TRACKER_KINDS, type ObservedTracker } from '../trackers/tracker.ts';
 import { VISITORS, type Visitor } from '../trackers/visitor.ts';
 
@@ -232,7 +232,7 @@ export function sweepReport(input: ReportInput): SweepReport {
         compare(a.name, b.name) ||
         compare(a.kind, b.kind),
     );
-  const { regime, law } = regimeOf(terms.region);
+  const { regime, law } = terms.regime ?? regimeOf(terms.region);
   return {
     format: 'yare-sweep-report',
     version: 3,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it, test } from 'vitest';
 import { judge, judgeAll, leakingVisitors, permission } from './leak.ts';
 import { FIRST_PURPOSES } from '../notice/purpose.ts';
-import { regimeOf, SWEEP_REGIONS } from '../notice/region.ts';
+import { regimeOf, sweepRegions } from '../notice/regime.ts';
 import { sighting } from './tracker.fixture.ts';
 import { VISITORS } from './visitor.ts';
 
@@ -29,7 +29,7 @@ describe('who leaks, by the law of a region', () => {
 
   it('names the law with every leak, and never calls Essential one', () => {
     const any = fc.record({
-      region: fc.constantFrom(...SWEEP_REGIONS),
+      region: fc.constantFrom(...sweepRegions()),
       purpose: fc.constantFrom(...FIRST_PURPOSES, null),
       visitor: fc.constantFrom(...VISITORS),
       chosen: fc.subarray(['preferences', 'measurement', 'advertising']),

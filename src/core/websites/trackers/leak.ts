@@ -1,5 +1,6 @@
 import type { Purpose } from '../notice/purpose.ts';
-import { regimeOf, type Region } from '../notice/region.ts';
+import { mayRefuse, regimeOf, startsOn, type RegimeRow } from '../notice/regime.ts';
+import type { Region } from '../notice/region.ts';
 import type { Sighting } from './tracker.ts';
 import type { Visitor } from './visitor.ts';
 
@@ -18,6 +19,8 @@ export type Verdict =
 /** Under what a sweep is judged. */
 export interface Terms {
   readonly region: Region;
+  /** The regime of the region as the organisation has it; the shipped one where that is not said. */
+  readonly regime?: RegimeRow | undefined;
   /** Purposes that the visitor with a choice of their own allowed. */
   readonly chosen: readonly string[];
 }
@@ -34,12 +37,25 @@ export function permission(
   visitor: Visitor,
   terms: Terms,
 ): { readonly permitted: boolean; readonly why: string; readonly law: string } {
-  const { regime, law, signalCounts } = regimeOf(terms.region);
+  const row = terms.regime ?? regimeOf(terms.region);
+  const { law } = row;
   const it = purpose ? `It is ${purpose.name}` : 'Nobody has said what it is for';
   const yes = (why: string) => ({ permitted: true, why, law });
   const no = (why: string) => ({ permitted: false, why: `${it}, and ${why}.`, law });
+  // What nobody has sorted is held to what any purpose would be.
+  const any = purpose ?? UNSORTED;
+  const waits = !startsOn(row, any);
   if (purpose?.essential) return yes('Essential runs without consent.');
-  if (regime === 'inform only') return yes('The law here asks only that visitors are informed.');
+  if (!mayRefuse(row, any))
+    return yes(
+      row.regime === 'nothing'
+        ? 'The law here asks nothing.'
+        : 'The law here asks only that visitors are informed.',
+    );
+  const notAsked =
+    row.regime === 'ask first'
+      ? 'the visitor had not been asked yet'
+      : 'it is to wait for the visitor, as the organisation has it here';
   switch (visitor) {
     case 'accepted':
       return yes(purpose ? `The visitor allowed ${purpose.name}.` : 'The visitor allowed every purpose.');
@@ -54,17 +70,17 @@ export function permission(
               : 'the visitor chose some purposes, none of them known to be its own',
           );
     case 'before':
-      return regime === 'ask first'
-        ? no('the visitor had not been asked yet')
-        : yes('The law here lets it run until the visitor refuses.');
+      return waits ? no(notAsked) : yes('The law here lets it run until the visitor refuses.');
     case 'gpc':
-      if (regime === 'ask first') return no('the visitor had not been asked yet');
-      if (!signalCounts) return yes('The law here lets it run until the visitor refuses on the site.');
+      if (waits) return no(notAsked);
+      if (!row.signal) return yes('The law here lets it run until the visitor refuses on the site.');
       return purpose && !purpose.shares
         ? yes('The signal refuses selling and sharing; this purpose does neither.')
         : no('the signal refuses selling and sharing');
   }
 }
+
+const UNSORTED: Purpose = { code: '', name: '', essential: false, shares: true };
 
 /** Below this share of the likelihood, a tracker without a purpose is taken not to be essential. */
 export const HARDLY_ESSENTIAL = 0.15;

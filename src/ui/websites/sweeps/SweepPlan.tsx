@@ -1,13 +1,8 @@
 import { useState } from 'react';
 import { readClickPath, writeClickPath, type SitePaths } from '../../../core/websites/sweeps/click-path.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
-import {
-  localeOf,
-  regimeOf,
-  regionName,
-  SWEEP_REGIONS,
-  UNKNOWN_REGION,
-} from '../../../core/websites/notice/region.ts';
+import { localeOf, regionName, UNKNOWN_REGION } from '../../../core/websites/notice/region.ts';
+import { regimeOf, sweepRegions } from '../../../core/websites/notice/regime.ts';
 import type { Schedule } from '../../../core/schedule/schedule.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
@@ -126,7 +121,7 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           edit={{
             kind: 'choice',
             value: site.region,
-            options: [UNKNOWN_REGION, ...SWEEP_REGIONS].map((r) => ({
+            options: [UNKNOWN_REGION, ...sweepRegions()].map((r) => ({
               value: r,
               words: regionName(r),
               detail: regimeOf(r).regime,
