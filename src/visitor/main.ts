@@ -46,7 +46,13 @@ function start(sent: NoticeSettings | null): void {
   };
   const listeners: ((allowed: readonly string[]) => void)[] = [];
   let choice = readChoice(document.cookie);
-  const allowed = () => choice?.allowed ?? [];
+  const { globalPrivacyControl } = navigator as { globalPrivacyControl?: boolean };
+  // Without an answer that still holds it is as it starts where the visitor is.
+  const starts =
+    settings?.starts.filter((p) => globalPrivacyControl !== true || !settings.signal.includes(p)) ?? [];
+  const unanswered = () =>
+    settings !== null && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000);
+  const allowed = () => (unanswered() ? starts : (choice?.allowed ?? []));
   const panel = settings
     ? new NoticePanel(document, settings, { choose: (purposes) => choose(settings, purposes) })
     : undefined;
@@ -122,11 +128,11 @@ function start(sent: NoticeSettings | null): void {
     }
   });
   const begin = () => {
-    if (settings && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) open(false);
-    else if (choice) offerAgain();
+    if (settings?.asks && unanswered()) open(false);
+    else if (settings) offerAgain();
   };
   void sender.flush();
-  if (settings && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000)) letGo(allowed());
+  if (settings) letGo(allowed());
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', begin);
   else begin();
 }

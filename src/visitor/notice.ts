@@ -8,6 +8,12 @@ export interface NoticeSettings {
   readonly asksSince: number;
   readonly months: number;
   readonly purposes: readonly string[];
+  /** Purposes that run before the visitor has said anything, by the law of where they are. */
+  readonly starts: readonly string[];
+  /** Those of them that Global Privacy Control refuses there. */
+  readonly signal: readonly string[];
+  /** Whether the notice opens by itself. */
+  readonly asks: boolean;
   readonly language: string;
   readonly texts: Readonly<Record<string, NoticeText>>;
   readonly colours: Readonly<Record<'background' | 'text' | 'button' | 'buttonText', string>>;

@@ -455,6 +455,9 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET websites/library/index': 'OSDRQU',
   'POST websites/library/index': 'OS',
   'GET websites/purposes': 'OSDRQU',
+  'GET websites/regimes/index': 'OSDRQU',
+  'PUT websites/regimes/index': 'OS',
+  'DELETE websites/regimes/[code]': 'OS',
 };
 /** Who may do what to rules and objects depends on their kind, which stands behind the endpoint. */
 const ofKind = (name: string) => name.split(' ').slice(0, 2).join(' ');
@@ -573,7 +576,7 @@ describe('what is there is there for those who may come alone', () => {
     expect(about.length).toBeGreaterThan(30);
     const body = {
       ...{ revision: 1, version: 1, act: 'pause', approval: '1', agrees: true, reason: 'x', people: [1] },
-      ...{ base: {}, content: {}, ids: [1], purpose: null, fix: 'gate', saw: {}, before: [] },
+      ...{ base: {}, content: {}, ids: [1], purpose: null, fix: 'gate', saw: {}, before: [], readAt: '' },
     };
     let refused = 0;
     for (const name of about) {

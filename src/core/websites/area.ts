@@ -24,6 +24,7 @@ export const WEBSITES = {
     notice: { words: 'notice', see: 'websites.read' },
     tracker: { words: 'tracker', see: 'websites.read' },
     'known tracker': { words: 'known tracker', see: 'websites.read' },
+    regime: { words: 'regime', see: 'websites.read' },
     sweep: { words: 'sweep', see: 'websites.read' },
     consent: { words: 'consent record', see: 'consent.read' },
   },

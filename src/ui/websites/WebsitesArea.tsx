@@ -3,7 +3,7 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
-import { LIBRARY, openTab, SITE_TABS, siteLink, TAB_NAMES } from './links.ts';
+import { LIBRARY, openTab, REGIMES_SHELF, SITE_TABS, siteLink, TAB_NAMES } from './links.ts';
 import { useSites } from './sites/SiteRegister.tsx';
 import { SiteSheet } from './sites/SiteSheet.tsx';
 import { SiteSoundings } from './sites/SiteSoundings.tsx';
@@ -14,6 +14,10 @@ import { TrackerSoundings } from './trackers/TrackerSoundings.tsx';
 const LibrarySheet = lazyPart(
   'the library',
   async () => (await import('./library/LibrarySheet.tsx')).LibrarySheet,
+);
+const RegimesSheet = lazyPart(
+  'the regimes',
+  async () => (await import('./regimes/RegimesSheet.tsx')).RegimesSheet,
 );
 const LibrarySoundings = lazyPart(
   'the entry',
@@ -46,17 +50,18 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
   const tracker = query.get('tracker');
   const consent = query.get('record');
   const sweep = query.get('sweep');
-  const soundings = !host ? undefined : host === LIBRARY ? (
-    <LibrarySoundings />
-  ) : tracker ? (
-    <TrackerSoundings key={tracker} host={host} id={tracker} />
-  ) : consent ? (
-    <ConsentSoundings key={consent} host={host} id={consent} />
-  ) : sweep ? (
-    <SweepSoundings key={sweep} host={host} id={sweep} />
-  ) : (
-    <SiteSoundings key={host} host={host} />
-  );
+  const soundings =
+    !host || host === REGIMES_SHELF ? undefined : host === LIBRARY ? (
+      <LibrarySoundings />
+    ) : tracker ? (
+      <TrackerSoundings key={tracker} host={host} id={tracker} />
+    ) : consent ? (
+      <ConsentSoundings key={consent} host={host} id={consent} />
+    ) : sweep ? (
+      <SweepSoundings key={sweep} host={host} id={sweep} />
+    ) : (
+      <SiteSoundings key={host} host={host} />
+    );
   return (
     <Desk
       account={account}
@@ -65,7 +70,15 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
       register={<WebsitesRegister chosen={host} />}
       sheet={
         <>
-          {host === LIBRARY ? <LibrarySheet /> : host ? <SiteSheet key={host} host={host} /> : <FirstSheet />}
+          {host === LIBRARY ? (
+            <LibrarySheet />
+          ) : host === REGIMES_SHELF ? (
+            <RegimesSheet />
+          ) : host ? (
+            <SiteSheet key={host} host={host} />
+          ) : (
+            <FirstSheet />
+          )}
           {query.get('new') === 'site' && <NewSite />}
         </>
       }

@@ -7,7 +7,10 @@ import { request } from '../desk/request.ts';
 import { countWords } from '../desk/words.ts';
 import { RegisterList } from '../parts/RegisterList.tsx';
 import { Shelf } from '../parts/Shelf.tsx';
-import { LIBRARY, siteLink } from './links.ts';
+import { REGIMES } from '../../core/websites/notice/regime.ts';
+import type { ListedRegime } from '../../server/websites/notices/regimes.ts';
+import { LIBRARY, REGIMES_SHELF, siteLink } from './links.ts';
+import { useRegimes } from './regimes/use-regimes.ts';
 import { usePurposes } from './library/use-purposes.ts';
 import { SiteRegister, useSites } from './sites/SiteRegister.tsx';
 
@@ -18,22 +21,63 @@ export function WebsitesRegister({ chosen }: { readonly chosen: string | undefin
     queryKey: ['library', 'shelf'],
     queryFn: () => request<AnswerOf<typeof websitesLibraryApi.GET>>('GET', '/api/websites/library?size=1'),
   });
+  const regimes = useRegimes();
   const inLibrary = chosen === LIBRARY;
+  const inRegimes = chosen === REGIMES_SHELF;
   return (
     <>
       <Shelf
         entries={[
-          { name: 'Sites', count: sites.paged.total, href: '/websites', chosen: !inLibrary },
+          { name: 'Sites', count: sites.paged.total, href: '/websites', chosen: !inLibrary && !inRegimes },
           {
             name: 'Known trackers',
             count: known.data?.all,
             href: siteLink(LIBRARY),
             chosen: inLibrary,
           },
+          {
+            name: 'Regimes',
+            count: regimes.data?.length,
+            href: siteLink(REGIMES_SHELF),
+            chosen: inRegimes,
+          },
         ]}
       />
-      {inLibrary ? <LibraryRegister page={known.data} /> : <SiteRegister chosen={chosen} />}
+      {inLibrary ? (
+        <LibraryRegister page={known.data} />
+      ) : inRegimes ? (
+        <RegimeRegister rows={regimes.data ?? []} />
+      ) : (
+        <SiteRegister chosen={chosen} />
+      )}
     </>
+  );
+}
+
+/** Regions by what their law asks. */
+function RegimeRegister({ rows }: { readonly rows: readonly ListedRegime[] }) {
+  const { query } = useDeskLocation();
+  const kinds = [
+    { id: '', name: 'All of them', n: rows.length },
+    ...REGIMES.map((r) => ({
+      id: r as string,
+      name: r as string,
+      n: rows.filter((x) => x.regime === r).length,
+    })),
+  ];
+  return (
+    <RegisterList
+      what="regimes"
+      rows={kinds.map(({ id, name, n }) => ({
+        id,
+        name,
+        detail: countWords(n, 'region'),
+        href: siteLink(REGIMES_SHELF) + (id === '' ? '' : `?regime=${encodeURIComponent(id)}`),
+      }))}
+      chosen={query.get('regime') ?? ''}
+      onChoose={(r) => go(r.href)}
+      empty="No region is told."
+    />
   );
 }
 

@@ -18,6 +18,7 @@ export const WEBSITES: UiArea = {
     'consents-first': ['consent'],
     consent: ['ledger'],
     library: ['known tracker'],
+    regimes: ['regime'],
   },
   finds: ['a site', 'a tracker'],
 };

@@ -2,6 +2,7 @@ import { setQuery } from '../desk/location.ts';
 
 /** Stands where a site's host would; no host is called so. */
 export const LIBRARY = 'library';
+export const REGIMES_SHELF = 'regimes';
 
 export const SITE_TABS = ['trackers', 'notice', 'install', 'consents', 'sweeps'] as const;
 export type SiteTab = (typeof SITE_TABS)[number];

@@ -83,14 +83,14 @@ describe('how a site’s notice is read', () => {
     const reading = async () => (await siteDetail(ctx, host)).reading;
     expect(await reading()).toBeNull();
     await expect(
-      correctReading(ctx, account.id, host, { roles: { refuse: 3 }, saw: READING.readAt }),
+      correctReading(ctx, account.id, host, { roles: { refuse: 3 }, readAt: READING.readAt }),
     ).rejects.toMatchObject({ status: 409 });
     await keepReading(ctx, sweep, READING);
     expect(await reading()).toEqual(READING);
     await correctReading(ctx, account.id, host, {
       roles: { refuse: 3 },
       switches: { Corner: 'preferences' },
-      saw: READING.readAt,
+      readAt: READING.readAt,
     });
     expect((await reading())?.roles.refuse).toMatchObject({
       way: [press('Pick'), set(), press('Save these')],
@@ -110,10 +110,10 @@ describe('how a site’s notice is read', () => {
     });
     // Two look at it at once: whoever saw the one before is told.
     await expect(
-      correctReading(ctx, account.id, host, { roles: { refuse: 1 }, saw: READING.readAt }),
+      correctReading(ctx, account.id, host, { roles: { refuse: 1 }, readAt: READING.readAt }),
     ).rejects.toMatchObject({ status: 409 });
     await expect(
-      correctReading(ctx, account.id, host, { roles: { refuse: 40 }, saw: again.readAt }),
+      correctReading(ctx, account.id, host, { roles: { refuse: 40 }, readAt: again.readAt }),
     ).rejects.toMatchObject({ status: 409 });
     await forgetReading(ctx, account.id, host);
     await forgetReading(ctx, account.id, host);

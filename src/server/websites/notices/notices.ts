@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { versionInForce, versionRehearsed } from '../../../core/rules/rule.ts';
 import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
+import type { Purpose } from '../../../core/websites/notice/purpose.ts';
+import type { RegimeRow } from '../../../core/websites/notice/regime.ts';
 import * as rules from '../../rules/rule-versions.ts';
 import { viewRule, type RuleView } from '../../rules/rule-view.ts';
 import type { Queries } from '../../store/pool.ts';
@@ -9,6 +11,8 @@ import { holdsOf } from '../trackers/gate-holds.ts';
 import { findSite } from '../sites/sites.ts';
 import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
 import { NOTICE } from './notice-kind.ts';
+import { listPurposes } from './purposes.ts';
+import { readRegimes } from './regimes.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 
 export interface Notice extends RuleView<NoticeContent> {
@@ -50,7 +54,15 @@ export async function servedNotice(
   siteKey: string,
   rehearsing: boolean,
 ): Promise<
-  { siteId: number; host: string; holds: readonly GateHold[]; notice: ServedNotice | undefined } | undefined
+  | {
+      siteId: number;
+      host: string;
+      holds: readonly GateHold[];
+      notice: ServedNotice | undefined;
+      regimes: readonly RegimeRow[];
+      purposes: readonly Purpose[];
+    }
+  | undefined
 > {
   const site = await store.one(
     z.object({ id: z.number(), host: z.string(), stage: StageColumn }),
@@ -60,10 +72,12 @@ export async function servedNotice(
   if (!site) return undefined;
   const version = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
   const holds = await holdsOf(store, site.id);
-  if (version === undefined) return { siteId: site.id, host: site.host, holds, notice: undefined };
+  const [regimes, purposes] = [await readRegimes(store), await listPurposes(store)];
+  const common = { siteId: site.id, host: site.host, holds, regimes, purposes };
+  if (version === undefined) return { ...common, notice: undefined };
   const rows = await rules.versionsUpTo(store, NOTICE, site.id, version, 50);
   const content = rows[0]?.content;
-  if (!content) return { siteId: site.id, host: site.host, holds, notice: undefined };
+  if (!content) return { ...common, notice: undefined };
   const firstOther = rows.findIndex(
     (r) =>
       r.content.purposes.some((p) => !content.purposes.includes(p)) ||
@@ -71,9 +85,7 @@ export async function servedNotice(
   );
   const asksSince = rows[firstOther < 0 ? rows.length - 1 : firstOther - 1]?.version ?? version;
   return {
-    siteId: site.id,
-    host: site.host,
-    holds,
+    ...common,
     notice: { siteId: site.id, host: site.host, version, asksSince, content },
   };
 }

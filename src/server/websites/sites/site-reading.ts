@@ -31,13 +31,13 @@ export async function correctReading(
   ctx: Context,
   accountId: number,
   host: string,
-  correction: NoticeCorrection & { readonly saw: string },
+  correction: NoticeCorrection & { readonly readAt: string },
 ): Promise<void> {
-  const { saw, ...changes } = correction;
+  const { readAt, ...changes } = correction;
   await ctx.store.transaction(async (tx) => {
     const site = await findSite(tx, host, true);
     if (!site.reading) throw new RefusedError('No sweep has read a notice on this site yet.', [], 409);
-    if (site.reading.readAt !== saw)
+    if (site.reading.readAt !== readAt)
       throw new RefusedError(
         'The notice was read again meanwhile. Look at it, and correct it then.',
         [],

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { same } from '../../../core/rules/change.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
+import { RegimeRow } from '../../../core/websites/notice/regime.ts';
 import { REGION_PATTERN } from '../../../core/websites/notice/region.ts';
 import { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
 import { SwitchRun } from '../../../core/websites/reading/switch-run.ts';
@@ -12,6 +13,7 @@ import { record } from '../../evidence/ledger.ts';
 import { addJob } from '../../jobs/job.ts';
 import { Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { readRegime } from '../notices/regimes.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
 import { findSite, type Site } from '../sites/sites.ts';
 
@@ -39,6 +41,7 @@ const SweepRow = z.object({
   visitors: JsonColumn(z.array(z.enum(VISITORS))),
   scope: JsonColumn(Scope),
   region: z.string(),
+  regime: JsonColumn(RegimeRow.nullable()),
   chosen: JsonColumn(z.array(z.string())),
   origin: z.enum(['person', 'schedule']),
   operated: JsonColumn(z.partialRecord(z.enum(VISITORS), z.string().nullable())),
@@ -58,7 +61,7 @@ const SweepRow = z.object({
 });
 export type Sweep = z.infer<typeof SweepRow>;
 const SELECT =
-  'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.scope, w.region, w.chosen, w.origin, w.operated, w.pages, w.trackers, w.leaks, w.matters, w.matters_seen_by, w.usual_pages, w.notes, w.reading, w.switches, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
+  'SELECT w.id, w.site_id, w.job_id, w.state, w.visitors, w.scope, w.region, w.regime, w.chosen, w.origin, w.operated, w.pages, w.trackers, w.leaks, w.matters, w.matters_seen_by, w.usual_pages, w.notes, w.reading, w.switches, w.created_at, w.started_at, w.finished_at, a.name AS started_by FROM sweep w LEFT JOIN account a ON a.id = w.started_by';
 
 /** What differs from the site's own way of being swept, for one sweep. */
 export const SweepWish = z.object({
@@ -69,8 +72,8 @@ export const SweepWish = z.object({
 });
 export type SweepWish = z.infer<typeof SweepWish>;
 
-export function termsOf(sweep: Pick<Sweep, 'region' | 'chosen'>): Terms {
-  return { region: sweep.region, chosen: sweep.chosen };
+export function termsOf(sweep: Pick<Sweep, 'region' | 'regime' | 'chosen'>): Terms {
+  return { region: sweep.region, regime: sweep.regime ?? undefined, chosen: sweep.chosen };
 }
 
 /** Queues a sweep. Throws a RefusedError (409) while one of this site waits or runs. */
@@ -112,12 +115,13 @@ export async function queueSweep(
   const visitors = VISITORS.filter((v) => !wish.visitors || wish.visitors.includes(v));
   const region = wish.region ?? site.region;
   const { id } = await tx.run(
-    "INSERT INTO sweep (site_id, state, visitors, scope, region, chosen, origin, notes, started_by, created_at) VALUES (?, 'waiting', ?, ?, ?, ?, ?, '[]', ?, ?)",
+    "INSERT INTO sweep (site_id, state, visitors, scope, region, regime, chosen, origin, notes, started_by, created_at) VALUES (?, 'waiting', ?, ?, ?, ?, ?, ?, '[]', ?, ?)",
     [
       site.id,
       JSON.stringify(visitors),
       JSON.stringify(scope),
       region,
+      JSON.stringify(await readRegime(tx, region)),
       JSON.stringify(site.chosen),
       by === null ? 'schedule' : 'person',
       by,

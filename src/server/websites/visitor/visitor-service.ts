@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { ChoiceSent } from '../../../core/websites/notice/consent.ts';
+import { asksFirst, refusedBySignal, regimeOf, startsOn } from '../../../core/websites/notice/regime.ts';
 import { REGION_PATTERN } from '../../../core/websites/notice/region.ts';
 import { RefusedError, type Refusal } from '../../../core/refusal.ts';
 import { openContext, type Context } from '../../context.ts';
@@ -109,7 +110,7 @@ export class VisitorService {
       origin: VISITOR_ORIGIN,
       version: served.notice.version,
       asksSince: served.notice.asksSince,
-      months: served.notice.content.askAgainMonths,
+      ...regionSettings(served, this.#region(request, rehearsing)),
       purposes: served.notice.content.purposes,
       texts: pick(served.notice.content.texts, served.notice.content.languages),
       colours: served.notice.content.colours,
@@ -125,7 +126,12 @@ export class VisitorService {
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
     const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
-    const headers = { etag, 'cache-control': rehearsing ? 'no-store' : 'public, max-age=30' };
+    const headers = {
+      etag,
+      'cache-control': rehearsing ? 'no-store' : 'public, max-age=30',
+      // What starts follows the law of where the visitor is.
+      vary: this.ctx.settings.REGION_HEADER,
+    };
     if (request.headers['if-none-match'] === etag) return send(response, 304, 'text/javascript', '', headers);
     send(response, 200, 'text/javascript; charset=utf-8', body, headers);
   }
@@ -247,12 +253,26 @@ export class VisitorService {
     );
   }
 
-  /** Only a reverse proxy of ours may say where a visitor is. */
-  #region(request: IncomingMessage): string {
+  /** Only a reverse proxy of ours may say where a visitor is, and a sweep of ours where it comes from. */
+  #region(request: IncomingMessage, ours = false): string {
     const { REGION_HEADER, REGION_DEFAULT, TRUST_PROXY } = this.ctx.settings;
-    const given = TRUST_PROXY === 'yes' ? String(request.headers[REGION_HEADER] ?? '').toUpperCase() : '';
+    const given =
+      TRUST_PROXY === 'yes' || ours ? String(request.headers[REGION_HEADER] ?? '').toUpperCase() : '';
     return REGION_PATTERN.test(given) ? given : REGION_DEFAULT;
   }
+}
+
+/** What the law of the place makes of a notice: what starts, what the signal refuses, who is asked, for how long. */
+function regionSettings({ notice, regimes, purposes }: Served, region: string) {
+  const content = notice?.content;
+  const asked = purposes.filter((p) => content?.purposes.includes(p.code));
+  const regime = regimeOf(region, regimes);
+  return {
+    months: regime.months ?? content?.askAgainMonths ?? 6,
+    starts: asked.filter((p) => startsOn(regime, p)).map((p) => p.code),
+    signal: refusedBySignal(regime, asked),
+    asks: asksFirst(regime, asked),
+  };
 }
 
 function remember<T>(into: Map<string, T>, name: string, value: T, most: number): void {

@@ -33,7 +33,7 @@ export function ReadNotice({
   const fixed = !useMay('websites.edit');
   const path = `/api${siteLink(site.host)}/reading`;
   const correct = async (correction: NoticeCorrection, before: NoticeCorrection | undefined) => {
-    const send = (c: NoticeCorrection) => request('PATCH', path, { ...c, saw: reading.readAt });
+    const send = (c: NoticeCorrection) => request('PATCH', path, { ...c, readAt: reading.readAt });
     try {
       await send(correction);
       const undo = before && { undo: async () => void (await send(before)) };

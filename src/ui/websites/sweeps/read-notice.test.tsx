@@ -40,12 +40,12 @@ describe('how the notice is read', () => {
     expect(test.sent()[0]).toEqual({
       method: 'PATCH',
       path: '/api/websites/post.example/reading',
-      body: { roles: { refuse: 3 }, saw: READING.readAt },
+      body: { roles: { refuse: 3 }, readAt: READING.readAt },
     });
     await user.click(screen.getByRole('button', { name: /Purpose of “Corner”/ }));
     await user.click(within(screen.getByRole('listbox')).getByRole('option', { name: /Preferences/ }));
     await waitFor(() => expect(test.sent()).toHaveLength(2));
-    expect(test.sent()[1]?.body).toEqual({ switches: { Corner: 'preferences' }, saw: READING.readAt });
+    expect(test.sent()[1]?.body).toEqual({ switches: { Corner: 'preferences' }, readAt: READING.readAt });
   });
 
   it('is read anew when asked, by whoever may', async () => {

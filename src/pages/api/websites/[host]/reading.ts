@@ -6,8 +6,8 @@ import { correctReading, forgetReading } from '../../../../server/websites/sites
 
 export const PATCH = endpoint({
   action: 'websites.edit',
-  /** `saw`: when the notice was read that the editor saw. */
-  input: HostInput.extend(NoticeCorrection.shape).extend({ saw: z.string().max(40) }),
+  /** `readAt`: of the reading that the editor saw. */
+  input: HostInput.extend(NoticeCorrection.shape).extend({ readAt: z.string().max(40) }),
   object: siteObject,
   run: ({ ctx, account, input: { host, ...correction } }) =>
     correctReading(ctx, account.id, host, correction),

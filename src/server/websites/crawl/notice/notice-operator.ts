@@ -77,10 +77,38 @@ export async function operateNotice(
   return undefined;
 }
 
+/** Our notice as it stands, or brought back by its control where it opens to nobody by itself; `false` where there is none. */
+export async function openOwn(page: Page): Promise<boolean> {
+  const isThere = async () =>
+    (await page
+      .locator('yare-notice')
+      .count()
+      .catch(() => 0)) > 0;
+  if (await isThere()) return true;
+  const again = page.locator('yare-again button, [data-yare-open]').first();
+  if (
+    (await page
+      .locator('yare-again')
+      .count()
+      .catch(() => 0)) === 0 &&
+    !(await isOurs(page))
+  )
+    return false;
+  await again.click({ timeout: 2000 }).catch(() => {});
+  return isThere();
+}
+
+/** Whether our script runs on the page. */
+function isOurs(page: Page): Promise<boolean> {
+  return page
+    .evaluate(() => typeof (window as { yare?: { open?: unknown } }).yare?.open === 'function')
+    .catch(() => false);
+}
+
 async function operateOwn(page: Page, { choice, purposes }: Wish): Promise<string | undefined> {
   const notice = page.locator('yare-notice');
   const button = notice.locator(`button[data-choice="${choice === 'choose' ? 'save' : choice}"]`).first();
-  if ((await notice.count().catch(() => 0)) === 0) return undefined;
+  if (!(await openOwn(page))) return undefined;
   if (choice === 'choose') {
     const details = notice.locator('details');
     if ((await details.getAttribute('open').catch(() => null)) === null)

@@ -12,6 +12,7 @@ import { loadSurely } from '../page/load-page.ts';
 import type { PageProbe } from '../page/page-probe.ts';
 import { openTab } from '../page/open-tab.ts';
 import { clearStanding, readJar, standingBefore } from '../visit/kept-before.ts';
+import { openOwn } from './notice-operator.ts';
 import { awaitBoxes, canDo, goWay, lookForBoxes, marksOf, pause, type BoxThere } from './notice-hand.ts';
 
 /** Where the ways through a notice are tried. */
@@ -74,8 +75,8 @@ export async function firstLook(ground: TrialGround): Promise<FirstLook> {
 
 /** What our notice asks about; `undefined` where it is not there. Its purposes are its own words. */
 async function ownSwitches(page: Page): Promise<readonly SwitchToTry[] | undefined> {
+  if (!(await openOwn(page))) return undefined;
   const notice = page.locator('yare-notice');
-  if ((await notice.count().catch(() => 0)) === 0) return undefined;
   const boxes = await notice.locator('input[type="checkbox"]:not(:disabled)').all();
   return Promise.all(
     boxes.map(async (box) => {
