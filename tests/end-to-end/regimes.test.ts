@@ -30,8 +30,8 @@ beforeAll(async () => {
   site.snippet = detail.snippet;
   site.held = true;
   const { siteId }: { siteId: number } = await api('get', `${at}/notice`);
-  for (const [i, act] of ['rehearse', 'put in force'].entries())
-    await api('post', `/rules/notice/${siteId}/move`, { act, revision: 1 + i });
+  for (const act of ['rehearse', 'put in force'])
+    await api('post', `/rules/notice/${siteId}/move`, { act, revision: 1 });
 });
 afterAll(async () => {
   site.stop();
