@@ -3,6 +3,7 @@ import { readClickPath, writeClickPath, type SitePaths } from '../../../core/web
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { localeOf, regionName, UNKNOWN_REGION } from '../../../core/websites/notice/region.ts';
 import { regimeOf, sweepRegions } from '../../../core/websites/notice/regime.ts';
+import { versionInForce } from '../../../core/rules/rule.ts';
 import type { Schedule } from '../../../core/schedule/schedule.ts';
 import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
@@ -60,7 +61,11 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
   };
   const errorOf = (slot: string) => (wrong?.slot === slot ? wrong.words : undefined);
   const { scope, schedule } = site;
-  const noPath = site.reading ? 'as the notice was read' : 'as the next sweep reads the notice';
+  const noPath = site.reading
+    ? 'as the notice was read'
+    : versionInForce(site.stage) === undefined
+      ? 'as the next sweep reads the notice'
+      : 'by the notice in force';
   const setScope = (slot: string, values: Partial<Scope>) => {
     const before = Object.fromEntries(Object.keys(values).map((k) => [k, scope[k as keyof Scope]]));
     void save(slot, { scope: values }, { scope: before });
