@@ -2,16 +2,22 @@
 export const STYLE = `
 :host{all:initial;position:fixed;inset:auto 0 0 0;z-index:2147483647;display:block}
 section{box-sizing:border-box;max-height:80vh;overflow:auto;padding:20px 24px;background:var(--yare-background);color:var(--yare-text);border-top:3px solid var(--yare-button);font:16px/1.5 system-ui,sans-serif}
+:host([data-layout^=corner]){inset:auto 16px 16px auto;width:min(26rem,calc(100vw - 32px))}
+:host([data-layout^=side]){inset:0 0 0 auto;width:min(28rem,100vw)}
+:host([data-layout^=centred]){inset:0;display:grid;place-items:center;pointer-events:none}
+:host([data-layout^=side]) section{height:100%;max-height:none}
+:host([data-layout^=centred]) section{width:min(36rem,calc(100vw - 32px));pointer-events:auto}
+:host([data-layout^=co]) section,:host([data-layout^=ce]) section{border-radius:6px;box-shadow:0 4px 24px #0004}
 section>*{max-width:60rem;margin-left:auto;margin-right:auto}
 h2{font-size:19px;line-height:1.3;margin-top:0;margin-bottom:6px}h2:focus{outline:none}
 p{margin-top:0;margin-bottom:14px}a{color:inherit}
 .buttons{display:flex;flex-wrap:wrap;gap:12px;margin-bottom:12px}
-button{flex:0 1 14rem;min-height:44px;padding:8px 20px;border:2px solid var(--yare-button);border-radius:3px;background:var(--yare-button);color:var(--yare-buttontext);font:600 16px/1.2 system-ui,sans-serif;cursor:pointer}
+button{flex:1 1 9rem;max-width:20rem;min-height:44px;padding:8px 20px;border:2px solid var(--yare-button);border-radius:3px;background:var(--yare-button);color:var(--yare-buttontext);font:600 16px/1.2 system-ui,sans-serif;cursor:pointer}
 summary{cursor:pointer;padding:8px 0;font-weight:600;text-decoration:underline}
 .purpose{display:flex;gap:10px;padding:6px 0;align-items:start}.purpose input{width:20px;height:20px;margin:2px 0;flex:none;accent-color:var(--yare-button)}
 details button{margin-top:8px}
 :host(yare-again){inset:auto auto 12px 12px}.again{min-height:36px;padding:4px 12px;font-size:14px}
 button:focus-visible,summary:focus-visible,input:focus-visible,a:focus-visible{outline:3px solid var(--yare-text);outline-offset:2px}
 .receipt{font-size:13px;margin-bottom:0}
-@media(max-width:30rem){button{flex-basis:100%}}
+@media(max-width:30rem){button{flex-basis:100%;max-width:none}}
 `;

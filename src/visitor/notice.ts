@@ -1,4 +1,4 @@
-import type { NoticeText } from '../core/websites/notice/notice.ts';
+import type { Layout, NoticeText } from '../core/websites/notice/notice.ts';
 import { STYLE } from './notice-style.ts';
 
 export interface NoticeSettings {
@@ -17,6 +17,7 @@ export interface NoticeSettings {
   readonly language: string;
   readonly texts: Readonly<Record<string, NoticeText>>;
   readonly colours: Readonly<Record<'background' | 'text' | 'button' | 'buttonText', string>>;
+  readonly layout: Layout;
   readonly policyUrl: string;
   readonly rehearsal: boolean;
   /** Goes back with a choice: proof that this version was shown; empty in a rehearsal. */
@@ -49,6 +50,7 @@ export class NoticePanel {
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(STYLE);
     this.#root.adoptedStyleSheets = [sheet];
+    this.#host.dataset['layout'] = settings.layout;
     this.#paint(this.#host);
   }
 

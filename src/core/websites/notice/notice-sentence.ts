@@ -1,6 +1,6 @@
 import type { Json, Vocabulary } from '../../rules/change.ts';
 import { sentenceVocabulary, type Sentence, type SlotPart } from '../../rules/sentence.ts';
-import { COLOUR_WORDS, type NoticeContent } from './notice.ts';
+import { COLOUR_WORDS, LAYOUT_WORDS, LAYOUTS, type Layout, type NoticeContent } from './notice.ts';
 import { LANGUAGES, TEXT_WORDS, type Language } from './notice-words.ts';
 import { purposeName, type Purpose } from './purpose.ts';
 
@@ -15,10 +15,14 @@ export function noticeSentence(host: string, purposes: readonly Purpose[]): Sent
     { label: 'Again', parts: ['after ', AGAIN_SLOT, ', or when other purposes are asked for'] },
     {
       label: 'Looks',
-      parts: COLOURS.flatMap((slot, i) => [
-        `${i > 0 ? ', ' : ''}${COLOUR_WORDS[slot.path[1] as keyof typeof COLOUR_WORDS]} in `,
-        slot,
-      ]),
+      parts: [
+        'as ',
+        LAYOUT_SLOT,
+        ...COLOURS.flatMap((slot) => [
+          `, ${COLOUR_WORDS[slot.path[1] as keyof typeof COLOUR_WORDS]} in `,
+          slot,
+        ]),
+      ],
     },
     { label: 'Links to', parts: [POLICY_SLOT] },
   ];
@@ -48,6 +52,16 @@ const AGAIN_SLOT: SlotPart = {
   label: 'Ask again after',
   say: (value) => `${String(value)} ${value === 1 ? 'month' : 'months'}`,
   editor: { kind: 'number', unit: 'months', least: 1, most: 24 },
+};
+
+const LAYOUT_SLOT: SlotPart = {
+  path: ['layout'],
+  label: 'Layout',
+  say: (value) => LAYOUT_WORDS[value as Layout] ?? String(value),
+  editor: {
+    kind: 'choice',
+    options: LAYOUTS.map((value) => ({ value, words: value, detail: LAYOUT_WORDS[value] })),
+  },
 };
 
 const COLOURS = (Object.keys(COLOUR_WORDS) as (keyof typeof COLOUR_WORDS)[]).map((key): SlotPart => ({

@@ -25,6 +25,17 @@ const Colour = z
   .string()
   .regex(/^#[0-9a-f]{6}$/i, 'Give a colour as # and six hexadecimal digits, such as #14403d');
 
+/** How a notice lies on the page. None of them keeps a visitor from the page. */
+export const LAYOUTS = ['strip', 'corner card', 'side sheet', 'centred dialog'] as const;
+export type Layout = (typeof LAYOUTS)[number];
+
+export const LAYOUT_WORDS: Readonly<Record<Layout, string>> = {
+  strip: 'a strip along the foot of the window',
+  'corner card': 'a card in the corner',
+  'side sheet': 'a sheet as high as the window, at its side',
+  'centred dialog': 'a dialog in the middle, with the page usable around it',
+};
+
 /** What a notice says and asks. Versions of it are kept for ever, since consent records point at them. */
 export const NoticeContent = z.strictObject({
   /** Purposes asked for, in the order shown; Essential is told, never asked. */
@@ -32,6 +43,8 @@ export const NoticeContent = z.strictObject({
   languages: z.array(z.enum(['en', 'da'])).min(1, 'Choose at least one language'),
   askAgainMonths: z.int().min(1, 'At least 1 month').max(24, 'At most 24 months'),
   texts: z.partialRecord(z.enum(['en', 'da']), NoticeText),
+  /** Versions from before there was a choice are strips. */
+  layout: z.enum(LAYOUTS).default('strip'),
   colours: z.strictObject({ background: Colour, text: Colour, button: Colour, buttonText: Colour }),
   policyUrl: z.union([
     z.literal(''),
@@ -54,6 +67,7 @@ export function firstNotice(): NoticeContent {
     languages: ['en', 'da'],
     askAgainMonths: 6,
     texts: { en: ENGLISH, da: DANISH },
+    layout: 'strip',
     colours: { background: '#fcfcf9', text: '#18262b', button: '#14403d', buttonText: '#ffffff' },
     policyUrl: '',
   };

@@ -113,6 +113,7 @@ export class VisitorService {
       ...regionSettings(served, this.#region(request, rehearsing)),
       purposes: served.notice.content.purposes,
       texts: pick(served.notice.content.texts, served.notice.content.languages),
+      layout: served.notice.content.layout,
       colours: served.notice.content.colours,
       policyUrl: served.notice.content.policyUrl,
       rehearsal: rehearsing,
