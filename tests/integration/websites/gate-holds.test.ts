@@ -58,6 +58,7 @@ beforeAll(async () => {
         version: 1,
         asksSince: 1,
         months: 6,
+        ...{ starts: [], signal: [], asks: true, layout: 'strip' },
         purposes,
         texts,
         colours,
