@@ -15,6 +15,7 @@ import { Sentence } from '../../parts/Sentence.tsx';
 import { ScheduleSlots } from '../../parts/ScheduleSlots.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { siteLink } from '../links.ts';
+import { useRegimes } from '../regimes/use-regimes.ts';
 import { ReadNotice } from './ReadNotice.tsx';
 import css from '../websites.module.css';
 
@@ -44,6 +45,8 @@ const SHAPES = [null, 100, 50, 25, 10, 5, 3] as const;
 /** How a site is swept, as sentences whose slots are edited in place; the next sweep keeps to it. */
 export function SweepPlan({ site }: { readonly site: SiteDetail }) {
   const fixed = !useMay('websites.edit');
+  const table = useRegimes().data;
+  const here = regimeOf(site.region, table);
   const [wrong, setWrong] = useState<{ slot: string; words: string }>();
   const save = async (slot: string, edit: Edit, before: Edit) => {
     const send = async (values: Edit, saw: Edit) => {
@@ -122,19 +125,19 @@ export function SweepPlan({ site }: { readonly site: SiteDetail }) {
           label="Region"
           words={regionName(site.region)}
           fixed={fixed}
-          title={`${regimeOf(site.region).regime}: ${regimeOf(site.region).law}`}
+          title={`${here.regime}: ${here.law}`}
           edit={{
             kind: 'choice',
             value: site.region,
-            options: [UNKNOWN_REGION, ...sweepRegions()].map((r) => ({
+            options: [UNKNOWN_REGION, ...sweepRegions(table)].map((r) => ({
               value: r,
               words: regionName(r),
-              detail: regimeOf(r).regime,
+              detail: regimeOf(r, table).regime,
             })),
             set: (region) => void save('region', { region }, { region: site.region }),
           }}
         />{' '}
-        (where the law says <b>{regimeOf(site.region).regime}</b>), the one with a choice of its own allowing{' '}
+        (where the law says <b>{here.regime}</b>), the one with a choice of its own allowing{' '}
         <Slot
           label="Purposes of an own choice"
           words={site.chosen.map((c) => purposeName(site.purposes, c)).join(', ') || 'nothing'}

@@ -36,7 +36,7 @@ export function SweepSoundings({ host, id }: { readonly host: string; readonly i
   if (detail.isError) return <Failure error={detail.error} onRetry={() => void detail.refetch()} />;
   if (!detail.data || !site.data) return <Loading what="the sweep" />;
   const { sweep, difference, others } = detail.data;
-  const { regime, law } = regimeOf(sweep.region);
+  const { regime, law } = sweep.regime ?? regimeOf(sweep.region);
   const took =
     sweep.started_at && sweep.finished_at
       ? durationWords((Date.parse(sweep.finished_at) - Date.parse(sweep.started_at)) / 1000)

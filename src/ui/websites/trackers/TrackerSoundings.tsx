@@ -17,6 +17,7 @@ import { Explanation } from '../../parts/Explanation.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { FixPanel } from './FixPanel.tsx';
+import { useRegimes } from '../regimes/use-regimes.ts';
 import { useSite } from '../sites/SiteSheet.tsx';
 import { Mark } from './TrackersTab.tsx';
 import { siteLink } from '../links.ts';
@@ -201,13 +202,16 @@ function OtherRegions({
   readonly purposes: readonly Purpose[];
 }) {
   const purpose = purposes.find((p) => p.code === t.purpose) ?? null;
+  const table = useRegimes().data;
   const grounds = ['DK', 'GB', 'CH', 'US-CA', 'US', 'AU']
     .filter((r) => r !== t.terms.region)
     .map((region) => {
-      const leaks = leakingVisitors(purpose, t.sightings, { ...t.terms, region }, t.proposal.essential);
+      const regime = regimeOf(region, table);
+      const terms = { region, regime, chosen: t.terms.chosen };
+      const leaks = leakingVisitors(purpose, t.sightings, terms, t.proposal.essential);
       return {
         mark: leaks.length > 0 ? ('◆' as const) : ('✓' as const),
-        words: `${regionName(region)}, ${regimeOf(region).regime}: ${
+        words: `${regionName(region)}, ${regime.regime}: ${
           leaks.length > 0
             ? `a leak ${leaks.map((v) => VISITOR_WORDS[v].toLowerCase()).join(', ')}`
             : 'no leak'
