@@ -3,11 +3,14 @@ export async function within<T>(ms: number, work: Promise<T>, fallback: T): Prom
   return inTime(ms, work).catch(() => fallback);
 }
 
-/** The result, or an Error when it takes longer than `ms`. */
+/** Work took longer than it may. */
+export class LateError extends Error {}
+
+/** The result, or a LateError when it takes longer than `ms`. */
 export async function inTime<T>(ms: number, work: Promise<T>): Promise<T> {
   let timer: NodeJS.Timeout | undefined;
   const late = new Promise<never>(
-    (_, fail) => (timer = setTimeout(() => fail(new Error(`No answer within ${ms} ms.`)), ms)),
+    (_, fail) => (timer = setTimeout(() => fail(new LateError(`No answer within ${ms} ms.`)), ms)),
   );
   return Promise.race([work, late]).finally(() => clearTimeout(timer));
 }

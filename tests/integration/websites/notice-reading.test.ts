@@ -5,6 +5,7 @@ import type { NoticeReading } from '../../../src/core/websites/reading/notice-re
 import { wayWords } from '../../../src/core/websites/reading/notice-way.ts';
 import { readNotice, type NoticeFound } from '../../../src/server/websites/crawl/notice/read-notice.ts';
 import { firstLook } from '../../../src/server/websites/crawl/notice/way-trial.ts';
+import { crawl } from '../../../src/server/websites/crawl/crawl.ts';
 import { CrawlGround } from './crawl-plan.ts';
 
 let server: Server;
@@ -75,6 +76,10 @@ setTimeout(() => ask(() => {
 });</script>`,
   // Forms that the server answers, without a script.
   forms: `<form method="post" action="/answer" style="position:absolute;z-index:5;top:10px;right:10px;background:#fff"><p>Ships remember who came aboard.</p><button name="a" value="count.offers">Aye</button><button name="a" value="">Nay</button></form>`,
+  // Lets nobody look for long; what it asks is then asked by nobody.
+  hangs: `<div style="position:fixed;bottom:0"><p>We use cookies.</p><button>Fine</button><button>Never</button></div><script>setTimeout(() => { for (;;); }, 900)</script>`,
+  // More over the page than anybody would look through.
+  crowd: `<script>for (let i = 0; i < 3000; i++) document.body.insertAdjacentHTML('beforeend', '<div style="position:fixed;top:' + i + 'px"><b style="cursor:pointer">x</b></div>')</script>`,
   // Asks nothing: only a menu and a list to subscribe to.
   none: `<header style="position:fixed;top:0"><button>Menu</button></header><div style="position:fixed;bottom:0"><p>News of the port, once a month.</p><input type="email"><button onclick="this.parentElement.remove()">Not interested</button></div>`,
 };
@@ -150,6 +155,23 @@ const told = (found: NoticeFound) => {
     switches: switches.map((s) => `${s.words}: ${s.purpose}${s.locked ? ', locked' : ''}`),
   };
 };
+
+it('gives up on a page that hangs or crowds, and leaves no browser', async () => {
+  await read('hangs').catch(() => undefined);
+  await read('crowd');
+  // So does a visitor who is to answer there.
+  const refused = ground.plan('hangs', { visitor: 'refused', until: Date.now() + 30_000 });
+  expect((await crawl(refused, new AbortController().signal, () => {})).couldChoose).toBe(false);
+  expect(await ground.leftVisits()).toEqual([]);
+}, 280_000);
+
+it('keeps to how it was read while the notice has the same controls, and reads it anew once it has others', async () => {
+  const first = await read('forms');
+  if (!('reading' in first)) throw new Error('nothing was read');
+  expect(await read('forms', first.reading)).toEqual({ found: 'kept', reading: first.reading });
+  const other = { ...first.reading, controls: ['Aye', 'Perhaps'] };
+  expect((await read('forms', other)).found).toBe('read');
+});
 
 it.each([
   ['corner', { accept: '“Sounds good”', refuse: '“Maybe later”', choose: null, switches: [] }],

@@ -36,7 +36,7 @@ describe('what switches let run', () => {
     const { sweep } = await underWay();
     await storeCrawl(ctx, sweep, {
       ...{ visitor: 'accepted', notes: [], operated: null, couldChoose: true, whyNot: '', incomplete: false },
-      ...{ paceMs: 0, picture: undefined, pages: [{ url: 'https://a.example/', status: 200, note: '' }] },
+      ...{ picture: undefined, pages: [{ url: 'https://a.example/', status: 200, note: '' }] },
       sightings: ['qa', 'qb', 'both', 'neither'].map((name) => ({
         ...key(name),
         sighting: sighting({ visitor: 'accepted', party: 'third' }),

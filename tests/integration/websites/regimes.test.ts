@@ -81,6 +81,7 @@ describe('what a visitor’s browser gets', () => {
     const settings = /YARE_SETTINGS=(\{.*?\}),YARE_HOLDS/.exec(await answer.text())?.[1] ?? 'null';
     expect(JSON.parse(settings)).toMatchObject({ ...expected, months: firstNotice().askAgainMonths });
     // What a cache keeps for one region is not for another.
+    expect(answer.headers.get('cache-control')).toBe('private, max-age=30');
     expect(answer.headers.get('vary')).toContain(ctx.settings.REGION_HEADER);
   });
 });

@@ -239,7 +239,6 @@ describe('a sweep', () => {
     operated: null,
     couldChoose: true,
     whyNot: '',
-    paceMs: 0,
     incomplete: false,
     picture: undefined as Buffer | undefined,
     pages: [{ url: 'https://a.example/', status: 200, note: '' }],

@@ -43,8 +43,7 @@ export const NoticeContent = z.strictObject({
   languages: z.array(z.enum(['en', 'da'])).min(1, 'Choose at least one language'),
   askAgainMonths: z.int().min(1, 'At least 1 month').max(24, 'At most 24 months'),
   texts: z.partialRecord(z.enum(['en', 'da']), NoticeText),
-  /** Versions from before there was a choice are strips. */
-  layout: z.enum(LAYOUTS).default('strip'),
+  layout: z.enum(LAYOUTS),
   colours: z.strictObject({ background: Colour, text: Colour, button: Colour, buttonText: Colour }),
   policyUrl: z.union([
     z.literal(''),

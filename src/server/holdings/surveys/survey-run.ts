@@ -9,6 +9,8 @@ import type { LookedPart, RunKind, Step, Stepping } from '../../runs/run-kind.ts
 import type { Run } from '../../runs/run-store.ts';
 import { BigId, Count, toDatetime } from '../../store/columns.ts';
 import { putOnToday, takeOffToday } from '../../desk/today.ts';
+import { pause } from '../../processes/pause.ts';
+import { several } from '../../processes/several.ts';
 import type { Queries } from '../../store/pool.ts';
 import { touchBlocks } from '../items/item-blocks.ts';
 import { findSource, writeHealth, type Source } from '../sources/sources.ts';
@@ -237,35 +239,28 @@ async function readAll(
       : await open.kept(`with ${name}`, () => readingSetting(ctx, by.read === 'some' ? by.detectors : []));
     read.push(
       ...(await withSurveyThreads(setting.force, setting.rehearsed, (pool) =>
-        several(alike, perSecond, async (r) => {
-          const id = by.read === 'some' ? await readingAfter(ctx, open, plan, r.known) : setting.id;
-          return readItem(open.connector, pool, id, r);
-        }),
+        several(
+          alike,
+          TOGETHER,
+          paced(perSecond, async (r) => {
+            const id = by.read === 'some' ? await readingAfter(ctx, open, plan, r.known) : setting.id;
+            return readItem(open.connector, pool, id, r);
+          }),
+        ),
       )),
     );
   }
   return read;
 }
 
-async function several<T, R>(
-  all: readonly T[],
-  perSecond: number | null,
-  work: (one: T) => Promise<R>,
-): Promise<R[]> {
-  const results: R[] = [];
-  let next = 0;
+/** The work, begun for each in its turn at so many a second; as it comes where nobody set a pace. */
+function paced<T, R>(perSecond: number | null, work: (one: T) => Promise<R>) {
   const begun = Date.now();
-  const lane = async () => {
-    for (let i = next++; i < all.length; i = next++) {
-      if (perSecond !== null) {
-        const due = begun + (i / perSecond) * 1000 - Date.now();
-        if (due > 0) await new Promise((done) => setTimeout(done, due));
-      }
-      results[i] = await work(all[i] as T);
-    }
+  return async (one: T, index: number): Promise<R> => {
+    const due = perSecond === null ? 0 : begun + (index / perSecond) * 1000 - Date.now();
+    if (due > 0) await pause(due);
+    return work(one);
   };
-  await Promise.all(Array.from({ length: TOGETHER }, lane));
-  return results;
 }
 
 /** Nothing that could not be read is passed over in silence. */

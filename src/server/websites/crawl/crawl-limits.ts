@@ -1,9 +1,15 @@
 import type { Frontier } from '../../../core/websites/sweeps/frontier.ts';
+import type { Scope } from '../../../core/websites/sweeps/scope.ts';
 import type { Collector } from './collector.ts';
 import type { CrawlPlan } from './crawl-plan.ts';
 
 /** What is told of a visitor that was not led to all pages in its time. */
 export const TIME_LIMIT = 'Stopped at the time limit; pages were left. What was not walked says nothing.';
+
+/** Visitors who walk at once: one where somebody asks for a pause between two pages. */
+export function visitorsAtOnce({ paceMs }: Pick<Scope, 'paceMs'>): number {
+  return paceMs > 0 ? 1 : 2;
+}
 
 export function stoppedByTime(
   { until }: Pick<CrawlPlan, 'until'>,

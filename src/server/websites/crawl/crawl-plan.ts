@@ -58,8 +58,6 @@ export interface CrawlResult {
   readonly whyNot: string;
   /** Its time ended before it had seen all pages: what it did not see may be there. */
   readonly incomplete: boolean;
-  /** Least milliseconds between two pages that it kept to. */
-  readonly paceMs: number;
   /** The start page as this visitor sees it, a JPEG. */
   readonly picture: Buffer | undefined;
 }

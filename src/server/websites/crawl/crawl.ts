@@ -20,12 +20,13 @@ import { openTab } from './page/open-tab.ts';
 import { Shared, type PageProbe } from './page/page-probe.ts';
 import { readSiteFiles, type SiteFiles } from './site-map.ts';
 import { logFailure } from '../../processes/failure-log.ts';
-import { within } from '../../processes/within.ts';
+import { pause } from '../../processes/pause.ts';
+import { inTime, LateError, within } from '../../processes/within.ts';
 
 const NOTICE_MS = 1500;
 const LATE_NOTICE_MS = 800;
 const SETTLE_MS = 4_000;
-const MOST_CRAWL_DELAY_MS = 10_000;
+const MOST_CHOOSING_MS = 60_000;
 /** A tab is renewed after so many pages, so that memory stays flat. */
 const PAGES_A_TAB = 60;
 const BROWSERS = 3;
@@ -117,7 +118,7 @@ class Crawl {
       if (this.plan.paths.signIn.length > 0) await this.#signIn(context, mine);
       const choice = choiceOf(this.plan.visitor);
       if (choice) {
-        operated = await this.#choose(context, mine, choice);
+        operated = await this.#chooseInTime(context, mine, choice);
         couldChoose = operated !== null;
       }
       this.#throwIfEnded();
@@ -154,7 +155,6 @@ class Crawl {
       couldChoose,
       whyNot: couldChoose ? '' : this.#whyNot,
       incomplete: couldChoose && stoppedByTime(this.plan, this.#frontier, this.signal.aborted, Date.now()),
-      paceMs: this.#paceMs,
       picture: this.#picture,
     };
   }
@@ -178,8 +178,7 @@ class Crawl {
         ? undefined
         : await readSiteFiles(startUrl, proxy.url, scope.sitemap && !pages);
     const keepsTo = files && scope.robotsOverride === '' ? files : undefined;
-    if (keepsTo)
-      this.#paceMs = Math.max(this.#paceMs, Math.min(MOST_CRAWL_DELAY_MS, keepsTo.crawlDelay * 1000));
+    if (keepsTo) this.#paceMs = Math.max(this.#paceMs, keepsTo.paceMs);
     const frontier = new Frontier(this.#host, scope, keepsTo ? (url) => keepsTo.allows(url) : undefined);
     frontier.addStart(startUrl, startUrl);
     for (const path of scope.startPaths) frontier.addStart(path, startUrl);
@@ -199,7 +198,7 @@ class Crawl {
         if (!planned) {
           // Another tab may still find links.
           if (this.#underWay.size === 0) return;
-          await new Promise((done) => setTimeout(done, 20));
+          await pause(20);
           continue;
         }
         if (!page || !probe || used >= PAGES_A_TAB) {
@@ -359,6 +358,21 @@ class Crawl {
     }
   }
 
+  /** A page that hangs lets nobody answer; the steps of a recorded path have times of their own. */
+  async #chooseInTime(context: BrowserContext, mine: Set<Page>, choice: Choice): Promise<string | null> {
+    const chosen = this.#choose(context, mine, choice);
+    if (this.plan.paths[choice].length > 0) return chosen;
+    try {
+      return await inTime(MOST_CHOOSING_MS, chosen);
+    } catch (error) {
+      if (!(error instanceof LateError)) throw error;
+      // What is left of it fails with the browser.
+      chosen.catch(() => {});
+      this.#whyNot = 'The start page hung, and let nobody answer, so this visitor could not be tried.';
+      return null;
+    }
+  }
+
   /** Makes the choice on the first page, then clears away what was stored before it. */
   async #choose(context: BrowserContext, mine: Set<Page>, choice: Choice): Promise<string | null> {
     const [page, probe] = await this.#open(context, mine);
@@ -387,6 +401,8 @@ class Crawl {
         if (reading && !way) this.#whyNot = noWay(choice);
         return null;
       }
+      const nothingOn = way?.every((a) => a.act !== 'set' || a.on.length === 0) ?? false;
+      if (choice === 'choose' && nothingOn && chosen.length > 0) this.#notes.add(NOTHING_ON);
       await probe.settled(250, SETTLE_MS);
       await within(SETTLE_MS, probe.passTime(60_000, 60), 0);
       await probe.settled(100, SETTLE_MS);
@@ -428,7 +444,7 @@ class Crawl {
     const now = Date.now();
     const start = Math.max(now, this.#nextStart);
     this.#nextStart = start + this.#paceMs;
-    if (start > now) await new Promise((done) => setTimeout(done, start - now));
+    if (start > now) await pause(start - now);
   }
 
   #report(): void {
@@ -444,6 +460,9 @@ async function closePage(page: Page, mine: Set<Page>): Promise<void> {
   mine.delete(page);
   await within(3000, page.close(), undefined);
 }
+
+const NOTHING_ON =
+  'No switch of the notice is known to be for what was to be allowed, so this visitor allowed nothing. Say what its switches are for.';
 
 function noWay(choice: Choice): string {
   const to = { refuse: 'refuse', accept: 'accept', choose: 'allow some purposes only' }[choice];

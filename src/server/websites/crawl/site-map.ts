@@ -8,6 +8,7 @@ const ANSWER_MS = 8_000;
 /** Bytes of one file, unpacked (sitemaps.org lets one have 50 MB; nobody needs as much). */
 const MOST_TEXT = 20 * 1024 * 1024;
 const MOST_NAMED = 50_000;
+const MOST_DELAY_MS = 10_000;
 const LONGEST_ADDRESS = 2000;
 /** The name by which robots.txt may speak to sweeps alone. */
 export const ROBOT_NAME = 'YareWarden';
@@ -17,8 +18,8 @@ export interface SiteFiles {
   /** Pages that its site maps name, in order. */
   readonly pages: readonly string[];
   allows(url: string): boolean;
-  /** Seconds between pages that it asks for; 0 where it does not. */
-  readonly crawlDelay: number;
+  /** Milliseconds between pages that it asks for, as far as they are kept to; 0 where it does not. */
+  readonly paceMs: number;
 }
 
 /** Reads robots.txt (RFC 9309) and, where wanted, the site maps (sitemaps.org) it names or that stand in the usual place. */
@@ -44,7 +45,7 @@ export async function readSiteFiles(
     return {
       pages,
       allows: (url) => robots.isAllowed(url, ROBOT_NAME) !== false,
-      crawlDelay: robots.getCrawlDelay(ROBOT_NAME) ?? 0,
+      paceMs: Math.min(MOST_DELAY_MS, (robots.getCrawlDelay(ROBOT_NAME) ?? 0) * 1000),
     };
   } finally {
     await dispatcher.close().catch(() => {});

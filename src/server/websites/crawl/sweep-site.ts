@@ -5,12 +5,16 @@ import { choiceOf, type Visitor } from '../../../core/websites/trackers/visitor.
 import { Aliases } from './browser/aliases.ts';
 import type { DestinationRules } from '../../http/allowed-destination.ts';
 import { untilCalledOff } from './called-off.ts';
+import type { Sighted } from './collector.ts';
+import { visitorsAtOnce } from './crawl-limits.ts';
 import { crawl } from './crawl.ts';
+import { readSiteFiles } from './site-map.ts';
 import { readNotice, type NoticeFound } from './notice/read-notice.ts';
 import { firstLook, isLikely, type FirstLook } from './notice/way-trial.ts';
 import type { SwitchToTry } from '../../../core/websites/reading/switch-run.ts';
 import { sweepSwitches, type SwitchFound } from './sweep-switches.ts';
 import { logFailure } from '../../processes/failure-log.ts';
+import { several } from '../../processes/several.ts';
 import type { NoticeReading } from '../../../core/websites/reading/notice-reading.ts';
 import type { TrackerLibrary } from '../../../core/websites/trackers/known-tracker.ts';
 import type { CrawlPlan, CrawlProgress, CrawlResult } from './crawl-plan.ts';
@@ -37,8 +41,13 @@ export interface SitePlan {
     readonly kept: NoticeReading | null;
     readonly library: Pick<TrackerLibrary, 'find'>;
   };
-  /** Visitors that an earlier run finished, with the pages they saw. */
-  readonly done?: { readonly visitors: readonly Visitor[]; readonly pages: readonly string[] };
+  /** What an earlier run finished: its visitors, the pages they saw, and what the one who accepted saw. */
+  readonly done?: {
+    readonly visitors: readonly Visitor[];
+    readonly pages: readonly string[];
+    /** Absent once the switches were tried, or where nobody has accepted. */
+    readonly accepted?: readonly Sighted[] | undefined;
+  };
 }
 
 /** Where what a sweep finds goes, as soon as it is there. */
@@ -66,9 +75,6 @@ const MOST_BYTES = 25 * 1024 * 1024;
 /** Of a sweep's time that reading the notice may take, and trying its switches. */
 const SHARE_OF_READING = 0.25;
 const SHARE_OF_SWITCHES = 0.3;
-
-/** Visitors who walk at once, where nobody asks for a pause between two pages. */
-const AT_ONCE = 2;
 
 /**
  * Sweeps a site as each visitor, all of them on the pages that the first one found; what time is left is shared by those still to
@@ -99,7 +105,6 @@ class SiteSweep {
   #common: Common;
   #pages: readonly string[] | undefined;
   #finished: number;
-  #paceMs: number;
   #found: NoticeFound | undefined;
   /** Until the switches were tried, where an own choice waits for what they are for. */
   #switches = Promise.resolve();
@@ -119,17 +124,18 @@ class SiteSweep {
     this.#end = Date.now() + scope.maxMinutes * 60_000;
     this.#pages = plan.done?.pages.length ? plan.done.pages : undefined;
     this.#finished = plan.done?.visitors.length ?? 0;
-    this.#paceMs = scope.paceMs;
     this.#signal = AbortSignal.any([calledOff, this.#stop.signal]);
   }
 
   async run(): Promise<void> {
     const done = this.plan.done?.visitors ?? [];
     const left = this.plan.visitors.filter((v) => !done.includes(v));
+    await this.#keepPace();
     const look = await this.#look();
     const reading = look ? this.#read(look) : Promise.resolve();
+    const many = visitorsAtOnce(this.#common.scope);
     try {
-      if (this.#paceMs > 0) await reading;
+      if (many === 1) await reading;
       // The one who finds the pages goes first, and alone.
       const alone = this.#pages === undefined ? left.splice(0, 1) : [];
       for (const first of alone) {
@@ -139,20 +145,31 @@ class SiteSweep {
     } finally {
       await reading;
     }
+    const accepted = this.plan.done?.accepted;
+    if (accepted) await this.#trySwitches(accepted);
     // Who waits for what the switches are for comes last.
     const order = [...left.filter((v) => v !== 'chosen'), ...left.filter((v) => v === 'chosen')];
-    const work = async () => {
-      for (let v = order.shift(); v; v = order.shift()) await this.#visit(v);
-    };
-    const many = this.#paceMs > 0 ? 1 : AT_ONCE;
-    const works = Array.from({ length: many }, () =>
-      work().catch((error: unknown) => {
+    const failures: unknown[] = [];
+    await several(order, many, async (v) => {
+      if (failures.length > 0) return;
+      await this.#visit(v).catch((error: unknown) => {
+        failures.push(error);
         this.#stop.abort('failed');
-        throw error;
-      }),
+      });
+    });
+    // Once all of them have let go of their browsers.
+    if (failures.length > 0) throw failures[0];
+  }
+
+  /** The pause that the site asks robots for is kept by all visitors together. */
+  async #keepPace(): Promise<void> {
+    const { scope, startUrl, proxy } = this.#common;
+    if (scope.robotsOverride !== '') return;
+    const files = await this.#unlessOff('robots.txt of a site could not be read', () =>
+      readSiteFiles(startUrl, proxy.url, false),
     );
-    const [failed] = (await Promise.allSettled(works)).filter((w) => w.status === 'rejected');
-    if (failed) throw failed.reason;
+    const paceMs = Math.max(scope.paceMs, files?.paceMs ?? 0);
+    this.#common = { ...this.#common, scope: { ...scope, paceMs } };
   }
 
   async #visit(visitor: Visitor): Promise<void> {
@@ -162,7 +179,7 @@ class SiteSweep {
       this.#switches = new Promise((tried) => (over = tried));
       try {
         const result = await this.#walk(visitor);
-        if (result) await this.#trySwitches(result);
+        if (result) await this.#trySwitches(result.sightings);
       } finally {
         over();
       }
@@ -181,12 +198,13 @@ class SiteSweep {
   /** `undefined` where the sweep goes no further. */
   async #walk(visitor: Visitor): Promise<CrawlResult | undefined> {
     if (this.#signal.aborted) return undefined;
-    const turns = Math.ceil((this.plan.visitors.length - this.#finished) / (this.#paceMs > 0 ? 1 : AT_ONCE));
+    const left = this.plan.visitors.length - this.#finished;
+    const turns = Math.ceil(left / visitorsAtOnce(this.#common.scope));
     const result = await crawl(
       {
         ...this.#common,
         visitor,
-        until: fairShare(Date.now(), this.#end, this.#pages ? turns : this.plan.visitors.length),
+        until: fairShare(Date.now(), this.#end, this.#pages ? turns : left),
         pages: this.#pages,
         picture: true,
       },
@@ -206,7 +224,6 @@ class SiteSweep {
       return undefined;
     }
     this.#finished++;
-    this.#paceMs = Math.max(this.#paceMs, result.paceMs);
     const seen = result.pages.filter((p) => p.status !== null && p.status < 400).map((p) => p.url);
     if (seen.length > 0) this.#pages ??= seen;
     return result;
@@ -230,7 +247,13 @@ class SiteSweep {
     const { notice, tabs } = this.plan;
     const kept = notice?.kept ?? null;
     const until = Date.now() + (this.#end - Date.now()) * SHARE_OF_READING;
-    const plan = { ground: this.#common, kept, parallel: tabs + 1, until, now: () => new Date() };
+    const plan = {
+      ground: this.#common,
+      kept,
+      parallel: this.#common.scope.paceMs > 0 ? 1 : tabs + 1,
+      until,
+      now: () => new Date(),
+    };
     this.#found = await this.#unlessOff('the notice of a site could not be read', () =>
       readNotice(plan, look, this.#signal, (n) =>
         this.#tell(`reading the notice, ${n === 1 ? '1 way' : `${n} ways`} tried`),
@@ -251,13 +274,13 @@ class SiteSweep {
     }
   }
 
-  async #trySwitches(accepted: CrawlResult): Promise<void> {
+  async #trySwitches(accepted: readonly Sighted[]): Promise<void> {
     const switches = this.#found ? switchesOf(this.#found) : [];
     if (switches.length === 0 || this.plan.paths.choose.length > 0 || this.#signal.aborted) return;
     const tried = await sweepSwitches(
       { ...this.#common, until: Date.now() + Math.max(0, this.#end - Date.now()) * SHARE_OF_SWITCHES },
       switches,
-      accepted.sightings,
+      accepted,
       this.#signal,
       (n, of) => this.#tell(`switch ${n + 1} of ${of} on the notice`),
       this.plan.notice?.library,

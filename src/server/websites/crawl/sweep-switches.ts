@@ -8,6 +8,8 @@ import {
   type TrackerKey,
 } from '../../../core/websites/trackers/tracker.ts';
 import { joinSightings, type Sighted } from './collector.ts';
+import { several } from '../../processes/several.ts';
+import { visitorsAtOnce } from './crawl-limits.ts';
 import { crawl } from './crawl.ts';
 import type { CrawlPlan } from './crawl-plan.ts';
 
@@ -15,7 +17,6 @@ import type { CrawlPlan } from './crawl-plan.ts';
 export type SwitchFound = SwitchRun & { readonly trackers: readonly TrackerKey[] };
 
 const MOST_SWITCHES = 8;
-const AT_ONCE = 2;
 const MOST_PAGES = 12;
 
 /**
@@ -33,16 +34,11 @@ export async function sweepSwitches(
   const pages = pageCover(accepted, MOST_PAGES);
   if (pages.length === 0) return [];
   const tried = switches.slice(0, MOST_SWITCHES);
-  const found: (SwitchFound | undefined)[] = tried.map(() => undefined);
-  let next = 0;
-  const work = async () => {
-    for (let i = next++; i < tried.length; i = next++) {
-      if (signal.aborted || Date.now() >= plan.until) return;
-      progress(i, tried.length);
-      found[i] = await tryOne(plan, tried[i] as SwitchToTry, pages, accepted, signal);
-    }
-  };
-  await Promise.all(Array.from({ length: plan.scope.paceMs > 0 ? 1 : AT_ONCE }, work));
+  const found = await several(tried, visitorsAtOnce(plan.scope), async (s, i) => {
+    if (signal.aborted || Date.now() >= plan.until) return undefined;
+    progress(i, tried.length);
+    return tryOne(plan, s, pages, accepted, signal);
+  });
   return voted(
     found.filter((f) => f !== undefined),
     joinSightings([accepted]),

@@ -14,6 +14,8 @@ import { listPurposes } from './purposes.ts';
 export const NOTICE: RuleKind<NoticeContent> = {
   object: 'notice',
   content: NoticeContent,
+  // Of the time when all were strips.
+  upgrades: [(content) => ({ ...(content as object), layout: 'strip' })],
   name: hostOf,
   place: async (store, siteId) => sitePlace(await hostOf(store, siteId), '?tab=notice'),
   within: (_store, siteId) => [{ kind: 'site', id: String(siteId) }],

@@ -4,7 +4,7 @@ import type { Json } from '../../../core/rules/change.ts';
 import type { Context } from '../../context.ts';
 import { FinalError, type JobKind, type JobRun } from '../../jobs/runner.ts';
 import { rehearsalToken } from '../visitor/rehearsal-token.ts';
-import { storeCrawl } from '../trackers/sightings.ts';
+import { observedIn, storeCrawl } from '../trackers/sightings.ts';
 import { storeSwitches } from '../trackers/ran-with.ts';
 import { readLibrary } from '../library/known-trackers.ts';
 import { keepReading } from '../sites/site-reading.ts';
@@ -14,7 +14,7 @@ import { endSweep } from './sweep-end.ts';
 import { destinationRules } from '../../http/allowed-destination.ts';
 import type { CrawlResult } from '../crawl/crawl-plan.ts';
 import { sweepSite, type SitePlan } from '../crawl/sweep-site.ts';
-import { beginSweep, findSweep, visitorsDone } from './sweeps.ts';
+import { beginSweep, findSweep, visitorsDone, type Sweep } from './sweeps.ts';
 
 const Payload = z.object({ sweep: z.number() });
 
@@ -77,7 +77,7 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
       region: sweep.region,
       chosen: sweep.chosen,
       notice: { kept: site.reading, library: await readLibrary(ctx.store) },
-      done: await visitorsDone(ctx.store, id),
+      done: await doneBefore(ctx, sweep),
     },
     run.signal,
     (p) =>
@@ -103,6 +103,17 @@ async function runSweep(ctx: Context, run: JobRun): Promise<Json> {
     },
   );
   return { sweep: id };
+}
+
+/** What an earlier run of the same sweep finished before its work went on here. */
+async function doneBefore(ctx: Context, sweep: Sweep): Promise<NonNullable<SitePlan['done']>> {
+  const done = await visitorsDone(ctx.store, sweep.id);
+  if (sweep.switches.length > 0 || !done.visitors.includes('accepted')) return done;
+  const accepted = (await observedIn(ctx.store, sweep.id)).flatMap(
+    ({ tracker: { kind, name, host, sightings } }) =>
+      sightings.filter((s) => s.visitor === 'accepted').map((sighting) => ({ kind, name, host, sighting })),
+  );
+  return { ...done, accepted };
 }
 
 function failIfNothingLoaded(result: CrawlResult): void {

@@ -104,7 +104,7 @@ export class VisitorService {
     const served = await this.#served(key, rehearsing);
     if (!served) return refuse(response, 404, 'No site has this key.');
     const tried = rehearsing ? readHolds(String(request.headers['x-yare-holds'] ?? '')) : [];
-    const { SECRET_KEY, VISITOR_ORIGIN } = this.ctx.settings;
+    const { SECRET_KEY, VISITOR_ORIGIN, TRUST_PROXY, REGION_HEADER } = this.ctx.settings;
     const settings = served.notice && {
       key,
       origin: VISITOR_ORIGIN,
@@ -127,11 +127,12 @@ export class VisitorService {
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
     const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
+    // What starts follows the law of where the visitor is: a cache before the proxy that tells it must not share this.
+    const scope = TRUST_PROXY === 'yes' ? 'private' : 'public';
     const headers = {
       etag,
-      'cache-control': rehearsing ? 'no-store' : 'public, max-age=30',
-      // What starts follows the law of where the visitor is.
-      vary: this.ctx.settings.REGION_HEADER,
+      'cache-control': rehearsing ? 'no-store' : `${scope}, max-age=30`,
+      vary: REGION_HEADER,
     };
     if (request.headers['if-none-match'] === etag) return send(response, 304, 'text/javascript', '', headers);
     send(response, 200, 'text/javascript; charset=utf-8', body, headers);

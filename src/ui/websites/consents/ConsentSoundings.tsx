@@ -12,6 +12,7 @@ import { numberWords, whenWords } from '../../desk/words.ts';
 import { GroundList, type Ground } from '../../parts/Explanation.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { useRegimes } from '../regimes/use-regimes.ts';
 import { useSite } from '../sites/SiteSheet.tsx';
 import { siteLink } from '../links.ts';
 import css from '../websites.module.css';
@@ -19,6 +20,7 @@ import css from '../websites.module.css';
 /** One choice: its receipt, and its place in the ledger, checked here in the browser. */
 export function ConsentSoundings({ host, id }: { readonly host: string; readonly id: string }) {
   const site = useSite(host);
+  const regimes = useRegimes().data;
   const opened = useQuery({
     queryKey: ['consent', id],
     queryFn: () =>
@@ -29,7 +31,7 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
   const { receipt, record, proof, digest, matches } = opened.data;
   const name = (p: string) => purposeName(site.data?.purposes ?? [], p);
   const verified = proof ? verifyEntry(proof) : false;
-  const { regime, law } = regimeOf(receipt.region);
+  const { regime, law } = regimeOf(receipt.region, regimes);
   const grounds: Ground[] = proof
     ? [
         {

@@ -12,6 +12,7 @@ import { lazyPart } from '../../parts/lazy-part.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { Difference } from '../sweeps/Difference.tsx';
+import { useRegimes } from '../regimes/use-regimes.ts';
 import { useNotice } from '../notice/use-notice.ts';
 import { useSite } from './SiteSheet.tsx';
 import { siteLink } from '../links.ts';
@@ -25,6 +26,7 @@ const IntervalChart = lazyPart(
 export function SiteSoundings({ host }: { readonly host: string }) {
   const site = useSite(host);
   const notice = useNotice(host);
+  const regimes = useRegimes().data;
   const soundings = useQuery({
     queryKey: ['site-soundings', host],
     queryFn: () =>
@@ -73,7 +75,7 @@ export function SiteSoundings({ host }: { readonly host: string }) {
               key: r.region,
               name: regionName(r.region),
               ...r.share,
-              count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region).regime}`,
+              count: `${numberWords(r.choices)} visitors, ${regimeOf(r.region, regimes).regime}`,
               href: `${records}&region=${r.region}`,
             }))}
           />

@@ -61,6 +61,8 @@ export const ASKING =
  */
 export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
   const [MOST_ELEMENTS, MOST_BOXES, MOST_CONTROLS, MOST_SWITCHES, MOST_TEXT] = [12_000, 6, 16, 24, 9000];
+  /** Parts that lie over the page, or controls, of which what is around them is looked at. */
+  const MOST_EXAMINED = 150;
   const keep = globalThis as unknown as {
     yareClosed?: ShadowRoot[];
     yareBoxControls?: Element[];
@@ -84,17 +86,26 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     const root = e.getRootNode();
     return e.parentElement ?? (root instanceof ShadowRoot ? root.host : null);
   };
+  /** All that can be seen, each before what is in it; `ends` where what is in it ends. */
   const all: Element[] = [];
+  const places = new Map<Element, number>();
+  const ends: number[] = [];
   const gather = (e: Element): void => {
     if (all.length >= MOST_ELEMENTS || /^(script|style|template|noscript|svg|canvas)$/.test(e.localName))
       return;
-    all.push(e);
+    const at = all.push(e) - 1;
+    places.set(e, at);
     for (const child of childrenOf(e)) gather(child);
+    ends[at] = all.length;
   };
   if (document.body) gather(document.body);
+  const inside = (box: Element): Element[] => {
+    const at = places.get(box);
+    return at === undefined ? [] : all.slice(at + 1, ends[at]);
+  };
   const isWithin = (e: Element, box: Element): boolean => {
-    for (let at: Element | null = e; at; at = parentOf(at)) if (at === box) return true;
-    return false;
+    const [at, from] = [places.get(e), places.get(box)];
+    return at !== undefined && from !== undefined && at >= from && at < (ends[from] ?? 0);
   };
   const isSeen = (e: Element): boolean => {
     const { width, height, right, left, bottom } = e.getBoundingClientRect();
@@ -155,7 +166,7 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     );
   };
   const controlsIn = (box: Element): Element[] => {
-    const found = all.filter((e) => e !== box && isWithin(e, box) && isControl(e) && isSeen(e));
+    const found = inside(box).filter((e) => isControl(e) && isSeen(e));
     // Of one in another, the inner one is pressed.
     return found.filter((e) => !found.some((o) => o !== e && isWithin(o, e)));
   };
@@ -177,11 +188,13 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     );
   };
   const taken = (e: Element) => candidates.some(({ box }) => isWithin(e, box) || isWithin(box, e));
+  let examined = 0;
   for (const e of all) {
-    if (candidates.length >= 12) break;
+    if (candidates.length >= 12 || examined >= MOST_EXAMINED) break;
     // A box may itself be no larger than a point, and hold what lies over the page.
-    if (e !== document.body && layered(e) && !taken(e) && (isSeen(e) || rootOf(e)) && fewEnough(e))
-      candidates.push({ box: e, over: true });
+    if (e === document.body || !layered(e) || taken(e) || (!isSeen(e) && !rootOf(e))) continue;
+    examined++;
+    if (fewEnough(e)) candidates.push({ box: e, over: true });
   }
   if (framed && document.body && candidates.length === 0 && fewEnough(document.body))
     candidates.push({ box: document.body, over: true });
@@ -195,9 +208,11 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     }
     return [];
   };
+  examined = 0;
   for (const e of all) {
-    if (candidates.length >= 12) break;
+    if (candidates.length >= 12 || examined >= MOST_EXAMINED) break;
     if (!isControl(e) || leadsAway(e) || !isSeen(e)) continue;
+    examined++;
     let at = parentOf(e);
     for (let depth = 0; at && at !== document.body && depth < 6; depth++, at = parentOf(at)) {
       const text = textOf(at, 3000);
@@ -221,8 +236,8 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     const controls = controlsIn(box);
     const away = controls.filter(leadsAway);
     const marks = `${box.id} ${String(box.getAttribute('class') ?? '')} ${box.localName}`;
-    const inside = all.filter((e) => isWithin(e, box));
-    const fields = inside.filter((e) => isField(e) && isSeen(e)).length;
+    const parts = inside(box);
+    const fields = parts.filter((e) => isField(e) && isSeen(e)).length;
     const policy = away.some((a) => asks.test(`${a.getAttribute('href') ?? ''} ${wordsOf(a)}`));
     const { width, height } = box.getBoundingClientRect();
     return (
@@ -231,9 +246,9 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
       (asks.test(marks) ? 1 : 0) +
       (policy ? 1 : 0) +
       (controls.length - away.length >= 2 ? 1 : 0) +
-      Math.min(2, inside.filter((e) => isSwitch(e) || isRadio(e)).length) * 0.7 -
+      Math.min(2, parts.filter((e) => isSwitch(e) || isRadio(e)).length) * 0.7 -
       Math.min(2, fields) * 1.5 -
-      (inside.some((e) => /^(nav|main|article)$/.test(e.localName)) || box.localName === 'header' ? 2 : 0) -
+      (parts.some((e) => /^(nav|main|article)$/.test(e.localName)) || box.localName === 'header' ? 2 : 0) -
       Math.max(0, away.length - 3) * 0.7 -
       (text.length < 25 ? 1.5 : 0) -
       (width * height < screen * 0.004 && rootOf(box) === null ? 0.5 : 0)
@@ -275,7 +290,7 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     const isLocked = (e: Element): boolean =>
       (e as HTMLInputElement).disabled === true || e.getAttribute('aria-disabled') === 'true';
     const push = (e: Element): number => kept.push(target(e)) - 1;
-    const inside = all.filter((e) => isWithin(e, box));
+    const parts = inside(box);
     const shown = (e: Element) => isSeen(e) || isSeen(target(e));
     const found: FoundSwitch[] = [];
     const names = new Map<string, number>();
@@ -284,9 +299,9 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
       names.set(words, n);
       return n === 1 ? words : `${words.slice(0, 110)} (${n})`;
     };
-    for (const e of inside.filter((x) => isSwitch(x) && shown(x))) {
+    for (const e of parts.filter((x) => isSwitch(x) && shown(x))) {
       // One inside another is the same switch.
-      if (inside.some((o) => o !== e && isSwitch(o) && isWithin(e, o))) continue;
+      if (parts.some((o) => o !== e && isSwitch(o) && isWithin(e, o))) continue;
       const about = around(e, [e]);
       const words = unlike((labelOf(e) || about || e.id || 'switch').slice(0, 120));
       const at = push(e);
@@ -294,7 +309,7 @@ export function findBoxes({ leaveAlone, asking, framed }: Looking): FoundBox[] {
     }
     // Two rounds of one name, as yes and no.
     const groups = new Map<string, Element[]>();
-    for (const e of inside.filter((x) => isRadio(x) && shown(x))) {
+    for (const e of parts.filter((x) => isRadio(x) && shown(x))) {
       const name = (e as HTMLInputElement).name || '?';
       groups.set(name, [...(groups.get(name) ?? []), e]);
     }

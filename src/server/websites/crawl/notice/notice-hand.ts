@@ -2,6 +2,8 @@ import type { Page } from 'playwright-core';
 import { z } from 'zod';
 import { LEAVE_ALONE } from '../visit/attention.ts';
 import type { NoticeAct, NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
+import { pause } from '../../../processes/pause.ts';
+import { inTime, within } from '../../../processes/within.ts';
 import type { PageWorld } from '../page/page-world.ts';
 import { ASKING, findBoxes, FoundBox, KEPT, type FoundControl } from './find-boxes.ts';
 
@@ -14,6 +16,8 @@ export type Came =
   | { readonly outcome: 'opens'; readonly box: BoxThere };
 
 const LOOK_MS = 120;
+/** A page that answers nothing for so long hangs. */
+const ANSWER_MS = 3000;
 /** Within so long something is to be seen of a press. */
 const PRESSED_MS = 2000;
 const MOST_FRAMES = 8;
@@ -25,13 +29,14 @@ export async function lookForBoxes(world: PageWorld): Promise<readonly BoxThere[
   const found = await Promise.all(
     world.frames(MOST_FRAMES).map(async (frame) => {
       const asked = { leaveAlone: LEAVE_ALONE, asking: ASKING, framed: frame !== world.main };
-      const look = () => world.run(frame, findBoxes, asked, z.array(FoundBox).max(12));
+      const look = () => inTime(ANSWER_MS, world.run(frame, findBoxes, asked, z.array(FoundBox).max(12)));
       try {
         let boxes = await look();
-        if (!boxes.some((b) => b.score >= LIKELY) && (await world.openClosed(frame))) boxes = await look();
+        if (!boxes.some((b) => b.score >= LIKELY) && (await inTime(ANSWER_MS, world.openClosed(frame))))
+          boxes = await look();
         return boxes.map((b) => ({ ...b, frame }));
       } catch {
-        // The frame has gone, or is none that can be looked into.
+        // The frame has gone, cannot be looked into, or lets nobody ask.
         return [];
       }
     }),
@@ -95,7 +100,7 @@ async function press(
   before: readonly BoxThere[],
 ): Promise<Came> {
   const path = pathOf(page);
-  const there = await world.press(box.frame, KEPT, control.index).catch(() => false);
+  const there = await within(ANSWER_MS, world.press(box.frame, KEPT, control.index), false);
   if (!there) return { outcome: 'not there' };
   const until = Date.now() + PRESSED_MS;
   let seen = '';
@@ -133,7 +138,7 @@ async function setSwitches(world: PageWorld, box: BoxThere, on: readonly string[
   for (const s of box.switches) {
     const wanted = on.includes(s.words);
     if (s.locked || s.on === wanted) continue;
-    await world.press(box.frame, KEPT, wanted ? s.turnsOn : s.turnsOff).catch(() => false);
+    await within(ANSWER_MS, world.press(box.frame, KEPT, wanted ? s.turnsOn : s.turnsOff), false);
   }
   const after = (await lookForBoxes(world)).flatMap((b) => b.switches);
   return box.switches.every((s) => {
@@ -145,8 +150,4 @@ async function setSwitches(world: PageWorld, box: BoxThere, on: readonly string[
 function pathOf(page: Page): string {
   const url = page.url();
   return URL.canParse(url) ? new URL(url).host + new URL(url).pathname : url;
-}
-
-export function pause(ms: number): Promise<void> {
-  return new Promise((done) => setTimeout(done, ms));
 }

@@ -2,7 +2,9 @@ import type { Page } from 'playwright-core';
 import { z } from 'zod';
 import { wayOf, withSwitches, type NoticeReading } from '../../../../core/websites/reading/notice-reading.ts';
 import { wayWords, type NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
-import { goWay, pause } from './notice-hand.ts';
+import { pause } from '../../../processes/pause.ts';
+import { within } from '../../../processes/within.ts';
+import { goWay } from './notice-hand.ts';
 import type { SitePaths } from '../../../../core/websites/sweeps/click-path.ts';
 import type { Choice } from '../../../../core/websites/trackers/visitor.ts';
 import { playPath } from '../visit/click-path-player.ts';
@@ -77,32 +79,23 @@ export async function operateNotice(
   return undefined;
 }
 
+const ANSWER_MS = 2000;
+
 /** Our notice as it stands, or brought back by its control where it opens to nobody by itself; `false` where there is none. */
 export async function openOwn(page: Page): Promise<boolean> {
-  const isThere = async () =>
-    (await page
-      .locator('yare-notice')
-      .count()
-      .catch(() => 0)) > 0;
-  if (await isThere()) return true;
-  const again = page.locator('yare-again button, [data-yare-open]').first();
-  if (
-    (await page
-      .locator('yare-again')
-      .count()
-      .catch(() => 0)) === 0 &&
-    !(await isOurs(page))
-  )
-    return false;
-  await again.click({ timeout: 2000 }).catch(() => {});
-  return isThere();
+  const isThere = (css: string) => within(ANSWER_MS, page.locator(css).count(), 0).then((n) => n > 0);
+  if (await isThere('yare-notice')) return true;
+  // A control that the site placed is only ours where our script runs.
+  if (!(await isThere('yare-again')) && !(await isOurs(page))) return false;
+  const control = page.locator('yare-again button, [data-yare-open]').first();
+  await control.click({ timeout: ANSWER_MS }).catch(() => {});
+  return isThere('yare-notice');
 }
 
-/** Whether our script runs on the page. */
+/** Whether our script runs on the page; what the page says of it, and as long as it lets anybody ask. */
 function isOurs(page: Page): Promise<boolean> {
-  return page
-    .evaluate(() => typeof (window as { yare?: { open?: unknown } }).yare?.open === 'function')
-    .catch(() => false);
+  const asked = page.evaluate(() => typeof window.yare?.open === 'function');
+  return within(ANSWER_MS, asked, false);
 }
 
 async function operateOwn(page: Page, { choice, purposes }: Wish): Promise<string | undefined> {

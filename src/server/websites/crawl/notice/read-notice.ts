@@ -11,6 +11,7 @@ import { noticeRoles } from '../../../../core/websites/reading/notice-roles.ts';
 import type { NoticeAct, NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
 import { switchPurpose } from '../../../../core/websites/reading/switch-purpose.ts';
 import { logFailure } from '../../../processes/failure-log.ts';
+import { several } from '../../../processes/several.ts';
 import type { SwitchToTry } from '../../../../core/websites/reading/switch-run.ts';
 import type { FoundControl } from './find-boxes.ts';
 import type { BoxThere } from './notice-hand.ts';
@@ -161,21 +162,17 @@ class Reader {
     tried: TriedWay[],
     late: boolean,
   ): Promise<readonly (Trial | undefined)[]> {
-    const trials: (Trial | undefined)[] = ways.map(() => undefined);
-    let next = 0;
-    const work = async () => {
-      for (let i = next++; i < ways.length; i = next++) {
-        const way = ways[i] as NoticeWay;
-        if (this.signal.aborted || Date.now() >= this.plan.until || this.#spent >= MOST_TRIALS) return;
-        this.#spent++;
-        trials[i] = await tryWay(this.plan.ground, way, late).catch((error: unknown) => {
-          logFailure('a way through a notice could not be tried', error);
-          return undefined;
-        });
-        this.progress(this.#spent);
-      }
-    };
-    await Promise.all(Array.from({ length: Math.max(1, this.plan.parallel) }, work));
+    const trials = await several(ways, this.plan.parallel, async (way): Promise<Trial | undefined> => {
+      if (this.signal.aborted || Date.now() >= this.plan.until || this.#spent >= MOST_TRIALS)
+        return undefined;
+      this.#spent++;
+      const trial = await tryWay(this.plan.ground, way, late).catch((error: unknown) => {
+        logFailure('a way through a notice could not be tried', error);
+        return undefined;
+      });
+      this.progress(this.#spent);
+      return trial;
+    });
     // In their order, whichever was done first.
     trials.forEach((t, i) => {
       if (t) tried.push(toldOf(ways[i] as NoticeWay, t));

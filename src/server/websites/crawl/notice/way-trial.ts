@@ -3,7 +3,8 @@ import { localeOf, type Region } from '../../../../core/websites/notice/region.t
 import type { NoticeWay } from '../../../../core/websites/reading/notice-way.ts';
 import type { Outcome } from '../../../../core/websites/reading/notice-reading.ts';
 import { trackerKey } from '../../../../core/websites/trackers/tracker.ts';
-import { within } from '../../../processes/within.ts';
+import { pause } from '../../../processes/pause.ts';
+import { inTime, within } from '../../../processes/within.ts';
 import { startVisit } from '../browser/chromium.ts';
 import { Collector } from '../collector.ts';
 import type { CrawlPlan } from '../crawl-plan.ts';
@@ -13,7 +14,7 @@ import type { PageProbe } from '../page/page-probe.ts';
 import { openTab } from '../page/open-tab.ts';
 import { clearStanding, readJar, standingBefore } from '../visit/kept-before.ts';
 import { openOwn } from './notice-operator.ts';
-import { awaitBoxes, canDo, goWay, lookForBoxes, marksOf, pause, type BoxThere } from './notice-hand.ts';
+import { awaitBoxes, canDo, goWay, lookForBoxes, marksOf, type BoxThere } from './notice-hand.ts';
 
 /** Where the ways through a notice are tried. */
 export type TrialGround = Pick<
@@ -46,6 +47,7 @@ const NOTICE_MS = 2500;
 const LATE_MS = 1500;
 const SETTLE_MS = 4000;
 const STAY_MS = 60_000;
+const MOST_TRIAL_MS = 60_000;
 const MOST_TIMERS = 60;
 
 /** Looks at the start page as a new visitor, and what is there to answer. */
@@ -110,11 +112,11 @@ export async function tryWay(ground: TrialGround, way: NoticeWay, late: boolean)
     await probe.settled(100, SETTLE_MS);
     await readInto(collector, page, probe, ground);
     await clearStanding(context, probe.world, standing);
-    await twice(page, probe, collector, ground);
-    const again = await cameAgain(page, probe, way, there, late);
+    await comeAgain(page, probe, collector, ground);
+    const asked = await asksAgain(page, probe, way, there, late);
     await readInto(collector, page, probe, ground);
     collector.finish(await within(3000, readJar(context), []), ground.startUrl, Date.now() / 1000);
-    return { ...nothing, outcome: again ? 'closes' : 'answers', ran: keysOf(collector) };
+    return { ...nothing, outcome: asked ? 'closes' : 'answers', ran: keysOf(collector) };
   });
 }
 
@@ -134,7 +136,7 @@ export async function reachNotice(
   await awaitBoxes(probe.world, late ? LATE_MS : NOTICE_MS + LATE_MS, wanted);
 }
 
-async function cameAgain(
+async function asksAgain(
   page: Page,
   probe: PageProbe,
   way: NoticeWay,
@@ -158,7 +160,12 @@ async function lingerOn(page: Page, probe: PageProbe): Promise<void> {
 }
 
 /** Takes in what was seen, and comes to the page again. */
-async function twice(page: Page, probe: PageProbe, collector: Collector, ground: TrialGround): Promise<void> {
+async function comeAgain(
+  page: Page,
+  probe: PageProbe,
+  collector: Collector,
+  ground: TrialGround,
+): Promise<void> {
   await readInto(collector, page, probe, ground);
   probe.begin();
   const loaded = await loadSurely(probe, ground.startUrl);
@@ -206,7 +213,8 @@ async function onSite<T>(ground: TrialGround, work: (site: OnSite) => Promise<T>
     const loaded = await loadSurely(probe, ground.startUrl);
     if (!loaded.sound) throw new Error(`The start page could not be loaded: ${loaded.note}`);
     const collector = new Collector('before', new URL(ground.startUrl).hostname);
-    return await work({ page, probe, collector, context: visit.context });
+    // Whatever the page does to whoever looks at it, the visit ends.
+    return await inTime(MOST_TRIAL_MS, work({ page, probe, collector, context: visit.context }));
   } finally {
     await visit.close();
   }

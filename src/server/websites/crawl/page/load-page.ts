@@ -1,3 +1,4 @@
+import { pause } from '../../../processes/pause.ts';
 import { within } from '../../../processes/within.ts';
 import { NO_ANSWER } from '../browser/outbound-proxy.ts';
 import type { PageProbe } from './page-probe.ts';
@@ -65,7 +66,7 @@ export async function loadSurely(
 ): Promise<Loaded> {
   const loaded = await load(probe, url);
   if (!loaded.lost) return loaded;
-  await new Promise((done) => setTimeout(done, AGAIN_MS));
+  await pause(AGAIN_MS);
   return load(probe, url);
 }
 

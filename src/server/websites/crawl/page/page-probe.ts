@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { CDPSession, Page } from 'playwright-core';
 import type { Cause, Moment } from '../../../../core/websites/trackers/tracker.ts';
+import { pause } from '../../../processes/pause.ts';
 import { within } from '../../../processes/within.ts';
 import { CauseChains, type Initiator, type Stack } from './cause-chains.ts';
 import { hear, WorkerChannels, type Channel } from '../browser/channel.ts';
@@ -269,7 +270,7 @@ export class PageProbe {
       if (this.#inFlight.size === 0 && quiet >= quietMs) return true;
       if (now >= until || this.crashed) return false;
       const wait = this.#inFlight.size === 0 ? quietMs - quiet : 20;
-      await new Promise((done) => setTimeout(done, Math.max(5, Math.min(wait, until - now))));
+      await pause(Math.max(5, Math.min(wait, until - now)));
     }
   }
 
