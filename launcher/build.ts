@@ -66,6 +66,13 @@ export const VISITOR_SCRIPTS: BuildOptions = {
   logLevel: 'silent',
 };
 
+/** What the first of them loads when it is needed. */
+export const VISITOR_PART: BuildOptions = {
+  ...VISITOR_SCRIPTS,
+  entryPoints: { panel: join(PROJECT, 'src/visitor/panel.ts') },
+  format: 'esm',
+};
+
 /** Builds what changed since the last build, and nothing when nothing did. */
 export async function build(): Promise<void> {
   const mark = join(DIST, 'built');
@@ -85,7 +92,7 @@ export async function build(): Promise<void> {
 /** Everything but the desk; or only the programs named, for commands that need no other. */
 export async function buildPrograms(only?: readonly string[]): Promise<void> {
   if (!only) {
-    await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS)]);
+    await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS), esbuild(VISITOR_PART)]);
     return;
   }
   const entries = PROGRAMS.entryPoints as Record<string, string>;

@@ -39,14 +39,14 @@ function decoded(text: string): string {
 }
 
 /** The Set-Cookie text that keeps a choice for so many months. */
-export function choiceCookie(choice: KeptChoice, months: number, secure: boolean): string {
+export function choiceCookie(choice: KeptChoice, months: number, secure: boolean, domain = ''): string {
   const value = [choice.version, choice.at, choice.key, choice.receipt, ...choice.allowed].join('.');
-  return `${NAME}=${encodeURIComponent(value)}; Max-Age=${Math.round(months * 30.4375 * 86400)}; Path=/; SameSite=Lax${secure ? '; Secure' : ''}`;
+  return `${NAME}=${encodeURIComponent(value)}; Max-Age=${Math.round(months * 30.4375 * 86400)}; Path=/; SameSite=Lax${secure ? '; Secure' : ''}${domain && `; Domain=${domain}`}`;
 }
 
 /** The Set-Cookie text that takes the choice away again. */
-export function noChoiceCookie(): string {
-  return `${NAME}=; Max-Age=0; Path=/; SameSite=Lax`;
+export function noChoiceCookie(domain = ''): string {
+  return `${NAME}=; Max-Age=0; Path=/; SameSite=Lax${domain && `; Domain=${domain}`}`;
 }
 
 /**

@@ -14,6 +14,8 @@ export class Holds {
   constructor(
     readonly window: Window & typeof globalThis,
     readonly holds: readonly GateHold[],
+    /** Hears of what is kept back. */
+    readonly tell: (what: 'held' | 'reduced', name: string, purpose: string) => void = () => {},
   ) {
     if (holds.length === 0) return;
     this.#holdElements();
@@ -28,25 +30,47 @@ export class Holds {
       else this.#waiting.push(held);
   }
 
-  /** The purpose an address waits for; `undefined` where it may go. */
+  /** The purpose an address waits for, `undefined` where it may go: as it is, or as `reduced` says. */
   #heldUrl(address: unknown): string | undefined {
+    const hold = this.#holdOf(address)?.hold;
+    return hold?.without ? undefined : hold?.purpose;
+  }
+
+  /** An address without what identifies, where it may go only so. */
+  #reduced(address: unknown): string | undefined {
+    const { hold, url } = this.#holdOf(address) ?? {};
+    if (!hold?.without || !url) return undefined;
+    for (const name of hold.without) url.searchParams.delete(name);
+    this.tell('reduced', url.hostname + url.pathname, hold.purpose);
+    return url.href;
+  }
+
+  #holdOf(address: unknown): { hold: GateHold; url: URL } | undefined {
     let url: URL;
     try {
       url = new URL(String(address), this.window.document.baseURI);
     } catch {
       return undefined;
     }
-    return this.#held('request', url.pathname, url.hostname);
+    const hold = this.#find('request', url.pathname, url.hostname);
+    return hold && { hold, url };
   }
 
-  #held(kind: GateHold['kind'], name: string, host = ''): string | undefined {
+  #find(kind: GateHold['kind'], name: string, host = ''): GateHold | undefined {
     return this.holds.find(
       (h) =>
         h.kind === kind &&
         !this.#allowed.has(h.purpose) &&
         (kind !== 'request' || h.host === host) &&
         matchesGlob(h.name, name),
-    )?.purpose;
+    );
+  }
+
+  /** Whether a write has to wait. */
+  #isHeld(kind: GateHold['kind'], name: string): boolean {
+    const hold = this.#find(kind, name);
+    if (hold) this.tell('held', name, hold.purpose);
+    return hold !== undefined;
   }
 
   #holdElements(): void {
@@ -58,7 +82,14 @@ export class Holds {
       const set = src.set;
       const holds = (element: unknown, value: unknown) => {
         const purpose = this.#heldUrl(value);
+        const reduced = this.#reduced(value);
+        if (reduced !== undefined) {
+          (element as HTMLImageElement).crossOrigin = 'anonymous';
+          set.call(element, reduced);
+          return true;
+        }
         if (purpose === undefined) return false;
+        this.tell('held', String(value), purpose);
         this.#waiting.push({ purpose, release: () => set.call(element, value) });
         return true;
       };
@@ -84,6 +115,7 @@ export class Holds {
           const element = node as HTMLElement & { src?: string; type?: string };
           const purpose = element.src ? this.#heldUrl(element.src) : undefined;
           if (purpose === undefined || element.dataset?.['yarePurpose']) continue;
+          this.tell('held', element.src ?? '', purpose);
           if (element.localName === 'script') element.type = 'text/plain';
           else if (element.localName === 'iframe' || element.localName === 'img') {
             element.dataset['yareSrc'] = element.src;
@@ -98,27 +130,43 @@ export class Holds {
   #holdRequests(): void {
     const { window } = this;
     const { fetch } = window;
-    const heldUrl = (address: unknown) => this.#heldUrl(address);
-    window.fetch = (input, init) =>
-      heldUrl(input instanceof Request ? input.url : input) === undefined
+    const addressOf = (input: unknown) => (input instanceof Request ? input.url : input);
+    const holds = (address: unknown) => {
+      const purpose = this.#heldUrl(address);
+      if (purpose !== undefined) this.tell('held', String(address), purpose);
+      return purpose !== undefined;
+    };
+    const reduced = (address: unknown) => this.#reduced(address);
+    window.fetch = (input, init) => {
+      if (holds(addressOf(input))) return Promise.resolve(new Response(null, { status: 204 }));
+      const bare = reduced(addressOf(input));
+      return bare === undefined
         ? fetch.call(window, input, init)
-        : Promise.resolve(new Response(null, { status: 204 }));
+        : fetch.call(window, bare, { mode: 'no-cors', credentials: 'omit', referrerPolicy: 'origin' });
+    };
     wrap(
       window.Navigator.prototype,
       'sendBeacon',
       (native) =>
         function (...args) {
-          return heldUrl(args[0]) === undefined ? native.apply(this, args) : true;
+          if (holds(args[0])) return true;
+          const bare = reduced(args[0]);
+          if (bare === undefined) return native.apply(this, args);
+          void fetch(bare, { mode: 'no-cors', credentials: 'omit', keepalive: true }).catch(() => {});
+          return true;
         },
     );
     const silenced = new WeakSet<object>();
+    const bared = new WeakSet<object>();
     wrap(
       window.XMLHttpRequest.prototype,
       'open',
       (native) =>
         function (...args) {
-          if (heldUrl(args[1]) !== undefined) silenced.add(this as object);
-          return native.apply(this, args);
+          if (holds(args[1])) silenced.add(this as object);
+          const bare = reduced(args[1]);
+          if (bare !== undefined) bared.add(this as object);
+          return native.apply(this, bare === undefined ? args : [args[0], bare, ...args.slice(2)]);
         },
     );
     wrap(
@@ -126,31 +174,36 @@ export class Holds {
       'send',
       (native) =>
         function (...args) {
-          return silenced.has(this as object) ? undefined : native.apply(this, args);
+          if (silenced.has(this as object)) return undefined;
+          if (!bared.has(this as object)) return native.apply(this, args);
+          (this as XMLHttpRequest).withCredentials = false;
+          return native.apply(this, []);
         },
     );
   }
 
   #holdWrites(): void {
     const { window } = this;
+    const holds = (kind: GateHold['kind'], name: string) => this.#isHeld(kind, name);
     const cookie = Object.getOwnPropertyDescriptor(window.Document.prototype, 'cookie');
     if (cookie?.set) {
       const set = cookie.set;
-      const held = (line: string) => this.#held('cookie', line.split('=')[0]?.trim() ?? '');
       Object.defineProperty(window.Document.prototype, 'cookie', {
         ...cookie,
         set(this: unknown, line: unknown) {
-          if (held(String(line)) === undefined) set.call(this, line);
+          const text = String(line);
+          // Taking a cookie away is never held.
+          if (/;\s*max-age\s*=\s*(0|-)/i.test(text) || !holds('cookie', text.split('=')[0]?.trim() ?? ''))
+            set.call(this, line);
         },
       });
     }
-    const heldKey = (key: unknown) => this.#held('storage', String(key));
     wrap(
       window.Storage.prototype,
       'setItem',
       (native) =>
         function (...args) {
-          return heldKey(args[0]) === undefined ? native.apply(this, args) : undefined;
+          return holds('storage', String(args[0])) ? undefined : native.apply(this, args);
         },
     );
   }

@@ -1,29 +1,23 @@
-import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
+import { pushTo, tagEntry } from '../core/websites/gate/tag-entry.ts';
+import type { KeptName } from '../core/websites/gate/gate-plan.ts';
+import type { NoticeSettings, ShownText, TrackersShown } from '../core/websites/notice/shown-notice.ts';
 import type { GateHold } from '../core/websites/trackers/fix.ts';
+import { carryCampaign } from './campaign.ts';
+import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
 import { Gate } from './gate.ts';
 import { Holds } from './holds.ts';
+import type { ConsentState, Left, PurposeState, Yare } from './interface.ts';
 import { chooseLanguage } from './language.ts';
-import { NoticePanel, type NoticeSettings } from './notice.ts';
+import type { NoticePanel } from './notice.ts';
 import { Sender } from './sender.ts';
 import { UnsentChoices, type Unsent } from './unsent.ts';
 
 /** How long a page that starts anew without what was withdrawn waits for the record. */
 const RECORD_MS = 1500;
-
-/** What the page may use: open the notice, know the choice, be told of changes. */
-interface Yare {
-  readonly site: string;
-  readonly version: number;
-  open(): void;
-  allowed(): readonly string[];
-  onChange(listener: (allowed: readonly string[]) => void): void;
-}
-
-declare global {
-  interface Window {
-    yare?: Yare;
-  }
-}
+/** The service does not answer: everything stays held, and the page goes on. */
+const UNREACHED = () => {};
+/** What a withdrawal could not delete, for the page that starts anew. */
+const LEFT = 'yare_left';
 
 /** Put before this script by the visitor service; `null` when the site has no notice in force. */
 declare const YARE_SETTINGS: NoticeSettings | null;
@@ -31,40 +25,129 @@ declare const YARE_SITE: string;
 /** Of the visitor service. */
 declare const YARE_ORIGIN: string;
 declare const YARE_HOLDS: readonly GateHold[];
+/** Address of the part that is loaded when it is needed. */
+declare const YARE_PANEL: string;
 
 function start(sent: NoticeSettings | null): void {
   if (window.yare) return;
   const settings = sent && {
     ...sent,
-    language: chooseLanguage(Object.keys(sent.texts), document.documentElement.lang, navigator.languages),
+    language: chooseLanguage(sent, document.documentElement.lang, navigator.languages),
   };
-  const gate = new Gate(document);
-  const holds = new Holds(window, YARE_HOLDS);
-  const letGo = (purposes: readonly string[]) => {
-    holds.allow(purposes);
-    gate.allow(purposes);
+  /** What happens, for whoever on the page listens. */
+  const tell = (what: string, detail: object = {}) =>
+    document.dispatchEvent(new CustomEvent('yare', { detail: { what, ...detail } }));
+  // As it was before scripts of the page could change it.
+  const nativeFetch = window.fetch.bind(window);
+  const get = async <T>(path: string): Promise<T> => {
+    const answer = await nativeFetch(`${YARE_ORIGIN}/${YARE_SITE}/${path}`, { credentials: 'omit' });
+    if (!answer.ok) throw new Error(path);
+    return (await answer.json()) as T;
   };
-  const listeners: ((allowed: readonly string[]) => void)[] = [];
+  const parent = yareAbove();
+  const held = (what: string, name: string, purpose: string) => tell(what, { name, purpose });
+  const ask = (purpose: string) => {
+    if (parent) parent.open();
+    else if (settings)
+      choose(
+        settings,
+        settings.purposes.filter((p) => p === purpose || allowed().includes(p)),
+      );
+  };
+  const gate = new Gate(document, held);
+  const holds = new Holds(window, YARE_HOLDS, held);
+  const listeners = new Set<() => void>();
   let choice = readChoice(document.cookie);
   const { globalPrivacyControl } = navigator as { globalPrivacyControl?: boolean };
   // Without an answer that still holds it is as it starts where the visitor is.
   const starts =
     settings?.starts.filter((p) => globalPrivacyControl !== true || !settings.signal.includes(p)) ?? [];
-  const unanswered = () =>
-    settings !== null && mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000);
-  const allowed = () => (unanswered() ? starts : (choice?.allowed ?? []));
-  const panel = settings
-    ? new NoticePanel(document, settings, { choose: (purposes) => choose(settings, purposes) })
-    : undefined;
+  const answered = () =>
+    settings !== null && !mustAsk(choice, settings.asksSince, settings.months, Date.now() / 1000);
+  const allowed = (): readonly string[] =>
+    parent ? parent.allowed() : answered() ? (choice?.allowed ?? []) : starts;
 
-  const open = (focus: boolean) => panel?.open(allowed(), choice?.receipt ?? '', focus);
-  const keep = (months: number, next: KeptChoice) => {
+  const state = (): ConsentState => {
+    const runs = allowed();
+    const said = answered();
+    const of = (p: string): PurposeState =>
+      runs.includes(p) ? (said ? 'allowed' : 'starts on') : said ? 'refused' : 'waits';
+    return {
+      answered: said,
+      region: settings?.region ?? 'ZZ',
+      regime: settings?.regime ?? '',
+      purposes: Object.fromEntries((settings?.purposes ?? []).map((p) => [p, of(p)])),
+    };
+  };
+  const signal = (moment: 'start' | 'change') => {
+    const now = { allowed: allowed(), answered: answered(), region: settings?.region ?? 'ZZ' };
+    for (const system of settings?.tagSystems ?? []) {
+      const entry = tagEntry(system, moment, now);
+      try {
+        pushTo(window, system.queue, entry);
+        tell('told', { system: system.name, entry });
+      } catch {
+        // A page may have put anything there.
+      }
+    }
+  };
+  /** What may run now, runs; everybody who has to know is told. */
+  const apply = (moment: 'start' | 'change') => {
+    if (!settings) return;
+    holds.allow(allowed());
+    signal(moment);
+    tell(moment === 'start' ? 'start' : 'state', { state: state() });
+    gate.allow(allowed());
+    for (const listener of listeners) listener();
+  };
+
+  let text: Promise<ShownText> | undefined;
+  const words = () =>
+    (text ??= (async () => {
+      const s = settings as NoticeSettings;
+      const there = s.texts[s.language];
+      if (there) return there;
+      const asked = `texts?language=${s.language}&version=${s.version}`;
+      return get<ShownText>(asked)
+        .catch(() => get<ShownText>(asked))
+        .catch(() => Object.values(s.texts)[0] as ShownText);
+    })());
+  let loaded: Promise<typeof import('./panel.ts')> | undefined;
+  const part = () =>
+    (loaded ??= loadPart().catch((error: unknown) => {
+      // Asked for again the next time.
+      loaded = panel = undefined;
+      throw error;
+    }));
+  let panel: Promise<NoticePanel> | undefined;
+  const notice = () =>
+    (panel ??= Promise.all([words(), part()]).then(([t, { NoticePanel }]) => {
+      const s = settings as NoticeSettings;
+      return new NoticePanel(
+        document,
+        { ...s, texts: { [s.language]: t } },
+        {
+          choose: (purposes) => choose(s, purposes),
+          trackers: () => get<TrackersShown>(`trackers?language=${s.language}`),
+        },
+      );
+    }));
+
+  const open = (focus: boolean) =>
+    void notice().then((p) => {
+      if (!focus && answered()) return;
+      p.open(allowed(), answered() ? (choice?.receipt ?? '') : '', focus, left());
+      tell('shown', { language: settings?.language });
+    }, UNREACHED);
+  const keep = (months: number, next: KeptChoice): boolean => {
     choice = next;
-    document.cookie = choiceCookie(next, months, location.protocol === 'https:');
+    document.cookie = choiceCookie(next, months, location.protocol === 'https:', settings?.domain);
+    return readChoice(document.cookie)?.at === next.at;
   };
   const unsent = new UnsentChoices(() => window.localStorage);
   const sender = new Sender(window, `${YARE_ORIGIN}/${YARE_SITE}/choices`, unsent, {
     recorded: (sent, receipt) => {
+      tell('recorded', { receipt });
       if (settings && choice && isCurrent(sent)) keep(settings.months, { ...choice, receipt });
     },
     refused: (sent) => {
@@ -85,56 +168,174 @@ function start(sent: NoticeSettings | null): void {
   function forget(): void {
     const allowedSome = allowed().length > 0;
     choice = undefined;
-    document.cookie = noChoiceCookie();
-    for (const listener of listeners) listener([]);
+    document.cookie = noChoiceCookie(settings?.domain);
+    apply('change');
     if (allowedSome) location.reload();
   }
 
   function offerAgain(): void {
-    if (!document.querySelector('[data-yare-open]')) panel?.offerAgain(() => open(true));
+    if (parent || document.querySelector('[data-yare-open]')) return;
+    void notice().then((p) => p.offerAgain(() => open(true)), UNREACHED);
   }
+
+  const others = 'BroadcastChannel' in window ? new BroadcastChannel('yare') : undefined;
+  if (others)
+    others.onmessage = () => {
+      // Answered in another tab. What runs here is not started anew: somebody may be writing.
+      choice = readChoice(document.cookie);
+      if (answered()) void panel?.then((p) => p.close(), UNREACHED);
+      apply('change');
+    };
 
   function choose(s: NoticeSettings, purposes: readonly string[]): void {
     const before = allowed();
     const visitorKey = choice?.key ?? newKey();
     const at = Math.floor(Date.now() / 1000);
     const { version, language, shown } = s;
-    unsent.add({ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at });
-    keep(s.months, { version, allowed: purposes, key: visitorKey, at, receipt: '' });
-    panel?.close();
+    const kept = keep(s.months, { version, allowed: purposes, key: visitorKey, at, receipt: '' });
+    // A browser that keeps nothing is one that allows nothing: there would be no telling it on the next page.
+    if (!kept && purposes.length > 0) choice = { version, allowed: [], key: visitorKey, at, receipt: '' };
+    else
+      unsent.add({ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at });
+    void panel?.then((p) => p.close());
     offerAgain();
-    // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
-    const withdrawn = before.some((p) => !purposes.includes(p));
-    if (!withdrawn) letGo(purposes);
-    for (const listener of listeners) listener(purposes);
+    tell('answer', { allowed: allowed(), kept });
+    const withdrawn = before.filter((p) => !allowed().includes(p));
+    apply('change');
+    others?.postMessage(0);
     const sent = sender.flush();
-    if (withdrawn)
-      void Promise.race([sent, new Promise((done) => setTimeout(done, RECORD_MS))]).then(() =>
-        location.reload(),
-      );
+    // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
+    if (withdrawn.length > 0)
+      void Promise.race([
+        Promise.all([sent, clearAway(withdrawn)]),
+        new Promise((done) => setTimeout(done, RECORD_MS)),
+      ]).then(() => location.reload());
   }
 
-  window.yare = {
+  async function clearAway(withdrawn: readonly string[]): Promise<void> {
+    const names = await get<readonly KeptName[]>('kept').catch(() =>
+      YARE_HOLDS.flatMap((h): KeptName[] =>
+        h.kind === 'cookie'
+          ? [{ ...h, kind: 'cookie' }]
+          : h.kind === 'storage'
+            ? [{ ...h, kind: 'local storage' }]
+            : [],
+      ),
+    );
+    const { deleteKept } = await part();
+    const still = deleteKept(window, names, withdrawn);
+    tell('deleted', { left: still });
+    try {
+      sessionStorage.setItem(LEFT, JSON.stringify(still));
+    } catch {
+      // Not told after the new start, then.
+    }
+  }
+
+  function left(): readonly Left[] {
+    try {
+      const all: unknown = JSON.parse(sessionStorage.getItem(LEFT) ?? '[]');
+      return Array.isArray(all) ? (all as Left[]) : [];
+    } catch {
+      return [];
+    }
+  }
+
+  /** Says where something held would be what it is, in the visitor's language. */
+  async function showHeld(): Promise<void> {
+    const [t, { Placeholders }] = await Promise.all([words(), part()]);
+    const say = (purpose: string, host: string) => {
+      const named = t.purposes[purpose];
+      return (
+        named && {
+          held: `${host} · ${named.name}: ${named.text}`,
+          allow: t.phrases.allow.replace('{purpose}', named.name),
+        }
+      );
+    };
+    gate.showHeld(new Placeholders(document, say, ask));
+  }
+
+  const listen = (listener: () => void) => {
+    listeners.add(listener);
+    return () => void listeners.delete(listener);
+  };
+  const yare: Yare = (window.yare = {
     site: YARE_SITE,
     version: settings?.version ?? 0,
-    open: () => open(true),
+    open: () => (parent ? parent.open() : settings ? open(true) : undefined),
     allowed,
-    onChange: (listener) => void listeners.push(listener),
-  };
+    state,
+    onChange: (listener) => listen(() => listener(allowed())),
+    subscribe: (listener) => {
+      listener(state());
+      return listen(() => listener(state()));
+    },
+    when: (purpose, work) => {
+      if (allowed().includes(purpose)) return work();
+      const stop = listen(() => {
+        if (!allowed().includes(purpose)) return;
+        stop();
+        work();
+      });
+    },
+    answer: (ms) =>
+      new Promise((done) => {
+        if (answered()) return done(state());
+        const stop = listen(() => answered() && over());
+        const over = () => {
+          stop();
+          done(state());
+        };
+        setTimeout(over, ms);
+      }),
+    left,
+  });
+  const early = window.yareReady;
+  window.yareReady = { push: (work) => work(yare) };
+  if (Array.isArray(early)) for (const work of early as ((y: Yare) => void)[]) work(yare);
+
   document.addEventListener('click', (e) => {
     if (e.target instanceof Element && e.target.closest('[data-yare-open]')) {
       e.preventDefault();
-      open(true);
+      yare.open();
     }
   });
   const begin = () => {
-    if (settings?.asks && unanswered()) open(false);
-    else if (settings) offerAgain();
+    if (!settings) return;
+    if (document.querySelector('[data-yare-purpose]')) void showHeld().catch(UNREACHED);
+    if (parent) return;
+    if (settings.asks && !answered()) open(false);
+    else offerAgain();
   };
   void sender.flush();
-  if (settings) letGo(allowed());
+  // On its way while the page is still read.
+  if (settings?.asks && !answered() && !parent) void part().catch(UNREACHED);
+  apply('start');
+  if (parent) parent.onChange(() => apply('change'));
+  carryCampaign(
+    window,
+    settings?.campaign ?? [],
+    () => allowed().length === (settings?.purposes.length ?? 0),
+  );
   if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', begin);
   else begin();
+}
+
+/** Once more under another address where it did not come, since a browser remembers that it did not. */
+function loadPart(): Promise<typeof import('./panel.ts')> {
+  const from = (url: string) => import(url) as Promise<typeof import('./panel.ts')>;
+  return from(YARE_PANEL).catch(() => from(`${YARE_PANEL}&again`));
+}
+
+/** In a frame of the same site the page above asks, and its answer holds. */
+function yareAbove(): Yare | undefined {
+  try {
+    const above = window.parent === window ? undefined : window.parent.yare;
+    return above?.site === YARE_SITE ? above : undefined;
+  } catch {
+    return undefined;
+  }
 }
 
 start(YARE_SETTINGS);

@@ -1,33 +1,12 @@
-import type { Layout, NoticeText } from '../core/websites/notice/notice.ts';
+import type { NoticeSettings, ShownText, TrackersShown } from '../core/websites/notice/shown-notice.ts';
+import { isRightToLeft } from '../core/websites/notice/writing.ts';
+import type { Left } from './interface.ts';
 import { STYLE } from './notice-style.ts';
-
-export interface NoticeSettings {
-  readonly key: string;
-  readonly version: number;
-  /** The oldest version whose choices still hold. */
-  readonly asksSince: number;
-  readonly months: number;
-  readonly purposes: readonly string[];
-  /** Purposes that run before the visitor has said anything, by the law of where they are. */
-  readonly starts: readonly string[];
-  /** Those of them that Global Privacy Control refuses there. */
-  readonly signal: readonly string[];
-  /** Whether the notice opens by itself. */
-  readonly asks: boolean;
-  readonly language: string;
-  readonly texts: Readonly<Record<string, NoticeText>>;
-  readonly colours: Readonly<Record<'background' | 'text' | 'button' | 'buttonText', string>>;
-  readonly layout: Layout;
-  readonly policyUrl: string;
-  readonly rehearsal: boolean;
-  /** Goes back with a choice: proof that this version was shown; empty in a rehearsal. */
-  readonly shown: string;
-  /** Of the visitor service; empty in a preview. */
-  readonly origin: string;
-}
 
 export interface NoticeHandlers {
   choose(allowed: readonly string[]): void;
+  /** What the second layer tells of each purpose. */
+  trackers?(): Promise<TrackersShown>;
 }
 
 /**
@@ -39,6 +18,9 @@ export class NoticePanel {
   readonly #root: ShadowRoot;
   #opener: Element | null = null;
   #again: HTMLElement | undefined;
+  readonly #staying = new Set<HTMLElement>();
+  #watch: MutationObserver | undefined;
+  #puts = 0;
 
   constructor(
     readonly document: Document,
@@ -47,44 +29,65 @@ export class NoticePanel {
   ) {
     this.#host = document.createElement('yare-notice');
     this.#root = this.#host.attachShadow({ mode: 'open' });
-    const sheet = new CSSStyleSheet();
-    sheet.replaceSync(STYLE);
-    this.#root.adoptedStyleSheets = [sheet];
-    this.#host.dataset['layout'] = settings.layout;
+    this.#root.adoptedStyleSheets = [STYLE, settings.looks.css].map((css) => {
+      const sheet = new CSSStyleSheet();
+      sheet.replaceSync(css);
+      return sheet;
+    });
+    this.#host.dataset['layout'] = settings.looks.layout;
     this.#paint(this.#host);
   }
 
   /** Opens with `allowed` as it stands; `receipt` tells the visitor's copy of the last choice. */
-  open(allowed: readonly string[], receipt: string, focus: boolean): void {
+  open(allowed: readonly string[], receipt: string, focus: boolean, left: readonly Left[] = []): void {
     this.#opener = focus ? this.document.activeElement : null;
-    this.#root.replaceChildren(this.#build(allowed, receipt));
-    if (!this.#host.isConnected) (this.document.body ?? this.document.documentElement).append(this.#host);
+    this.#root.replaceChildren(this.#build(allowed, receipt, left));
+    this.#stay(this.#host);
     if (focus) this.#root.querySelector<HTMLElement>('h2')?.focus();
   }
 
+  /** Puts it at the end of the page, and again where the page builds itself anew. */
+  #stay(element: HTMLElement): void {
+    this.#staying.add(element);
+    const put = () => {
+      for (const e of this.#staying)
+        if (!e.isConnected) (this.document.body ?? this.document.documentElement).append(e);
+    };
+    put();
+    this.#watch ??= new MutationObserver(() => {
+      // A page that fights back wins.
+      if (this.#puts++ < 30) put();
+      else this.#watch?.disconnect();
+    });
+    this.#watch.observe(this.document.documentElement, { childList: true });
+    if (this.document.body) this.#watch.observe(this.document.body, { childList: true });
+  }
+
   close(): void {
+    this.#staying.delete(this.#host);
     this.#host.remove();
     if (this.#opener instanceof HTMLElement) this.#opener.focus();
   }
 
   /** A button of our own that opens the notice again, for pages that have none. */
   offerAgain(open: () => void): void {
-    if (this.#again) return;
+    if (this.#again || this.settings.looks.again === 'page') return;
     this.#again = this.document.createElement('yare-again');
+    this.#again.dataset['place'] = this.settings.looks.again;
     const root = this.#again.attachShadow({ mode: 'open' });
     root.adoptedStyleSheets = this.#root.adoptedStyleSheets;
     this.#paint(this.#again);
     const button = this.#element('button', { type: 'button', class: 'again' }, this.#text().reopen);
     button.addEventListener('click', open);
     root.append(button);
-    (this.document.body ?? this.document.documentElement).append(this.#again);
+    this.#stay(this.#again);
   }
 
   get isOpen(): boolean {
     return this.#host.isConnected;
   }
 
-  #build(allowed: readonly string[], receipt: string): HTMLElement {
+  #build(allowed: readonly string[], receipt: string, left: readonly Left[]): HTMLElement {
     const { settings } = this;
     const text = this.#text();
     const title = this.#element('h2', { id: 'title', tabindex: '-1' }, text.title);
@@ -103,6 +106,8 @@ export class NoticePanel {
       this.#button('save', text.save),
     );
     if (receipt || allowed.length) details.setAttribute('open', '');
+    const fill = () => void this.#tellTrackers(details, text);
+    details.addEventListener('toggle', fill, { once: true });
     const buttons = this.#element(
       'div',
       { class: 'buttons' },
@@ -120,6 +125,11 @@ export class NoticePanel {
         ),
       );
     }
+    if (left.length > 0)
+      parts.push(
+        this.#element('p', { class: 'receipt' }, text.phrases.left),
+        this.#list(left.map((l) => `${l.name} · ${l.host}`)),
+      );
     const panel = this.#element(
       'section',
       { role: 'region', 'aria-labelledby': 'title', 'aria-describedby': 'body' },
@@ -131,18 +141,47 @@ export class NoticePanel {
     return panel;
   }
 
-  #text(): NoticeText {
+  /** The second layer: under each purpose what uses it. */
+  async #tellTrackers(details: HTMLElement, text: ShownText): Promise<void> {
+    const shown = await this.handlers.trackers?.().catch(() => undefined);
+    for (const [purpose, trackers] of Object.entries(shown ?? {})) {
+      const label = details.querySelector(`input[value="${CSS.escape(purpose)}"]`)?.closest('label');
+      if (!label || trackers.length === 0) continue;
+      const uses = `${text.phrases.uses} (${trackers.length})`;
+      label.after(
+        this.#element(
+          'details',
+          { class: 'uses' },
+          this.#element('summary', {}, uses),
+          this.#list(trackers.map((t) => [t.name, t.host, t.text].filter(Boolean).join(' · '))),
+        ),
+      );
+    }
+  }
+
+  #list(lines: readonly string[]): HTMLElement {
+    return this.#element('ul', {}, ...lines.map((l) => this.#element('li', {}, l)));
+  }
+
+  #text(): ShownText {
     const { texts, language } = this.settings;
-    return texts[language] ?? (Object.values(texts)[0] as NoticeText);
+    return texts[language] ?? (Object.values(texts)[0] as ShownText);
   }
 
   #paint(host: HTMLElement): void {
-    for (const [name, value] of Object.entries(this.settings.colours))
+    const { colours, face, size, radius } = this.settings.looks;
+    for (const [name, value] of Object.entries(colours))
       host.style.setProperty(`--yare-${name.toLowerCase()}`, value);
+    const body = this.document.body ?? this.document.documentElement;
+    const family = { sans: 'system-ui,sans-serif', serif: 'Georgia,serif', page: '' }[face];
+    host.style.setProperty('--yare-face', family || getComputedStyle(body).fontFamily);
+    host.style.setProperty('--yare-size', `${size}px`);
+    host.style.setProperty('--yare-radius', `${radius}px`);
     host.lang = this.settings.language;
+    if (isRightToLeft(host.lang)) host.dir = 'rtl';
   }
 
-  #purpose(code: string, text: NoticeText, allowed: readonly string[]): HTMLElement {
+  #purpose(code: string, text: ShownText, allowed: readonly string[]): HTMLElement {
     const words = text.purposes[code];
     const box = this.document.createElement('input');
     box.type = 'checkbox';

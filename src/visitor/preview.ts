@@ -1,4 +1,5 @@
-import { NoticePanel, type NoticeSettings } from './notice.ts';
+import type { PreviewWish } from '../core/websites/notice/shown-notice.ts';
+import { NoticePanel } from './notice.ts';
 
 /** The page behind the desk's live preview: shows whatever notice the desk sends it, and records nothing. */
 const desk = document.documentElement.dataset['desk'] ?? '';
@@ -6,8 +7,22 @@ let shown: NoticePanel | undefined;
 
 addEventListener('message', (event: MessageEvent<unknown>) => {
   if (event.origin !== desk || event.source !== parent) return;
+  const { settings, moment, theme, trackers } = event.data as PreviewWish;
+  document.body.style.background = theme === 'dark' ? '#12181a' : '#fff';
+  for (const element of document.querySelectorAll('yare-notice, yare-again')) element.remove();
   shown?.close();
-  shown = new NoticePanel(document, event.data as NoticeSettings, { choose: () => {} });
-  shown.open([], '', false);
+  shown = new NoticePanel(document, settings, {
+    choose: () => {},
+    trackers: () => Promise.resolve(trackers),
+  });
+  const panel = shown;
+  const asks = settings.asks || moment !== 'first visit';
+  if (asks) {
+    const back = moment === 'changed mind';
+    panel.open(back ? settings.purposes.slice(0, 1) : settings.starts, back ? '–' : '', false);
+  }
+  if (!asks || moment === 'changed mind') panel.offerAgain(() => panel.open(settings.starts, '', true));
+  if (moment === 'second layer')
+    document.querySelector('yare-notice')?.shadowRoot?.querySelector('details')?.setAttribute('open', '');
 });
 parent.postMessage('yare preview ready', desk);

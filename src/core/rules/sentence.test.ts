@@ -82,8 +82,10 @@ describe('the sentence of a notice', () => {
         'Ask visitors of book.example for Preferences, Measurement, Advertising; Essential is told, never asked.',
         'In English, Danish, by the page’s language, then the visitor’s.',
         'Again after 6 months, or when other purposes are asked for.',
-        'Looks as a strip along the foot of the window, ground in #fcfcf9, text in #18262b, buttons in #14403d, button text in #ffffff.',
+        'Looks as a strip along the foot of the window, ground in #fcfcf9, text in #18262b, buttons in #14403d, button text in #ffffff, letters in the system’s sans-serif at 16 px, corners rounded by 3 px.',
+        'Comes back with a control at the foot of the window, on the left.',
         'Links to no policy.',
+        'Own style none.',
       ].join('\n'),
     );
   });

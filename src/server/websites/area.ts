@@ -15,13 +15,14 @@ import { sweepJob } from './sweeps/sweep-job.ts';
 import { startDueSweeps } from './sweeps/sweep-upkeep.ts';
 import { findTrackers } from './trackers/find-trackers.ts';
 import { fixTrialJob } from './trackers/fix-trials.ts';
+import { visitJob } from './visits/visit-job.ts';
 
 const HOUR_MS = 3_600_000;
 
 export const WEBSITES: ServerArea = {
   area: 'websites',
   begin: (ctx) => removeLeftVisits(join(ctx.settings.DATA_DIR, 'profiles')),
-  jobs: [sweepJob, installCheckJob, fixTrialJob],
+  jobs: [sweepJob, installCheckJob, fixTrialJob, visitJob],
   rules: [
     {
       kind: NOTICE as RuleKind<unknown>,

@@ -31,6 +31,10 @@ const SweepSoundings = lazyPart(
   'the sweep',
   async () => (await import('./sweeps/SweepSoundings.tsx')).SweepSoundings,
 );
+const VisitSoundings = lazyPart(
+  'the visit',
+  async () => (await import('./visits/VisitSoundings.tsx')).VisitSoundings,
+);
 const NewSite = lazyPart('the form', async () => (await import('./sites/NewSite.tsx')).NewSite);
 
 export function WebsitesArea({ account }: { readonly account: Account }) {
@@ -59,6 +63,8 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
       <ConsentSoundings key={consent} host={host} id={consent} />
     ) : sweep ? (
       <SweepSoundings key={sweep} host={host} id={sweep} />
+    ) : query.get('tab') === 'visits' ? (
+      <VisitSoundings key={host} host={host} />
     ) : (
       <SiteSoundings key={host} host={host} />
     );

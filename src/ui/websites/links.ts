@@ -4,13 +4,20 @@ import { setQuery } from '../desk/location.ts';
 export const LIBRARY = 'library';
 export const REGIMES_SHELF = 'regimes';
 
-export const SITE_TABS = ['trackers', 'notice', 'install', 'consents', 'sweeps'] as const;
+export const SITE_TABS = ['trackers', 'notice', 'tags', 'visits', 'install', 'consents', 'sweeps'] as const;
 export type SiteTab = (typeof SITE_TABS)[number];
 
 /** What was opened in another tab closes with it. */
 export function openTab(tab: SiteTab): void {
   setQuery(
-    { tab: tab === 'trackers' ? null : tab, tracker: null, record: null, sweep: null, against: null },
+    {
+      tab: tab === 'trackers' ? null : tab,
+      tracker: null,
+      record: null,
+      sweep: null,
+      against: null,
+      event: null,
+    },
     'push',
   );
 }
@@ -18,6 +25,8 @@ export function openTab(tab: SiteTab): void {
 export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {
   trackers: 'Trackers',
   notice: 'Notice',
+  tags: 'Tags',
+  visits: 'Visits',
   install: 'Install',
   consents: 'Consent records',
   sweeps: 'Sweeps',

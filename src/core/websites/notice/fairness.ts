@@ -1,4 +1,4 @@
-import { LANGUAGES, TEXT_WORDS, type Language } from './notice-words.ts';
+import { languageName, TEXT_WORDS } from './notice-words.ts';
 import type { NoticeContent } from './notice.ts';
 import { purposeName, type Purpose } from './purpose.ts';
 
@@ -49,9 +49,9 @@ export function fairness(content: NoticeContent, purposes: readonly Purpose[]): 
   ];
 }
 
-function missingTexts(content: NoticeContent, language: Language, purposes: readonly Purpose[]): Fairness[] {
+function missingTexts(content: NoticeContent, language: string, purposes: readonly Purpose[]): Fairness[] {
   const text = content.texts[language];
-  const name = LANGUAGES[language];
+  const name = languageName(language);
   if (!text) return [{ met: false, blocks: true, words: `${name} text is missing` }];
   const empty = (['title', 'body', 'accept', 'refuse', 'choose', 'save', 'reopen'] as const).filter(
     (k) => text[k] === '',
@@ -85,6 +85,6 @@ function floor1(ratio: number): string {
   return (Math.floor(ratio * 10) / 10).toFixed(1);
 }
 
-function languages(list: readonly Language[]): string {
-  return list.map((l) => LANGUAGES[l]).join(', ');
+function languages(list: readonly string[]): string {
+  return list.map(languageName).join(', ');
 }

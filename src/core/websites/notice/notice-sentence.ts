@@ -1,17 +1,32 @@
 import type { Json, Vocabulary } from '../../rules/change.ts';
 import { sentenceVocabulary, type Sentence, type SlotPart } from '../../rules/sentence.ts';
-import { COLOUR_WORDS, LAYOUT_WORDS, LAYOUTS, type Layout, type NoticeContent } from './notice.ts';
-import { LANGUAGES, TEXT_WORDS, type Language } from './notice-words.ts';
+import {
+  AGAIN_PLACES,
+  AGAIN_WORDS,
+  COLOUR_WORDS,
+  FACE_WORDS,
+  FACES,
+  LANGUAGE_BY_WORDS,
+  LAYOUT_WORDS,
+  LAYOUTS,
+  type Layout,
+  type NoticeContent,
+} from './notice.ts';
+import { languageName, LANGUAGES, TEXT_WORDS } from './notice-words.ts';
 import { purposeName, type Purpose } from './purpose.ts';
 
 /** What a notice asks, of whom, and how it looks; `host` is the site it stands on. */
-export function noticeSentence(host: string, purposes: readonly Purpose[]): Sentence {
+export function noticeSentence(
+  host: string,
+  purposes: readonly Purpose[],
+  spoken: readonly string[] = [],
+): Sentence {
   return [
     {
       label: 'Ask',
       parts: [`visitors of ${host} for `, purposesSlot(purposes), '; Essential is told, never asked'],
     },
-    { label: 'In', parts: [LANGUAGES_SLOT, ', by the page’s language, then the visitor’s'] },
+    { label: 'In', parts: [languagesSlot(spoken), ', ', LANGUAGE_BY_SLOT] },
     { label: 'Again', parts: ['after ', AGAIN_SLOT, ', or when other purposes are asked for'] },
     {
       label: 'Looks',
@@ -22,9 +37,17 @@ export function noticeSentence(host: string, purposes: readonly Purpose[]): Sent
           `, ${COLOUR_WORDS[slot.path[1] as keyof typeof COLOUR_WORDS]} in `,
           slot,
         ]),
+        ', letters in ',
+        FACE_SLOT,
+        ' at ',
+        SIZE_SLOT,
+        ', corners rounded by ',
+        RADIUS_SLOT,
       ],
     },
+    { label: 'Comes back', parts: ['with a control ', AGAIN_PLACE_SLOT] },
     { label: 'Links to', parts: [POLICY_SLOT] },
+    { label: 'Own style', parts: [CSS_SLOT] },
   ];
 }
 
@@ -40,11 +63,50 @@ function purposesSlot(purposes: readonly Purpose[]): SlotPart {
   };
 }
 
-const LANGUAGES_SLOT: SlotPart = {
-  path: ['languages'],
-  label: 'Languages',
-  say: list((code) => LANGUAGES[code as Language] ?? code),
-  editor: { kind: 'many', options: Object.entries(LANGUAGES).map(([value, words]) => ({ value, words })) },
+/** `spoken` are languages that came by import. */
+function languagesSlot(spoken: readonly string[]): SlotPart {
+  const known = [...new Set([...Object.keys(LANGUAGES), ...spoken])];
+  return {
+    path: ['languages'],
+    label: 'Languages',
+    say: list(languageName),
+    editor: { kind: 'many', options: known.map((value) => ({ value, words: languageName(value) })) },
+  };
+}
+
+function choice(key: string, label: string, words: Readonly<Record<string, string>>): SlotPart {
+  return {
+    path: [key],
+    label,
+    say: (value) => words[String(value)] ?? String(value),
+    editor: { kind: 'choice', options: Object.entries(words).map(([value, w]) => ({ value, words: w })) },
+  };
+}
+
+function pixels(key: string, label: string, least: number, most: number): SlotPart {
+  return {
+    path: [key],
+    label,
+    say: (value) => `${String(value)} px`,
+    editor: { kind: 'number', unit: 'px', least, most },
+  };
+}
+
+const LANGUAGE_BY_SLOT = choice('languageBy', 'Who decides the language', LANGUAGE_BY_WORDS);
+const FACE_SLOT = choice('face', 'Letters', pick(FACES, FACE_WORDS));
+const SIZE_SLOT = pixels('size', 'Size of the text', 14, 22);
+const RADIUS_SLOT = pixels('radius', 'Rounding of corners', 0, 24);
+const AGAIN_PLACE_SLOT = choice('again', 'Where a visitor comes back', pick(AGAIN_PLACES, AGAIN_WORDS));
+
+function pick(keys: readonly string[], words: Readonly<Record<string, string>>): Record<string, string> {
+  return Object.fromEntries(keys.map((k) => [k, words[k] ?? k]));
+}
+
+const CSS_SLOT: SlotPart = {
+  path: ['css'],
+  label: 'Own style',
+  say: (value) => (value === '' ? 'none' : `${String(value).split('\n').length} lines of CSS`),
+  editor: { kind: 'text', most: 4000, long: true },
 };
 
 const AGAIN_SLOT: SlotPart = {
@@ -82,14 +144,14 @@ const LINES = ['title', 'body', 'accept', 'refuse', 'choose', 'save', 'reopen'] 
 
 /** What a notice says in one language: a slot a line, and two for each purpose. */
 export function noticeTexts(
-  language: Language,
+  language: string,
   codes: readonly string[],
   purposes: readonly Purpose[],
 ): Sentence {
   const slot = (path: readonly string[], label: string, most: number, long = false): SlotPart => ({
     path: ['texts', language, ...path],
     label,
-    told: `${label}, ${LANGUAGES[language]}`,
+    told: `${label}, ${languageName(language)}`,
     say: String,
     editor: { kind: 'text', most, ...(long ? { long } : {}) },
   });
@@ -124,12 +186,12 @@ export function noticeVocabulary(purposes: readonly Purpose[]): Vocabulary {
   const codes = purposes.map((p) => p.code);
   const slots = [
     ...noticeSentence('', purposes),
-    ...(Object.keys(LANGUAGES) as Language[]).flatMap((l) => noticeTexts(l, codes, purposes)),
+    ...Object.keys(LANGUAGES).flatMap((l) => noticeTexts(l, codes, purposes)),
   ].flatMap((line) => line.parts.filter((p) => typeof p !== 'string'));
   return sentenceVocabulary(slots, {
     path: ([first, language = '', third, code]) => {
       if (first !== 'texts') return undefined;
-      const words = LANGUAGES[language as Language] ?? language;
+      const words = languageName(language);
       return third === 'purposes' && code !== undefined
         ? `${purposeName(purposes, code)}, ${words}`
         : `${words} text`;

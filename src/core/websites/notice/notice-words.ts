@@ -1,6 +1,25 @@
-/** Languages a notice can speak, by BCP 47 tag. */
-export const LANGUAGES = { en: 'English', da: 'Danish' } as const;
-export type Language = keyof typeof LANGUAGES;
+/** Languages whose texts ship, by BCP 47 tag, in the order they are offered. */
+export const LANGUAGES = {
+  en: 'English',
+  da: 'Danish',
+  sv: 'Swedish',
+  nb: 'Norwegian',
+  fi: 'Finnish',
+  nl: 'Dutch',
+  de: 'German',
+  fr: 'French',
+  es: 'Spanish',
+  it: 'Italian',
+  pl: 'Polish',
+  pt: 'Portuguese',
+} as const;
+
+const NAMES = new Intl.DisplayNames('en', { type: 'language', fallback: 'code' });
+
+/** A language in words; others than those that ship come by import. */
+export function languageName(tag: string): string {
+  return (LANGUAGES as Readonly<Record<string, string>>)[tag] ?? NAMES.of(tag) ?? tag;
+}
 
 export const TEXT_WORDS = {
   title: 'Title',

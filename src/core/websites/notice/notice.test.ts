@@ -31,15 +31,15 @@ it('is blocked by faint text, telling the ratio rounded down', () => {
 });
 
 it('names the purposes a language lacks', () => {
-  const da = { ...first.texts.da!, purposes: { essential: first.texts.da!.purposes['essential']! } };
+  const da = { ...first.texts['da']!, purposes: { essential: first.texts['da']!.purposes['essential']! } };
   expect(troubles({ ...first, texts: { ...first.texts, da } }).map((f) => f.words)).toEqual([
     'Danish text lacks Preferences, Measurement, Advertising',
   ]);
-  expect(troubles({ ...first, texts: { en: first.texts.en } })[0]?.words).toBe('Danish text is missing');
+  expect(troubles({ ...first, texts: { en: first.texts['en']! } })[0]?.words).toBe('Danish text is missing');
 });
 
 it('notices a refusal that is made hard to read', () => {
-  const en = { ...first.texts.en!, refuse: 'Continue without the better experience' };
+  const en = { ...first.texts['en']!, refuse: 'Continue without the better experience' };
   expect(troubles({ ...first, texts: { ...first.texts, en } })[0]?.words).toMatch(
     /Refusing takes far more reading/,
   );

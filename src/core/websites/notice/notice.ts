@@ -1,25 +1,8 @@
 import { z } from 'zod';
+import { cssFaults } from './own-css.ts';
+import { EMPTY_TEXT, NoticeText } from './notice-text.ts';
 import { PurposeCode } from './purpose-code.ts';
-
-const Text = (name: string, most: number) =>
-  z.string().trim().max(most, `${name} can have ${most} characters at most`);
-
-const PurposeText = z.strictObject({
-  name: Text('A purpose’s name', 60),
-  text: Text('A purpose’s text', 400),
-});
-
-export const NoticeText = z.strictObject({
-  title: Text('The title', 120),
-  body: Text('The text', 1200),
-  accept: Text('The allowing button', 40),
-  refuse: Text('The refusing button', 40),
-  choose: Text('The choosing button', 40),
-  save: Text('The saving button', 40),
-  reopen: Text('The link that opens it again', 40),
-  purposes: z.record(PurposeCode, PurposeText),
-});
-export type NoticeText = z.infer<typeof NoticeText>;
+import { shippedText } from './shipped-texts.ts';
 
 const Colour = z
   .string()
@@ -36,15 +19,51 @@ export const LAYOUT_WORDS: Readonly<Record<Layout, string>> = {
   'centred dialog': 'a dialog in the middle, with the page usable around it',
 };
 
+/** BCP 47, as far as a notice can speak it. */
+export const LanguageTag = z
+  .string()
+  .max(20, 'At most 20 characters')
+  .regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'Give a language as its tag, such as sv or pt-BR');
+
+/** Letters of a notice. */
+export const FACES = ['sans', 'serif', 'page'] as const;
+export const FACE_WORDS: Readonly<Record<(typeof FACES)[number], string>> = {
+  sans: 'the system’s sans-serif',
+  serif: 'the system’s serif',
+  page: 'the letters of the page',
+};
+
+/** Where the control stands with which a visitor comes back. */
+export const AGAIN_PLACES = ['left', 'right', 'page'] as const;
+export const AGAIN_WORDS: Readonly<Record<(typeof AGAIN_PLACES)[number], string>> = {
+  left: 'at the foot of the window, on the left',
+  right: 'at the foot of the window, on the right',
+  page: 'where the page itself puts it',
+};
+
 /** What a notice says and asks. Versions of it are kept for ever, since consent records point at them. */
 export const NoticeContent = z.strictObject({
   /** Purposes asked for, in the order shown; Essential is told, never asked. */
   purposes: z.array(PurposeCode).min(1, 'Ask for at least one purpose, or you need no notice').max(12),
-  languages: z.array(z.enum(['en', 'da'])).min(1, 'Choose at least one language'),
+  /** The first is spoken where neither the page nor the visitor speaks another of them. */
+  languages: z.array(LanguageTag).min(1, 'Choose at least one language').max(40, 'At most 40 languages'),
+  languageBy: z.enum(['page', 'visitor', 'first']),
   askAgainMonths: z.int().min(1, 'At least 1 month').max(24, 'At most 24 months'),
-  texts: z.partialRecord(z.enum(['en', 'da']), NoticeText),
+  texts: z.record(LanguageTag, NoticeText),
   layout: z.enum(LAYOUTS),
   colours: z.strictObject({ background: Colour, text: Colour, button: Colour, buttonText: Colour }),
+  face: z.enum(FACES),
+  /** Pixels. */
+  size: z.int().min(14, 'At least 14 px').max(22, 'At most 22 px'),
+  radius: z.int().min(0, 'At least 0 px').max(24, 'At most 24 px'),
+  again: z.enum(AGAIN_PLACES),
+  css: z
+    .string()
+    .max(4000, 'At most 4000 characters')
+    .superRefine((css, ctx) => {
+      for (const { line, words } of cssFaults(css).slice(0, 5))
+        ctx.addIssue({ code: 'custom', message: `Line ${line}: ${words}` });
+    }),
   policyUrl: z.union([
     z.literal(''),
     z.url({ protocol: /^https?$/, error: 'Give a whole web address, or leave it empty' }),
@@ -59,56 +78,27 @@ export const COLOUR_WORDS = {
   buttonText: 'button text',
 } as const;
 
+/** How a notice looks that nobody has said more of. */
+export const LOOKS_AT_FIRST = { face: 'sans', size: 16, radius: 3, again: 'left', css: '' } as const;
+
+/** What is said of who decides the language. */
+export const LANGUAGE_BY_WORDS = {
+  page: 'by the page’s language, then the visitor’s',
+  visitor: 'by the visitor’s language, then the page’s',
+  first: 'always the first',
+} as const;
+
 /** What a new notice starts from: complete in both languages, so that it can be in force at once. */
 export function firstNotice(): NoticeContent {
   return {
     purposes: ['preferences', 'measurement', 'advertising'],
     languages: ['en', 'da'],
+    languageBy: 'page',
     askAgainMonths: 6,
-    texts: { en: ENGLISH, da: DANISH },
+    texts: { en: shippedText('en') ?? EMPTY_TEXT, da: shippedText('da') ?? EMPTY_TEXT },
     layout: 'strip',
+    ...LOOKS_AT_FIRST,
     colours: { background: '#fcfcf9', text: '#18262b', button: '#14403d', buttonText: '#ffffff' },
     policyUrl: '',
   };
 }
-
-const ENGLISH: NoticeText = {
-  title: 'Your choice about this site',
-  body: 'We keep what the site needs to work. With your permission we also remember your settings, count visits and show advertising. You can change your mind at any time.',
-  accept: 'Allow all',
-  refuse: 'Refuse all',
-  choose: 'Choose purposes',
-  save: 'Save my choice',
-  reopen: 'Privacy choice',
-  purposes: {
-    essential: {
-      name: 'Essential',
-      text: 'Keeps you signed in, guards forms and remembers this choice. Always on.',
-    },
-    preferences: { name: 'Preferences', text: 'Remembers settings such as language and currency.' },
-    measurement: { name: 'Measurement', text: 'Counts visits, so that we see which pages help.' },
-    advertising: {
-      name: 'Advertising',
-      text: 'Shows and measures advertising that fits what you looked at.',
-    },
-  },
-};
-
-const DANISH: NoticeText = {
-  title: 'Dit valg på dette websted',
-  body: 'Vi gemmer det, som webstedet skal bruge for at virke. Med din tilladelse husker vi også dine indstillinger, tæller besøg og viser annoncer. Du kan altid ændre dit valg.',
-  accept: 'Tillad alle',
-  refuse: 'Afvis alle',
-  choose: 'Vælg formål',
-  save: 'Gem mit valg',
-  reopen: 'Privatlivsvalg',
-  purposes: {
-    essential: {
-      name: 'Nødvendige',
-      text: 'Holder dig logget ind, beskytter formularer og husker dette valg. Altid til.',
-    },
-    preferences: { name: 'Indstillinger', text: 'Husker indstillinger som sprog og valuta.' },
-    measurement: { name: 'Måling', text: 'Tæller besøg, så vi kan se, hvilke sider der hjælper.' },
-    advertising: { name: 'Annoncer', text: 'Viser og måler annoncer, der passer til det, du har set på.' },
-  },
-};

@@ -11,6 +11,8 @@ export interface GateHold {
   readonly host: string;
   readonly name: string;
   readonly purpose: string;
+  /** Not held, then, but let through without these parameters, a body or credentials. */
+  readonly without?: readonly string[] | undefined;
 }
 
 /**

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { fairness } from '../../../core/websites/notice/fairness.ts';
-import { NoticeContent } from '../../../core/websites/notice/notice.ts';
+import { LOOKS_AT_FIRST, NoticeContent } from '../../../core/websites/notice/notice.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import { noticeSentence, noticeVocabulary } from '../../../core/websites/notice/notice-sentence.ts';
 import { notFound } from '../../../core/refusal.ts';
@@ -14,13 +14,18 @@ import { listPurposes } from './purposes.ts';
 export const NOTICE: RuleKind<NoticeContent> = {
   object: 'notice',
   content: NoticeContent,
-  // Of the time when all were strips.
-  upgrades: [(content) => ({ ...(content as object), layout: 'strip' })],
+  // Of the time when all were strips in one kind of letters.
+  upgrades: [
+    (content) => ({ ...LOOKS_AT_FIRST, languageBy: 'page', layout: 'strip', ...(content as object) }),
+  ],
   name: hostOf,
   place: async (store, siteId) => sitePlace(await hostOf(store, siteId), '?tab=notice'),
   within: (_store, siteId) => [{ kind: 'site', id: String(siteId) }],
   text: async (store, siteId, content) =>
-    sentenceText(noticeSentence(await hostOf(store, siteId), await listPurposes(store)), content),
+    sentenceText(
+      noticeSentence(await hostOf(store, siteId), await listPurposes(store), content.languages),
+      content,
+    ),
   vocabulary: async (store) => noticeVocabulary(await listPurposes(store)),
   blocks: async (store, _key, content) =>
     fairness(content, await listPurposes(store))

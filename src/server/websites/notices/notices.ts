@@ -6,7 +6,10 @@ import type { RegimeRow } from '../../../core/websites/notice/regime.ts';
 import * as rules from '../../rules/rule-versions.ts';
 import { viewRule, type RuleView } from '../../rules/rule-view.ts';
 import type { Queries } from '../../store/pool.ts';
+import type { TagSystem } from '../../../core/websites/gate/tag-system.ts';
 import type { GateHold } from '../../../core/websites/trackers/fix.ts';
+import { ownHolds, readGate, type SiteGate } from '../gate/site-gate.ts';
+import { listTagSystems } from '../gate/tag-systems.ts';
 import { holdsOf } from '../trackers/gate-holds.ts';
 import { findSite } from '../sites/sites.ts';
 import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
@@ -61,6 +64,8 @@ export async function servedNotice(
       notice: ServedNotice | undefined;
       regimes: readonly RegimeRow[];
       purposes: readonly Purpose[];
+      gate: SiteGate;
+      tagSystems: readonly TagSystem[];
     }
   | undefined
 > {
@@ -71,9 +76,11 @@ export async function servedNotice(
   );
   if (!site) return undefined;
   const version = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
-  const holds = await holdsOf(store, site.id);
+  const gate = await readGate(store, site.id);
+  const holds = [...(await holdsOf(store, site.id)), ...ownHolds(gate)];
+  const tagSystems = (await listTagSystems(store)).map((t) => t.content);
   const [regimes, purposes] = [await readRegimes(store), await listPurposes(store)];
-  const common = { siteId: site.id, host: site.host, holds, regimes, purposes };
+  const common = { siteId: site.id, host: site.host, holds, regimes, purposes, gate, tagSystems };
   if (version === undefined) return { ...common, notice: undefined };
   const rows = await rules.versionsUpTo(store, NOTICE, site.id, version, 50);
   const content = rows[0]?.content;

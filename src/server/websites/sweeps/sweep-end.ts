@@ -25,6 +25,7 @@ import { readLibrary } from '../library/known-trackers.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { ranWithIn } from '../trackers/ran-with.ts';
 import { observedIn } from '../trackers/sightings.ts';
+import { remakeGate } from '../gate/site-gate.ts';
 import { findSiteById } from '../sites/sites.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
 import { allPages, findSweep, latestSweeps, sweepBefore, termsOf, usualPages, type Sweep } from './sweeps.ts';
@@ -74,6 +75,7 @@ export async function endSweep(
     Buffer.from(digest, 'hex'),
     entry,
   ]);
+  await remakeGate(tx, begun.site_id);
   await showSiteOnToday(tx, begun.site_id);
 }
 

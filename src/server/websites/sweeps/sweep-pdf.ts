@@ -18,6 +18,7 @@ import {
   table,
   title,
 } from '../../files/document.ts';
+import { documentProof, instant } from '../../files/document-proof.ts';
 import type { SealedReport } from './sweep-end.ts';
 
 /** A report of more is cut short, and says so; the JSON has them all. */
@@ -37,7 +38,7 @@ export function sweepPdf(sealed: SealedReport, pictures: ReadonlyMap<Visitor, Bu
       ...leaks(report),
       ...trackers(report),
       ...notes(report),
-      ...proofOf(sealed),
+      ...documentProof('sweep', sealed),
     ],
   });
 }
@@ -169,37 +170,6 @@ function notes(r: SweepReport): Content[] {
   ];
 }
 
-function proofOf({ digest, ledgerId, proof, matches }: SealedReport): Content[] {
-  const told = [
-    heading('Proof'),
-    paragraph(
-      'This report was made from the JSON export of the sweep. The SHA-256 of that export’s canonical form (RFC 8785) was written to the ledger when the sweep ended:',
-      9,
-    ),
-    code(digest),
-  ];
-  if (!proof)
-    return [
-      ...told,
-      paragraph(
-        `Ledger entry ${ledgerId}. The ledger is sealed every few seconds; export again for the proof.`,
-        9,
-      ),
-    ];
-  return [
-    ...told,
-    paragraph(
-      `Ledger entry ${ledgerId}, number ${proof.index} in tree ${proof.tree.number}, sealed ${instant(proof.tree.sealedAt)} UTC. ${matches ? 'The entry holds this digest.' : 'The entry does NOT hold this digest: the report was changed.'} Tree root, head after it, and path from the entry to the root (RFC 6962):`,
-      9,
-    ),
-    ...[proof.tree.root, proof.tree.head, ...proof.path].map((hash) => code(hash, 7, DIM)),
-  ];
-}
-
 function causeWords({ url, line }: Tracker['cause'][number]): string {
   return printable(url.replace(/^https?:\/\//, '').replace(/\?.*/, ''), 90) + (line ? ` line ${line}` : '');
-}
-
-function instant(iso: string): string {
-  return `${iso.slice(0, 10)} ${iso.slice(11, 16)}`;
 }

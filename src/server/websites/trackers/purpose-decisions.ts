@@ -9,6 +9,7 @@ import { toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { updateMany } from '../../store/update-many.ts';
 import { listPurposes } from '../notices/purposes.ts';
+import { remakeGate } from '../gate/site-gate.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
 import { findSite } from '../sites/sites.ts';
 import { latestSweeps, termsOf } from '../sweeps/sweeps.ts';
@@ -121,6 +122,7 @@ async function judgeAnew(tx: Queries, ids: readonly number[]): Promise<void> {
       'UPDATE sweep SET leaks = (SELECT COUNT(*) FROM swept_tracker WHERE sweep_id = ? AND leaks <> 0) WHERE id = ?',
       [sweep.id, sweep.id],
     );
+    await remakeGate(tx, siteId);
     await showSiteOnToday(tx, siteId);
   }
 }

@@ -3,6 +3,10 @@ import { readFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { ChoiceSent } from '../../../core/websites/notice/consent.ts';
+import { sharesAnswers } from '../../../core/websites/gate/gate-settings.ts';
+import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
+import type { NoticeSettings, TrackersShown } from '../../../core/websites/notice/shown-notice.ts';
+import { phrasesIn } from '../../../core/websites/notice/shipped-texts.ts';
 import { asksFirst, refusedBySignal, regimeOf, startsOn } from '../../../core/websites/notice/regime.ts';
 import { REGION_PATTERN } from '../../../core/websites/notice/region.ts';
 import { RefusedError, type Refusal } from '../../../core/refusal.ts';
@@ -23,6 +27,7 @@ import { readHolds } from '../trackers/gate-holds.ts';
 import { isRehearsalToken } from './rehearsal-token.ts';
 import { shownToken, wasShown } from './shown-token.ts';
 import { siteKeys } from '../sites/sites.ts';
+import { shownTrackers } from '../trackers/shown-trackers.ts';
 
 /** What a settings answer may lag behind the desk, and what spares the database on the hot path. */
 const CACHE_MS = 2000;
@@ -30,8 +35,11 @@ const CACHE_MS = 2000;
 const KEYS_MS = 250;
 /** What the database may take before what is in memory is served. */
 const ANSWER_MS = 3000;
+/** What the second layer tells of trackers. */
+const SHOWN_MS = 30_000;
 const MOST_KEPT = 10_000;
 const MOST_BODY = 4096;
+const SCRIPT = 'text/javascript; charset=utf-8';
 /** Choices from one /24 or /48 in a minute; an office behind one address stays well below. */
 const MOST_CHOICES = 120;
 const MOST_RECEIPTS = 60;
@@ -50,16 +58,19 @@ interface Kept {
 export class VisitorService {
   readonly #kept = new Map<string, Kept>();
   readonly #receipts = new Map<string, string>();
+  readonly #shown = new Map<string, { at: number; trackers: TrackersShown }>();
   readonly #choices = new PerMinute(MOST_CHOICES, 'Too many choices from one network. Wait a minute.');
   readonly #asked = new PerMinute(MOST_RECEIPTS, 'Too many receipts for one network. Wait a minute.');
   readonly health: Health;
+  /** Tells one build of the panel from another. */
+  readonly #panel: string;
   #keys: { readonly at: number; readonly all: Promise<ReadonlySet<string>> } | undefined;
 
   constructor(
     readonly ctx: Context,
-    readonly script: string,
-    readonly preview: string,
+    readonly scripts: VisitorScripts,
   ) {
+    this.#panel = createHash('sha256').update(scripts.panel).digest('base64url').slice(0, 12);
     this.health = new Health(ctx.store);
   }
 
@@ -84,6 +95,10 @@ export class VisitorService {
     const path = (request.url ?? '').split('?')[0] ?? '';
     const method = request.method === 'HEAD' ? 'GET' : request.method;
     if (path === '/healthz') return this.health.answer(response);
+    if (path === '/panel.js')
+      return send(response, 200, SCRIPT, this.scripts.panel, {
+        'cache-control': 'public, max-age=31536000, immutable',
+      });
     if (path === '/preview' || path === '/preview.js') return this.#previewPage(path, response);
     const [, key = '', rest = '', id = ''] =
       /^\/([0-9a-f]{20})(?:\.js|\/([a-z]+)(?:\/([0-9a-f-]{36}))?)$/.exec(path) ?? [];
@@ -95,6 +110,8 @@ export class VisitorService {
       });
     if (rest === '' && method === 'GET') return this.#script(request, response, key);
     if (rest === 'choices' && method === 'POST') return this.#choice(request, response, key);
+    if ((rest === 'texts' || rest === 'trackers' || rest === 'kept') && method === 'GET')
+      return this.#more(request, response, key, rest);
     if (rest === 'receipts' && id && method === 'GET') return this.#receipt(request, response, key, id);
     return refuse(response, 405, 'This address does not take that.');
   }
@@ -105,19 +122,17 @@ export class VisitorService {
     if (!served) return refuse(response, 404, 'No site has this key.');
     const tried = rehearsing ? readHolds(String(request.headers['x-yare-holds'] ?? '')) : [];
     const { SECRET_KEY, VISITOR_ORIGIN, TRUST_PROXY, REGION_HEADER } = this.ctx.settings;
-    const settings = served.notice && {
+    const settings: NoticeSettings | undefined = served.notice && {
       key,
       origin: VISITOR_ORIGIN,
       version: served.notice.version,
       asksSince: served.notice.asksSince,
       ...regionSettings(served, this.#region(request, rehearsing)),
-      purposes: served.notice.content.purposes,
-      texts: pick(served.notice.content.texts, served.notice.content.languages),
-      layout: served.notice.content.layout,
-      colours: served.notice.content.colours,
-      policyUrl: served.notice.content.policyUrl,
+      ...contentSettings(served.notice.content),
+      campaign: served.gate.settings.campaign,
+      domain: served.gate.settings.domain,
+      tagSystems: served.tagSystems,
       rehearsal: rehearsing,
-      language: '',
       shown: rehearsing ? '' : shownToken(SECRET_KEY, key, served.notice.version, this.ctx.now()),
     };
     // `</` cannot end a script that is loaded by address, but this text may be pasted elsewhere.
@@ -125,7 +140,7 @@ export class VisitorService {
       JSON.stringify(value ?? null)
         .replace(/</g, '\\u003c')
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
-    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])};${this.script}})();`;
+    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])},YARE_PANEL=${literal(`${VISITOR_ORIGIN}/panel.js?${this.#panel}`)};${this.scripts.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
     // What starts follows the law of where the visitor is: a cache before the proxy that tells it must not share this.
     const scope = TRUST_PROXY === 'yes' ? 'private' : 'public';
@@ -135,7 +150,38 @@ export class VisitorService {
       vary: REGION_HEADER,
     };
     if (request.headers['if-none-match'] === etag) return send(response, 304, 'text/javascript', '', headers);
-    send(response, 200, 'text/javascript; charset=utf-8', body, headers);
+    send(response, 200, SCRIPT, body, headers);
+  }
+
+  /** What a visitor's browser needs only now and then. */
+  async #more(
+    request: IncomingMessage,
+    response: ServerResponse,
+    key: string,
+    what: 'texts' | 'trackers' | 'kept',
+  ): Promise<void> {
+    const served = await this.#served(key, this.#isRehearsal(request, key));
+    const { searchParams } = new URL(request.url ?? '/', 'http://visitor.invalid');
+    const language = searchParams.get('language') ?? '';
+    const body = served && (await this.#moreOf(served, what, language));
+    if (!body) return refuse(response, 404, 'There is nothing at this address.');
+    send(response, 200, 'application/json', JSON.stringify(body), { 'cache-control': 'public, max-age=60' });
+  }
+
+  async #moreOf(served: Served, what: 'texts' | 'trackers' | 'kept', language: string) {
+    switch (what) {
+      case 'texts':
+        return served.notice && shownText(served.notice.content, language);
+      case 'kept':
+        return served.gate.plan.kept;
+      case 'trackers': {
+        const kept = this.#shown.get(`${served.siteId} ${language}`);
+        if (kept && Date.now() - kept.at < SHOWN_MS) return kept.trackers;
+        const trackers = await inTime(ANSWER_MS, shownTrackers(this.ctx.store, served.siteId, language));
+        remember(this.#shown, `${served.siteId} ${language}`, { at: Date.now(), trackers }, 2000);
+        return trackers;
+      }
+    }
   }
 
   async #choice(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
@@ -158,7 +204,8 @@ export class VisitorService {
     const served = await this.#served(key, rehearsing);
     if (!served) return refuse(response, 404, 'No site has this key.');
     const { origin } = request.headers;
-    if (origin && (!URL.canParse(origin) || new URL(origin).host !== served.host))
+    const { domain } = served.gate.settings;
+    if (origin && (!URL.canParse(origin) || !sharesAnswers(served.host, domain, new URL(origin).host)))
       return refuse(response, 403, 'Choices for this site are taken from its own pages only.');
     if (rehearsing)
       return send(
@@ -198,7 +245,7 @@ export class VisitorService {
 
   #previewPage(path: string, response: ServerResponse): void {
     if (path === '/preview.js')
-      return send(response, 200, 'text/javascript; charset=utf-8', this.preview, {
+      return send(response, 200, SCRIPT, this.scripts.preview, {
         'cache-control': 'no-cache',
       });
     const desk = this.ctx.settings.WEB_ORIGIN.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -271,6 +318,8 @@ function regionSettings({ notice, regimes, purposes }: Served, region: string) {
   const regime = regimeOf(region, regimes);
   return {
     months: regime.months ?? content?.askAgainMonths ?? 6,
+    region,
+    regime: regime.regime,
     starts: asked.filter((p) => startsOn(regime, p)).map((p) => p.code),
     signal: refusedBySignal(regime, asked),
     asks: asksFirst(regime, asked),
@@ -283,11 +332,25 @@ function remember<T>(into: Map<string, T>, name: string, value: T, most: number)
   into.set(name, value);
 }
 
-function pick<T>(
-  texts: Readonly<Partial<Record<string, T>>>,
-  languages: readonly string[],
-): Record<string, T> {
-  return Object.fromEntries(languages.flatMap((l) => (texts[l] === undefined ? [] : [[l, texts[l]]])));
+/** What the script needs of a notice at once: the texts of its first language, the others when they are asked for. */
+function contentSettings(content: NoticeContent) {
+  const { purposes, languages, languageBy, policyUrl } = content;
+  const { layout, colours, face, size, radius, again, css } = content;
+  return {
+    ...{ purposes, languages, languageBy, policyUrl, language: '' },
+    looks: { layout, colours, face, size, radius, again, css },
+    texts: Object.fromEntries(
+      languages.slice(0, 1).flatMap((l) => {
+        const text = shownText(content, l);
+        return text ? [[l, text] as const] : [];
+      }),
+    ),
+  };
+}
+
+function shownText(content: NoticeContent, language: string) {
+  const text = content.texts[language];
+  return text && { ...text, phrases: phrasesIn(language) };
 }
 
 function send(
@@ -310,19 +373,27 @@ function refuse(
   send(response, status, 'application/json', JSON.stringify({ error, fields } satisfies Refusal));
 }
 
-/** The built script and preview, from beside the built process. */
-export async function readVisitorScripts(folder: string): Promise<{ script: string; preview: string }> {
-  const [script, preview] = await Promise.all(
-    ['notice.js', 'preview.js'].map((f) => readFile(`${folder}/${f}`, 'utf8')),
+/** What visitors' browsers get, as it was built. */
+export interface VisitorScripts {
+  readonly script: string;
+  /** The part that is loaded when it is needed, a module. */
+  readonly panel: string;
+  readonly preview: string;
+}
+
+/** The built scripts, from beside the built process. */
+export async function readVisitorScripts(folder: string): Promise<VisitorScripts> {
+  const [script = '', panel = '', preview = ''] = await Promise.all(
+    ['notice.js', 'panel.js', 'preview.js'].map((f) => readFile(`${folder}/${f}`, 'utf8')),
   );
-  return { script: script ?? '', preview: preview ?? '' };
+  return { script, panel, preview };
 }
 
 export async function main(): Promise<void> {
   const ctx = openContext();
   await requireMigrated(ctx);
-  const { script, preview } = await readVisitorScripts(fileURLToPath(new URL('./visitor', import.meta.url)));
-  const service = new VisitorService(ctx, script, preview);
+  const scripts = await readVisitorScripts(fileURLToPath(new URL('./visitor', import.meta.url)));
+  const service = new VisitorService(ctx, scripts);
   const server = guardedServer('visitor', PATIENCE, (request, response) => service.answer(request, response));
   await serve(server, ctx.settings.VISITOR_PORT, ctx.settings.HOST, 'VISITOR_PORT');
   surviveErrors('visitor');

@@ -1,5 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
-import { LANGUAGES, type Language } from '../../../core/websites/notice/notice-words.ts';
+import { asksFirst, regimeOf, startsOn, sweepRegions } from '../../../core/websites/notice/regime.ts';
+import { regionName } from '../../../core/websites/notice/region.ts';
+import { phrasesIn } from '../../../core/websites/notice/shipped-texts.ts';
+import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
+import type { PreviewWish } from '../../../core/websites/notice/shown-notice.ts';
+import { useRegimes } from '../regimes/use-regimes.ts';
+import { Slot } from '../../parts/Slot.tsx';
+import { languageName } from '../../../core/websites/notice/notice-words.ts';
 import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
 import { Segments } from '../../parts/Segments.tsx';
 import css from '../websites.module.css';
@@ -26,21 +33,26 @@ function useWidth() {
   return [place, width] as const;
 }
 
+const MOMENTS = ['first visit', 'second layer', 'changed mind'] as const;
+
 /** The notice as a visitor would see it now, drawn by the visitor's own script in a frame of the visitor service. */
 export function NoticePreview({
-  origin,
-  siteKey,
+  site,
   content,
   language,
 }: {
-  readonly origin: string;
-  readonly siteKey: string;
+  readonly site: SiteDetail;
   readonly content: NoticeContent;
-  readonly language: Language;
+  readonly language: string;
 }) {
+  const origin = site.visitorOrigin;
+  const regimes = useRegimes().data;
   const frame = useRef<HTMLIFrameElement>(null);
   const [ready, setReady] = useState(false);
   const [screen, setScreen] = useState<Screen>('phone');
+  const [moment, setMoment] = useState<PreviewWish['moment']>('first visit');
+  const [theme, setTheme] = useState<PreviewWish['theme']>('light');
+  const [region, setRegion] = useState(site.region === 'ZZ' ? 'DK' : site.region);
   const [place, room] = useWidth();
   useEffect(() => {
     const listen = (e: MessageEvent) => {
@@ -50,41 +62,69 @@ export function NoticePreview({
     window.addEventListener('message', listen);
     return () => window.removeEventListener('message', listen);
   }, [origin]);
+  const regime = regimeOf(region, regimes);
+  const asked = site.purposes.filter((p) => content.purposes.includes(p.code));
+  const asks = asksFirst(regime, asked);
+  const wish: PreviewWish = {
+    ...{ moment, theme, trackers: {} },
+    settings: {
+      ...{ key: site.siteKey, version: 0, asksSince: 0, months: content.askAgainMonths },
+      ...{ purposes: content.purposes, policyUrl: content.policyUrl, languages: content.languages },
+      ...{ languageBy: content.languageBy, language, region, regime: regime.regime, asks },
+      starts: asked.filter((p) => startsOn(regime, p)).map((p) => p.code),
+      texts: Object.fromEntries(
+        Object.entries(content.texts).map(([l, t]) => [l, { ...t, phrases: phrasesIn(l) }]),
+      ),
+      looks: content,
+      ...{ signal: [], campaign: [], tagSystems: [], domain: '', rehearsal: true, shown: '', origin: '' },
+    },
+  };
+  const sent = JSON.stringify(wish);
   useEffect(() => {
-    if (!ready) return;
-    frame.current?.contentWindow?.postMessage(
-      {
-        key: siteKey,
-        version: 0,
-        asksSince: 0,
-        months: content.askAgainMonths,
-        purposes: content.purposes,
-        language,
-        texts: content.texts,
-        colours: content.colours,
-        layout: content.layout,
-        starts: [],
-        signal: [],
-        asks: true,
-        policyUrl: content.policyUrl,
-        rehearsal: true,
-        shown: '',
-        origin: '',
-      },
-      origin,
-    );
-  }, [ready, siteKey, content, language, origin]);
+    if (ready) frame.current?.contentWindow?.postMessage(JSON.parse(sent), origin);
+  }, [ready, sent, origin]);
   const { width, height } = SCREENS[screen];
   const scale = Math.min(1, room / width);
   return (
     <figure className={css['preview']} ref={place}>
-      <figcaption>As a visitor sees it, in {LANGUAGES[language]}</figcaption>
-      <Segments
-        label="Screen of the preview"
-        value={screen}
-        options={Object.keys(SCREENS).map((s) => ({ value: s, words: s }))}
-        onChange={(s) => setScreen(s as Screen)}
-      />
+      <figcaption>
+        As a visitor in{' '}
+        <Slot
+          label="Region of the preview"
+          words={regionName(region)}
+          edit={{
+            kind: 'choice',
+            value: region,
+            options: sweepRegions(regimes).map((r) => ({ value: r, words: regionName(r) })),
+            set: setRegion,
+          }}
+        />{' '}
+        sees it, in {languageName(language)}
+        {asks ? '' : `: not asked there (${regime.regime}), and comes by the control`}
+      </figcaption>
+      <div className={css['previewBar']}>
+        <Segments
+          label="Screen of the preview"
+          value={screen}
+          options={Object.keys(SCREENS).map((s) => ({ value: s, words: s }))}
+          onChange={(s) => setScreen(s as Screen)}
+        />
+        <Segments
+          label="Moment of the preview"
+          value={moment}
+          options={MOMENTS.map((m) => ({ value: m, words: m }))}
+          onChange={(m) => setMoment(m as PreviewWish['moment'])}
+        />
+        <Segments
+          label="Page behind"
+          value={theme}
+          options={[
+            { value: 'light', words: 'light' },
+            { value: 'dark', words: 'dark' },
+          ]}
+          onChange={(t) => setTheme(t as PreviewWish['theme'])}
+        />
+      </div>
       <div className={css['screen']} style={{ width: width * scale, height: height * scale }}>
         <iframe
           ref={frame}

@@ -9,8 +9,10 @@ import {
   noticeVocabulary,
   toldPurposes,
 } from '../../../core/websites/notice/notice-sentence.ts';
-import { LANGUAGES, type Language } from '../../../core/websites/notice/notice-words.ts';
-import { NoticeContent, type NoticeText } from '../../../core/websites/notice/notice.ts';
+import { languageName } from '../../../core/websites/notice/notice-words.ts';
+import { shippedText } from '../../../core/websites/notice/shipped-texts.ts';
+import { NoticeContent } from '../../../core/websites/notice/notice.ts';
+import { EMPTY_TEXT } from '../../../core/websites/notice/notice-text.ts';
 import type { Notice } from '../../../server/websites/notices/notices.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -36,7 +38,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
   const mayEdit = useMay('websites.edit');
   const mayForce = useMay('websites.put-in-force');
   const draft = useDraft(rulePath(notice), notice);
-  const [language, setLanguage] = useState<Language>(notice.content.languages[0] ?? 'en');
+  const [language, setLanguage] = useState(notice.content.languages[0] ?? 'en');
   const { content, set } = draft;
   const wrong = draftFaults(NoticeContent, draft);
   const blocked = fairness(content, site.purposes).some((f) => f.blocks && !f.met);
@@ -62,18 +64,13 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
               <Segments
                 label="Language of the text"
                 value={language}
-                options={content.languages.map((l) => ({ value: l, words: LANGUAGES[l] }))}
-                onChange={(l) => setLanguage(l as Language)}
+                options={content.languages.map((l) => ({ value: l, words: languageName(l) }))}
+                onChange={setLanguage}
               />
             </div>
             <div className={css['noticeColumns']}>
               <Texts content={content} language={language} site={site} fixed={!mayEdit} set={set} />
-              <NoticePreview
-                origin={site.visitorOrigin}
-                siteKey={site.siteKey}
-                content={content}
-                language={language}
-              />
+              <NoticePreview site={site} content={content} language={language} />
             </div>
             {blocked && (
               <p className={css['dim']}>
@@ -84,9 +81,9 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
         }
       >
         <RuleSentence
-          sentence={noticeSentence(site.host, site.purposes)}
+          sentence={noticeSentence(site.host, site.purposes, content.languages)}
           content={content}
-          set={set}
+          set={(next) => set(withShipped(next))}
           fixed={!mayEdit}
           error={(path) => wrong(path.slice(0, 1))}
         />
@@ -105,6 +102,16 @@ const DONE_WORDS: Readonly<Record<Act['act'], string>> = {
   reopen: 'A draft again.',
 };
 
+/** A language that the notice begins to speak brings the texts that ship in it. */
+function withShipped(content: NoticeContent): NoticeContent {
+  const texts = { ...content.texts };
+  for (const language of content.languages) {
+    const shipped = shippedText(language);
+    if (!texts[language] && shipped) texts[language] = shipped;
+  }
+  return { ...content, texts };
+}
+
 function Texts({
   content,
   language,
@@ -113,7 +120,7 @@ function Texts({
   set,
 }: {
   readonly content: NoticeContent;
-  readonly language: Language;
+  readonly language: string;
   readonly site: SiteDetail;
   readonly fixed: boolean;
   readonly set: (c: NoticeContent) => void;
@@ -121,7 +128,7 @@ function Texts({
   const texts = noticeTexts(language, toldPurposes(content, site.purposes), site.purposes);
   const put = (slot: SlotPart, value: Json) => {
     // A language that is new has no texts yet, and a purpose none in it: they are whole once one is given.
-    const text = content.texts[language] ?? EMPTY;
+    const text = content.texts[language] ?? shippedText(language) ?? EMPTY_TEXT;
     const code = slot.path[3];
     const own = code === undefined ? {} : { [code]: text.purposes[code] ?? { name: '', text: '' } };
     const whole = { ...text, purposes: { ...text.purposes, ...own } };
@@ -146,14 +153,3 @@ function Texts({
     </dl>
   );
 }
-
-const EMPTY: NoticeText = {
-  title: '',
-  body: '',
-  accept: '',
-  refuse: '',
-  choose: '',
-  save: '',
-  reopen: '',
-  purposes: {},
-};

@@ -98,7 +98,11 @@ function isOurs(page: Page): Promise<boolean> {
   return within(ANSWER_MS, asked, false);
 }
 
-async function operateOwn(page: Page, { choice, purposes }: Wish): Promise<string | undefined> {
+/** Answers our own notice; the words on the control that was pressed. */
+export async function operateOwn(
+  page: Page,
+  { choice, purposes }: Pick<Wish, 'choice' | 'purposes'>,
+): Promise<string | undefined> {
   const notice = page.locator('yare-notice');
   const button = notice.locator(`button[data-choice="${choice === 'choose' ? 'save' : choice}"]`).first();
   if (!(await openOwn(page))) return undefined;

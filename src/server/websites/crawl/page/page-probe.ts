@@ -42,6 +42,8 @@ export class Shared {
 export interface ProbeSettings {
   readonly shared: Shared;
   readonly gpc: boolean;
+  /** Hears at once of what is seen; for who writes down when it was. */
+  readonly heard?: ((seen: Seen) => void) | undefined;
 }
 
 interface ConsoleEvent {
@@ -290,6 +292,7 @@ export class PageProbe {
   #add(seen: Seen): void {
     this.#lastActivity = Date.now();
     this.#seen.add(seen);
+    this.settings.heard?.(seen);
   }
 
   #listenToPage(channel: Channel): void {
