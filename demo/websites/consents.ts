@@ -53,7 +53,11 @@ export function demoConsents(
     };
     if (!back && random.chance(0.2)) regulars.push({ key, allowed, region, address });
     if (back) back.allowed = allowed;
-    return { id, receipt, siteId, address, key, digest: receiptDigest(receipt) };
+    const from = {
+      device: random.weighted({ phone: 58, desktop: 36, tablet: 6 }) as 'phone',
+      page: random.weighted({ '': 40, offers: 24, sailings: 22, booking: 14 }),
+    };
+    return { id, receipt, siteId, address, key, from, digest: receiptDigest(receipt) };
   });
 }
 

@@ -4,6 +4,7 @@ import type { NoticeSettings, ShownText, TrackersShown } from '../core/websites/
 import type { GateHold } from '../core/websites/trackers/fix.ts';
 import { carryCampaign } from './campaign.ts';
 import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
+import { fromWhere } from './from-where.ts';
 import { Gate } from './gate.ts';
 import { Holds } from './holds.ts';
 import type { ConsentState, Left, PurposeState, Yare } from './interface.ts';
@@ -138,7 +139,15 @@ function start(sent: NoticeSettings | null): void {
       if (!focus && answered()) return;
       p.open(allowed(), answered() ? (choice?.receipt ?? '') : '', focus, left());
       tell('shown', { language: settings?.language });
+      if (!focus && settings && !settings.rehearsal) countShown(settings);
     }, UNREACHED);
+  const countShown = ({ version, language }: NoticeSettings) =>
+    void nativeFetch(`${YARE_ORIGIN}/${YARE_SITE}/shown`, {
+      method: 'POST',
+      body: JSON.stringify({ version, language, ...fromWhere(window) }),
+      keepalive: true,
+      credentials: 'omit',
+    }).catch(UNREACHED);
   const keep = (months: number, next: KeptChoice): boolean => {
     choice = next;
     document.cookie = choiceCookie(next, months, location.protocol === 'https:', settings?.domain);
@@ -196,7 +205,10 @@ function start(sent: NoticeSettings | null): void {
     // A browser that keeps nothing is one that allows nothing: there would be no telling it on the next page.
     if (!kept && purposes.length > 0) choice = { version, allowed: [], key: visitorKey, at, receipt: '' };
     else
-      unsent.add({ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at });
+      unsent.add({
+        ...{ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at },
+        ...fromWhere(window),
+      });
     void panel?.then((p) => p.close());
     offerAgain();
     tell('answer', { allowed: allowed(), kept });

@@ -1,7 +1,7 @@
-import type { ChoiceSent } from '../core/websites/notice/consent.ts';
+import type { ChoiceArriving } from '../core/websites/notice/consent.ts';
 
 /** A choice that is not yet known to be on record. */
-export interface Unsent extends ChoiceSent {
+export interface Unsent extends ChoiceArriving {
   /** Unix seconds of the choice. */
   readonly at: number;
 }

@@ -16,9 +16,12 @@ export interface IntervalRow {
 /** Shares with their 95% intervals, a row each; can be read as a table. */
 export function IntervalChart({
   title,
+  of = 'region',
   rows,
 }: {
   readonly title: string;
+  /** What the rows are. */
+  readonly of?: string;
   readonly rows: readonly IntervalRow[];
 }) {
   const [asTable, setAsTable] = useState(false);
@@ -30,7 +33,7 @@ export function IntervalChart({
           <caption className="only-read-out">{title}</caption>
           <thead>
             <tr>
-              <th>Region</th>
+              <th>{of[0]?.toUpperCase() + of.slice(1)}</th>
               <th>Share</th>
               <th>95% interval</th>
               <th>Of</th>

@@ -3,7 +3,16 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
-import { LIBRARY, openTab, REGIMES_SHELF, SITE_TABS, siteLink, TAB_NAMES } from './links.ts';
+import {
+  LIBRARY,
+  openTab,
+  PURPOSES_SHELF,
+  REGIMES_SHELF,
+  SITE_TABS,
+  siteLink,
+  TAB_NAMES,
+  WHOLE_SHELVES,
+} from './links.ts';
 import { useSites } from './sites/SiteRegister.tsx';
 import { SiteSheet } from './sites/SiteSheet.tsx';
 import { SiteSoundings } from './sites/SiteSoundings.tsx';
@@ -18,6 +27,10 @@ const LibrarySheet = lazyPart(
 const RegimesSheet = lazyPart(
   'the regimes',
   async () => (await import('./regimes/RegimesSheet.tsx')).RegimesSheet,
+);
+const PurposesSheet = lazyPart(
+  'the purposes',
+  async () => (await import('./purposes/PurposesSheet.tsx')).PurposesSheet,
 );
 const LibrarySoundings = lazyPart(
   'the entry',
@@ -55,7 +68,7 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
   const consent = query.get('record');
   const sweep = query.get('sweep');
   const soundings =
-    !host || host === REGIMES_SHELF ? undefined : host === LIBRARY ? (
+    !host || WHOLE_SHELVES.includes(host) ? undefined : host === LIBRARY ? (
       <LibrarySoundings />
     ) : tracker ? (
       <TrackerSoundings key={tracker} host={host} id={tracker} />
@@ -80,6 +93,8 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
             <LibrarySheet />
           ) : host === REGIMES_SHELF ? (
             <RegimesSheet />
+          ) : host === PURPOSES_SHELF ? (
+            <PurposesSheet />
           ) : host ? (
             <SiteSheet key={host} host={host} />
           ) : (

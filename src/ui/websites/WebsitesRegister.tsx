@@ -9,7 +9,7 @@ import { RegisterList } from '../parts/RegisterList.tsx';
 import { Shelf } from '../parts/Shelf.tsx';
 import { REGIMES } from '../../core/websites/notice/regime.ts';
 import type { ListedRegime } from '../../server/websites/notices/regimes.ts';
-import { LIBRARY, REGIMES_SHELF, siteLink } from './links.ts';
+import { LIBRARY, PURPOSES_SHELF, REGIMES_SHELF, siteLink } from './links.ts';
 import { useRegimes } from './regimes/use-regimes.ts';
 import { usePurposes } from './library/use-purposes.ts';
 import { SiteRegister, useSites } from './sites/SiteRegister.tsx';
@@ -24,11 +24,24 @@ export function WebsitesRegister({ chosen }: { readonly chosen: string | undefin
   const regimes = useRegimes();
   const inLibrary = chosen === LIBRARY;
   const inRegimes = chosen === REGIMES_SHELF;
+  const inPurposes = chosen === PURPOSES_SHELF;
+  const purposes = usePurposes();
   return (
     <>
       <Shelf
         entries={[
-          { name: 'Sites', count: sites.paged.total, href: '/websites', chosen: !inLibrary && !inRegimes },
+          {
+            name: 'Sites',
+            count: sites.paged.total,
+            href: '/websites',
+            chosen: !inLibrary && !inRegimes && !inPurposes,
+          },
+          {
+            name: 'Purposes',
+            count: purposes.data?.length,
+            href: siteLink(PURPOSES_SHELF),
+            chosen: inPurposes,
+          },
           {
             name: 'Known trackers',
             count: known.data?.all,

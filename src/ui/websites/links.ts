@@ -3,8 +3,20 @@ import { setQuery } from '../desk/location.ts';
 /** Stands where a site's host would; no host is called so. */
 export const LIBRARY = 'library';
 export const REGIMES_SHELF = 'regimes';
+export const PURPOSES_SHELF = 'purposes';
+/** Shelves whose sheet has no soundings of a site beside it. */
+export const WHOLE_SHELVES: readonly string[] = [REGIMES_SHELF, PURPOSES_SHELF];
 
-export const SITE_TABS = ['trackers', 'notice', 'tags', 'visits', 'install', 'consents', 'sweeps'] as const;
+export const SITE_TABS = [
+  'trackers',
+  'notice',
+  'tags',
+  'visits',
+  'install',
+  'consents',
+  'rates',
+  'sweeps',
+] as const;
 export type SiteTab = (typeof SITE_TABS)[number];
 
 /** What was opened in another tab closes with it. */
@@ -29,6 +41,7 @@ export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {
   visits: 'Visits',
   install: 'Install',
   consents: 'Consent records',
+  rates: 'Rates',
   sweeps: 'Sweeps',
 };
 

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import type { ChoiceSent } from '../../../src/core/websites/notice/consent.ts';
+import type { ChoiceArriving } from '../../../src/core/websites/notice/consent.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { guardedServer } from '../../../src/server/processes/guarded-server.ts';
 import { VisitorService } from '../../../src/server/websites/visitor/visitor-service.ts';
@@ -31,7 +31,7 @@ export class RunningVisitor {
   }
 
   /** A choice as the script would send it now. */
-  choice(siteKey: string, over: Partial<ChoiceSent> = {}): ChoiceSent {
+  choice(siteKey: string, over: Partial<ChoiceArriving> = {}): ChoiceArriving {
     const version = over.version ?? 1;
     return {
       version,

@@ -180,7 +180,16 @@ describe('a consent record', () => {
         notice,
         region,
         address: '198.18.7.99',
-        sent: { version, allowed, language: 'da', visitorKey, choiceKey, shown: '' },
+        sent: {
+          version,
+          allowed,
+          language: 'da',
+          visitorKey,
+          choiceKey,
+          shown: '',
+          device: 'phone',
+          page: 'offers',
+        },
       });
     const acts = [
       (await choose(['measurement', 'nonsense'])).act,

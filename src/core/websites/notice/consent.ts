@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { canonicalDigest } from '../../evidence/canonical.ts';
+import { FromWhere } from './from-where.ts';
 import { PurposeCode } from './purpose-code.ts';
 
 export const CHOICES = ['allowed all', 'allowed some', 'refused all'] as const;
@@ -23,8 +24,11 @@ export const ChoiceSent = z.strictObject({
   choiceKey: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
   /** What the notice came with, which tells that this version was shown; empty in a rehearsal. */
   shown: z.string().max(60),
+  ...FromWhere.shape,
 });
 export type ChoiceSent = z.infer<typeof ChoiceSent>;
+/** As it may arrive: a browser may not have told from where. */
+export type ChoiceArriving = z.input<typeof ChoiceSent>;
 
 /** A receipt: the proof of one choice, without anything that would tell who made it. */
 export const Receipt = z.strictObject({

@@ -72,7 +72,10 @@ export async function recordConsent(
         detail: { receipt: receiptDigest(receipt) },
       });
       await insertConsents(tx, [
-        { id, receipt, siteId, address: truncateAddress(address) ?? '', key, ledgerId },
+        {
+          ...{ id, receipt, siteId, address: truncateAddress(address) ?? '', key, ledgerId },
+          from: { device: sent.device, page: sent.page },
+        },
       ]);
       await tx.run(
         'INSERT INTO consent_sent (site_id, choice_key, visitor_key, consent_id, at) VALUES (?, ?, ?, ?, ?)',

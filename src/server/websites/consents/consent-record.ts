@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { notFound } from '../../../core/refusal.ts';
 import { CHOICE_ACTS, CHOICES, receiptDigest, type Receipt } from '../../../core/websites/notice/consent.ts';
+import type { FromWhere } from '../../../core/websites/notice/from-where.ts';
 import type { EntryProof } from '../../../core/evidence/ledger.ts';
 import { proveEntry } from '../../evidence/ledger.ts';
 import type { Witness } from '../../evidence/verify.ts';
@@ -15,13 +16,14 @@ export interface StoredConsent {
   readonly address: string;
   readonly key: Buffer;
   readonly ledgerId: number;
+  readonly from: FromWhere;
 }
 
 export async function insertConsents(tx: Queries, records: readonly StoredConsent[]): Promise<void> {
   await tx.run(
-    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id) VALUES ?',
+    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, device, page_group) VALUES ?',
     [
-      records.map(({ id, receipt: r, siteId, address, key, ledgerId }) => [
+      records.map(({ id, receipt: r, siteId, address, key, ledgerId, from }) => [
         id,
         toDatetime(r.at),
         siteId,
@@ -35,6 +37,8 @@ export async function insertConsents(tx: Queries, records: readonly StoredConsen
         address,
         key,
         ledgerId,
+        from.device,
+        from.page,
       ]),
     ],
   );

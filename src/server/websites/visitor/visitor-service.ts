@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
+import { ShownSent } from '../../../core/websites/notice/from-where.ts';
 import { ChoiceSent } from '../../../core/websites/notice/consent.ts';
 import { sharesAnswers } from '../../../core/websites/gate/gate-settings.ts';
 import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
@@ -22,6 +23,7 @@ import { Health } from '../../processes/health.ts';
 import { inTime } from '../../processes/within.ts';
 import { openConsent } from '../consents/consent-record.ts';
 import { recordConsent } from '../consents/consent-intake.ts';
+import { ShownCounts } from '../consents/shown-counts.ts';
 import { servedNotice } from '../notices/notices.ts';
 import { readHolds } from '../trackers/gate-holds.ts';
 import { isRehearsalToken } from './rehearsal-token.ts';
@@ -43,6 +45,8 @@ const SCRIPT = 'text/javascript; charset=utf-8';
 /** Choices from one /24 or /48 in a minute; an office behind one address stays well below. */
 const MOST_CHOICES = 120;
 const MOST_RECEIPTS = 60;
+const MOST_SHOWS = 600;
+const COUNTED_MS = 5000;
 const PATIENCE = { headMs: 10_000, wholeMs: 10_000 };
 
 type Served = NonNullable<Awaited<ReturnType<typeof servedNotice>>>;
@@ -60,8 +64,10 @@ export class VisitorService {
   readonly #receipts = new Map<string, string>();
   readonly #shown = new Map<string, { at: number; trackers: TrackersShown }>();
   readonly #choices = new PerMinute(MOST_CHOICES, 'Too many choices from one network. Wait a minute.');
+  readonly #shows = new PerMinute(MOST_SHOWS, 'Too many from one network. Wait a minute.');
   readonly #asked = new PerMinute(MOST_RECEIPTS, 'Too many receipts for one network. Wait a minute.');
   readonly health: Health;
+  readonly shown: ShownCounts;
   /** Tells one build of the panel from another. */
   readonly #panel: string;
   #keys: { readonly at: number; readonly all: Promise<ReadonlySet<string>> } | undefined;
@@ -72,6 +78,7 @@ export class VisitorService {
   ) {
     this.#panel = createHash('sha256').update(scripts.panel).digest('base64url').slice(0, 12);
     this.health = new Health(ctx.store);
+    this.shown = new ShownCounts(ctx.store, () => ctx.now());
   }
 
   async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
@@ -109,6 +116,7 @@ export class VisitorService {
         'access-control-allow-headers': 'content-type',
       });
     if (rest === '' && method === 'GET') return this.#script(request, response, key);
+    if (rest === 'shown' && method === 'POST') return this.#wasShown(request, response, key);
     if (rest === 'choices' && method === 'POST') return this.#choice(request, response, key);
     if ((rest === 'texts' || rest === 'trackers' || rest === 'kept') && method === 'GET')
       return this.#more(request, response, key, rest);
@@ -182,6 +190,21 @@ export class VisitorService {
         return trackers;
       }
     }
+  }
+
+  /** Counts that the notice was shown: nothing of who saw it is kept. */
+  async #wasShown(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
+    this.#shows.count(clientAddress(request, this.ctx.settings));
+    const { headers } = request;
+    const body = await readLimited(request, headers['content-length'], 400, 'That is more than this takes.');
+    const parsed = ShownSent.safeParse(parseJson(body));
+    if (!parsed.success)
+      return refuse(response, 400, 'This cannot be taken as it is.', fieldErrors(parsed.error));
+    const served = await this.#served(key, false);
+    if (!served) return refuse(response, 404, 'No site has this key.');
+    if (parsed.data.version === served.notice?.version && !this.#isRehearsal(request, key))
+      this.shown.add(served.siteId, this.#region(request), parsed.data);
+    send(response, 204, 'text/plain', '');
   }
 
   async #choice(request: IncomingMessage, response: ServerResponse, key: string): Promise<void> {
@@ -397,7 +420,10 @@ export async function main(): Promise<void> {
   const server = guardedServer('visitor', PATIENCE, (request, response) => service.answer(request, response));
   await serve(server, ctx.settings.VISITOR_PORT, ctx.settings.HOST, 'VISITOR_PORT');
   surviveErrors('visitor');
+  const counting = setInterval(() => void service.shown.flush(), COUNTED_MS);
   endOnSignal(async () => {
+    clearInterval(counting);
+    await service.shown.flush();
     server.close();
     server.closeIdleConnections();
     await ctx.store.close();

@@ -27,6 +27,7 @@ const ConsentsTab = lazyPart(
 );
 const InstallTab = lazyPart('the install check', async () => (await import('./InstallTab.tsx')).InstallTab);
 const NoticeTab = lazyPart('the notice', async () => (await import('../notice/NoticeTab.tsx')).NoticeTab);
+const RatesTab = lazyPart('the rates', async () => (await import('../rates/RatesTab.tsx')).RatesTab);
 const TagsTab = lazyPart('the tags', async () => (await import('../tags/TagsTab.tsx')).TagsTab);
 const VisitsTab = lazyPart('the visits', async () => (await import('../visits/VisitsTab.tsx')).VisitsTab);
 const SweepsTab = lazyPart('the sweeps', async () => (await import('../sweeps/SweepsTab.tsx')).SweepsTab);
@@ -74,6 +75,7 @@ export function SiteSheet({ host }: { readonly host: string }) {
       <div role="tabpanel" id="tabpanel" aria-labelledby={`tab-${tab}`}>
         {tab === 'trackers' && <TrackersTab site={data} />}
         {tab === 'notice' && <NoticeTab site={data} />}
+        {tab === 'rates' && <RatesTab site={data} />}
         {tab === 'tags' && <TagsTab site={data} />}
         {tab === 'visits' && <VisitsTab site={data} />}
         {tab === 'install' && <InstallTab site={data} />}

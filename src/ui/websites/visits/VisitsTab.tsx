@@ -96,7 +96,7 @@ function NextVisit({ site, last }: { readonly site: SiteDetail; readonly last: L
   const problem = (text: string) =>
     VisitWish.shape.pages.safeParse(pagesOf(text)).error?.issues[0]?.message ?? '';
   return (
-    <p className={css['sentence']}>
+    <p className={shared['sentence']}>
       Visit{' '}
       <Slot
         label="Pages of the visit"

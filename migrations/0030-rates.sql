@@ -1,0 +1,18 @@
+-- From what kind of device a choice came, and the first part of the page's path; empty where nobody said.
+ALTER TABLE consent_record
+  ADD COLUMN device ENUM('', 'phone', 'tablet', 'desktop') NOT NULL DEFAULT '',
+  ADD COLUMN page_group VARCHAR(40) NOT NULL DEFAULT '';
+
+-- How often a notice was shown, by day; nothing of who saw it.
+CREATE TABLE notice_shown (
+  site_id INT UNSIGNED NOT NULL,
+  day DATE NOT NULL,
+  version INT UNSIGNED NOT NULL,
+  region VARCHAR(6) NOT NULL,
+  language VARCHAR(20) NOT NULL,
+  device ENUM('', 'phone', 'tablet', 'desktop') NOT NULL,
+  page_group VARCHAR(40) NOT NULL,
+  n INT UNSIGNED NOT NULL,
+  PRIMARY KEY (site_id, day, version, region, language, device, page_group),
+  FOREIGN KEY (site_id) REFERENCES site (id) ON DELETE CASCADE
+);

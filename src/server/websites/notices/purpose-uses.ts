@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
+import type { PurposeUse } from '../../../core/websites/notice/purpose-list.ts';
+import { Count, JsonColumn } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
+import { listPurposes } from './purposes.ts';
+
+const Counted = z.object({ purpose: z.string().nullable(), n: Count });
+
+/** What points at each purpose, by its code. */
+export async function purposeUses(store: Queries): Promise<Readonly<Record<string, PurposeUse>>> {
+  const [trackers, known, choices, tags, notices, purposes] = await Promise.all([
+    store.all(Counted, 'SELECT purpose, COUNT(*) AS n FROM tracker GROUP BY purpose'),
+    store.all(Counted, 'SELECT purpose, COUNT(*) AS n FROM known_tracker GROUP BY purpose'),
+    // Few lists of purposes were ever asked for: each is counted once.
+    store.all(
+      z.object({ asked: z.string(), n: Count }),
+      'SELECT asked, COUNT(*) AS n FROM consent_record GROUP BY asked',
+    ),
+    store.all(
+      Counted,
+      "SELECT JSON_VALUE(content, '$.needs') AS purpose, COUNT(*) AS n FROM tag GROUP BY purpose",
+    ),
+    store.all(
+      z.object({ host: z.string(), purposes: JsonColumn(z.array(z.string())) }),
+      "SELECT s.host, JSON_EXTRACT(n.content, '$.purposes') AS purposes FROM notice n JOIN site s ON s.id = n.site_id ORDER BY s.host",
+    ),
+    listPurposes(store),
+  ]);
+  const of = (rows: readonly z.infer<typeof Counted>[], code: string) =>
+    rows.find((r) => r.purpose === code)?.n ?? 0;
+  return Object.fromEntries(
+    purposes.map(({ code }) => [
+      code,
+      {
+        trackers: of(trackers, code),
+        known: of(known, code),
+        tags: of(tags, code),
+        notices: notices.filter((n) => asks(n, code)).map((n) => n.host),
+        records: choices
+          .filter((c) => c.asked.split(/[ ,]+/).includes(code))
+          .reduce((sum, c) => sum + c.n, 0),
+      },
+    ]),
+  );
+}
+
+function asks({ purposes }: Pick<NoticeContent, 'purposes'>, code: string): boolean {
+  return purposes.includes(code);
+}
