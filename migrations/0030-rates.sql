@@ -16,3 +16,9 @@ CREATE TABLE notice_shown (
   PRIMARY KEY (site_id, day, version, region, language, device, page_group),
   FOREIGN KEY (site_id) REFERENCES site (id) ON DELETE CASCADE
 );
+
+-- How long choices are on record; NULL: for ever. One row.
+CREATE TABLE consent_log (
+  id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
+  months SMALLINT UNSIGNED NULL
+);

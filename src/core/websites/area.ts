@@ -18,6 +18,10 @@ export const WEBSITES = {
       words: 'exporting consent records',
       roles: ['site manager', 'request handler', 'auditor'],
     },
+    'consent.erase': {
+      words: 'erasing consent records on request',
+      roles: ['request handler'],
+    },
   },
   objects: {
     site: { words: 'site', see: 'websites.read' },
@@ -25,6 +29,8 @@ export const WEBSITES = {
     tracker: { words: 'tracker', see: 'websites.read' },
     'known tracker': { words: 'known tracker', see: 'websites.read' },
     regime: { words: 'regime', see: 'websites.read' },
+    purpose: { words: 'purpose', see: 'websites.read' },
+    'tag system': { words: 'tag system', see: 'websites.read' },
     sweep: { words: 'sweep', see: 'websites.read' },
     consent: { words: 'consent record', see: 'consent.read' },
   },

@@ -24,6 +24,8 @@ export interface Witness {
   readonly told?: string;
   /** The records as they stand, each as it was digested; one that is gone is not among them. */
   values(store: Queries, ids: readonly string[]): Promise<ReadonlyMap<string, unknown>>;
+  /** Those that were taken out as the ledger itself tells, and so are not missing. */
+  gone?(store: Queries, ids: readonly string[]): Promise<ReadonlySet<string>>;
 }
 
 export interface VerifyOptions {
@@ -83,7 +85,7 @@ export async function verifyWhole(
 
 async function witnessed(
   store: Queries,
-  { action, field, what, values }: Witness,
+  { action, field, what, values, gone }: Witness,
   entries: readonly LedgerEntry[],
 ): Promise<Witnessed[]> {
   const mine = entries.filter((e) => e.action === action);
@@ -92,12 +94,16 @@ async function witnessed(
     store,
     mine.map((e) => e.objectId),
   );
-  return mine.map(({ objectId: id, detail }) => ({
-    what,
-    id,
-    digest: String((detail as Readonly<Record<string, unknown>> | null)?.[field] ?? ''),
-    value: stand.get(id),
-  }));
+  const lacking = mine.map((e) => e.objectId).filter((id) => !stand.has(id));
+  const taken = lacking.length > 0 ? await gone?.(store, lacking) : undefined;
+  return mine
+    .filter((e) => !taken?.has(e.objectId))
+    .map(({ objectId: id, detail }) => ({
+      what,
+      id,
+      digest: String((detail as Readonly<Record<string, unknown>> | null)?.[field] ?? ''),
+      value: stand.get(id),
+    }));
 }
 
 /** Records that stand in the database without an entry that tells of them; counted, sealed or not. */

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import type { ServerArea } from '../area.ts';
 import { CONSENT_WITNESS } from './consents/consent-record.ts';
+import { endOldConsents } from './consents/consent-erasure.ts';
 import { forgetOldTurns } from './consents/consent-intake.ts';
 import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { WEBSITE_FIGURES } from './figures.ts';
@@ -35,6 +36,7 @@ export const WEBSITES: ServerArea = {
   upkeep: [
     { name: 'sweeps by schedule', everyMs: 10_000, work: startDueSweeps },
     { name: 'old turns of visitors', everyMs: HOUR_MS, work: forgetOldTurns },
+    { name: 'choices past their time', everyMs: HOUR_MS, work: endOldConsents },
     { name: 'sites on Today', everyMs: HOUR_MS, work: showSitesOnToday },
   ],
   scopes: { site: siteOptions },

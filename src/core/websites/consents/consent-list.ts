@@ -29,6 +29,7 @@ export const CONSENT_LIST = {
     },
     region: { kind: 'value', words: 'Every region', most: 6 },
     version: { kind: 'value', words: 'Every version', most: 10 },
+    visitor: { kind: 'value', words: 'Every visitor', most: 32 },
   },
   order: { sort: 'at', order: 'down' },
 } as const satisfies ListDefinition;

@@ -7,6 +7,7 @@ import { proveEntry } from '../../evidence/ledger.ts';
 import type { Witness } from '../../evidence/verify.ts';
 import { BigId, Bytes, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { erasedAmong } from './erased.ts';
 import { formatUuid, parseUuid, uuidTime } from './record-id.ts';
 
 export interface StoredConsent {
@@ -113,7 +114,8 @@ function qualified(table: string): string {
     .join(', ');
 }
 
-function receiptOf(host: string, record: ConsentRecord): Receipt {
+/** What the visitor was given. */
+export function receiptOf(host: string, record: ConsentRecord): Receipt {
   const { id, at, version, asked, allowed, choice, act, language, region } = record;
   return { id, at, site: host, notice: version, asked, allowed, choice, act, language, region };
 }
@@ -148,6 +150,7 @@ export const CONSENT_WITNESS: Witness = {
   what: 'consent record',
   table: 'consent_record',
   values: receiptsOf,
+  gone: erasedAmong,
 };
 
 export function purposeList(text: string): string[] {

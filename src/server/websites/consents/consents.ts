@@ -21,6 +21,8 @@ const SOURCE: ListSource<ConsentRecord> = {
     to: (where, day) => where.and('at < ? + INTERVAL 1 DAY', day),
     choice: (where, choice) => where.and('choice = ?', choice),
     region: (where, region) => where.and('region = ?', region),
+    visitor: (where, key) =>
+      where.and('visitor_key = ?', Buffer.from(/^[0-9a-f]{32}$/.test(key) ? key : '', 'hex')),
     // What is no number is no version either.
     version: (where, version) => where.and('notice_version = ?', /^\d+$/.test(version) ? Number(version) : 0),
   },

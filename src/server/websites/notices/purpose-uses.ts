@@ -3,6 +3,7 @@ import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
 import type { PurposeUse } from '../../../core/websites/notice/purpose-list.ts';
 import { Count, JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
 import { listPurposes } from './purposes.ts';
 
 const Counted = z.object({ purpose: z.string().nullable(), n: Count });
@@ -23,7 +24,7 @@ export async function purposeUses(store: Queries): Promise<Readonly<Record<strin
     ),
     store.all(
       z.object({ host: z.string(), purposes: JsonColumn(z.array(z.string())) }),
-      "SELECT s.host, JSON_EXTRACT(n.content, '$.purposes') AS purposes FROM notice n JOIN site s ON s.id = n.site_id ORDER BY s.host",
+      `SELECT s.host, JSON_EXTRACT(n.content, '$.purposes') AS purposes FROM site s JOIN ${NOTICE_OF_SITE('s')} ORDER BY s.host`,
     ),
     listPurposes(store),
   ]);

@@ -8,7 +8,15 @@ import { regimeOf } from '../../../core/websites/notice/regime.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import { setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
-import { numberWords, whenWords } from '../../desk/words.ts';
+import { useState } from 'react';
+import { LAYOUT_WORDS } from '../../../core/websites/notice/notice.ts';
+import { useMay } from '../../desk/account-context.ts';
+import { tell } from '../../desk/toasts.ts';
+import { countWords, numberWords, whenWords } from '../../desk/words.ts';
+import { Button } from '../../parts/Button.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
+import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { GroundList, type Ground } from '../../parts/Explanation.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
@@ -21,6 +29,7 @@ import css from '../websites.module.css';
 export function ConsentSoundings({ host, id }: { readonly host: string; readonly id: string }) {
   const site = useSite(host);
   const regimes = useRegimes().data;
+  const mayErase = useMay('consent.erase');
   const opened = useQuery({
     queryKey: ['consent', id],
     queryFn: () =>
@@ -28,7 +37,8 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
   });
   if (opened.isError) return <Failure error={opened.error} onRetry={() => void opened.refetch()} />;
   if (!opened.data) return <Loading what="the record" />;
-  const { receipt, record, proof, digest, matches } = opened.data;
+  const { receipt, record, proof, digest, matches, notice, choices, fields } = opened.data;
+  const text = notice.texts[receipt.language] ?? Object.values(notice.texts)[0];
   const name = (p: string) => purposeName(site.data?.purposes ?? [], p);
   const verified = proof ? verifyEntry(proof) : false;
   const { regime, law } = regimeOf(receipt.region, regimes);
@@ -80,6 +90,44 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
         </dl>
         <p className={css['dim']}>The address was cut to /24 (IPv4) or /48 (IPv6) before it was kept.</p>
       </SoundingsSection>
+      <SoundingsSection title="What was shown">
+        {text && (
+          <blockquote lang={receipt.language} className={css['shown']}>
+            <b>{text.title}</b>
+            <p>{text.body}</p>
+            <p>
+              [{text.refuse}] [{text.accept}]
+            </p>
+            <ul>
+              {receipt.asked.map((p) => (
+                <li key={p}>
+                  {receipt.allowed.includes(p) ? '✓' : '✕'} {text.purposes[p]?.name ?? p}:{' '}
+                  {text.purposes[p]?.text}
+                </li>
+              ))}
+            </ul>
+          </blockquote>
+        )}
+        <p className={css['dim']}>
+          Version {receipt.notice}, {LAYOUT_WORDS[notice.layout]}.
+        </p>
+      </SoundingsSection>
+      <SoundingsSection title="Choices of this visitor">
+        <ul className={css['changes']}>
+          {choices.map((c) => (
+            <li key={c.id}>
+              <a
+                href={`${siteLink(host)}?tab=consents&record=${c.id}`}
+                aria-current={c.id === id || undefined}
+              >
+                {whenWords(c.at)}
+              </a>
+              : {c.allowed.map(name).join(', ') || 'nothing'} ({c.act}, notice {c.version})
+            </li>
+          ))}
+        </ul>
+        {mayErase && <EraseVisitor host={host} visitorKey={record.visitorKey} count={choices.length} />}
+      </SoundingsSection>
       <SoundingsSection title="Its place in the ledger">
         <GroundList grounds={grounds} />
         <dl className={css['receipt']}>
@@ -94,7 +142,7 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
         </dl>
         <p>
           <a
-            href={`data:application/json,${encodeURIComponent(JSON.stringify({ receipt, digest, proof: proof ?? null }, null, 2))}`}
+            href={`data:application/json,${encodeURIComponent(JSON.stringify({ receipt, fields, digest, proof: proof ?? null }, null, 2))}`}
             download={`receipt-${receipt.id}.json`}
           >
             Export the receipt with its proof
@@ -102,6 +150,47 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
         </p>
       </SoundingsSection>
     </article>
+  );
+}
+
+/** Takes out what is on record of a visitor who asked for it. */
+function EraseVisitor({
+  host,
+  visitorKey,
+  count,
+}: {
+  readonly host: string;
+  readonly visitorKey: string;
+  readonly count: number;
+}) {
+  const [open, setOpen] = useState(false);
+  const [because, setBecause] = useState('');
+  const { busy, refused, error, send } = useSending();
+  if (!open) return <Button onClick={() => setOpen(true)}>Erase on request</Button>;
+  return (
+    <DialogForm
+      title={`Erase ${countWords(count, 'choice')} of this visitor`}
+      onClose={() => setOpen(false)}
+      act="Erase them"
+      busy={busy}
+      disabled={because.trim() === ''}
+      onSubmit={() =>
+        send(async () => {
+          const body = { visitorKey, because: because.trim() };
+          await request('POST', `/api${siteLink(host)}/consents/erase`, body);
+          tell('Erased. The ledger keeps the digests, and says that they were erased, and why.');
+          setQuery({ record: null });
+        })
+      }
+    >
+      <Field
+        label="Who asked, and where?"
+        hint="It cannot be undone. The digests stay in the ledger; with the records gone they tell nothing of the visitor."
+        error={error('because', 'visitorKey') ?? refused?.message}
+      >
+        <textarea autoFocus rows={2} value={because} onChange={(e) => setBecause(e.target.value)} />
+      </Field>
+    </DialogForm>
   );
 }
 

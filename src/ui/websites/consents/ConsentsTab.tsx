@@ -1,6 +1,9 @@
 import type * as consentsApi from '../../../pages/api/websites/[host]/consents/index.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import type * as logApi from '../../../pages/api/websites/consent-log.ts';
 import { useQuery } from '@tanstack/react-query';
+import { tell, tellFailure } from '../../desk/toasts.ts';
+import { Slot } from '../../parts/Slot.tsx';
 import { CONSENT_LIST } from '../../../core/websites/consents/consent-list.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
@@ -60,6 +63,16 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
       <p role="status" className={css['dim']}>
         {first.data ? countWords(first.data.total ?? 0, 'choice') : '…'}
         {list.narrowed && ' match'}
+        {mayExport && (
+          <>
+            {' · '}
+            <a href={list.exportHref(`/api${siteLink(site.host)}/consents.jsonl`)} download>
+              JSON Lines, fields of ISO/IEC TS 27560
+            </a>
+          </>
+        )}
+        {' · '}
+        <LogMonths />
       </p>
       <DataTable
         label="Consent records"
@@ -93,6 +106,48 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
               : 'Put the notice in force and install its line. The first visitor’s choice shows here within seconds.'}
           </Empty>
         }
+      />
+    </>
+  );
+}
+
+/** How long choices stay on record, at all sites. */
+function LogMonths() {
+  const fixed = !useMay('websites.put-in-force');
+  const log = useQuery({
+    queryKey: ['consent-log'],
+    queryFn: () => request<AnswerOf<typeof logApi.GET>>('GET', '/api/websites/consent-log'),
+  });
+  if (!log.data) return null;
+  const { months } = log.data;
+  const put = async (next: number | null) => {
+    try {
+      await request('PUT', '/api/websites/consent-log', { months: next, saw: months });
+      const undo = async () =>
+        void (await request('PUT', '/api/websites/consent-log', { months, saw: next }));
+      tell('Older choices leave within the hour; the ledger keeps their digests.', { undo });
+    } catch (e) {
+      tellFailure(e);
+    } finally {
+      await log.refetch();
+    }
+  };
+  return (
+    <>
+      kept{' '}
+      <Slot
+        label="How long choices are on record"
+        words={months === null ? 'for ever' : countWords(months, 'month')}
+        fixed={fixed}
+        edit={{
+          kind: 'choice',
+          value: String(months ?? ''),
+          options: ['', '13', '24', '36', '60', '120'].map((m) => ({
+            value: m,
+            words: m === '' ? 'for ever' : countWords(Number(m), 'month'),
+          })),
+          set: (m) => void put(m === '' ? null : Number(m)),
+        }}
       />
     </>
   );
