@@ -1,4 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ChoiceSent } from '../../../src/core/websites/notice/consent.ts';
+import { recordConsent } from '../../../src/server/websites/consents/consent-intake.ts';
 import { seal } from '../../../src/server/evidence/ledger.ts';
 import { verifyWhole } from '../../../src/server/evidence/verify.ts';
 import {
