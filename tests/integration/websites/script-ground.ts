@@ -57,6 +57,12 @@ export class ScriptGround {
     return `http://${host}.localhost:${this.port}${path}`;
   }
 
+  /** How a notice looks that nobody has said more of. */
+  get looks(): NoticeSettings['looks'] {
+    const { layout, colours, face, size, radius, again, css } = firstNotice();
+    return { layout, colours, face, size, radius, again, css };
+  }
+
   #answer(request: IncomingMessage, response: ServerResponse): void {
     const url = new URL(request.url ?? '/', `http://${request.headers.host}`);
     const send = (type: string, body: string, headers: Record<string, string> = {}) =>
@@ -95,10 +101,19 @@ export class ScriptGround {
   }
 
   #served(): string {
-    const { texts, purposes, languages, languageBy, policyUrl, ...looks } = firstNotice();
+    const { texts, purposes, languages, languageBy, policyUrl } = firstNotice();
     const settings: NoticeSettings = {
       ...{ key: KEY, origin: '', version: 1, asksSince: 1, months: 6, region: 'DK', regime: 'ask first' },
-      ...{ starts: [], signal: [], asks: true, purposes, languages, languageBy, policyUrl, looks },
+      ...{
+        starts: [],
+        signal: [],
+        asks: true,
+        purposes,
+        languages,
+        languageBy,
+        policyUrl,
+        looks: this.looks,
+      },
       texts: { en: { ...texts['en']!, phrases: phrasesIn('en') } },
       ...{ campaign: [], tagSystems: [], domain: '', rehearsal: false, shown: '', language: '' },
       ...this.settings,

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { measuredFairness } from '../../../src/core/websites/notice/notice-measure.ts';
 import { FIRST_PURPOSES } from '../../../src/core/websites/notice/purpose.ts';
 import { regimeOf } from '../../../src/core/websites/notice/regime.ts';
 import { tracker } from '../../../src/core/websites/trackers/tracker.fixture.ts';
@@ -97,6 +98,8 @@ it('walks as three visitors and tells when each tag ran, and whether it might', 
   expect(early.map((e) => [e.name, e.cause[0]?.what, e.why])).toEqual([
     ['/pixel.gif', 'page', expect.stringContaining('art. 5(3)')],
   ]);
+  const measured = measuredFairness(refuse.measure as NonNullable<Lane['measure']>);
+  expect(measured.filter((f) => !f.met)).toEqual([]);
   const rows = timeLine(lanes);
   expect(rows.filter((r) => r.tooEarly)).toHaveLength(1);
   expect(rows.find((r) => r.phase === 1 && r.words.includes('count.js'))?.cells).toMatchObject({
@@ -114,6 +117,17 @@ it('tells in an opt-out region what runs until it is refused, and comes by the c
   expect(told.filter((t) => /^[12] ran \/count/.test(t))).toEqual([]);
   expect(told).toContain('1 deleted deleted all');
   expect(told).toContain('2 held /count.js held');
+}, 60_000);
+
+it('measures an unfair style as it is rendered', async () => {
+  const { looks } = script.settings;
+  script.settings = {
+    looks: { ...script.looks, css: 'p { font-size: 9px } button { font-size: 8px; padding: 0 }' },
+  };
+  const lane = await visit('refuse', { wish: { pages: ['/'], region: 'DK', chosen: [], gpc: false } });
+  const unmet = measuredFairness(lane.measure as NonNullable<Lane['measure']>).filter((f) => !f.met);
+  expect(unmet.map((f) => f.words)).toEqual([expect.stringContaining('Text of 9 px')]);
+  script.settings = looks ? { looks } : {};
 }, 60_000);
 
 it('says where there is no notice to answer', async () => {

@@ -1,6 +1,6 @@
 import { expect, it, test } from 'vitest';
 import { change, inWords } from '../../rules/change.ts';
-import { contrast, fairness } from './fairness.ts';
+import { contrast, fairness, readingLix } from './fairness.ts';
 import { firstNotice, NoticeContent } from './notice.ts';
 import { noticeVocabulary } from './notice-sentence.ts';
 import { FIRST_PURPOSES } from './purpose.ts';
@@ -25,8 +25,13 @@ it('begins fair and valid in both languages', () => {
 
 it('is blocked by faint text, telling the ratio rounded down', () => {
   const faint = { ...first, colours: { ...first.colours, text: '#777777', background: '#fefefe' } };
-  expect(troubles(faint)).toEqual([
-    { met: false, blocks: true, words: 'Text: contrast 4.4 to 1, needs 4.5' },
+  expect(troubles(faint)).toMatchObject([
+    {
+      met: false,
+      blocks: true,
+      words: 'Text: contrast 4.4 to 1, needs 4.5',
+      law: expect.stringContaining('WCAG'),
+    },
   ]);
 });
 
@@ -43,6 +48,30 @@ it('notices a refusal that is made hard to read', () => {
   expect(troubles({ ...first, texts: { ...first.texts, en } })[0]?.words).toMatch(
     /Refusing takes far more reading/,
   );
+});
+
+it('asks for what the last sweep found and for nothing else, in words that are plain', () => {
+  const found = (swept: string[]) =>
+    fairness(first, FIRST_PURPOSES, swept)
+      .filter((f) => !f.met)
+      .map((f) => f.words);
+  expect(found(['essential', 'preferences', 'measurement', 'advertising'])).toEqual([]);
+  expect(found(['measurement'])).toEqual([
+    'It asks for Preferences, Advertising, for which the last sweep found nothing',
+  ]);
+  const less = { ...first, purposes: ['measurement'] };
+  expect(fairness(less, FIRST_PURPOSES, ['measurement', 'advertising']).find((f) => !f.met)?.words).toBe(
+    'It does not ask for Advertising, which the last sweep found',
+  );
+  expect(readingLix('We keep what you chose. You can change it.')).toBeLessThan(20);
+  const body =
+    'Notwithstanding aforementioned circumstances, processing operations undertaken pursuant to legitimate organisational requirements necessitate continuous availability of identifying characteristics';
+  expect(
+    troubles({ ...first, texts: { ...first.texts, en: { ...first.texts['en']!, body } } })[0],
+  ).toMatchObject({
+    words: expect.stringContaining('hard to read in English') as string,
+    fix: expect.stringContaining('LIX 50') as string,
+  });
 });
 
 it('tells its changes in words', () => {

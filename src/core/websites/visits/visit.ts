@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { NoticeMeasure } from '../notice/notice-measure.ts';
 import { PurposeCode } from '../notice/purpose-code.ts';
 import { REGION_PATTERN } from '../notice/region.ts';
 import { TRACKER_KINDS } from '../trackers/tracker.ts';
@@ -89,6 +90,8 @@ export const Lane = z.object({
   whyNot: z.string(),
   events: z.array(VisitEvent),
   receipt: z.string(),
+  /** The notice as it was rendered; absent where none was there. */
+  measure: NoticeMeasure.optional(),
 });
 export type Lane = z.infer<typeof Lane>;
 

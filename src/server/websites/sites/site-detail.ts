@@ -11,7 +11,7 @@ import { listPurposes } from '../notices/purposes.ts';
 import { findSite, type InstallResult } from './sites.ts';
 import { latestSweeps, listSweeps, troubledPages, type Sweep } from '../sweeps/sweeps.ts';
 import { hidePaths } from './site-paths.ts';
-import { countTrackers, NO_TRACKERS, type TrackerCounts } from '../trackers/trackers.ts';
+import { countTrackers, NO_TRACKERS, sweptPurposes, type TrackerCounts } from '../trackers/trackers.ts';
 
 /** What the sheet of a site needs at once. */
 export interface SiteDetail {
@@ -34,6 +34,8 @@ export interface SiteDetail {
   readonly stage: Stage;
   readonly purposes: readonly Purpose[];
   readonly counts: TrackerCounts;
+  /** Purposes that the newest sweep found something for. */
+  readonly sweptPurposes: readonly string[];
   /** The newest sweep that found something. */
   readonly sweep: Sweep | null;
   readonly sweeps: readonly Sweep[];
@@ -68,6 +70,7 @@ export async function siteDetail(ctx: Context, host: string): Promise<SiteDetail
     purposes,
     sweeps,
     sweep: sweep ?? null,
+    sweptPurposes: sweep ? await sweptPurposes(store, sweep.id) : [],
     counts: sweep ? await countTrackers(store, sweep.id) : NO_TRACKERS,
     troubled: sweep ? await troubledPages(store, sweep.id) : [],
   };

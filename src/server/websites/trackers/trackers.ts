@@ -171,6 +171,16 @@ export async function countTrackers(store: Queries, sweepId: number): Promise<Tr
   return row ?? NO_TRACKERS;
 }
 
+/** Purposes that a sweep found something for. */
+export async function sweptPurposes(store: Queries, sweepId: number): Promise<string[]> {
+  const rows = await store.all(
+    z.object({ purpose: z.string() }),
+    'SELECT DISTINCT t.purpose FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = ? AND t.purpose IS NOT NULL',
+    [sweepId],
+  );
+  return rows.map((r) => r.purpose);
+}
+
 function toListed(r: z.infer<typeof Row>, purposes: readonly Purpose[], sweep: Sweep): ListedTracker {
   const refused = visitorsOf(r.refused);
   const seen = visitorsOf(r.seen).map((visitor) => ({

@@ -1,3 +1,4 @@
+import type { NoticeMeasure } from '../../../core/websites/notice/notice-measure.ts';
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
 import type { RegimeRow } from '../../../core/websites/notice/regime.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
@@ -47,6 +48,7 @@ export class CourseWriter {
   #answeredAt = 0;
   receipt: string | undefined;
   shown = false;
+  measure: NoticeMeasure | undefined;
 
   constructor(readonly ground: VisitGround) {}
 

@@ -11,6 +11,7 @@ import { load, loadSurely } from '../crawl/page/load-page.ts';
 import { openTab } from '../crawl/page/open-tab.ts';
 import type { PageProbe } from '../crawl/page/page-probe.ts';
 import { CourseWriter, type VisitGround } from './course-writer.ts';
+import { measureNotice } from './measure-notice.ts';
 import { hearTold } from './told.ts';
 
 export interface WalkPlan {
@@ -47,7 +48,8 @@ export async function walk(plan: WalkPlan, answer: Answer, signal: AbortSignal):
     });
     await hearTold(probe.session, (told) => writer.told(told));
     const whyNot = (await untilCalledOff(course(plan, answer, writer, page, probe), signal)) ?? '';
-    return { answer, whyNot, events: writer.events, receipt: writer.receipt ?? '' };
+    const measure = writer.measure && { measure: writer.measure };
+    return { answer, whyNot, events: writer.events, receipt: writer.receipt ?? '', ...measure };
   } finally {
     await visit.close();
   }
@@ -75,6 +77,7 @@ async function course(
   if (!(await openOwn(page))) return 'The page has no notice of ours, and no control that opens one.';
   await until(() => writer.shown, NOTICE_MS);
   await pause(300);
+  writer.measure = await measureNotice(page);
   writer.answers();
   writer.walk('answer', 'answer', 'the visitor answers', answerWords(answer, plan));
   const pressed = await operateOwn(page, { choice: answer, purposes: wish.chosen });

@@ -172,7 +172,7 @@ export function PurposesSheet() {
           })}
         </tbody>
       </table>
-      <p className={shared['legend']}>
+      <p className={shared['dim']}>
         A purpose keeps its code <code>{list.map((p) => p.code).join(', ')}</code> whatever it is called:
         marks in pages and records point at it. One can be taken out once nothing points at it.
       </p>

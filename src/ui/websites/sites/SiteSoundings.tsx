@@ -6,13 +6,13 @@ import { regimeOf } from '../../../core/websites/notice/regime.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import { request } from '../../desk/request.ts';
 import { numberWords, percentWords, whenWords } from '../../desk/words.ts';
-import { GroundList } from '../../parts/Explanation.tsx';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { lazyPart } from '../../parts/lazy-part.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { Difference } from '../sweeps/Difference.tsx';
 import { useRegimes } from '../regimes/use-regimes.ts';
+import { FairnessList } from '../notice/FairnessList.tsx';
 import { useNotice } from '../notice/use-notice.ts';
 import { useSite } from './SiteSheet.tsx';
 import { siteLink } from '../links.ts';
@@ -83,11 +83,12 @@ export function SiteSoundings({ host }: { readonly host: string }) {
       )}
       {notice.data && (
         <SoundingsSection title="Is the notice fair?">
-          <GroundList
-            grounds={fairness(notice.data.content, site.data.purposes).map((f) => ({
-              mark: f.met ? '✓' : '◆',
-              words: f.words,
-            }))}
+          <FairnessList
+            findings={fairness(
+              notice.data.content,
+              site.data.purposes,
+              site.data.sweep ? site.data.sweptPurposes : undefined,
+            )}
           />
         </SoundingsSection>
       )}

@@ -99,6 +99,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'runs',
       title: 'Until then',
+      width: '112px',
       cell: (t) =>
         isEssential(t) ? (
           <span className={shared['dim']}>runs</span>
@@ -131,6 +132,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'stands',
       title: 'Stands',
+      width: '150px',
       optional: true,
       cell: (t) => <span className={css['stands']}>{standsWords(t)}</span>,
     },
@@ -144,6 +146,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'ran',
       title: 'Last visit',
+      width: '118px',
       cell: (t) =>
         t.ran ? (
           <a

@@ -1,5 +1,7 @@
 import { X } from 'lucide-react';
 import { regionName } from '../../../core/websites/notice/region.ts';
+import { measuredFairness } from '../../../core/websites/notice/notice-measure.ts';
+import { FairnessList } from '../notice/FairnessList.tsx';
 import { purposeName, type Purpose } from '../../../core/websites/notice/purpose.ts';
 import { regimeOf, startsOn, type RegimeRow } from '../../../core/websites/notice/regime.ts';
 import { stateAt, timeLine } from '../../../core/websites/visits/time-line.ts';
@@ -49,6 +51,7 @@ export function VisitSoundings({ host }: { readonly host: string }) {
   const row = at === '' ? undefined : rows[Number(at)];
   if (!row) {
     const early = rows.filter((r) => r.tooEarly);
+    const measure = course.lanes.find((l) => l.measure)?.measure;
     return (
       <article>
         <SoundingsSection title="Visit">
@@ -75,6 +78,11 @@ export function VisitSoundings({ host }: { readonly host: string }) {
             ))}
           </ul>
         </SoundingsSection>
+        {measure && (
+          <SoundingsSection title="The notice as rendered">
+            <FairnessList findings={measuredFairness(measure)} />
+          </SoundingsSection>
+        )}
         {evidence}
       </article>
     );
