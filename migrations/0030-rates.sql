@@ -22,3 +22,15 @@ CREATE TABLE consent_log (
   id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
   months SMALLINT UNSIGNED NULL
 );
+
+-- Two versions of a notice before live visitors.
+CREATE TABLE notice_trial (
+  site_id INT UNSIGNED NOT NULL PRIMARY KEY,
+  version INT UNSIGNED NOT NULL,
+  against INT UNSIGNED NOT NULL,
+  -- Of visitors who see the version on trial, in percent.
+  share TINYINT UNSIGNED NOT NULL,
+  begun_by INT UNSIGNED NULL,
+  begun_at DATETIME(3) NOT NULL,
+  FOREIGN KEY (site_id) REFERENCES site (id) ON DELETE CASCADE
+);

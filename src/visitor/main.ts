@@ -1,6 +1,7 @@
 import { pushTo, tagEntry } from '../core/websites/gate/tag-entry.ts';
 import type { KeptName } from '../core/websites/gate/gate-plan.ts';
 import type { NoticeSettings, ShownText, TrackersShown } from '../core/websites/notice/shown-notice.ts';
+import { isOnTrial } from '../core/websites/notice/is-on-trial.ts';
 import type { GateHold } from '../core/websites/trackers/fix.ts';
 import { carryCampaign } from './campaign.ts';
 import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
@@ -31,9 +32,13 @@ declare const YARE_PANEL: string;
 
 function start(sent: NoticeSettings | null): void {
   if (window.yare) return;
-  const settings = sent && {
-    ...sent,
-    language: chooseLanguage(sent, document.documentElement.lang, navigator.languages),
+  let choice = readChoice(document.cookie);
+  // Of a visitor who has not answered nothing is kept, so this one is of the page alone until they do.
+  const key = choice?.key ?? newKey();
+  const shownTo = sent?.trial && isOnTrial(key, sent.trial.share) ? { ...sent, ...sent.trial } : sent;
+  const settings: NoticeSettings | null = shownTo && {
+    ...shownTo,
+    language: chooseLanguage(shownTo, document.documentElement.lang, navigator.languages),
   };
   /** What happens, for whoever on the page listens. */
   const tell = (what: string, detail: object = {}) =>
@@ -58,7 +63,6 @@ function start(sent: NoticeSettings | null): void {
   const gate = new Gate(document, held);
   const holds = new Holds(window, YARE_HOLDS, held);
   const listeners = new Set<() => void>();
-  let choice = readChoice(document.cookie);
   const { globalPrivacyControl } = navigator as { globalPrivacyControl?: boolean };
   // Without an answer that still holds it is as it starts where the visitor is.
   const starts =
@@ -198,7 +202,7 @@ function start(sent: NoticeSettings | null): void {
 
   function choose(s: NoticeSettings, purposes: readonly string[]): void {
     const before = allowed();
-    const visitorKey = choice?.key ?? newKey();
+    const visitorKey = choice?.key ?? key;
     const at = Math.floor(Date.now() / 1000);
     const { version, language, shown } = s;
     const kept = keep(s.months, { version, allowed: purposes, key: visitorKey, at, receipt: '' });

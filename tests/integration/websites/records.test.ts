@@ -17,7 +17,9 @@ import { purposeUses } from '../../../src/server/websites/notices/purpose-uses.t
 import { listPurposes, sayPurposes } from '../../../src/server/websites/notices/purposes.ts';
 import { findSite, type Site } from '../../../src/server/websites/sites/sites.ts';
 import { testAccount, testContext, testSite } from '../context.ts';
-import { moveNotice } from '../notice.ts';
+import { beginTrial, endTrial, viewTrial } from '../../../src/server/websites/notices/notice-trials.ts';
+import { findNotice } from '../../../src/server/websites/notices/notices.ts';
+import { moveNotice, saveDraft } from '../notice.ts';
 import { RunningVisitor } from './running-visitor.ts';
 
 const ctx = testContext();
@@ -183,4 +185,41 @@ describe('purposes', () => {
     await say(first, next);
     expect(await listPurposes(ctx.store)).toEqual(first);
   });
+});
+
+describe('two versions on trial', () => {
+  it('are served by the visitor’s key, counted apart, and ended', async () => {
+    const site = await siteInForce();
+    await expect(beginTrial(ctx, account, site.host, 50)).rejects.toMatchObject({
+      fields: [{ field: 'version' }],
+    });
+    const { content, revision } = await findNotice(ctx.store, site.host);
+    const saved = await saveDraft(ctx, account, site.host, revision, content, {
+      ...content,
+      layout: 'corner card',
+    });
+    await moveNotice(ctx, account, site.host, 'rehearse', saved.revision);
+    await beginTrial(ctx, account, site.host, 50);
+    await new Promise((done) => setTimeout(done, 2100));
+    const body = await (await fetch(`${visitor.origin}/${site.site_key}.js`)).text();
+    const settings = JSON.parse(/YARE_SETTINGS=(\{.*?\}),YARE_HOLDS/.exec(body)?.[1] ?? 'null') as {
+      trial: { share: number; version: number; looks: { layout: string } };
+    };
+    expect(settings.trial).toMatchObject({ share: 50, version: 2, looks: { layout: 'corner card' } });
+    const key = (n: number) => n.toString(16).padStart(32, '0');
+    for (let n = 0; n < 24; n++)
+      await choose(site, {
+        visitorKey: key(n),
+        version: n % 2 ? 2 : 1,
+        allowed: n % 4 === 0 ? [] : ['measurement'],
+      });
+    const { rates, verdict } = await viewTrial(ctx, site.host);
+    expect(rates.map((r) => [r.version, r.rate?.answered, r.rate?.shares?.refused.share])).toEqual([
+      [1, 12, 0.5],
+      [2, 12, 0],
+    ]);
+    expect(verdict).toMatchObject({ better: 2, warning: '' });
+    await endTrial(ctx, account, site.host);
+    await expect(endTrial(ctx, account, site.host)).rejects.toMatchObject({ status: 404 });
+  }, 30_000);
 });

@@ -288,6 +288,32 @@ it('lets a reduced tag’s requests go without identifiers until it is allowed',
     .toEqual(['/hit?uid=77&a=1', '/hit?uid=77&b=1', '/hit?uid=77&c=1', '/hit?uid=77&d=1']);
 });
 
+it('shows the version on trial to its share of visitors, and sends it back with the answer', async () => {
+  const looks = { ...script.looks, layout: 'side sheet' as const };
+  const trial = {
+    version: 2,
+    shown: 'two',
+    languages: ['en'],
+    languageBy: 'page' as const,
+    texts: {},
+    looks,
+  };
+  script.pages = { '/': '' };
+  for (const [share, version, layout] of [
+    [100, 2, 'side sheet'],
+    [0, 1, 'strip'],
+  ] as const) {
+    script.choices.length = 0;
+    script.settings = { trial: { ...trial, policyUrl: '', share } };
+    await context.clearCookies();
+    await page.goto(script.at('trial'));
+    await notice().waitFor();
+    expect(await notice().getAttribute('data-layout')).toBe(layout);
+    await answer('refuse');
+    await expect.poll(() => script.choices).toMatchObject([{ version }]);
+  }
+});
+
 it('asks for the texts of another language when it is spoken, and writes it from right to left', async () => {
   script.settings = { languages: ['en', 'ar'] };
   context = await browser.newContext({ locale: 'ar-EG' });

@@ -34,6 +34,15 @@ export interface NoticeSettings {
   /** The domain whose hosts share an answer; empty for this host alone. */
   readonly domain: string;
   readonly policyUrl: string;
+  /** The version that a share of visitors sees instead, in percent; it asks for the same. */
+  readonly trial?:
+    | (Pick<
+        NoticeSettings,
+        'version' | 'shown' | 'languages' | 'languageBy' | 'texts' | 'looks' | 'policyUrl'
+      > & {
+        readonly share: number;
+      })
+    | undefined;
   readonly rehearsal: boolean;
   /** Goes back with a choice: proof that this version was shown; empty in a rehearsal. */
   readonly shown: string;

@@ -30,9 +30,13 @@ export interface Rates {
 }
 
 /** How visitors answered within some days, by group; each visitor counts once in each group, with their latest answer. */
-export async function consentRatesBy(ctx: Context, host: string, { by, days }: RateWish): Promise<Rates> {
+export async function consentRatesBy(
+  ctx: Context,
+  host: string,
+  { by, days }: RateWish,
+  since = new Date(ctx.now().getTime() - days * 86_400_000),
+): Promise<Rates> {
   const site = await findSite(ctx.store, host);
-  const since = new Date(ctx.now().getTime() - days * 86_400_000);
   const [column, shownColumn] = COLUMNS[by];
   const grouped = async (group: string, shownGroup: string) => {
     const rows = await ctx.store.all(

@@ -65,6 +65,7 @@ export async function servedNotice(
       regimes: readonly RegimeRow[];
       purposes: readonly Purpose[];
       gate: SiteGate;
+      trial: { version: number; share: number; content: NoticeContent } | undefined;
       tagSystems: readonly TagSystem[];
     }
   | undefined
@@ -80,7 +81,8 @@ export async function servedNotice(
   const holds = [...(await holdsOf(store, site.id)), ...ownHolds(gate)];
   const tagSystems = (await listTagSystems(store)).map((t) => t.content);
   const [regimes, purposes] = [await readRegimes(store), await listPurposes(store)];
-  const common = { siteId: site.id, host: site.host, holds, regimes, purposes, gate, tagSystems };
+  const trial = rehearsing ? undefined : await servedTrial(store, site.id, version);
+  const common = { siteId: site.id, host: site.host, holds, regimes, purposes, gate, tagSystems, trial };
   if (version === undefined) return { ...common, notice: undefined };
   const rows = await rules.versionsUpTo(store, NOTICE, site.id, version, 50);
   const content = rows[0]?.content;
@@ -95,4 +97,14 @@ export async function servedNotice(
     ...common,
     notice: { siteId: site.id, host: site.host, version, asksSince, content },
   };
+}
+
+/** The version that a share of visitors sees instead of the one in force. */
+async function servedTrial(store: Queries, siteId: number, inForce: number | undefined) {
+  const trial = await store.one(
+    z.object({ version: z.number(), share: z.number() }),
+    'SELECT version, share FROM notice_trial WHERE site_id = ? AND against = ?',
+    [siteId, inForce ?? 0],
+  );
+  return trial && { ...trial, content: await readVersion(store, siteId, trial.version) };
 }

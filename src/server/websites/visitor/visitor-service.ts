@@ -142,6 +142,11 @@ export class VisitorService {
       tagSystems: served.tagSystems,
       rehearsal: rehearsing,
       shown: rehearsing ? '' : shownToken(SECRET_KEY, key, served.notice.version, this.ctx.now()),
+      trial: served.trial && {
+        ...contentSettings(served.trial.content),
+        ...{ share: served.trial.share, version: served.trial.version, texts: {} },
+        shown: shownToken(SECRET_KEY, key, served.trial.version, this.ctx.now()),
+      },
     };
     // `</` cannot end a script that is loaded by address, but this text may be pasted elsewhere.
     const literal = (value: unknown) =>
@@ -171,22 +176,29 @@ export class VisitorService {
     const served = await this.#served(key, this.#isRehearsal(request, key));
     const { searchParams } = new URL(request.url ?? '/', 'http://visitor.invalid');
     const language = searchParams.get('language') ?? '';
-    const body = served && (await this.#moreOf(served, what, language));
+    const version = Number(searchParams.get('version'));
+    const body = served && (await this.#moreOf(served, what, language, version));
     if (!body) return refuse(response, 404, 'There is nothing at this address.');
     send(response, 200, 'application/json', JSON.stringify(body), { 'cache-control': 'public, max-age=60' });
   }
 
-  async #moreOf(served: Served, what: 'texts' | 'trackers' | 'kept', language: string) {
+  async #moreOf(
+    { notice, trial, gate, siteId }: Served,
+    what: 'texts' | 'trackers' | 'kept',
+    language: string,
+    version: number,
+  ) {
     switch (what) {
       case 'texts':
-        return served.notice && shownText(served.notice.content, language);
+        if (trial?.version === version) return shownText(trial.content, language);
+        return notice && shownText(notice.content, language);
       case 'kept':
-        return served.gate.plan.kept;
+        return gate.plan.kept;
       case 'trackers': {
-        const kept = this.#shown.get(`${served.siteId} ${language}`);
+        const kept = this.#shown.get(`${siteId} ${language}`);
         if (kept && Date.now() - kept.at < SHOWN_MS) return kept.trackers;
-        const trackers = await inTime(ANSWER_MS, shownTrackers(this.ctx.store, served.siteId, language));
-        remember(this.#shown, `${served.siteId} ${language}`, { at: Date.now(), trackers }, 2000);
+        const trackers = await inTime(ANSWER_MS, shownTrackers(this.ctx.store, siteId, language));
+        remember(this.#shown, `${siteId} ${language}`, { at: Date.now(), trackers }, 2000);
         return trackers;
       }
     }
@@ -202,7 +214,8 @@ export class VisitorService {
       return refuse(response, 400, 'This cannot be taken as it is.', fieldErrors(parsed.error));
     const served = await this.#served(key, false);
     if (!served) return refuse(response, 404, 'No site has this key.');
-    if (parsed.data.version === served.notice?.version && !this.#isRehearsal(request, key))
+    const versions = [served.notice?.version, served.trial?.version];
+    if (versions.includes(parsed.data.version) && !this.#isRehearsal(request, key))
       this.shown.add(served.siteId, this.#region(request), parsed.data);
     send(response, 204, 'text/plain', '');
   }

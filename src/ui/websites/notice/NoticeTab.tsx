@@ -22,6 +22,7 @@ import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence, SentenceSlot } from '../../rules/RuleSentence.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { NoticeTrial } from './NoticeTrial.tsx';
 import { NoticePreview } from './NoticePreview.tsx';
 import { useNotice } from './use-notice.ts';
 import css from '../websites.module.css';
@@ -60,6 +61,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
         mayForce={mayForce}
         below={
           <>
+            <NoticeTrial host={site.host} stage={notice.stage} />
             <div className={css['noticeBar']}>
               <Segments
                 label="Language of the text"
