@@ -6,3 +6,4 @@ export { itemFigures, placesBelow, type ItemFigures, type PlaceCount } from './i
 export { select } from './items/item-index.ts';
 export { builtInDetectors } from './detection/library/library.ts';
 export type { CellFault, TableColumns, TableFields } from './tables/table-fields.ts';
+export { BASES, SAFEGUARDS } from './records/activity.ts';

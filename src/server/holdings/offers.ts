@@ -6,7 +6,7 @@ export {
   type Connector,
   type ListedItem,
 } from './connectors/connector.ts';
-export { allActivities, type StoredActivity } from './records/activities.ts';
+export { allActivities, recordNames, type StoredActivity } from './records/activities.ts';
 export {
   columnsOf,
   headingsOf,

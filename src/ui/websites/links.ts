@@ -15,6 +15,7 @@ export const SITE_TABS = [
   'install',
   'consents',
   'rates',
+  'statement',
   'sweeps',
 ] as const;
 export type SiteTab = (typeof SITE_TABS)[number];
@@ -42,6 +43,7 @@ export const TAB_NAMES: Readonly<Record<SiteTab, string>> = {
   install: 'Install',
   consents: 'Consent records',
   rates: 'Rates',
+  statement: 'Statement',
   sweeps: 'Sweeps',
 };
 

@@ -26,6 +26,7 @@ import { recordConsent } from '../consents/consent-intake.ts';
 import { ShownCounts } from '../consents/shown-counts.ts';
 import { servedNotice } from '../notices/notices.ts';
 import { readHolds } from '../trackers/gate-holds.ts';
+import { inventoryPage, statementPage } from '../statements/statement-pages.ts';
 import { isRehearsalToken } from './rehearsal-token.ts';
 import { shownToken, wasShown } from './shown-token.ts';
 import { siteKeys } from '../sites/sites.ts';
@@ -120,6 +121,8 @@ export class VisitorService {
     if (rest === 'choices' && method === 'POST') return this.#choice(request, response, key);
     if ((rest === 'texts' || rest === 'trackers' || rest === 'kept') && method === 'GET')
       return this.#more(request, response, key, rest);
+    if ((rest === 'statement' || rest === 'inventory') && method === 'GET')
+      return this.#told(request, response, key, rest);
     if (rest === 'receipts' && id && method === 'GET') return this.#receipt(request, response, key, id);
     return refuse(response, 405, 'This address does not take that.');
   }
@@ -202,6 +205,28 @@ export class VisitorService {
         return trackers;
       }
     }
+  }
+
+  /** What a site tells of itself, as a page by itself or in a frame. */
+  async #told(
+    request: IncomingMessage,
+    response: ServerResponse,
+    key: string,
+    what: 'statement' | 'inventory',
+  ): Promise<void> {
+    this.#asked.count(clientAddress(request, this.ctx.settings));
+    const served = await this.#served(key, false);
+    if (!served) return refuse(response, 404, 'No site has this key.');
+    const { searchParams } = new URL(request.url ?? '/', 'http://visitor.invalid');
+    const asked = searchParams.get('language') ?? '';
+    const html =
+      what === 'statement'
+        ? await statementPage(this.ctx.store, served.siteId, asked)
+        : await inventoryPage(this.ctx.store, served, asked);
+    send(response, 200, 'text/html; charset=utf-8', html, {
+      'cache-control': 'public, max-age=300',
+      'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors *",
+    });
   }
 
   /** Counts that the notice was shown: nothing of who saw it is kept. */

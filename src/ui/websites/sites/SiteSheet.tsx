@@ -28,6 +28,10 @@ const ConsentsTab = lazyPart(
 const InstallTab = lazyPart('the install check', async () => (await import('./InstallTab.tsx')).InstallTab);
 const NoticeTab = lazyPart('the notice', async () => (await import('../notice/NoticeTab.tsx')).NoticeTab);
 const RatesTab = lazyPart('the rates', async () => (await import('../rates/RatesTab.tsx')).RatesTab);
+const StatementTab = lazyPart(
+  'the statement',
+  async () => (await import('../statements/StatementTab.tsx')).StatementTab,
+);
 const TagsTab = lazyPart('the tags', async () => (await import('../tags/TagsTab.tsx')).TagsTab);
 const VisitsTab = lazyPart('the visits', async () => (await import('../visits/VisitsTab.tsx')).VisitsTab);
 const SweepsTab = lazyPart('the sweeps', async () => (await import('../sweeps/SweepsTab.tsx')).SweepsTab);
@@ -76,6 +80,7 @@ export function SiteSheet({ host }: { readonly host: string }) {
         {tab === 'trackers' && <TrackersTab site={data} />}
         {tab === 'notice' && <NoticeTab site={data} />}
         {tab === 'rates' && <RatesTab site={data} />}
+        {tab === 'statement' && <StatementTab site={data} />}
         {tab === 'tags' && <TagsTab site={data} />}
         {tab === 'visits' && <VisitsTab site={data} />}
         {tab === 'install' && <InstallTab site={data} />}
