@@ -9,6 +9,8 @@ import { PROJECT } from './project.ts';
 const BENCHES = [
   'sweep',
   'blind',
+  'visitor',
+  'records',
   'detect',
   'desk',
   'survey',
@@ -19,7 +21,7 @@ const BENCHES = [
   'obligations',
 ] as const;
 /** Those that need a database. */
-const STORED: readonly string[] = ['desk', 'survey', 'explorer', 'retention', 'obligations'];
+const STORED: readonly string[] = ['desk', 'records', 'survey', 'explorer', 'retention', 'obligations'];
 
 /** Figures, one JSON line each, side by side in one run. */
 export async function bench(name: string | undefined): Promise<number> {
@@ -28,7 +30,7 @@ export async function bench(name: string | undefined): Promise<number> {
     throw new LauncherError(`There is no bench “${name}”. There are: ${BENCHES.join(', ')}.`);
   await installPrerequisites({
     mariadb: names.some((n) => STORED.includes(n)),
-    chromium: names.some((n) => n === 'sweep' || n === 'blind'),
+    chromium: names.some((n) => ['sweep', 'blind', 'visitor'].includes(n)),
   });
   await build();
   const [port = 0] = await freePorts(1);

@@ -32,6 +32,8 @@ export const PROGRAMS: BuildOptions = {
     standins: join(PROJECT, 'standins/entry.ts'),
     'bench-sweep': join(PROJECT, 'bench/sweep.ts'),
     'bench-blind': join(PROJECT, 'bench/blind.ts'),
+    'bench-visitor': join(PROJECT, 'bench/visitor.ts'),
+    'bench-records': join(PROJECT, 'bench/records.ts'),
     'bench-detect': join(PROJECT, 'bench/detect.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
     'bench-survey': join(PROJECT, 'bench/survey.ts'),

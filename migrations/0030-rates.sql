@@ -1,7 +1,11 @@
 -- From what kind of device a choice came, and the first part of the page's path; empty where nobody said.
 ALTER TABLE consent_record
   ADD COLUMN device ENUM('', 'phone', 'tablet', 'desktop') NOT NULL DEFAULT '',
-  ADD COLUMN page_group VARCHAR(40) NOT NULL DEFAULT '';
+  ADD COLUMN page_group VARCHAR(40) NOT NULL DEFAULT '',
+  -- Two filters at once leave few rows of many: each pair is found by itself.
+  ADD KEY by_region_choice (site_id, region, choice, at, id),
+  ADD KEY by_version_choice (site_id, notice_version, choice, at, id),
+  ADD KEY by_region_version (site_id, region, notice_version, at, id);
 
 -- How often a notice was shown, by day; nothing of who saw it.
 CREATE TABLE notice_shown (

@@ -40,9 +40,11 @@ afterAll(async () => {
 
 /** What reached the other company once a visitor from there had come to the page. */
 async function comeFrom(region: string, gpc = false) {
-  const context = await desk.browser.newContext({
-    extraHTTPHeaders: { 'x-yare-region': region, ...(gpc ? { 'Sec-GPC': '1' } : {}) },
-  });
+  const context = await desk.browser.newContext(gpc ? { extraHTTPHeaders: { 'Sec-GPC': '1' } } : {});
+  // As a proxy before the service says it.
+  await context.route(`${desk.visitorOrigin}/**`, (route) =>
+    route.continue({ headers: { ...route.request().headers(), 'x-yare-region': region } }),
+  );
   const visit = await context.newPage();
   if (gpc)
     await visit.addInitScript(() =>

@@ -146,7 +146,7 @@ describe('from an unknown website to a choice on record', () => {
   });
 
   it('is installed, and a browser says so', async () => {
-    await page.keyboard.press('3');
+    await page.keyboard.press('5');
     await page.getByRole('button', { name: 'Check with a browser' }).click();
     await page.getByText('The script is not on the page').waitFor({ timeout: 60_000 });
     site.snippet = (await page.getByLabel('The line for the head').textContent())?.trim() ?? '';
@@ -230,7 +230,7 @@ describe('from an unknown website to a choice on record', () => {
   });
 
   it('has every choice on record, with its receipt and its place in the ledger', async () => {
-    await page.keyboard.press('4');
+    await page.keyboard.press('6');
     await page
       .getByRole('row', { name: /^refused all/ })
       .first()
@@ -329,7 +329,7 @@ describe('from an unknown website to a choice on record', () => {
     await expect.poll(() => verdicts('/hit.gif')).toEqual([no, no, yes, yes, no]);
     await expect.poll(() => verdicts('/adsync.gif')).toEqual([no, no, yes, no, no]);
     await expect.poll(() => verdicts('yare_choice')).toEqual([no, yes, yes, yes, no]);
-    await page.keyboard.press('5');
+    await page.keyboard.press('9');
     await page.getByText('✓ complete').first().waitFor();
     await page.getByRole('button', { name: /^Most pages/ }).click();
     await page.getByRole('textbox', { name: 'Most pages' }).fill('3');

@@ -82,19 +82,23 @@ export async function listPage<Row>(
   return { next: page.next, rows: page.rows.map((r) => source.row.parse(r)) };
 }
 
-/** How many rows there are in all. */
+/** How many rows there are in all, counted no further than one over `most`. */
 export async function listCount<Row>(
   store: Queries,
   source: ListSource<Row>,
   input: WishInput,
   base = new Where(),
+  most?: number,
 ): Promise<number> {
   const wish = listWish(source.list, input);
   const where = conditions(source, wish, base);
+  const from = `FROM ${fromOf(source, wish)} WHERE ${where.sql}`;
   const row = await store.one(
     z.object({ n: Count }),
-    `SELECT COUNT(*) AS n FROM ${fromOf(source, wish)} WHERE ${where.sql}`,
-    where.params,
+    most === undefined
+      ? `SELECT COUNT(*) AS n ${from}`
+      : `SELECT COUNT(*) AS n FROM (SELECT 1 ${from} LIMIT ?) few`,
+    most === undefined ? where.params : [...where.params, most + 1],
   );
   return row?.n ?? 0;
 }
@@ -137,13 +141,22 @@ export async function listFacet<Row>(
   column: string,
   base = new Where(),
   most = 50,
+  /** Counts among so many of the first rows only. */
+  among?: number,
 ): Promise<readonly Facet[]> {
   const wish = listWish(source.list, input);
   const where = conditions(source, wish, base, filter);
+  const sort = source.sorts[wish.sort] ?? source.id;
+  const direction = wish.order === 'up' ? 'ASC' : 'DESC';
+  const from = `FROM ${fromOf(source, wish)} WHERE ${where.sql}`;
+  const rows =
+    among === undefined
+      ? `SELECT ${column} AS value, COUNT(*) AS count ${from}`
+      : `SELECT value, COUNT(*) AS count FROM (SELECT ${column} AS value ${from} ORDER BY ${sort} ${direction}, ${source.id} ${direction} LIMIT ?) first`;
   return store.all(
     z.object({ value: z.union([z.string(), z.number(), z.null()]), count: Count }),
-    `SELECT ${column} AS value, COUNT(*) AS count FROM ${fromOf(source, wish)} WHERE ${where.sql} GROUP BY value ORDER BY count DESC, value LIMIT ?`,
-    [...where.params, most],
+    `${rows} GROUP BY value ORDER BY count DESC, value LIMIT ?`,
+    [...where.params, ...(among === undefined ? [] : [among]), most],
   );
 }
 

@@ -42,18 +42,31 @@ export async function listConsents(
   return listPage(store, SOURCE, wish, { base: await ofSite(store, host), after, size });
 }
 
+/** Further nobody counts: with ten million choices on record the first page comes as soon as with ten thousand. */
+export const MOST_COUNTED = 10_000;
+
+/** How many choices match; one over `MOST_COUNTED` where there are more. */
 export async function countConsents(store: Queries, host: string, wish: WishInput): Promise<number> {
-  return listCount(store, SOURCE, wish, await ofSite(store, host));
+  return listCount(store, SOURCE, wish, await ofSite(store, host), MOST_COUNTED);
 }
 
-/** How many of the matching choices each value of a filter has, by its value. */
+/** How many of the newest `MOST_COUNTED` matching choices each value of a filter has, by its value. */
 export type ConsentFacets = Readonly<
   Record<'choice' | 'region' | 'version', Readonly<Record<string, number>>>
 >;
 
 export async function consentFacets(store: Queries, host: string, wish: WishInput): Promise<ConsentFacets> {
   const count = async (filter: string, column: string) => {
-    const facets = await listFacet(store, SOURCE, wish, filter, column, await ofSite(store, host), 400);
+    const facets = await listFacet(
+      store,
+      SOURCE,
+      wish,
+      filter,
+      column,
+      await ofSite(store, host),
+      400,
+      MOST_COUNTED,
+    );
     return Object.fromEntries(facets.map((f) => [String(f.value), f.count]));
   };
   const [choice, region, version] = await Promise.all([

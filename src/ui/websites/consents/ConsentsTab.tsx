@@ -61,7 +61,7 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   return (
     <>
       <p role="status" className={css['dim']}>
-        {first.data ? countWords(first.data.total ?? 0, 'choice') : '…'}
+        {first.data ? totalWords(first.data.total ?? 0) : '…'}
         {list.narrowed && ' match'}
         {mayExport && (
           <>
@@ -110,6 +110,16 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
     </>
   );
 }
+
+/** Beyond what is counted it is only known that there are more. */
+function totalWords(total: number): string {
+  return total > MOST_COUNTED
+    ? `more than ${countWords(MOST_COUNTED, 'choice')}`
+    : countWords(total, 'choice');
+}
+
+/** As the server counts. */
+const MOST_COUNTED = 10_000;
 
 /** How long choices stay on record, at all sites. */
 function LogMonths() {
