@@ -32,6 +32,8 @@ export function GateSentence({ site }: { readonly site: SiteDetail }) {
       });
     } catch (e) {
       tellFailure(e);
+    } finally {
+      await gate.refetch();
     }
   };
   const wrong = (key: keyof GateSettings, value: unknown) =>
