@@ -2,6 +2,7 @@ import { CONSENT_LIST } from '../../../core/websites/consents/consent-list.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import type { Cell } from '../../http/csv.ts';
 import { listCount, listFacet, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { toDatetime } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
@@ -17,8 +18,9 @@ const SOURCE: ListSource<ConsentRecord> = {
   bytes: true,
   sorts: { at: 'at' },
   filters: {
-    from: (where, day) => where.and('at >= ?', day),
-    to: (where, day) => where.and('at < ? + INTERVAL 1 DAY', day),
+    from: (where, day) => where.and('at >= ?', toDatetime(`${day}T00:00:00Z`)),
+    // A plain bound, so that an index is entered at it and not searched for it.
+    to: (where, day) => where.and('at < ?', toDatetime(new Date(Date.parse(day) + 86_400_000))),
     choice: (where, choice) => where.and('choice = ?', choice),
     region: (where, region) => where.and('region = ?', region),
     visitor: (where, key) =>
@@ -42,8 +44,8 @@ export async function listConsents(
   return listPage(store, SOURCE, wish, { base: await ofSite(store, host), after, size });
 }
 
-/** Further nobody counts: with ten million choices on record the first page comes as soon as with ten thousand. */
-export const MOST_COUNTED = 10_000;
+/** Further nobody counts, however many choices are on record. */
+export const MOST_COUNTED = 100_000;
 
 /** How many choices match; one over `MOST_COUNTED` where there are more. */
 export async function countConsents(store: Queries, host: string, wish: WishInput): Promise<number> {

@@ -1,5 +1,6 @@
 import type * as consentsApi from '../../../pages/api/websites/[host]/consents/index.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import type * as countsApi from '../../../pages/api/websites/[host]/consents/counts.ts';
 import type * as logApi from '../../../pages/api/websites/consent-log.ts';
 import { useQuery } from '@tanstack/react-query';
 import { tell, tellFailure } from '../../desk/toasts.ts';
@@ -28,7 +29,7 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
   const first = useQuery({
     queryKey: ['consents-first', site.host, list.asked],
     queryFn: () =>
-      request<AnswerOf<typeof consentsApi.GET>>('GET', `${path}${queryString({ ...list.asked, size: 1 })}`),
+      request<AnswerOf<typeof countsApi.GET>>('GET', `${path}/counts${queryString({ ...list.asked })}`),
     placeholderData: (b) => b,
   });
   const facets = first.data?.facets;
@@ -119,7 +120,7 @@ function totalWords(total: number): string {
 }
 
 /** As the server counts. */
-const MOST_COUNTED = 10_000;
+const MOST_COUNTED = 100_000;
 
 /** How long choices stay on record, at all sites. */
 function LogMonths() {

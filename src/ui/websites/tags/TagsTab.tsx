@@ -65,7 +65,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'tag',
       title: 'Tag',
-      fills: true,
+      width: '34%',
       cell: (t) => (
         <span className={css['tag']} title={t.host + t.name}>
           <b>{t.host}</b>
@@ -99,7 +99,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'runs',
       title: 'Until then',
-      width: '112px',
+      width: '92px',
       cell: (t) =>
         isEssential(t) ? (
           <span className={shared['dim']}>runs</span>
@@ -132,7 +132,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'stands',
       title: 'Stands',
-      width: '150px',
+      width: '130px',
       optional: true,
       cell: (t) => <span className={css['stands']}>{standsWords(t)}</span>,
     },
@@ -146,7 +146,7 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
     {
       key: 'ran',
       title: 'Last visit',
-      width: '118px',
+      width: '92px',
       cell: (t) =>
         t.ran ? (
           <a
