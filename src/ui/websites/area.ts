@@ -24,6 +24,7 @@ export const WEBSITES: UiArea = {
     'tag-systems': ['tag system'],
     tags: ['site', 'sweep', 'tracker'],
     gate: ['site', 'sweep', 'tracker'],
+    'site-addresses': ['site'],
     visits: ['site'],
     visit: ['site'],
     'notice-trial': ['notice'],

@@ -22,7 +22,7 @@ export interface StoredConsent {
 
 export async function insertConsents(tx: Queries, records: readonly StoredConsent[]): Promise<void> {
   await tx.run(
-    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, device, page_group) VALUES ?',
+    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, device, page_group, host) VALUES ?',
     [
       records.map(({ id, receipt: r, siteId, address, key, ledgerId, from }) => [
         id,
@@ -40,6 +40,7 @@ export async function insertConsents(tx: Queries, records: readonly StoredConsen
         ledgerId,
         from.device,
         from.page,
+        r.site,
       ]),
     ],
   );
@@ -100,7 +101,7 @@ export async function findRecord(
 ): Promise<OpenedRecord | undefined> {
   const row = await store.one(
     z.object({ host: z.string() }).and(ConsentRow),
-    `SELECT s.host, ${qualified('c')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ? AND c.site_id = ?`,
+    `SELECT ${RECEIPT_HOST} AS host, ${qualified('c')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id = ? AND c.at = ? AND c.site_id = ?`,
     [id, toDatetime(new Date(uuidTime(id))), siteId],
   );
   if (!row) return undefined;
@@ -113,6 +114,9 @@ function qualified(table: string): string {
     .map((c) => `${table}.${c}`)
     .join(', ');
 }
+
+/** The host that a receipt names: as it was when it was made, of `c` and its site `s`. */
+const RECEIPT_HOST = "COALESCE(NULLIF(c.host, ''), NULLIF(s.first_host, ''), s.host)";
 
 /** What the visitor was given. */
 export function receiptOf(host: string, record: ConsentRecord): Receipt {
@@ -138,7 +142,7 @@ async function receiptsOf(store: Queries, ids: readonly string[]): Promise<Reado
   const times = keys.map(uuidTime);
   const rows = await store.all(
     z.object({ host: z.string() }).and(ConsentRow),
-    `SELECT s.host, ${qualified('c')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id IN (?) AND c.at BETWEEN ? AND ?`,
+    `SELECT ${RECEIPT_HOST} AS host, ${qualified('c')} FROM consent_record c JOIN site s ON s.id = c.site_id WHERE c.id IN (?) AND c.at BETWEEN ? AND ?`,
     [keys, toDatetime(new Date(Math.min(...times))), toDatetime(new Date(Math.max(...times)))],
   );
   return new Map(rows.map(({ host, ...record }) => [record.id, receiptOf(host, record)]));

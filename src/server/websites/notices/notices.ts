@@ -16,6 +16,7 @@ import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
 import { NOTICE } from './notice-kind.ts';
 import { listPurposes } from './purposes.ts';
 import { readRegimes } from './regimes.ts';
+import { Flag, JsonColumn } from '../../store/columns.ts';
 import { StageColumn } from '../../rules/stage-column.ts';
 
 export interface Notice extends RuleView<NoticeContent> {
@@ -60,6 +61,8 @@ export async function servedNotice(
   | {
       siteId: number;
       host: string;
+      /** Other hosts whose answers are this site's. */
+      alsoAt: readonly string[];
       holds: readonly GateHold[];
       notice: ServedNotice | undefined;
       regimes: readonly RegimeRow[];
@@ -71,18 +74,35 @@ export async function servedNotice(
   | undefined
 > {
   const site = await store.one(
-    z.object({ id: z.number(), host: z.string(), stage: StageColumn }),
-    `SELECT s.id, s.host, n.stage FROM site s JOIN ${NOTICE_OF_SITE('s')} WHERE s.site_key = ?`,
+    z.object({
+      id: z.number(),
+      host: z.string(),
+      also_at: JsonColumn(z.array(z.string())).nullable(),
+      retired: Flag,
+      stage: StageColumn,
+    }),
+    `SELECT s.id, s.host, s.also_at, s.retired_at IS NOT NULL AS retired, n.stage FROM site s JOIN ${NOTICE_OF_SITE('s')} WHERE s.site_key = ?`,
     [siteKey],
   );
   if (!site) return undefined;
-  const version = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
+  const shown = rehearsing ? versionRehearsed(site.stage) : versionInForce(site.stage);
+  const version = site.retired ? undefined : shown;
   const gate = await readGate(store, site.id);
   const holds = [...(await holdsOf(store, site.id)), ...ownHolds(gate)];
   const tagSystems = (await listTagSystems(store)).map((t) => t.content);
   const [regimes, purposes] = [await readRegimes(store), await listPurposes(store)];
   const trial = rehearsing ? undefined : await servedTrial(store, site.id, version);
-  const common = { siteId: site.id, host: site.host, holds, regimes, purposes, gate, tagSystems, trial };
+  const common = {
+    siteId: site.id,
+    host: site.host,
+    alsoAt: site.also_at ?? [],
+    holds,
+    regimes,
+    purposes,
+    gate,
+    tagSystems,
+    trial,
+  };
   if (version === undefined) return { ...common, notice: undefined };
   const rows = await rules.versionsUpTo(store, NOTICE, site.id, version, 50);
   const content = rows[0]?.content;

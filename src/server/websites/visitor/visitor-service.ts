@@ -266,7 +266,8 @@ export class VisitorService {
     if (!served) return refuse(response, 404, 'No site has this key.');
     const { origin } = request.headers;
     const { domain } = served.gate.settings;
-    if (origin && (!URL.canParse(origin) || !sharesAnswers(served.host, domain, new URL(origin).host)))
+    const from = origin && URL.canParse(origin) ? new URL(origin).host : '';
+    if (origin && !served.alsoAt.includes(from) && !sharesAnswers(served.host, domain, from))
       return refuse(response, 403, 'Choices for this site are taken from its own pages only.');
     if (rehearsing)
       return send(

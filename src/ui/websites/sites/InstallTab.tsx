@@ -8,6 +8,7 @@ import { whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { CopyText } from '../../parts/CopyText.tsx';
 import { siteLink } from '../links.ts';
+import { SiteAddresses } from './SiteAddresses.tsx';
 import css from '../websites.module.css';
 
 export function InstallTab({ site }: { readonly site: SiteDetail }) {
@@ -66,6 +67,7 @@ export function InstallTab({ site }: { readonly site: SiteDetail }) {
           {site.install ? 'Check again with a browser' : 'Check with a browser'}
         </Button>
       )}
+      <SiteAddresses host={site.host} />
     </div>
   );
 }
