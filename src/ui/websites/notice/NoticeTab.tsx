@@ -22,6 +22,7 @@ import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence, SentenceSlot } from '../../rules/RuleSentence.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { TextsTransfer } from './TextsTransfer.tsx';
 import { NoticeTrial } from './NoticeTrial.tsx';
 import { NoticePreview } from './NoticePreview.tsx';
 import { useNotice } from './use-notice.ts';
@@ -69,6 +70,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
                 options={content.languages.map((l) => ({ value: l, words: languageName(l) }))}
                 onChange={setLanguage}
               />
+              {mayEdit && <TextsTransfer {...{ content, language, set }} chosen={setLanguage} />}
             </div>
             <div className={css['noticeColumns']}>
               <Texts content={content} language={language} site={site} fixed={!mayEdit} set={set} />
