@@ -217,6 +217,7 @@ function start(sent: NoticeSettings | null): void {
     offerAgain();
     tell('answer', { allowed: allowed(), kept });
     const withdrawn = before.filter((p) => !allowed().includes(p));
+    if (withdrawn.length === 0) keepLeft([]);
     apply('change');
     others?.postMessage(0);
     const sent = sender.flush();
@@ -241,8 +242,13 @@ function start(sent: NoticeSettings | null): void {
     const { deleteKept } = await part();
     const still = deleteKept(window, names, withdrawn);
     tell('deleted', { left: still });
+    keepLeft(still);
+  }
+
+  function keepLeft(still: readonly Left[]): void {
     try {
-      sessionStorage.setItem(LEFT, JSON.stringify(still));
+      if (still.length === 0) sessionStorage.removeItem(LEFT);
+      else sessionStorage.setItem(LEFT, JSON.stringify(still));
     } catch {
       // Not told after the new start, then.
     }

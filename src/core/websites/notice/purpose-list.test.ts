@@ -2,7 +2,7 @@ import { expect, it, test } from 'vitest';
 import { FIRST_PURPOSES } from './purpose.ts';
 import { isUsed, newCode, PurposeList, renameWords, type PurposeUse } from './purpose-list.ts';
 
-const UNUSED: PurposeUse = { trackers: 0, known: 0, notices: [], records: 0, tags: 0 };
+const UNUSED: PurposeUse = { trackers: 0, known: 0, notices: [], records: 0, tags: 0, versions: 0 };
 
 test.each([
   ['Product research', 'product-research'],
@@ -31,6 +31,7 @@ test.each([
 
 it('tells before what a new name touches', () => {
   expect(isUsed(UNUSED)).toBe(false);
+  expect(isUsed({ ...UNUSED, versions: 1 })).toBe(true);
   const use = { ...UNUSED, trackers: 1, tags: 2, records: 40, notices: ['a.example'] };
   expect(isUsed(use)).toBe(true);
   expect(renameWords(use)).toBe(

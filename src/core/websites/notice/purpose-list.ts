@@ -37,12 +37,15 @@ export interface PurposeUse {
   readonly known: number;
   /** Sites whose notice asks for it. */
   readonly notices: readonly string[];
+  /** Among the newest of all that are on record. */
   readonly records: number;
   readonly tags: number;
+  /** Of notices that ever asked for it: records may point at it for as long as they are kept. */
+  readonly versions: number;
 }
 
 export function isUsed(use: PurposeUse): boolean {
-  return use.trackers + use.known + use.notices.length + use.records + use.tags > 0;
+  return use.trackers + use.known + use.notices.length + use.records + use.tags + use.versions > 0;
 }
 
 /** A code for a new purpose, from its name, that none of the others has. */

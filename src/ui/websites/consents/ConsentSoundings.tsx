@@ -185,7 +185,7 @@ function EraseVisitor({
     >
       <Field
         label="Who asked, and where?"
-        hint="It cannot be undone. The digests stay in the ledger; with the records gone they tell nothing of the visitor."
+        hint="It cannot be undone. The digests stay in the ledger; with the records gone they tell nothing of the visitor. What you write stays there, too: give the case or the letter, and no name."
         error={error('because', 'visitorKey') ?? refused?.message}
       >
         <textarea autoFocus rows={2} value={because} onChange={(e) => setBecause(e.target.value)} />

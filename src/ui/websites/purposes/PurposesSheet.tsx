@@ -90,7 +90,14 @@ export function PurposesSheet() {
         </thead>
         <tbody>
           {list.map((p, i) => {
-            const use = uses.data[p.code] ?? { trackers: 0, known: 0, tags: 0, notices: [], records: 0 };
+            const use = uses.data[p.code] ?? {
+              trackers: 0,
+              known: 0,
+              tags: 0,
+              notices: [],
+              records: 0,
+              versions: 0,
+            };
             return (
               <tr key={p.code}>
                 <td>

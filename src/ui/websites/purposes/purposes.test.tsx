@@ -7,7 +7,7 @@ import { FIRST_PURPOSES } from '../../../core/websites/notice/purpose.ts';
 import { PurposesSheet } from './PurposesSheet.tsx';
 
 const test = sheetTest('/websites/purposes');
-const use = { trackers: 3, known: 1, tags: 2, notices: ['a.example'], records: 40 };
+const use = { trackers: 3, known: 1, tags: 2, notices: ['a.example'], records: 40, versions: 2 };
 const research = { code: 'research', name: 'Research', essential: false, shares: false };
 
 function show(account = test.officer) {
