@@ -1,10 +1,12 @@
+import { readFile } from 'node:fs/promises';
 import fc from 'fast-check';
 import { describe, expect, it, test } from 'vitest';
+import { z } from 'zod';
 import { FIRST_PURPOSES } from '../notice/purpose.ts';
 import { regimeOf } from '../notice/regime.ts';
 import { runVerdict } from './run-verdict.ts';
 import { stateAt, timeLine, visitDifference } from './time-line.ts';
-import { ANSWERS, type VisitEvent } from './visit.ts';
+import { ANSWERS, VisitCourse, type VisitEvent } from './visit.ts';
 import { lane, visitEvent } from './visit.fixture.ts';
 
 const of = (code: string) => FIRST_PURPOSES.find((p) => p.code === code) ?? null;
@@ -98,4 +100,9 @@ it('tells what is worse and what is better than in the visit before', () => {
     [lane('refuse', [bad('wave'), bad('new')]), lane('accept', [visitEvent({ key: 'pixel' })])],
   );
   expect(difference).toEqual({ worse: ['new'], better: ['pixel'] });
+});
+
+it('is written down as a schema that readers can keep to', async () => {
+  const file = new URL('../../../../docs/visit.schema.json', import.meta.url);
+  expect(JSON.parse(await readFile(file, 'utf8'))).toEqual(z.toJSONSchema(VisitCourse, { io: 'output' }));
 });
