@@ -8,6 +8,7 @@ import { Count } from '../../src/server/store/columns.ts';
 import { forgetOldTurns } from '../../src/server/websites/consents/consent-intake.ts';
 import { countConsents, listConsents } from '../../src/server/websites/consents/consents.ts';
 import { findNotice } from '../../src/server/websites/notices/notices.ts';
+import { publishStatement } from '../../src/server/websites/statements/statements.ts';
 import { moveNotice, saveDraft } from '../integration/notice.ts';
 import { testAccount, testContext, testSite } from '../integration/context.ts';
 import { RunningVisitor } from '../integration/websites/running-visitor.ts';
@@ -120,6 +121,79 @@ describe('what a stranger sends', () => {
       body: Buffer.from([0x7b, 0x22, 0xff, 0xfe, 0x22, 0x7d]),
     });
     expect(answer.status).toBe(400);
+  });
+});
+
+describe('what a script asks for besides', () => {
+  const shown = { version: 1, language: 'en', device: 'phone', page: 'offers' };
+  const tell = (body: unknown, from = `100.99.${++network % 250}.9`) =>
+    fetch(`${behindProxy.origin}/${site.siteKey}/shown`, {
+      method: 'POST',
+      body: typeof body === 'string' ? body : JSON.stringify(body),
+      headers: { 'x-forwarded-for': from },
+    });
+  const counted = async () => {
+    await behindProxy.service.shown.flush();
+    const row = await ctx.store.one(
+      z.object({ n: Count, kinds: Count }),
+      'SELECT COALESCE(SUM(n), 0) AS n, COUNT(*) AS kinds FROM notice_shown WHERE site_id = (SELECT id FROM site WHERE host = ?)',
+      [site.host],
+    );
+    return [row?.n, row?.kinds];
+  };
+
+  it.each([
+    ['more than it takes', 'x'.repeat(5000), 413],
+    ['no JSON', '{', 400],
+    ['an odd page', { ...shown, page: '<script>' }, 400],
+    ['more than it has', { ...shown, visitorKey: 'a' }, 400],
+    ['an odd device', { ...shown, device: 'toaster' }, 400],
+  ])('is refused where it is %s, and counts nothing', async (_, body, status) => {
+    expect((await tell(body)).status).toBe(status);
+    expect(await counted()).toEqual([0, 0]);
+  });
+
+  it('counts no version that is not shown, holds back a flood, and lets nobody fill the table', async () => {
+    await tell({ ...shown, version: 99 });
+    expect(await counted()).toEqual([0, 0]);
+    for (let i = 0; i < 230; i++) await tell({ ...shown, page: `p${i.toString(36)}` }, `100.98.${i}.9`);
+    const [n, kinds] = await counted();
+    expect(n).toBe(230);
+    expect(kinds).toBeLessThanOrEqual(201);
+    const answers = await Promise.all(Array.from({ length: 620 }, () => tell(shown, '100.97.1.9')));
+    const late = answers.find((a) => a.status === 429);
+    expect(Number(late?.headers.get('retry-after'))).toBeGreaterThan(0);
+  }, 60_000);
+
+  it.each(['__proto__', 'constructor', 'xx', '../en', ''])(
+    'gives nothing for the language %o',
+    async (language) => {
+      for (const what of ['texts', 'trackers'])
+        expect(
+          (
+            await fetch(
+              `${visitor.origin}/${site.siteKey}/${what}?version=1&language=${encodeURIComponent(language)}`,
+            )
+          ).status,
+          what,
+        ).toBe(404);
+    },
+  );
+
+  it('is a statement in a language of the site, whatever is asked for', async () => {
+    const account = await testAccount(ctx);
+    await publishStatement(ctx, account.id, site.host);
+    for (const language of ['__proto__', 'constructor', '"><script>'])
+      for (const what of ['statement', 'inventory']) {
+        const answer = await fetch(
+          `${behindProxy.origin}/${site.siteKey}/${what}?language=${encodeURIComponent(language)}`,
+          {
+            headers: { 'x-forwarded-for': `100.96.${++network % 250}.9` },
+          },
+        );
+        expect(answer.status, what).toBe(200);
+        expect(await answer.text()).toContain('<html lang="en">');
+      }
   });
 });
 

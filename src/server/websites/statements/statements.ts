@@ -238,6 +238,6 @@ export async function publishedStatement(
     version === undefined ? [siteId] : [siteId, version],
   );
   if (!row) throw notFound('statement');
-  const spoken = row.bodies[language] ? language : (Object.keys(row.bodies)[0] ?? 'en');
+  const spoken = Object.hasOwn(row.bodies, language) ? language : (Object.keys(row.bodies)[0] ?? 'en');
   return { version: row.version, language: spoken, blocks: row.bodies[spoken] ?? [] };
 }

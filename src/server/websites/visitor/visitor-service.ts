@@ -198,6 +198,9 @@ export class VisitorService {
       case 'kept':
         return gate.plan.kept;
       case 'trackers': {
+        // Only languages that it speaks, so that nobody makes up others.
+        const spoken = notice?.content.languages ?? [];
+        if (!spoken.includes(language)) return undefined;
         const kept = this.#shown.get(`${siteId} ${language}`);
         if (kept && Date.now() - kept.at < SHOWN_MS) return kept.trackers;
         const trackers = await inTime(ANSWER_MS, shownTrackers(this.ctx.store, siteId, language));
@@ -411,7 +414,8 @@ function contentSettings(content: NoticeContent) {
 }
 
 function shownText(content: NoticeContent, language: string) {
-  const text = content.texts[language];
+  // What is asked for may be the name of anything.
+  const text = Object.hasOwn(content.texts, language) ? content.texts[language] : undefined;
   return text && { ...text, phrases: phrasesIn(language) };
 }
 
