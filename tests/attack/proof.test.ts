@@ -2,6 +2,7 @@ import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
 import { ownDatabase } from '../own-database.ts';
 import { prepareDatabase } from '../../launcher/database-command.ts';
 import { LedgerVerifier, verifyEntry, writeLine } from '../../src/core/evidence/ledger.ts';
@@ -14,6 +15,7 @@ import { streamed } from '../../src/server/http/csv.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import type { Store } from '../../src/server/store/pool.ts';
 import { CONSENT_WITNESS } from '../../src/server/websites/consents/consent-record.ts';
+import { eraseVisitor } from '../../src/server/websites/consents/consent-erasure.ts';
 import { moveNotice } from '../integration/notice.ts';
 import { unique } from '../integration/context.ts';
 import { testAccount, testSite } from '../integration/context.ts';
@@ -127,7 +129,7 @@ describe('verify', () => {
     ).toBe(`The consent record ${receipts[0]} is missing, though the ledger tells of it.`);
     expect(
       await broken(
-        "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id FROM kept LIMIT 1",
+        "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id, device, page_group, host FROM kept LIMIT 1",
         "DELETE FROM consent_record WHERE address = '9.9.9.0'",
       ),
     ).toMatch(/A consent record stands in the database that the ledger does not tell of/);
@@ -255,4 +257,23 @@ it('every entry is proved by the path kept with it, in trees of any size', async
       expect(await proveEntry(store, String(id))).toEqual(proof);
     }
   }
+});
+
+// Last, since it seals one more tree.
+it('adds up after an erasure on request, and still sees a record that nobody made', async () => {
+  const [record] = await store.all(
+    z.object({ key: z.string(), host: z.string() }),
+    "SELECT HEX(c.visitor_key) AS `key`, s.host FROM consent_record c JOIN site s ON s.id = c.site_id WHERE HEX(c.id) = REPLACE(?, '-', '')",
+    [receipts[3]!],
+  );
+  const { id } = await testAccount(ctx);
+  await eraseVisitor(ctx, id, record!.host, record!.key.toLowerCase(), 'asked by letter');
+  await seal(store, ctx.now());
+  expect(await verify()).toMatchObject({ ok: true });
+  expect(
+    await broken(
+      "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id, device, page_group, host FROM kept LIMIT 1",
+      "DELETE FROM consent_record WHERE address = '9.9.9.0'",
+    ),
+  ).toMatch(/A consent record stands in the database that the ledger does not tell of/);
 });

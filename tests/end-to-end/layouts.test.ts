@@ -69,6 +69,7 @@ describe.each(LAYOUTS)('the notice as %s', (layout) => {
       }
       await notice.locator('summary').focus();
       await visit.keyboard.press('Enter');
+      await expectAccessible(visit, `${layout} at ${viewport.width}, second layer`);
       await visit.keyboard.press('Tab');
       await visit.keyboard.press('Space');
       await notice.locator('button[data-choice="save"]').focus();

@@ -20,7 +20,7 @@ export const WEBSITES = {
     },
     'consent.erase': {
       words: 'erasing consent records on request',
-      roles: ['request handler'],
+      roles: ['site manager', 'request handler'],
     },
   },
   objects: {

@@ -128,7 +128,10 @@ describe('tags', () => {
       ['wave.example', 'script', false],
       ['new.example', 'not seen', true],
     ]);
-    const said = (await listEntries(ctx.store, {}, undefined, 10)).rows.filter((e) => e.action === 'tag.say');
+    const about = { object: 'site', objectId: String(siteId) };
+    const said = (await listEntries(ctx.store, about, undefined, 20)).rows.filter(
+      (e) => e.action === 'tag.say',
+    );
     expect(said.length).toBeGreaterThanOrEqual(2);
   });
 

@@ -7,7 +7,7 @@ import { proveEntry } from '../../evidence/ledger.ts';
 import type { Witness } from '../../evidence/verify.ts';
 import { BigId, Bytes, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { erasedAmong } from './erased.ts';
+import { consentCounts, erasedAmong } from './erased.ts';
 import { formatUuid, parseUuid, uuidTime } from './record-id.ts';
 
 export interface StoredConsent {
@@ -115,8 +115,12 @@ function qualified(table: string): string {
     .join(', ');
 }
 
-/** The host that a receipt names: as it was when it was made, of `c` and its site `s`. */
-const RECEIPT_HOST = "COALESCE(NULLIF(c.host, ''), NULLIF(s.first_host, ''), s.host)";
+/**
+ * The host that a receipt names, of `c` and its site `s`: as it was when it was made, where the site ever stood there. A
+ * record that was put under another site names that one, and so is not what the ledger was told.
+ */
+const RECEIPT_HOST =
+  "CASE WHEN c.host = '' THEN COALESCE(NULLIF(s.first_host, ''), s.host) WHEN JSON_CONTAINS(COALESCE(s.hosts_were, '[]'), JSON_QUOTE(c.host)) THEN c.host ELSE s.host END";
 
 /** What the visitor was given. */
 export function receiptOf(host: string, record: ConsentRecord): Receipt {
@@ -155,6 +159,7 @@ export const CONSENT_WITNESS: Witness = {
   table: 'consent_record',
   values: receiptsOf,
   gone: erasedAmong,
+  counts: consentCounts,
 };
 
 export function purposeList(text: string): string[] {

@@ -54,7 +54,7 @@ export async function moveSite(
       const site = await findSite(tx, host, true);
       await tx.run(
         // In this order: an assignment sees what stands before it.
-        "UPDATE site SET first_host = IF(first_host = '', host, first_host), host = ?, start_url = ? WHERE id = ?",
+        "UPDATE site SET hosts_were = JSON_ARRAY_APPEND(COALESCE(hosts_were, '[]'), '$', host), first_host = IF(first_host = '', host, first_host), host = ?, start_url = ? WHERE id = ?",
         [check.host, check.url, site.id],
       );
       await tx.run("UPDATE rule SET name = ? WHERE kind = 'notice' AND id = ?", [
