@@ -22,6 +22,7 @@ const FILTERS: readonly Readonly<Record<string, string>>[] = [
   { region: 'FO', choice: 'allowed some' },
   { region: 'SE', version: '1', choice: 'refused all' },
   { from: '2026-02-01', to: '2026-02-07' },
+  { from: '2026-02-01', to: '2026-02-07', region: 'SE', choice: 'refused all' },
 ];
 
 async function fill(store: Store, siteId: number, rows: number): Promise<void> {

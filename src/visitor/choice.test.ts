@@ -14,6 +14,13 @@ it('comes back from its cookie as it was kept', () => {
   expect(readChoice(`other=1; ${cookie}; last=2`)).toEqual(choice);
 });
 
+it('is the newest where one of the host and one of its domain stand side by side', () => {
+  const cookie = (over: Partial<KeptChoice>) => choiceCookie({ ...choice, ...over }, 6, true).split(';')[0]!;
+  const [older, newer] = [cookie({ allowed: [] }), cookie({ at: choice.at + 9 })];
+  for (const both of [`${older}; ${newer}`, `${newer}; a=1; ${older}`])
+    expect(readChoice(both)?.at).toBe(choice.at + 9);
+});
+
 test.each([
   ['', 'no cookie'],
   ['yare_choice=', 'empty'],

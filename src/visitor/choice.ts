@@ -11,12 +11,16 @@ export interface KeptChoice {
 
 const NAME = 'yare_choice';
 
+/** The newest, where one for this host and one for its domain stand side by side. */
 export function readChoice(cookies: string): KeptChoice | undefined {
-  const raw = cookies
+  return cookies
     .split('; ')
-    .find((c) => c.startsWith(`${NAME}=`))
-    ?.slice(NAME.length + 1);
-  if (!raw) return undefined;
+    .filter((c) => c.startsWith(`${NAME}=`))
+    .flatMap((c) => readOne(c.slice(NAME.length + 1)) ?? [])
+    .reduce<KeptChoice | undefined>((newest, c) => (newest && newest.at >= c.at ? newest : c), undefined);
+}
+
+function readOne(raw: string): KeptChoice | undefined {
   const [version, at, key, receipt, ...allowed] = decoded(raw).split('.');
   if (!version || !at || !key || !/^[0-9a-f]{32}$/.test(key) || !(Number(version) > 0) || !(Number(at) > 0))
     return undefined;

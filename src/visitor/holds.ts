@@ -193,7 +193,10 @@ export class Holds {
         set(this: unknown, line: unknown) {
           const text = String(line);
           // Taking a cookie away is never held.
-          if (/;\s*max-age\s*=\s*(0|-)/i.test(text) || !holds('cookie', text.split('=')[0]?.trim() ?? ''))
+          if (
+            /;\s*(max-age\s*=\s*(0|-)|expires\s*=[^;]*\b19[67]\d)/i.test(text) ||
+            !holds('cookie', text.split('=')[0]?.trim() ?? '')
+          )
             set.call(this, line);
         },
       });

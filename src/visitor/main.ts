@@ -154,6 +154,8 @@ function start(sent: NoticeSettings | null): void {
     }).catch(UNREACHED);
   const keep = (months: number, next: KeptChoice): boolean => {
     choice = next;
+    // One that is kept for this host alone would stand beside the one that all hosts share.
+    if (settings?.domain) document.cookie = noChoiceCookie();
     document.cookie = choiceCookie(next, months, location.protocol === 'https:', settings?.domain);
     return readChoice(document.cookie)?.at === next.at;
   };
@@ -181,7 +183,8 @@ function start(sent: NoticeSettings | null): void {
   function forget(): void {
     const allowedSome = allowed().length > 0;
     choice = undefined;
-    document.cookie = noChoiceCookie(settings?.domain);
+    document.cookie = noChoiceCookie();
+    if (settings?.domain) document.cookie = noChoiceCookie(settings.domain);
     apply('change');
     if (allowedSome) location.reload();
   }
@@ -294,7 +297,7 @@ function start(sent: NoticeSettings | null): void {
       return listen(() => listener(state()));
     },
     when: (purpose, work) => {
-      if (allowed().includes(purpose)) return work();
+      if (purpose === 'essential' || allowed().includes(purpose)) return work();
       const stop = listen(() => {
         if (!allowed().includes(purpose)) return;
         stop();
@@ -334,7 +337,11 @@ function start(sent: NoticeSettings | null): void {
   // On its way while the page is still read.
   if (settings?.asks && !answered() && !parent) void part().catch(UNREACHED);
   apply('start');
-  if (parent) parent.onChange(() => apply('change'));
+  if (parent)
+    parent.onChange(() => {
+      choice = readChoice(document.cookie);
+      apply('change');
+    });
   carryCampaign(
     window,
     settings?.campaign ?? [],

@@ -430,6 +430,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET websites/[host]/visits/[id]/report.json': 'OSDRQU',
   'GET websites/[host]/visits/[id]/report.pdf': 'OSDRQU',
   'GET websites/[host]/rates': 'OSDRQU',
+  'GET websites/[host]/shown-trackers': 'OSDRQU',
   'GET websites/[host]/trial': 'OSDRQU',
   'PUT websites/[host]/trial': 'OS',
   'DELETE websites/[host]/trial': 'OS',

@@ -11,6 +11,11 @@ import {
 import { consentLines } from '../../../src/server/websites/consents/consent-lines.ts';
 import { proveConsent } from '../../../src/server/websites/consents/consent-proof.ts';
 import { erasedAmong } from '../../../src/server/websites/consents/erased.ts';
+import {
+  consentFacets,
+  countConsents,
+  listConsents,
+} from '../../../src/server/websites/consents/consents.ts';
 import { consentRatesBy } from '../../../src/server/websites/consents/rates.ts';
 import { purposeUses } from '../../../src/server/websites/notices/purpose-uses.ts';
 import { listPurposes, sayPurposes } from '../../../src/server/websites/notices/purposes.ts';
@@ -69,6 +74,59 @@ describe('the records of a visitor', () => {
       .split('\n')
       .map((l) => JSON.parse(l) as { event: { event_state: string } });
     expect(all.map((l) => l.event.event_state)).toEqual(['given', 'withdrawn', 'given']);
+  });
+
+  it('are found by days with every other filter, as by looking at each', async () => {
+    const site = await siteInForce();
+    const days = ['2001-03-01', '2001-03-02', '2001-03-09'];
+    for (const [n, day] of days.entries())
+      for (const region of ['DK', 'SE'])
+        for (const allowed of [[], ['measurement']])
+          await recordConsent(
+            { ...ctx, now: () => new Date(`${day}T23:59:59.500Z`) },
+            {
+              ...{ siteId: site.id, host: site.host, notice: undefined, region, address: '198.18.7.99' },
+              sent: ChoiceSent.parse(
+                visitor.choice(site.site_key, { allowed, visitorKey: `${n}`.repeat(32), version: 1 }),
+              ),
+            },
+          );
+    const all = (await listConsents(ctx.store, site.host, {}, undefined, 100)).rows;
+    expect(all).toHaveLength(12);
+    for (const region of [undefined, 'DK'])
+      for (const choice of [undefined, 'refused all'])
+        for (const version of [undefined, '1', '7'])
+          for (const visitorKey of [undefined, '1'.repeat(32)]) {
+            const wish = {
+              from: '2001-03-01',
+              to: '2001-03-02',
+              region,
+              choice,
+              version,
+              visitor: visitorKey,
+            };
+            const expected = all.filter(
+              (r) =>
+                r.at < '2001-03-03' &&
+                (region === undefined || r.region === region) &&
+                (choice === undefined || r.choice === choice) &&
+                (version === undefined || r.version === Number(version)) &&
+                (visitorKey === undefined || r.visitorKey === visitorKey),
+            );
+            const found = await listConsents(ctx.store, site.host, wish, undefined, 100);
+            expect(found.rows, JSON.stringify(wish)).toEqual(expected);
+            expect(await countConsents(ctx.store, site.host, wish)).toBe(expected.length);
+          }
+    const facets = await consentFacets(ctx.store, site.host, {
+      from: '2001-03-01',
+      to: '2001-03-02',
+      region: 'DK',
+    });
+    expect(facets).toMatchObject({
+      region: { DK: 4, SE: 4 },
+      choice: { 'refused all': 2 },
+      version: { 1: 4 },
+    });
   });
 
   it('are erased on request; the ledger still adds up, and tells a removal that nobody asked for', async () => {
@@ -207,5 +265,10 @@ describe('two versions on trial', () => {
     expect(verdict).toMatchObject({ better: 2, warning: '' });
     await endTrial(ctx, account, site.host);
     await expect(endTrial(ctx, account, site.host)).rejects.toMatchObject({ status: 404 });
+    // Once the other version is in force there is nothing left to try.
+    await beginTrial(ctx, account, site.host, 10);
+    const { revision: now } = await findNotice(ctx.store, site.host);
+    await moveNotice(ctx, account, site.host, 'put in force', now);
+    expect((await viewTrial(ctx, site.host)).trial).toBeNull();
   }, 30_000);
 });

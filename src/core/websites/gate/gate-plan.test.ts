@@ -3,7 +3,7 @@ import { expect, it } from 'vitest';
 import { matchesGlob } from '../trackers/glob.ts';
 import type { Cause, ObservedTracker } from '../trackers/tracker.ts';
 import { sighting, tracker } from '../trackers/tracker.fixture.ts';
-import { gatePlan, keptNames, type GatePlan, type Sorted } from './gate-plan.ts';
+import { asSaid, comesBy, gatePlan, keptNames, type GatePlan, type Sorted } from './gate-plan.ts';
 
 const PAGE: Cause = { what: 'page', url: 'https://site.example/', line: 3 };
 const script = (name: string): Cause => ({ what: 'script', url: `https://cdn.example/${name}.js` });
@@ -76,6 +76,30 @@ it('lets a reduced tag run: its requests go without identifiers, what it stores 
     { kind: 'request', host: 'hits.example', name: '/p/*', purpose: 'measurement' },
     { kind: 'cookie', host: 'site.example', name: 'uid', purpose: 'measurement' },
   ]);
+});
+
+it('goes by what somebody said of a tag, for all that comes by it alone', () => {
+  const found = [
+    sorted(request('a', via('kit')), 'measurement'),
+    sorted(request('b', via('kit', 'inner')), 'advertising'),
+    sorted(request('c', via('kit'), via('other')), 'measurement'),
+  ];
+  const kit = { host: 'cdn.example', name: '/kit.js', purpose: 'essential', essential: true };
+  const said = asSaid(found, [kit, { ...kit, name: '/inner.js', purpose: 'preferences', essential: false }]);
+  expect(said.map((s) => [s.purpose, s.essential])).toEqual([
+    ['essential', true],
+    // The later of two decides.
+    ['preferences', false],
+    // It comes by another way, too.
+    ['measurement', false],
+  ]);
+  expect(names(gatePlan(said))).toEqual([
+    'cdn.example/inner.js preferences',
+    'cdn.example/other.js measurement',
+    'hits.example/c measurement',
+  ]);
+  const only = gatePlan(said, [], (t) => comesBy(t, [{ host: 'cdn.example', name: '/inner.js' }]));
+  expect(names(only)).toEqual(['cdn.example/inner.js preferences']);
 });
 
 /** The slow obvious way: a tracker runs if some way to it has nothing on it that is held now. */

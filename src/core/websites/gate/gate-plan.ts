@@ -35,7 +35,12 @@ interface Point {
  * several, the first step after it that serves one alone, and last the request or the write itself. Tags in `reduced`
  * run before they are allowed: what they ask for goes without identifiers, and what they store is held.
  */
-export function gatePlan(sorted: readonly Sorted[], reduced: readonly Point[] = []): GatePlan {
+export function gatePlan(
+  sorted: readonly Sorted[],
+  reduced: readonly Point[] = [],
+  /** Of which trackers it is asked; of all by default. */
+  of: (tracker: ObservedTracker) => boolean = () => true,
+): GatePlan {
   const serves = new Map<string, Set<string>>();
   for (const s of sorted) {
     if (s.purpose === null) continue;
@@ -50,7 +55,7 @@ export function gatePlan(sorted: readonly Sorted[], reduced: readonly Point[] = 
   const open: { tracker: TrackerKey; why: string }[] = [];
   const put = (hold: GateHold) => holds.set(JSON.stringify(hold), hold);
   for (const { tracker, purpose, essential } of sorted) {
-    if (essential) continue;
+    if (essential || !of(tracker)) continue;
     const { kind, name, host } = tracker;
     if (purpose === null) {
       open.push({ tracker: { kind, name, host }, why: 'Nobody has said what it is for.' });
@@ -72,6 +77,33 @@ export function gatePlan(sorted: readonly Sorted[], reduced: readonly Point[] = 
     if (lacking) open.push({ tracker: { kind, name, host }, why: WHY_NOT[kind] ?? SERVER });
   }
   return { holds: [...holds.values()], open };
+}
+
+/** A tag, and the purpose that somebody said it needs. */
+export interface SaidNeed extends Point {
+  readonly purpose: string;
+  readonly essential: boolean;
+}
+
+/**
+ * What was found, where somebody's word on a tag goes before how its trackers are sorted: for all that comes by that tag
+ * alone. Of two such tags on the way the later one decides.
+ */
+export function asSaid(sorted: readonly Sorted[], said: readonly SaidNeed[]): readonly Sorted[] {
+  const needs = new Map(said.map((n) => [pointKey(n), n]));
+  return sorted.map((s) => {
+    const chains = chainsOf(s.tracker);
+    const decides = chains[0]?.findLast(
+      (p) => needs.has(pointKey(p)) && chains.every((c) => c.some((q) => pointKey(q) === pointKey(p))),
+    );
+    const need = decides && needs.get(pointKey(decides));
+    return need ? { ...s, purpose: need.purpose, essential: need.essential } : s;
+  });
+}
+
+/** Whether some way to a tracker leads by one of these tags. */
+export function comesBy(tracker: ObservedTracker, tags: readonly Point[]): boolean {
+  return chainsOf(tracker).some((c) => c.some((p) => tags.some((t) => pointKey(t) === pointKey(p))));
 }
 
 /** Names that scripts can take away again once a purpose is withdrawn, and what they cannot reach. */

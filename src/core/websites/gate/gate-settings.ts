@@ -18,7 +18,7 @@ export type GateSettings = z.infer<typeof GateSettings>;
 
 export const FIRST_GATE: GateSettings = {
   mode: 'marked',
-  campaign: ['campaign', 'source', 'medium'],
+  campaign: [],
   domain: '',
 };
 

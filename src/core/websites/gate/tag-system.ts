@@ -15,7 +15,7 @@ const Template = z
     } catch {
       return false;
     }
-  }, 'Write JSON with "$state" where the state stands, such as ["consent", "$state"]');
+  }, 'Write JSON with "$state" where the state stands, such as {"may": "$state"}');
 
 /**
  * How a tag system is told the state: what is pushed to which queue of the page, with the names and values that the

@@ -6,14 +6,14 @@ const fair: NoticeMeasure = NoticeMeasure.parse({
   ...{ covers: 0.2, overMiddle: false, pageUsable: true, refuse: box, accept: box, ticked: [], small: [] },
   ...{ acts: { refuse: 1, accept: 1 }, textSize: 16, textContrast: 12 },
 });
-const unmet = (over: Partial<NoticeMeasure>) =>
-  measuredFairness({ ...fair, ...over })
+const unmet = (over: Partial<NoticeMeasure>, asksFirst = true) =>
+  measuredFairness({ ...fair, ...over }, asksFirst)
     .filter((f) => !f.met)
     .map((f) => f.words);
 
 it('finds a fair notice fair, each finding with its law', () => {
   expect(unmet({})).toEqual([]);
-  for (const f of measuredFairness(fair)) expect(f.law).not.toBe('');
+  for (const f of measuredFairness(fair, true)) expect(f.law).not.toBe('');
 });
 
 test.each<[Partial<NoticeMeasure>, string]>([
@@ -28,4 +28,8 @@ test.each<[Partial<NoticeMeasure>, string]>([
   [{ refuse: null }, 'nothing to refuse with'],
 ])('%j is told', (over, says) => {
   expect(unmet(over).join('\n')).toContain(says);
+});
+
+it('lets stand ticked what runs until it is refused, where the law has it so', () => {
+  expect(unmet({ ticked: ['Advertising'] }, false)).toEqual([]);
 });

@@ -36,8 +36,8 @@ export type NoticeMeasure = z.infer<typeof NoticeMeasure>;
 const FREELY = 'GDPR, art. 4(11) and 7(4); EDPB guidelines 05/2020, 13; 03/2022, 3.3';
 const WALL = 'EDPB guidelines 05/2020, 39 to 41';
 
-/** What was measured, as findings; consent is asked where `asksFirst`. */
-export function measuredFairness(m: NoticeMeasure): readonly Fairness[] {
+/** What was measured, as findings. Where the law does not ask first, what runs until refused may stand ticked. */
+export function measuredFairness(m: NoticeMeasure, asksFirst: boolean): readonly Fairness[] {
   const { refuse, accept } = m;
   const both = refuse && accept ? { refuse, accept } : null;
   const sameWeight = both !== null && weighsSame(both.refuse, both.accept);
@@ -71,13 +71,17 @@ export function measuredFairness(m: NoticeMeasure): readonly Fairness[] {
       FREELY,
       'Shorten the text, or choose a layout with more room.',
     ),
-    finding(
-      m.ticked.length === 0,
-      'Nothing was ticked as it opened',
-      `Ticked as it opened: ${m.ticked.join(', ')}`,
-      'GDPR, art. 4(11), recital 32; CJEU C-673/17',
-      'Nothing may be chosen beforehand where consent is asked.',
-    ),
+    ...(asksFirst
+      ? [
+          finding(
+            m.ticked.length === 0,
+            'Nothing was ticked as it opened',
+            `Ticked as it opened: ${m.ticked.join(', ')}`,
+            'GDPR, art. 4(11), recital 32; CJEU C-673/17',
+            'Nothing may be chosen beforehand where consent is asked.',
+          ),
+        ]
+      : []),
     finding(
       m.pageUsable,
       `The page can be used beside it (it covers ${Math.round(m.covers * 100)} %)`,

@@ -4,6 +4,7 @@ import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { readRegimes } from '../notices/regimes.ts';
 import { findSite } from '../sites/sites.ts';
 import { formatUuid } from './record-id.ts';
 
@@ -80,12 +81,13 @@ export async function sayLogMonths(
       z.object({ n: z.coerce.number().nullable() }),
       "SELECT MAX(CAST(JSON_VALUE(content, '$.askAgainMonths') AS INTEGER)) AS n FROM rule WHERE kind = 'notice'",
     );
-    const least = longest?.n ?? 1;
+    const regimes = (await readRegimes(tx)).map((r) => r.months ?? 0);
+    const least = Math.max(1, longest?.n ?? 1, ...regimes);
     if (months !== null && months < least)
       throw new RefusedError('The proof has to outlive the answer.', [
         {
           field: 'months',
-          message: `A notice asks again after ${least} months: keep choices at least as long.`,
+          message: `Somewhere an answer holds for ${least} months: keep choices at least as long.`,
         },
       ]);
     await tx.run('UPDATE consent_log SET months = ?', [months]);
@@ -100,7 +102,7 @@ export async function sayLogMonths(
 }
 
 const AT_ONCE = 5000;
-/** A visitor whose last choice is old still has it in force until the notice asks again; so age counts from the choice. */
+/** Takes out what is older than the log keeps it, and tells the ledger before. */
 export async function endOldConsents(ctx: Context): Promise<void> {
   const months = await readLogMonths(ctx.store);
   if (months === null) return;

@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { FIRST_GATE, GateSettings } from '../../../core/websites/gate/gate-settings.ts';
-import { gatePlan, keptNames, type Sorted } from '../../../core/websites/gate/gate-plan.ts';
+import {
+  asSaid,
+  comesBy,
+  gatePlan,
+  keptNames,
+  type SaidNeed,
+  type Sorted,
+} from '../../../core/websites/gate/gate-plan.ts';
+import type { Purpose } from '../../../core/websites/notice/purpose.ts';
 import type { GateHold } from '../../../core/websites/trackers/fix.ts';
 import type { Cause, ObservedTracker } from '../../../core/websites/trackers/tracker.ts';
 import { change, same, type Json } from '../../../core/rules/change.ts';
@@ -13,7 +21,7 @@ import { listPurposes } from '../notices/purposes.ts';
 import { findSite, findSiteById, type Site } from '../sites/sites.ts';
 import { latestSweeps } from '../sweeps/sweeps.ts';
 import { observedIn } from '../trackers/sightings.ts';
-import { saidTags } from './said-tags.ts';
+import { saidTags, type SaidTag } from './said-tags.ts';
 
 const Hold = z.object({
   kind: z.enum(['request', 'cookie', 'storage']),
@@ -24,7 +32,9 @@ const Hold = z.object({
 });
 
 const Plan = z.object({
-  /** What it holds by itself, where the site is set so. */
+  /** What somebody said of tags, one by one: held however the site is set. */
+  told: z.array(Hold),
+  /** That, and what it holds by itself where the site is set so. */
   holds: z.array(Hold),
   open: z.array(
     z.object({
@@ -48,7 +58,7 @@ export interface SiteGate {
   readonly plan: StoredPlan;
 }
 
-const NO_PLAN: StoredPlan = { holds: [], open: [], kept: [] };
+const NO_PLAN: StoredPlan = { told: [], holds: [], open: [], kept: [] };
 
 /** How the gate of a site works, and what was worked out for it last. */
 export async function readGate(store: Queries, siteId: number): Promise<SiteGate> {
@@ -60,9 +70,9 @@ export async function readGate(store: Queries, siteId: number): Promise<SiteGate
   return row ?? { settings: FIRST_GATE, plan: NO_PLAN };
 }
 
-/** What the gate holds without being told to, one by one. */
+/** What the gate holds besides the single trackers that somebody told it to. */
 export function ownHolds({ settings, plan }: SiteGate): readonly GateHold[] {
-  return settings.mode === 'by itself' ? plan.holds : [];
+  return settings.mode === 'by itself' ? plan.holds : plan.told;
 }
 
 /** What the two newest sweeps saw, each tracker with what it is for now: of a held one only an older sweep may know. */
@@ -101,20 +111,22 @@ export async function remakeGate(tx: Queries, siteId: number): Promise<void> {
   const site = await findSiteById(tx, siteId);
   const { settings } = await readGate(tx, siteId);
   const said = await saidTags(tx, siteId);
-  const purposes = await listPurposes(tx);
-  const needs = said.flatMap(({ host, name, plan }) =>
-    plan.needs === null || purposes.some((p) => p.code === plan.needs && p.essential)
-      ? []
-      : [{ kind: 'request' as const, host, name, purpose: plan.needs, reduced: plan.reduced }],
-  );
-  const sorted = await sortedTrackers(tx, site);
+  const needs = neededBy(said, await listPurposes(tx));
+  const sorted = asSaid(await sortedTrackers(tx, site), needs);
   const reduced = said.filter((t) => t.plan.reduced);
+  // A tag as a whole, as somebody said, whether a sweep has met it or not.
+  const whole = needs
+    .filter((n) => !n.essential && !reduced.some((r) => r.host === n.host && r.name === n.name))
+    .map(({ host, name, purpose }): GateHold => ({ kind: 'request', host, name, purpose }));
+  const withWhole = (holds: readonly GateHold[]) =>
+    [...whole, ...holds.filter((h) => !whole.some((w) => w.host === h.host && w.name === h.name))].map(
+      ({ without, ...h }) => (without ? { ...h, without: [...without] } : h),
+    );
+  const spoken = said.filter((t) => t.plan.needs !== null || t.plan.reduced);
   const { holds, open } = gatePlan(sorted, reduced);
-  const told: GateHold[] = needs.filter((n) => !n.reduced).map(({ reduced: _reduced, ...hold }) => hold);
-  // What somebody said of a tag as a whole goes before what was found of it.
-  const rest = holds.filter((h) => !told.some((t) => t.host === h.host && t.name === h.name));
   const plan: StoredPlan = {
-    holds: [...told, ...rest].map(({ without, ...h }) => (without ? { ...h, without: [...without] } : h)),
+    told: withWhole(gatePlan(sorted, reduced, (t) => comesBy(t, spoken)).holds),
+    holds: withWhole(holds),
     open: open.map((o) => ({ ...o })),
     kept: keptNames(sorted, new URL(site.start_url).hostname).map((k) => ({ ...k })),
   };
@@ -122,6 +134,14 @@ export async function remakeGate(tx: Queries, siteId: number): Promise<void> {
     'INSERT INTO site_gate (site_id, settings, plan) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE plan = VALUES(plan)',
     [siteId, JSON.stringify(settings), JSON.stringify(plan)],
   );
+}
+
+/** The tags of which somebody said what they need. */
+export function neededBy(said: readonly SaidTag[], purposes: readonly Purpose[]): readonly SaidNeed[] {
+  return said.flatMap(({ host, name, plan: { needs } }) => {
+    const purpose = purposes.find((p) => p.code === needs);
+    return purpose ? [{ host, name, purpose: purpose.code, essential: purpose.essential }] : [];
+  });
 }
 
 export const GateEdit = GateSettings.partial();

@@ -6,6 +6,7 @@ import { noticeSentence, noticeVocabulary } from '../../../core/websites/notice/
 import { notFound } from '../../../core/refusal.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { Key, RuleKind } from '../../rules/rule-kind.ts';
+import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
 import { sitePlace } from '../sites/site-place.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
 import { listPurposes } from './purposes.ts';
@@ -31,8 +32,21 @@ export const NOTICE: RuleKind<NoticeContent> = {
     fairness(content, await listPurposes(store))
       .filter((f) => f.blocks && !f.met)
       .map((b) => ({ field: 'notice', message: b.words })),
-  moved: (tx, siteId) => showSiteOnToday(tx, Number(siteId)),
+  moved: async (tx, siteId) => {
+    await endPastTrial(tx, Number(siteId));
+    await showSiteOnToday(tx, Number(siteId));
+  },
 };
+
+/** A trial is of the version rehearsed against the one in force, and is over with either. */
+async function endPastTrial(tx: Queries, siteId: number): Promise<void> {
+  await tx.run(
+    `DELETE t FROM notice_trial t JOIN site s ON s.id = t.site_id JOIN ${NOTICE_OF_SITE('s')}
+     WHERE t.site_id = ? AND NOT (JSON_VALUE(n.stage, '$.state') = 'rehearsing'
+       AND JSON_VALUE(n.stage, '$.version') = t.version AND COALESCE(JSON_VALUE(n.stage, '$.over.version'), 0) = t.against)`,
+    [siteId],
+  );
+}
 
 async function hostOf(store: Queries, siteId: Key): Promise<string> {
   const site = await store.one(z.object({ host: z.string() }), 'SELECT host FROM site WHERE id = ?', [

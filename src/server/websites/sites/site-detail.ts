@@ -10,6 +10,7 @@ import { findNotice } from '../notices/notices.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { findSite, type InstallResult } from './sites.ts';
 import { latestSweeps, listSweeps, troubledPages, type Sweep } from '../sweeps/sweeps.ts';
+import { readAddresses } from './site-addresses.ts';
 import { hidePaths } from './site-paths.ts';
 import { countTrackers, NO_TRACKERS, sweptPurposes, type TrackerCounts } from '../trackers/trackers.ts';
 
@@ -32,6 +33,8 @@ export interface SiteDetail {
   readonly nextSweep: string | null;
   readonly install: InstallResult | null;
   readonly stage: Stage;
+  /** Nobody looks after it any more. */
+  readonly retired: boolean;
   readonly purposes: readonly Purpose[];
   readonly counts: TrackerCounts;
   /** Purposes that the newest sweep found something for. */
@@ -67,6 +70,7 @@ export async function siteDetail(ctx: Context, host: string): Promise<SiteDetail
     nextSweep: site.next_sweep,
     install: site.install,
     stage: notice.stage,
+    retired: (await readAddresses(store, site.id)).retiredAt !== null,
     purposes,
     sweeps,
     sweep: sweep ?? null,

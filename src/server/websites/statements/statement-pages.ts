@@ -3,7 +3,8 @@ import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
 import { inventoryBlocks } from '../../../core/websites/statements/statement.ts';
 import { statementHtml } from '../../../core/websites/statements/statement-formats.ts';
 import type { Queries } from '../../store/pool.ts';
-import { inventoryOf, publishedStatement } from './statements.ts';
+import { inventoryOf } from '../trackers/inventory.ts';
+import { publishedStatement } from './statements.ts';
 
 /** The newest statement of a site as a page. Throws a RefusedError (404). */
 export async function statementPage(store: Queries, siteId: number, language: string): Promise<string> {

@@ -11,22 +11,19 @@ import {
   NO_ANSWERS,
   statementBlocks,
   type Block,
-  type InventoryLine,
   type Missing,
   type StatementGround,
   type ToldActivity,
 } from '../../../core/websites/statements/statement.ts';
-import { TRACKER_KINDS } from '../../../core/websites/trackers/tracker.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { allActivities, recordNames } from '../../holdings/offers.ts';
 import { Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { readLibrary } from '../library/known-trackers.ts';
 import { findNotice } from '../notices/notices.ts';
 import { listPurposes } from '../notices/purposes.ts';
 import { findSite, type Site } from '../sites/sites.ts';
-import { latestSweeps } from '../sweeps/sweeps.ts';
+import { inventoryOf } from '../trackers/inventory.ts';
 
 /** What is said of a statement besides what is found: the interview, and the records of processing it tells of. */
 export const StatementContent = z.strictObject({
@@ -121,31 +118,6 @@ async function groundOf(
       ];
     }),
   };
-}
-
-/** What the newest sweep found, as a statement tells it. */
-export async function inventoryOf(store: Queries, siteId: number, language: string) {
-  const [sweep] = await latestSweeps(store, siteId);
-  if (!sweep) return { lines: [], unsorted: 0, swept: '' };
-  const rows = await store.all(
-    z.object({
-      kind: z.enum(TRACKER_KINDS),
-      name: z.string(),
-      host: z.string(),
-      purpose: z.string().nullable(),
-      lifetime: z.number().nullable(),
-    }),
-    'SELECT t.kind, t.name, t.host, t.purpose, s.lifetime FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id = ? ORDER BY t.host, t.name LIMIT 3000',
-    [sweep.id],
-  );
-  const library = await readLibrary(store);
-  const lines = rows.flatMap((r): InventoryLine[] => {
-    if (r.purpose === null) return [];
-    const texts = library.find(r)?.texts;
-    return [{ ...r, purpose: r.purpose, text: texts?.[language] ?? texts?.['en'] ?? '' }];
-  });
-  const at = sweep.finished_at ?? sweep.created_at;
-  return { lines, unsorted: rows.length - lines.length, swept: at.slice(0, 10) };
 }
 
 /** Says what a statement is made of; `revision` is what the editor saw. Throws a RefusedError (409). */

@@ -30,7 +30,7 @@ import { inventoryPage, statementPage } from '../statements/statement-pages.ts';
 import { isRehearsalToken } from './rehearsal-token.ts';
 import { shownToken, wasShown } from './shown-token.ts';
 import { siteKeys } from '../sites/sites.ts';
-import { shownTrackers } from '../trackers/shown-trackers.ts';
+import { shownTrackers } from '../trackers/inventory.ts';
 
 /** What a settings answer may lag behind the desk, and what spares the database on the hot path. */
 const CACHE_MS = 2000;

@@ -2,7 +2,7 @@ import type { NoticeMeasure } from '../../../core/websites/notice/notice-measure
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
 import type { RegimeRow } from '../../../core/websites/notice/regime.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
-import type { Sorted } from '../../../core/websites/gate/gate-plan.ts';
+import type { SaidNeed, Sorted } from '../../../core/websites/gate/gate-plan.ts';
 import type { TagKey } from '../../../core/websites/gate/tag.ts';
 import { matchesGlob } from '../../../core/websites/trackers/glob.ts';
 import {
@@ -26,8 +26,8 @@ export interface VisitGround {
   readonly sorted: readonly Sorted[];
   /** Tags that may run before they are allowed, if they identify nobody. */
   readonly adapting: readonly TagKey[];
-  /** The purpose that somebody said a tag needs. */
-  readonly needs: readonly (TagKey & { readonly purpose: string })[];
+  /** What somebody said tags need: for those that no sweep has met. */
+  readonly needs: readonly SaidNeed[];
 }
 
 /** A value of so many characters that is sent is not sent by chance. */
@@ -48,6 +48,8 @@ export class CourseWriter {
   #answeredAt = 0;
   receipt: string | undefined;
   shown = false;
+  /** What the visitor is to answer, in words. */
+  willAnswer = '';
   measure: NoticeMeasure | undefined;
 
   constructor(readonly ground: VisitGround) {}
@@ -61,11 +63,9 @@ export class CourseWriter {
     this.#put({ what, key, words, cell, why });
   }
 
-  /** The visitor is about to answer: what comes is after it. */
-  answers(): void {
-    this.phase = 1;
-    this.#answered = true;
-    this.#answeredAt = Date.now();
+  /** Whether the gate has taken the visitor's answer. */
+  get answered(): boolean {
+    return this.#answered;
   }
 
   /** What the gate says of itself. */
@@ -128,7 +128,12 @@ export class CourseWriter {
             .slice(0, 2000),
         });
       case 'answer':
-        return;
+        // What the page does while the visitor is still about to press is not done after it.
+        if (this.#answered) return;
+        this.phase = 1;
+        this.#answered = true;
+        this.#answeredAt = Date.now();
+        return this.walk('answer', 'answer', 'the visitor answers', this.willAnswer);
     }
   }
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../../../core/rules/change.ts';
+import { asSaid } from '../../../core/websites/gate/gate-plan.ts';
 import { installSnippet } from '../../../core/websites/trackers/install.ts';
 import { installInPage } from '../../../core/websites/trackers/fix.ts';
 import { ANSWERS, VisitCourse, VisitWish, type Lane } from '../../../core/websites/visits/visit.ts';
@@ -8,8 +9,9 @@ import type { JobKind, JobRun } from '../../jobs/runner.ts';
 import { JsonColumn } from '../../store/columns.ts';
 import { OutboundProxy } from '../crawl/browser/outbound-proxy.ts';
 import { saidTags } from '../gate/said-tags.ts';
-import { readGate, sortedTrackers } from '../gate/site-gate.ts';
+import { neededBy, readGate, sortedTrackers } from '../gate/site-gate.ts';
 import { servedNotice } from '../notices/notices.ts';
+import { listPurposes } from '../notices/purposes.ts';
 import { readRegime } from '../notices/regimes.ts';
 import { findSiteById } from '../sites/sites.ts';
 import { sweepingPlan } from '../sweeps/sweep-job.ts';
@@ -47,6 +49,8 @@ async function makeVisit(ctx: Context, run: JobRun): Promise<VisitCourse | null>
   const said = await saidTags(ctx.store, site.id);
   const served = await servedNotice(ctx.store, site.site_key, true);
   const gate = await readGate(ctx.store, site.id);
+  const purposes = await listPurposes(ctx.store);
+  const needs = neededBy(said, purposes);
   const script = `${ctx.settings.VISITOR_ORIGIN}/${site.site_key}.js`;
   const snippet = installSnippet(ctx.settings.VISITOR_ORIGIN, site.site_key);
   const guard = new OutboundProxy(sweepingPlan(ctx, site, wish.region).rules, MOST_BYTES);
@@ -58,9 +62,9 @@ async function makeVisit(ctx: Context, run: JobRun): Promise<VisitCourse | null>
       ground: {
         siteHost: new URL(site.start_url).hostname,
         visitorHost: new URL(ctx.settings.VISITOR_ORIGIN).hostname,
-        ...{ wish, regime, purposes: served?.purposes ?? [], sorted: await sortedTrackers(ctx.store, site) },
+        ...{ wish, regime, purposes, needs },
+        sorted: asSaid(await sortedTrackers(ctx.store, site), needs),
         adapting: said.filter((t) => t.plan.reduced || t.plan.checks !== null),
-        needs: said.flatMap((t) => (t.plan.needs === null ? [] : [{ ...t, purpose: t.plan.needs }])),
       },
       proxy: await guard.listen(),
       campaign: gate.settings.campaign,

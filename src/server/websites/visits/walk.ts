@@ -28,6 +28,7 @@ export interface WalkPlan {
 
 const SETTLE_MS = 5000;
 const NOTICE_MS = 3000;
+const ANSWER_MS = 2000;
 const RECORD_MS = 4000;
 
 /** Walks the pages as a visitor who answers in one way, in a browser of their own. */
@@ -78,10 +79,10 @@ async function course(
   await until(() => writer.shown, NOTICE_MS);
   await pause(300);
   writer.measure = await measureNotice(page);
-  writer.answers();
-  writer.walk('answer', 'answer', 'the visitor answers', answerWords(answer, plan));
+  writer.willAnswer = answerWords(answer, plan);
   const pressed = await operateOwn(page, { choice: answer, purposes: wish.chosen });
-  if (pressed === undefined) return 'The notice is there, and could not be answered.';
+  await until(() => writer.answered, ANSWER_MS);
+  if (pressed === undefined || !writer.answered) return 'The notice is there, and could not be answered.';
   await until(() => writer.receipt !== undefined, RECORD_MS);
   await probe.settled(500, SETTLE_MS);
   await within(SETTLE_MS, probe.passTime(30_000, 40), 0);

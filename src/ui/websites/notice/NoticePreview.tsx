@@ -1,3 +1,8 @@
+import { useQuery } from '@tanstack/react-query';
+import type * as shownApi from '../../../pages/api/websites/[host]/shown-trackers.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import { queryString, request } from '../../desk/request.ts';
+import { siteLink } from '../links.ts';
 import { useEffect, useRef, useState } from 'react';
 import { asksFirst, regimeOf, startsOn, sweepRegions } from '../../../core/websites/notice/regime.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
@@ -47,6 +52,14 @@ export function NoticePreview({
 }) {
   const origin = site.visitorOrigin;
   const regimes = useRegimes().data;
+  const trackers = useQuery({
+    queryKey: ['trackers', site.host, 'shown', language],
+    queryFn: () =>
+      request<AnswerOf<typeof shownApi.GET>>(
+        'GET',
+        `/api${siteLink(site.host)}/shown-trackers${queryString({ language })}`,
+      ),
+  });
   const frame = useRef<HTMLIFrameElement>(null);
   const [ready, setReady] = useState(false);
   const [screen, setScreen] = useState<Screen>('phone');
@@ -66,7 +79,7 @@ export function NoticePreview({
   const asked = site.purposes.filter((p) => content.purposes.includes(p.code));
   const asks = asksFirst(regime, asked);
   const wish: PreviewWish = {
-    ...{ moment, theme, trackers: {} },
+    ...{ moment, theme, trackers: trackers.data ?? {} },
     settings: {
       ...{ key: site.siteKey, version: 0, asksSince: 0, months: content.askAgainMonths },
       ...{ purposes: content.purposes, policyUrl: content.policyUrl, languages: content.languages },

@@ -107,9 +107,11 @@ function Detail({ site }: { readonly site: SiteDetail }) {
       tellFailure(e);
     }
   };
+  const inForce =
+    force !== undefined && since ? `notice ${force} in force since ${dayWords(since)}` : 'no notice in force';
   const parts = [
     site.sweep ? countWords(site.sweep.pages, 'page') : '',
-    force !== undefined && since ? `notice ${force} in force since ${dayWords(since)}` : 'no notice in force',
+    site.retired ? '○ retired: visitors see no notice' : inForce,
     site.sweep
       ? `swept ${whenWords(site.sweep.finished_at ?? site.sweep.created_at)} as ${countWords(site.sweep.visitors.length, 'visitor')}`
       : 'never swept',

@@ -22,8 +22,8 @@ const FIRST: TagSystem = {
   names: {},
   on: 'yes',
   off: 'no',
-  start: '["consent", "start", "$state", {"wait": "$wait", "region": "$region"}]',
-  change: '["consent", "change", "$state"]',
+  start: '{"may": "$state", "waitMs": "$wait", "region": "$region"}',
+  change: '{"may": "$state"}',
   waitMs: 500,
 };
 

@@ -18,7 +18,7 @@ import { siteLink } from '../links.ts';
 import shared from '../websites.module.css';
 import { GateSentence } from './GateSentence.tsx';
 import { TagSystems } from './TagSystems.tsx';
-import { useTagSystems } from './use-tags.ts';
+import { useGate, useTagSystems } from './use-tags.ts';
 import css from './tags.module.css';
 
 const RAN: Readonly<Record<NonNullable<ListedTag['ran']>['outcome'], string>> = {
@@ -60,6 +60,11 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
   };
   const isEssential = (t: ListedTag) =>
     t.needs.length > 0 && t.needs.every((n) => site.purposes.some((p) => p.code === n && p.essential));
+  const byItself = useGate(site.host).data?.settings.mode === 'by itself';
+  const waits = (t: ListedTag) =>
+    byItself || t.plan.needs !== null
+      ? { words: 'waits', detail: 'is held until its purpose is allowed' }
+      : { words: 'as it is marked', detail: 'waits once the page marks it, or you say what it needs' };
   const asked = site.purposes.map((p) => ({ value: p.code, words: p.name }));
   const columns: readonly Column<ListedTag>[] = [
     {
@@ -106,13 +111,15 @@ export function TagsTab({ site }: { readonly site: SiteDetail }) {
         ) : (
           <Slot
             label={`What ${t.host}${t.name} does until it is allowed`}
-            words={t.plan.reduced ? 'runs reduced' : t.plan.checks !== null ? 'checks by itself' : 'waits'}
+            words={
+              t.plan.reduced ? 'runs reduced' : t.plan.checks !== null ? 'checks by itself' : waits(t).words
+            }
             fixed={!mayEdit}
             edit={{
               kind: 'choice',
               value: t.plan.reduced ? 'reduced' : t.plan.checks !== null ? String(t.plan.checks) : 'waits',
               options: [
-                { value: 'waits', words: 'waits', detail: 'is held until its purpose is allowed' },
+                { value: 'waits', ...waits(t) },
                 { value: 'reduced', words: 'runs reduced', detail: 'without identifiers; stores nothing' },
                 ...systems.map((s) => ({
                   value: String(s.id),

@@ -36,6 +36,7 @@ function show(account = test.officer, mode: 'marked' | 'by itself' = 'marked') {
   test.answers['GET /api/websites/a.example/gate'] = {
     settings: { ...FIRST_GATE, mode },
     plan: {
+      told: [],
       holds: [
         { kind: 'request', host: 'wave.example', name: '/t.js', purpose: 'measurement', without: ['uid'] },
       ],

@@ -80,7 +80,7 @@ export function VisitSoundings({ host }: { readonly host: string }) {
         </SoundingsSection>
         {measure && (
           <SoundingsSection title="The notice as rendered">
-            <FairnessList findings={measuredFairness(measure)} />
+            <FairnessList findings={measuredFairness(measure, course.regime === 'ask first')} />
           </SoundingsSection>
         )}
         {evidence}
