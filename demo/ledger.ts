@@ -25,7 +25,7 @@ export function line(
   return { at, actor: String(actor), action, object, objectId: String(objectId), detail };
 }
 
-/** Writes entries in the order of their time, sealed in one tree a day. Returns the entry of each consent record, and of each sweep's report by its digest. */
+/** Writes entries in the order of their time, sealed in one tree a day. Returns the entry of each consent record and preference, and of each sweep's report by its digest. */
 export async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): Promise<Map<string, number>> {
   const sorted = lines.toSorted((a, b) => a.at.getTime() - b.at.getTime());
   const places = new Map<string, number>();
@@ -78,7 +78,7 @@ export async function writeLedger(tx: Queries, lines: readonly LedgerDraft[]): P
         ],
       );
     for (const e of entries) {
-      if (e.object === 'consent') places.set(e.objectId, Number(e.id));
+      if (e.object === 'consent' || e.object === 'preference') places.set(e.objectId, Number(e.id));
       const { report } = (e.detail ?? {}) as { report?: unknown };
       if (typeof report === 'string') places.set(report, Number(e.id));
     }

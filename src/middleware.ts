@@ -12,7 +12,7 @@ const OPEN = ['/sign-in', '/api/accounts/sign-in'];
 /** For programs, which have a token and no session. */
 const INTERFACE = '/interface/';
 /** What one person is asked, by a link of their own. */
-const BY_LINK = ['/proposed/', '/letting-go/', '/held/', '/who-may-keep/'];
+const BY_LINK = ['/proposed/', '/letting-go/', '/held/', '/who-may-keep/', '/preferences/'];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */
 export const onRequest = defineMiddleware(async (api, next) => {

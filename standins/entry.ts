@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
+import { openText } from '../src/server/secret.ts';
 import { endOnSignal, run } from '../src/server/processes/process.ts';
 import { join } from 'node:path';
 import { startCloudListing } from './cloud-listing.ts';
@@ -10,6 +11,7 @@ import { startNameServer } from './name-server.ts';
 import { levelClient } from './office/level-client.ts';
 import { office } from './office/office.ts';
 import { standinToken } from './token.ts';
+import { Mailing, MAILING_HOST } from './mailing.ts';
 import { Mailbox } from './mailbox.ts';
 import { startStandins } from './server.ts';
 
@@ -17,6 +19,7 @@ import { startStandins } from './server.ts';
 run('standins', async () => {
   const ctx = openContext();
   let keys: Record<string, string> = {};
+  let secrets: Record<string, string> = {};
   const read = async () => {
     const rows = await ctx.store.all(
       z.object({ host: z.string(), site_key: z.string() }),
@@ -24,6 +27,14 @@ run('standins', async () => {
       [`%:${ctx.settings.STANDIN_PORT}`],
     );
     keys = Object.fromEntries(rows.map((r) => [r.host.split(':')[0] as string, r.site_key]));
+    const hooks = await ctx.store.all(
+      z.object({ id: z.number(), secret: z.string() }),
+      'SELECT id, secret FROM webhook WHERE url LIKE ?',
+      [`http://${MAILING_HOST}:%`],
+    );
+    secrets = Object.fromEntries(
+      hooks.map((h) => [`hook-${h.id}`, openText(ctx.settings.SECRET_KEY, h.secret)]),
+    );
   };
   await read();
   const timer = setInterval(() => void read().catch(() => {}), 2000);
@@ -34,6 +45,7 @@ run('standins', async () => {
     visitorOrigin: ctx.settings.VISITOR_ORIGIN,
     dataDir: ctx.settings.DATA_DIR,
     mailbox,
+    mailing: new Mailing(ctx.settings.DATA_DIR, (keyId) => secrets[keyId]),
     office: office({
       dataDir: ctx.settings.DATA_DIR,
       levels: levelClient(ctx.settings.WEB_ORIGIN, standinToken(ctx.settings.SECRET_KEY, 'office')),

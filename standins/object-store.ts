@@ -1,3 +1,4 @@
+import { readBody } from './answer.ts';
 import { createHash, createHmac, timingSafeEqual } from 'node:crypto';
 import { mkdir, readFile, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
@@ -39,7 +40,7 @@ export function objectStore({ folder, user, secret, page = 1000 }: ObjectStoreOp
     const about = join(folder, `.about-${bucket}`, createHash('sha256').update(key).digest('hex'));
     const older = join(folder, `.versions-${bucket}`, createHash('sha256').update(key).digest('hex'));
     if (request.method === 'PUT' && key !== '') {
-      const body = await bodyOf(request);
+      const body = await readBody(request, MOST_BYTES);
       if (createHash('sha256').update(body).digest('hex') !== request.headers['x-amz-content-sha256'])
         return refuse(400, 'XAmzContentSHA256Mismatch', 'It is not what was signed.');
       // One after the other, so that of two who met the same version one is told.
@@ -158,17 +159,6 @@ async function versionsXml(objects: readonly Stored[], prefix: string, folder: s
 }
 
 const MOST_BYTES = 100e6;
-
-async function bodyOf(request: IncomingMessage): Promise<Buffer> {
-  const parts: Buffer[] = [];
-  let length = 0;
-  for await (const part of request as AsyncIterable<Buffer>) {
-    length += part.length;
-    if (length > MOST_BYTES) throw new Error('It is larger than this store takes.');
-    parts.push(part);
-  }
-  return Buffer.concat(parts);
-}
 
 /** What is kept of an object beside its bytes. */
 function aboutOf({ headers }: IncomingMessage): Readonly<Record<string, string>> {

@@ -4,6 +4,7 @@ import { archiveStore, STORE_HOST } from './archive-store.ts';
 import { OFFICE_HOST, type office } from './office/office.ts';
 import { DIRECTORY_HOST, type directory } from './directory/directory.ts';
 import { LIBRARY_HOST, type library } from './library/library.ts';
+import { MAILING_HOST, type Mailing } from './mailing.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
@@ -24,6 +25,8 @@ export interface StandinOptions {
   readonly library?: ReturnType<typeof library>;
   /** Shown at `mailbox.localhost`. */
   readonly mailbox?: Mailbox;
+  /** Is told how people stand, at `mailing.localhost`. */
+  readonly mailing?: Mailing;
   /** Keys of the sites as the desk gave them, by host without port; asked at each page, since the desk may start later. */
   readonly siteKeys: () => Readonly<Record<string, string>>;
 }
@@ -59,6 +62,7 @@ async function answer(
   if (url.pathname === '/healthz') return send(response, 'text/plain', 'ok');
   if (url.hostname === STORE_HOST) return store(request, response, url);
   if (url.hostname === MAILBOX_HOST && options.mailbox) return options.mailbox.answer(response, url.pathname);
+  if (url.hostname === MAILING_HOST && options.mailing) return options.mailing.answer(request, response, url);
   if (url.hostname === OFFICE_HOST && options.office) return options.office(request, response, url);
   if (url.hostname === DIRECTORY_HOST && options.directory) return options.directory(request, response, url);
   if (url.hostname === LIBRARY_HOST && options.library) return options.library(request, response, url);

@@ -10,6 +10,7 @@ import { placeRule } from '../place-rule.ts';
 import { demoConsents, type DemoConsent } from './consents.ts';
 import { DEMO_LIBRARY } from './library.ts';
 import { DEMO_SITES, type DemoSite } from './notices.ts';
+import { loadPreferences } from './preferences.ts';
 import { loadRecordedSweeps } from './recorded-sweeps.ts';
 
 export const WEBSITES: DemoArea = { area: 'websites', load };
@@ -35,6 +36,7 @@ async function load(demo: Demo): Promise<void> {
   loadConsents(demo, consents);
   await insertKnown(tx, DEMO_LIBRARY, manager, demo.at(40));
   await loadRecordedSweeps(demo, manager);
+  await loadPreferences(demo, manager);
 }
 
 async function loadNotice(demo: Demo, site: DemoSite, id: number): Promise<void> {

@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { createTransport } from 'nodemailer';
 import MailComposer from 'nodemailer/lib/mail-composer/index.js';
-import { send } from '../answer.ts';
+import { readBody, send } from '../answer.ts';
 import { escape } from '../page.ts';
 import { CLERKS } from './clerks.ts';
 import { Documents } from './documents.ts';
@@ -257,12 +257,7 @@ function query(of: Readonly<Record<string, string>>): string {
 }
 
 async function readForm(request: IncomingMessage): Promise<URLSearchParams> {
-  let text = '';
-  for await (const part of request as AsyncIterable<Buffer>) {
-    text += part.toString('latin1');
-    if (text.length > MOST_FORM) throw new Error('That is more than a form has.');
-  }
-  return new URLSearchParams(text);
+  return new URLSearchParams((await readBody(request, MOST_FORM)).toString());
 }
 
 function page(title: string, as: string, url: URL, body: string): string {

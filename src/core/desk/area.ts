@@ -10,7 +10,7 @@ export const DESK = {
     'approvals.edit': { words: 'saying who must agree', roles: [] },
     'files.upload': {
       words: 'sending files',
-      roles: ['data steward', 'records manager', 'access reviewer'],
+      roles: ['site manager', 'data steward', 'records manager', 'access reviewer'],
     },
   },
   objects: {

@@ -18,6 +18,23 @@ export const WEBSITES = {
       words: 'exporting consent records',
       roles: ['site manager', 'request handler', 'auditor'],
     },
+    'preferences.read': {
+      words: 'seeing how and about what people may be written to',
+      roles: ['site manager', 'request handler', 'auditor'],
+    },
+    'preferences.edit': {
+      words: 'changing how people are asked, and taking lists of them',
+      roles: ['site manager'],
+    },
+    'preferences.say': {
+      words: 'writing down that somebody wants nothing more',
+      roles: ['site manager', 'request handler'],
+    },
+    'preferences.export': {
+      words: 'exporting people and what they chose',
+      roles: ['site manager', 'auditor'],
+    },
+    'preferences.connect': { words: 'connecting mailing tools', roles: ['site manager'] },
     'consent.erase': {
       words: 'erasing consent records on request',
       roles: ['site manager', 'request handler'],
@@ -33,6 +50,10 @@ export const WEBSITES = {
     'tag system': { words: 'tag system', see: 'websites.read' },
     sweep: { words: 'sweep', see: 'websites.read' },
     consent: { words: 'consent record', see: 'consent.read' },
+    'preference page': { words: 'preference page', see: 'preferences.read' },
+    preference: { words: 'preference', see: 'preferences.read' },
+    person: { words: 'person', see: 'preferences.read' },
+    'mailing tool': { words: 'mailing tool', see: 'preferences.read' },
   },
   scopes: { site: { words: 'websites' } },
   today: {

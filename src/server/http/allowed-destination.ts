@@ -40,7 +40,7 @@ export async function destination(
   rules: DestinationRules,
 ): Promise<Destination> {
   const host = hostname.replace(/^\[|\]$/g, '').toLowerCase();
-  const allowed = rules.anyPrivate === true || rules.privateAllowed.has(`${loopbackName(host)}:${port}`);
+  const allowed = rules.anyPrivate === true || isAllowedPrivate(host, port, rules);
   if (loopbackName(host) === 'localhost')
     return allowed ? { address: 'localhost' } : { refused: `${host}:${port} is on this machine` };
   if (isIP(host))
@@ -54,6 +54,11 @@ export async function destination(
   const inside = found.find((f) => !isPublicAddress(f.address));
   if (inside && !allowed) return { refused: `${host} leads to a private address` };
   return found[0] ? { address: found[0].address } : { refused: `No address is known for ${host}` };
+}
+
+/** Whether a private address was allowed by name. */
+export function isAllowedPrivate(host: string, port: number, rules: DestinationRules): boolean {
+  return rules.privateAllowed.has(`${loopbackName(host)}:${port}`);
 }
 
 function loopbackName(host: string): string {

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { writeLetter, type Letter, type LetterTemplate } from '../../core/outbox/letter.ts';
 import type { Context } from '../context.ts';
 import { openText, sealText } from '../secret.ts';
-import { BigId, toDatetime } from '../store/columns.ts';
+import { BigId, Count, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 
 export const CHANNELS = ['mail', 'webhook'] as const;
@@ -38,7 +38,12 @@ export const MailContent = z.object({
 });
 export type MailContent = z.infer<typeof MailContent>;
 
-export const CallContent = z.object({ hook: z.number(), body: z.string() });
+/** `type` is the media type of the body. */
+export const CallContent = z.object({
+  hook: z.number(),
+  body: z.string(),
+  type: z.string().default('application/json'),
+});
 export type CallContent = z.infer<typeof CallContent>;
 
 /** Puts a mail into the outbox, in the transaction of the change that causes it. Nothing where no mail server is set. */
@@ -61,7 +66,18 @@ export async function queueMail(tx: Queries, ctx: Context, mail: NewMail): Promi
 /** Puts a call of a webhook into the outbox, in the transaction of the change that causes it. */
 export async function queueCall(tx: Queries, ctx: Context, call: NewCall): Promise<void> {
   const body = JSON.stringify({ event: call.event, at: ctx.now().toISOString(), data: call.data });
-  await queue(tx, ctx, 'webhook', call, { hook: call.hook, body } satisfies CallContent);
+  await queueBody(tx, ctx, call, 'application/json', body);
+}
+
+/** The same for a body that is written already, of this media type. */
+export async function queueBody(
+  tx: Queries,
+  ctx: Context,
+  call: Pick<NewCall, 'key' | 'about' | 'hook'>,
+  type: string,
+  body: string,
+): Promise<void> {
+  await queue(tx, ctx, 'webhook', call, { hook: call.hook, body, type } satisfies CallContent);
 }
 
 async function queue(
@@ -181,4 +197,37 @@ export async function postponeMessage(
 /** Removes messages that ended before `until`. */
 export async function forgetOldMessages(store: Queries, until: Date): Promise<void> {
   await store.run('DELETE FROM outgoing_message WHERE ended_at < ? LIMIT 5000', [toDatetime(until)]);
+}
+
+/** What became of the messages whose keys begin so; ended ones are forgotten after a while. */
+export async function messageCounts(
+  store: Queries,
+  channel: Channel,
+  keysBegin: string,
+): Promise<{
+  readonly waiting: number;
+  readonly sent: number;
+  readonly failed: number;
+  /** Of the newest that did not go out. */
+  readonly error: string | null;
+}> {
+  const like = `${keysBegin.replace(/[\\%_]/g, '\\$&')}%`;
+  const rows = await store.all(
+    z.object({ state: z.string(), n: Count }),
+    'SELECT state, COUNT(*) AS n FROM outgoing_message WHERE channel = ? AND message_key LIKE ? GROUP BY state',
+    [channel, like],
+  );
+  const wrong = await store.one(
+    z.object({ error: z.string() }),
+    "SELECT error FROM outgoing_message WHERE channel = ? AND message_key LIKE ? AND state <> 'sent' AND error IS NOT NULL ORDER BY id DESC LIMIT 1",
+    [channel, like],
+  );
+  const count = (...states: readonly string[]) =>
+    rows.filter((r) => states.includes(r.state)).reduce((n, r) => n + r.n, 0);
+  return {
+    waiting: count('waiting', 'sending'),
+    sent: count('sent'),
+    failed: count('failed', 'unclear'),
+    error: wrong?.error ?? null,
+  };
 }

@@ -16,7 +16,7 @@ const PATIENCE_MS = 10_000;
 export const WEBHOOK: Carrier = { send, knowsAgain: true };
 
 async function send(ctx: Context, message: Claimed): Promise<Outcome> {
-  const { hook, body } = CallContent.parse(message.content);
+  const { hook, body, type } = CallContent.parse(message.content);
   const found = await ctx.store.one(
     z.object({ url: z.string(), secret: z.string(), stopped_at: Instant.nullable() }),
     'SELECT url, secret, stopped_at FROM webhook WHERE id = ?',
@@ -29,7 +29,7 @@ async function send(ctx: Context, message: Claimed): Promise<Outcome> {
   if ('refused' in to) return { how: 'later', error: to.refused };
   const secret = openText(ctx.settings.SECRET_KEY, found.secret);
   const headers = signedHeaders(url.href, body, message.key, secret, `hook-${hook}`, ctx.now());
-  return post(url, to.address, headers, body);
+  return post(url, to.address, { ...headers, 'content-type': type }, body);
 }
 
 /** RFC 9530 digest, a key to know the message by, and an RFC 9421 signature over both, the method and the target. */
@@ -52,7 +52,6 @@ export function signedHeaders(
   };
   const signature = createHmac('sha256', secret).update(signatureBase(parts)).digest('base64');
   return {
-    'content-type': 'application/json',
     'content-digest': parts.digest,
     'idempotency-key': parts.id,
     'signature-input': `yare=${signatureParams(parts)}`,

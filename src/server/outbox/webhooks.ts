@@ -3,18 +3,20 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
-import { destination, destinationRules } from '../http/allowed-destination.ts';
+import { destination, destinationRules, isAllowedPrivate } from '../http/allowed-destination.ts';
 import { sealText } from '../secret.ts';
 import { toDatetime } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
 
 /**
  * Adds a place that is told of what happens. The secret is given out this once. Throws a RefusedError for an address that
- * is none, that is not encrypted, or that leads to a private address.
+ * is none, that is not encrypted, or that leads to a private address. `also` is done with it.
  */
 export async function addWebhook(
   ctx: Context,
   account: Account,
   address: string,
+  also: (tx: Queries, id: number) => Promise<void> = () => Promise.resolve(),
 ): Promise<{ id: number; secret: string }> {
   const refuse = (message: string) =>
     new RefusedError('This address will not do.', [{ field: 'url', message }]);
@@ -23,7 +25,7 @@ export async function addWebhook(
   if (url.username || url.password) throw refuse('Leave user and password out of it; calls are signed.');
   const port = Number(url.port) || (url.protocol === 'https:' ? 443 : 80);
   const rules = destinationRules(ctx.settings);
-  const isOwn = rules.privateAllowed.has(`${url.hostname}:${port}`);
+  const isOwn = isAllowedPrivate(url.hostname, port, rules);
   if (url.protocol !== 'https:' && !(url.protocol === 'http:' && isOwn))
     throw refuse('It has to begin with https://.');
   const to = await destination(url.hostname, port, rules);
@@ -43,6 +45,7 @@ export async function addWebhook(
       objectId: id,
       detail: { host: url.host },
     });
+    await also(tx, id);
     return { id, secret };
   });
 }

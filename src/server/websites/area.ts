@@ -7,6 +7,9 @@ import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { WEBSITE_FIGURES } from './figures.ts';
 import { NOTICE } from './notices/notice-kind.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
+import { PREFERENCE_PAGE } from './preferences/page-kind.ts';
+import { PREFERENCE_WITNESS } from './preferences/preference-record.ts';
+import { writeToolMessages } from './preferences/tools.ts';
 import { siteOptions } from './sites/site-options.ts';
 import { findSites } from './sites/find-sites.ts';
 import { installCheckJob } from './sites/install-check.ts';
@@ -31,12 +34,19 @@ export const WEBSITES: ServerArea = {
       edit: 'websites.edit',
       force: 'websites.put-in-force',
     },
+    {
+      kind: PREFERENCE_PAGE as RuleKind<unknown>,
+      see: 'preferences.read',
+      edit: 'preferences.edit',
+      force: 'websites.put-in-force',
+    },
   ],
-  witnesses: [CONSENT_WITNESS, REPORT_WITNESS],
+  witnesses: [CONSENT_WITNESS, PREFERENCE_WITNESS, REPORT_WITNESS],
   upkeep: [
     { name: 'sweeps by schedule', everyMs: 10_000, work: startDueSweeps },
     { name: 'old turns of visitors', everyMs: HOUR_MS, work: forgetOldTurns },
     { name: 'choices past their time', everyMs: HOUR_MS, work: endOldConsents },
+    { name: 'messages to mailing tools', everyMs: 3000, work: writeToolMessages },
     { name: 'sites on Today', everyMs: HOUR_MS, work: showSitesOnToday },
   ],
   scopes: { site: siteOptions },

@@ -6,6 +6,7 @@ import { Empty, Failure, Loading } from '../parts/states.tsx';
 import {
   LIBRARY,
   openTab,
+  PREFERENCES_SHELF,
   PURPOSES_SHELF,
   REGIMES_SHELF,
   SITE_TABS,
@@ -31,6 +32,14 @@ const RegimesSheet = lazyPart(
 const PurposesSheet = lazyPart(
   'the purposes',
   async () => (await import('./purposes/PurposesSheet.tsx')).PurposesSheet,
+);
+const PreferencesSheet = lazyPart(
+  'the preferences',
+  async () => (await import('./preferences/PreferencesSheet.tsx')).PreferencesSheet,
+);
+const PreferenceSoundings = lazyPart(
+  'how people stand',
+  async () => (await import('./preferences/PreferenceSoundings.tsx')).PreferenceSoundings,
 );
 const LibrarySoundings = lazyPart(
   'the entry',
@@ -70,6 +79,8 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
   const soundings =
     !host || WHOLE_SHELVES.includes(host) ? undefined : host === LIBRARY ? (
       <LibrarySoundings />
+    ) : host === PREFERENCES_SHELF ? (
+      <PreferenceSoundings />
     ) : tracker ? (
       <TrackerSoundings key={tracker} host={host} id={tracker} />
     ) : consent ? (
@@ -95,6 +106,8 @@ export function WebsitesArea({ account }: { readonly account: Account }) {
             <RegimesSheet />
           ) : host === PURPOSES_SHELF ? (
             <PurposesSheet />
+          ) : host === PREFERENCES_SHELF ? (
+            <PreferencesSheet />
           ) : host ? (
             <SiteSheet key={host} host={host} />
           ) : (

@@ -9,7 +9,10 @@ import { RegisterList } from '../parts/RegisterList.tsx';
 import { Shelf } from '../parts/Shelf.tsx';
 import { REGIMES } from '../../core/websites/notice/regime.ts';
 import type { ListedRegime } from '../../server/websites/notices/regimes.ts';
-import { LIBRARY, PURPOSES_SHELF, REGIMES_SHELF, siteLink } from './links.ts';
+import { useMay } from '../desk/account-context.ts';
+import { PERSON_LIST, STANDS } from '../../core/websites/preferences/person-list.ts';
+import { LEFT_DAYS, usePreferences } from './preferences/use-preferences.ts';
+import { LIBRARY, PREFERENCES_SHELF, PURPOSES_SHELF, REGIMES_SHELF, siteLink } from './links.ts';
 import { useRegimes } from './regimes/use-regimes.ts';
 import { usePurposes } from './library/use-purposes.ts';
 import { SiteRegister, useSites } from './sites/SiteRegister.tsx';
@@ -24,6 +27,9 @@ export function WebsitesRegister({ chosen }: { readonly chosen: string | undefin
   const regimes = useRegimes();
   const inLibrary = chosen === LIBRARY;
   const inRegimes = chosen === REGIMES_SHELF;
+  const inPreferences = chosen === PREFERENCES_SHELF;
+  const mayPrefer = useMay('preferences.read');
+  const stands = usePreferences(LEFT_DAYS, mayPrefer).data?.figures.stands;
   const inPurposes = chosen === PURPOSES_SHELF;
   const purposes = usePurposes();
   return (
@@ -34,7 +40,7 @@ export function WebsitesRegister({ chosen }: { readonly chosen: string | undefin
             name: 'Sites',
             count: sites.paged.total,
             href: '/websites',
-            chosen: !inLibrary && !inRegimes && !inPurposes,
+            chosen: !inLibrary && !inRegimes && !inPurposes && !inPreferences,
           },
           {
             name: 'Purposes',
@@ -54,12 +60,24 @@ export function WebsitesRegister({ chosen }: { readonly chosen: string | undefin
             href: siteLink(REGIMES_SHELF),
             chosen: inRegimes,
           },
+          ...(mayPrefer
+            ? [
+                {
+                  name: 'Preferences',
+                  count: stands && Object.values(stands).reduce((n, s) => n + s, 0),
+                  href: siteLink(PREFERENCES_SHELF),
+                  chosen: inPreferences,
+                },
+              ]
+            : []),
         ]}
       />
       {inLibrary ? (
         <LibraryRegister page={known.data} />
       ) : inRegimes ? (
         <RegimeRegister rows={regimes.data ?? []} />
+      ) : inPreferences ? (
+        <PeopleRegister />
       ) : (
         <SiteRegister chosen={chosen} />
       )}
@@ -118,6 +136,31 @@ function LibraryRegister({ page }: { readonly page: KnownPage | undefined }) {
       chosen={query.get('purpose') ?? ''}
       onChoose={(r) => go(r.href)}
       empty="The library is empty."
+    />
+  );
+}
+
+/** People by how they stand. */
+function PeopleRegister() {
+  const { query } = useDeskLocation();
+  const stands = usePreferences().data?.figures.stands;
+  const count = (of: readonly (typeof STANDS)[number][]) => of.reduce((n, s) => n + (stands?.[s] ?? 0), 0);
+  const rows = [
+    { id: '', name: 'All of them', n: count(STANDS) },
+    ...STANDS.map((s) => ({ id: s as string, name: PERSON_LIST.filters.stands.options[s], n: count([s]) })),
+  ];
+  return (
+    <RegisterList
+      what="ways people stand"
+      rows={rows.map(({ id, name, n }) => ({
+        id,
+        name,
+        detail: countWords(n, 'person', 'people'),
+        href: siteLink(PREFERENCES_SHELF) + (id === '' ? '' : `?stands=${encodeURIComponent(id)}`),
+      }))}
+      chosen={query.get('stands') ?? ''}
+      onChoose={(r) => go(r.href)}
+      empty="Nobody is known."
     />
   );
 }

@@ -4,6 +4,7 @@ import { setQuery } from '../desk/location.ts';
 export const LIBRARY = 'library';
 export const REGIMES_SHELF = 'regimes';
 export const PURPOSES_SHELF = 'purposes';
+export const PREFERENCES_SHELF = 'preferences';
 /** Shelves whose sheet has no soundings of a site beside it. */
 export const WHOLE_SHELVES: readonly string[] = [REGIMES_SHELF, PURPOSES_SHELF];
 

@@ -12,7 +12,8 @@ import { closeLensThreads } from '../../../src/server/holdings/items/index/ask-l
 import { closeReadings } from '../../../src/server/holdings/surveys/open-readings.ts';
 import { closeSurveyThreads } from '../../../src/server/holdings/surveys/survey-threads.ts';
 import { makeProposals } from '../../../src/server/protection/proposals/make-proposals.ts';
-import { hereByLink, staffLink, staffOfLink } from '../../../src/server/accounts/staff/staff-link.ts';
+import { hereByLink, staffLink } from '../../../src/server/accounts/staff/staff-link.ts';
+import { idOfToken } from '../../../src/server/http/signed-link.ts';
 import { openProposals, sayToProposal } from '../../../src/server/protection/proposals/proposals.ts';
 import { levelOfItem } from '../../../src/server/protection/levels/item-level.ts';
 import { levelOutlook } from '../../../src/server/protection/rules/level-outlook.ts';
@@ -122,7 +123,7 @@ describe('a rule that asks the owner', () => {
 
   it('leaves what its owner said no to, and does not ask again', async () => {
     const [a] = await open();
-    const staff = staffOfLink(ctx, 'proposed', staffLink(ctx, 'proposed', 1).split('/').at(-1) ?? '') ?? 0;
+    const staff = idOfToken(ctx, 'proposed', staffLink(ctx, 'proposed', 1).split('/').at(-1) ?? '') ?? 0;
     await expect(
       sayToProposal(ctx, { staff: 999 }, { item: a?.item ?? 0, rule, agree: true, reason: '' }),
     ).rejects.toMatchObject({ status: 403 });
@@ -193,11 +194,11 @@ describe('the link of an owner', () => {
 
   it('opens what they are asked for a month, and nothing that is forged', () => {
     const token = staffLink(ctx, 'proposed', 42).split('/').at(-1) ?? '';
-    expect(staffOfLink(ctx, 'proposed', token)).toBe(42);
+    expect(idOfToken(ctx, 'proposed', token)).toBe(42);
     expect(
-      staffOfLink({ ...ctx, now: () => new Date(Date.now() + 32 * 86_400_000) }, 'proposed', token),
+      idOfToken({ ...ctx, now: () => new Date(Date.now() + 32 * 86_400_000) }, 'proposed', token),
     ).toBeUndefined();
     for (const wrong of ['', token.replace('42', '43'), `${token}x`, token.slice(0, -1), '1.2.3'])
-      expect(staffOfLink(ctx, 'proposed', wrong), wrong).toBeUndefined();
+      expect(idOfToken(ctx, 'proposed', wrong), wrong).toBeUndefined();
   });
 });

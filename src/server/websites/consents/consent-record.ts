@@ -158,7 +158,7 @@ export const CONSENT_WITNESS: Witness = {
   what: 'consent record',
   table: 'consent_record',
   values: receiptsOf,
-  gone: erasedAmong,
+  gone: (store, ids) => erasedAmong(store, ids),
   counts: consentCounts,
 };
 

@@ -8,10 +8,12 @@ const Erased = z.object({ ids: z.array(z.string()).default([]), before: z.string
 
 async function readErased(
   store: Queries,
+  actions: readonly string[] = ['consent.erase', 'consent.end'],
 ): Promise<{ readonly ids: ReadonlySet<string>; readonly before: number }> {
   const entries = await store.all(
     z.object({ detail: JsonColumn(Erased) }),
-    "SELECT detail FROM ledger_entry WHERE action IN ('consent.erase', 'consent.end')",
+    'SELECT detail FROM ledger_entry WHERE action IN (?)',
+    [actions],
   );
   return {
     ids: new Set(entries.flatMap((e) => e.detail.ids)),
@@ -19,9 +21,13 @@ async function readErased(
   };
 }
 
-/** Of record numbers, those that the ledger says were taken out. */
-export async function erasedAmong(store: Queries, ids: readonly string[]): Promise<ReadonlySet<string>> {
-  const erased = await readErased(store);
+/** Of record numbers, those that the ledger says were taken out, by these actions of it. */
+export async function erasedAmong(
+  store: Queries,
+  ids: readonly string[],
+  actions?: readonly string[],
+): Promise<ReadonlySet<string>> {
+  const erased = await readErased(store, actions);
   return new Set(ids.filter((id) => erased.ids.has(id) || timeOf(id) < erased.before));
 }
 
