@@ -12,9 +12,11 @@ export function BeginPage({ mayEdit }: { readonly mayEdit: boolean }) {
   const [name, setName] = useState('');
   const { busy, refused, error, send } = useSending();
   return (
-    <Empty title="Nobody is asked yet what they may be sent">
-      A page on which each person says how and about what they may be written to, opened by a link of their
-      own. What they choose is on record, provable as consent is, and told to the mailing tools you connect.
+    <>
+      <Empty title="Nobody is asked yet what they may be sent">
+        A page on which each person says how and about what they may be written to, opened by a link of their
+        own. What they choose is on record, provable as consent is, and told to the mailing tools you connect.
+      </Empty>
       {mayEdit && (
         <form
           noValidate
@@ -34,6 +36,6 @@ export function BeginPage({ mayEdit }: { readonly mayEdit: boolean }) {
           </Button>
         </form>
       )}
-    </Empty>
+    </>
   );
 }

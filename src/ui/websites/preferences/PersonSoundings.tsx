@@ -66,14 +66,20 @@ export function PersonSoundings({ id }: { readonly id: string }) {
             .join(' · ')}
         </p>
         {maySay && person.stands !== 'left' && page && (
-          <Button onClick={() => setAsked('leave')}>They want nothing more …</Button>
+          <p>
+            <Button onClick={() => setAsked('leave')}>They want nothing more …</Button>
+          </p>
         )}
       </SoundingsSection>
       <SoundingsSection title="Their own page">
         {page ? (
           <>
             <CopyText label="The link of their page" text={link} />
-            {mayEdit && <Button onClick={() => void write()}>Send it to them</Button>}
+            {mayEdit && (
+              <p>
+                <Button onClick={() => void write()}>Send it to them</Button>
+              </p>
+            )}
           </>
         ) : (
           <p className={css['dim']}>Once the page is in force, they have a link to it.</p>
@@ -85,7 +91,11 @@ export function PersonSoundings({ id }: { readonly id: string }) {
         ) : (
           records.map((r) => <Chosen key={r.receipt.id} chosen={r} />)
         )}
-        {mayErase && <Button onClick={() => setAsked('erase')}>Erase on request</Button>}
+        {mayErase && (
+          <p>
+            <Button onClick={() => setAsked('erase')}>Erase on request</Button>
+          </p>
+        )}
       </SoundingsSection>
       {asked === 'leave' && (
         <SayLeft path={path} reasons={page?.content.reasons ?? []} onClose={() => setAsked(undefined)} />
