@@ -1,10 +1,14 @@
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Mailing } from '../../standins/mailing.ts';
 import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
 
+const folder = mkdtempSync(join(tmpdir(), 'yare-mailing-'));
 let desk: RunningDesk;
 let page: Page;
 let server: Server;
@@ -13,15 +17,14 @@ let link = '';
 let secret = '';
 
 beforeAll(async () => {
-  let mailing: Mailing | undefined;
+  const mailing = new Mailing(folder, () => secret);
   server = createServer((request, response) => {
-    void mailing?.answer(request, response, new URL(request.url ?? '/', tool));
+    void mailing.answer(request, response, new URL(request.url ?? '/', tool));
   });
   await new Promise<void>((up) => server.listen(0, '127.0.0.1', up));
   const { port } = server.address() as AddressInfo;
   tool = `http://mailing.localhost:${port}`;
   desk = await startDesk(port);
-  mailing = new Mailing(desk.folder, () => secret);
   page = await desk.signedIn();
   page.setDefaultTimeout(15_000);
 });
@@ -29,6 +32,7 @@ afterAll(async () => {
   server.close();
   server.closeAllConnections();
   await desk?.stop();
+  rmSync(folder, { recursive: true });
 });
 
 const press = (name: string | RegExp, on: Page = page) => on.getByRole('button', { name }).press('Enter');
