@@ -59,6 +59,7 @@ export const VISITOR_SCRIPTS: BuildOptions = {
   entryPoints: {
     notice: join(PROJECT, 'src/visitor/main.ts'),
     preview: join(PROJECT, 'src/visitor/preview.ts'),
+    'tcf-stub': join(PROJECT, 'src/visitor/tcf-stub.ts'),
   },
   outdir: join(DIST, 'visitor'),
   bundle: true,
@@ -68,10 +69,13 @@ export const VISITOR_SCRIPTS: BuildOptions = {
   logLevel: 'silent',
 };
 
-/** What the first of them loads when it is needed. */
+/** What the first of them loads when it is needed, a module each. */
 export const VISITOR_PART: BuildOptions = {
   ...VISITOR_SCRIPTS,
-  entryPoints: { panel: join(PROJECT, 'src/visitor/panel.ts') },
+  entryPoints: {
+    panel: join(PROJECT, 'src/visitor/panel.ts'),
+    tcf: join(PROJECT, 'src/visitor/tcf.ts'),
+  },
   format: 'esm',
 };
 

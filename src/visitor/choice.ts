@@ -13,11 +13,17 @@ const NAME = 'yare_choice';
 
 /** The newest, where one for this host and one for its domain stand side by side. */
 export function readChoice(cookies: string): KeptChoice | undefined {
+  return readCookie(cookies, NAME)
+    .flatMap((value) => readOne(value) ?? [])
+    .reduce<KeptChoice | undefined>((newest, c) => (newest && newest.at >= c.at ? newest : c), undefined);
+}
+
+/** Every value that stands under a name. */
+export function readCookie(cookies: string, name: string): string[] {
   return cookies
     .split('; ')
-    .filter((c) => c.startsWith(`${NAME}=`))
-    .flatMap((c) => readOne(c.slice(NAME.length + 1)) ?? [])
-    .reduce<KeptChoice | undefined>((newest, c) => (newest && newest.at >= c.at ? newest : c), undefined);
+    .filter((c) => c.startsWith(`${name}=`))
+    .map((c) => c.slice(name.length + 1));
 }
 
 function readOne(raw: string): KeptChoice | undefined {
@@ -45,7 +51,18 @@ function decoded(text: string): string {
 /** The Set-Cookie text that keeps a choice for so many months. */
 export function choiceCookie(choice: KeptChoice, months: number, secure: boolean, domain = ''): string {
   const value = [choice.version, choice.at, choice.key, choice.receipt, ...choice.allowed].join('.');
-  return `${NAME}=${encodeURIComponent(value)}; Max-Age=${Math.round(months * 30.4375 * 86400)}; Path=/; SameSite=Lax${secure ? '; Secure' : ''}${domain && `; Domain=${domain}`}`;
+  return cookieText(NAME, encodeURIComponent(value), months, secure, domain);
+}
+
+/** The Set-Cookie text that keeps a value for so many months, or takes it away in none. */
+export function cookieText(
+  name: string,
+  value: string,
+  months: number,
+  secure: boolean,
+  domain = '',
+): string {
+  return `${name}=${value}; Max-Age=${Math.round(months * 30.4375 * 86400)}; Path=/; SameSite=Lax${secure ? '; Secure' : ''}${domain && `; Domain=${domain}`}`;
 }
 
 /** The Set-Cookie text that takes the choice away again. */

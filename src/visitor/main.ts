@@ -10,7 +10,8 @@ import { Gate } from './gate.ts';
 import { Holds } from './holds.ts';
 import type { ConsentState, Left, PurposeState, Yare } from './interface.ts';
 import { chooseLanguage } from './language.ts';
-import type { NoticePanel } from './notice.ts';
+import type { ChoiceBy, NoticePanel } from './notice.ts';
+import type { Tcf } from './tcf.ts';
 import { Sender } from './sender.ts';
 import { UnsentChoices, type Unsent } from './unsent.ts';
 
@@ -29,6 +30,8 @@ declare const YARE_ORIGIN: string;
 declare const YARE_HOLDS: readonly GateHold[];
 /** Address of the part that is loaded when it is needed. */
 declare const YARE_PANEL: string;
+/** Of the part for the Transparency and Consent Framework. */
+declare const YARE_TCF: string;
 
 function start(sent: NoticeSettings | null): void {
   if (window.yare) return;
@@ -101,6 +104,7 @@ function start(sent: NoticeSettings | null): void {
     if (!settings) return;
     holds.allow(allowed());
     signal(moment);
+    tcf?.tell(answered(), false);
     tell(moment === 'start' ? 'start' : 'state', { state: state() });
     gate.allow(allowed());
     for (const listener of listeners) listener();
@@ -117,6 +121,16 @@ function start(sent: NoticeSettings | null): void {
         .catch(() => get<ShownText>(asked))
         .catch(() => Object.values(s.texts)[0] as ShownText);
     })());
+  let tcf: Tcf | undefined;
+  /** Only where the site takes part in the framework; its tags wait for it. */
+  const framework =
+    settings?.tcf && !parent
+      ? (import(YARE_TCF) as Promise<typeof import('./tcf.ts')>).then(({ Tcf }) => {
+          tcf = new Tcf(window, settings as Tcf['settings'], () => get('vendors'));
+          tcf.tell(answered(), false);
+        })
+      : undefined;
+  framework?.catch(UNREACHED);
   let loaded: Promise<typeof import('./panel.ts')> | undefined;
   const part = () =>
     (loaded ??= loadPart().catch((error: unknown) => {
@@ -126,23 +140,27 @@ function start(sent: NoticeSettings | null): void {
     }));
   let panel: Promise<NoticePanel> | undefined;
   const notice = () =>
-    (panel ??= Promise.all([words(), part()]).then(([t, { NoticePanel }]) => {
-      const s = settings as NoticeSettings;
-      return new NoticePanel(
-        document,
-        { ...s, texts: { [s.language]: t } },
-        {
-          choose: (purposes) => choose(s, purposes),
-          trackers: () => get<TrackersShown>(`trackers?language=${s.language}`),
-        },
-      );
-    }));
+    (panel ??= Promise.all([words(), part(), framework?.then(() => tcf?.ready()).catch(UNREACHED)]).then(
+      ([t, { NoticePanel }]) => {
+        const s = settings as NoticeSettings;
+        return new NoticePanel(
+          document,
+          { ...s, texts: { [s.language]: t } },
+          {
+            choose: (purposes, by) => choose(s, purposes, by),
+            more: (...where) => tcf?.layer(...where),
+            trackers: () => get<TrackersShown>(`trackers?language=${s.language}`),
+          },
+        );
+      },
+    ));
 
   const open = (focus: boolean) =>
     void notice().then((p) => {
       if (!focus && answered()) return;
       p.open(allowed(), answered() ? (choice?.receipt ?? '') : '', focus, left());
       tell('shown', { language: settings?.language });
+      tcf?.tell(answered(), true);
       if (!focus && settings && !settings.rehearsal) countShown(settings);
     }, UNREACHED);
   const countShown = ({ version, language }: NoticeSettings) =>
@@ -185,6 +203,7 @@ function start(sent: NoticeSettings | null): void {
     choice = undefined;
     document.cookie = noChoiceCookie();
     if (settings?.domain) document.cookie = noChoiceCookie(settings.domain);
+    tcf?.forget();
     apply('change');
     if (allowedSome) location.reload();
   }
@@ -203,17 +222,19 @@ function start(sent: NoticeSettings | null): void {
       apply('change');
     };
 
-  function choose(s: NoticeSettings, purposes: readonly string[]): void {
+  function choose(s: NoticeSettings, purposes: readonly string[], by: ChoiceBy = 'save'): void {
     const before = allowed();
     const visitorKey = choice?.key ?? key;
     const at = Math.floor(Date.now() / 1000);
     const { version, language, shown } = s;
     const kept = keep(s.months, { version, allowed: purposes, key: visitorKey, at, receipt: '' });
     // A browser that keeps nothing is one that allows nothing: there would be no telling it on the next page.
+    const tc = kept ? tcf?.answer(by, purposes) : '';
     if (!kept && purposes.length > 0) choice = { version, allowed: [], key: visitorKey, at, receipt: '' };
     else
       unsent.add({
         ...{ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at },
+        ...(tc && { tc }),
         ...fromWhere(window),
       });
     void panel?.then((p) => p.close());

@@ -4,10 +4,20 @@ import type { Left } from './interface.ts';
 import { STYLE } from './notice-style.ts';
 
 export interface NoticeHandlers {
-  choose(allowed: readonly string[]): void;
+  /** By the button that was pressed. */
+  choose(allowed: readonly string[], by: ChoiceBy): void;
   /** What the second layer tells of each purpose. */
   trackers?(): Promise<TrackersShown>;
+  /** Adds to the second layer; `element` makes one. */
+  more?(details: HTMLElement, element: MakeElement, answered: boolean): void;
 }
+
+export type ChoiceBy = 'accept' | 'refuse' | 'save';
+export type MakeElement = (
+  name: string,
+  attributes: Record<string, string>,
+  ...children: (Node | string)[]
+) => HTMLElement;
 
 /**
  * The notice as an element with a closed-off style of its own. It is a region at the end of the window, not a trap:
@@ -105,6 +115,7 @@ export class NoticePanel {
       ...boxes,
       this.#button('save', text.save),
     );
+    this.handlers.more?.(details, this.#element.bind(this), receipt !== '' || allowed.length > 0);
     if (receipt || allowed.length) details.setAttribute('open', '');
     const fill = () => void this.#tellTrackers(details, text);
     details.addEventListener('toggle', fill, { once: true });
@@ -197,13 +208,13 @@ export class NoticePanel {
     );
   }
 
-  #button(choice: 'accept' | 'refuse' | 'save', label: string): HTMLElement {
+  #button(choice: ChoiceBy, label: string): HTMLElement {
     const button = this.#element('button', { type: 'button', 'data-choice': choice }, label);
-    button.addEventListener('click', () => this.handlers.choose(this.#chosen(choice)));
+    button.addEventListener('click', () => this.handlers.choose(this.#chosen(choice), choice));
     return button;
   }
 
-  #chosen(choice: 'accept' | 'refuse' | 'save'): readonly string[] {
+  #chosen(choice: ChoiceBy): readonly string[] {
     if (choice === 'accept') return this.settings.purposes;
     if (choice === 'refuse') return [];
     const ticked = [...this.#root.querySelectorAll<HTMLInputElement>('input:checked')].map((b) => b.value);

@@ -6,6 +6,7 @@ import type { KeptName } from '../../../src/core/websites/gate/gate-plan.ts';
 import type { GateHold } from '../../../src/core/websites/trackers/fix.ts';
 import { firstNotice } from '../../../src/core/websites/notice/notice.ts';
 import { phrasesIn } from '../../../src/core/websites/notice/shipped-texts.ts';
+import type { VendorList } from '../../../src/core/websites/tcf/vendor-list.ts';
 import type { NoticeSettings } from '../../../src/core/websites/notice/shown-notice.ts';
 
 export const KEY = 'a1'.repeat(10);
@@ -15,6 +16,10 @@ export class ScriptGround {
   readonly #server: Server;
   #script = '';
   #panel = '';
+  #framework = '';
+  #stub = '';
+  /** Where the site takes part in the framework. */
+  vendors: VendorList | undefined;
   /** Pages by path; each gets the script's line first in its head. */
   pages: Record<string, string> = {};
   holds: readonly GateHold[] = [];
@@ -26,7 +31,7 @@ export class ScriptGround {
   /** Requests to the other company, by path with the query. */
   readonly reached: string[] = [];
   /** Choices that were sent. */
-  readonly choices: { allowed: string[] }[] = [];
+  readonly choices: { allowed: string[]; tc?: string }[] = [];
 
   constructor() {
     this.#server = createServer((request, response) => this.#answer(request, response));
@@ -39,8 +44,10 @@ export class ScriptGround {
     const built = await Promise.all([
       build({ ...options, entryPoints: [entry(entryPoints, 'notice')], write: false }),
       build({ ...modules, entryPoints: [entry(part, 'panel')], write: false }),
+      build({ ...modules, entryPoints: [entry(part, 'tcf')], write: false }),
+      build({ ...options, entryPoints: [entry(entryPoints, 'tcf-stub')], write: false }),
     ]);
-    [this.#script = '', this.#panel = ''] = built.map((b) => b.outputFiles?.[0]?.text ?? '');
+    [this.#script = '', this.#panel = '', this.#framework = '', this.#stub = ''] = built.map((b) => b.outputFiles?.[0]?.text ?? '');
     await new Promise<void>((ready) => this.#server.listen(0, '127.0.0.1', ready));
   }
 
@@ -75,6 +82,9 @@ export class ScriptGround {
     }
     if (url.pathname === `/${KEY}.js`) return void send('text/javascript', this.#served());
     if (url.pathname === '/panel.js') return void send('text/javascript', this.#panel);
+    if (url.pathname === '/tcf.js') return void send('text/javascript', this.#framework);
+    if (url.pathname === `/${KEY}/vendors`)
+      return void send('application/json', JSON.stringify(this.vendors ?? null));
     if (url.pathname === `/${KEY}/kept`) return void send('application/json', JSON.stringify(this.kept));
     if (url.pathname === `/${KEY}/texts`) {
       const language = url.searchParams.get('language') ?? '';
@@ -85,7 +95,7 @@ export class ScriptGround {
       let body = '';
       request.on('data', (part: Buffer) => (body += part.toString()));
       request.on('end', () => {
-        this.choices.push(JSON.parse(body) as { allowed: string[] });
+        this.choices.push(JSON.parse(body) as { allowed: string[]; tc?: string });
         send('application/json', '{"receipt":{"id":"r1"}}');
       });
       return;
@@ -124,8 +134,9 @@ export class ScriptGround {
       SETTINGS: settings,
       HOLDS: this.holds,
       PANEL: '/panel.js?1',
+      TCF: '/tcf.js?1',
     };
     const said = Object.entries(consts).map(([name, value]) => `YARE_${name}=${JSON.stringify(value)}`);
-    return `(()=>{const ${said.join()};${this.#script}})();`;
+    return `(()=>{const ${said.join()};${settings.tcf ? this.#stub : ''}${this.#script}})();`;
   }
 }

@@ -187,6 +187,7 @@ describe('a consent record', () => {
           visitorKey,
           choiceKey,
           shown: '',
+          tc: '',
           device: 'phone',
           page: 'offers',
         },

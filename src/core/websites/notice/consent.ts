@@ -24,6 +24,12 @@ export const ChoiceSent = z.strictObject({
   choiceKey: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
   /** What the notice came with, which tells that this version was shown; empty in a rehearsal. */
   shown: z.string().max(60),
+  /** What the Transparency and Consent Framework’s tags are told; empty where the site takes no part in it. */
+  tc: z
+    .string()
+    .max(4000, 'a TC string of at most 4000 characters')
+    .regex(/^[\w.-]*$/, 'a TC string')
+    .default(''),
   ...FromWhere.shape,
 });
 export type ChoiceSent = z.infer<typeof ChoiceSent>;
@@ -43,6 +49,8 @@ export const Receipt = z.strictObject({
   act: z.enum(CHOICE_ACTS),
   language: z.string(),
   region: z.string(),
+  /** TC string of the framework, where the site takes part in it. */
+  tc: z.string().optional(),
 });
 export type Receipt = z.infer<typeof Receipt>;
 

@@ -3,6 +3,7 @@ import { cssFaults } from './own-css.ts';
 import { EMPTY_TEXT, NoticeText } from './notice-text.ts';
 import { PurposeCode } from './purpose-code.ts';
 import { shippedText } from './shipped-texts.ts';
+import { TcfSettings } from '../tcf/tcf-settings.ts';
 
 const Colour = z
   .string()
@@ -64,6 +65,8 @@ export const NoticeContent = z.strictObject({
       for (const { line, words } of cssFaults(css).slice(0, 5))
         ctx.addIssue({ code: 'custom', message: `Line ${line}: ${words}` });
     }),
+  /** Takes part in the Transparency and Consent Framework, where it is not null. */
+  tcf: TcfSettings.nullable(),
   policyUrl: z.union([
     z.literal(''),
     z.url({ protocol: /^https?$/, error: 'Give a whole web address, or leave it empty' }),
@@ -99,6 +102,7 @@ export function firstNotice(): NoticeContent {
     layout: 'strip',
     ...LOOKS_AT_FIRST,
     colours: { background: '#fcfcf9', text: '#18262b', button: '#14403d', buttonText: '#ffffff' },
+    tcf: null,
     policyUrl: '',
   };
 }

@@ -1,3 +1,4 @@
+import type { TcfSettings } from '../tcf/tcf-settings.ts';
 import type { TagSystem } from '../gate/tag-system.ts';
 import type { NoticeContent } from './notice.ts';
 import type { NoticeText } from './notice-text.ts';
@@ -34,6 +35,8 @@ export interface NoticeSettings {
   /** The domain whose hosts share an answer; empty for this host alone. */
   readonly domain: string;
   readonly policyUrl: string;
+  /** How it takes part in the framework, and whether that applies where the visitor is. */
+  readonly tcf?: (TcfSettings & { readonly applies: boolean }) | undefined;
   /** The version that a share of visitors sees instead, in percent; it asks for the same. */
   readonly trial?:
     | (Pick<

@@ -63,6 +63,7 @@ export async function recordConsent(
         act: choiceAct(earlier ? purposeList(earlier.allowed) : undefined, allowed),
         language: sent.language,
         region,
+        ...(sent.tc === '' ? {} : { tc: sent.tc }),
       };
       const ledgerId = await record(tx, now, {
         actor: 'visitor',

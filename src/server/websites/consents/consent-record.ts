@@ -22,7 +22,7 @@ export interface StoredConsent {
 
 export async function insertConsents(tx: Queries, records: readonly StoredConsent[]): Promise<void> {
   await tx.run(
-    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, device, page_group, host) VALUES ?',
+    'INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, device, page_group, host, tc) VALUES ?',
     [
       records.map(({ id, receipt: r, siteId, address, key, ledgerId, from }) => [
         id,
@@ -41,6 +41,7 @@ export async function insertConsents(tx: Queries, records: readonly StoredConsen
         from.device,
         from.page,
         r.site,
+        r.tc ?? '',
       ]),
     ],
   );
@@ -60,6 +61,7 @@ export const ConsentRow = z
     address: z.string(),
     visitor_key: Bytes,
     ledger_id: BigId,
+    tc: z.string(),
   })
   .transform((r) => ({
     id: formatUuid(r.id),
@@ -74,10 +76,11 @@ export const ConsentRow = z
     address: r.address,
     visitorKey: r.visitor_key.toString('hex'),
     ledgerId: r.ledger_id,
+    tc: r.tc,
   }));
 export type ConsentRecord = z.infer<typeof ConsentRow>;
 export const CONSENT_COLUMNS =
-  'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id';
+  'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, tc';
 
 export interface OpenedConsent {
   readonly record: ConsentRecord;
@@ -124,8 +127,11 @@ const RECEIPT_HOST =
 
 /** What the visitor was given. */
 export function receiptOf(host: string, record: ConsentRecord): Receipt {
-  const { id, at, version, asked, allowed, choice, act, language, region } = record;
-  return { id, at, site: host, notice: version, asked, allowed, choice, act, language, region };
+  const { id, at, version, asked, allowed, choice, act, language, region, tc } = record;
+  return {
+    ...{ id, at, site: host, notice: version, asked, allowed, choice, act, language, region },
+    ...(tc === '' ? {} : { tc }),
+  };
 }
 
 /** One record of this very site with its receipt and its place in the ledger. Throws a RefusedError (404). */

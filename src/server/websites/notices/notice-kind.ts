@@ -9,7 +9,10 @@ import type { Key, RuleKind } from '../../rules/rule-kind.ts';
 import { NOTICE_OF_SITE } from '../sites/notice-of-site.ts';
 import { sitePlace } from '../sites/site-place.ts';
 import { showSiteOnToday } from '../sites/site-today.ts';
+import { tcfFaults } from '../../../core/websites/tcf/tcf-settings.ts';
 import { listPurposes } from './purposes.ts';
+import { readRegimes } from './regimes.ts';
+import { readVendorList } from './vendor-lists.ts';
 
 /** The notice of a site, by the number of the site. */
 export const NOTICE: RuleKind<NoticeContent> = {
@@ -18,6 +21,8 @@ export const NOTICE: RuleKind<NoticeContent> = {
   // Of the time when all were strips in one kind of letters.
   upgrades: [
     (content) => ({ ...LOOKS_AT_FIRST, languageBy: 'page', layout: 'strip', ...(content as object) }),
+    // Of the time before the framework.
+    (content) => ({ tcf: null, ...(content as object) }),
   ],
   name: hostOf,
   place: async (store, siteId) => sitePlace(await hostOf(store, siteId), '?tab=notice'),
@@ -28,10 +33,14 @@ export const NOTICE: RuleKind<NoticeContent> = {
       content,
     ),
   vocabulary: async (store) => noticeVocabulary(await listPurposes(store)),
-  blocks: async (store, _key, content) =>
-    fairness(content, await listPurposes(store))
+  blocks: async (store, _key, content) => [
+    ...fairness(content, await listPurposes(store))
       .filter((f) => f.blocks && !f.met)
       .map((b) => ({ field: 'notice', message: b.words })),
+    ...(content.tcf
+      ? tcfFaults(content.tcf, content.purposes, await readVendorList(store), await readRegimes(store))
+      : []),
+  ],
   moved: async (tx, siteId) => {
     await endPastTrial(tx, Number(siteId));
     await showSiteOnToday(tx, Number(siteId));

@@ -10,6 +10,7 @@ import type { Queries } from '../../store/pool.ts';
 import { consentRatesBy } from '../consents/rates.ts';
 import { findSite } from '../sites/sites.ts';
 import { findNotice, readVersion } from './notices.ts';
+import { asksTheSame } from '../../../core/websites/notice/asks-the-same.ts';
 import { listPurposes } from './purposes.ts';
 
 const Row = z.object({ version: z.number(), against: z.number(), share: z.number(), begun_at: Instant });
@@ -58,11 +59,10 @@ async function candidates(tx: Queries, host: string, siteId: number) {
     ]);
   const [version, against] = [stage.version, stage.over.version];
   const [b, a] = [await readVersion(tx, siteId, version), await readVersion(tx, siteId, against)];
-  if (a.purposes.toSorted().join() !== b.purposes.toSorted().join())
-    throw new RefusedError(
-      'The two versions ask for different purposes, so their rates cannot be compared.',
-      [{ field: 'purposes', message: 'Let both ask for the same.' }],
-    );
+  if (!asksTheSame(a, b) || !asksTheSame(b, a))
+    throw new RefusedError('The two versions ask for different things, so their rates cannot be compared.', [
+      { field: 'purposes', message: 'Let both ask for the same.' },
+    ]);
   return { version, against };
 }
 

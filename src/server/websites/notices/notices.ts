@@ -1,3 +1,4 @@
+import { asksTheSame } from '../../../core/websites/notice/asks-the-same.ts';
 import { z } from 'zod';
 import { versionInForce, versionRehearsed } from '../../../core/rules/rule.ts';
 import type { NoticeContent } from '../../../core/websites/notice/notice.ts';
@@ -47,7 +48,7 @@ export interface ServedNotice {
   readonly siteId: number;
   readonly host: string;
   readonly version: number;
-  /** The oldest version that asked for the same purposes without a break since: its choices still hold. */
+  /** The oldest version that asked for the same without a break since: its choices still hold. */
   readonly asksSince: number;
   readonly content: NoticeContent;
 }
@@ -107,11 +108,7 @@ export async function servedNotice(
   const rows = await rules.versionsUpTo(store, NOTICE, site.id, version, 50);
   const content = rows[0]?.content;
   if (!content) return { ...common, notice: undefined };
-  const firstOther = rows.findIndex(
-    (r) =>
-      r.content.purposes.some((p) => !content.purposes.includes(p)) ||
-      content.purposes.some((p) => !r.content.purposes.includes(p)),
-  );
+  const firstOther = rows.findIndex((r) => !asksTheSame(r.content, content));
   const asksSince = rows[firstOther < 0 ? rows.length - 1 : firstOther - 1]?.version ?? version;
   return {
     ...common,

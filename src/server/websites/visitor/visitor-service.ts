@@ -24,11 +24,16 @@ import { inTime } from '../../processes/within.ts';
 import { openConsent } from '../consents/consent-record.ts';
 import { recordConsent } from '../consents/consent-intake.ts';
 import { ShownCounts } from '../consents/shown-counts.ts';
-import { servedNotice } from '../notices/notices.ts';
+import { readVersion, servedNotice } from '../notices/notices.ts';
 import { readHolds } from '../trackers/gate-holds.ts';
 import { inventoryPage, statementPage } from '../statements/statement-pages.ts';
 import { isRehearsalToken } from './rehearsal-token.ts';
 import { shownToken, wasShown } from './shown-token.ts';
+import { narrowList } from '../../../core/websites/tcf/narrow-list.ts';
+import { tcFaults } from '../../../core/websites/tcf/tc-string.ts';
+import { tcfApplies } from '../../../core/websites/tcf/tcf-settings.ts';
+import type { VendorList } from '../../../core/websites/tcf/vendor-list.ts';
+import { readVendorList } from '../notices/vendor-lists.ts';
 import { siteKeys } from '../sites/sites.ts';
 import { shownTrackers } from '../trackers/inventory.ts';
 
@@ -49,6 +54,9 @@ const MOST_RECEIPTS = 60;
 const MOST_SHOWS = 600;
 const COUNTED_MS = 5000;
 const PATIENCE = { headMs: 10_000, wholeMs: 10_000 };
+
+/** What a visitor’s browser asks for only now and then. */
+type More = 'texts' | 'trackers' | 'kept' | 'vendors';
 
 type Served = NonNullable<Awaited<ReturnType<typeof servedNotice>>>;
 
@@ -71,13 +79,18 @@ export class VisitorService {
   readonly shown: ShownCounts;
   /** Tells one build of the panel from another. */
   readonly #panel: string;
+  /** Tells one build of the framework’s part from another. */
+  readonly #tcf: string;
+  #list: { readonly at: number; readonly list: VendorList } | undefined;
   #keys: { readonly at: number; readonly all: Promise<ReadonlySet<string>> } | undefined;
 
   constructor(
     readonly ctx: Context,
     readonly scripts: VisitorScripts,
   ) {
-    this.#panel = createHash('sha256').update(scripts.panel).digest('base64url').slice(0, 12);
+    const print = (text: string) => createHash('sha256').update(text).digest('base64url').slice(0, 12);
+    this.#panel = print(scripts.panel);
+    this.#tcf = print(scripts.tcf);
     this.health = new Health(ctx.store);
     this.shown = new ShownCounts(ctx.store, () => ctx.now());
   }
@@ -103,8 +116,8 @@ export class VisitorService {
     const path = (request.url ?? '').split('?')[0] ?? '';
     const method = request.method === 'HEAD' ? 'GET' : request.method;
     if (path === '/healthz') return this.health.answer(response);
-    if (path === '/panel.js')
-      return send(response, 200, SCRIPT, this.scripts.panel, {
+    if (path === '/panel.js' || path === '/tcf.js')
+      return send(response, 200, SCRIPT, path === '/tcf.js' ? this.scripts.tcf : this.scripts.panel, {
         'cache-control': 'public, max-age=31536000, immutable',
       });
     if (path === '/preview' || path === '/preview.js') return this.#previewPage(path, response);
@@ -119,7 +132,10 @@ export class VisitorService {
     if (rest === '' && method === 'GET') return this.#script(request, response, key);
     if (rest === 'shown' && method === 'POST') return this.#wasShown(request, response, key);
     if (rest === 'choices' && method === 'POST') return this.#choice(request, response, key);
-    if ((rest === 'texts' || rest === 'trackers' || rest === 'kept') && method === 'GET')
+    if (
+      (rest === 'texts' || rest === 'trackers' || rest === 'kept' || rest === 'vendors') &&
+      method === 'GET'
+    )
       return this.#more(request, response, key, rest);
     if ((rest === 'statement' || rest === 'inventory') && method === 'GET')
       return this.#told(request, response, key, rest);
@@ -156,7 +172,7 @@ export class VisitorService {
       JSON.stringify(value ?? null)
         .replace(/</g, '\\u003c')
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
-    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])},YARE_PANEL=${literal(`${VISITOR_ORIGIN}/panel.js?${this.#panel}`)};${this.scripts.script}})();`;
+    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])},YARE_PANEL=${literal(`${VISITOR_ORIGIN}/panel.js?${this.#panel}`)},YARE_TCF=${literal(`${VISITOR_ORIGIN}/tcf.js?${this.#tcf}`)};${settings?.tcf ? this.scripts.tcfStub : ''}${this.scripts.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
     // What starts follows the law of where the visitor is: a cache before the proxy that tells it must not share this.
     const scope = TRUST_PROXY === 'yes' ? 'private' : 'public';
@@ -170,12 +186,7 @@ export class VisitorService {
   }
 
   /** What a visitor's browser needs only now and then. */
-  async #more(
-    request: IncomingMessage,
-    response: ServerResponse,
-    key: string,
-    what: 'texts' | 'trackers' | 'kept',
-  ): Promise<void> {
+  async #more(request: IncomingMessage, response: ServerResponse, key: string, what: More): Promise<void> {
     const served = await this.#served(key, this.#isRehearsal(request, key));
     const { searchParams } = new URL(request.url ?? '/', 'http://visitor.invalid');
     const language = searchParams.get('language') ?? '';
@@ -185,18 +196,15 @@ export class VisitorService {
     send(response, 200, 'application/json', JSON.stringify(body), { 'cache-control': 'public, max-age=60' });
   }
 
-  async #moreOf(
-    { notice, trial, gate, siteId }: Served,
-    what: 'texts' | 'trackers' | 'kept',
-    language: string,
-    version: number,
-  ) {
+  async #moreOf({ notice, trial, gate, siteId }: Served, what: More, language: string, version: number) {
     switch (what) {
       case 'texts':
         if (trial?.version === version) return shownText(trial.content, language);
         return notice && shownText(notice.content, language);
       case 'kept':
         return gate.plan.kept;
+      case 'vendors':
+        return notice?.content.tcf && narrowList(await this.#vendorList(), notice.content.tcf.vendors);
       case 'trackers': {
         // Only languages that it speaks, so that nobody makes up others.
         const spoken = notice?.content.languages ?? [];
@@ -272,6 +280,14 @@ export class VisitorService {
     const from = origin && URL.canParse(origin) ? new URL(origin).host : '';
     if (origin && !served.alsoAt.includes(from) && !sharesAnswers(served.host, domain, from))
       return refuse(response, 403, 'Choices for this site are taken from its own pages only.');
+    const faults = await this.#tcFaults(served, sent);
+    if (faults.length > 0)
+      return refuse(
+        response,
+        400,
+        'This choice cannot be taken as it is.',
+        faults.map((message) => ({ field: 'tc', message })),
+      );
     if (rehearsing)
       return send(
         response,
@@ -292,6 +308,30 @@ export class VisitorService {
       address,
     });
     send(response, 201, 'application/json', JSON.stringify({ receipt }));
+  }
+
+  /** The list that vendors are judged by, from memory while it is fresh. */
+  async #vendorList(): Promise<VendorList> {
+    if (!this.#list || Date.now() - this.#list.at >= SHOWN_MS)
+      this.#list = { at: Date.now(), list: await inTime(ANSWER_MS, readVendorList(this.ctx.store)) };
+    return this.#list.list;
+  }
+
+  /** A choice says in the framework’s terms what it says in ours, or nothing where the site takes no part in it. */
+  async #tcFaults(
+    { notice, trial, siteId }: Served,
+    { tc, version, allowed }: ChoiceSent,
+  ): Promise<readonly string[]> {
+    if (tc === '') return [];
+    const content =
+      [notice, trial].find((n) => n?.version === version)?.content ??
+      (await readVersion(this.ctx.store, siteId, version));
+    if (!content.tcf) return ['This site takes no part in the framework.'];
+    return tcFaults(
+      tc,
+      { list: await this.#vendorList(), settings: content.tcf, asked: content.purposes },
+      allowed,
+    );
   }
 
   /** What is sealed never changes, and is kept in memory. */
@@ -381,7 +421,9 @@ function regionSettings({ notice, regimes, purposes }: Served, region: string) {
   const content = notice?.content;
   const asked = purposes.filter((p) => content?.purposes.includes(p.code));
   const regime = regimeOf(region, regimes);
+  const tcf = content?.tcf;
   return {
+    ...(tcf ? { tcf: { ...tcf, applies: tcfApplies(region, regimes) } } : {}),
     months: regime.months ?? content?.askAgainMonths ?? 6,
     region,
     regime: regime.regime,
@@ -444,15 +486,20 @@ export interface VisitorScripts {
   readonly script: string;
   /** The part that is loaded when it is needed, a module. */
   readonly panel: string;
+  /** The part of the framework, a module, and what stands in for it until it is there. */
+  readonly tcf: string;
+  readonly tcfStub: string;
   readonly preview: string;
 }
 
 /** The built scripts, from beside the built process. */
 export async function readVisitorScripts(folder: string): Promise<VisitorScripts> {
-  const [script = '', panel = '', preview = ''] = await Promise.all(
-    ['notice.js', 'panel.js', 'preview.js'].map((f) => readFile(`${folder}/${f}`, 'utf8')),
+  const [script = '', panel = '', preview = '', tcf = '', tcfStub = ''] = await Promise.all(
+    ['notice.js', 'panel.js', 'preview.js', 'tcf.js', 'tcf-stub.js'].map((f) =>
+      readFile(`${folder}/${f}`, 'utf8'),
+    ),
   );
-  return { script, panel, preview };
+  return { script, panel, preview, tcf, tcfStub };
 }
 
 export async function main(): Promise<void> {
