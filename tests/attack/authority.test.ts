@@ -461,6 +461,8 @@ const POLICY: Readonly<Record<string, string>> = {
   'POST websites/preferences/tools/index': 'OS',
   'POST websites/preferences/tools/[id]': 'OS',
   'DELETE websites/preferences/tools/[id]': 'OS',
+  'GET websites/vendor-list': 'OSDRQU',
+  'POST websites/vendor-list': 'OS',
   'GET websites/purpose-uses': 'OSDRQU',
   'PUT websites/purposes': 'OS',
   'GET websites/tag-systems/index': 'OSDRQU',

@@ -42,6 +42,8 @@ export interface SlotOption {
   readonly value: string;
   readonly words: string;
   readonly detail?: string;
+  /** Why it cannot be chosen; absent where it can. */
+  readonly whyNot?: string;
 }
 
 /** How something typed becomes one of many values. */

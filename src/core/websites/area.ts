@@ -47,6 +47,7 @@ export const WEBSITES = {
     'known tracker': { words: 'known tracker', see: 'websites.read' },
     regime: { words: 'regime', see: 'websites.read' },
     purpose: { words: 'purpose', see: 'websites.read' },
+    'vendor list': { words: 'vendor list', see: 'websites.read' },
     'tag system': { words: 'tag system', see: 'websites.read' },
     sweep: { words: 'sweep', see: 'websites.read' },
     consent: { words: 'consent record', see: 'consent.read' },

@@ -6,6 +6,8 @@ export interface Option {
   readonly value: string;
   readonly words: string;
   readonly detail?: string;
+  /** Why it cannot be chosen; absent where it can. */
+  readonly whyNot?: string;
 }
 
 const FILTER_FROM = 7;
@@ -48,8 +50,8 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter, a
     else if (e.key === 'ArrowUp') setAt(Math.max(0, active - 1));
     else if (e.key === 'Enter') {
       if (option && isNew && option.value === typed.value) takeIn(option.value);
-      else if (option) onEnter(option.value);
-    } else if (e.key === ' ' && many && option && !isTyping) onPress(option.value);
+      else if (option && (many || !option.whyNot)) onEnter(option.value);
+    } else if (e.key === ' ' && many && option && !option.whyNot && !isTyping) onPress(option.value);
     else return;
     e.preventDefault();
   };
@@ -73,13 +75,21 @@ function OptionList({ label, options, isChosen, many, first, onPress, onEnter, a
           data-active={i === active || undefined}
           className={css['option']}
           onPointerMove={() => setAt(i)}
-          onClick={() => (isNew && o.value === typed.value ? takeIn(o.value) : onPress(o.value))}
+          aria-disabled={o.whyNot !== undefined || undefined}
+          onClick={() =>
+            o.whyNot !== undefined
+              ? undefined
+              : isNew && o.value === typed.value
+                ? takeIn(o.value)
+                : onPress(o.value)
+          }
         >
           <span aria-hidden className={css['tick']}>
             {isChosen(o.value) ? '✓' : ''}
           </span>
           <span>{o.words}</span>
           {o.detail && <small>{o.detail}</small>}
+          {o.whyNot && <em>{o.whyNot}</em>}
         </li>
       ))}
       {shown.length === 0 && (

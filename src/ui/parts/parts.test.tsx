@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../tests/no-layout.ts';
+import { ChoiceEditor } from './ChoiceEditor.tsx';
 import { ChoiceField } from './ChoiceField.tsx';
 import { FigureTable } from './FigureTable.tsx';
 import { FlowMap } from './FlowMap.tsx';
@@ -398,5 +399,23 @@ describe('a choice in a form', () => {
     await userEvent.click(screen.getByRole('button', { name: 'Port: Halmsund' }));
     await userEvent.click(screen.getByRole('option', { name: 'Vigsoe' }));
     expect(chosen).toHaveBeenCalledWith('b');
+  });
+});
+
+describe('an option that cannot be chosen', () => {
+  it('says why, and neither a press nor Enter takes it', async () => {
+    const user = userEvent.setup();
+    const chosen = vi.fn();
+    const options = [
+      { value: 'off', words: 'off' },
+      { value: 'on', words: 'on', whyNot: 'The law asks first.' },
+    ];
+    render(<ChoiceEditor label="Interests" options={options} value="off" onChoose={chosen} />);
+    await user.click(screen.getByText('The law asks first.'));
+    await user.keyboard('{ArrowDown}{Enter}');
+    expect(chosen).not.toHaveBeenCalled();
+    expect(screen.getByRole('option', { name: /on/ }).getAttribute('aria-disabled')).toBe('true');
+    await user.keyboard('{ArrowUp}{Enter}');
+    expect(chosen).toHaveBeenCalledWith('off');
   });
 });

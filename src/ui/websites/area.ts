@@ -28,6 +28,7 @@ export const WEBSITES: UiArea = {
     visits: ['site'],
     visit: ['site'],
     'notice-trial': ['notice'],
+    'vendor-list': ['vendor list'],
     preferences: ['preference', 'preference page', 'person'],
     'preference-page': ['preference page', 'approval policy'],
     people: ['preference', 'person'],

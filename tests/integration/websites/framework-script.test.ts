@@ -10,7 +10,11 @@ let browser: Browser;
 let context: BrowserContext;
 let page: Page;
 const ASKED = ['preferences', 'measurement', 'advertising'];
-const TCF = { ...firstTcf(MADE_UP_LIST, ASKED), cmpId: 300, restrictions: { '10': 'never' as const } };
+const TCF = {
+  ...firstTcf(Object.keys(MADE_UP_LIST.vendors).map(Number), ASKED),
+  cmpId: 300,
+  restrictions: { '10': 'never' as const },
+};
 
 /** What tags hear, from the first moment on. */
 const EAR = `<script>window.heard = [];

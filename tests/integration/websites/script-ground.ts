@@ -47,7 +47,9 @@ export class ScriptGround {
       build({ ...modules, entryPoints: [entry(part, 'tcf')], write: false }),
       build({ ...options, entryPoints: [entry(entryPoints, 'tcf-stub')], write: false }),
     ]);
-    [this.#script = '', this.#panel = '', this.#framework = '', this.#stub = ''] = built.map((b) => b.outputFiles?.[0]?.text ?? '');
+    [this.#script = '', this.#panel = '', this.#framework = '', this.#stub = ''] = built.map(
+      (b) => b.outputFiles?.[0]?.text ?? '',
+    );
     await new Promise<void>((ready) => this.#server.listen(0, '127.0.0.1', ready));
   }
 

@@ -14,6 +14,7 @@ import {
 } from './notice.ts';
 import { languageName, LANGUAGES, TEXT_WORDS } from './notice-words.ts';
 import { purposeName, type Purpose } from './purpose.ts';
+import { tcfPath } from '../tcf/tcf-sentence.ts';
 
 /** What a notice asks, of whom, and how it looks; `host` is the site it stands on. */
 export function noticeSentence(
@@ -189,8 +190,9 @@ export function noticeVocabulary(purposes: readonly Purpose[]): Vocabulary {
     ...Object.keys(LANGUAGES).flatMap((l) => noticeTexts(l, codes, purposes)),
   ].flatMap((line) => line.parts.filter((p) => typeof p !== 'string'));
   return sentenceVocabulary(slots, {
-    path: ([first, language = '', third, code]) => {
-      if (first !== 'texts') return undefined;
+    path: (path) => {
+      const [first, language = '', third, code] = path;
+      if (first !== 'texts') return tcfPath(path);
       const words = languageName(language);
       return third === 'purposes' && code !== undefined
         ? `${purposeName(purposes, code)}, ${words}`

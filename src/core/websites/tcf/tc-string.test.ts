@@ -17,7 +17,7 @@ import { RESTRICTIONS, TCF_PURPOSES } from './tcf-purposes.ts';
 import { VendorList } from './vendor-list.ts';
 
 const ASKED = ['preferences', 'measurement', 'advertising'];
-const settings = { ...firstTcf(MADE_UP_LIST, ASKED), cmpId: 300 };
+const settings = { ...firstTcf(Object.keys(MADE_UP_LIST.vendors).map(Number), ASKED), cmpId: 300 };
 const at = new Date('2026-11-30T22:15:07Z');
 const made = (over: Partial<Parameters<typeof tcString>[0]> = {}) =>
   tcString({

@@ -132,7 +132,7 @@ export function tcFaults(
     if (kept[name as keyof TcChoice].length !== read[name as keyof TcChoice].length)
       faults.push(`It has ${words} that nobody was asked for.`);
   const same = readTc(
-    tcString({ list, settings, asked, choice: NOTHING_CHOSEN, layer: 'first', at: new Date() }),
+    tcString({ list, settings, asked, choice: NOTHING_CHOSEN, layer: 'first', at: new Date(0) }),
   );
   if (JSON.stringify(same?.restrictions) !== JSON.stringify(read.restrictions))
     faults.push('Its publisher restrictions are not those of this site.');

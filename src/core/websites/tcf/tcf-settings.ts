@@ -31,7 +31,7 @@ export const TcfSettings = z.strictObject({
 export type TcfSettings = z.infer<typeof TcfSettings>;
 
 /** What is begun with: nothing stands by itself. */
-export function firstTcf(list: VendorList, purposes: readonly string[], country = 'DK'): TcfSettings {
+export function firstTcf(vendors: readonly number[], purposes: readonly string[]): TcfSettings {
   const covers: Record<string, number[]> = {};
   const usual: Readonly<Record<string, readonly number[]>> = {
     preferences: [5, 6, 11],
@@ -40,11 +40,8 @@ export function firstTcf(list: VendorList, purposes: readonly string[], country 
   };
   for (const code of purposes) covers[code] = [...(usual[code] ?? [])];
   return {
-    ...{ cmpId: 2, publisherCountry: country, covers, restrictions: {}, interests: 'off' },
-    vendors: Object.values(list.vendors)
-      .filter((v) => v.deletedDate === undefined)
-      .map((v) => v.id)
-      .slice(0, 1500),
+    ...{ cmpId: 2, publisherCountry: 'DK', covers, restrictions: {}, interests: 'off' },
+    vendors: vendors.slice(0, 1500),
   };
 }
 

@@ -5,6 +5,7 @@ import { X } from 'lucide-react';
 import { verifyEntry } from '../../../core/evidence/ledger.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regimeOf } from '../../../core/websites/notice/regime.ts';
+import { readTc } from '../../../core/websites/tcf/tc-string.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import { setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
@@ -90,6 +91,7 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
         </dl>
         <p className={css['dim']}>The address was cut to /24 (IPv4) or /48 (IPv6) before it was kept.</p>
       </SoundingsSection>
+      {receipt.tc !== undefined && <ToldTags tc={receipt.tc} />}
       <SoundingsSection title="What was shown">
         {text && (
           <blockquote lang={receipt.language} className={css['shown']}>
@@ -150,6 +152,25 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
         </p>
       </SoundingsSection>
     </article>
+  );
+}
+
+/** What tags of the framework were told, as the standard’s library reads it. */
+function ToldTags({ tc }: { readonly tc: string }) {
+  const read = readTc(tc);
+  if (!read) return null;
+  return (
+    <SoundingsSection title="What the framework’s tags are told">
+      <dl className={css['receipt']}>
+        <Line name="Purposes" value={read.purposes.join(', ') || 'none'} />
+        <Line name="By interest" value={read.interests.join(', ') || 'none'} />
+        <Line name="Features" value={read.specialFeatures.join(', ') || 'none'} />
+        <Line name="Vendors" value={read.vendors.join(', ') || 'none'} />
+        <Line name="With an interest" value={read.vendorInterests.join(', ') || 'none'} />
+        <Line name="List" value={`version ${read.listVersion}, ${read.day}`} />
+        <Line name="TC string" value={<code>{tc}</code>} />
+      </dl>
+    </SoundingsSection>
   );
 }
 

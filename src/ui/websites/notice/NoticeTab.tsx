@@ -22,6 +22,7 @@ import { RuleFrame, rulePath } from '../../rules/RuleFrame.tsx';
 import { RuleSentence, SentenceSlot } from '../../rules/RuleSentence.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { FrameworkPart } from './FrameworkPart.tsx';
 import { TextsTransfer } from './TextsTransfer.tsx';
 import { NoticeTrial } from './NoticeTrial.tsx';
 import { NoticePreview } from './NoticePreview.tsx';
@@ -62,6 +63,7 @@ function NoticeEditor({ site, notice }: { readonly site: SiteDetail; readonly no
         mayForce={mayForce}
         below={
           <>
+            <FrameworkPart content={content} site={site} set={set} fixed={!mayEdit} error={wrong} />
             <NoticeTrial host={site.host} stage={notice.stage} />
             <div className={css['noticeBar']}>
               <Segments
