@@ -14,7 +14,7 @@ import {
 } from './notice.ts';
 import { languageName, LANGUAGES, TEXT_WORDS } from './notice-words.ts';
 import { purposeName, type Purpose } from './purpose.ts';
-import { tcfPath } from '../tcf/tcf-sentence.ts';
+import { tcfPath, tcfValue } from '../tcf/tcf-sentence.ts';
 
 /** What a notice asks, of whom, and how it looks; `host` is the site it stands on. */
 export function noticeSentence(
@@ -198,6 +198,7 @@ export function noticeVocabulary(purposes: readonly Purpose[]): Vocabulary {
         ? `${purposeName(purposes, code)}, ${words}`
         : `${words} text`;
     },
+    value: tcfValue,
   });
 }
 

@@ -29,6 +29,9 @@ describe('part in the framework', () => {
     expect(NoticeContent.safeParse(on).success).toBe(true);
     expect(on.tcf?.vendors).toEqual([2, 5, 8, 13, 21, 34]);
     expect(fillSlot(on, slotOf(on, 'Whether'), 'off')).toEqual(off);
+    expect(
+      inWords(change(off as unknown as Json, on as unknown as Json), noticeVocabulary(NAMES.own)),
+    ).toEqual(['Part in the framework: none → as CMP 2, with 6 vendors']);
     expect(tcfSentence(off, NAMES)).toHaveLength(1);
   });
 

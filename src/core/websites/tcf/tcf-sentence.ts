@@ -194,6 +194,13 @@ function restrictionSlot(id: number, name: string): SlotPart {
   };
 }
 
+/** What stands at a path, where it is more than a word. */
+export function tcfValue(value: Json, [first, second]: readonly string[]): string | undefined {
+  if (first !== 'tcf' || second !== undefined || value === null) return undefined;
+  const { cmpId, vendors } = value as unknown as NonNullable<NoticeContent['tcf']>;
+  return `as CMP ${cmpId}, with ${vendors.length} ${vendors.length === 1 ? 'vendor' : 'vendors'}`;
+}
+
 /** How a change of it is told. */
 export function tcfPath([first, second, third]: readonly string[]): string | undefined {
   if (first !== 'tcf') return undefined;
