@@ -8,7 +8,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'src/server': ['src/core', 'src/server'],
   'src/pages': ['src/pages', 'src/server', 'src/core', 'src/ui'],
   'src/ui': ['src/ui', 'src/core'],
-  'src/visitor': ['src/visitor', 'src/core/websites'],
+  'src/visitor': ['src/visitor', 'src/core/websites', 'src/core/text'],
   standins: ['standins', 'src/core', 'src/server'],
   // The stand-ins are the outside of the demo.
   demo: ['demo', 'standins', 'src/core', 'src/server'],

@@ -1,4 +1,5 @@
 import type { NoticeSettings, ShownText, TrackersShown } from '../core/websites/notice/shown-notice.ts';
+import { readRich, type Run } from '../core/text/rich-text.ts';
 import { isRightToLeft } from '../core/websites/notice/writing.ts';
 import type { Left } from './interface.ts';
 import { STYLE } from './notice-style.ts';
@@ -101,9 +102,9 @@ export class NoticePanel {
     const { settings } = this;
     const text = this.#text();
     const title = this.#element('h2', { id: 'title', tabindex: '-1' }, text.title);
-    const body = this.#element('p', { id: 'body' }, text.body);
+    const body = this.#element('div', { id: 'body' }, ...this.#rich(text.body));
     if (settings.policyUrl)
-      body.append(
+      (body.querySelector(':scope > p:last-child') ?? body).append(
         ' ',
         this.#element('a', { href: settings.policyUrl }, settings.policyUrl.replace(/^https?:\/\//, '')),
       );
@@ -168,6 +169,20 @@ export class NoticePanel {
         ),
       );
     }
+  }
+
+  /** A text with its few manners. */
+  #rich(text: string): HTMLElement[] {
+    const manner = ({ text: words, strong, em, href }: Run): Node | string => {
+      const inner = em ? this.#element('em', {}, words) : words;
+      const bold = strong ? this.#element('strong', {}, inner) : inner;
+      return href ? this.#element('a', { href }, bold) : bold;
+    };
+    return readRich(text).map((b) =>
+      b.is === 'list'
+        ? this.#element('ul', {}, ...b.items.map((i) => this.#element('li', {}, ...i.map(manner))))
+        : this.#element('p', {}, ...b.runs.map(manner)),
+    );
   }
 
   #list(lines: readonly string[]): HTMLElement {

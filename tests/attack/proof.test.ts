@@ -105,6 +105,7 @@ describe('verify', () => {
     ['region', "'SE'"],
     ['notice_version', '9'],
     ['site_id', '(SELECT MIN(id) FROM site WHERE id <> consent_record.site_id)'],
+    ['tc', "'CPxx'"],
   ])('sees that the %s of a consent record was altered', async (column, value) => {
     await testSite(ctx);
     await store.run('DROP TABLE IF EXISTS kept');
@@ -129,7 +130,7 @@ describe('verify', () => {
     ).toBe(`The consent record ${receipts[0]} is missing, though the ledger tells of it.`);
     expect(
       await broken(
-        "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id, device, page_group, host FROM kept LIMIT 1",
+        "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id, device, page_group, host, tc FROM kept LIMIT 1",
         "DELETE FROM consent_record WHERE address = '9.9.9.0'",
       ),
     ).toMatch(/A consent record stands in the database that the ledger does not tell of/);
@@ -272,7 +273,7 @@ it('adds up after an erasure on request, and still sees a record that nobody mad
   expect(await verify()).toMatchObject({ ok: true });
   expect(
     await broken(
-      "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id, device, page_group, host FROM kept LIMIT 1",
+      "INSERT INTO consent_record SELECT REVERSE(id), at, site_id, notice_version, choice, act, asked, allowed, language, region, '9.9.9.0', visitor_key, ledger_id, device, page_group, host, tc FROM kept LIMIT 1",
       "DELETE FROM consent_record WHERE address = '9.9.9.0'",
     ),
   ).toMatch(/A consent record stands in the database that the ledger does not tell of/);

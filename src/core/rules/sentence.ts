@@ -77,6 +77,8 @@ export type SlotEditor =
       readonly kind: 'text';
       readonly most: number;
       readonly long?: boolean;
+      /** In the small markup of texts that visitors read. */
+      readonly rich?: boolean;
       readonly colour?: boolean;
       readonly hint?: string;
       /** What is wrong with what is typed; empty where nothing is. */

@@ -47,6 +47,8 @@ export type SlotKind =
   | {
       readonly kind: 'text';
       readonly long?: boolean;
+      /** Edited with its manners, kept in the small markup of texts that visitors read. */
+      readonly rich?: boolean;
       readonly most: number;
       readonly value: string;
       readonly set: (value: string) => void;

@@ -147,6 +147,7 @@ export function TextEditor({
   value,
   set,
   long = false,
+  rich = false,
   most,
   colour = false,
   check,
@@ -156,6 +157,7 @@ export function TextEditor({
   value: string;
   set: (v: string) => void;
   long?: boolean;
+  rich?: boolean;
   most: number;
   colour?: boolean;
   check?: (text: string) => string;
@@ -180,7 +182,9 @@ export function TextEditor({
           onChange={(e) => setText(e.target.value)}
         />
       )}
-      {long ? (
+      {rich ? (
+        <RichTextArea label={label} value={value} onChange={setText} />
+      ) : long ? (
         <textarea
           autoFocus
           rows={5}
@@ -203,6 +207,8 @@ export function TextEditor({
     </Form>
   );
 }
+
+const RichTextArea = lazyPart('the editor', async () => (await import('./RichTextArea.tsx')).RichTextArea);
 
 function Form({
   wrong,

@@ -12,6 +12,7 @@ import { Matrix, type MatrixChoice } from './Matrix.tsx';
 import { MenuButton } from './MenuButton.tsx';
 import { PeoplePicker } from './PeoplePicker.tsx';
 import { RangeField, rangeWords } from './RangeField.tsx';
+import { blocksOf } from './RichTextArea.tsx';
 import { SelectField } from './SelectField.tsx';
 import { TimeChart } from './TimeChart.tsx';
 import { Tree } from './Tree.tsx';
@@ -417,5 +418,30 @@ describe('an option that cannot be chosen', () => {
     expect(screen.getByRole('option', { name: /on/ }).getAttribute('aria-disabled')).toBe('true');
     await user.keyboard('{ArrowUp}{Enter}');
     expect(chosen).toHaveBeenCalledWith('off');
+  });
+});
+
+describe('a text with manners', () => {
+  const doc = (...content: object[]) => ({ type: 'doc', content });
+  const text = (words: string, ...marks: object[]) => ({ type: 'text', text: words, marks });
+  const p = (...content: object[]) => ({ type: 'paragraph', content });
+  const item = (...content: object[]) => ({ type: 'listItem', content });
+
+  it('is read from the editor’s document, a list within a list as one', () => {
+    const blocks = blocksOf(
+      doc(
+        p(text('See '), text('it', { type: 'bold' }, { type: 'link', attrs: { href: '/p' } })),
+        {
+          type: 'bulletList',
+          content: [item(p(text('a')), { type: 'bulletList', content: [item(p(text('b')))] })],
+        },
+        { type: 'paragraph' },
+      ),
+    );
+    expect(blocks).toEqual([
+      { is: 'paragraph', runs: [{ text: 'See ' }, { text: 'it', strong: true, href: '/p' }] },
+      { is: 'list', items: [[{ text: 'a' }], [{ text: 'b' }]] },
+      { is: 'paragraph', runs: [] },
+    ]);
   });
 });

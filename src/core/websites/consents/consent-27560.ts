@@ -2,6 +2,7 @@ import type { NoticeContent } from '../notice/notice.ts';
 import { languageName } from '../notice/notice-words.ts';
 import { regimeOf, type RegimeRow } from '../notice/regime.ts';
 import type { Receipt } from '../notice/consent.ts';
+import { plainRich } from '../../text/rich-text.ts';
 import { purposeName, type Purpose } from '../notice/purpose.ts';
 
 /** Who answers for the processing. */
@@ -31,7 +32,11 @@ export function consent27560(
       pii_principal_id: visitorKey,
     },
     pii_processing: {
-      privacy_notice: { version: receipt.notice, url: notice.policyUrl || undefined, text: text?.body ?? '' },
+      privacy_notice: {
+        version: receipt.notice,
+        url: notice.policyUrl || undefined,
+        text: plainRich(text?.body ?? ''),
+      },
       language: receipt.language,
       language_name: languageName(receipt.language),
       purposes: receipt.asked.map((code) => ({

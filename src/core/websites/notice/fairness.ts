@@ -1,3 +1,4 @@
+import { plainRich } from '../../text/rich-text.ts';
 import { languageName, TEXT_WORDS } from './notice-words.ts';
 import type { NoticeContent } from './notice.ts';
 import { purposeName, type Purpose } from './purpose.ts';
@@ -43,7 +44,7 @@ export function fairness(
   const lopsided = texts
     .filter(([, t]) => t.refuse.length > 3 * Math.max(1, t.accept.length))
     .map(([l]) => l);
-  const hard = texts.filter(([, t]) => readingLix(t.body) > HARDEST).map(([l]) => l);
+  const hard = texts.filter(([, t]) => readingLix(plainRich(t.body)) > HARDEST).map(([l]) => l);
   return [
     {
       met: lopsided.length === 0,
@@ -72,7 +73,7 @@ export function fairness(
       words:
         hard.length === 0
           ? 'The text is plain to read'
-          : `The text is hard to read in ${languages(hard)} (LIX ${hard.map((l) => readingLix(content.texts[l]?.body ?? '')).join(', ')})`,
+          : `The text is hard to read in ${languages(hard)} (LIX ${hard.map((l) => readingLix(plainRich(content.texts[l]?.body ?? ''))).join(', ')})`,
       law: PLAIN,
       fix: `Shorter sentences and words bring it below LIX ${HARDEST}.`,
     },

@@ -13,6 +13,7 @@ import {
   type NoticeContent,
 } from './notice.ts';
 import { languageName, LANGUAGES, TEXT_WORDS } from './notice-words.ts';
+import { plainRich } from '../../text/rich-text.ts';
 import { purposeName, type Purpose } from './purpose.ts';
 import { tcfPath, tcfValue } from '../tcf/tcf-sentence.ts';
 
@@ -149,18 +150,26 @@ export function noticeTexts(
   codes: readonly string[],
   purposes: readonly Purpose[],
 ): Sentence {
-  const slot = (path: readonly string[], label: string, most: number, long = false): SlotPart => ({
+  const slot = (
+    path: readonly string[],
+    label: string,
+    most: number,
+    { long = false, rich = false } = {},
+  ): SlotPart => ({
     path: ['texts', language, ...path],
     label,
     told: `${label}, ${languageName(language)}`,
-    say: String,
-    editor: { kind: 'text', most, ...(long ? { long } : {}) },
+    say: rich ? (value) => plainRich(String(value)) : String,
+    editor: { kind: 'text', most, ...(long ? { long } : {}), ...(rich ? { rich } : {}) },
   });
   return [
     ...LINES.map((key) => ({
       label: TEXT_WORDS[key],
       parts: [
-        slot([key], TEXT_WORDS[key], key === 'body' ? 1200 : key === 'title' ? 120 : 40, key === 'body'),
+        slot([key], TEXT_WORDS[key], key === 'body' ? 1200 : key === 'title' ? 120 : 40, {
+          long: key === 'body',
+          rich: key === 'body',
+        }),
       ],
     })),
     ...codes.map((code) => {
@@ -170,7 +179,7 @@ export function noticeTexts(
         parts: [
           slot(['purposes', code, 'name'], `Name of ${name}`, 60),
           ': ',
-          slot(['purposes', code, 'text'], `Text of ${name}`, 400, true),
+          slot(['purposes', code, 'text'], `Text of ${name}`, 400, { long: true }),
         ],
       };
     }),

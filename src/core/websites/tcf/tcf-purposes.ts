@@ -1,5 +1,3 @@
-import type { TcfSettings } from './tcf-settings.ts';
-
 /** By the numbers of the framework. */
 export const TCF_PURPOSES: readonly number[] = Array.from({ length: 11 }, (_, i) => i + 1);
 /** Purposes that the framework’s policies (version 4 and later) leave to consent alone. */
@@ -17,14 +15,14 @@ export const RESTRICTION_WORDS: Readonly<Record<Restriction, string>> = {
 
 /** Purposes of the framework that the notice asks for. */
 export function askedPurposes(
-  { covers }: Pick<TcfSettings, 'covers'>,
+  { covers }: { readonly covers: Readonly<Record<string, readonly number[]>> },
   asked: readonly string[],
 ): readonly number[] {
   return TCF_PURPOSES.filter((p) => asked.some((code) => covers[code]?.includes(p)));
 }
 
 export function restrictionOf(
-  { restrictions }: Pick<TcfSettings, 'restrictions'>,
+  { restrictions }: { readonly restrictions: Readonly<Record<string, Restriction>> },
   purpose: number,
 ): Restriction {
   return restrictions[purpose] ?? 'as declared';

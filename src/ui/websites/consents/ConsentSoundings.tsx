@@ -6,6 +6,7 @@ import { verifyEntry } from '../../../core/evidence/ledger.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regimeOf } from '../../../core/websites/notice/regime.ts';
 import { readTc } from '../../../core/websites/tcf/tc-string.ts';
+import { plainRich } from '../../../core/text/rich-text.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import { setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
@@ -96,7 +97,7 @@ export function ConsentSoundings({ host, id }: { readonly host: string; readonly
         {text && (
           <blockquote lang={receipt.language} className={css['shown']}>
             <b>{text.title}</b>
-            <p>{text.body}</p>
+            <p>{plainRich(text.body)}</p>
             <p>
               [{text.refuse}] [{text.accept}]
             </p>
