@@ -11,6 +11,7 @@ const BENCHES = [
   'blind',
   'visitor',
   'records',
+  'intake',
   'detect',
   'desk',
   'survey',
@@ -21,7 +22,15 @@ const BENCHES = [
   'obligations',
 ] as const;
 /** Those that need a database. */
-const STORED: readonly string[] = ['desk', 'records', 'survey', 'explorer', 'retention', 'obligations'];
+const STORED: readonly string[] = [
+  'desk',
+  'records',
+  'intake',
+  'survey',
+  'explorer',
+  'retention',
+  'obligations',
+];
 
 /** Figures, one JSON line each, side by side in one run. */
 export async function bench(name: string | undefined): Promise<number> {

@@ -34,6 +34,7 @@ export const PROGRAMS: BuildOptions = {
     'bench-blind': join(PROJECT, 'bench/blind.ts'),
     'bench-visitor': join(PROJECT, 'bench/visitor.ts'),
     'bench-records': join(PROJECT, 'bench/records.ts'),
+    'bench-intake': join(PROJECT, 'bench/intake.ts'),
     'bench-detect': join(PROJECT, 'bench/detect.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
     'bench-survey': join(PROJECT, 'bench/survey.ts'),

@@ -1,3 +1,4 @@
+import { LANGUAGES } from '../notice/notice-words.ts';
 import { parseFragment } from 'parse5';
 import { expect, it } from 'vitest';
 import { missingIn, NO_ANSWERS, statementBlocks, type StatementGround } from './statement.ts';
@@ -68,7 +69,8 @@ it('is whole where all is said, and lists with its article what is not', () => {
   expect(whats({ interview: NO_ANSWERS }).length).toBe(5);
   expect(whats({ swept: '' })).toEqual(['What the site stores, as it is now']);
   expect(whats({ unsorted: 3 })).toEqual(['What 3 trackers are for']);
-  expect(whats({ language: 'fi' })).toHaveLength(1);
+  expect(whats({ language: 'fi' })).toEqual([]);
+  expect(whats({ language: 'is' })).toHaveLength(1);
   const [activity] = ground().activities;
   expect(whats({ activities: [{ ...activity!, retention: '', purpose: '' }] })).toEqual([
     'What for: Bookings',
@@ -99,5 +101,19 @@ it('has every phrase in each language that ships', () => {
   for (const [language, phrases] of Object.entries(PHRASES)) {
     expect(Object.keys(phrases).toSorted(), language).toEqual(keys);
     expect(phrases.rightsList).toHaveLength(5);
+  }
+});
+
+it('speaks every language whose texts ship, each phrase in its own words', () => {
+  const english = PHRASES['en'];
+  for (const language of Object.keys(LANGUAGES)) {
+    const phrases = PHRASES[language];
+    expect(Object.keys(phrases ?? {}), language).toEqual(Object.keys(english ?? {}));
+    for (const slot of ['title', 'dated', 'found', 'complain'] as const)
+      expect(phrases?.[slot].match(/\{\w+\}/)?.[0], `${language} ${slot}`).toBe(
+        english?.[slot].match(/\{\w+\}/)?.[0],
+      );
+    expect(phrases?.rightsList).toHaveLength(5);
+    if (language !== 'en') expect(phrases?.rights, language).not.toBe(english?.rights);
   }
 });
