@@ -31,7 +31,7 @@ const COLUMNS: readonly Column<PreferencePerson>[] = [
     sorts: true,
     width: '230px',
     cell: (p) => (
-      <span className={css['reach']} title={p.address}>
+      <span className={css['address']} title={p.address}>
         {p.address}
       </span>
     ),
