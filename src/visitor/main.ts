@@ -57,11 +57,16 @@ function start(sent: NoticeSettings | null): void {
   const held = (what: string, name: string, purpose: string) => tell(what, { name, purpose });
   const ask = (purpose: string) => {
     if (parent) parent.open();
-    else if (settings)
-      choose(
-        settings,
-        settings.purposes.filter((p) => p === purpose || allowed().includes(p)),
-      );
+    else if (settings) {
+      const more = () =>
+        choose(
+          settings,
+          settings.purposes.filter((p) => p === purpose || allowed().includes(p)),
+        );
+      // The framework’s answer needs its vendors; without them there is none.
+      if (tcf) void tcf.ready().then(more, more);
+      else more();
+    }
   };
   const gate = new Gate(document, held);
   const holds = new Holds(window, YARE_HOLDS, held);
@@ -222,7 +227,7 @@ function start(sent: NoticeSettings | null): void {
       apply('change');
     };
 
-  function choose(s: NoticeSettings, purposes: readonly string[], by: ChoiceBy = 'save'): void {
+  function choose(s: NoticeSettings, purposes: readonly string[], by: ChoiceBy = 'placeholder'): void {
     const before = allowed();
     const visitorKey = choice?.key ?? key;
     const at = Math.floor(Date.now() / 1000);

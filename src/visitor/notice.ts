@@ -13,7 +13,8 @@ export interface NoticeHandlers {
   more?(details: HTMLElement, element: MakeElement, answered: boolean): void;
 }
 
-export type ChoiceBy = 'accept' | 'refuse' | 'save';
+/** The button that was pressed; `placeholder` stands where something held would be. */
+export type ChoiceBy = 'accept' | 'refuse' | 'save' | 'placeholder';
 export type MakeElement = (
   name: string,
   attributes: Record<string, string>,

@@ -48,7 +48,12 @@ export class Tcf {
   /** Keeps an answer in the framework’s terms; '' where there is none. `by` is the button that was pressed. */
   answer(by: ChoiceBy, allowed: readonly string[]): string {
     const { tcf, purposes: asked, months, domain } = this.settings;
-    if (!tcf.applies || !this.#list || !this.#offer) return '';
+    if (!tcf.applies) return '';
+    if (!this.#list || !this.#offer) {
+      // What cannot be said anew must not stand as it was.
+      this.forget();
+      return '';
+    }
     const text = tcString({
       ...{ list: this.#list, settings: tcf, asked, at: new Date() },
       choice: this.#choice(by, allowed),
@@ -71,6 +76,7 @@ export class Tcf {
     const offer = this.#offer as TcOffer;
     if (by === 'refuse') return NOTHING_CHOSEN;
     if (by === 'accept') return everythingOf(offer);
+    if (by === 'placeholder') return this.#added(allowed);
     if (this.#boxes.length === 0) return choiceFor(offer, this.settings.tcf, allowed);
     const ticked = (part: keyof TcChoice) =>
       this.#boxes.filter((b) => b.part === part && b.box.checked).map((b) => b.id);
@@ -82,6 +88,22 @@ export class Tcf {
       specialFeatures: ticked('specialFeatures'),
       vendors: ticked('vendors'),
       vendorInterests: ticked('vendorInterests'),
+    };
+  }
+
+  /** What was chosen stands, and what is allowed besides is added whole. */
+  #added(allowed: readonly string[]): TcChoice {
+    const { tcf } = this.settings;
+    const kept = readTc(this.#kept()) ?? NOTHING_CHOSEN;
+    const isNew = (code: string) => !tcf.covers[code]?.some((p) => kept.purposes.includes(p));
+    const more = choiceFor(this.#offer as TcOffer, tcf, allowed.filter(isNew));
+    const both = (part: keyof TcChoice) => [...kept[part], ...more[part]];
+    return {
+      purposes: both('purposes'),
+      interests: both('interests'),
+      specialFeatures: kept.specialFeatures,
+      vendors: both('vendors'),
+      vendorInterests: both('vendorInterests'),
     };
   }
 

@@ -164,3 +164,44 @@ describe('a site of the framework', () => {
     expect(choice?.tc ?? '').toBe('');
   });
 });
+
+describe('what is allowed on the spot', () => {
+  const held = '<iframe data-yare-purpose="advertising" data-yare-src="//T/map" title="Map"></iframe>';
+
+  it('is added to what was chosen before, which stands', async () => {
+    script.pages = { '/': EAR + held };
+    await page.goto(script.at('tcf-spot'));
+    await notice().waitFor();
+    await notice().locator('summary', { hasText: 'Choose purposes' }).press('Enter');
+    await notice().locator('input[value="measurement"]').press('Space');
+    const inside = notice().locator('details.uses', { hasText: 'Measure content performance' }).first();
+    await inside.locator('summary').first().press('Enter');
+    await notice()
+      .locator('label', { hasText: 'Understand audiences' })
+      .locator('input')
+      .first()
+      .press('Space');
+    await press('save');
+    expect(readTc((await sent())?.tc ?? '')?.purposes).toEqual([8, 10]);
+    await page.locator('yare-held button').click();
+    await expect.poll(() => script.choices.length).toBe(2);
+    const choice = script.choices.at(-1);
+    expect(choice?.allowed).toEqual(['measurement', 'advertising']);
+    expect(readTc(choice?.tc ?? '')?.purposes).toEqual([1, 2, 3, 4, 7, 8, 10]);
+  });
+
+  it('leaves tags without a string where the vendors cannot be had', async () => {
+    script.pages = { '/': EAR + held };
+    await page.goto(script.at('tcf-spot-without'));
+    await press('accept');
+    await sent();
+    script.vendors = undefined;
+    await page.reload();
+    await page.evaluate(() => window.yare?.open());
+    await press('refuse');
+    // It may be sent again by the page that starts anew.
+    await expect.poll(() => script.choices.at(-1)?.allowed).toEqual([]);
+    expect(script.choices.at(-1)?.tc ?? '').toBe('');
+    await expect.poll(() => page.evaluate(() => document.cookie)).not.toMatch(/yare_tc=\w/);
+  });
+});

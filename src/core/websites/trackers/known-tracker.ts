@@ -113,7 +113,9 @@ export const FIRST_LIBRARY: readonly KnownTracker[] = [
   ...['XSRF-TOKEN', 'csrftoken', '__RequestVerificationToken*'].map((name) =>
     entry(name, 'essential', 'the site’s server', 'Guards forms against being sent from elsewhere.'),
   ),
-  entry('yare_choice', 'essential', 'Yare Warden', 'Keeps the visitor’s privacy choice.'),
+  ...['yare_choice', 'yare_tc'].map((name) =>
+    entry(name, 'essential', 'Yare Warden', 'Keeps the visitor’s privacy choice.'),
+  ),
   entry('euconsent-v2', 'essential', 'IAB Europe TCF', 'Keeps the visitor’s privacy choice.'),
   entry('__gpp', 'essential', 'IAB GPP', 'Keeps the visitor’s privacy choice.'),
 ];

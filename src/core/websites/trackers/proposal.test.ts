@@ -60,7 +60,10 @@ it('reads the host of the script behind first-party storage', () => {
 });
 
 it('knows the notice’s own cookie and service', () => {
-  expect(propose(tracker({ name: 'yare_choice' }, { lifetime: YEAR })).purpose).toBe('essential');
+  for (const name of ['yare_choice', 'yare_tc'])
+    expect(propose(tracker({ name }, { lifetime: YEAR })).purpose, name).toBe('essential');
+  const left = tracker({ kind: 'session storage', name: 'yare_left' }, {});
+  expect(propose(left).purpose).toBe('essential');
   const script = tracker(
     { kind: 'request', name: '/*.js', host: 'v.example' },
     { party: 'third', resource: 'script' },

@@ -49,9 +49,10 @@ export interface Background {
 }
 
 /** What the notice keeps in a visitor's browser: the choice, and choices that are not on record yet. */
-const KEPT_BY_NOTICE: Readonly<Record<string, string>> = {
-  cookie: 'yare_choice',
-  'local storage': 'yare_unsent',
+const KEPT_BY_NOTICE: Readonly<Record<string, readonly string[]>> = {
+  cookie: ['yare_choice', 'yare_tc'],
+  'local storage': ['yare_unsent'],
+  'session storage': ['yare_left'],
 };
 
 /**
@@ -162,7 +163,8 @@ function hostOf(url: string): string {
 function backgroundReasons(tracker: ObservedTracker, { own, known, decided = [] }: Background): Reason[] {
   const reasons: Reason[] = [];
   const isChoice =
-    tracker.name === KEPT_BY_NOTICE[tracker.kind] && tracker.sightings.every((s) => s.party === 'first');
+    KEPT_BY_NOTICE[tracker.kind]?.includes(tracker.name) === true &&
+    tracker.sightings.every((s) => s.party === 'first');
   if (isChoice) reasons.push({ purpose: 'essential', weight: 6, words: 'It keeps the visitor’s choice' });
   if (tracker.kind === 'request' && tracker.host === own)
     reasons.push({ purpose: 'essential', weight: 6, words: 'It is the notice’s own service' });
