@@ -308,7 +308,7 @@ describe('levels that are published', () => {
     await fill(/^Where/, 'Where', 'format one of "plain text"');
     await button(/^When/).press('Enter');
     await page.getByRole('option', { name: 'once its owner agrees' }).click();
-    await soundings().getByText('owners would be asked about').waitFor();
+    await soundings().getByText('owners would be asked about').waitFor({ timeout: 60_000 });
     await soundings()
       .getByText(/asks its owner for Confidential, because format is plain text/)
       .waitFor();

@@ -2,6 +2,7 @@ import { countWords, numberWords } from '../../desk/words.ts';
 import { itemLink } from '../../holdings/offers.ts';
 import { Bars } from '../../parts/Bars.tsx';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
+import { Failure } from '../../parts/states.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { useLevelRule, useOutlook } from '../use-protection.ts';
 import css from '../protection.module.css';
@@ -9,7 +10,10 @@ import css from '../protection.module.css';
 /** What the rule would come to if its draft were in force now: how many, where, one of them explained. */
 export function LevelRuleSoundings({ id }: { readonly id: string }) {
   const rule = useLevelRule(id);
-  const { data } = useOutlook(id, rule.data?.revision);
+  const outlook = useOutlook(id, rule.data?.revision);
+  // What was reckoned for an older draft is no answer for this one.
+  if (outlook.isError) return <Failure error={outlook.error} onRetry={() => void outlook.refetch()} />;
+  const { data } = outlook;
   if (!data) return null;
   const mine = data.rules.find((r) => r.id === id);
   const asks = mine?.asks ?? false;
