@@ -3,11 +3,9 @@ import { belongsTo, type Staff } from '../../../core/accounts/staff/staff.ts';
 import { plainEmail } from '../../../core/accounts/email.ts';
 import type { Reached } from '../../../core/accounts/staff/audience.ts';
 import { MOST_STAFF, readStaff } from '../../../core/accounts/staff/staff-table.ts';
-import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { dropUpload, readUpload } from '../../files/uploads.ts';
-import { readTable } from '../../files/table-file.ts';
+import { readSentCsv, refuseCells } from '../../files/sent-csv.ts';
 import { Count, Instant, toDatetime } from '../../store/columns.ts';
 import { likeText } from '../../store/like-text.ts';
 import type { Queries } from '../../store/pool.ts';
@@ -23,28 +21,9 @@ export async function takeStaffList(
   account: number,
   upload: number,
 ): Promise<{ readonly people: number; readonly groups: number }> {
-  const { name, bytes } = await readUpload(ctx, account, upload);
-  await dropUpload(ctx.store, upload);
-  let table: ReturnType<typeof readTable>;
-  try {
-    table = readTable(bytes);
-  } catch (error) {
-    throw new RefusedError(`“${name}” is no list in CSV.`, [
-      { field: 'upload', message: (error as Error).message },
-    ]);
-  }
-  if (table.rows.length > MOST_STAFF)
-    throw new RefusedError(`“${name}” has more than ${MOST_STAFF} rows.`, [
-      { field: 'upload', message: 'Leave out those who left long ago.' },
-    ]);
+  const table = await readSentCsv(ctx, account, upload, MOST_STAFF, 'Leave out those who left long ago.');
   const { staff, faults } = readStaff(table.headings, table.rows);
-  if (faults.length > 0)
-    throw new RefusedError(
-      faults.length === 1
-        ? 'One cell cannot be taken. Nothing was taken.'
-        : `${faults.length} cells cannot be taken. Nothing was taken.`,
-      faults.slice(0, 50).map((f) => ({ field: `row ${f.row}, ${f.column}`, message: f.words })),
-    );
+  refuseCells(faults);
   await ctx.store.transaction(async (tx) => {
     await writeStaff(tx, ctx.now(), account, staff);
     await record(tx, ctx.now(), {

@@ -10,8 +10,7 @@ import {
 } from '../../../core/websites/preferences/person-table.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
-import { readTable } from '../../files/table-file.ts';
-import { dropUpload, readUpload } from '../../files/uploads.ts';
+import { readSentCsv, refuseCells } from '../../files/sent-csv.ts';
 import { queueMail } from '../../outbox/outbox.ts';
 import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
 import { Bytes, Instant, toDatetime } from '../../store/columns.ts';
@@ -130,33 +129,14 @@ export interface TakenPeople {
  * cell that cannot be taken.
  */
 export async function takePeople(ctx: Context, account: number, upload: number): Promise<TakenPeople> {
-  const { name, bytes } = await readUpload(ctx, account, upload);
-  await dropUpload(ctx.store, upload);
-  let table: ReturnType<typeof readTable>;
-  try {
-    table = readTable(bytes);
-  } catch (error) {
-    throw new RefusedError(`“${name}” is no list in CSV.`, [
-      { field: 'upload', message: (error as Error).message },
-    ]);
-  }
-  if (table.rows.length > MOST_PEOPLE)
-    throw new RefusedError(`“${name}” has more than ${MOST_PEOPLE} rows.`, [
-      { field: 'upload', message: 'Send it in parts.' },
-    ]);
+  const table = await readSentCsv(ctx, account, upload, MOST_PEOPLE, 'Send it in parts.');
   const page = await askedPage(ctx.store);
   const { people, faults } = readPeople(
     table.headings,
     table.rows,
     page?.content ?? { channels: [], topics: [] },
   );
-  if (faults.length > 0)
-    throw new RefusedError(
-      faults.length === 1
-        ? 'One cell cannot be taken. Nothing was taken.'
-        : `${faults.length} cells cannot be taken. Nothing was taken.`,
-      faults.slice(0, 50).map((f) => ({ field: `row ${f.row}, ${f.column}`, message: f.words })),
-    );
+  refuseCells(faults);
   return ctx.store.transaction(async (tx) => {
     const taken = { added: 0, changed: 0, said: 0, stood: 0 };
     for (const person of people) await takeOne(tx, ctx, account, person, taken);
