@@ -1,5 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
+/** What a busy machine may take until something is so. */
+const PATIENT = { poll: { timeout: 15_000 } };
+
 export default defineConfig({
   test: {
     projects: [
@@ -15,6 +18,7 @@ export default defineConfig({
       {
         test: {
           name: 'integration',
+          expect: PATIENT,
           setupFiles: ['tests/property-runs.ts'],
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: ['tests/database.ts'],
@@ -27,6 +31,7 @@ export default defineConfig({
       {
         test: {
           name: 'attack',
+          expect: PATIENT,
           include: ['tests/attack/**/*.test.ts'],
           globalSetup: ['tests/database.ts'],
           env: { LOG_LEVEL: 'silent' },
@@ -47,6 +52,7 @@ export default defineConfig({
       {
         test: {
           name: 'end-to-end',
+          expect: PATIENT,
           include: ['tests/end-to-end/**/*.test.ts'],
           testTimeout: 600_000,
           hookTimeout: 600_000,

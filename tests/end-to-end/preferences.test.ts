@@ -26,7 +26,7 @@ beforeAll(async () => {
   tool = `http://mailing.localhost:${port}`;
   desk = await startDesk(port);
   page = await desk.signedIn();
-  page.setDefaultTimeout(15_000);
+  page.setDefaultTimeout(30_000);
 });
 afterAll(async () => {
   server.close();
