@@ -67,6 +67,23 @@ export async function recordAll(tx: Queries, at: Date, entries: readonly NewEntr
     ]);
 }
 
+/** The same, with the ids of the entries by what they are about: each about something of its own. At most 500. */
+export async function recordMany(
+  tx: Queries,
+  at: Date,
+  entries: readonly NewEntry[],
+): Promise<ReadonlyMap<string, number>> {
+  const [first] = entries;
+  if (entries.length === 1 && first) return new Map([[String(first.objectId), await record(tx, at, first)]]);
+  await recordAll(tx, at, entries);
+  const rows = await tx.all(
+    z.object({ id: z.coerce.number(), object_id: z.string() }),
+    'SELECT id, object_id FROM ledger_entry WHERE id >= LAST_INSERT_ID() AND object_id IN (?)',
+    [entries.map((e) => String(e.objectId))],
+  );
+  return new Map(rows.map((r) => [r.object_id, r.id]));
+}
+
 const TOGETHER = 500;
 
 /** The most entries one tree seals; what is over waits for the next. */

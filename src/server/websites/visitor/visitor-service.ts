@@ -22,7 +22,7 @@ import { guardedServer, surviveErrors } from '../../processes/guarded-server.ts'
 import { Health } from '../../processes/health.ts';
 import { inTime } from '../../processes/within.ts';
 import { openConsent } from '../consents/consent-record.ts';
-import { recordConsent } from '../consents/consent-intake.ts';
+import { IntakeQueue } from '../consents/intake-queue.ts';
 import { ShownCounts } from '../consents/shown-counts.ts';
 import { readVersion, servedNotice } from '../notices/notices.ts';
 import { readHolds } from '../trackers/gate-holds.ts';
@@ -77,6 +77,7 @@ export class VisitorService {
   readonly #asked = new PerMinute(MOST_RECEIPTS, 'Too many receipts for one network. Wait a minute.');
   readonly health: Health;
   readonly shown: ShownCounts;
+  readonly intake: IntakeQueue;
   /** Tells one build of the panel from another. */
   readonly #panel: string;
   /** Tells one build of the framework’s part from another. */
@@ -91,6 +92,7 @@ export class VisitorService {
     const print = (text: string) => createHash('sha256').update(text).digest('base64url').slice(0, 12);
     this.#panel = print(scripts.panel);
     this.#tcf = print(scripts.tcf);
+    this.intake = new IntakeQueue(ctx);
     this.health = new Health(ctx.store);
     this.shown = new ShownCounts(ctx.store, () => ctx.now());
   }
@@ -299,7 +301,7 @@ export class VisitorService {
       return refuse(response, 400, 'This version of the notice was not shown here lately.', [
         { field: 'shown', message: 'Send what the notice came with; load it anew where it is old.' },
       ]);
-    const receipt = await recordConsent(this.ctx, {
+    const receipt = await this.intake.record({
       siteId: served.siteId,
       host: served.host,
       notice: served.notice,

@@ -57,7 +57,8 @@ function measure(): unknown {
   );
   const free = points.filter(([x, y]) => document.elementFromPoint(x, y) !== host).length;
   const scrolls = getComputedStyle(document.body).overflow !== 'hidden';
-  const body = root.querySelector('#body') ?? section;
+  const inBody = [...root.querySelectorAll('#body p,#body li,#body strong,#body em,#body a')];
+  const texts = inBody.length > 0 ? inBody : [root.querySelector('#body') ?? section];
   const controls = [...root.querySelectorAll('button,summary,a')].filter(
     (c) => c.getBoundingClientRect().width > 0,
   );
@@ -68,7 +69,8 @@ function measure(): unknown {
     ...{ refuse: box('refuse'), accept: box('accept') },
     acts: { refuse: box('refuse') ? 1 : 2, accept: box('accept') ? 1 : 2 },
     ticked: [...root.querySelectorAll<HTMLInputElement>('input:checked:not(:disabled)')].map((i) => i.value),
-    ...{ textSize: parseFloat(getComputedStyle(body).fontSize), textContrast: contrastOf(body) },
+    textSize: Math.min(...texts.map((t) => parseFloat(getComputedStyle(t).fontSize))),
+    textContrast: Math.min(...texts.map((t) => contrastOf(t))),
     small: controls
       // A link within a text may be as high as its line.
       .filter(
