@@ -20,6 +20,8 @@ const OPEN = ['accounts/sign-in.ts'];
 const routesIn = async (folder: string) =>
   (await readdir(folder, { recursive: true })).filter((f) => f.endsWith('.ts'));
 const routes = await routesIn(API);
+/** Of the interface, those that one person’s link opens instead of a token. */
+const BY_LINK = ['leave/[token].ts'];
 const forPrograms = await routesIn(join(PAGES, 'interface'));
 
 describe('every endpoint', () => {
@@ -30,11 +32,20 @@ describe('every endpoint', () => {
     for (const method of exported) expect(module[method]?.[GUARDED], `${method} of ${file}`).toBe(true);
   });
 
-  it.each(forPrograms)('%s, which is for programs, asks for a token', async (file) => {
-    const path = join(PAGES, 'interface', file);
-    const module = (await import(path)) as Record<string, { [GUARDED]?: true } | undefined>;
-    for (const method of METHODS.filter((m) => module[m])) expect(module[method]?.[GUARDED]).toBe(true);
-    expect(await readFile(path, 'utf8')).toContain('programEndpoint({');
+  it.each(forPrograms.filter((f) => !BY_LINK.includes(f)))(
+    '%s, which is for programs, asks for a token',
+    async (file) => {
+      const path = join(PAGES, 'interface', file);
+      const module = (await import(path)) as Record<string, { [GUARDED]?: true } | undefined>;
+      for (const method of METHODS.filter((m) => module[m])) expect(module[method]?.[GUARDED]).toBe(true);
+      expect(await readFile(path, 'utf8')).toContain('programEndpoint({');
+    },
+  );
+
+  it.each(BY_LINK)('%s, which a mail program posts to, looks who the link is of', async (file) => {
+    const text = await readFile(join(PAGES, 'interface', file), 'utf8');
+    expect(text).toMatch(/OfLink\(ctx, params/);
+    expect(text).toContain('404');
   });
 
   it('is an endpoint of the desk, and no other file answers requests', async () => {

@@ -2,13 +2,12 @@ import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { firstNotice } from '../../../src/core/websites/notice/notice.ts';
 import { seal } from '../../../src/server/evidence/ledger.ts';
-import { verifyWhole } from '../../../src/server/evidence/verify.ts';
 import {
   recordConsent,
   recordConsents,
   type Intake,
 } from '../../../src/server/websites/consents/consent-intake.ts';
-import { CONSENT_WITNESS, openConsent } from '../../../src/server/websites/consents/consent-record.ts';
+import { openConsent } from '../../../src/server/websites/consents/consent-record.ts';
 import { IntakeQueue } from '../../../src/server/websites/consents/intake-queue.ts';
 import { testAccount, testContext, testSite } from '../context.ts';
 import { moveNotice } from '../notice.ts';
@@ -50,9 +49,6 @@ describe('choices that are written together', () => {
     await seal(ctx.store, ctx.now());
     for (const [i, id] of ids.entries())
       expect((await openConsent(ctx.store, many[i]!.siteId, id)).matches).toBe(true);
-    expect(await verifyWhole(ctx.store, ctx.now(), { witnesses: [CONSENT_WITNESS] })).toMatchObject({
-      ok: true,
-    });
   });
 
   it('of one visitor follow each other as they were sent', async () => {
@@ -106,9 +102,8 @@ describe('choices that are written together', () => {
     expect(new Set(ids).size).toBe(150);
     for (let i = 0; i < ids.length; i += 2) expect(ids[i]).toBe(ids[i + 1]);
     await seal(ctx.store, ctx.now());
-    expect(await verifyWhole(ctx.store, ctx.now(), { witnesses: [CONSENT_WITNESS] })).toMatchObject({
-      ok: true,
-    });
+    for (const [i, c] of all.entries())
+      expect((await openConsent(ctx.store, c.siteId, ids[i * 2] as string)).matches).toBe(true);
   });
 });
 
