@@ -31,8 +31,8 @@ export const WEBSITES = {
       roles: ['site manager', 'request handler'],
     },
     'preferences.export': {
-      words: 'exporting people and what they chose',
-      roles: ['site manager', 'auditor'],
+      words: 'exporting people, what they chose and their links',
+      roles: ['site manager'],
     },
     'preferences.connect': { words: 'connecting mailing tools', roles: ['site manager'] },
     'consent.erase': {

@@ -50,8 +50,13 @@ export async function addWebhook(
   });
 }
 
-/** Nothing is sent there any more, what waits included. */
-export async function stopWebhook(ctx: Context, account: Account, id: number): Promise<void> {
+/** Nothing is sent there any more, what waits included. `also` is done with it. */
+export async function stopWebhook(
+  ctx: Context,
+  account: Account,
+  id: number,
+  also: (tx: Queries) => Promise<void> = () => Promise.resolve(),
+): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     const { changed } = await tx.run(
       'UPDATE webhook SET stopped_at = ? WHERE id = ? AND stopped_at IS NULL',
@@ -65,5 +70,6 @@ export async function stopWebhook(ctx: Context, account: Account, id: number): P
       objectId: id,
       detail: {},
     });
+    await also(tx);
   });
 }

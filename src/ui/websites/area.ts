@@ -29,6 +29,7 @@ export const WEBSITES: UiArea = {
     visit: ['site'],
     'notice-trial': ['notice'],
     'vendor-list': ['vendor list'],
+    vendors: ['vendor list', 'notice'],
     preferences: ['preference', 'preference page', 'person'],
     'preference-page': ['preference page', 'approval policy'],
     people: ['preference', 'person'],

@@ -1,13 +1,12 @@
-import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { Page } from 'playwright-core';
+import { describe, expect, it } from 'vitest';
 import { MADE_UP_LIST } from '../../../src/core/websites/tcf/made-up-list.ts';
-import { readTc, tcFaults } from '../../../src/core/websites/tcf/tc-string.ts';
+import { readTc, tcJudge } from '../../../src/core/websites/tcf/tc-string.ts';
 import { firstTcf } from '../../../src/core/websites/tcf/tcf-settings.ts';
+import { browseGround } from './ground-browser.ts';
 import { ScriptGround } from './script-ground.ts';
 
 const script = new ScriptGround();
-let browser: Browser;
-let context: BrowserContext;
 let page: Page;
 const ASKED = ['preferences', 'measurement', 'advertising'];
 const TCF = {
@@ -32,25 +31,15 @@ interface Heard {
 const heard = (of = page) => of.evaluate(() => (window as unknown as { heard: Heard[] }).heard);
 const last = async () => (await heard()).at(-1);
 
-beforeAll(async () => {
-  await script.start();
-  browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'],
-  });
-});
-afterAll(async () => {
-  await browser.close();
-  script.stop();
-});
-beforeEach(async () => {
-  Object.assign(script, { pages: { '/': EAR }, vendors: MADE_UP_LIST, nonce: '', headers: {} });
-  script.settings = { tcf: { ...TCF, applies: true } };
-  script.choices.length = 0;
-  context = await browser.newContext();
-  page = await context.newPage();
-});
-afterEach(() => context.close());
+browseGround(
+  script,
+  () => {
+    Object.assign(script, { pages: { '/': EAR }, vendors: MADE_UP_LIST, nonce: '', headers: {} });
+    script.settings = { tcf: { ...TCF, applies: true } };
+    script.choices.length = 0;
+  },
+  (opened) => ({ page } = opened),
+);
 
 const notice = () => page.locator('yare-notice');
 const press = async (choice: string) => {
@@ -79,7 +68,7 @@ describe('a site of the framework', () => {
     const choice = await sent();
     expect(choice?.tc).toBe(end?.tcString);
     const made = { list: MADE_UP_LIST, settings: TCF, asked: ASKED };
-    expect(tcFaults(choice?.tc ?? '', made, ASKED)).toEqual([]);
+    expect(tcJudge(made)(choice?.tc ?? '', ASKED)).toEqual([]);
     // On the next page it stands from the start.
     await page.reload();
     await expect.poll(async () => (await last())?.eventStatus).toBe('tcloaded');
@@ -123,7 +112,7 @@ describe('a site of the framework', () => {
       restrictions: [{ purpose: 10, type: 0 }],
     });
     expect(
-      tcFaults(choice?.tc ?? '', { list: MADE_UP_LIST, settings: TCF, asked: ASKED }, ['measurement']),
+      tcJudge({ list: MADE_UP_LIST, settings: TCF, asked: ASKED })(choice?.tc ?? '', ['measurement']),
     ).toEqual([]);
   });
 

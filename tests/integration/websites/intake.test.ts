@@ -128,4 +128,45 @@ describe('the queue', () => {
     await expect(broken.record(choice())).rejects.toThrow('down');
     await expect(broken.record(choice())).rejects.toThrow('down');
   });
+
+  it('refuses what it cannot hold, so that nobody waits for ever', async () => {
+    const writes: (() => void)[] = [];
+    const held = new IntakeQueue(ctx, async (_ctx, intakes) => {
+      await new Promise<void>((done) => writes.push(done));
+      return intakes.map(() => ({ status: 'rejected' as const, reason: 'late' }));
+    });
+    const one = choice();
+    const asked = Array.from({ length: 5200 }, () => held.record(one).catch((e: unknown) => e));
+    const refused = await asked.at(-1);
+    expect(refused).toMatchObject({ status: 429, detail: { retryAfter: 5 } });
+    const all = Promise.all(asked);
+    let isOver = false;
+    void all.then(() => (isOver = true));
+    while (!isOver) {
+      for (const write of writes.splice(0)) write();
+      await new Promise((next) => setImmediate(next));
+    }
+    const answers = await all;
+    expect(answers.filter((a) => a === 'late').length).toBeGreaterThan(5000);
+  });
+
+  it('fails all of a batch at once where the database is away, and asks it no further', async () => {
+    let asked = 0;
+    const away = {
+      ...ctx,
+      store: {
+        ...ctx.store,
+        transaction: () => {
+          asked++;
+          return Promise.reject(Object.assign(new Error('gone'), { code: 'ECONNREFUSED', fatal: true }));
+        },
+      },
+    };
+    const settled = await recordConsents(
+      away,
+      Array.from({ length: 20 }, () => choice()),
+    );
+    expect(settled.every((r) => r.status === 'rejected')).toBe(true);
+    expect(asked).toBe(1);
+  });
 });

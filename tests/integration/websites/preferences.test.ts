@@ -22,11 +22,11 @@ import { peopleTable } from '../../../src/server/websites/preferences/people-tab
 import {
   addPerson,
   erasePerson,
-  findPerson,
   listPeople,
   peopleFigures,
   takePeople,
 } from '../../../src/server/websites/preferences/people.ts';
+import { findPerson } from '../../../src/server/websites/preferences/preference-person.ts';
 import { personLinks, personOfLink } from '../../../src/server/websites/preferences/person-link.ts';
 import {
   recordLeaving,
@@ -293,6 +293,10 @@ describe('a mailing tool', () => {
       expect((await state(id))?.messages).toMatchObject({ waiting: 0, failed: 0 });
       await stopTool(ctx, account, id);
       expect(await state(id)).toBeUndefined();
+      await expect(stopTool(ctx, account, id)).rejects.toMatchObject({ status: 404 });
+      // What comes after goes nowhere, and waits for nothing.
+      await recordPreference(ctx, { person, ...YES });
+      expect(await pass(1000)).toBe(0);
     },
   );
 

@@ -1,6 +1,7 @@
-import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { Browser, BrowserContext, Page } from 'playwright-core';
+import { describe, expect, it } from 'vitest';
 import type { GateHold } from '../../../src/core/websites/trackers/fix.ts';
+import { browseGround } from './ground-browser.ts';
 import { ScriptGround } from './script-ground.ts';
 
 const script = new ScriptGround();
@@ -8,24 +9,14 @@ let browser: Browser;
 let context: BrowserContext;
 let page: Page;
 
-beforeAll(async () => {
-  await script.start();
-  browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'],
-  });
-});
-afterAll(async () => {
-  await browser.close();
-  script.stop();
-});
-beforeEach(async () => {
-  Object.assign(script, { pages: {}, holds: [], kept: [], settings: {}, headers: {}, nonce: '' });
-  script.reached.length = script.choices.length = 0;
-  context = await browser.newContext();
-  page = await context.newPage();
-});
-afterEach(() => context.close());
+browseGround(
+  script,
+  () => {
+    Object.assign(script, { pages: {}, holds: [], kept: [], settings: {}, headers: {}, nonce: '' });
+    script.reached.length = script.choices.length = 0;
+  },
+  (opened) => ({ browser, context, page } = opened),
+);
 
 const notice = (of = page) => of.locator('yare-notice');
 const answer = async (choice: string, of = page) => {
@@ -311,6 +302,8 @@ it('shows the version on trial to its share of visitors, and sends it back with 
     expect(await notice().getAttribute('data-layout')).toBe(layout);
     await answer('refuse');
     await expect.poll(() => script.choices).toMatchObject([{ version }]);
+    // Its receipt is kept, so that nothing writes the cookie once it is cleared.
+    await expect.poll(() => page.evaluate(() => document.cookie)).toContain('r1');
   }
 });
 

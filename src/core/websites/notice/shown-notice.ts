@@ -1,3 +1,4 @@
+import type { VendorList } from '../tcf/vendor-list.ts';
 import type { TcfSettings } from '../tcf/tcf-settings.ts';
 import type { TagSystem } from '../gate/tag-system.ts';
 import type { NoticeContent } from './notice.ts';
@@ -68,4 +69,6 @@ export interface PreviewWish {
   /** Of the page behind. */
   readonly theme: 'light' | 'dark';
   readonly trackers: TrackersShown;
+  /** Of those that the notice asks about; absent where it takes no part in the framework. */
+  readonly vendors?: VendorList | undefined;
 }

@@ -11,7 +11,7 @@ import {
   withinOffer,
   type TcChoice,
 } from './tc-offer.ts';
-import { readTc, tcFaults, tcString } from './tc-string.ts';
+import { readTc, tcJudge, tcString } from './tc-string.ts';
 import { askFirstRegions, firstTcf, tcfApplies, tcfFaults, TcfSettings, whyNotOn } from './tcf-settings.ts';
 import { RESTRICTIONS, TCF_PURPOSES } from './tcf-purposes.ts';
 import { VendorList } from './vendor-list.ts';
@@ -121,7 +121,7 @@ describe('a TC string', () => {
         const own = { ...settings, restrictions: said };
         const choice = choiceFor(tcOffer(MADE_UP_LIST, own, ASKED), own, allowed);
         const text = made({ settings: own, choice });
-        expect(tcFaults(text, { list: MADE_UP_LIST, settings: own, asked: ASKED }, allowed)).toEqual([]);
+        expect(tcJudge({ list: MADE_UP_LIST, settings: own, asked: ASKED })(text, allowed)).toEqual([]);
       }),
       { numRuns: 60 },
     );
@@ -137,12 +137,12 @@ describe('a TC string', () => {
       'Its publisher restrictions are not those of this site.',
     ],
   ])('%s is refused: %s', (text, why) => {
-    expect(tcFaults(text, { list: MADE_UP_LIST, settings, asked: ASKED }, ASKED)).toContain(why);
+    expect(tcJudge({ list: MADE_UP_LIST, settings, asked: ASKED })(text, ASKED)).toContain(why);
   });
 
   it('that allows more than the choice it came with, or vendors that nobody was asked for, is refused', () => {
     const judge = (own: typeof settings, allowed: readonly string[]) =>
-      tcFaults(made(), { list: MADE_UP_LIST, settings: own, asked: ASKED }, allowed);
+      tcJudge({ list: MADE_UP_LIST, settings: own, asked: ASKED })(made(), allowed);
     expect(judge(settings, ['measurement'])).toContain('It allows a purpose that the choice does not.');
     expect(judge({ ...settings, vendors: [2, 5] }, ASKED)).toContain(
       'It has vendors that nobody was asked for.',

@@ -113,15 +113,29 @@ export function readTc(text: string): ReadTc | undefined {
   }
 }
 
-/** What is wrong with a TC string that came as somebody’s choice: nothing where it could have been made here. */
-export function tcFaults(
-  text: string,
-  { list, settings, asked }: Pick<TcMade, 'list' | 'settings' | 'asked'>,
+/** Judges what came as somebody’s choice: no faults where it could have been made here. */
+export type TcJudge = (text: string, allowed: readonly string[]) => readonly string[];
+
+/** The judge of one notice; what all its strings have in common is worked out once. */
+export function tcJudge({ list, settings, asked }: Pick<TcMade, 'list' | 'settings' | 'asked'>): TcJudge {
+  const offer: TcOffer = tcOffer(list, settings, asked);
+  const any = tcString({ list, settings, asked, choice: NOTHING_CHOSEN, layer: 'first', at: new Date(0) });
+  const restrictions = JSON.stringify(readTc(any)?.restrictions);
+  return (text, allowed) => {
+    const read = readTc(text);
+    return read ? faultsOf(read, { offer, settings, restrictions }, allowed) : ['This is no TC string.'];
+  };
+}
+
+function faultsOf(
+  read: ReadTc,
+  {
+    offer,
+    settings,
+    restrictions,
+  }: { offer: TcOffer; settings: TcfSettings; restrictions: string | undefined },
   allowed: readonly string[],
 ): readonly string[] {
-  const read = readTc(text);
-  if (!read) return ['This is no TC string.'];
-  const offer: TcOffer = tcOffer(list, settings, asked);
   const faults: string[] = [];
   if (read.cmpId !== settings.cmpId) faults.push(`It is of CMP ${read.cmpId}, and not ${settings.cmpId}.`);
   if (!read.serviceSpecific) faults.push('It is not for this service alone.');
@@ -131,10 +145,7 @@ export function tcFaults(
   for (const [name, words] of Object.entries(PARTS))
     if (kept[name as keyof TcChoice].length !== read[name as keyof TcChoice].length)
       faults.push(`It has ${words} that nobody was asked for.`);
-  const same = readTc(
-    tcString({ list, settings, asked, choice: NOTHING_CHOSEN, layer: 'first', at: new Date(0) }),
-  );
-  if (JSON.stringify(same?.restrictions) !== JSON.stringify(read.restrictions))
+  if (JSON.stringify(read.restrictions) !== restrictions)
     faults.push('Its publisher restrictions are not those of this site.');
   const open = (p: number) => allowed.some((code) => settings.covers[code]?.includes(p));
   if (read.purposes.some((p) => !open(p))) faults.push('It allows a purpose that the choice does not.');

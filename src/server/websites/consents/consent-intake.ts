@@ -11,7 +11,7 @@ import {
 import type { Context } from '../../context.ts';
 import { recordMany } from '../../evidence/ledger.ts';
 import { Bytes, toDatetime } from '../../store/columns.ts';
-import { isDuplicate, type Queries } from '../../store/pool.ts';
+import { isDuplicate, isUnreachable, type Queries } from '../../store/pool.ts';
 import { readVersion, type ServedNotice } from '../notices/notices.ts';
 import { SHOWN_FOR_DAYS } from '../visitor/shown-token.ts';
 import { findRecord, insertConsents, purposeList, type OpenedRecord } from './consent-record.ts';
@@ -67,7 +67,8 @@ export async function recordConsents(
       round.forEach((r, i) => settled.set(r.intake, receipts[i] as PromiseSettledResult<Receipt>));
     } catch (error) {
       // One that will not do holds up no other: each is tried by itself.
-      if (round.length === 1) for (const r of round) fail(r.intake, isDuplicate(error) ? keyTaken() : error);
+      if (round.length === 1 || isUnreachable(error))
+        for (const r of round) fail(r.intake, isDuplicate(error) ? keyTaken() : error);
       else
         for (const r of round) {
           const [alone] = await recordConsents(ctx, [r.intake]);

@@ -1,3 +1,4 @@
+import { RefusedError } from '../../../core/refusal.ts';
 import type { Receipt } from '../../../core/websites/notice/consent.ts';
 import type { Context } from '../../context.ts';
 import { recordConsents, type Intake } from './consent-intake.ts';
@@ -5,6 +6,8 @@ import { recordConsents, type Intake } from './consent-intake.ts';
 /** Choices in one transaction at most, and transactions at once. */
 const TOGETHER = 64;
 const LANES = 2;
+/** More than a database that answers ever leaves waiting. */
+const MOST_WAITING = 5000;
 
 interface Waiting {
   readonly intake: Intake;
@@ -25,8 +28,12 @@ export class IntakeQueue {
     readonly write: typeof recordConsents = recordConsents,
   ) {}
 
-  /** As `recordConsent`. */
-  record(intake: Intake): Promise<Receipt> {
+  /** As `recordConsent`. Throws a RefusedError (429) where too many wait. */
+  async record(intake: Intake): Promise<Receipt> {
+    if (this.#waiting.length >= MOST_WAITING)
+      throw new RefusedError('Too many choices wait to be written. Send it again in a moment.', [], 429, {
+        retryAfter: 5,
+      });
     return new Promise((done, failed) => {
       this.#waiting.push({ intake, done, failed });
       this.#next();

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { notFound, RefusedError } from '../../../core/refusal.ts';
+import { RefusedError } from '../../../core/refusal.ts';
 import { PERSON_LIST, STANDS, type Stands } from '../../../core/websites/preferences/person-list.ts';
 import {
   MOST_PEOPLE,
@@ -13,49 +13,29 @@ import { record } from '../../evidence/ledger.ts';
 import { readSentCsv, refuseCells } from '../../files/sent-csv.ts';
 import { queueMail } from '../../outbox/outbox.ts';
 import { listCount, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
-import { Bytes, Instant, toDatetime } from '../../store/columns.ts';
+import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import { isDuplicate, type Queries } from '../../store/pool.ts';
 import { formatUuid } from '../consents/record-id.ts';
 import { askedPage, requirePage } from './page-kind.ts';
 import { personLinks } from './person-link.ts';
 import { YOUR_PREFERENCES } from './preference-letter.ts';
-import { codes, recordSaid } from './preference-intake.ts';
+import {
+  codes,
+  findPerson,
+  PERSON_COLUMNS,
+  PersonRow,
+  STAND,
+  type PreferencePerson,
+} from './preference-person.ts';
+import { recordSaid } from './preference-intake.ts';
 import { tellTools, tellToolsGone } from './tools.ts';
-
-const STAND =
-  "CASE WHEN p.said_at IS NULL THEN 'never asked' WHEN p.channels = '' THEN 'left' ELSE 'says yes' END";
-
-const Row = z
-  .object({
-    id: z.number(),
-    address: z.string(),
-    name: z.string(),
-    number: z.string(),
-    language: z.string(),
-    channels: z.string(),
-    topics: z.string(),
-    said_at: Instant.nullable(),
-    said_self: z.number(),
-    left_at: Instant.nullable(),
-    stands: z.enum(STANDS),
-  })
-  .transform(({ said_at, said_self, left_at, channels, topics, ...rest }) => ({
-    ...rest,
-    channels: codes(channels),
-    topics: codes(topics),
-    saidAt: said_at,
-    saidSelf: said_self === 1,
-    leftAt: left_at,
-  }));
-export type PreferencePerson = z.infer<typeof Row>;
-const COLUMNS = `p.id, p.address, p.name, p.number, p.language, p.channels, p.topics, p.said_at, p.said_self, p.left_at, ${STAND} AS stands`;
 
 const SOURCE: ListSource<PreferencePerson> = {
   list: PERSON_LIST,
-  select: COLUMNS,
+  select: PERSON_COLUMNS,
   from: 'preference_person p',
-  row: Row,
+  row: PersonRow,
   id: 'p.id',
   sorts: { address: 'p.address', name: 'p.name', saidAt: "COALESCE(p.said_at, '1970-01-01')" },
   search: ['p.address', 'p.name', 'p.number'],
@@ -73,13 +53,6 @@ export async function listPeople(
     listCount(store, SOURCE, wish),
   ]);
   return { ...page, total };
-}
-
-/** Throws a RefusedError (404). */
-export async function findPerson(store: Queries, id: number): Promise<PreferencePerson> {
-  const row = await store.one(Row, `SELECT ${COLUMNS} FROM preference_person p WHERE p.id = ?`, [id]);
-  if (!row) throw notFound('person');
-  return row;
 }
 
 /** Throws a RefusedError (409) for an address that is known. */
@@ -159,8 +132,8 @@ async function takeOne(
   taken: { -readonly [K in keyof TakenPeople]: number },
 ): Promise<void> {
   const known = await tx.one(
-    Row,
-    `SELECT ${COLUMNS} FROM preference_person p WHERE p.address = ? FOR UPDATE`,
+    PersonRow,
+    `SELECT ${PERSON_COLUMNS} FROM preference_person p WHERE p.address = ? FOR UPDATE`,
     [person.address],
   );
   let id = known?.id;

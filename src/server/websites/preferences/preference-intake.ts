@@ -15,6 +15,7 @@ import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { formatUuid, uuidv7 } from '../consents/record-id.ts';
 import { requirePage, type AskedPage } from './page-kind.ts';
+import { codes } from './preference-person.ts';
 import { tellTools } from './tools.ts';
 
 export interface SaidPreference extends Preference {
@@ -113,8 +114,4 @@ export function recordLeaving(
   said: Omit<SaidPreference, 'channels' | 'topics'>,
 ): Promise<PreferenceReceipt> {
   return recordPreference(ctx, { ...said, ...NO_PREFERENCE });
-}
-
-export function codes(text: string): string[] {
-  return text === '' ? [] : text.split(',');
 }

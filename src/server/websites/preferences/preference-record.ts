@@ -12,7 +12,7 @@ import { BigId, Bytes, Count, Instant } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { erasedAmong } from '../consents/erased.ts';
 import { formatUuid, parseUuid } from '../consents/record-id.ts';
-import { codes } from './preference-intake.ts';
+import { codes } from './preference-person.ts';
 
 const Row = z
   .object({

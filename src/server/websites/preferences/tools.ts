@@ -14,11 +14,11 @@ import { record } from '../../evidence/ledger.ts';
 import { csvLine } from '../../http/csv.ts';
 import { messageCounts, queueBody, queueCall } from '../../outbox/outbox.ts';
 import { addWebhook, stopWebhook } from '../../outbox/webhooks.ts';
-import { Bytes, Count, Instant, toDatetime } from '../../store/columns.ts';
+import { Count, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { formatUuid } from '../consents/record-id.ts';
 import { askedPage } from './page-kind.ts';
 import { personLinks } from './person-link.ts';
+import { findPeople } from './preference-person.ts';
 
 export interface NewTool {
   readonly name: string;
@@ -91,8 +91,7 @@ export async function listTools(store: Queries): Promise<readonly ListedTool[]> 
 /** Nothing goes there any more. */
 export async function stopTool(ctx: Context, account: Account, id: number): Promise<void> {
   const tool = await findTool(ctx.store, id);
-  await stopWebhook(ctx, account, tool.hook);
-  await ctx.store.transaction(async (tx) => {
+  await stopWebhook(ctx, account, tool.hook, async (tx) => {
     await tx.run('UPDATE preference_tool SET stopped_at = ? WHERE id = ?', [toDatetime(ctx.now()), id]);
     await tx.run('DELETE FROM preference_waiting WHERE tool_id = ?', [id]);
     await record(tx, ctx.now(), {
@@ -216,28 +215,10 @@ export async function toldPeople(
   ctx: Context,
   ids: readonly number[],
 ): Promise<readonly ToldPerson[]> {
-  if (ids.length === 0) return [];
-  const rows = await store.all(
-    z.object({
-      id: z.number(),
-      address: z.string(),
-      name: z.string(),
-      number: z.string(),
-      language: z.string(),
-      channels: z.string(),
-      topics: z.string(),
-      said_at: Instant.nullable(),
-      said_record: Bytes.nullable(),
-    }),
-    'SELECT id, address, name, number, language, channels, topics, said_at, said_record FROM preference_person WHERE id IN (?) ORDER BY id',
-    [ids],
-  );
-  return rows.map((r) => ({
-    ...{ address: r.address, number: r.number, name: r.name, language: r.language },
-    channels: r.channels === '' ? [] : r.channels.split(','),
-    topics: r.topics === '' ? [] : r.topics.split(','),
-    at: r.said_at ?? '',
-    receipt: r.said_record ? formatUuid(r.said_record) : '',
-    ...personLinks(ctx, r.id),
+  const people = await findPeople(store, ids);
+  return people.map(({ id, address, number, name, language, channels, topics, saidAt, receipt }) => ({
+    ...{ address, number, name, language, channels, topics },
+    ...{ at: saidAt ?? '', receipt: receipt ?? '' },
+    ...personLinks(ctx, id),
   }));
 }

@@ -30,7 +30,7 @@ import { inventoryPage, statementPage } from '../statements/statement-pages.ts';
 import { isRehearsalToken } from './rehearsal-token.ts';
 import { shownToken, wasShown } from './shown-token.ts';
 import { narrowList } from '../../../core/websites/tcf/narrow-list.ts';
-import { tcFaults } from '../../../core/websites/tcf/tc-string.ts';
+import { tcJudge, type TcJudge } from '../../../core/websites/tcf/tc-string.ts';
 import { tcfApplies } from '../../../core/websites/tcf/tcf-settings.ts';
 import type { VendorList } from '../../../core/websites/tcf/vendor-list.ts';
 import { readVendorList } from '../notices/vendor-lists.ts';
@@ -82,6 +82,8 @@ export class VisitorService {
   readonly #panel: string;
   /** Tells one build of the framework’s part from another. */
   readonly #tcf: string;
+  /** Of the notices in memory, each by the list that holds. */
+  readonly #judges = new WeakMap<NoticeContent, { readonly list: VendorList; readonly of: TcJudge }>();
   #list: { readonly at: number; readonly list: VendorList } | undefined;
   #keys: { readonly at: number; readonly all: Promise<ReadonlySet<string>> } | undefined;
 
@@ -329,11 +331,13 @@ export class VisitorService {
       [notice, trial].find((n) => n?.version === version)?.content ??
       (await readVersion(this.ctx.store, siteId, version));
     if (!content.tcf) return ['This site takes no part in the framework.'];
-    return tcFaults(
-      tc,
-      { list: await this.#vendorList(), settings: content.tcf, asked: content.purposes },
-      allowed,
-    );
+    const list = await this.#vendorList();
+    let judge = this.#judges.get(content);
+    if (judge?.list !== list) {
+      judge = { list, of: tcJudge({ list, settings: content.tcf, asked: content.purposes }) };
+      this.#judges.set(content, judge);
+    }
+    return judge.of(tc, allowed);
   }
 
   /** What is sealed never changes, and is kept in memory. */

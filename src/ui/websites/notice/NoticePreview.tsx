@@ -1,5 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type * as shownApi from '../../../pages/api/websites/[host]/shown-trackers.ts';
+import type * as vendorsApi from '../../../pages/api/websites/[host]/shown-vendors.ts';
+import { tcfApplies } from '../../../core/websites/tcf/tcf-settings.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { siteLink } from '../links.ts';
@@ -60,6 +62,14 @@ export function NoticePreview({
         `/api${siteLink(site.host)}/shown-trackers${queryString({ language })}`,
       ),
   });
+  const takesPart = content.tcf?.vendors.join();
+  const vendors = useQuery({
+    queryKey: ['vendors', site.host, 'shown', takesPart],
+    enabled: takesPart !== undefined,
+    queryFn: () =>
+      request<AnswerOf<typeof vendorsApi.GET>>('GET', `/api${siteLink(site.host)}/shown-vendors`),
+    placeholderData: (b) => b,
+  });
   const frame = useRef<HTMLIFrameElement>(null);
   const [ready, setReady] = useState(false);
   const [screen, setScreen] = useState<Screen>('phone');
@@ -79,7 +89,7 @@ export function NoticePreview({
   const asked = site.purposes.filter((p) => content.purposes.includes(p.code));
   const asks = asksFirst(regime, asked);
   const wish: PreviewWish = {
-    ...{ moment, theme, trackers: trackers.data ?? {} },
+    ...{ moment, theme, trackers: trackers.data ?? {}, vendors: vendors.data?.list ?? undefined },
     settings: {
       ...{ key: site.siteKey, version: 0, asksSince: 0, months: content.askAgainMonths },
       ...{ purposes: content.purposes, policyUrl: content.policyUrl, languages: content.languages },
@@ -89,6 +99,7 @@ export function NoticePreview({
         Object.entries(content.texts).map(([l, t]) => [l, { ...t, phrases: phrasesIn(l) }]),
       ),
       looks: content,
+      tcf: content.tcf ? { ...content.tcf, applies: tcfApplies(region, regimes) } : undefined,
       ...{ signal: [], campaign: [], tagSystems: [], domain: '', rehearsal: true, shown: '', origin: '' },
     },
   };

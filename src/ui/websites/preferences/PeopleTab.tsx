@@ -5,7 +5,8 @@ import { NewPerson as Fields } from '../../../core/websites/preferences/person-t
 import { plainName } from '../../../core/websites/preferences/preference-page.ts';
 import { CHANNEL_WORDS } from '../../../core/websites/preferences/preference-phrases.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
-import type { PreferencePerson, TakenPeople } from '../../../server/websites/preferences/people.ts';
+import type { TakenPeople } from '../../../server/websites/preferences/people.ts';
+import type { PreferencePerson } from '../../../server/websites/preferences/preference-person.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';

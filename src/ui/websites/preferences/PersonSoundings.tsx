@@ -72,7 +72,9 @@ export function PersonSoundings({ id }: { readonly id: string }) {
         )}
       </SoundingsSection>
       <SoundingsSection title="Their own page">
-        {page ? (
+        {page && link === null ? (
+          <p className={css['dim']}>Their link is shown to those who may change how people are asked.</p>
+        ) : page && link !== null ? (
           <>
             <CopyText label="The link of their page" text={link} />
             {mayEdit && (

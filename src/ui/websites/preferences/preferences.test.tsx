@@ -108,4 +108,41 @@ describe('a person', () => {
     // Who left cannot leave again.
     expect(screen.queryByRole('button', { name: /want nothing more/ })).toBeNull();
   });
+
+  it('shows the link only to those who may choose for them', async () => {
+    test.answers[`GET ${API}/people/3`] = { ...answer(true), link: null };
+    test.show(<PersonSoundings id="3" />, AUDITOR);
+    await screen.findByText(/Their link is shown to those who may/);
+    expect(screen.queryByRole('button', { name: 'Copy' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Send it to them' })).toBeNull();
+  });
+
+  it('is taken out of everything with why, and erased only for a reason', async () => {
+    const user = userEvent.setup();
+    const yes = answer(true);
+    test.answers[`GET ${API}/people/3`] = {
+      ...yes,
+      person: { ...yes.person, stands: 'says yes', channels: ['email'], topics: ['news'], leftAt: null },
+    };
+    test.show(<PersonSoundings id="3" />, test.officer);
+    await screen.findByText(/✓ By e-mail about News, as they said themselves/);
+    await user.click(screen.getByRole('button', { name: /want nothing more/ }));
+    const say = screen.getByRole('button', { name: 'Put it on record' });
+    expect(say).toHaveProperty('disabled', true);
+    await user.selectOptions(screen.getByLabelText('Why'), 'too-often');
+    await user.type(screen.getByLabelText('How did they tell you?'), 'By telephone');
+    await user.click(say);
+    await waitFor(() =>
+      expect(test.sent()[0]).toMatchObject({
+        method: 'POST',
+        body: { reason: 'too-often', words: 'By telephone' },
+      }),
+    );
+    await user.click(await screen.findByRole('button', { name: 'Erase on request' }));
+    await user.type(screen.getByLabelText(/Who asked, and where/), 'Case 7');
+    await user.click(screen.getByRole('button', { name: 'Erase them' }));
+    await waitFor(() =>
+      expect(test.sent().at(-1)).toMatchObject({ method: 'DELETE', body: { because: 'Case 7' } }),
+    );
+  });
 });

@@ -2,7 +2,9 @@ import { z } from 'zod';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
 import { whole } from '../../../../../../server/http/whole.ts';
 import { askedPage } from '../../../../../../server/websites/preferences/page-kind.ts';
-import { erasePerson, findPerson } from '../../../../../../server/websites/preferences/people.ts';
+import { may } from '../../../../../../core/accounts/authority.ts';
+import { erasePerson } from '../../../../../../server/websites/preferences/people.ts';
+import { findPerson } from '../../../../../../server/websites/preferences/preference-person.ts';
 import { personLinks } from '../../../../../../server/websites/preferences/person-link.ts';
 import { recordLeaving } from '../../../../../../server/websites/preferences/preference-intake.ts';
 import { preferencesOf } from '../../../../../../server/websites/preferences/preference-record.ts';
@@ -13,11 +15,12 @@ export const GET = endpoint({
   action: 'preferences.read',
   input: Person,
   object: whole('person', ['site']),
-  run: async ({ ctx, input: { id } }) => ({
+  run: async ({ ctx, account, input: { id } }) => ({
     person: await findPerson(ctx.store, id),
     records: await preferencesOf(ctx.store, id),
     page: await askedPage(ctx.store),
-    link: personLinks(ctx, id).page,
+    // Who has it can choose for them.
+    link: may(account, 'preferences.edit') ? personLinks(ctx, id).page : null,
   }),
 });
 
