@@ -1,6 +1,6 @@
 import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { build } from './build.ts';
 import { LauncherError } from './launcher-error.ts';
 import { installPrerequisites } from './prerequisites.ts';
@@ -16,6 +16,8 @@ type Kind = (typeof KINDS)[number];
 interface Tally {
   readonly passed: number;
   readonly failed: number;
+  /** What failed, by name. */
+  readonly names?: readonly string[];
 }
 
 const bin = (name: string) => join(PROJECT, 'node_modules/.bin', name);
@@ -61,6 +63,7 @@ export async function test(names: readonly string[]): Promise<number> {
     );
   const passed = tallies.reduce((n, t) => n + t.passed, 0);
   const failed = tallies.reduce((n, t) => n + t.failed, 0);
+  for (const name of tallies.flatMap((t) => t.names ?? [])) say(`◆ ${name}`);
   say(`${passed} passed, ${failed} failed`);
   return failed === 0 ? 0 : 1;
 }
@@ -71,7 +74,7 @@ async function runCheck({ name, program, args }: (typeof CHECKS)[number]): Promi
   });
   say(`${code === 0 ? '✓' : '◆'} ${name}`);
   if (code !== 0) say(output.split('\n').slice(-60).join('\n'));
-  return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+  return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1, names: [name] };
 }
 
 async function buildCheck(): Promise<Tally> {
@@ -81,7 +84,7 @@ async function buildCheck(): Promise<Tally> {
     return { passed: 1, failed: 0 };
   } catch (error) {
     say(`◆ build\n${(error as Error).message}`);
-    return { passed: 0, failed: 1 };
+    return { passed: 0, failed: 1, names: ['build'] };
   }
 }
 
@@ -126,11 +129,23 @@ async function runTests(
     const report = JSON.parse(await readFile(file, 'utf8').catch(() => '{}')) as {
       numPassedTests?: number;
       numFailedTests?: number;
-      numFailedTestSuites?: number;
+      testResults?: readonly {
+        readonly name: string;
+        readonly status: string;
+        readonly assertionResults?: readonly { readonly status: string; readonly fullName: string }[];
+      }[];
     };
     const passed = report.numPassedTests ?? 0;
     const failed = report.numFailedTests ?? 0;
-    return { passed, failed: code !== 0 && failed === 0 ? 1 : failed };
+    const names = (report.testResults ?? [])
+      .filter((f) => f.status === 'failed')
+      .flatMap(({ name, assertionResults = [] }) => {
+        const at = relative(PROJECT, name);
+        const tests = assertionResults.filter((t) => t.status === 'failed');
+        return tests.length > 0 ? tests.map((t) => `${at}: ${t.fullName}`) : [`${at}: the file itself`];
+      });
+    if (code !== 0 && names.length === 0) names.push(`${kind}: ended with ${code}`);
+    return { passed, failed: code !== 0 && failed === 0 ? 1 : failed, names };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

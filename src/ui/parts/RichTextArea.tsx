@@ -52,15 +52,17 @@ function Manners({ editor }: { readonly editor: Editor }) {
       bold: e.isActive('bold'),
       italic: e.isActive('italic'),
       list: e.isActive('bulletList'),
+      noWords: e.state.selection.empty,
       link: e.isActive('link') ? String(e.getAttributes('link')['href'] ?? '') : undefined,
     }),
   });
-  const button = (words: string, on: boolean, icon: React.ReactNode, act: () => void) => (
+  const button = (words: string, on: boolean, icon: React.ReactNode, act: () => void, whyNot?: string) => (
     <button
       type="button"
       aria-label={words}
-      title={words}
+      title={whyNot === undefined ? words : `${words}: ${whyNot}`}
       aria-pressed={on}
+      disabled={whyNot !== undefined}
       onMouseDown={(e) => e.preventDefault()}
       onClick={act}
     >
@@ -88,8 +90,14 @@ function Manners({ editor }: { readonly editor: Editor }) {
         {button('List', now.list, <List size={15} aria-hidden />, () =>
           editor.chain().focus().toggleBulletList().run(),
         )}
-        {button('Link', now.link !== undefined, <Link2 size={15} aria-hidden />, () =>
-          setAddress(address === undefined ? (now.link ?? 'https://') : undefined),
+        {button(
+          'Link',
+          now.link !== undefined,
+          <Link2 size={15} aria-hidden />,
+          () => setAddress(address === undefined ? (now.link ?? 'https://') : undefined),
+          now.noWords && now.link === undefined && address === undefined
+            ? 'choose the words first'
+            : undefined,
         )}
       </div>
       {address !== undefined && (
