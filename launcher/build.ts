@@ -70,6 +70,13 @@ export const VISITOR_SCRIPTS: BuildOptions = {
   logLevel: 'silent',
 };
 
+/** What stands before the first of them where a site needs it. */
+export const VISITOR_HELD: BuildOptions = {
+  ...VISITOR_SCRIPTS,
+  entryPoints: { holds: join(PROJECT, 'src/visitor/holds.ts') },
+  globalName: 'YARE_HELD',
+};
+
 /** What the first of them loads when it is needed, a module each. */
 export const VISITOR_PART: BuildOptions = {
   ...VISITOR_SCRIPTS,
@@ -99,7 +106,12 @@ export async function build(): Promise<void> {
 /** Everything but the desk; or only the programs named, for commands that need no other. */
 export async function buildPrograms(only?: readonly string[]): Promise<void> {
   if (!only) {
-    await Promise.all([esbuild(PROGRAMS), esbuild(VISITOR_SCRIPTS), esbuild(VISITOR_PART)]);
+    await Promise.all([
+      esbuild(PROGRAMS),
+      esbuild(VISITOR_SCRIPTS),
+      esbuild(VISITOR_HELD),
+      esbuild(VISITOR_PART),
+    ]);
     return;
   }
   const entries = PROGRAMS.entryPoints as Record<string, string>;

@@ -12,11 +12,12 @@ export class Gate {
 
   /** Watches for marked elements that come later, too. */
   constructor(
-    readonly document: Document,
+    /** A page, or a tree of its own within it. */
+    readonly root: Document | ShadowRoot,
     /** Hears of what is kept back. */
     readonly tell: (what: 'held', name: string, purpose: string) => void = () => {},
   ) {
-    new MutationObserver(() => this.#release()).observe(document.documentElement, {
+    new MutationObserver(() => this.#release()).observe(root, {
       childList: true,
       subtree: true,
     });
@@ -36,7 +37,7 @@ export class Gate {
 
   #release(): void {
     if (!this.#ready) return;
-    for (const element of this.document.querySelectorAll<HTMLElement>('[data-yare-purpose]')) {
+    for (const element of this.root.querySelectorAll<HTMLElement>('[data-yare-purpose]')) {
       const purpose = element.getAttribute('data-yare-purpose') ?? '';
       if (this.#released.has(element)) continue;
       if (purpose !== 'essential' && !this.#allowed.has(purpose)) {
@@ -47,8 +48,8 @@ export class Gate {
       }
       this.#released.add(element);
       this.#placeholders?.take(element);
-      if (element instanceof HTMLScriptElement)
-        this.#scripts = this.#scripts.then(() => runScript(element)).catch(() => {});
+      if (element.localName === 'script')
+        this.#scripts = this.#scripts.then(() => runScript(element as HTMLScriptElement)).catch(() => {});
       else loadElement(element);
     }
   }

@@ -1,26 +1,32 @@
 import type { GateHold } from '../core/websites/trackers/fix.ts';
 import { matchesGlob } from '../core/websites/trackers/glob.ts';
+import { holdElements } from './hold-elements.ts';
+import { holdRequests } from './hold-requests.ts';
+import { holdWrites } from './hold-writes.ts';
+import { wrap, wrapGetter, type Method, type Realm } from './natives.ts';
 
-type Method = (this: unknown, ...args: unknown[]) => unknown;
+type Told = (what: 'held' | 'reduced', name: string, purpose: string) => void;
 
 /**
- * Holds what scripts of the page ask for and write. What stands in the page's own HTML is kept from running too, but a
- * browser asks for it before any script can say no: such a tag has to be marked in the page.
+ * Holds what scripts of the page ask for and write, in its own window and in the empty frames they make. What stands in
+ * the page's own HTML is kept from running too, but a browser asks for it before any script can say no: such a tag has
+ * to be marked in the page.
  */
 export class Holds {
   #allowed: ReadonlySet<string> = new Set();
   readonly #waiting: { readonly purpose: string; readonly release: () => void }[] = [];
+  readonly #realms = new WeakSet<object>();
+  readonly #roots = new WeakSet<Node>();
 
   constructor(
-    readonly window: Window & typeof globalThis,
+    readonly window: Realm,
     readonly holds: readonly GateHold[],
     /** Hears of what is kept back. */
-    readonly tell: (what: 'held' | 'reduced', name: string, purpose: string) => void = () => {},
+    readonly tell: Told = () => {},
+    /** Hears of an empty frame or a tree of its own, in which something may be marked from now on. */
+    readonly entered: (root: Document | ShadowRoot) => void = () => {},
   ) {
-    if (holds.length === 0) return;
-    this.#holdElements();
-    this.#holdRequests();
-    this.#holdWrites();
+    if (holds.length > 0) this.#hold(window);
   }
 
   allow(purposes: readonly string[]): void {
@@ -31,18 +37,41 @@ export class Holds {
   }
 
   /** The purpose an address waits for, `undefined` where it may go: as it is, or as `reduced` says. */
-  #heldUrl(address: unknown): string | undefined {
+  heldUrl(address: unknown): string | undefined {
     const hold = this.#holdOf(address)?.hold;
     return hold?.without ? undefined : hold?.purpose;
   }
 
+  /** Whether an address has to wait, which is told then. */
+  holdsUrl(address: unknown): boolean {
+    const purpose = this.heldUrl(address);
+    if (purpose !== undefined) this.tell('held', String(address), purpose);
+    return purpose !== undefined;
+  }
+
   /** An address without what identifies, where it may go only so. */
-  #reduced(address: unknown): string | undefined {
+  reduced(address: unknown): string | undefined {
     const { hold, url } = this.#holdOf(address) ?? {};
     if (!hold?.without || !url) return undefined;
     for (const name of hold.without) url.searchParams.delete(name);
     this.tell('reduced', url.hostname + url.pathname, hold.purpose);
     return url.href;
+  }
+
+  /** Whether a write has to wait, which is told then. */
+  holdsWrite(kind: GateHold['kind'], name: string): boolean {
+    const hold = this.#find(kind, name);
+    if (hold) this.tell('held', name, hold.purpose);
+    return hold !== undefined;
+  }
+
+  wait(purpose: string, release: () => void): void {
+    this.#waiting.push({ purpose, release });
+  }
+
+  enter(root: Document | ShadowRoot): void {
+    if (!this.#roots.has(root)) this.entered(root);
+    this.#roots.add(root);
   }
 
   #holdOf(address: unknown): { hold: GateHold; url: URL } | undefined {
@@ -66,154 +95,40 @@ export class Holds {
     );
   }
 
-  /** Whether a write has to wait. */
-  #isHeld(kind: GateHold['kind'], name: string): boolean {
-    const hold = this.#find(kind, name);
-    if (hold) this.tell('held', name, hold.purpose);
-    return hold !== undefined;
+  #hold(window: Realm): void {
+    // The object that stands for a window outlives what is in it.
+    this.#realms.add(window.Element);
+    holdElements(window, this);
+    holdRequests(window, this);
+    holdWrites(window, this);
+    this.#holdFrames(window);
   }
 
-  #holdElements(): void {
-    const { window } = this;
-    for (const name of ['HTMLScriptElement', 'HTMLIFrameElement', 'HTMLImageElement'] as const) {
-      const proto = window[name].prototype as object;
-      const src = Object.getOwnPropertyDescriptor(proto, 'src');
-      if (!src?.set) continue;
-      const set = src.set;
-      const holds = (element: unknown, value: unknown) => {
-        const purpose = this.#heldUrl(value);
-        const reduced = this.#reduced(value);
-        if (reduced !== undefined) {
-          (element as HTMLImageElement).crossOrigin = 'anonymous';
-          set.call(element, reduced);
-          return true;
-        }
-        if (purpose === undefined) return false;
-        this.tell('held', String(value), purpose);
-        this.#waiting.push({ purpose, release: () => set.call(element, value) });
-        return true;
+  /** In an empty frame everything would be as the browser made it. */
+  #holdFrames(window: Realm): void {
+    const enter = (frame: Window | null | undefined) => this.#enter(frame);
+    wrapGetter(window.HTMLIFrameElement.prototype, 'contentWindow', (got) => enter(got as Window | null));
+    wrapGetter(window.HTMLIFrameElement.prototype, 'contentDocument', (got) =>
+      enter((got as Document | null)?.defaultView),
+    );
+    const put = (native: Method): Method =>
+      function (...args) {
+        const done = native.apply(this, args);
+        for (const node of args) if (node instanceof window.HTMLIFrameElement) enter(node.contentWindow);
+        return done;
       };
-      Object.defineProperty(proto, 'src', {
-        ...src,
-        set(this: unknown, value: unknown) {
-          if (!holds(this, value)) set.call(this, value);
-        },
-      });
-      const setAttribute = window.Element.prototype.setAttribute;
-      Object.defineProperty(proto, 'setAttribute', {
-        configurable: true,
-        writable: true,
-        value(this: Element, attribute: string, value: string) {
-          if (attribute.toLowerCase() !== 'src' || !holds(this, value))
-            setAttribute.call(this, attribute, value);
-        },
-      });
+    for (const method of ['appendChild', 'insertBefore']) wrap(window.Node.prototype, method, put);
+    wrap(window.Element.prototype, 'append', put);
+  }
+
+  #enter(frame: Window | null | undefined): void {
+    try {
+      if (!frame || !/^about:/.test(frame.location.href)) return;
+      if (this.#realms.has((frame as Realm).Element)) return;
+      this.#hold(frame as Realm);
+      this.enter(frame.document);
+    } catch {
+      // Of another origin, which has its own.
     }
-    new window.MutationObserver((changes) => {
-      for (const { addedNodes } of changes)
-        for (const node of addedNodes) {
-          const element = node as HTMLElement & { src?: string; type?: string };
-          const purpose = element.src ? this.#heldUrl(element.src) : undefined;
-          if (purpose === undefined || element.dataset?.['yarePurpose']) continue;
-          this.tell('held', element.src ?? '', purpose);
-          if (element.localName === 'script') element.type = 'text/plain';
-          else if (element.localName === 'iframe' || element.localName === 'img') {
-            element.dataset['yareSrc'] = element.src;
-            element.removeAttribute('src');
-          } else continue;
-          // From here on it is a marked element like any other.
-          element.dataset['yarePurpose'] = purpose;
-        }
-    }).observe(window.document.documentElement, { childList: true, subtree: true });
   }
-
-  #holdRequests(): void {
-    const { window } = this;
-    const { fetch } = window;
-    const addressOf = (input: unknown) => (input instanceof Request ? input.url : input);
-    const holds = (address: unknown) => {
-      const purpose = this.#heldUrl(address);
-      if (purpose !== undefined) this.tell('held', String(address), purpose);
-      return purpose !== undefined;
-    };
-    const reduced = (address: unknown) => this.#reduced(address);
-    window.fetch = (input, init) => {
-      if (holds(addressOf(input))) return Promise.resolve(new Response(null, { status: 204 }));
-      const bare = reduced(addressOf(input));
-      return bare === undefined
-        ? fetch.call(window, input, init)
-        : fetch.call(window, bare, { mode: 'no-cors', credentials: 'omit', referrerPolicy: 'origin' });
-    };
-    wrap(
-      window.Navigator.prototype,
-      'sendBeacon',
-      (native) =>
-        function (...args) {
-          if (holds(args[0])) return true;
-          const bare = reduced(args[0]);
-          if (bare === undefined) return native.apply(this, args);
-          void fetch(bare, { mode: 'no-cors', credentials: 'omit', keepalive: true }).catch(() => {});
-          return true;
-        },
-    );
-    const silenced = new WeakSet<object>();
-    const bared = new WeakSet<object>();
-    wrap(
-      window.XMLHttpRequest.prototype,
-      'open',
-      (native) =>
-        function (...args) {
-          if (holds(args[1])) silenced.add(this as object);
-          const bare = reduced(args[1]);
-          if (bare !== undefined) bared.add(this as object);
-          return native.apply(this, bare === undefined ? args : [args[0], bare, ...args.slice(2)]);
-        },
-    );
-    wrap(
-      window.XMLHttpRequest.prototype,
-      'send',
-      (native) =>
-        function (...args) {
-          if (silenced.has(this as object)) return undefined;
-          if (!bared.has(this as object)) return native.apply(this, args);
-          (this as XMLHttpRequest).withCredentials = false;
-          return native.apply(this, []);
-        },
-    );
-  }
-
-  #holdWrites(): void {
-    const { window } = this;
-    const holds = (kind: GateHold['kind'], name: string) => this.#isHeld(kind, name);
-    const cookie = Object.getOwnPropertyDescriptor(window.Document.prototype, 'cookie');
-    if (cookie?.set) {
-      const set = cookie.set;
-      Object.defineProperty(window.Document.prototype, 'cookie', {
-        ...cookie,
-        set(this: unknown, line: unknown) {
-          const text = String(line);
-          // Taking a cookie away is never held.
-          if (
-            /;\s*(max-age\s*=\s*(0|-)|expires\s*=[^;]*\b19[67]\d)/i.test(text) ||
-            !holds('cookie', text.split('=')[0]?.trim() ?? '')
-          )
-            set.call(this, line);
-        },
-      });
-    }
-    wrap(
-      window.Storage.prototype,
-      'setItem',
-      (native) =>
-        function (...args) {
-          return holds('storage', String(args[0])) ? undefined : native.apply(this, args);
-        },
-    );
-  }
-}
-
-function wrap(owner: object, name: string, make: (native: Method) => Method): void {
-  const methods = owner as Record<string, Method | undefined>;
-  const native = methods[name];
-  if (native) methods[name] = make(native);
 }

@@ -1,13 +1,28 @@
 import type { KeptName } from '../core/websites/gate/gate-plan.ts';
+import type { GateHold } from '../core/websites/trackers/fix.ts';
 import { matchesGlob } from '../core/websites/trackers/glob.ts';
 import type { Left } from './interface.ts';
 
+/** Where what is held would be kept. */
+const KEPT_AS: Readonly<Partial<Record<GateHold['kind'], KeptName['kind']>>> = {
+  ...{ cookie: 'cookie', storage: 'local storage', database: 'IndexedDB' },
+  ...{ cache: 'cache storage', worker: 'service worker' },
+};
+
+/** What may be left, where the service did not say. */
+export function keptByHolds(holds: readonly GateHold[]): readonly KeptName[] {
+  return holds.flatMap(({ kind, name, host, purpose }): KeptName[] => {
+    const kept = KEPT_AS[kind];
+    return kept ? [{ kind: kept, name, host, purpose }] : [];
+  });
+}
+
 /** Deletes what purposes that were withdrawn have left in the browser; returns what is out of reach. */
-export function deleteKept(
+export async function deleteKept(
   window: Window & typeof globalThis,
   kept: readonly KeptName[],
   withdrawn: readonly string[],
-): readonly Left[] {
+): Promise<readonly Left[]> {
   const { document, location } = window;
   const theirs = kept.filter((k) => withdrawn.includes(k.purpose));
   const still: Left[] = theirs.filter((k) => k.kind === 'other').map(left);
@@ -37,8 +52,50 @@ export function deleteKept(
       // Storage that is closed holds nothing.
     }
   }
+  for (const kind of ['IndexedDB', 'cache storage', 'service worker'] as const) {
+    const patterns = theirs.filter((t) => t.kind === kind);
+    if (patterns.length === 0) continue;
+    try {
+      for (const { name, remove } of await KEEPERS[kind](window))
+        if (patterns.some((k) => matchesGlob(k.name, name))) await remove();
+    } catch {
+      // A browser that does not tell what it keeps.
+      still.push(...patterns.map(left));
+    }
+  }
   return still;
 }
+
+interface Kept {
+  readonly name: string;
+  readonly remove: () => Promise<unknown>;
+}
+
+const KEEPERS: Readonly<
+  Record<
+    'IndexedDB' | 'cache storage' | 'service worker',
+    (window: Window & typeof globalThis) => Promise<readonly Kept[]>
+  >
+> = {
+  IndexedDB: async ({ indexedDB }) =>
+    (await indexedDB.databases()).map(({ name = '' }) => ({
+      name,
+      remove: () =>
+        new Promise<void>((done, failed) => {
+          const request = indexedDB.deleteDatabase(name);
+          // While the page has it open it goes once the page does.
+          request.onsuccess = request.onblocked = () => done();
+          request.onerror = () => failed(new Error(name));
+        }),
+    })),
+  'cache storage': async ({ caches }) =>
+    (await caches.keys()).map((name) => ({ name, remove: () => caches.delete(name) })),
+  'service worker': async ({ navigator }) =>
+    (await navigator.serviceWorker.getRegistrations()).map((r) => ({
+      name: new URL((r.active ?? r.waiting ?? r.installing)?.scriptURL ?? 'about:blank').pathname,
+      remove: () => r.unregister(),
+    })),
+};
 
 function left({ name, host, purpose }: KeptName): Left {
   return { name, host, purpose };

@@ -7,13 +7,12 @@ import { carryCampaign } from './campaign.ts';
 import { choiceCookie, mustAsk, newKey, noChoiceCookie, readChoice, type KeptChoice } from './choice.ts';
 import { fromWhere } from './from-where.ts';
 import { Gate } from './gate.ts';
-import { Holds } from './holds.ts';
 import type { ConsentState, Left, PurposeState, Yare } from './interface.ts';
 import { chooseLanguage } from './language.ts';
 import type { ChoiceBy, NoticePanel } from './notice.ts';
 import type { Tcf } from './tcf.ts';
-import { Sender } from './sender.ts';
-import { UnsentChoices, type Unsent } from './unsent.ts';
+import type { Sender } from './sender.ts';
+import { UNSENT, type Unsent } from './unsent.ts';
 
 /** How long a page that starts anew without what was withdrawn waits for the record. */
 const RECORD_MS = 1500;
@@ -28,6 +27,8 @@ declare const YARE_SITE: string;
 /** Of the visitor service. */
 declare const YARE_ORIGIN: string;
 declare const YARE_HOLDS: readonly GateHold[];
+/** The part that holds by itself, where the site has something to hold. */
+declare const YARE_HELD: typeof import('./holds.ts') | undefined;
 /** Address of the part that is loaded when it is needed. */
 declare const YARE_PANEL: string;
 /** Of the part for the Transparency and Consent Framework. */
@@ -68,8 +69,14 @@ function start(sent: NoticeSettings | null): void {
       else more();
     }
   };
-  const gate = new Gate(document, held);
-  const holds = new Holds(window, YARE_HOLDS, held);
+  const gates = [new Gate(document, held)];
+  const holds =
+    YARE_HELD &&
+    new YARE_HELD.Holds(window, YARE_HOLDS, held, (inFrame) => {
+      const gate = new Gate(inFrame, held);
+      gates.push(gate);
+      gate.allow(allowed());
+    });
   const listeners = new Set<() => void>();
   const { globalPrivacyControl } = navigator as { globalPrivacyControl?: boolean };
   // Without an answer that still holds it is as it starts where the visitor is.
@@ -107,11 +114,11 @@ function start(sent: NoticeSettings | null): void {
   /** What may run now, runs; everybody who has to know is told. */
   const apply = (moment: 'start' | 'change') => {
     if (!settings) return;
-    holds.allow(allowed());
+    holds?.allow(allowed());
     signal(moment);
     tcf?.tell(answered(), false);
     tell(moment === 'start' ? 'start' : 'state', { state: state() });
-    gate.allow(allowed());
+    for (const gate of gates) gate.allow(allowed());
     for (const listener of listeners) listener();
   };
 
@@ -136,6 +143,7 @@ function start(sent: NoticeSettings | null): void {
         })
       : undefined;
   framework?.catch(UNREACHED);
+  let sender: Sender | undefined;
   let loaded: Promise<typeof import('./panel.ts')> | undefined;
   const part = () =>
     (loaded ??= loadPart().catch((error: unknown) => {
@@ -182,16 +190,22 @@ function start(sent: NoticeSettings | null): void {
     document.cookie = choiceCookie(next, months, location.protocol === 'https:', settings?.domain);
     return readChoice(document.cookie)?.at === next.at;
   };
-  const unsent = new UnsentChoices(() => window.localStorage);
-  const sender = new Sender(window, `${YARE_ORIGIN}/${YARE_SITE}/choices`, unsent, {
-    recorded: (sent, receipt) => {
-      tell('recorded', { receipt });
-      if (settings && choice && isCurrent(sent)) keep(settings.months, { ...choice, receipt });
-    },
-    refused: (sent) => {
-      if (isCurrent(sent)) forget();
-    },
-  });
+  const send = (part: typeof import('./panel.ts')) =>
+    (sender ??= new part.Sender(
+      window,
+      nativeFetch,
+      `${YARE_ORIGIN}/${YARE_SITE}/choices`,
+      new part.UnsentChoices(() => window.localStorage),
+      {
+        recorded: (sent, receipt) => {
+          tell('recorded', { receipt });
+          if (settings && choice && isCurrent(sent)) keep(settings.months, { ...choice, receipt });
+        },
+        refused: (sent) => {
+          if (isCurrent(sent)) forget();
+        },
+      },
+    ));
 
   /** Only the newest choice is the one that the cookie tells of. */
   function isCurrent(sent: Unsent): boolean {
@@ -235,13 +249,17 @@ function start(sent: NoticeSettings | null): void {
     const kept = keep(s.months, { version, allowed: purposes, key: visitorKey, at, receipt: '' });
     // A browser that keeps nothing is one that allows nothing: there would be no telling it on the next page.
     const tc = kept ? tcf?.answer(by, purposes) : '';
-    if (!kept && purposes.length > 0) choice = { version, allowed: [], key: visitorKey, at, receipt: '' };
-    else
-      unsent.add({
-        ...{ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at },
-        ...(tc && { tc }),
-        ...fromWhere(window),
-      });
+    const lost = !kept && purposes.length > 0;
+    if (lost) choice = { version, allowed: [], key: visitorKey, at, receipt: '' };
+    const sent = part().then((p) => {
+      if (!lost)
+        send(p).unsent.add({
+          ...{ version, allowed: [...purposes], language, visitorKey, choiceKey: newKey(), shown, at },
+          ...(tc && { tc }),
+          ...fromWhere(window),
+        });
+      return send(p).flush();
+    }, UNREACHED);
     void panel?.then((p) => p.close());
     offerAgain();
     tell('answer', { allowed: allowed(), kept });
@@ -249,7 +267,6 @@ function start(sent: NoticeSettings | null): void {
     if (withdrawn.length === 0) keepLeft([]);
     apply('change');
     others?.postMessage(0);
-    const sent = sender.flush();
     // What already runs cannot be taken back: after a withdrawal the page starts anew without it.
     if (withdrawn.length > 0)
       void Promise.race([
@@ -259,17 +276,9 @@ function start(sent: NoticeSettings | null): void {
   }
 
   async function clearAway(withdrawn: readonly string[]): Promise<void> {
-    const names = await get<readonly KeptName[]>('kept').catch(() =>
-      YARE_HOLDS.flatMap((h): KeptName[] =>
-        h.kind === 'cookie'
-          ? [{ ...h, kind: 'cookie' }]
-          : h.kind === 'storage'
-            ? [{ ...h, kind: 'local storage' }]
-            : [],
-      ),
-    );
-    const { deleteKept } = await part();
-    const still = deleteKept(window, names, withdrawn);
+    const names = await get<readonly KeptName[]>('kept').catch(UNREACHED);
+    const { deleteKept, keptByHolds } = await part();
+    const still = await deleteKept(window, names ?? keptByHolds(YARE_HOLDS), withdrawn);
     tell('deleted', { left: still });
     keepLeft(still);
   }
@@ -293,19 +302,10 @@ function start(sent: NoticeSettings | null): void {
   }
 
   /** Says where something held would be what it is, in the visitor's language. */
-  async function showHeld(): Promise<void> {
-    const [t, { Placeholders }] = await Promise.all([words(), part()]);
-    const say = (purpose: string, host: string) => {
-      const named = t.purposes[purpose];
-      return (
-        named && {
-          held: `${host} · ${named.name}: ${named.text}`,
-          allow: t.phrases.allow.replace('{purpose}', named.name),
-        }
-      );
-    };
-    gate.showHeld(new Placeholders(document, say, ask));
-  }
+  const showHeld = () =>
+    Promise.all([words(), part()]).then(([t, { placeholdersIn }]) =>
+      gates[0]?.showHeld(placeholdersIn(document, t, ask)),
+    );
 
   const listen = (listener: () => void) => {
     listeners.add(listener);
@@ -354,12 +354,12 @@ function start(sent: NoticeSettings | null): void {
   });
   const begin = () => {
     if (!settings) return;
-    if (document.querySelector('[data-yare-purpose]')) void showHeld().catch(UNREACHED);
+    if (document.querySelector('[data-yare-purpose]')) showHeld().catch(UNREACHED);
     if (parent) return;
     if (settings.asks && !answered()) open(false);
     else offerAgain();
   };
-  void sender.flush();
+  if (hasUnsent()) void part().then((p) => send(p).flush(), UNREACHED);
   // On its way while the page is still read.
   if (settings?.asks && !answered() && !parent) void part().catch(UNREACHED);
   apply('start');
@@ -381,6 +381,14 @@ function start(sent: NoticeSettings | null): void {
 function loadPart(): Promise<typeof import('./panel.ts')> {
   const from = (url: string) => import(url) as Promise<typeof import('./panel.ts')>;
   return from(YARE_PANEL).catch(() => from(`${YARE_PANEL}&again`));
+}
+
+function hasUnsent(): boolean {
+  try {
+    return localStorage.getItem(UNSENT) !== null;
+  } catch {
+    return false;
+  }
 }
 
 /** In a frame of the same site the page above asks, and its answer holds. */

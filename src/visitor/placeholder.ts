@@ -1,9 +1,28 @@
+import type { ShownText } from '../core/websites/notice/shown-notice.ts';
 import { STYLE } from './notice-style.ts';
 
 const SELECTOR = 'iframe,video,audio,embed,object';
 
 /** What a placeholder says of a purpose and a host; `undefined` where the notice has no words for it. */
 export type PlaceholderWords = (purpose: string, host: string) => { held: string; allow: string } | undefined;
+
+/** Placeholders in the visitor's language. */
+export function placeholdersIn(
+  document: Document,
+  { purposes, phrases }: ShownText,
+  ask: (purpose: string) => void,
+): Placeholders {
+  const say: PlaceholderWords = (purpose, host) => {
+    const named = purposes[purpose];
+    return (
+      named && {
+        held: `${host} · ${named.name}: ${named.text}`,
+        allow: phrases.allow.replace('{purpose}', named.name),
+      }
+    );
+  };
+  return new Placeholders(document, say, ask);
+}
 
 /** Stands where a held video, map or frame would be, says why, and asks on the spot. */
 export class Placeholders {

@@ -41,11 +41,10 @@ function page(service: Service, unsent: UnsentChoices) {
   const recorded: [string, string][] = [];
   const refused: string[] = [];
   const window = Object.assign(new EventTarget(), {
-    fetch: service.fetch,
     navigator: {},
     setTimeout: (work: () => void, ms: number) => setTimeout(work, ms),
   });
-  const sender = new Sender(window as never, 'https://visitor.example/choices', unsent, {
+  const sender = new Sender(window as never, service.fetch, 'https://visitor.example/choices', unsent, {
     recorded: (c, receipt) => void recorded.push([c.choiceKey, receipt]),
     refused: (c) => void refused.push(c.choiceKey),
   });

@@ -20,20 +20,19 @@ const LONGEST_PAUSE_MS = 60_000;
  * refused for good. Each has a key of its own, so that one that arrives twice counts once.
  */
 export class Sender {
-  /** As it was before scripts of the page could change it. */
-  readonly #fetch: typeof fetch;
   #flushing: Promise<void> | undefined;
   #again: number | undefined;
   #pauseMs = FIRST_PAUSE_MS;
 
   constructor(
     readonly window: Window & typeof globalThis,
+    /** As it was before scripts of the page could change it. */
+    readonly fetch: (address: string, init: RequestInit) => Promise<Response>,
     /** Where choices go. */
     readonly address: string,
     readonly unsent: UnsentChoices,
     readonly handlers: SenderHandlers,
   ) {
-    this.#fetch = window.fetch.bind(window);
     for (const event of ['online', 'pageshow'] as const)
       window.addEventListener(event, () => void this.flush());
   }
@@ -65,7 +64,7 @@ export class Sender {
 
   async #send({ at: _at, ...choice }: Unsent): Promise<Outcome> {
     try {
-      const response = await this.#fetch(this.address, {
+      const response = await this.fetch(this.address, {
         method: 'POST',
         body: JSON.stringify(choice),
         // Goes on when the page is left.

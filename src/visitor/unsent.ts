@@ -6,7 +6,8 @@ export interface Unsent extends ChoiceArriving {
   readonly at: number;
 }
 
-const NAME = 'yare_unsent';
+/** Where they are kept. */
+export const UNSENT = 'yare_unsent';
 const MOST = 20;
 /** As long as the service knows a choice that is sent again. */
 const KEPT_SECONDS = 35 * 86_400;
@@ -32,7 +33,7 @@ export class UnsentChoices {
 
   #read(): readonly Unsent[] {
     try {
-      const text = this.storage().getItem(NAME);
+      const text = this.storage().getItem(UNSENT);
       return text === null ? [] : (JSON.parse(text) as unknown[]).filter(isUnsent);
     } catch {
       return this.#memory;
@@ -42,8 +43,8 @@ export class UnsentChoices {
   #write(all: readonly Unsent[]): void {
     this.#memory = all;
     try {
-      if (all.length === 0) this.storage().removeItem(NAME);
-      else this.storage().setItem(NAME, JSON.stringify(all));
+      if (all.length === 0) this.storage().removeItem(UNSENT);
+      else this.storage().setItem(UNSENT, JSON.stringify(all));
     } catch {
       // Kept for this page, then.
     }

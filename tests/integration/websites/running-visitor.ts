@@ -17,7 +17,14 @@ export class RunningVisitor {
 
   static async start(ctx: Context): Promise<RunningVisitor> {
     const service = new VisitorService(ctx, {
-      ...{ script: 'SCRIPT', panel: 'PANEL', preview: 'PREVIEW', tcf: 'FRAMEWORK', tcfStub: 'STUB;' },
+      ...{
+        script: 'SCRIPT',
+        holds: 'HELD;',
+        panel: 'PANEL',
+        preview: 'PREVIEW',
+        tcf: 'FRAMEWORK',
+        tcfStub: 'STUB;',
+      },
     });
     const server = guardedServer('visitor', { headMs: 2000, wholeMs: 2000 }, (q, r) => service.answer(q, r));
     await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));

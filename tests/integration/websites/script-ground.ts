@@ -1,7 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { build } from 'esbuild';
-import { VISITOR_PART, VISITOR_SCRIPTS } from '../../../launcher/build.ts';
+import { VISITOR_HELD, VISITOR_PART, VISITOR_SCRIPTS } from '../../../launcher/build.ts';
 import type { KeptName } from '../../../src/core/websites/gate/gate-plan.ts';
 import type { GateHold } from '../../../src/core/websites/trackers/fix.ts';
 import { firstNotice } from '../../../src/core/websites/notice/notice.ts';
@@ -18,6 +18,7 @@ export class ScriptGround {
   #panel = '';
   #framework = '';
   #stub = '';
+  #held = '';
   /** Where the site takes part in the framework. */
   vendors: VendorList | undefined;
   /** Pages by path; each gets the script's line first in its head. */
@@ -40,14 +41,16 @@ export class ScriptGround {
   async start(): Promise<void> {
     const { outdir: _outdir, entryPoints, ...options } = VISITOR_SCRIPTS;
     const { outdir: _other, entryPoints: part, ...modules } = VISITOR_PART;
+    const { outdir: _last, entryPoints: held, ...block } = VISITOR_HELD;
     const entry = (all: typeof entryPoints, name: string) => (all as Record<string, string>)[name] as string;
     const built = await Promise.all([
       build({ ...options, entryPoints: [entry(entryPoints, 'notice')], write: false }),
       build({ ...modules, entryPoints: [entry(part, 'panel')], write: false }),
       build({ ...modules, entryPoints: [entry(part, 'tcf')], write: false }),
       build({ ...options, entryPoints: [entry(entryPoints, 'tcf-stub')], write: false }),
+      build({ ...block, entryPoints: [entry(held, 'holds')], write: false }),
     ]);
-    [this.#script = '', this.#panel = '', this.#framework = '', this.#stub = ''] = built.map(
+    [this.#script = '', this.#panel = '', this.#framework = '', this.#stub = '', this.#held = ''] = built.map(
       (b) => b.outputFiles?.[0]?.text ?? '',
     );
     await new Promise<void>((ready) => this.#server.listen(0, '127.0.0.1', ready));
@@ -139,6 +142,7 @@ export class ScriptGround {
       TCF: '/tcf.js?1',
     };
     const said = Object.entries(consts).map(([name, value]) => `YARE_${name}=${JSON.stringify(value)}`);
-    return `(()=>{const ${said.join()};${settings.tcf ? this.#stub : ''}${this.#script}})();`;
+    const held = this.holds.length > 0 ? this.#held : 'var YARE_HELD;';
+    return `(()=>{const ${said.join()};${held}${settings.tcf ? this.#stub : ''}${this.#script}})();`;
   }
 }

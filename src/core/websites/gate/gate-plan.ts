@@ -106,9 +106,14 @@ export function comesBy(tracker: ObservedTracker, tags: readonly Point[]): boole
   return chainsOf(tracker).some((c) => c.some((p) => tags.some((t) => pointKey(t) === pointKey(p))));
 }
 
+export const KEPT_KINDS = [
+  ...(['cookie', 'local storage', 'session storage', 'IndexedDB', 'cache storage', 'service worker'] as const),
+  'other',
+] as const;
+
 /** Names that scripts can take away again once a purpose is withdrawn, and what they cannot reach. */
 export interface KeptName {
-  readonly kind: 'cookie' | 'local storage' | 'session storage' | 'other';
+  readonly kind: (typeof KEPT_KINDS)[number];
   readonly name: string;
   readonly host: string;
   readonly purpose: string;
@@ -126,11 +131,10 @@ export function keptNames(sorted: readonly Sorted[], siteHost: string): readonly
       }
       case 'local storage':
       case 'session storage':
-        return [{ kind: host === siteHost ? kind : 'other', name, host, purpose }];
       case 'IndexedDB':
       case 'cache storage':
       case 'service worker':
-        return [{ kind: 'other', name, host, purpose }];
+        return [{ kind: host === siteHost ? kind : 'other', name, host, purpose }];
       case 'request':
       case 'link decoration':
       case 'bounce':
@@ -179,9 +183,6 @@ function pointKey({ host, name }: Point): string {
 
 const SERVER = 'The site’s own server sets it before any script runs: it has to be stopped there.';
 const WHY_NOT: Readonly<Partial<Record<TrackerKey['kind'], string>>> = {
-  IndexedDB: 'The site’s own scripts keep it, and the gate does not hold databases.',
-  'cache storage': 'The site’s own scripts keep it, and the gate does not hold caches.',
-  'service worker': 'The site’s own scripts register it, and the gate does not hold workers.',
   'link decoration': 'The site itself writes it into its links.',
   bounce: 'A link of the site leads through it.',
   fingerprint: 'The site’s own scripts read it.',

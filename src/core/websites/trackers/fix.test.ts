@@ -125,6 +125,21 @@ describe('what to hold, and which tag to mark', () => {
     [
       'a database of its own',
       tracker({ kind: 'IndexedDB', name: 'd' }, { cause: cause.slice(0, 1) }),
+      'database',
+    ],
+    [
+      'a cache of its own',
+      tracker({ kind: 'cache storage', name: 'c' }, { cause: cause.slice(0, 1) }),
+      'cache',
+    ],
+    [
+      'a worker of its own',
+      tracker({ kind: 'service worker', name: '/w.js' }, { cause: cause.slice(0, 1) }),
+      'worker',
+    ],
+    [
+      'a reading of the device',
+      tracker({ kind: 'fingerprint', name: 'canvas' }, { cause: cause.slice(0, 1) }),
       undefined,
     ],
   ])('%s: %s', (_words, given, kind) => {

@@ -5,9 +5,12 @@ import { requestName, type Cause, type ObservedTracker } from './tracker.ts';
 export const FIXES = ['hold', 'mark', 'remove'] as const;
 export type Fix = (typeof FIXES)[number];
 
+/** A request; or what scripts of the page keep: a cookie, a stored value, a database, a cache, a service worker. */
+export const HOLD_KINDS = ['request', 'cookie', 'storage', 'database', 'cache', 'worker'] as const;
+
 /** What the gate holds by itself until its purpose is allowed. `*` in the name stands for anything. */
 export interface GateHold {
-  readonly kind: 'request' | 'cookie' | 'storage';
+  readonly kind: (typeof HOLD_KINDS)[number];
   readonly host: string;
   readonly name: string;
   readonly purpose: string;
@@ -38,8 +41,11 @@ export function gateHoldOf(tracker: ObservedTracker, purpose: string): GateHold 
     case 'session storage':
       return { kind: 'storage', host: tracker.host, name: tracker.name, purpose };
     case 'IndexedDB':
+      return { kind: 'database', host: tracker.host, name: tracker.name, purpose };
     case 'cache storage':
+      return { kind: 'cache', host: tracker.host, name: tracker.name, purpose };
     case 'service worker':
+      return { kind: 'worker', host: tracker.host, name: tracker.name, purpose };
     case 'link decoration':
     case 'bounce':
     case 'fingerprint':

@@ -5,11 +5,12 @@ import {
   comesBy,
   gatePlan,
   keptNames,
+  KEPT_KINDS,
   type SaidNeed,
   type Sorted,
 } from '../../../core/websites/gate/gate-plan.ts';
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
-import type { GateHold } from '../../../core/websites/trackers/fix.ts';
+import { HOLD_KINDS, type GateHold } from '../../../core/websites/trackers/fix.ts';
 import type { Cause, ObservedTracker } from '../../../core/websites/trackers/tracker.ts';
 import { change, same, type Json } from '../../../core/rules/change.ts';
 import { RefusedError } from '../../../core/refusal.ts';
@@ -24,7 +25,7 @@ import { observedIn } from '../trackers/sightings.ts';
 import { saidTags, type SaidTag } from './said-tags.ts';
 
 const Hold = z.object({
-  kind: z.enum(['request', 'cookie', 'storage']),
+  kind: z.enum(HOLD_KINDS),
   host: z.string(),
   name: z.string(),
   purpose: z.string(),
@@ -44,7 +45,7 @@ const Plan = z.object({
   ),
   kept: z.array(
     z.object({
-      kind: z.enum(['cookie', 'local storage', 'session storage', 'other']),
+      kind: z.enum(KEPT_KINDS),
       name: z.string(),
       host: z.string(),
       purpose: z.string(),

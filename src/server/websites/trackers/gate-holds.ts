@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { same } from '../../../core/rules/change.ts';
-import { gateHoldOf, type GateHold } from '../../../core/websites/trackers/fix.ts';
+import { gateHoldOf, HOLD_KINDS, type GateHold } from '../../../core/websites/trackers/fix.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -12,7 +12,7 @@ import { findSite } from '../sites/sites.ts';
 import { latestSweeps } from '../sweeps/sweeps.ts';
 
 const Row = z.object({
-  kind: z.enum(['request', 'cookie', 'storage']),
+  kind: z.enum(HOLD_KINDS),
   name: z.string(),
   host: z.string(),
   purpose: z.string(),

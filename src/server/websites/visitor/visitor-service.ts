@@ -176,7 +176,9 @@ export class VisitorService {
       JSON.stringify(value ?? null)
         .replace(/</g, '\\u003c')
         .replace(/[\u2028\u2029]/g, (c) => `\\u${c.charCodeAt(0).toString(16)}`);
-    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal([...served.holds, ...tried])},YARE_PANEL=${literal(`${VISITOR_ORIGIN}/panel.js?${this.#panel}`)},YARE_TCF=${literal(`${VISITOR_ORIGIN}/tcf.js?${this.#tcf}`)};${settings?.tcf ? this.scripts.tcfStub : ''}${this.scripts.script}})();`;
+    const holds = [...served.holds, ...tried];
+    const parts = `${holds.length > 0 ? this.scripts.holds : 'var YARE_HELD;'}${settings?.tcf ? this.scripts.tcfStub : ''}`;
+    const body = `(()=>{const YARE_SITE=${literal(key)},YARE_ORIGIN=${literal(VISITOR_ORIGIN)},YARE_SETTINGS=${literal(settings)},YARE_HOLDS=${literal(holds)},YARE_PANEL=${literal(`${VISITOR_ORIGIN}/panel.js?${this.#panel}`)},YARE_TCF=${literal(`${VISITOR_ORIGIN}/tcf.js?${this.#tcf}`)};${parts}${this.scripts.script}})();`;
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
     // What starts follows the law of where the visitor is: a cache before the proxy that tells it must not share this.
     const scope = TRUST_PROXY === 'yes' ? 'private' : 'public';
@@ -490,6 +492,8 @@ function refuse(
 /** What visitors' browsers get, as it was built. */
 export interface VisitorScripts {
   readonly script: string;
+  /** What holds by itself, before the script where a site has something to hold. */
+  readonly holds: string;
   /** The part that is loaded when it is needed, a module. */
   readonly panel: string;
   /** The part of the framework, a module, and what stands in for it until it is there. */
@@ -500,12 +504,12 @@ export interface VisitorScripts {
 
 /** The built scripts, from beside the built process. */
 export async function readVisitorScripts(folder: string): Promise<VisitorScripts> {
-  const [script = '', panel = '', preview = '', tcf = '', tcfStub = ''] = await Promise.all(
-    ['notice.js', 'panel.js', 'preview.js', 'tcf.js', 'tcf-stub.js'].map((f) =>
+  const [script = '', holds = '', panel = '', preview = '', tcf = '', tcfStub = ''] = await Promise.all(
+    ['notice.js', 'holds.js', 'panel.js', 'preview.js', 'tcf.js', 'tcf-stub.js'].map((f) =>
       readFile(`${folder}/${f}`, 'utf8'),
     ),
   );
-  return { script, panel, preview, tcf, tcfStub };
+  return { script, holds, panel, preview, tcf, tcfStub };
 }
 
 export async function main(): Promise<void> {
