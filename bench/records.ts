@@ -19,6 +19,9 @@ const FILTERS: readonly Readonly<Record<string, string>>[] = [
   { region: 'DK' },
   { region: 'FO' },
   { version: '3' },
+  { language: 'fo' },
+  { device: 'tablet' },
+  { page: '/cars' },
   { region: 'FO', choice: 'allowed some' },
   { region: 'SE', version: '1', choice: 'refused all' },
   { from: '2026-02-01', to: '2026-02-07' },
@@ -33,11 +36,12 @@ async function fill(store: Store, siteId: number, rows: number): Promise<void> {
   for (let from = 0; from < rows; from += 200_000) {
     const to = Math.min(rows, from + 200_000);
     await store.run(
-      `INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id)
+      `INSERT INTO consent_record (id, at, site_id, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, device, page_group)
        SELECT UNHEX(CONCAT(LPAD(HEX(UNIX_TIMESTAMP(at) * 1000), 12, '0'), LPAD(HEX(${siteId}), 4, '0'), LPAD(HEX(seq), 16, '0'))),
          at, ${siteId}, 1 + seq % 3, ELT(1 + (seq * 7) % 10 DIV 4, 'allowed all', 'refused all', 'allowed some'), 'first',
-         'measurement', '', 'en', IF(seq % 5000 = 0, 'FO', ELT(1 + seq % 3, 'DK', 'SE', 'DE')), '198.18.0.0',
-         UNHEX(MD5(CONCAT(${siteId}, '-', seq))), seq
+         'measurement', '', IF(seq % 5000 = 1, 'fo', 'en'), IF(seq % 5000 = 0, 'FO', ELT(1 + seq % 3, 'DK', 'SE', 'DE')), '198.18.0.0',
+         UNHEX(MD5(CONCAT(${siteId}, '-', seq))), seq,
+         IF(seq % 3000 = 0, 'tablet', 'phone'), IF(seq % 40 = 0, 'cars', '')
        FROM (SELECT seq, '2026-01-01' + INTERVAL FLOOR(seq / ? * 7776000) SECOND AS at FROM seq_${from}_to_${to - 1}) s`,
       [rows],
     );

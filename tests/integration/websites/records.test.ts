@@ -87,7 +87,10 @@ describe('the records of a visitor', () => {
             {
               ...{ siteId: site.id, host: site.host, notice: undefined, region, address: '198.18.7.99' },
               sent: ChoiceSent.parse(
-                visitor.choice(site.site_key, { allowed, visitorKey: `${n}`.repeat(32), version: 1 }),
+                visitor.choice(site.site_key, {
+                  ...{ allowed, visitorKey: `${n}`.repeat(32), version: 1 },
+                  ...(region === 'DK' ? { device: 'phone', page: 'cars', language: 'da' } : {}),
+                }),
               ),
             },
           );
@@ -117,6 +120,21 @@ describe('the records of a visitor', () => {
             expect(found.rows, JSON.stringify(wish)).toEqual(expected);
             expect(await countConsents(ctx.store, site.host, wish)).toBe(expected.length);
           }
+    for (const days of [{}, { from: '2001-03-01', to: '2001-03-02' }])
+      for (const device of [undefined, 'phone', 'not-told'])
+        for (const page of [undefined, '/cars', '/', '/none'])
+          for (const language of [undefined, 'da']) {
+            const expected = all.filter(
+              (r) =>
+                ('from' in days ? r.at < '2001-03-03' : true) &&
+                (device === undefined || r.device === (device === 'phone' ? 'phone' : '')) &&
+                (page === undefined || `/${r.page}` === page) &&
+                (language === undefined || r.language === language),
+            );
+            const wish = { ...days, device, page, language };
+            const found = await listConsents(ctx.store, site.host, wish, undefined, 100);
+            expect(found.rows, JSON.stringify(wish)).toEqual(expected);
+          }
     const facets = await consentFacets(ctx.store, site.host, {
       from: '2001-03-01',
       to: '2001-03-02',
@@ -126,6 +144,12 @@ describe('the records of a visitor', () => {
       region: { DK: 4, SE: 4 },
       choice: { 'refused all': 2 },
       version: { 1: 4 },
+      device: { phone: 4 },
+      page: { '/cars': 4 },
+    });
+    expect(await consentFacets(ctx.store, site.host, {})).toMatchObject({
+      device: { phone: 6, 'not-told': 6 },
+      page: { '/cars': 6, '/': 6 },
     });
   });
 

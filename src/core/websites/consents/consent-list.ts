@@ -1,6 +1,11 @@
 import type { ListDefinition } from '../../lists/list.ts';
 import { CHOICES } from '../notice/consent.ts';
 
+/** How a filter calls what nobody told. */
+export const NOT_TOLD = 'not-told';
+/** How a filter calls a group of pages: by its address. */
+export const pagesAt = (group: string): string => `/${group}`;
+
 /** Choices on record at a site, the newest first. */
 export const CONSENT_LIST = {
   name: 'choices',
@@ -14,7 +19,9 @@ export const CONSENT_LIST = {
     version: { words: 'Notice version' },
     region: { words: 'Region' },
     regionName: { words: 'Region name', exportOnly: true },
-    language: { words: 'Language', exportOnly: true },
+    language: { words: 'Language' },
+    device: { words: 'Device' },
+    page: { words: 'Page' },
     address: { words: 'Address (truncated)' },
     visitorKey: { words: 'Visitor key' },
     ledgerId: { words: 'Ledger entry', exportOnly: true },
@@ -29,6 +36,9 @@ export const CONSENT_LIST = {
     },
     region: { kind: 'value', words: 'Every region', most: 6 },
     version: { kind: 'value', words: 'Every version', most: 10 },
+    language: { kind: 'value', words: 'Every language', most: 20 },
+    device: { kind: 'value', words: 'Every device', most: 10 },
+    page: { kind: 'value', words: 'Every page', most: 41 },
     visitor: { kind: 'value', words: 'Every visitor', most: 32 },
   },
   order: { sort: 'at', order: 'down' },

@@ -62,6 +62,8 @@ export const ConsentRow = z
     visitor_key: Bytes,
     ledger_id: BigId,
     tc: z.string(),
+    device: z.string(),
+    page_group: z.string(),
   })
   .transform((r) => ({
     id: formatUuid(r.id),
@@ -77,10 +79,12 @@ export const ConsentRow = z
     visitorKey: r.visitor_key.toString('hex'),
     ledgerId: r.ledger_id,
     tc: r.tc,
+    device: r.device,
+    page: r.page_group,
   }));
 export type ConsentRecord = z.infer<typeof ConsentRow>;
 export const CONSENT_COLUMNS =
-  'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, tc';
+  'id, at, notice_version, choice, act, asked, allowed, language, region, address, visitor_key, ledger_id, tc, device, page_group';
 
 export interface OpenedConsent {
   readonly record: ConsentRecord;

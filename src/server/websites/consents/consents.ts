@@ -1,4 +1,4 @@
-import { CONSENT_LIST } from '../../../core/websites/consents/consent-list.ts';
+import { CONSENT_LIST, NOT_TOLD, pagesAt } from '../../../core/websites/consents/consent-list.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import type { ListWish } from '../../../core/lists/list.ts';
 import type { Cell } from '../../http/csv.ts';
@@ -26,6 +26,9 @@ const SOURCE: ListSource<ConsentRecord> = {
     region: (where, region) => where.and('region = ?', region),
     visitor: (where, key) =>
       where.and('visitor_key = ?', Buffer.from(/^[0-9a-f]{32}$/.test(key) ? key : '', 'hex')),
+    language: (where, language) => where.and('language = ?', language),
+    device: (where, device) => where.among('device', [device === NOT_TOLD ? '' : device]),
+    page: (where, page) => where.among('page_group', [page.replace(/^\//, '')]),
     // What is no number is no version either.
     version: (where, version) => where.and('notice_version = ?', /^\d+$/.test(version) ? Number(version) : 0),
   },
@@ -36,10 +39,11 @@ const SOURCE: ListSource<ConsentRecord> = {
  * order alone, and skips from the newest on.
  */
 function fromWhere({ filters }: ListWish): string {
-  const { from, to, visitor, choice, region, version } = filters;
+  const { from, to, visitor, choice, region, version, language, device, page } = filters;
   if ((!from && !to) || visitor) return 'consent_record';
   const by = [region && 'region', version && (!region || !choice) && 'version', choice && 'choice'];
-  return `consent_record FORCE INDEX (by_${by.filter(Boolean).join('_') || 'site'})`;
+  const alone = (page && 'page') || (language && 'language') || (device && 'device') || 'site';
+  return `consent_record FORCE INDEX (by_${by.filter(Boolean).join('_') || alone})`;
 }
 
 const ofSite = async (store: Queries, host: string) =>
@@ -66,7 +70,7 @@ export async function countConsents(store: Queries, host: string, wish: WishInpu
 
 /** How many of the newest `MOST_COUNTED` matching choices each value of a filter has, by its value. */
 export type ConsentFacets = Readonly<
-  Record<'choice' | 'region' | 'version', Readonly<Record<string, number>>>
+  Record<'choice' | 'region' | 'version' | 'language' | 'device' | 'page', Readonly<Record<string, number>>>
 >;
 
 export async function consentFacets(store: Queries, host: string, wish: WishInput): Promise<ConsentFacets> {
@@ -83,12 +87,20 @@ export async function consentFacets(store: Queries, host: string, wish: WishInpu
     );
     return Object.fromEntries(facets.map((f) => [String(f.value), f.count]));
   };
-  const [choice, region, version] = await Promise.all([
+  const [choice, region, version, language, device, page] = await Promise.all([
     count('choice', 'choice'),
     count('region', 'region'),
     count('version', 'notice_version'),
+    count('language', 'language'),
+    count('device', 'device'),
+    count('page', 'page_group'),
   ]);
-  return { choice, region, version };
+  const { '': notTold, ...devices } = device;
+  return {
+    ...{ choice, region, version, language },
+    device: notTold === undefined ? devices : { ...devices, [NOT_TOLD]: notTold },
+    page: Object.fromEntries(Object.entries(page).map(([group, n]) => [pagesAt(group), n])),
+  };
 }
 
 /** As a file has it: a list of purposes parted by spaces. */

@@ -5,7 +5,8 @@ import type * as logApi from '../../../pages/api/websites/consent-log.ts';
 import { useQuery } from '@tanstack/react-query';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { Slot } from '../../parts/Slot.tsx';
-import { CONSENT_LIST } from '../../../core/websites/consents/consent-list.ts';
+import { CONSENT_LIST, NOT_TOLD, pagesAt } from '../../../core/websites/consents/consent-list.ts';
+import { languageName } from '../../../core/websites/notice/notice-words.ts';
 import { purposeName } from '../../../core/websites/notice/purpose.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import type { ConsentRecord } from '../../../server/websites/consents/consent-record.ts';
@@ -50,6 +51,12 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
     },
     { key: 'region', title: 'Region', cell: (r) => regionName(r.region) },
     { key: 'version', title: 'Notice', align: 'right', cell: (r) => r.version },
+    {
+      ...{ key: 'language', title: 'Language', optional: true, hidden: true },
+      cell: (r) => languageName(r.language),
+    },
+    { key: 'device', title: 'Device', optional: true, hidden: true, cell: (r) => r.device || 'not told' },
+    { key: 'page', title: 'Page', optional: true, hidden: true, cell: (r) => <code>{pagesAt(r.page)}</code> },
     { key: 'address', title: 'Address', optional: true, cell: (r) => <code>{r.address}</code> },
     {
       key: 'visitor',
@@ -95,8 +102,16 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
             values={{
               region: Object.keys(facets?.region ?? {}),
               version: Object.keys(facets?.version ?? {}).toSorted((a, b) => Number(b) - Number(a)),
+              language: Object.keys(facets?.language ?? {}),
+              device: Object.keys(facets?.device ?? {}),
+              page: Object.keys(facets?.page ?? {}),
             }}
-            names={{ region: regionName, version: (v) => `Version ${v}` }}
+            names={{
+              region: regionName,
+              version: (v) => `Version ${v}`,
+              language: languageName,
+              device: deviceWords,
+            }}
             counts={facets ?? {}}
           />
         }
@@ -111,6 +126,8 @@ export function ConsentsTab({ site }: { readonly site: SiteDetail }) {
     </>
   );
 }
+
+const deviceWords = (device: string) => (device === NOT_TOLD ? 'not told' : device);
 
 /** Beyond what is counted it is only known that there are more. */
 function totalWords(total: number): string {

@@ -8,6 +8,7 @@ import {
   type Rate,
   type RateBy,
 } from '../../../core/websites/consents/rate.ts';
+import { NOT_TOLD, pagesAt } from '../../../core/websites/consents/consent-list.ts';
 import { languageName } from '../../../core/websites/notice/notice-words.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
@@ -103,7 +104,7 @@ export function RatesTab({ site }: { readonly site: SiteDetail }) {
               name: `${r.changed && of === 'refused' ? '◆ ' : ''}${nameOf(by, r.key)}`,
               ...(share(r) as Share),
               count: `${countWords(r.answered, 'visitor')}${r.shown === null ? '' : `, shown ${numberWords(r.shown)} times`}`,
-              href: siteLink(site.host) + recordsOf(by, r.key),
+              href: siteLink(site.host) + recordsOf(by, r.key, Number(days)),
             }))}
           />
           {told.some((r) => r.changed) && of === 'refused' && (
@@ -148,19 +149,14 @@ function nameOf(by: RateBy, key: string): string {
   }
 }
 
-/** The records behind a group, where the list of records can be filtered so. */
-function recordsOf(by: RateBy, key: string): string {
-  const until = new Date(Date.parse(key) + 6 * 86_400_000);
-  switch (by) {
-    case 'week':
-      return `?tab=consents&from=${key}&to=${Number.isNaN(until.getTime()) ? key : until.toISOString().slice(0, 10)}`;
-    case 'region':
-      return `?tab=consents&region=${key}`;
-    case 'version':
-      return `?tab=consents&version=${key}`;
-    case 'language':
-    case 'device':
-    case 'page':
-      return '?tab=consents';
+/** The records behind a group within these days. */
+function recordsOf(by: RateBy, key: string, days: number): string {
+  if (by === 'week') {
+    const until = new Date(Date.parse(key) + 6 * 86_400_000);
+    const to = Number.isNaN(until.getTime()) ? key : until.toISOString().slice(0, 10);
+    return queryString({ tab: 'consents', from: key, to });
   }
+  const value = { device: key || NOT_TOLD, page: pagesAt(key) }[by as string] ?? key;
+  const from = new Date(Date.now() - days * 86_400_000).toISOString().slice(0, 10);
+  return queryString({ tab: 'consents', [by]: value, from });
 }

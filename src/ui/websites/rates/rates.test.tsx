@@ -3,7 +3,7 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { sheetTest } from '../../../../tests/sheet.tsx';
-import { ratesOf, type RateCount } from '../../../core/websites/consents/rate.ts';
+import { ratesOf, type RateBy, type RateCount } from '../../../core/websites/consents/rate.ts';
 import { FIRST_PURPOSES } from '../../../core/websites/notice/purpose.ts';
 import type { SiteDetail } from '../../../server/websites/sites/site-detail.ts';
 import { RatesTab } from './RatesTab.tsx';
@@ -15,7 +15,7 @@ const count = (key: string, answered: number, refused: number): RateCount => ({
   purposes: { measurement: { asked: answered, allowed: answered - refused } },
 });
 
-function show(rows: readonly RateCount[], by: 'week' | 'region' = 'week') {
+function show(rows: readonly RateCount[], by: RateBy = 'week') {
   const all = count(
     '',
     rows.reduce((n, r) => n + r.answered, 0),
@@ -47,6 +47,22 @@ describe('rates', () => {
     const cells = screen.getAllByRole('row').map((r) => r.textContent);
     expect(cells[0]).toContain('Region');
     expect(cells[1]).toContain('Denmark75.0%');
+  });
+
+  it.each([
+    ['page', '', 'page=%2F'],
+    ['page', 'cars', 'page=%2Fcars'],
+    ['device', '', 'device=not-told'],
+    ['language', 'da', 'language=da'],
+    ['version', '3', 'version=3'],
+  ] as const)('by %s “%s” lead to the records behind them, of the same days', async (by, key, query) => {
+    window.history.replaceState(null, '', `/websites/a.example?tab=rates&by=${by}&days=30`);
+    show([count(key, 100, 40)], by);
+    const href = (await screen.findByRole('link')).getAttribute('href') ?? '';
+    expect(href).toContain(`?tab=consents&${query}&from=`);
+    const days =
+      (Date.now() - Date.parse(new URLSearchParams(href.split('?')[1]).get('from') ?? '')) / 86_400_000;
+    expect(Math.floor(days)).toBe(30);
   });
 
   it('say what to do where nobody has answered', async () => {
