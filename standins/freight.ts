@@ -1,4 +1,4 @@
-import type { SitePage } from './site.ts';
+import type { PlacedTag, SitePage } from './site.ts';
 
 const DAY = 86400;
 
@@ -42,37 +42,48 @@ const KEEP_OFFLINE = `<p><button type="button" id="keep">Keep these times offlin
   indexedDB.open('offline-times', 1);
 }</script>`;
 
-const FILM = '<iframe class="video" title="Film" src="//play.streamhull.localhost:{port}/film"></iframe>';
-const MAP = '<iframe class="map" title="Map" src="//tiles.mapquay.localhost:{port}/map"></iframe>';
-/** A partner’s page, and an offer that leads through an advertiser and back to `path` of the site itself. */
-export function partnersOf(host: string, path: string): string {
+const PARTNER =
+  '<p><a href="http://kaltenhagen-hotels.localhost:{port}/rooms">Rooms near the harbour</a></p>';
+
+/** What stands on single pages besides their tags: a partner’s page on `path`, and what a visitor asks for. */
+export function partnerOn(path: string): (page: SitePage) => string {
+  return (page) =>
+    (page.path.startsWith(path) ? PARTNER : '') + (page.path === '/terminals/halmsund' ? KEEP_OFFLINE : '');
+}
+
+/** An offer on some pages that leads through an advertiser, and back to `path` of the site itself. */
+export function offerOf(host: string, path: string, on: PlacedTag['on']): PlacedTag {
   const back = encodeURIComponent(`http://${host}:{port}${path}`).replace('%7Bport%7D', '{port}');
-  return `<p><a href="http://kaltenhagen-hotels.localhost:{port}/rooms">Rooms near the harbour</a>
-<a href="//go.adbuoy.localhost:{port}/out?to=${back}">An offer</a></p>`;
+  const src = `go.adbuoy.localhost/out?to=${back}`;
+  return { id: 'offer', words: 'An offer', kind: 'link', src, direct: path, place: 'main', held: null, on };
 }
 
-/** The page’s policy forbids this picture, which it asks for all the same. */
-const FORBIDDEN = `<img alt="" src="//sync.adbuoy.localhost:{port}/map.gif">`;
-const OWN_COUNT = '<script src="//data.freight.brindlestrait.localhost:{port}/d.js"></script>';
-const GUARD = '<script src="//pay.paylock.localhost:{port}/guard.js"></script>';
+const once = (id: string, words: string, kind: PlacedTag['kind'], src: string, path: string): PlacedTag => ({
+  id,
+  words,
+  kind,
+  src,
+  place: 'main',
+  held: null,
+  on: (p) => p === path,
+});
 
-/** What stands on single pages of Freight besides its tags, so that each kind of tracker is on some page. */
-export function freightExtras(page: SitePage): string {
-  switch (page.path) {
-    case '/rates':
-      return partnersOf('freight.brindlestrait.localhost', '/customs') + OWN_COUNT;
-    case '/customs':
-      return FORBIDDEN;
-    case '/trailer-check-in':
-      return GUARD;
-    case '/dangerous-goods':
-      return FILM;
-    case '/terminals/halmsund':
-      return MAP + KEEP_OFFLINE;
-    default:
-      return '';
-  }
-}
+/** The tags of Freight, so that each kind of tracker is on some page. */
+export const FREIGHT_TAGS: readonly PlacedTag[] = [
+  offerOf('freight.brindlestrait.localhost', '/customs', (p) => p === '/rates'),
+  once(
+    'own-count',
+    'Page counter of the rates',
+    'script',
+    'data.freight.brindlestrait.localhost/d.js',
+    '/rates',
+  ),
+  // The page’s policy forbids this picture, which it asks for all the same.
+  once('forbidden', 'Map of the depot', 'picture', 'sync.adbuoy.localhost/map.gif', '/customs'),
+  once('guard', 'Paylock, fraud guard', 'script', 'pay.paylock.localhost/guard.js', '/trailer-check-in'),
+  once('film', 'Film', 'frame', 'play.streamhull.localhost/film', '/dangerous-goods'),
+  once('map', 'Map', 'frame', 'tiles.mapquay.localhost/map', '/terminals/halmsund'),
+];
 
 /** What the answer of a page says besides. */
 export function freightHeaders(page: SitePage): Readonly<Record<string, string>> {

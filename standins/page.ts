@@ -25,7 +25,8 @@ ${tags('head')}
 </head><body><header><strong>${escape(site.name)}</strong> <nav>${site.pages.slice(0, 5).map(link).join(' ')}</nav></header>
 <main><h1>${escape(page.title)}</h1><p>${escape(page.text)}</p>
 <ul>${next.map((p) => `<li>${link(p)}</li>`).join('')}</ul>
-${(site.extras?.(page) ?? '').replaceAll('{port}', r.port)}</main>
+${(site.extras?.(page) ?? '').replaceAll('{port}', r.port)}
+${tags('main')}</main>
 <footer><a href="/privacy">Privacy</a> ${r.snippet ? '<button type="button" data-yare-open>Privacy choice</button>' : ''}</footer>
 ${site.script ? '<script src="/site.js"></script>' : ''}
 ${tags('end')}
@@ -33,14 +34,20 @@ ${tags('end')}
 }
 
 function renderTag(tag: PlacedTag, held: string | null, port: string): string {
-  const src = `//${tag.src.replace('/', `:${port}/`)}`;
-  if (tag.kind === 'frame')
-    return held
-      ? `<iframe class="map" title="${tag.words}" data-yare-purpose="${held}" data-yare-src="${src}"></iframe>`
-      : `<iframe class="map" title="${tag.words}" src="${src}"></iframe>`;
-  return held
-    ? `<script type="text/plain" data-yare-purpose="${held}" src="${src}"></script>`
-    : `<script src="${src}"></script>`;
+  const src = `//${tag.src.replace('/', `:${port}/`)}`.replaceAll('{port}', port);
+  const marked = held ? ` data-yare-purpose="${held}" data-yare-` : ' ';
+  switch (tag.kind) {
+    case 'script':
+      return held
+        ? `<script type="text/plain" data-yare-purpose="${held}" src="${src}"></script>`
+        : `<script src="${src}"></script>`;
+    case 'frame':
+      return `<iframe class="map" title="${tag.words}"${marked}src="${src}"></iframe>`;
+    case 'picture':
+      return `<img alt=""${marked}src="${src}">`;
+    case 'link':
+      return `<a${held ? ` href="${tag.direct}"` : ''}${marked}href="${src}">${tag.words}</a>`;
+  }
 }
 
 export function sitemap(site: StandinSite, origin: string): string {

@@ -2,10 +2,12 @@
 export interface PlacedTag {
   readonly id: string;
   readonly words: string;
-  readonly kind: 'script' | 'frame';
-  /** Without scheme and port. */
+  readonly kind: 'script' | 'frame' | 'picture' | 'link';
+  /** Without scheme and port; `{port}` for the port in what it is told. */
   readonly src: string;
-  readonly place: 'head' | 'end';
+  /** Of a link: where it leads at once while it is held. */
+  readonly direct?: string;
+  readonly place: 'head' | 'main' | 'end';
   /** The purpose it is marked with from the start; `null` when it runs at once. */
   readonly held: string | null;
   readonly on: (path: string) => boolean;

@@ -1,4 +1,11 @@
-import { FREIGHT_SCRIPT, FREIGHT_WORKER, freightExtras, freightHeaders, partnersOf } from './freight.ts';
+import {
+  FREIGHT_SCRIPT,
+  FREIGHT_TAGS,
+  FREIGHT_WORKER,
+  freightHeaders,
+  offerOf,
+  partnerOn,
+} from './freight.ts';
 import type { PlacedTag, SitePage, StandinSite } from './site.ts';
 
 const everywhere = () => true;
@@ -146,8 +153,9 @@ export const SITES: readonly StandinSite[] = [
     installed: true,
     pages: booking,
     script: language + experiment,
-    extras: (p) => (p.path.startsWith('/offers/') ? partnersOf('brindlestrait.localhost', '/offers') : ''),
+    extras: partnerOn('/offers/'),
     tags: [
+      offerOf('brindlestrait.localhost', '/offers', (p) => p.startsWith('/offers/')),
       tag(
         'wavemeter',
         'Wavemeter, counts visits',
@@ -255,8 +263,11 @@ export const SITES: readonly StandinSite[] = [
     pages: freight,
     script: FREIGHT_SCRIPT,
     worker: FREIGHT_WORKER,
-    extras: freightExtras,
+    extras: partnerOn('/rates'),
     headers: freightHeaders,
-    tags: [tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', null)],
+    tags: [
+      tag('wavemeter', 'Wavemeter, counts visits', 'count.wavemeter.localhost/w.js', null),
+      ...FREIGHT_TAGS,
+    ],
   },
 ];

@@ -107,7 +107,14 @@ export function comesBy(tracker: ObservedTracker, tags: readonly Point[]): boole
 }
 
 export const KEPT_KINDS = [
-  ...(['cookie', 'local storage', 'session storage', 'IndexedDB', 'cache storage', 'service worker'] as const),
+  ...([
+    'cookie',
+    'local storage',
+    'session storage',
+    'IndexedDB',
+    'cache storage',
+    'service worker',
+  ] as const),
   'other',
 ] as const;
 
@@ -184,6 +191,7 @@ function pointKey({ host, name }: Point): string {
 const SERVER = 'The site’s own server sets it before any script runs: it has to be stopped there.';
 const WHY_NOT: Readonly<Partial<Record<TrackerKey['kind'], string>>> = {
   'link decoration': 'The site itself writes it into its links.',
-  bounce: 'A link of the site leads through it.',
+  bounce:
+    'A link of the site leads through it: mark the link, with where it ends as its href and the way through as data-yare-href.',
   fingerprint: 'The site’s own scripts read it.',
 };
