@@ -1,5 +1,5 @@
 import type { GateHold } from '../core/websites/trackers/fix.ts';
-import { matchesGlob } from '../core/websites/trackers/glob.ts';
+import { matchesGlob } from '../core/text/glob.ts';
 import { holdElements } from './hold-elements.ts';
 import { holdRequests } from './hold-requests.ts';
 import { holdWrites } from './hold-writes.ts';

@@ -1,6 +1,6 @@
 import type { KeptName } from '../core/websites/gate/gate-plan.ts';
 import type { GateHold } from '../core/websites/trackers/fix.ts';
-import { matchesGlob } from '../core/websites/trackers/glob.ts';
+import { matchesGlob } from '../core/text/glob.ts';
 import type { Left } from './interface.ts';
 
 /** Where what is held would be kept. */

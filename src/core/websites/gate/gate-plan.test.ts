@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { matchesGlob } from '../trackers/glob.ts';
+import { matchesGlob } from '../../text/glob.ts';
 import type { Cause, ObservedTracker } from '../trackers/tracker.ts';
 import { sighting, tracker } from '../trackers/tracker.fixture.ts';
 import { asSaid, comesBy, gatePlan, keptNames, type GatePlan, type Sorted } from './gate-plan.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it, test } from 'vitest';
-import { matchesGlob } from '../trackers/glob.ts';
+import { matchesGlob } from '../../text/glob.ts';
 import { isIncluded, Scope, shapeOf, WHOLE_SITE } from './scope.ts';
 
 test.each([

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { matchesGlob } from '../trackers/glob.ts';
+import { matchesGlob } from '../../text/glob.ts';
 
 const Pattern = z
   .string()

@@ -1,6 +1,6 @@
 import { RE2JS } from 're2js';
 import { z } from 'zod';
-import { matchesGlob } from './glob.ts';
+import { matchesGlob } from '../../text/glob.ts';
 import { PurposeCode } from '../notice/purpose-code.ts';
 import { TRACKER_KINDS, type TrackerKey } from './tracker.ts';
 

@@ -4,7 +4,7 @@ import type { RegimeRow } from '../../../core/websites/notice/regime.ts';
 import { regionName } from '../../../core/websites/notice/region.ts';
 import type { SaidNeed, Sorted } from '../../../core/websites/gate/gate-plan.ts';
 import type { TagKey } from '../../../core/websites/gate/tag.ts';
-import { matchesGlob } from '../../../core/websites/trackers/glob.ts';
+import { matchesGlob } from '../../../core/text/glob.ts';
 import {
   lifetimeWords,
   requestName,

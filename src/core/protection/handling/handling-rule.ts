@@ -1,0 +1,320 @@
+import { z } from 'zod';
+import type { LensVocabulary } from '../../lens/fact.ts';
+import { lensWords } from '../../lens/lens-words.ts';
+import { Lens } from '../../lens/lens.ts';
+import { BECAUSE_LINE } from '../../rules/because-line.ts';
+import type { Json, Vocabulary } from '../../rules/change.ts';
+import {
+  sentenceVocabulary,
+  slotsOf,
+  type Part,
+  type Sentence,
+  type SentenceLine,
+  type SlotOption,
+} from '../../rules/sentence.ts';
+import { CHANNEL_WORDS, CHANNELS, LEADS_TO, type Channel, type GroupKind } from './channel.ts';
+
+/** What a rule does about an act, from the least. */
+export const STEPS = ['record', 'ask', 'stop'] as const;
+export type Step = (typeof STEPS)[number];
+export const STEP_WORDS: Readonly<Record<Step, string>> = {
+  record: 'record it',
+  ask: 'ask for a reason',
+  stop: 'stop it',
+};
+
+export const TOWARDS = ['anywhere', 'anywhere outside', 'among', 'not among'] as const;
+const TOWARDS_WORDS: Readonly<Record<(typeof TOWARDS)[number], string>> = {
+  anywhere: 'anywhere',
+  'anywhere outside': 'anywhere that is not ours',
+  among: 'anything among',
+  'not among': 'anything not among',
+};
+
+const Ids = z.array(z.string().min(1).max(80)).max(200, 'At most 200');
+
+/** When somebody puts data in motion, what then. */
+export const HandlingRuleContent = z.strictObject({
+  name: z.string().trim().min(1, 'Give it a name.').max(120),
+  /** People and groups of the directory; none for anyone. */
+  who: Ids,
+  /** Those that are left alone. */
+  but: Ids,
+  channels: z
+    .partialRecord(z.enum(CHANNELS), z.enum(STEPS))
+    .refine((c) => Object.keys(c).length > 0, 'Choose at least one way on which it holds.'),
+  /** On the data. */
+  lens: Lens,
+  towards: z
+    .strictObject({ is: z.enum(TOWARDS), groups: Ids })
+    .refine((t) => t.groups.length > 0 || (t.is !== 'among' && t.is !== 'not among'), {
+      message: 'Choose a group.',
+      path: ['groups'],
+    }),
+  /** Named groups of networks; none for any network. */
+  networks: Ids,
+  /** Groups of devices; none for any device. */
+  devices: Ids,
+  /** What the person reads, by language. */
+  says: z.record(z.string().regex(/^[a-z]{2}(-[A-Z]{2})?$/), z.string().trim().max(400)),
+  /** An encrypted copy of what was put in motion, and who may open it. */
+  copy: z.boolean(),
+  openers: Ids,
+  /** Taken out of the way, with a note in its place. */
+  quarantine: z.boolean(),
+  /** How many in a day raise an alert; `null` for none. */
+  alertFrom: z.int().min(1, 'At least 1').max(1000, 'At most 1,000').nullable(),
+  because: z.string().trim().max(400),
+});
+export type HandlingRuleContent = z.infer<typeof HandlingRuleContent>;
+
+/** As it may be saved while it is made. */
+export const HandlingRuleDraft = HandlingRuleContent.extend({
+  channels: z.partialRecord(z.enum(CHANNELS), z.enum(STEPS)),
+  towards: z.strictObject({ is: z.enum(TOWARDS), groups: Ids }),
+});
+
+/** What is begun with: counted, and nobody is asked. */
+export function firstHandlingRule(
+  name: string,
+  channels: HandlingRuleContent['channels'] = {},
+): HandlingRuleContent {
+  return {
+    ...{
+      name,
+      who: [],
+      but: [],
+      channels,
+      lens: { all: [] },
+      towards: { is: 'anywhere outside', groups: [] },
+    },
+    ...{ networks: [], devices: [], says: { en: 'This holds personal data. Do you need it there?' } },
+    ...{ copy: false, openers: [], quarantine: false, alertFrom: null, because: '' },
+  };
+}
+
+/** What can be named in handling rules. */
+export interface HandlingNames {
+  readonly items: LensVocabulary;
+  /** People and groups of the directory. */
+  readonly people: readonly SlotOption[];
+  readonly deviceGroups: readonly SlotOption[];
+  readonly named: readonly (SlotOption & { readonly kind: GroupKind })[];
+  /** Who may open copies. */
+  readonly accounts: readonly SlotOption[];
+  /** By code. */
+  readonly languages: Readonly<Record<string, string>>;
+}
+
+const wordsOf = (options: readonly SlotOption[], id: unknown) =>
+  options.find((o) => o.value === id)?.words ?? `“${String(id)}”, which is gone`;
+
+function several(options: readonly SlotOption[], none: string) {
+  return (value: Json) =>
+    Array.isArray(value) && value.length > 0 ? value.map((id) => wordsOf(options, id)).join(', ') : none;
+}
+
+export function handlingRuleSentence(content: HandlingRuleContent, names: HandlingNames): Sentence {
+  const taken = CHANNELS.filter((c) => content.channels[c] !== undefined);
+  const many = (path: string, label: string, options: readonly SlotOption[], none: string): Part => ({
+    ...{ path: [path], label, say: several(options, none), editor: { kind: 'many', options } },
+  });
+  const kinds = new Set(taken.map((c) => LEADS_TO[c]));
+  const groups = names.named.filter((g) => taken.length === 0 || kinds.has(g.kind));
+  return [
+    {
+      label: 'When',
+      parts: [
+        many('who', 'Who', names.people, 'anyone'),
+        ' but ',
+        many('but', 'Left alone', names.people, 'nobody'),
+      ],
+    },
+    ...channelLines(taken),
+    {
+      label: 'What has',
+      parts: [
+        {
+          path: ['lens'],
+          label: 'What it has',
+          say: (lens) => lensSaid(lens, names.items),
+          editor: { kind: 'lens' },
+        },
+      ],
+    },
+    {
+      label: 'Towards',
+      parts: [
+        {
+          path: ['towards', 'is'],
+          label: 'Towards',
+          say: (is) => TOWARDS_WORDS[is as keyof typeof TOWARDS_WORDS] ?? String(is),
+          editor: {
+            kind: 'choice',
+            options: TOWARDS.map((value) => ({ value, words: TOWARDS_WORDS[value] })),
+          },
+        },
+        ...(content.towards.is === 'among' || content.towards.is === 'not among'
+          ? [
+              ' ',
+              {
+                path: ['towards', 'groups'],
+                label: 'Groups it goes to',
+                say: several(groups, 'no group yet'),
+                editor: { kind: 'many' as const, options: groups },
+              },
+            ]
+          : []),
+        '; on ',
+        many(
+          'networks',
+          'Networks',
+          names.named.filter((g) => g.kind === 'networks'),
+          'any network',
+        ),
+        ', from ',
+        many('devices', 'Devices', names.deviceGroups, 'any device'),
+      ],
+    },
+    {
+      label: 'Then',
+      parts: [
+        'keep ',
+        yesNo('copy', 'Copy', 'an encrypted copy', 'no copy'),
+        ...(content.copy
+          ? [' that ', many('openers', 'Who may open it', names.accounts, 'nobody yet'), ' may open']
+          : []),
+        '; ',
+        yesNo(
+          'quarantine',
+          'Quarantine',
+          'take it out of the way, with a note in its place',
+          'leave it where it is',
+        ),
+        '; alert ',
+        {
+          path: ['alertFrom'],
+          label: 'Alert',
+          say: (n) => alertWords(String(n)),
+          editor: {
+            kind: 'choice',
+            open: true,
+            options: ['', '1', '3', '5', '10', '25'].map((value) => ({
+              value,
+              words: alertWords(value),
+            })),
+          },
+          turn: {
+            read: (c) => String((c as unknown as HandlingRuleContent).alertFrom ?? ''),
+            write: (c, value) => ({
+              ...(c as Record<string, Json>),
+              alertFrom: value === '' ? null : Number(value),
+            }),
+          },
+        },
+      ],
+    },
+    ...saysLines(content, names),
+    BECAUSE_LINE,
+  ];
+}
+
+function channelLines(taken: readonly Channel[]): readonly SentenceLine[] {
+  return [
+    {
+      label: 'Does',
+      parts: [
+        {
+          path: ['channels'],
+          label: 'Ways',
+          say: () => taken.map((c) => CHANNEL_WORDS[c]).join(', or ') || 'no way chosen yet',
+          editor: {
+            kind: 'many',
+            options: CHANNELS.map((value) => ({ value, words: CHANNEL_WORDS[value] })),
+          },
+          turn: {
+            read: (c) => Object.keys((c as unknown as HandlingRuleContent).channels),
+            write: (c, value) => {
+              const before = (c as unknown as HandlingRuleContent).channels;
+              const ways = (Array.isArray(value) ? value : []) as readonly Channel[];
+              return {
+                ...(c as Record<string, Json>),
+                channels: Object.fromEntries(ways.map((w) => [w, before[w] ?? 'ask'])),
+              };
+            },
+          },
+        },
+      ],
+    },
+    ...taken.map((channel): SentenceLine => ({
+      label: '',
+      item: { path: ['channels', channel], what: CHANNEL_WORDS[channel] },
+      parts: [
+        `where somebody ${CHANNEL_WORDS[channel]}, `,
+        {
+          path: ['channels', channel],
+          label: `What then: ${CHANNEL_WORDS[channel]}`,
+          say: (step) => STEP_WORDS[step as Step] ?? String(step),
+          editor: {
+            kind: 'choice',
+            options: STEPS.map((value) => ({ value, words: STEP_WORDS[value] })),
+          },
+        },
+      ],
+    })),
+  ];
+}
+
+function saysLines({ says }: HandlingRuleContent, { languages }: HandlingNames): readonly SentenceLine[] {
+  return Object.keys(languages).map((code): SentenceLine => ({
+    label: code === 'en' ? 'Says' : '',
+    parts: [
+      {
+        path: ['says', code],
+        label: `What the person reads in ${languages[code] ?? code}`,
+        say: (text) => (text ? `“${String(text)}”` : `nothing in ${languages[code] ?? code}`),
+        editor: { kind: 'text', most: 400, long: true },
+        turn: {
+          read: (c) => (c as unknown as HandlingRuleContent).says[code] ?? '',
+          write: (c, value) => {
+            const { [code]: _before, ...others } = (c as unknown as HandlingRuleContent).says;
+            const next = value === '' ? others : { ...others, [code]: value };
+            return { ...(c as Record<string, Json>), says: next as Json };
+          },
+        },
+      },
+      ...(says[code] ? [` in ${languages[code] ?? code}`] : []),
+    ],
+  }));
+}
+
+function yesNo(path: string, label: string, yes: string, no: string): Part {
+  return {
+    ...{ path: [path], label, say: (v) => (v === 'yes' ? yes : no) },
+    editor: {
+      kind: 'choice',
+      options: [
+        { value: 'yes', words: yes },
+        { value: 'no', words: no },
+      ],
+    },
+    turn: {
+      read: (c) => ((c as Record<string, Json>)[path] === true ? 'yes' : 'no'),
+      write: (c, value) => ({ ...(c as Record<string, Json>), [path]: value === 'yes' }),
+    },
+  };
+}
+
+const alertWords = (from: string) =>
+  from === '' ? 'never' : from === '1' ? 'each time' : `from ${from} a day`;
+
+function lensSaid(value: Json, items: LensVocabulary): string {
+  const lens = Lens.safeParse(value);
+  return lens.success ? lensWords(lens.data, items) || 'anything in it' : String(value);
+}
+
+export function handlingVocabulary(content: HandlingRuleContent, names: HandlingNames): Vocabulary {
+  return sentenceVocabulary(slotsOf(handlingRuleSentence(content, names)), {
+    path: ([first]) => (first === 'name' ? 'The name' : undefined),
+  });
+}
