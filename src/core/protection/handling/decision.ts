@@ -1,3 +1,4 @@
+import { nearness, type Reached } from '../../accounts/staff/audience.ts';
 import type { LensVocabulary } from '../../lens/fact.ts';
 import { lensFaults } from '../../lens/lens-faults.ts';
 import { explainLens, holds, type Explained } from '../../lens/lens-item.ts';
@@ -17,8 +18,8 @@ export interface WeighedHandling {
 
 /** What is known where somebody acts. */
 export interface Situation {
-  /** Groups of the directory that the person is in, also by other groups, and the person themselves. */
-  readonly groups: ReadonlySet<string>;
+  /** Whoever acts. */
+  readonly person: Reached;
   /** Groups of devices that the device is in. */
   readonly deviceGroups: ReadonlySet<string>;
   /** By id. */
@@ -91,11 +92,10 @@ export function weigh(
   });
   const wants = content.channels[motion.channel];
   if (wants === undefined) return not('channel');
-  const { groups, deviceGroups, named, today } = situation;
-  const anyOf = (ids: readonly string[], set: ReadonlySet<string>) => ids.some((i) => set.has(i));
-  if (content.who.length > 0 && !anyOf(content.who, groups)) return not('person');
-  if (anyOf(content.but, groups)) return not('person');
-  if (content.devices.length > 0 && !anyOf(content.devices, deviceGroups)) return not('device');
+  const { person, deviceGroups, named, today } = situation;
+  if (content.who.length > 0 && nearness(content.who, person) === undefined) return not('person');
+  if (nearness(content.but, person) !== undefined) return not('person');
+  if (content.devices.length > 0 && !content.devices.some((g) => deviceGroups.has(g))) return not('device');
   if (content.networks.length > 0 && !content.networks.some((g) => isIn(named.get(g), motion.network)))
     return not('network');
   const towards = placesMet(content, motion, named);

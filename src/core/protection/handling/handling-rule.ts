@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ADD_ADDRESS, audienceWords } from '../../accounts/staff/audience.ts';
 import type { LensVocabulary } from '../../lens/fact.ts';
 import { lensWords } from '../../lens/lens-words.ts';
 import { Lens } from '../../lens/lens.ts';
@@ -31,15 +32,16 @@ const TOWARDS_WORDS: Readonly<Record<(typeof TOWARDS)[number], string>> = {
   'not among': 'anything not among',
 };
 
+const Marks = z.array(z.string().min(1).max(320)).max(200, 'At most 200');
 const Ids = z.array(z.string().min(1).max(80)).max(200, 'At most 200');
 
 /** When somebody puts data in motion, what then. */
 export const HandlingRuleContent = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(120),
-  /** People and groups of the directory; none for anyone. */
-  who: Ids,
+  /** An audience of people and groups; none for anyone. */
+  who: Marks,
   /** Those that are left alone. */
-  but: Ids,
+  but: Marks,
   channels: z
     .partialRecord(z.enum(CHANNELS), z.enum(STEPS))
     .refine((c) => Object.keys(c).length > 0, 'Choose at least one way on which it holds.'),
@@ -96,7 +98,7 @@ export function firstHandlingRule(
 /** What can be named in handling rules. */
 export interface HandlingNames {
   readonly items: LensVocabulary;
-  /** People and groups of the directory. */
+  /** Groups of people, by their marks. */
   readonly people: readonly SlotOption[];
   readonly deviceGroups: readonly SlotOption[];
   readonly named: readonly (SlotOption & { readonly kind: GroupKind })[];
@@ -119,16 +121,18 @@ export function handlingRuleSentence(content: HandlingRuleContent, names: Handli
   const many = (path: string, label: string, options: readonly SlotOption[], none: string): Part => ({
     ...{ path: [path], label, say: several(options, none), editor: { kind: 'many', options } },
   });
+  const people = (path: string, label: string, none: string): Part => ({
+    ...{ path: [path], label },
+    say: (marks) =>
+      Array.isArray(marks) && marks.length > 0 ? marks.map((m) => audienceWords(String(m))).join(', ') : none,
+    editor: { kind: 'many', options: names.people, add: ADD_ADDRESS },
+  });
   const kinds = new Set(taken.map((c) => LEADS_TO[c]));
   const groups = names.named.filter((g) => taken.length === 0 || kinds.has(g.kind));
   return [
     {
       label: 'When',
-      parts: [
-        many('who', 'Who', names.people, 'anyone'),
-        ' but ',
-        many('but', 'Left alone', names.people, 'nobody'),
-      ],
+      parts: [people('who', 'Who', 'anyone'), ' but ', people('but', 'Left alone', 'nobody')],
     },
     ...channelLines(taken),
     {

@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { CLOCK_OFF_MS } from '../../../core/protection/devices/device.ts';
+import { ActivityEvent, type EventKind } from '../../../core/protection/activity/event.ts';
+import { RefusedError } from '../../../core/refusal.ts';
+import type { Context } from '../../context.ts';
+import type { Queries } from '../../store/pool.ts';
+import { daysKept } from './activity-kept.ts';
+import { insertEvents, type KeptEvent } from './event-store.ts';
+
+/** Lines in one request at most. */
+export const MOST_LINES = 5000;
+/** No event of any kind is longer. */
+const LONGEST_LINE = 64 * 1024;
+/** Ahead of ours by more is no clock that is a little off. */
+const FUTURE_MS = 60_000;
+
+export interface RefusedLine {
+  /** Counted from 1. */
+  readonly line: number;
+  readonly why: string;
+}
+
+export interface Taken {
+  /** New on record. */
+  readonly taken: number;
+  /** On record before. */
+  readonly already: number;
+  readonly refused: readonly RefusedLine[];
+}
+
+/** Who tells of events: which kinds, for whom, and by how much their clock is ahead of ours. */
+export interface Teller {
+  readonly kinds: readonly EventKind[];
+  /** 0 for none. */
+  readonly device: number;
+  /** Whose acts alone it may tell; anybody’s where it is absent. */
+  readonly person?: string;
+  readonly aheadMs: number;
+}
+
+/**
+ * Takes events, a JSON value a line, all that will do in one transaction; what will not is told line by line and keeps
+ * nothing else back. Acknowledged is what is committed. Throws a RefusedError (400) where there are too many.
+ */
+export async function takeEvents(ctx: Context, teller: Teller, text: string): Promise<Taken> {
+  const lines = text.split('\n').map((l) => l.trim());
+  const told = lines.flatMap((line, i) => (line === '' ? [] : [{ line, at: i + 1 }]));
+  if (told.length > MOST_LINES)
+    throw new RefusedError(`Those are ${told.length} lines. Send at most ${MOST_LINES} at once.`, [], 413);
+  const kept = await daysKept(ctx.store);
+  const rules = await knownRules(ctx.store);
+  const refused: RefusedLine[] = [];
+  const events = new Map<string, KeptEvent>();
+  let doubled = 0;
+  for (const { line, at } of told) {
+    const read = readLine(line, teller, { now: ctx.now().getTime(), kept, rules });
+    if (typeof read === 'string') refused.push({ line: at, why: read });
+    else {
+      const key = `${read.at} ${read.id}`;
+      if (events.has(key)) doubled++;
+      events.set(key, { event: read, device: teller.device });
+    }
+  }
+  const taken =
+    events.size === 0
+      ? 0
+      : await ctx.store.transaction((tx) => insertEvents(tx, ctx.now(), [...events.values()]));
+  return { taken, already: events.size - taken + doubled, refused };
+}
+
+interface Known {
+  readonly now: number;
+  readonly kept: Readonly<Record<EventKind, number>>;
+  readonly rules: ReadonlySet<string>;
+}
+
+/** The event of a line, or why it is none that can be taken. */
+function readLine(line: string, teller: Teller, { now, kept, rules }: Known): ActivityEvent | string {
+  if (line.length > LONGEST_LINE) return `It is longer than ${LONGEST_LINE} characters.`;
+  let value: unknown;
+  try {
+    value = JSON.parse(line);
+  } catch {
+    return 'It is no JSON value.';
+  }
+  const parsed = ActivityEvent.safeParse(value);
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues;
+    return `${issue?.path.join('.') || 'It'}: ${issue?.message ?? 'will not do'}`;
+  }
+  const event = parsed.data;
+  if (!teller.kinds.includes(event.kind)) return `kind: It may tell of ${teller.kinds.join(' and ')} alone.`;
+  if (teller.person !== undefined && event.person !== teller.person)
+    return 'person: A device tells of whose it is, and of nobody else.';
+  const gone = event.rules.find((r) => !rules.has(r.rule));
+  if (gone) return `rules: There is no handling rule ${gone.rule}.`;
+  const aside = Math.abs(teller.aheadMs) > CLOCK_OFF_MS ? teller.aheadMs : 0;
+  const at = Date.parse(event.at) - aside;
+  if (at > now + FUTURE_MS) return 'at: That is yet to come.';
+  if (at < now - kept[event.kind] * 86_400_000)
+    return `at: What is older than ${kept[event.kind]} days is not kept.`;
+  return { ...event, at: new Date(Math.min(at, now)).toISOString() };
+}
+
+async function knownRules(store: Queries): Promise<ReadonlySet<string>> {
+  const rows = await store.all(
+    z.object({ id: z.string() }),
+    "SELECT id FROM rule WHERE kind = 'handling rule'",
+  );
+  return new Set(rows.map((r) => r.id));
+}
