@@ -10,6 +10,8 @@ export const PROTECTION = {
     'protection.edit': { words: 'changing levels and the rules that set them', roles: ['data steward'] },
     'protection.put-in-force': { words: 'putting levels and their rules in force', roles: [] },
     'protection.set': { words: 'setting the level of an item by hand', roles: ['data steward'] },
+    'protection.activity': { words: 'seeing what people do with data, and what rules would do', roles: [] },
+    'protection.devices': { words: 'letting devices in and out', roles: [] },
     'protection.run': { words: 'setting levels backwards over what is held', roles: [] },
   },
   today: {
@@ -21,5 +23,11 @@ export const PROTECTION = {
     'level policy': { words: 'way in which levels are set', see: 'protection.read' },
     publication: { words: 'publication', see: 'protection.read' },
     'level rule': { words: 'level rule', see: 'protection.read' },
+    'handling rule': { words: 'handling rule', see: 'protection.read' },
+    'named group': { words: 'group that rules use', see: 'protection.read' },
+    'device group': { words: 'group of devices', see: 'protection.read' },
+    device: { words: 'device', see: 'protection.read' },
+    'device enrolment': { words: 'letting in of devices', see: 'protection.devices' },
+    activity: { words: 'how long activity is kept', see: 'protection.activity' },
   },
 } as const satisfies CoreArea;

@@ -7,37 +7,39 @@ import { GUARDED, json, refusalResponse } from './endpoint.ts';
 import { PerMinute } from './per-minute.ts';
 import { readLimited } from './read-limited.ts';
 
-interface AskedByProgram<T> {
+interface AskedByToken<W, T> {
   readonly ctx: Context;
-  readonly program: Program;
+  readonly who: W;
   readonly input: T;
   /** The bytes that were sent; empty where none were. */
   readonly body: Uint8Array;
 }
 
-interface Definition<T extends z.ZodType> {
-  readonly scope: ProgramScope;
+interface Definition<W, T extends z.ZodType> {
+  /** Whose token it is. Throws a RefusedError (401, 403). */
+  readonly who: (ctx: Context, authorization: string | null) => Promise<W>;
+  /** What is limited together with nothing else. */
+  readonly name: (who: W) => string;
   /** Of the query string. */
   readonly input: T;
-  readonly run: (asked: AskedByProgram<z.infer<T>>) => Promise<unknown>;
+  readonly run: (asked: AskedByToken<W, z.infer<T>>) => Promise<unknown>;
 }
 
 export const MOST_SENT = 50e6;
-/** Wrong tokens from one network, and questions of one program, in a minute. */
+/** Wrong tokens from one network, and questions of one program or device, in a minute. */
 const WRONG = new PerMinute(30, 'Too many requests with a wrong token.');
-const ASKED = new PerMinute(1200, 'This program asks too much. Wait a moment, then try again.');
+const ASKED = new PerMinute(1200, 'This token asks too much. Wait a moment, then try again.');
 
 /**
- * The one way to make an endpoint for programs: a token says which one asks, what it asks stands in the query string,
- * what it sends is the body. A Response or a value that is sent as JSON comes back; refusals have the shape that the
- * desk's have.
+ * The one way to make an endpoint that is opened by a token: what is asked stands in the query string, what is sent is the
+ * body. A Response or a value that is sent as JSON comes back; refusals have the shape that the desk's have.
  */
-export function programEndpoint<T extends z.ZodType>({ scope, input, run }: Definition<T>): APIRoute {
+export function tokenEndpoint<W, T extends z.ZodType>({ who, name, input, run }: Definition<W, T>): APIRoute {
   const route: APIRoute = async ({ request, url, locals }) => {
     try {
       const ctx = context();
-      const program = await known(ctx, request, scope, locals.address);
-      ASKED.countOne(String(program.id), ctx.now().getTime());
+      const known = await knownBy(ctx, request, who, locals.address);
+      ASKED.countOne(name(known), ctx.now().getTime());
       const body = await readLimited(
         request.body as AsyncIterable<Uint8Array> | null,
         request.headers.get('content-length'),
@@ -46,7 +48,7 @@ export function programEndpoint<T extends z.ZodType>({ scope, input, run }: Defi
       );
       const result = await run({
         ctx,
-        program,
+        who: known,
         input: input.parse(Object.fromEntries(url.searchParams)),
         body: new Uint8Array(body),
       });
@@ -58,11 +60,36 @@ export function programEndpoint<T extends z.ZodType>({ scope, input, run }: Defi
   return Object.assign(route, { [GUARDED]: true });
 }
 
-async function known(ctx: Context, request: Request, scope: ProgramScope, address: string): Promise<Program> {
+async function knownBy<W>(
+  ctx: Context,
+  request: Request,
+  who: Definition<W, z.ZodType>['who'],
+  address: string,
+): Promise<W> {
   try {
-    return await programOf(ctx.store, ctx.now(), request.headers.get('authorization'), scope);
+    return await who(ctx, request.headers.get('authorization'));
   } catch (error) {
     if (error instanceof RefusedError && error.status === 401) WRONG.count(address, ctx.now().getTime());
     throw error;
   }
+}
+
+/** For programs that have a token for one interface. */
+export function programEndpoint<T extends z.ZodType>({
+  scope,
+  input,
+  run,
+}: {
+  readonly scope: ProgramScope;
+  readonly input: T;
+  readonly run: (
+    asked: Omit<AskedByToken<Program, z.infer<T>>, 'who'> & { readonly program: Program },
+  ) => Promise<unknown>;
+}): APIRoute {
+  return tokenEndpoint({
+    who: (ctx, authorization) => programOf(ctx.store, ctx.now(), authorization, scope),
+    name: ({ id }) => String(id),
+    input,
+    run: ({ who, ...asked }) => run({ ...asked, program: who }),
+  });
 }

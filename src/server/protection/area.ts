@@ -1,8 +1,13 @@
 import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
+import { endOldEvents } from './activity/activity-kept.ts';
+import { renewBundle } from './devices/bundles.ts';
+import { DEVICE_GROUP } from './devices/device-groups.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
 import { findProtection } from './find-protection.ts';
+import { HANDLING_RULE } from './handling/handling-rules.ts';
+import { NAMED_GROUP } from './handling/named-groups.ts';
 import { findLostMarkings } from './levels/lost-markings.ts';
 import { LEVEL } from './levels/levels.ts';
 import { makeProposals } from './proposals/make-proposals.ts';
@@ -28,6 +33,12 @@ export const PROTECTION: ServerArea = {
       force: 'protection.put-in-force',
     },
     {
+      kind: HANDLING_RULE as RuleKind<unknown>,
+      see: 'protection.read',
+      edit: 'protection.edit',
+      force: 'protection.put-in-force',
+    },
+    {
       kind: PUBLICATION as RuleKind<unknown>,
       see: 'protection.read',
       edit: 'protection.edit',
@@ -35,12 +46,16 @@ export const PROTECTION: ServerArea = {
     },
   ],
   objects: [
+    { kind: NAMED_GROUP as PlainKind<unknown>, see: 'protection.read', edit: 'protection.edit' },
+    { kind: DEVICE_GROUP as PlainKind<unknown>, see: 'protection.read', edit: 'protection.devices' },
     { kind: LEVEL_POLICY as PlainKind<unknown>, see: 'protection.read', edit: 'protection.put-in-force' },
   ],
   runs: [ANY_LEVEL_RUN, ANY_LEVEL_UNDO],
   upkeep: [
     { name: 'levels that are set by themselves', everyMs: 15_000, work: setLevelsByThemselves },
     { name: 'levels that are proposed to owners', everyMs: 15_000, work: makeProposals },
+    { name: 'rules that devices take', everyMs: 5000, work: renewBundle },
+    { name: 'activity that is kept no longer', everyMs: 3_600_000, work: endOldEvents },
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
   ],
   figures: PROTECTION_FIGURES,

@@ -36,48 +36,46 @@ export const HeldRule = z.strictObject({
 });
 export type HeldRule = z.infer<typeof HeldRule>;
 
+/** What stands in an event, each part by itself. */
+export const EventParts = z.strictObject({
+  /** 16 bytes of chance, in hexadecimal: the same event twice is one. */
+  id: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
+  at: z.iso.datetime({ precision: 3, message: 'A time such as 2026-11-30T14:05:00.000Z' }),
+  kind: z.enum(EVENT_KINDS),
+  person: z.string().trim().toLowerCase().min(1, 'Say who').max(254),
+  act: z.enum(EVENT_ACTS),
+  channel: Channel.nullable().default(null),
+  towards: z.array(z.string().min(1).max(2000)).max(200).default([]),
+  program: z.string().max(400).default(''),
+  network: z.string().max(400).default(''),
+  item: MotionItem.nullable().default(null),
+  findings: z
+    .array(MotionFinding)
+    .max(500)
+    .default([])
+    .refine((all) => new Set(all.map((f) => f.detector)).size === all.length, 'One entry for each detector'),
+  outcome: z.enum(OUTCOMES).default('go'),
+  /** Every rule that held, the one that decided first. */
+  rules: z.array(HeldRule).max(100).default([]),
+  answer: z.enum(ANSWERS).nullable().default(null),
+  reason: z.string().trim().max(400).default(''),
+});
+
 /** One thing that was done, as it is told: who, what act, which data, from where to where, what was decided by what. */
-export const ActivityEvent = z
-  .strictObject({
-    /** 16 bytes of chance, in hexadecimal: the same event twice is one. */
-    id: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
-    at: z.iso.datetime({ precision: 3, message: 'A time such as 2026-11-30T14:05:00.000Z' }),
-    kind: z.enum(EVENT_KINDS),
-    person: z.string().trim().toLowerCase().min(1, 'Say who').max(254),
-    act: z.enum(EVENT_ACTS),
-    channel: Channel.nullable().default(null),
-    towards: z.array(z.string().min(1).max(2000)).max(200).default([]),
-    program: z.string().max(400).default(''),
-    network: z.string().max(400).default(''),
-    item: MotionItem.nullable().default(null),
-    findings: z
-      .array(MotionFinding)
-      .max(500)
-      .default([])
-      .refine(
-        (all) => new Set(all.map((f) => f.detector)).size === all.length,
-        'One entry for each detector',
-      ),
-    outcome: z.enum(OUTCOMES).default('go'),
-    /** Every rule that held, the one that decided first. */
-    rules: z.array(HeldRule).max(100).default([]),
-    answer: z.enum(ANSWERS).nullable().default(null),
-    reason: z.string().trim().max(400).default(''),
-  })
-  .superRefine((e, ctx) => {
-    const fail = (path: string, message: string) => ctx.addIssue({ code: 'custom', path: [path], message });
-    if (
-      (e.kind === 'device' || e.kind === 'mail') &&
-      (e.channel === null || e.item === null || !isMotionAct(e.act))
-    )
-      fail('channel', 'What is put in motion has a channel and an item.');
-    if ((e.outcome === 'go') !== (e.rules.length === 0))
-      fail('rules', 'Where a rule held, say which, and what was decided.');
-    if (e.rules[0] && e.rules[0].wants !== e.outcome)
-      fail('outcome', 'The first rule is the one that decided.');
-    if (e.answer !== null && e.outcome !== 'ask' && e.answer !== 'false alarm')
-      fail('answer', 'Only who is asked answers.');
-  });
+export const ActivityEvent = EventParts.superRefine((e, ctx) => {
+  const fail = (path: string, message: string) => ctx.addIssue({ code: 'custom', path: [path], message });
+  if (
+    (e.kind === 'device' || e.kind === 'mail') &&
+    (e.channel === null || e.item === null || !isMotionAct(e.act))
+  )
+    fail('channel', 'What is put in motion has a channel and an item.');
+  if ((e.outcome === 'go') !== (e.rules.length === 0))
+    fail('rules', 'Where a rule held, say which, and what was decided.');
+  if (e.rules[0] && e.rules[0].wants !== e.outcome)
+    fail('outcome', 'The first rule is the one that decided.');
+  if (e.answer !== null && e.outcome !== 'ask' && e.answer !== 'false alarm')
+    fail('answer', 'Only who is asked answers.');
+});
 export type ActivityEvent = z.infer<typeof ActivityEvent>;
 
 function isMotionAct(act: EventAct): act is (typeof ACTS)[number] {

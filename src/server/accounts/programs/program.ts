@@ -6,7 +6,10 @@ import { Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
 /** What a program may do; each is one interface. */
-export const PROGRAM_SCOPES = { levels: 'reads which levels people are offered, and sets them' } as const;
+export const PROGRAM_SCOPES = {
+  levels: 'reads which levels people are offered, and sets them',
+  activity: 'tells what people and programs do',
+} as const;
 export type ProgramScope = keyof typeof PROGRAM_SCOPES;
 
 /** A program that speaks to the desk with a token of its own. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { ActivityEvent } from '../../../core/protection/activity/event.ts';
+import { EventParts, type ActivityEvent } from '../../../core/protection/activity/event.ts';
+import { CHANNELS } from '../../../core/protection/handling/channel.ts';
 import { Bytes, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
@@ -10,7 +11,7 @@ export interface KeptEvent {
 }
 
 /** What no column of its own holds. */
-const Detail = ActivityEvent.pick({
+const Detail = EventParts.pick({
   ...{ towards: true, program: true, network: true, item: true, findings: true, rules: true, reason: true },
 });
 
@@ -22,7 +23,7 @@ export async function insertEvents(tx: Queries, now: Date, events: readonly Kept
   for (let from = 0; from < events.length; from += AT_ONCE) {
     const part = events.slice(from, from + AT_ONCE);
     const { changed } = await tx.run(
-      'INSERT INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, most, detail) VALUES ? ON DUPLICATE KEY UPDATE id = activity_event.id',
+      'INSERT IGNORE INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, most, detail) VALUES ?',
       [part.map(({ event, device }) => rowOf(event, device, now))],
     );
     added += changed;
@@ -32,10 +33,9 @@ export async function insertEvents(tx: Queries, now: Date, events: readonly Kept
       ),
     );
     for (let f = 0; f < found.length; f += AT_ONCE * 4)
-      await tx.run(
-        'INSERT INTO activity_finding (detector, at, id, matches) VALUES ? ON DUPLICATE KEY UPDATE matches = activity_finding.matches',
-        [found.slice(f, f + AT_ONCE * 4)],
-      );
+      await tx.run('INSERT IGNORE INTO activity_finding (detector, at, id, matches) VALUES ?', [
+        found.slice(f, f + AT_ONCE * 4),
+      ]);
   }
   return added;
 }
@@ -98,19 +98,21 @@ export async function findEvent(store: Queries, at: string, id: string): Promise
   ]);
 }
 
-/** Events that were put in motion from a time on, the oldest first, in parts; `undefined` ends. */
+/** What was put in motion from a time on, on some ways or any, the oldest first, in parts. */
 export async function* eventsSince(
   store: Queries,
   since: Date,
   until: Date,
+  channels: readonly string[] = CHANNELS,
   size = 2000,
 ): AsyncGenerator<readonly KeptEvent[]> {
+  if (channels.length === 0) return;
   let after: readonly [string, Buffer] = [toDatetime(since), Buffer.alloc(16)];
   for (;;) {
     const rows = await store.all(
       EventRow,
-      `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE (e.at > ? OR (e.at = ? AND e.id > ?)) AND e.at < ? AND e.channel <> '' ORDER BY e.at, e.id LIMIT ${size}`,
-      [after[0], after[0], after[1], toDatetime(until)],
+      `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE e.at >= ? AND (e.at > ? OR e.id > ?) AND e.at < ? AND e.channel IN (?) ORDER BY e.at, e.id LIMIT ${size}`,
+      [after[0], after[0], after[1], toDatetime(until), channels],
     );
     if (rows.length > 0) yield rows;
     const last = rows.at(-1);

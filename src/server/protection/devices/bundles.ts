@@ -108,10 +108,10 @@ export async function deviceCameIn(
   const aheadMs = told.now === undefined ? device.aheadMs : Date.parse(told.now) - now.getTime();
   // It cannot have rules that were never made.
   const newest = await newestBundle(ctx.store);
-  const bundle = told.bundle !== undefined && told.bundle <= newest ? told.bundle : device.bundle;
+  const bundle = told.bundle !== undefined && told.bundle <= newest ? told.bundle : null;
   await ctx.store.run(
-    'UPDATE device SET seen_at = ?, ahead_ms = ?, trouble = ?, bundle_at = IF(bundle <=> ?, bundle_at, ?), bundle = ? WHERE id = ?',
-    [toDatetime(now), aheadMs, told.trouble ?? '', bundle, toDatetime(now), bundle, device.id],
+    'UPDATE device SET seen_at = ?, ahead_ms = ?, trouble = ?, bundle_at = IF(? IS NULL OR bundle <=> ?, bundle_at, ?), bundle = COALESCE(?, bundle) WHERE id = ?',
+    [...[toDatetime(now), aheadMs, told.trouble ?? '', bundle, bundle, toDatetime(now), bundle, device.id]],
   );
   return { aheadMs };
 }

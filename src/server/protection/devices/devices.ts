@@ -61,17 +61,41 @@ export interface Enrolled {
   readonly key: string;
 }
 
-/** Lets a device in. Throws a RefusedError (401) for a token that is none, is used up, or over. */
-export async function enrolDevice(ctx: Context, enrolment: string, told: DeviceTold): Promise<Enrolled> {
+/** The enrolment whose token this is. Throws a RefusedError (401) for one that is none, is used up, or over. */
+export async function enrolmentOf(
+  ctx: Context,
+  authorization: string | null,
+): Promise<{ readonly id: number }> {
+  const [, token] = /^Bearer (ye_[\w-]{43})$/.exec(authorization ?? '') ?? [];
+  const row =
+    token === undefined
+      ? undefined
+      : await ctx.store.one(
+          z.object({ id: z.number() }),
+          'SELECT id FROM device_enrolment WHERE token_hash = ? AND left_over > 0 AND until > ?',
+          [hashOf(token), toDatetime(ctx.now())],
+        );
+  if (!row) throw new RefusedError('This token lets no device in: it is used up, or over.', [], 401);
+  return row;
+}
+
+/** Lets a device in. Throws a RefusedError (401) where another was the last that could come in. */
+export async function enrolDevice(ctx: Context, enrolment: number, told: DeviceTold): Promise<Enrolled> {
   const token = newToken('yd_');
   const device = await ctx.store.transaction(async (tx) => {
-    const row = await tx.one(
-      z.object({ id: z.number(), groups_json: JsonColumn(z.array(z.number())) }),
-      'SELECT id, groups_json FROM device_enrolment WHERE token_hash = ? AND left_over > 0 AND until > ? FOR UPDATE',
-      [hashOf(enrolment), toDatetime(ctx.now())],
+    const { changed } = await tx.run(
+      'UPDATE device_enrolment SET left_over = left_over - 1 WHERE id = ? AND left_over > 0',
+      [enrolment],
     );
-    if (!row) throw new RefusedError('This token lets no device in: it is used up, or over.', [], 401);
-    await tx.run('UPDATE device_enrolment SET left_over = left_over - 1 WHERE id = ?', [row.id]);
+    const row =
+      changed === 0
+        ? undefined
+        : await tx.one(
+            z.object({ groups_json: JsonColumn(z.array(z.number())) }),
+            'SELECT groups_json FROM device_enrolment WHERE id = ?',
+            [enrolment],
+          );
+    if (!row) throw new RefusedError('This token lets no device in: it is used up.', [], 401);
     const id = await insertDevice(tx, ctx.now(), told, hashOf(token));
     for (const group of row.groups_json)
       await tx.run(
@@ -80,7 +104,7 @@ export async function enrolDevice(ctx: Context, enrolment: string, told: DeviceT
       );
     await record(tx, ctx.now(), {
       ...{ actor: 'system', action: 'device.enrol', object: 'device', objectId: id },
-      detail: { enrolment: row.id, platform: told.platform, can: told.can },
+      detail: { enrolment, platform: told.platform, can: told.can },
     });
     return id;
   });
@@ -213,4 +237,11 @@ export async function newestBundle(store: Queries): Promise<number> {
 /** With why it is behind, none where it is in step. */
 export function withStanding(device: Device, newest: number, now: Date) {
   return { ...device, behind: behindBecause(device, newest, now.getTime()) };
+}
+
+/** A device with its groups. Throws a RefusedError (404). */
+export async function viewDevice(ctx: Context, id: number) {
+  const device = await readDevice(ctx.store, id);
+  const groups = await groupsOfDevice(ctx.store, id);
+  return { ...withStanding(device, await newestBundle(ctx.store), ctx.now()), groups };
 }

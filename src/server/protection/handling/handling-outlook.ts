@@ -1,0 +1,74 @@
+import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
+import { Rehearsal, type RehearsalFigures } from '../../../core/protection/handling/rehearsal.ts';
+import { versionInForce } from '../../../core/rules/rule.ts';
+import type { Context } from '../../context.ts';
+import { readRule } from '../../rules/rule-store.ts';
+import { readReplayGround } from './replay-ground.ts';
+import { eventsSince } from '../activity/event-store.ts';
+import { behindCounts } from '../devices/device-list.ts';
+import { HANDLING_RULE } from './handling-rules.ts';
+
+export interface HandlingOutlook extends RehearsalFigures {
+  readonly days: number;
+  /** Devices in step, and all that are in. */
+  readonly inStep: number;
+  readonly devices: number;
+}
+
+/**
+ * What a rule would have done over the last days, if its draft had been in force: real acts, replayed through the core
+ * that decides on devices. People and groups are taken as they are now.
+ */
+export async function handlingOutlook(ctx: Context, id: string, days: number): Promise<HandlingOutlook> {
+  const { rules, mine, before, where } = await replayGround(ctx, id);
+  const rehearsal = new Rehearsal(mine, rules, before);
+  const since = new Date(ctx.now().getTime() - days * 86_400_000);
+  const ways = new Set([
+    ...Object.keys(mine.content.channels),
+    ...Object.keys(before?.content.channels ?? {}),
+  ]);
+  for await (const events of eventsSince(ctx.store, since, ctx.now(), [...ways]))
+    for (const { event, device } of events) rehearsal.add(event, where(event, device));
+  return { ...rehearsal.figures(), days, ...(await behindCounts(ctx)) };
+}
+
+export interface DayOfPerson {
+  readonly person: string;
+  readonly day: string;
+  readonly acts: readonly {
+    readonly event: ActivityEvent;
+    /** What this rule would have come to. */
+    readonly wants: 'record' | 'ask' | 'stop' | undefined;
+  }[];
+}
+
+/** One person’s day as it would have been. */
+export async function dayOfPerson(
+  ctx: Context,
+  id: string,
+  person: string,
+  day: string,
+): Promise<DayOfPerson> {
+  const { mine, where } = await replayGround(ctx, id);
+  const rehearsal = new Rehearsal(mine, []);
+  const acts: DayOfPerson['acts'][number][] = [];
+  const from = new Date(`${day}T00:00:00Z`);
+  for await (const events of eventsSince(ctx.store, from, new Date(from.getTime() + 86_400_000)))
+    for (const { event, device } of events)
+      if (event.person === person)
+        acts.push({ event, wants: rehearsal.add(event, where(event, device))?.wants });
+  return { person, day, acts };
+}
+
+async function replayGround(ctx: Context, id: string) {
+  const [{ content, stage }, ground] = await Promise.all([
+    readRule(ctx.store, HANDLING_RULE, id),
+    readReplayGround(ctx),
+  ]);
+  return {
+    where: ground.where,
+    mine: ground.ready({ id, version: versionInForce(stage) ?? 0, content }),
+    rules: ground.rules.filter((r) => r.id !== id),
+    before: ground.rules.find((r) => r.id === id),
+  };
+}
