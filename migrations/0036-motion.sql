@@ -113,3 +113,10 @@ CREATE TABLE activity_kept (
   kind VARCHAR(20) NOT NULL PRIMARY KEY,
   days SMALLINT UNSIGNED NOT NULL
 );
+
+-- How many events are kept, counted as they come and go. One row.
+CREATE TABLE activity_count (
+  id TINYINT UNSIGNED NOT NULL PRIMARY KEY,
+  n BIGINT NOT NULL
+);
+INSERT INTO activity_count (id, n) VALUES (1, 0);

@@ -5,7 +5,8 @@ import { askLens } from '../holdings/offers.ts';
 import { Count } from '../store/columns.ts';
 import { LEVEL_RUN } from './runs/level-run.ts';
 
-const Row = z.object({ levels: Count, rules: Count, publications: Count, runs: Count });
+const MOTION = { handling: Count, devices: Count, groups: Count, activity: Count };
+const Row = z.object({ levels: Count, rules: Count, publications: Count, runs: Count, ...MOTION });
 
 /** How many there are of each kind of object in Protection, and how many items have no level. */
 export async function protectionShelf(ctx: Context, account: Pick<Account, 'scope'>) {
@@ -15,6 +16,10 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       `SELECT (SELECT COUNT(*) FROM rule WHERE kind = 'level') AS levels,
          (SELECT COUNT(*) FROM rule WHERE kind = 'level rule') AS rules,
          (SELECT COUNT(*) FROM rule WHERE kind = 'publication') AS publications,
+         (SELECT COUNT(*) FROM rule WHERE kind = 'handling rule') AS handling,
+         (SELECT COUNT(*) FROM device WHERE ended_at IS NULL) AS devices,
+         (SELECT COUNT(*) FROM named_group) AS groups,
+         (SELECT n FROM activity_count WHERE id = 1) AS activity,
          (SELECT COUNT(*) FROM run WHERE kind = ?) AS runs`,
       [LEVEL_RUN.kind],
     ),
@@ -26,5 +31,17 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       ask: { what: 'count' },
     }),
   ]);
-  return { ...(counts ?? { levels: 0, rules: 0, publications: 0, runs: 0 }), unlevelled };
+  return {
+    ...(counts ?? {
+      levels: 0,
+      rules: 0,
+      publications: 0,
+      runs: 0,
+      handling: 0,
+      devices: 0,
+      groups: 0,
+      activity: 0,
+    }),
+    unlevelled,
+  };
 }

@@ -3,6 +3,20 @@ import { may, type Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { newKey, type Key } from '../desk/keys.ts';
 import { useDeskLocation } from '../desk/location.ts';
+import { ActivitySheet } from './activity/ActivitySheet.tsx';
+import { EventSoundings } from './activity/EventSoundings.tsx';
+import { DeviceSheet } from './devices/DeviceSheet.tsx';
+import { DevicesSheet } from './devices/DevicesSheet.tsx';
+import { LetDevicesIn } from './devices/LetDevicesIn.tsx';
+import { NewDeviceGroup } from './devices/NewDeviceGroup.tsx';
+import { GroupRegister } from './handling/GroupRegister.tsx';
+import { GroupSheet } from './handling/GroupSheet.tsx';
+import { GroupsOverview, HandlingOverview } from './handling/HandlingOverview.tsx';
+import { HandlingRegister } from './handling/HandlingRegister.tsx';
+import { HandlingRuleSheet } from './handling/HandlingRuleSheet.tsx';
+import { HandlingSoundings } from './handling/HandlingSoundings.tsx';
+import { NewGroup } from './handling/NewGroup.tsx';
+import { NewHandlingRule } from './handling/NewHandlingRule.tsx';
 import { LevelRegister } from './levels/LevelRegister.tsx';
 import { LevelSheet } from './levels/LevelSheet.tsx';
 import { LevelSoundings } from './levels/LevelSoundings.tsx';
@@ -39,7 +53,11 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
       register={
         <>
           <ProtectionShelf what={what} />
-          {what === 'rules' ? (
+          {what === 'handling' || what === 'activity' || what === 'devices' ? (
+            <HandlingRegister chosen={what === 'handling' ? id : undefined} />
+          ) : what === 'groups' ? (
+            <GroupRegister chosen={id} />
+          ) : what === 'rules' ? (
             <LevelRuleRegister chosen={id} />
           ) : what === 'published' ? (
             <PublicationRegister chosen={id} />
@@ -57,9 +75,13 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
           {asked === 'rule' && <NewLevelRule />}
           {asked === 'publication' && <NewPublication />}
           {asked === 'run' && <NewLevelRun />}
+          {asked === 'handling' && <NewHandlingRule />}
+          {asked === 'group' && <NewGroup />}
+          {asked === 'enrolment' && <LetDevicesIn />}
+          {asked === 'device-group' && <NewDeviceGroup />}
         </>
       }
-      soundings={soundingsOf(what, id)}
+      soundings={soundingsOf(what, id, query)}
     />
   );
 }
@@ -68,6 +90,9 @@ function keysOf(account: Account, what: string | undefined): readonly Key[] {
   if (what === 'runs') return may(account, 'protection.run') ? newKey('Set levels backwards', 'run') : [];
   if (!may(account, 'protection.edit')) return [];
   if (what === 'published') return newKey('New publication', 'publication');
+  if (what === 'groups') return newKey('New group', 'group');
+  if (what === 'handling' || what === 'activity' || what === 'devices')
+    return newKey('New handling rule', 'handling');
   return what === 'rules' ? newKey('New level rule', 'rule') : newKey('New level', 'level');
 }
 
@@ -81,6 +106,14 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
       ) : (
         <LevelRulesSheet />
       );
+    case 'handling':
+      return id ? <HandlingRuleSheet key={id} id={id} /> : <HandlingOverview />;
+    case 'activity':
+      return <ActivitySheet />;
+    case 'devices':
+      return id ? <DeviceSheet key={id} id={id} /> : <DevicesSheet />;
+    case 'groups':
+      return id ? <GroupSheet key={id} id={id} /> : <GroupsOverview />;
     case 'published':
       return id ? <PublicationSheet key={id} id={id} /> : <PublishedSheet />;
     case 'runs':
@@ -90,7 +123,10 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
   }
 }
 
-function soundingsOf(what: string | undefined, id: string | undefined) {
+function soundingsOf(what: string | undefined, id: string | undefined, query: URLSearchParams) {
+  const [event, at] = [query.get('event'), query.get('at')];
+  if (what === 'activity' && event && at) return <EventSoundings key={event} id={event} at={at} />;
+  if (what === 'handling' && id) return <HandlingSoundings key={id} id={id} />;
   if (what === 'rules' && id && id !== 'proposed') return <LevelRuleSoundings key={id} id={id} />;
   if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;
   if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;

@@ -25,3 +25,25 @@ export function publicationLink(id: string): string {
 export function offeredLink(address: string): string {
   return `${PUBLISHED}?person=${encodeURIComponent(address)}`;
 }
+
+export const HANDLING = '/protection/handling';
+export const ACTIVITY = '/protection/activity';
+export const DEVICES = '/protection/devices';
+export const GROUPS = '/protection/groups';
+
+export function handlingLink(id: string): string {
+  return `${HANDLING}/${encodeURIComponent(id)}`;
+}
+
+/** One thing that was done; its time finds it. */
+export function eventLink(at: string, id: string): string {
+  return `${ACTIVITY}?event=${id}&at=${encodeURIComponent(at)}`;
+}
+
+export function deviceLink(id: number): string {
+  return `${DEVICES}/${id}`;
+}
+
+export function namedGroupLink(id: string): string {
+  return `${GROUPS}/${id}`;
+}

@@ -5,10 +5,12 @@ import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { countEventsKept } from './event-store.ts';
 
 /** Where nobody said otherwise. */
 const USUAL_DAYS = 365;
 export const MOST_DAYS = 3650;
+const AT_ONCE = 5000;
 
 /** How long what each kind tells is kept, in days. */
 export async function daysKept(store: Queries): Promise<Readonly<Record<EventKind, number>>> {
@@ -60,14 +62,20 @@ export async function endOldEvents(ctx: Context): Promise<number> {
   let gone = 0;
   for (const [kind, days] of Object.entries(await daysKept(ctx.store))) {
     const before = toDatetime(new Date(ctx.now().getTime() - days * 86_400_000));
-    for (let part = 5000; part === 5000; gone += part)
-      part = (
-        await ctx.store.run('DELETE FROM activity_event WHERE kind = ? AND at < ? LIMIT 5000', [kind, before])
-      ).changed;
+    for (let part = AT_ONCE; part === AT_ONCE; gone += part)
+      part = await ctx.store.transaction(async (tx) => {
+        const { changed } = await tx.run(
+          `DELETE FROM activity_event WHERE kind = ? AND at < ? LIMIT ${AT_ONCE}`,
+          [kind, before],
+        );
+        await countEventsKept(tx, -changed);
+        return changed;
+      });
   }
   const longest = Math.max(...Object.values(await daysKept(ctx.store)));
   const before = toDatetime(new Date(ctx.now().getTime() - longest * 86_400_000));
-  for (let part = 5000; part === 5000;)
-    part = (await ctx.store.run('DELETE FROM activity_finding WHERE at < ? LIMIT 5000', [before])).changed;
+  for (let part = AT_ONCE; part === AT_ONCE;)
+    part = (await ctx.store.run('DELETE FROM activity_finding WHERE at < ? LIMIT ?', [before, AT_ONCE]))
+      .changed;
   return gone;
 }

@@ -37,7 +37,13 @@ export async function insertEvents(tx: Queries, now: Date, events: readonly Kept
         found.slice(f, f + AT_ONCE * 4),
       ]);
   }
+  await countEventsKept(tx, added);
   return added;
+}
+
+/** The kept count goes with every change, so that nobody counts them all. */
+export async function countEventsKept(tx: Queries, change: number): Promise<void> {
+  if (change !== 0) await tx.run('UPDATE activity_count SET n = n + ? WHERE id = 1', [change]);
 }
 
 function rowOf(e: ActivityEvent, device: number, now: Date) {

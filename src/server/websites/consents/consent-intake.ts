@@ -204,17 +204,24 @@ async function sentBefore(tx: Queries, ready: readonly Ready[]): Promise<Readonl
   return found;
 }
 
-/** What visitors had allowed last: the newest record of each, however many there are. */
+/** What visitors had allowed last: the newest record of each, however many there are. Most have none. */
 async function lastAllowed(
   tx: Queries,
   ready: readonly Ready[],
 ): Promise<ReadonlyMap<string, readonly string[]>> {
+  const seen = await tx.all(
+    z.object({ visitor_key: Bytes }),
+    'SELECT visitor_key FROM consent_record WHERE visitor_key IN (?) GROUP BY visitor_key',
+    [ready.map((r) => r.key)],
+  );
+  const again = ready.filter((r) => seen.some((s) => s.visitor_key.equals(r.key)));
+  if (again.length === 0) return new Map();
   const one =
     '(SELECT site_id, visitor_key, allowed FROM consent_record WHERE visitor_key = ? AND site_id = ? ORDER BY at DESC, id DESC LIMIT 1)';
   const rows = await tx.all(
     z.object({ site_id: z.number(), visitor_key: Bytes, allowed: z.string() }),
-    ready.map(() => one).join(' UNION ALL '),
-    ready.flatMap((r) => [r.key, r.intake.siteId]),
+    again.map(() => one).join(' UNION ALL '),
+    again.flatMap((r) => [r.key, r.intake.siteId]),
   );
   return new Map(rows.map((r) => [nameOf(r.site_id, r.visitor_key), purposeList(r.allowed)]));
 }

@@ -1,0 +1,89 @@
+import { useState } from 'react';
+import type * as enrolmentsApi from '../../../pages/api/protection/devices/enrolments.ts';
+import type { AnswerOf } from '../../../server/http/endpoint.ts';
+import { setQuery } from '../../desk/location.ts';
+import { request } from '../../desk/request.ts';
+import { whenWords } from '../../desk/words.ts';
+import { CopyText } from '../../parts/CopyText.tsx';
+import { Dialog } from '../../parts/Dialog.tsx';
+import { DialogForm } from '../../parts/DialogForm.tsx';
+import { Field } from '../../parts/Field.tsx';
+import { SelectField } from '../../parts/SelectField.tsx';
+import { useSending } from '../../parts/use-sending.ts';
+import { useDeviceGroups } from './DevicesSheet.tsx';
+
+/** A token that lets devices in, good for so many and so long; shown once. */
+export function LetDevicesIn() {
+  const groups = useDeviceGroups();
+  const [group, setGroup] = useState('');
+  const [devices, setDevices] = useState('1');
+  const [days, setDays] = useState('7');
+  const [made, setMade] = useState<AnswerOf<typeof enrolmentsApi.POST>>();
+  const { busy, refused, error, send } = useSending();
+  const close = () => setQuery({ new: null });
+  if (made) {
+    const link = `${window.location.origin}/device#${made.token}`;
+    const file = JSON.stringify(
+      { desk: window.location.origin, token: made.token, until: made.until },
+      null,
+      2,
+    );
+    return (
+      <Dialog title="Lets devices in" onClose={close}>
+        <p>Shown once; it is good until {whenWords(made.until)}.</p>
+        <p>The token:</p>
+        <CopyText text={made.token} label="The token" />
+        <p>A link that opens the stand-in device with it:</p>
+        <CopyText text={link} label="The link" />
+        <p>
+          <a href={`data:application/json,${encodeURIComponent(file)}`} download="yare-device.json">
+            As a file for many devices
+          </a>
+        </p>
+      </Dialog>
+    );
+  }
+  return (
+    <DialogForm
+      title="Let devices in"
+      onClose={close}
+      onSubmit={() =>
+        send(async () =>
+          setMade(
+            await request<AnswerOf<typeof enrolmentsApi.POST>>('POST', '/api/protection/devices/enrolments', {
+              groups: group === '' ? [] : [Number(group)],
+              devices: Number(devices),
+              days: Number(days),
+            }),
+          ),
+        )
+      }
+      act="Make a token"
+      busy={busy}
+      refused={error('devices', 'days') ? undefined : refused?.message}
+    >
+      <Field label="How many devices" error={error('devices')}>
+        <input
+          autoFocus
+          type="number"
+          min={1}
+          max={5000}
+          value={devices}
+          onChange={(e) => setDevices(e.target.value)}
+        />
+      </Field>
+      <Field label="For how many days" error={error('days')}>
+        <input type="number" min={1} max={90} value={days} onChange={(e) => setDays(e.target.value)} />
+      </Field>
+      <SelectField
+        label="They come into"
+        value={group}
+        options={[
+          { value: '', words: 'no group' },
+          ...(groups.data ?? []).map((g) => ({ value: g.id, words: g.name })),
+        ]}
+        onChange={setGroup}
+      />
+    </DialogForm>
+  );
+}
