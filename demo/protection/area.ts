@@ -11,6 +11,7 @@ import { standinToken } from '../../standins/token.ts';
 import type { DemoArea } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { stand, type DemoState } from '../stand.ts';
+import { loadMotion } from './motion.ts';
 
 type Of<T> = readonly [name: string, more: Partial<T>];
 
@@ -227,6 +228,7 @@ export const PROTECTION: DemoArea = {
       { name: 'Office of the ferry line (editor and mail)', scope: 'levels' },
       standinToken(demo.ctx.settings.SECRET_KEY, 'office'),
     );
+    await loadMotion(demo);
     await tx.run('UPDATE level_policy SET content = ? WHERE id = 1', [
       JSON.stringify({ byItself: 'after each survey', keepDays: 60 }),
     ]);
