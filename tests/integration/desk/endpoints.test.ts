@@ -33,12 +33,12 @@ describe('every endpoint', () => {
   });
 
   it.each(forPrograms.filter((f) => !BY_LINK.includes(f)))(
-    '%s, which is for programs, asks for a token',
+    '%s, which is for programs or devices, asks for a token',
     async (file) => {
       const path = join(PAGES, 'interface', file);
       const module = (await import(path)) as Record<string, { [GUARDED]?: true } | undefined>;
       for (const method of METHODS.filter((m) => module[m])) expect(module[method]?.[GUARDED]).toBe(true);
-      expect(await readFile(path, 'utf8')).toContain('programEndpoint({');
+      expect(await readFile(path, 'utf8')).toMatch(/(program|device|token)Endpoint\(\{/);
     },
   );
 

@@ -252,7 +252,6 @@ function channelLines(taken: readonly Channel[]): readonly SentenceLine[] {
     },
     ...taken.map((channel): SentenceLine => ({
       label: '',
-      item: { path: ['channels', channel], what: CHANNEL_WORDS[channel] },
       parts: [
         `where somebody ${CHANNEL_WORDS[channel]}, `,
         {

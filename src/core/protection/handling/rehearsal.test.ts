@@ -40,7 +40,7 @@ describe('a rehearsal', () => {
       rehearsal.add(e, situation(e.person, n % 7 < 5 ? 'Port clerks' : 'Bridge'));
     }
     const figures = rehearsal.figures();
-    expect(figures).toMatchObject({ acts: 40, ask: 20, stop: 0, people: 7, falseAlarms: 4, answered: 4 });
+    expect(figures).toMatchObject({ acts: 40, ask: 20, stop: 0, people: 7, falseAlarms: 4, confronted: 4 });
     expect(figures.right?.share).toBe(0);
     expect(figures.byDay.reduce((n, d) => n + d.acts, 0)).toBe(20);
     // The two on the bridge would be told alone.

@@ -44,9 +44,9 @@ export interface RehearsalFigures {
   readonly people: number;
   /** Of those it holds for, acts that somebody called a false alarm. */
   readonly falseAlarms: number;
-  /** Of the answered ones, those that were none. */
+  /** Of those that somebody was asked about or stopped at then, those that nobody called a false alarm. */
   readonly right: Share | undefined;
-  readonly answered: number;
+  readonly confronted: number;
   readonly byDay: readonly { readonly day: string; readonly acts: number }[];
   readonly byChannel: readonly { readonly channel: Channel; readonly acts: number }[];
   readonly byUnit: readonly UnitCount[];
@@ -61,7 +61,7 @@ export class Rehearsal {
   #acts = 0;
   readonly #steps: Record<Step, number> = { record: 0, ask: 0, stop: 0 };
   #falseAlarms = 0;
-  #answered = 0;
+  #confronted = 0;
   readonly #against = { gained: 0, lost: 0, other: 0 };
   readonly #days = new Map<string, number>();
   readonly #channels = new Map<Channel, number>();
@@ -111,7 +111,7 @@ export class Rehearsal {
   #count(event: ActivityEvent, channel: Channel, wants: Step, unit: string): void {
     this.#steps[wants]++;
     if (event.answer === 'false alarm') this.#falseAlarms++;
-    if (event.answer !== null) this.#answered++;
+    if (event.outcome === 'ask' || event.outcome === 'stop') this.#confronted++;
     const one = <K>(map: Map<K, number>, key: K) => map.set(key, (map.get(key) ?? 0) + 1);
     one(this.#days, event.at.slice(0, 10));
     one(this.#channels, channel);
@@ -127,7 +127,8 @@ export class Rehearsal {
       all.toSorted((a, b) => b.acts - a.acts);
     return {
       ...{ acts: this.#acts, ...this.#steps, people: this.#people.size, falseAlarms: this.#falseAlarms },
-      ...{ answered: this.#answered, right: wilson(this.#answered - this.#falseAlarms, this.#answered) },
+      confronted: this.#confronted,
+      right: wilson(Math.max(0, this.#confronted - this.#falseAlarms), this.#confronted),
       byDay: [...this.#days]
         .map(([day, acts]) => ({ day, acts }))
         .toSorted((a, b) => (a.day < b.day ? -1 : 1)),

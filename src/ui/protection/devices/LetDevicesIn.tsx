@@ -22,7 +22,6 @@ export function LetDevicesIn() {
   const { busy, refused, error, send } = useSending();
   const close = () => setQuery({ new: null });
   if (made) {
-    const link = `${window.location.origin}/device#${made.token}`;
     const file = JSON.stringify(
       { desk: window.location.origin, token: made.token, until: made.until },
       null,
@@ -33,8 +32,6 @@ export function LetDevicesIn() {
         <p>Shown once; it is good until {whenWords(made.until)}.</p>
         <p>The token:</p>
         <CopyText text={made.token} label="The token" />
-        <p>A link that opens the stand-in device with it:</p>
-        <CopyText text={link} label="The link" />
         <p>
           <a href={`data:application/json,${encodeURIComponent(file)}`} download="yare-device.json">
             As a file for many devices

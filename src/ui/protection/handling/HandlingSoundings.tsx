@@ -1,6 +1,5 @@
 import { useMay } from '../../desk/account-context.ts';
 import { countWords, numberWords, percentWords } from '../../desk/words.ts';
-import { Bars } from '../../parts/Bars.tsx';
 import { DayBars } from '../../parts/DayBars.tsx';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
@@ -35,8 +34,8 @@ export function HandlingSoundings({ id }: { readonly id: string }) {
         <p className={css['note']}>Of {countWords(data.acts, 'act')} on these ways that were told.</p>
         {held > 0 && (
           <DayBars
-            label="Acts it would have held for"
-            unit="a day"
+            label="By day"
+            unit="acts"
             days={data.byDay.map(({ day, acts }) => ({ day, count: acts }))}
             from={daysAgo(data.days)}
             to={daysAgo(0)}
@@ -54,22 +53,26 @@ export function HandlingSoundings({ id }: { readonly id: string }) {
       )}
       {data.byUnit.length > 0 && (
         <SoundingsSection title="Who, most often">
-          <Bars
-            label="Who, most often"
-            bars={data.byUnit.map((u) => ({
-              key: u.unit,
-              name: `${u.unit || 'the other units together'}, ${countWords(u.people, 'person', 'people')}`,
-              count: u.acts,
-            }))}
-          />
+          <table className={css['counts']} aria-label="Who, most often">
+            <tbody>
+              {data.byUnit.slice(0, 8).map((u) => (
+                <tr key={u.unit}>
+                  <th scope="row">
+                    {u.unit || 'other units together'}, {countWords(u.people, 'person', 'people')}
+                  </th>
+                  <td>{numberWords(u.acts)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
           <p className={css['note']}>Units of fewer than five people are told together.</p>
         </SoundingsSection>
       )}
       <SoundingsSection title="Right so far">
         <p>
           {data.right
-            ? `${numberWords(data.answered - data.falseAlarms)} of ${numberWords(data.answered)} that were answered, ${percentWords(data.right.share, 1)}, interval ${percentWords(data.right.low, 1)} to ${percentWords(data.right.high, 1)}.`
-            : 'Nobody has answered yet to an act that it would hold for.'}
+            ? `${numberWords(data.confronted - data.falseAlarms)} of ${numberWords(data.confronted)} at which somebody was asked or stopped, ${percentWords(data.right.share, 1)}, interval ${percentWords(data.right.low, 1)} to ${percentWords(data.right.high, 1)}; the others were called false alarms.`
+            : 'Nobody was asked or stopped yet at an act that it would hold for.'}
         </p>
       </SoundingsSection>
       <SoundingsSection title="Before it can be in force">
