@@ -1,0 +1,214 @@
+import { createPublicKey, randomBytes, verify } from 'node:crypto';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { situationOf, RuleBundle, SignedBundle } from '../../src/core/protection/devices/rule-bundle.ts';
+import { decide } from '../../src/core/protection/handling/decision.ts';
+import type { Motion } from '../../src/core/protection/handling/motion.ts';
+import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
+
+let desk: RunningDesk;
+let page: Page;
+beforeAll(async () => {
+  desk = await startDesk();
+  page = await desk.signedIn();
+});
+afterAll(() => desk?.stop());
+
+const button = (name: string | RegExp) => page.getByRole('button', { name });
+const soundings = () => page.getByRole('complementary', { name: 'Soundings' });
+
+/** An agent on a laptop: comes in by a token, takes rules, decides by them, and tells what was done. */
+class Agent {
+  private constructor(
+    readonly token: string,
+    readonly key: string,
+  ) {}
+
+  static async enrol(enrolment: string): Promise<Agent> {
+    const answer = await fetch(`${desk.origin}/interface/devices/enrol`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${enrolment}` },
+      body: JSON.stringify({ name: 'Laptop 7', person: 'jonas@line.example', can: ['web form'] }),
+    });
+    expect(answer.status, await answer.clone().text()).toBe(200);
+    const { token, key } = (await answer.json()) as { token: string; key: string };
+    return new Agent(token, key);
+  }
+
+  async bundle(has?: number): Promise<RuleBundle> {
+    const now = encodeURIComponent(new Date().toISOString());
+    const answer = await fetch(
+      `${desk.origin}/interface/devices/bundle?now=${now}${has === undefined ? '' : `&has=${has}`}`,
+      { headers: { authorization: `Bearer ${this.token}` } },
+    );
+    const { bundle, signature } = SignedBundle.parse(await answer.json());
+    const key = createPublicKey({ key: { kty: 'OKP', crv: 'Ed25519', x: this.key }, format: 'jwk' });
+    expect(verify(null, Buffer.from(bundle), key, Buffer.from(signature, 'base64url'))).toBe(true);
+    return RuleBundle.parse(JSON.parse(bundle));
+  }
+
+  /** A paste into a form, decided here, and told. */
+  async pastes(cards: number, bundle: RuleBundle, said: object = {}) {
+    const motion: Motion = {
+      ...{ act: 'paste', channel: 'web form', person: 'jonas@line.example', program: '', network: '' },
+      towards: ['https://shop.example/order'],
+      item: {
+        ...{ name: '', format: 'text', size: 80, level: null, document: null, people: 0, origin: '' },
+      },
+      findings: [{ detector: 'payment-card', matches: cards, confidence: 0.97 }],
+    };
+    const at = new Date();
+    const { situation, rules } = situationOf(bundle, at.toISOString().slice(0, 10));
+    const { outcome, weighed } = decide(motion, situation, rules);
+    const held = weighed.flatMap((w) =>
+      w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : [],
+    );
+    const event = {
+      ...{ id: randomBytes(16).toString('hex'), at: at.toISOString(), kind: 'device' },
+      ...{ ...motion, outcome, rules: held, ...said },
+    };
+    return { outcome, answer: await this.tells(event), event };
+  }
+
+  async tells(event: object) {
+    const answer = await fetch(`${desk.origin}/interface/devices/events`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${this.token}` },
+      body: JSON.stringify(event),
+    });
+    return (await answer.json()) as { taken: number; already: number; refused: unknown[] };
+  }
+}
+
+let agent: Agent;
+
+describe('a device', () => {
+  it('is let in by a token that is made on the desk, and shown once', async () => {
+    await page.goto(`${desk.origin}/protection/devices`);
+    await page.getByText('No device was let in yet').waitFor();
+    await expectAccessible(page, 'no devices');
+    await button('Let devices in').press('Enter');
+    await page.getByLabel('How many devices').fill('0');
+    await page.keyboard.press('Enter');
+    await page.getByText('At least 1').waitFor();
+    await page.getByLabel('How many devices').fill('1');
+    await page.keyboard.press('Enter');
+    const token = (await page.getByLabel('The token').innerText()).trim();
+    expect(token).toMatch(/^ye_/);
+    await expectAccessible(page, 'the token');
+    agent = await Agent.enrol(token);
+    const again = await fetch(`${desk.origin}/interface/devices/enrol`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${token}` },
+      body: JSON.stringify({ name: 'Another', person: 'x@line.example', can: [] }),
+    });
+    expect(again.status).toBe(401);
+    await page.keyboard.press('Escape');
+    await page.reload();
+    await page.getByRole('cell', { name: 'Laptop 7' }).waitFor();
+    await page.getByText('it has not come in since it was enrolled').waitFor();
+  });
+});
+
+describe('a handling rule', () => {
+  it('is written by keyboard, and shows at once whom it would have hit', async () => {
+    const none = await agent.bundle();
+    expect(none.rules).toEqual([]);
+    for (const cards of [1, 2, 4]) {
+      const { outcome, answer } = await agent.pastes(cards, none);
+      expect([outcome, answer.taken]).toEqual(['go', 1]);
+    }
+    await page.goto(`${desk.origin}/protection/handling`);
+    await page.getByText('There is none yet. Press New').waitFor();
+    await page.keyboard.press('n');
+    await page.getByLabel('What it is called').fill('Cards into web forms');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Cards into web forms' }).waitFor();
+    await soundings().getByText('asked in 30 days').waitFor();
+    await soundings().getByText('Of 3 acts on these ways that were told.').waitFor();
+    await button(/^What it has/).press('Enter');
+    await page
+      .getByRole('dialog', { name: 'What it has' })
+      .getByRole('textbox')
+      .fill('matches:payment-card at least 2');
+    await page.keyboard.press('Control+Enter');
+    // Two of the three hold now.
+    await expect.poll(() => page.getByLabel('Acts it would have held for').getByRole('row').count()).toBe(3);
+    await button(/^What then: puts into a web form/).press('Enter');
+    await page.getByRole('option', { name: 'stop it' }).waitFor();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await soundings().getByText('stopped in 30 days').waitFor();
+    await expectAccessible(page, 'a handling rule');
+    await button('jonas').first().press('Enter');
+    await page
+      .getByRole('dialog', { name: /as it would have been/ })
+      .getByText('3 acts with data in motion.')
+      .waitFor();
+    await expectAccessible(page, 'a person’s day');
+    await page.keyboard.press('Escape');
+  });
+
+  it('put in force stops the clerk on the device, who calls it a false alarm, and it is seen on the desk', async () => {
+    await button('Put it in force').press('Enter');
+    await page.getByText(/^In force: devices decide by it/).waitFor();
+    const bundle = await agent.bundle();
+    expect(bundle.rules.map((r) => r.content.name)).toEqual(['Cards into web forms']);
+    const stopped = await agent.pastes(4, bundle, {
+      answer: 'false alarm',
+      reason: 'They are voucher numbers',
+    });
+    expect([stopped.outcome, stopped.answer.taken]).toEqual(['stop', 1]);
+    expect((await agent.pastes(1, bundle)).outcome).toBe('go');
+    // Replayed, it is one; for somebody else, it is refused.
+    expect(await agent.tells(stopped.event)).toEqual({ taken: 0, already: 1, refused: [] });
+    expect((await agent.tells({ ...stopped.event, person: 'lotte@line.example' })).refused).toHaveLength(1);
+    await page.reload();
+    await soundings()
+      .getByText(/0 of 1 at which somebody was asked or stopped/)
+      .waitFor();
+    await page.goto(`${desk.origin}/protection/activity?outcome=stop`);
+    await page.getByText('1 act match', { exact: false }).waitFor();
+    await page.getByRole('row', { name: /jonas/ }).first().press('Enter');
+    await soundings().getByText('They are voucher numbers', { exact: false }).waitFor();
+    await soundings().getByRole('heading', { name: 'By the rules of now' }).waitFor();
+    await expectAccessible(page, 'what was done');
+  });
+
+  it('tells which devices do not know it yet', async () => {
+    const bundle = await agent.bundle();
+    await agent.bundle(bundle.number);
+    await page.goto(`${desk.origin}/protection/devices`);
+    await page.getByRole('cell', { name: '✓' }).waitFor();
+    await page.goto(`${desk.origin}/protection/handling/1`);
+    await button('Pause it').press('Enter');
+    await page.getByText(/^Paused: devices/).waitFor();
+    await page.goto(`${desk.origin}/protection/devices?standing=behind`);
+    await expect.poll(async () => (await page.reload(), page.getByText('one bundle behind').count())).toBe(1);
+    expect((await agent.bundle(bundle.number)).rules).toEqual([]);
+  });
+});
+
+describe('a group that rules use', () => {
+  it('is made by keyboard with what is wrong told beside it, and changed on its sheet', async () => {
+    await page.goto(`${desk.origin}/protection/groups`);
+    await page.getByText('There is none yet. Press New', { exact: false }).waitFor();
+    await button('New').waitFor();
+    await page.keyboard.press('n');
+    await page.getByLabel('What it is called').fill('Payment sites');
+    const members = page.getByLabel('Members, one a line');
+    await members.fill('pay.example\nno domain');
+    await page.getByRole('button', { name: 'Make it' }).press('Enter');
+    await page.getByText('“no domain” is no domain.', { exact: false }).waitFor();
+    await members.fill('pay.example');
+    await page.getByRole('button', { name: 'Make it' }).press('Enter');
+    await page.getByRole('heading', { name: 'Payment sites' }).waitFor();
+    await button(/^Whether it is ours/).press('Enter');
+    await page.getByRole('option', { name: /^ours/ }).waitFor();
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('Enter');
+    await page.getByText(/^Saved/).waitFor();
+    await page.getByText('No handling rule names it.').waitFor();
+    await expectAccessible(page, 'a group');
+  });
+});
