@@ -93,7 +93,7 @@ const NAMES =
   'people at least 10 or data one of "passport" or level one of "confidential", "strictly-confidential"';
 const RULES: readonly DemoRule[] = [
   rule('Cards into web forms', { 'web form': 'stop' }, 'matches:payment-card at least 2', 'in force', 360, {
-    ...{ towards: ['not among', 'Payment sites'], alertFrom: 3, because: 'What the card schemes ask of us.' },
+    ...{ towards: ['not among', 'Payment sites'], because: 'What the card schemes ask of us.' },
     says: {
       en: 'These are card numbers. They belong on the payment page, and nowhere else.',
       da: 'Det er kortnumre. De hører til på betalingssiden og ingen andre steder.',
@@ -103,7 +103,7 @@ const RULES: readonly DemoRule[] = [
   }),
   rule('Passengers on sticks', { 'removable drive': 'ask' }, NAMES, 'rehearsing', 18, {
     towards: ['not among', 'Ship’s own drives'],
-    ...{ alertFrom: 3, because: 'Security of processing, Art. 32 GDPR.' },
+    ...{ because: 'Security of processing, Art. 32 GDPR.' },
     says: {
       en: 'This holds passengers’ data. Do you need it on this drive?',
       da: 'Her er data om passagerer. Skal det ligge på dette drev?',
@@ -128,7 +128,7 @@ const RULES: readonly DemoRule[] = [
     'in force',
     200,
     {
-      ...{ towards: ['among', 'AI assistants'], alertFrom: 1 },
+      ...{ towards: ['among', 'AI assistants'] },
       because: 'Nobody has agreed with them on what becomes of it.',
     },
   ),

@@ -59,13 +59,6 @@ export const HandlingRuleContent = z.strictObject({
   devices: Ids,
   /** What the person reads, by language. */
   says: z.record(z.string().regex(/^[a-z]{2}(-[A-Z]{2})?$/), z.string().trim().max(400)),
-  /** An encrypted copy of what was put in motion, and who may open it. */
-  copy: z.boolean(),
-  openers: Ids,
-  /** Taken out of the way, with a note in its place. */
-  quarantine: z.boolean(),
-  /** How many in a day raise an alert; `null` for none. */
-  alertFrom: z.int().min(1, 'At least 1').max(1000, 'At most 1,000').nullable(),
   because: z.string().trim().max(400),
 });
 export type HandlingRuleContent = z.infer<typeof HandlingRuleContent>;
@@ -91,7 +84,7 @@ export function firstHandlingRule(
       towards: { is: 'anywhere outside', groups: [] },
     },
     ...{ networks: [], devices: [], says: { en: 'This holds personal data. Do you need it there?' } },
-    ...{ copy: false, openers: [], quarantine: false, alertFrom: null, because: '' },
+    because: '',
   };
 }
 
@@ -102,8 +95,6 @@ export interface HandlingNames {
   readonly people: readonly SlotOption[];
   readonly deviceGroups: readonly SlotOption[];
   readonly named: readonly (SlotOption & { readonly kind: GroupKind })[];
-  /** Who may open copies. */
-  readonly accounts: readonly SlotOption[];
   /** By code. */
   readonly languages: Readonly<Record<string, string>>;
 }
@@ -180,44 +171,6 @@ export function handlingRuleSentence(content: HandlingRuleContent, names: Handli
         many('devices', 'Devices', names.deviceGroups, 'any device'),
       ],
     },
-    {
-      label: 'Then',
-      parts: [
-        'keep ',
-        yesNo('copy', 'Copy', 'an encrypted copy', 'no copy'),
-        ...(content.copy
-          ? [' that ', many('openers', 'Who may open it', names.accounts, 'nobody yet'), ' may open']
-          : []),
-        '; ',
-        yesNo(
-          'quarantine',
-          'Quarantine',
-          'take it out of the way, with a note in its place',
-          'leave it where it is',
-        ),
-        '; alert ',
-        {
-          path: ['alertFrom'],
-          label: 'Alert',
-          say: (n) => alertWords(String(n)),
-          editor: {
-            kind: 'choice',
-            open: true,
-            options: ['', '1', '3', '5', '10', '25'].map((value) => ({
-              value,
-              words: alertWords(value),
-            })),
-          },
-          turn: {
-            read: (c) => String((c as unknown as HandlingRuleContent).alertFrom ?? ''),
-            write: (c, value) => ({
-              ...(c as Record<string, Json>),
-              alertFrom: value === '' ? null : Number(value),
-            }),
-          },
-        },
-      ],
-    },
     ...saysLines(content, names),
     BECAUSE_LINE,
   ];
@@ -290,26 +243,6 @@ function saysLines({ says }: HandlingRuleContent, { languages }: HandlingNames):
     ],
   }));
 }
-
-function yesNo(path: string, label: string, yes: string, no: string): Part {
-  return {
-    ...{ path: [path], label, say: (v) => (v === 'yes' ? yes : no) },
-    editor: {
-      kind: 'choice',
-      options: [
-        { value: 'yes', words: yes },
-        { value: 'no', words: no },
-      ],
-    },
-    turn: {
-      read: (c) => ((c as Record<string, Json>)[path] === true ? 'yes' : 'no'),
-      write: (c, value) => ({ ...(c as Record<string, Json>), [path]: value === 'yes' }),
-    },
-  };
-}
-
-const alertWords = (from: string) =>
-  from === '' ? 'never' : from === '1' ? 'each time' : `from ${from} a day`;
 
 function lensSaid(value: Json, items: LensVocabulary): string {
   const lens = Lens.safeParse(value);

@@ -13,7 +13,6 @@ import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import type { Refusal } from '../../../core/refusal.ts';
 import type { Stage } from '../../../core/rules/rule.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
-import { accountNames } from '../../accounts/account-names.ts';
 import { nesting } from '../../accounts/staff/staff.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
@@ -73,8 +72,6 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
     const speaks = Object.values(content.channels).some((step) => step !== 'record');
     if (speaks && !content.says['en'])
       faults.push({ field: 'says.en', message: 'Write what the person reads who is asked or stopped.' });
-    if (content.copy && content.openers.length === 0)
-      faults.push({ field: 'openers', message: 'Say who may open the copies.' });
     return faults;
   },
 };
@@ -82,7 +79,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
 /** A content with every slot there is, for the words of changes. */
 const EVERY_SLOT: HandlingRuleContent = {
   ...firstHandlingRule('x', Object.fromEntries(Object.keys(CHANNEL_WORDS).map((c) => [c, 'ask']))),
-  ...{ copy: true, towards: { is: 'among', groups: [] } },
+  towards: { is: 'among', groups: [] },
 };
 
 function withoutAddresses<T extends object>(difference: T): T {
@@ -98,12 +95,11 @@ function withoutAddresses<T extends object>(difference: T): T {
 }
 
 export async function handlingNames(store: Queries): Promise<HandlingNames> {
-  const [items, groups, named, deviceGroups, accounts] = await Promise.all([
+  const [items, groups, named, deviceGroups] = await Promise.all([
     itemNames(store),
     nesting(store),
     listNamedGroups(store),
     deviceGroupNames(store),
-    accountNames(store),
   ]);
   return {
     items: itemVocabulary(items),
@@ -116,7 +112,6 @@ export async function handlingNames(store: Queries): Promise<HandlingNames> {
     named: named.map((g) => ({
       ...{ value: g.id, words: g.name, kind: g.kind, detail: `${g.members} ${g.kind}` },
     })),
-    accounts: [...accounts].map(([id, name]) => ({ value: String(id), words: name })),
     languages: SAID_IN,
   };
 }
