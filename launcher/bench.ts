@@ -20,6 +20,7 @@ const BENCHES = [
   'retention',
   'access',
   'obligations',
+  'handling',
 ] as const;
 /** Those that need a database. */
 const STORED: readonly string[] = [
