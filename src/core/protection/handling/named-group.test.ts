@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { GroupKind } from './channel.ts';
-import { isMember, memberFault, NamedGroup } from './named-group.ts';
+import { isAmong, isMember, memberFault, NamedGroup } from './named-group.ts';
 
 describe('a member', () => {
   it.each<[GroupKind, string, string, boolean]>([
@@ -70,6 +70,39 @@ describe('a member', () => {
         },
       ),
     ));
+
+  it('is found among many as by asking each', () => {
+    const parts = ['a', 'b', 'www', 'up', 'x y', 'ø'];
+    const written = fc.oneof(
+      fc
+        .array(fc.constantFrom(...parts, 'example', 'org'), { minLength: 1, maxLength: 4 })
+        .map((p) => p.join('.')),
+      fc.array(fc.constantFrom(...parts), { maxLength: 3 }).map((p) => `/${p.join('/')}`),
+      fc.array(fc.constantFrom(...parts), { maxLength: 3 }).map((p) => `//${p.join('/')}/`),
+      fc.constantFrom('=example.org', 'example.org/up', 'https://www.example.org/up/a?b', 'me@a.example.org'),
+      fc.constantFrom('Kaltdrive *', 'kaltdrive 7', '*', '10.0.0.0/8', '10.1.2.3', 'C:\\a\\b', ''),
+    );
+    fc.assert(
+      fc.property(
+        fc.constantFrom<GroupKind>(
+          'destinations',
+          'programs',
+          'printers',
+          'drives',
+          'shares',
+          'networks',
+          'paths',
+        ),
+        fc.array(written, { maxLength: 12 }),
+        written,
+        (kind, members, thing) => {
+          const slowly = thing !== '' && members.some((m) => isMember(kind, m, thing));
+          expect(isAmong({ kind, members }, thing)).toBe(slowly);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
 
   it('of address ranges holds what has the same first bits', () =>
     fc.assert(

@@ -58,9 +58,65 @@ export function memberFault(kind: GroupKind, member: string): string | undefined
   }
 }
 
-/** Whether a group of this kind holds a thing; both written in capitals or not. */
+/** Groups that were asked before, made ready: a device asks the same one at every act. */
+const READY = new WeakMap<readonly string[], (thing: string) => boolean>();
+
+/** Whether a group of this kind holds a thing; both written in capitals or not. As `isMember` says of each member. */
 export function isAmong({ kind, members }: Pick<NamedGroup, 'kind' | 'members'>, thing: string): boolean {
-  return thing !== '' && members.some((m) => isMember(kind, m, thing));
+  if (thing === '') return false;
+  const ready = READY.get(members) ?? madeReady(kind, members);
+  READY.set(members, ready);
+  return ready(thing);
+}
+
+/** Members by what of a thing has to be alike, so that only those are looked at that can stand for it. */
+function madeReady(kind: GroupKind, members: readonly string[]): (thing: string) => boolean {
+  const byKey = new Map<string, string[]>();
+  for (const member of members) {
+    const key = keyOfMember(kind, member);
+    const alike = byKey.get(key);
+    if (alike) alike.push(member);
+    else byKey.set(key, [member]);
+  }
+  return (thing) =>
+    keysOfThing(kind, thing).some((key) => byKey.get(key)?.some((m) => isMember(kind, m, thing)) ?? false);
+}
+
+/** Stands for members that any thing may be meant by. */
+const ANY = '*';
+
+function keyOfMember(kind: GroupKind, member: string): string {
+  switch (kind) {
+    case 'destinations':
+      return plainHost(member);
+    case 'shares':
+    case 'paths':
+      return slashes(member);
+    case 'networks':
+      return range(member) ? ANY : plain(member);
+    case 'programs':
+    case 'printers':
+    case 'drives':
+      return member.includes('*') ? ANY : plain(member);
+  }
+}
+
+/** Every key that a member which stands for the thing can have. */
+function keysOfThing(kind: GroupKind, thing: string): readonly string[] {
+  switch (kind) {
+    case 'destinations': {
+      const labels = plainHost(addressOf(thing)).split('.');
+      return labels.map((_, i) => labels.slice(i).join('.'));
+    }
+    case 'shares':
+    case 'paths': {
+      const path = slashes(thing);
+      const ends = [...path.matchAll(/\//g)].map((m) => m.index);
+      return [path, ...ends.flatMap((at) => [path.slice(0, at), path.slice(0, at + 1)])];
+    }
+    default:
+      return [plain(thing), ANY];
+  }
 }
 
 /** Whether one member stands for a thing. */
@@ -101,14 +157,17 @@ function hostPart(written: string): string {
   );
 }
 
+const plainHost = (written: string) => asciiHost(hostPart(written)).toLowerCase().replace(/\.$/, '');
+
+/** Of a mail address, the domain. */
+function addressOf(thing: string): string {
+  return thing.includes('@') && !thing.includes('/') ? thing.slice(thing.lastIndexOf('@') + 1) : thing;
+}
+
 /** Of a mail address, the domain; of a web address, host and path. */
 function isAtDestination(member: string, thing: string): boolean {
-  const address =
-    thing.includes('@') && !thing.includes('/') ? thing.slice(thing.lastIndexOf('@') + 1) : thing;
-  const bare = address.replace(/^[a-z]+:\/\//i, '');
-  const [host, wanted] = [hostPart(bare), hostPart(member)].map((h) =>
-    asciiHost(h).toLowerCase().replace(/\.$/, ''),
-  );
+  const bare = addressOf(thing).replace(/^[a-z]+:\/\//i, '');
+  const [host, wanted] = [plainHost(bare), plainHost(member)];
   if (!host || !wanted) return false;
   if (host !== wanted && (member.startsWith('=') || !host.endsWith(`.${wanted}`))) return false;
   const path = member
