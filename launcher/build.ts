@@ -88,6 +88,15 @@ export const VISITOR_PART: BuildOptions = {
   format: 'esm',
 };
 
+/** The agent of the stand-in device, for its page. */
+const STANDIN_DEVICE: BuildOptions = {
+  ...VISITOR_SCRIPTS,
+  entryPoints: { device: join(PROJECT, 'standins/device/screen.ts') },
+  outdir: join(DIST, 'standin-device'),
+  format: 'esm',
+  target: ['chrome137'],
+};
+
 /** Builds what changed since the last build, and nothing when nothing did. */
 export async function build(): Promise<void> {
   const mark = join(DIST, 'built');
@@ -112,6 +121,7 @@ export async function buildPrograms(only?: readonly string[]): Promise<void> {
       esbuild(VISITOR_SCRIPTS),
       esbuild(VISITOR_HELD),
       esbuild(VISITOR_PART),
+      esbuild(STANDIN_DEVICE),
     ]);
     return;
   }

@@ -123,6 +123,7 @@ Yare Warden is ready.
   Demo websites   http://brindlestrait.localhost:${settings.STANDIN_PORT}   (also crew., cruises. and freight.)
   Mail that left  http://mailbox.localhost:${settings.STANDIN_PORT}
   Their office    http://office.localhost:${settings.STANDIN_PORT}   (an editor and a mail program)
+  A device        http://device.localhost:${settings.STANDIN_PORT}   (let in with a token from the desk)
   Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
 ${
   empty

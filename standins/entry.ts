@@ -1,9 +1,12 @@
+import { readFile } from 'node:fs/promises';
+import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
 import { openContext } from '../src/server/context.ts';
 import { openText } from '../src/server/secret.ts';
 import { endOnSignal, run } from '../src/server/processes/process.ts';
 import { join } from 'node:path';
 import { startCloudListing } from './cloud-listing.ts';
+import { device } from './device/device.ts';
 import { directory } from './directory/directory.ts';
 import { LibraryBook } from './library/library-book.ts';
 import { library } from './library/library.ts';
@@ -50,6 +53,10 @@ run('standins', async () => {
       dataDir: ctx.settings.DATA_DIR,
       levels: levelClient(ctx.settings.WEB_ORIGIN, standinToken(ctx.settings.SECRET_KEY, 'office')),
       mailPort: ctx.settings.STANDIN_MAIL_PORT,
+    }),
+    device: device({
+      deskOrigin: ctx.settings.WEB_ORIGIN,
+      script: () => readFile(fileURLToPath(new URL('./standin-device/device.js', import.meta.url)), 'utf8'),
     }),
     directory: directory(
       join(ctx.settings.DATA_DIR, 'directory.json'),

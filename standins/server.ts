@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { send } from './answer.ts';
 import { archiveStore, STORE_HOST } from './archive-store.ts';
 import { OFFICE_HOST, type office } from './office/office.ts';
+import { DEVICE_HOST, type device } from './device/device.ts';
 import { DIRECTORY_HOST, type directory } from './directory/directory.ts';
 import { LIBRARY_HOST, type library } from './library/library.ts';
 import { MAILING_HOST, type Mailing } from './mailing.ts';
@@ -19,6 +20,8 @@ export interface StandinOptions {
   readonly dataDir: string;
   /** An editor and a mail composer, at `office.localhost`. */
   readonly office?: ReturnType<typeof office>;
+  /** An employee’s computer, at `device.localhost`. */
+  readonly device?: ReturnType<typeof device>;
   /** People and groups, at `directory.localhost`. */
   readonly directory?: ReturnType<typeof directory>;
   /** Who may do what in the shares, at `library.localhost`. */
@@ -64,6 +67,7 @@ async function answer(
   if (url.hostname === MAILBOX_HOST && options.mailbox) return options.mailbox.answer(response, url.pathname);
   if (url.hostname === MAILING_HOST && options.mailing) return options.mailing.answer(request, response, url);
   if (url.hostname === OFFICE_HOST && options.office) return options.office(request, response, url);
+  if (url.hostname === DEVICE_HOST && options.device) return options.device(request, response, url);
   if (url.hostname === DIRECTORY_HOST && options.directory) return options.directory(request, response, url);
   if (url.hostname === LIBRARY_HOST && options.library) return options.library(request, response, url);
   const ofPost = post(url.hostname);

@@ -1,5 +1,12 @@
 import { createPublicKey, randomBytes, verify } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
+import { PROJECT } from '../../launcher/project.ts';
+import { device } from '../../standins/device/device.ts';
+import { startStandins } from '../../standins/server.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { situationOf, RuleBundle, SignedBundle } from '../../src/core/protection/devices/rule-bundle.ts';
 import { decide } from '../../src/core/protection/handling/decision.ts';
@@ -8,11 +15,25 @@ import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
 
 let desk: RunningDesk;
 let page: Page;
+let standins: Server;
+let standinPort = 0;
 beforeAll(async () => {
   desk = await startDesk();
   page = await desk.signedIn();
+  standins = await startStandins({
+    ...{ port: 0, visitorOrigin: desk.visitorOrigin, dataDir: desk.folder, siteKeys: () => ({}) },
+    device: device({
+      deskOrigin: desk.origin,
+      script: () => readFile(join(PROJECT, 'dist/standin-device/device.js'), 'utf8'),
+    }),
+  });
+  standinPort = (standins.address() as AddressInfo).port;
 });
-afterAll(() => desk?.stop());
+afterAll(async () => {
+  standins?.closeAllConnections();
+  standins?.close();
+  await desk?.stop();
+});
 
 const button = (name: string | RegExp) => page.getByRole('button', { name });
 const soundings = () => page.getByRole('complementary', { name: 'Soundings' });
@@ -175,16 +196,47 @@ describe('a handling rule', () => {
     await expectAccessible(page, 'what was done');
   });
 
+  it('stops a clerk at a computer of their own, by keyboard, also without a network', async () => {
+    await page.goto(`${desk.origin}/protection/devices?new=enrolment`);
+    await page.getByLabel('How many devices').fill('1');
+    await page.keyboard.press('Enter');
+    const token = (await page.getByLabel('The token').innerText()).trim();
+    const clerk = await (await desk.browser.newContext()).newPage();
+    await clerk.goto(`http://device.localhost:${standinPort}/`);
+    await clerk.getByLabel('Token').fill(token);
+    await clerk.getByLabel('Whose it is').fill('lotte@line.example');
+    await clerk.keyboard.press('Enter');
+    await clerk.getByText(/rules \d+, 1 in force/).waitFor();
+    await expectAccessible(clerk, 'a device');
+    await clerk.getByLabel('on the network').press('Space');
+    await clerk.getByLabel('What is in it').fill('Card 4111 1111 1111 1111, card 5500 0055 5555 5559');
+    await clerk.getByLabel('Somebody').selectOption('web form');
+    await clerk.getByLabel('Towards').selectOption('https://forms.harbour-club.example/join');
+    await clerk.getByRole('button', { name: 'Do it' }).press('Enter');
+    const notice = clerk.getByRole('dialog', { name: 'This holds personal data. Do you need it there?' });
+    await notice.getByText('2 × payment-card', { exact: false }).waitFor();
+    expect(await notice.innerText()).not.toContain('4111 1111');
+    await expectAccessible(clerk, 'what a clerk reads');
+    await notice.getByLabel('Your reason').fill('They are vouchers');
+    await notice.getByRole('button', { name: 'This is a false alarm' }).press('Enter');
+    await clerk.getByText('1 to tell').waitFor();
+    await clerk.getByLabel('on the network').press('Space');
+    await clerk.getByText('0 to tell').waitFor();
+    await page.goto(`${desk.origin}/protection/activity?person=lotte@line.example`);
+    await page.getByRole('row', { name: /lotte.*stopped · false alarm/ }).waitFor();
+    await clerk.context().close();
+  });
+
   it('tells which devices do not know it yet', async () => {
     const bundle = await agent.bundle();
     await agent.bundle(bundle.number);
     await page.goto(`${desk.origin}/protection/devices`);
-    await page.getByRole('cell', { name: '✓' }).waitFor();
+    await expect.poll(() => page.getByRole('cell', { name: '✓' }).count()).toBe(2);
     await page.goto(`${desk.origin}/protection/handling/1`);
     await button('Pause it').press('Enter');
     await page.getByText(/^Paused: devices/).waitFor();
     await page.goto(`${desk.origin}/protection/devices?standing=behind`);
-    await expect.poll(async () => (await page.reload(), page.getByText('one bundle behind').count())).toBe(1);
+    await expect.poll(async () => (await page.reload(), page.getByText('one bundle behind').count())).toBe(2);
     expect((await agent.bundle(bundle.number)).rules).toEqual([]);
   });
 });

@@ -1,0 +1,181 @@
+import { ActivityEvent } from '../../src/core/protection/activity/event.ts';
+import { RuleBundle, SignedBundle, situationOf } from '../../src/core/protection/devices/rule-bundle.ts';
+import type { Decision } from '../../src/core/protection/handling/decision.ts';
+import {
+  decideText,
+  type TextDecision,
+  type TextInMotion,
+} from '../../src/core/protection/handling/text-decision.ts';
+import type { Engine } from '../../src/core/holdings/offers.ts';
+
+/** What an agent keeps between its starts. */
+export interface AgentState {
+  readonly token: string;
+  /** That bundles are signed with. */
+  readonly key: string;
+  readonly person: string;
+  readonly signed: SignedBundle | null;
+  readonly waiting: readonly ActivityEvent[];
+  readonly trouble: string;
+}
+
+export interface AgentWorld {
+  /** To the desk’s interface for devices; a path such as `bundle?has=1`. Fails where there is no network. */
+  readonly ask: (path: string, init: RequestInit) => Promise<Response>;
+  readonly read: () => AgentState | null;
+  readonly write: (state: AgentState) => void;
+  readonly now: () => Date;
+  readonly random: (bytes: number) => Uint8Array;
+}
+
+/** What somebody is told who is asked or stopped. */
+export interface Notice extends TextDecision {
+  readonly says: string;
+  readonly rule: string;
+}
+
+/** An agent as it would run on a device: it takes signed rules, decides by them, and tells what was done once it can. */
+export class Agent {
+  #state: AgentState | null;
+
+  constructor(
+    readonly world: AgentWorld,
+    readonly engine: Engine,
+  ) {
+    this.#state = world.read();
+  }
+
+  get state(): AgentState | null {
+    return this.#state;
+  }
+
+  /** The rules it decides by; `undefined` before it has taken any. */
+  get bundle(): RuleBundle | undefined {
+    const signed = this.#state?.signed;
+    return signed ? RuleBundle.parse(JSON.parse(signed.bundle)) : undefined;
+  }
+
+  #keep(change: Partial<AgentState>): void {
+    if (!this.#state) return;
+    this.#state = { ...this.#state, ...change };
+    this.world.write(this.#state);
+  }
+
+  /** Comes in. Throws an Error with what the desk said where it does not let it. */
+  async enrol(
+    token: string,
+    told: { readonly name: string; readonly person: string; readonly can: readonly string[] },
+  ) {
+    const answer = await this.world.ask('enrol', {
+      method: 'POST',
+      headers: { authorization: `Bearer ${token}` },
+      body: JSON.stringify({ ...told, platform: 'Stand-in 1' }),
+    });
+    const said = (await answer.json()) as { token?: string; key?: string; error?: string };
+    if (!answer.ok || !said.token || !said.key) throw new Error(said.error ?? 'It was not let in.');
+    this.#state = {
+      ...{ token: said.token, key: said.key, person: told.person.trim().toLowerCase() },
+      ...{ signed: null, waiting: [], trouble: '' },
+    };
+    this.world.write(this.#state);
+    await this.refresh();
+  }
+
+  /** Takes the rules of now, and keeps those it has where they cannot be verified. */
+  async refresh(): Promise<void> {
+    const { state } = this;
+    if (!state) return;
+    const has = this.bundle?.number;
+    const query = new URLSearchParams({
+      now: this.world.now().toISOString(),
+      trouble: state.trouble,
+      ...(has === undefined ? {} : { has: String(has) }),
+    });
+    const answer = await this.world.ask(`bundle?${query.toString()}`, {
+      headers: { authorization: `Bearer ${state.token}` },
+    });
+    if (!answer.ok) throw new Error(`The desk answers ${answer.status}.`);
+    const signed = SignedBundle.safeParse(await answer.json());
+    if (!signed.success || !(await isGenuine(signed.data, state.key)))
+      return this.#keep({ trouble: 'it cannot verify its rules' });
+    const read = RuleBundle.safeParse(JSON.parse(signed.data.bundle));
+    if (!read.success || (has !== undefined && read.data.number < has))
+      return this.#keep({ trouble: 'it was sent rules that are no newer ones' });
+    const fresh = read.data.number !== has;
+    this.#keep({ signed: signed.data, trouble: '' });
+    // So that the desk knows at once what it has.
+    if (fresh) await this.refresh();
+  }
+
+  /** What becomes of a text that is put in motion; nothing is told yet. */
+  decide(
+    text: string,
+    motion: TextInMotion,
+    language: string,
+  ): Notice | ({ readonly says: ''; readonly rule: '' } & TextDecision) {
+    const { bundle } = this;
+    const today = this.world.now().toISOString().slice(0, 10);
+    if (!bundle) {
+      const none = {
+        person: { address: '', groups: new Map() },
+        deviceGroups: new Set<string>(),
+        named: new Map(),
+      };
+      return { ...decideText(this.engine, text, motion, { ...none, today }, []), says: '', rule: '' };
+    }
+    const { situation, rules } = situationOf(bundle, today);
+    const decided = decideText(this.engine, text, motion, situation, rules);
+    const by = bundle.rules.find((r) => r.id === decided.decision.by);
+    const says = by?.content.says[language] ?? by?.content.says['en'] ?? '';
+    return { ...decided, says, rule: by?.content.name ?? '' };
+  }
+
+  /** Keeps what was done until it is told. */
+  note({ decision, motion }: TextDecision, answer: ActivityEvent['answer'], reason: string): void {
+    const event = ActivityEvent.parse({
+      ...{ id: hex(this.world.random(16)), at: this.world.now().toISOString(), kind: 'device', ...motion },
+      ...{ outcome: decision.outcome, rules: heldBy(decision), answer, reason },
+    });
+    this.#keep({ waiting: [...(this.#state?.waiting ?? []), event] });
+  }
+
+  /** Tells what waits; what the desk will never take is given up. How many still wait. */
+  async tell(): Promise<number> {
+    const { state } = this;
+    if (!state || state.waiting.length === 0) return 0;
+    const sent = state.waiting;
+    const answer = await this.world.ask(`events?now=${encodeURIComponent(this.world.now().toISOString())}`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${state.token}` },
+      body: sent.map((e) => JSON.stringify(e)).join('\n'),
+    });
+    if (!answer.ok) throw new Error(`The desk answers ${answer.status}.`);
+    const ids = new Set(sent.map((e) => e.id));
+    this.#keep({ waiting: (this.#state?.waiting ?? []).filter((e) => !ids.has(e.id)) });
+    return this.#state?.waiting.length ?? 0;
+  }
+}
+
+function heldBy({ weighed }: Decision) {
+  return weighed.flatMap((w) => (w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : []));
+}
+
+/** Whether a bundle was signed with the key that was given at the start (Ed25519). */
+export async function isGenuine({ bundle, signature }: SignedBundle, key: string): Promise<boolean> {
+  const { subtle } = globalThis.crypto;
+  try {
+    const known = await subtle.importKey('jwk', { kty: 'OKP', crv: 'Ed25519', x: key }, 'Ed25519', false, [
+      'verify',
+    ]);
+    return await subtle.verify('Ed25519', known, bytesOf(signature), new TextEncoder().encode(bundle));
+  } catch {
+    return false;
+  }
+}
+
+function bytesOf(base64url: string): Uint8Array<ArrayBuffer> {
+  const binary = atob(base64url.replaceAll('-', '+').replaceAll('_', '/'));
+  return Uint8Array.from(binary, (c) => c.charCodeAt(0));
+}
+
+const hex = (bytes: Uint8Array) => [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
