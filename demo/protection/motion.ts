@@ -493,7 +493,7 @@ function oneEvent(
         : null;
   return {
     ...{ id: random.bytes(16).toString('hex'), at: new Date(at).toISOString(), kind: 'device' },
-    ...{ ...motion, outcome: decision.outcome, rules: held, answer },
+    ...{ ...motion, outcome: decision.outcome, rules: held, counted: [], answer },
     reason: answer === 'went on' ? random.pick(REASONS) : '',
   };
 }

@@ -25,6 +25,13 @@ const bundle = (number: number): RuleBundle => ({
   ],
   person: { address: 'jonas@line.example', groups: [] },
 });
+const withRehearsal = (of: RuleBundle): RuleBundle => ({
+  ...of,
+  rules: of.rules.flatMap((r) => [
+    r,
+    { ...r, id: '2', rehearsing: true, content: { ...r.content, channels: { 'web form': 'stop' } } },
+  ]),
+});
 
 /** A desk that does as it is told. */
 class Desk {
@@ -136,6 +143,18 @@ describe('an agent', () => {
     expect(await agent.tell()).toBe(0);
     expect(desk.told).toMatchObject([{ outcome: 'ask', answer: 'went on' }]);
     expect(JSON.stringify(desk.told)).not.toMatch(/4111|5500/);
+  });
+
+  it('counts what a rehearsal would have done, and asks nobody by it', async () => {
+    desk.sent = withRehearsal(bundle(2));
+    await agent.refresh();
+    const asked = paste(CARDS);
+    expect([asked.decision.outcome, asked.counted.outcome]).toEqual(['ask', 'stop']);
+    agent.note(asked, 'went on', 'x');
+    await agent.tell();
+    expect(desk.told).toMatchObject([
+      { outcome: 'ask', rules: [{ rule: '1' }], counted: [{ rule: '2', wants: 'stop' }] },
+    ]);
   });
 
   it('decides without a network, and tells once there is one, each once', async () => {

@@ -123,18 +123,18 @@ export class Agent {
       };
       return { ...decideText(this.engine, text, motion, { ...none, today }, []), says: '', rule: '' };
     }
-    const { situation, rules } = situationOf(bundle, today);
-    const decided = decideText(this.engine, text, motion, situation, rules);
+    const { situation, rules, counted } = situationOf(bundle, today);
+    const decided = decideText(this.engine, text, motion, situation, rules, counted);
     const by = bundle.rules.find((r) => r.id === decided.decision.by);
     const says = by?.content.says[language] ?? by?.content.says['en'] ?? '';
     return { ...decided, says, rule: by?.content.name ?? '' };
   }
 
   /** Keeps what was done until it is told. */
-  note({ decision, motion }: TextDecision, answer: ActivityEvent['answer'], reason: string): void {
+  note({ decision, counted, motion }: TextDecision, answer: ActivityEvent['answer'], reason: string): void {
     const event = ActivityEvent.parse({
       ...{ id: hex(this.world.random(16)), at: this.world.now().toISOString(), kind: 'device', ...motion },
-      ...{ outcome: decision.outcome, rules: heldBy(decision), answer, reason },
+      ...{ outcome: decision.outcome, rules: heldBy(decision), counted: heldBy(counted), answer, reason },
     });
     this.#keep({ waiting: [...(this.#state?.waiting ?? []), event] });
   }

@@ -96,6 +96,7 @@ describe('what was done', () => {
           { rule: '1', version: 2, wants: 'ask' },
           { rule: '9', version: 1, wants: 'record' },
         ],
+        counted: [{ rule: '5', version: 1, wants: 'stop' }],
       },
       device: 7,
       now: {
@@ -112,6 +113,7 @@ describe('what was done', () => {
     await screen.findByText('asked for a reason');
     expect(screen.getByText(/went on: “Only a test”/)).toBeTruthy();
     expect(screen.getByText('Beside it held Lists (recorded).')).toBeTruthy();
+    expect(screen.getByText('Counted by a rehearsal, which nobody noticed: rule 5 (stopped).')).toBeTruthy();
     const now = screen.getAllByRole('listitem').map((l) => l.textContent);
     expect(now).toContain('✓ Cards into web forms: stopped towards https://shop.example/');
     expect(now).toContain('○ Lists: not for what it has');

@@ -57,6 +57,8 @@ export const EventParts = z.strictObject({
   outcome: z.enum(OUTCOMES).default('go'),
   /** Every rule that held, the one that decided first. */
   rules: z.array(HeldRule).max(100).default([]),
+  /** Rules under rehearsal that held: counted, and nobody was asked or stopped by them. */
+  counted: z.array(HeldRule).max(100).default([]),
   answer: z.enum(ANSWERS).nullable().default(null),
   reason: z.string().trim().max(400).default(''),
 });

@@ -7,6 +7,8 @@ export type TextInMotion = Omit<Motion, 'findings' | 'item'> & { readonly item?:
 
 export interface TextDecision {
   readonly decision: Decision;
+  /** What rules under rehearsal would have come to; nobody is asked or stopped by it. */
+  readonly counted: Decision;
   /** As it is decided by, and told. */
   readonly motion: Motion;
   /** What the person is shown: each detector with its first match, masked. */
@@ -20,6 +22,7 @@ export function decideText(
   { item, ...rest }: TextInMotion,
   situation: Situation,
   rules: readonly WeighedHandling[],
+  rehearsing: readonly WeighedHandling[] = [],
 ): TextDecision {
   // Values tell people apart, and leave this function as counts and masked.
   const { findings } = engine.detect({ text, segments: [] }, { hash: (value) => value });
@@ -43,6 +46,7 @@ export function decideText(
   for (const f of findings) if (!first.has(f.detector)) first.set(f.detector, f.masked);
   return {
     decision: decide(motion, situation, rules),
+    counted: decide(motion, situation, rehearsing),
     motion,
     shown: motion.findings.map(({ detector, matches }) => ({
       ...{ detector, matches, masked: first.get(detector) ?? '' },

@@ -12,7 +12,8 @@ export interface KeptEvent {
 
 /** What no column of its own holds. */
 const Detail = EventParts.pick({
-  ...{ towards: true, program: true, network: true, item: true, findings: true, rules: true, reason: true },
+  ...{ towards: true, program: true, network: true, item: true, findings: true, rules: true },
+  ...{ counted: true, reason: true },
 });
 
 const AT_ONCE = 500;
@@ -48,7 +49,7 @@ export async function countEventsKept(tx: Queries, change: number): Promise<void
 
 function rowOf(e: ActivityEvent, device: number, now: Date) {
   const most = e.findings.toSorted((a, b) => b.matches - a.matches)[0]?.detector ?? '';
-  const { towards, program, network, item, findings, rules, reason } = e;
+  const { towards, program, network, item, findings, rules, counted, reason } = e;
   return [
     ...[
       toDatetime(e.at),
@@ -60,7 +61,7 @@ function rowOf(e: ActivityEvent, device: number, now: Date) {
       e.channel ?? '',
     ],
     ...[device, e.outcome, e.answer ?? '', Number(rules[0]?.rule ?? 0), item?.level ?? '', most],
-    JSON.stringify({ towards, program, network, item, findings, rules, reason }),
+    JSON.stringify({ towards, program, network, item, findings, rules, counted, reason }),
   ];
 }
 

@@ -92,7 +92,7 @@ function readLine(line: string, teller: Teller, { now, kept, rules }: Known): Ac
   if (!teller.kinds.includes(event.kind)) return `kind: It may tell of ${teller.kinds.join(' and ')} alone.`;
   if (teller.person !== undefined && event.person !== teller.person)
     return 'person: A device tells of whose it is, and of nobody else.';
-  const gone = event.rules.find((r) => !rules.has(r.rule));
+  const gone = [...event.rules, ...event.counted].find((r) => !rules.has(r.rule));
   if (gone) return `rules: There is no handling rule ${gone.rule}.`;
   const aside = Math.abs(teller.aheadMs) > CLOCK_OFF_MS ? teller.aheadMs : 0;
   const at = Date.parse(event.at) - aside;

@@ -101,6 +101,12 @@ export function EventSoundings({ at, id }: { readonly at: string; readonly id: s
             .
           </p>
         )}
+        {e.counted.length > 0 && (
+          <p className={css['note']}>
+            Counted by a rehearsal, which nobody noticed:{' '}
+            {e.counted.map((r) => `${name(r.rule)} (${DECIDED[r.wants]})`).join(', ')}.
+          </p>
+        )}
       </SoundingsSection>
       {now && (
         <SoundingsSection title="By the rules of now">
