@@ -35,9 +35,9 @@ import {
   addNamedGroup,
   listNamedGroups,
   NAMED_GROUP,
-  removeNamedGroup,
   takeMembers,
 } from '../../../src/server/protection/handling/named-groups.ts';
+import { removeNamedGroup } from '../../../src/server/protection/handling/remove-group.ts';
 import { editRule } from '../../../src/server/rules/rule-edits.ts';
 import { moveRule } from '../../../src/server/rules/rule-moves.ts';
 import { readRule } from '../../../src/server/rules/rule-store.ts';
@@ -322,6 +322,24 @@ describe('a group that rules use', () => {
     });
     await remove();
     expect((await listNamedGroups(ctx.store)).map((g) => g.id)).toEqual([String(ours)]);
+  });
+
+  it('stays while a rule in force names it, though its draft does not any more', async () => {
+    const id = await ctx.store.transaction((tx) =>
+      addNamedGroup(tx, ctx.now(), officer.id, {
+        ...{ name: 'Spared', kind: 'destinations', ours: false, members: ['spared.example'] },
+      }),
+    );
+    const rule = await ruleInForce(forms({ towards: { is: 'not among', groups: [String(id)] } }));
+    const { content, revision } = await readRule(ctx.store, HANDLING_RULE, rule);
+    await editRule(ctx, HANDLING_RULE, officer.id, rule, {
+      ...{ revision, base: content },
+      content: { ...content, towards: { is: 'anywhere outside', groups: [] } },
+    });
+    const remove = () => ctx.store.transaction((tx) => removeNamedGroup(tx, ctx.now(), officer.id, id));
+    await expect(remove()).rejects.toMatchObject({ status: 409 });
+    await ctx.store.transaction((tx) => moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'pause', 1));
+    await remove();
   });
 
   it('of another kind than the way keeps a rule from being put in force', async () => {

@@ -3,11 +3,9 @@ import type { GroupKind } from '../../../core/protection/handling/channel.ts';
 import { MEMBER_WORDS, NamedGroup } from '../../../core/protection/handling/named-group.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
-import { record } from '../../evidence/ledger.ts';
 import { readSentCsv } from '../../files/sent-csv.ts';
 import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import { editObject, readObject, type PlainKind } from '../../rules/plain-object.ts';
-import { rulesNaming } from '../../rules/rule-references.ts';
 import { JsonColumn } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
@@ -58,22 +56,6 @@ export function addNamedGroup(
   content: NamedGroup,
 ): Promise<number> {
   return addNamed(tx, TABLE, now, by, content);
-}
-
-/** Throws a RefusedError (404), and (409) where a rule names it. */
-export async function removeNamedGroup(tx: Queries, now: Date, by: number, id: number): Promise<void> {
-  const { name } = await NAMED_GROUP.read(tx, id, true);
-  const users = await rulesNaming(tx, 'named group', String(id));
-  if (users.length > 0)
-    throw new RefusedError(
-      `${users.map((u) => `“${u.name}”`).join(', ')} ${users.length === 1 ? 'names' : 'name'} it. Take it out there first.`,
-      [],
-      409,
-    );
-  await tx.run('DELETE FROM named_group WHERE id = ?', [id]);
-  await record(tx, now, {
-    ...{ actor: by, action: 'named group.remove', object: 'named group', objectId: id, detail: { name } },
-  });
 }
 
 export interface ListedGroup {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { removeNamedGroup } from '../../../../../server/protection/handling/named-groups.ts';
+import { removeNamedGroup } from '../../../../../server/protection/handling/remove-group.ts';
 import { rulesNaming } from '../../../../../server/rules/rule-references.ts';
 
 const Input = z.object({ id: z.coerce.number().int().positive() });
