@@ -1,4 +1,4 @@
-import type { Holds } from './holds.ts';
+import type { HeldBack } from './held-back.ts';
 import { wrap, wrapSetter, type Realm } from './natives.ts';
 
 /** The attributes by which elements ask for something. */
@@ -16,7 +16,7 @@ const CLASSES: Readonly<Record<string, string>> = {
 };
 
 /** Elements that scripts make, point elsewhere, or write as HTML. */
-export function holdElements(window: Realm, holds: Holds): void {
+export function holdElements(window: Realm, holds: HeldBack): void {
   /** An address, or those of a `srcset`. */
   const addressesIn = (attribute: string, value: unknown) =>
     attribute === 'srcset'

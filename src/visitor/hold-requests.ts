@@ -1,8 +1,8 @@
-import type { Holds } from './holds.ts';
+import type { HeldBack } from './held-back.ts';
 import { failing, wrap, type Realm } from './natives.ts';
 
 /** What scripts ask for without an element: answered with nothing, or failing, where it has to wait. */
-export function holdRequests(window: Realm, holds: Holds): void {
+export function holdRequests(window: Realm, holds: HeldBack): void {
   const { fetch } = window;
   const bareOptions = { mode: 'no-cors', credentials: 'omit' } as const;
   window.fetch = (input, init) => {

@@ -1,8 +1,8 @@
-import type { Holds } from './holds.ts';
+import type { HeldBack } from './held-back.ts';
 import { failing, wrap, wrapSetter, type Method, type Realm } from './natives.ts';
 
 /** What scripts keep in the browser: not kept where it has to wait. Taking something away is never held. */
-export function holdWrites(window: Realm, holds: Holds): void {
+export function holdWrites(window: Realm, holds: HeldBack): void {
   wrapSetter(
     window.Document.prototype,
     'cookie',
@@ -61,7 +61,7 @@ export function holdWrites(window: Realm, holds: Holds): void {
 }
 
 /** A key can be written by a method and like any property; the page must not see that something stands before it. */
-function holdStorage(window: Realm, holds: Holds): void {
+function holdStorage(window: Realm, holds: HeldBack): void {
   const behind = new WeakMap<object, Storage>();
   const before = new WeakMap<Storage, object>();
   for (const name of ['localStorage', 'sessionStorage'] as const) {

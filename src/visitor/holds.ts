@@ -1,5 +1,6 @@
 import type { GateHold } from '../core/websites/trackers/fix.ts';
 import { matchesGlob } from '../core/text/glob.ts';
+import type { HeldBack } from './held-back.ts';
 import { holdElements } from './hold-elements.ts';
 import { holdRequests } from './hold-requests.ts';
 import { holdWrites } from './hold-writes.ts';
@@ -12,7 +13,7 @@ type Told = (what: 'held' | 'reduced', name: string, purpose: string) => void;
  * the page's own HTML is kept from running too, but a browser asks for it before any script can say no: such a tag has
  * to be marked in the page.
  */
-export class Holds {
+export class Holds implements HeldBack {
   #allowed: ReadonlySet<string> = new Set();
   readonly #waiting: { readonly purpose: string; readonly release: () => void }[] = [];
   readonly #realms = new WeakSet<object>();
@@ -36,20 +37,17 @@ export class Holds {
       else this.#waiting.push(held);
   }
 
-  /** The purpose an address waits for, `undefined` where it may go: as it is, or as `reduced` says. */
   heldUrl(address: unknown): string | undefined {
     const hold = this.#holdOf(address)?.hold;
     return hold?.without ? undefined : hold?.purpose;
   }
 
-  /** Whether an address has to wait, which is told then. */
   holdsUrl(address: unknown): boolean {
     const purpose = this.heldUrl(address);
     if (purpose !== undefined) this.tell('held', String(address), purpose);
     return purpose !== undefined;
   }
 
-  /** An address without what identifies, where it may go only so. */
   reduced(address: unknown): string | undefined {
     const { hold, url } = this.#holdOf(address) ?? {};
     if (!hold?.without || !url) return undefined;
@@ -58,7 +56,6 @@ export class Holds {
     return url.href;
   }
 
-  /** Whether a write has to wait, which is told then. */
   holdsWrite(kind: GateHold['kind'], name: string): boolean {
     const hold = this.#find(kind, name);
     if (hold) this.tell('held', name, hold.purpose);

@@ -142,6 +142,7 @@ it('tells what scripts of the site can take away from what they cannot reach', (
       cookie({ name: 'other', host: 'ads.example' }),
       cookie({ kind: 'local storage', name: 'box', host: 'www.site.example' }),
       cookie({ kind: 'IndexedDB', name: 'db', host: 'www.site.example' }),
+      cookie({ kind: 'service worker', name: '/w.js', host: 'far.example' }),
       cookie({ kind: 'request', name: '/x', host: 'ads.example' }),
       sorted(tracker({ name: 'needed', host: 'www.site.example' }), 'essential'),
     ],
@@ -153,6 +154,7 @@ it('tells what scripts of the site can take away from what they cannot reach', (
     'http other',
     'other other',
     'box local storage',
-    'db other',
+    'db IndexedDB',
+    '/w.js other',
   ]);
 });
