@@ -65,6 +65,8 @@ CREATE TABLE device_membership (
 CREATE TABLE rule_bundle (
   number INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   digest BINARY(32) NOT NULL,
+  -- What all devices get of it; of older ones it is let go.
+  content LONGTEXT CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL CHECK (JSON_VALID(content)),
   made_at DATETIME(3) NOT NULL
 );
 

@@ -173,8 +173,10 @@ describe('a handling rule', () => {
   it('put in force stops the clerk on the device, who calls it a false alarm, and it is seen on the desk', async () => {
     await button('Put it in force').press('Enter');
     await page.getByText(/^In force: devices decide by it/).waitFor();
+    await expect
+      .poll(async () => (await agent.bundle()).rules.map((r) => r.content.name))
+      .toEqual(['Cards into web forms']);
     const bundle = await agent.bundle();
-    expect(bundle.rules.map((r) => r.content.name)).toEqual(['Cards into web forms']);
     const stopped = await agent.pastes(4, bundle, {
       answer: 'false alarm',
       reason: 'They are voucher numbers',

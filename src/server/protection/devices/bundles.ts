@@ -13,7 +13,8 @@ import type { Context } from '../../context.ts';
 import { listRules } from '../../rules/rule-store.ts';
 import { rulesInForce } from '../../rules/rules-in-force.ts';
 import { readRuleVersion } from '../../rules/rule-versions.ts';
-import { Bytes, toDatetime } from '../../store/columns.ts';
+import { Bytes, Count, JsonColumn, toDatetime } from '../../store/columns.ts';
+import type { Queries } from '../../store/pool.ts';
 import { knownLevels } from '../levels/levels.ts';
 import { HANDLING_RULE } from '../handling/handling-rules.ts';
 import { everyNamedGroup } from '../handling/named-groups.ts';
@@ -21,6 +22,7 @@ import { signBundle } from './bundle-key.ts';
 import { groupsOfDevice, newestBundle, type Device } from './devices.ts';
 
 /** What all bundles have in common now. */
+const CommonPart = RuleBundle.pick({ rules: true, named: true, levels: true });
 type Common = Pick<RuleBundle, 'rules' | 'named' | 'levels'>;
 
 async function commonNow(ctx: Context): Promise<Common> {
@@ -52,33 +54,55 @@ async function commonNow(ctx: Context): Promise<Common> {
 }
 
 /**
- * Numbers what stands in bundles now; a number is never given to two. Called when rules, groups or levels may have changed;
- * nothing is written where they did not.
+ * Numbers what stands in bundles now, and keeps it for devices; a number is never given to two. Called every few seconds:
+ * nothing is written where rules, groups and levels did not change.
  */
 export async function renewBundle(ctx: Context): Promise<number> {
-  return (await currentBundle(ctx)).number;
-}
-
-async function currentBundle(ctx: Context): Promise<{ readonly number: number; readonly common: Common }> {
   const common = await commonNow(ctx);
   const digest = Buffer.from(canonicalDigest(common), 'hex');
-  const number = await ctx.store.transaction(async (tx) => {
+  return ctx.store.transaction(async (tx) => {
     const last = await tx.one(
-      z.object({ number: z.number(), digest: Bytes }),
-      'SELECT number, digest FROM rule_bundle ORDER BY number DESC LIMIT 1 FOR UPDATE',
+      z.object({ number: z.number(), digest: Bytes, empty: Count }),
+      'SELECT number, digest, content IS NULL AS empty FROM rule_bundle ORDER BY number DESC LIMIT 1 FOR UPDATE',
     );
-    if (last?.digest.equals(digest)) return last.number;
-    return (
-      await tx.run('INSERT INTO rule_bundle (digest, made_at) VALUES (?)', [[digest, toDatetime(ctx.now())]])
-    ).id;
+    if (last?.digest.equals(digest) && last.empty === 0) return last.number;
+    const { id } = await tx.run('INSERT INTO rule_bundle (digest, content, made_at) VALUES (?)', [
+      [digest, JSON.stringify(common), toDatetime(ctx.now())],
+    ]);
+    await tx.run('UPDATE rule_bundle SET content = NULL WHERE number < ? AND content IS NOT NULL', [id]);
+    return id;
   });
-  return { number, common };
+}
+
+/** The newest that was read, by the store it is of: every device asks for the same. */
+const READ = new WeakMap<Queries, { readonly number: number; readonly common: Common }>();
+
+async function newestCommon(ctx: Context): Promise<{ readonly number: number; readonly common: Common }> {
+  for (let tries = 0; tries < 10; tries++) {
+    const number = (await newestBundle(ctx.store)) || (await renewBundle(ctx));
+    const read = READ.get(ctx.store);
+    if (read?.number === number) return read;
+    const row = await ctx.store.one(
+      z.object({ content: JsonColumn(CommonPart).nullable() }),
+      'SELECT content FROM rule_bundle WHERE number = ?',
+      [number],
+    );
+    if (!row?.content) {
+      // A newer one was made in between; or somebody took it away.
+      await renewBundle(ctx);
+      continue;
+    }
+    const kept = { number, common: row.content };
+    READ.set(ctx.store, kept);
+    return kept;
+  }
+  throw new Error('The rules for devices change faster than they can be read.');
 }
 
 /** The bundle for a device, signed. Of somebody who is not on the list of staff only rules for anyone hold. */
 export async function bundleFor(ctx: Context, device: Device): Promise<SignedBundle> {
   const [{ number, common }, groups, member] = await Promise.all([
-    currentBundle(ctx),
+    newestCommon(ctx),
     groupsOfDevice(ctx.store, device.id),
     findMember(ctx, device.person),
   ]);
