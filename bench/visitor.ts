@@ -13,8 +13,8 @@ import { figure, median } from './figure.ts';
 const RUNS = Number(process.env['BENCH_TIMES'] ?? 9);
 const KEY = 'a1'.repeat(10);
 const folder = join(dirname(fileURLToPath(import.meta.url)), 'visitor');
-const [script, panel] = await Promise.all(
-  ['notice.js', 'panel.js'].map((f) => readFile(join(folder, f), 'utf8')),
+const [script, panel, held] = await Promise.all(
+  ['notice.js', 'panel.js', 'holds.js'].map((f) => readFile(join(folder, f), 'utf8')),
 );
 const { texts, purposes, languageBy, policyUrl, ...looks } = firstNotice();
 const settings = {
@@ -34,7 +34,13 @@ const settings = {
     language: '',
   },
 };
-const served = `(()=>{const YARE_SITE='${KEY}',YARE_ORIGIN='',YARE_SETTINGS=${JSON.stringify(settings)},YARE_HOLDS=[],YARE_PANEL='/panel.js';${script}})();`;
+/** As the service sends it; with what it holds by itself, where it holds something. */
+const servedWith = (holds: readonly object[]) =>
+  `(()=>{const YARE_SITE='${KEY}',YARE_ORIGIN='',YARE_SETTINGS=${JSON.stringify(settings)},YARE_HOLDS=${JSON.stringify(holds)},YARE_PANEL='/panel.js';${holds.length > 0 ? held : 'var YARE_HELD;'}${script}})();`;
+const served = servedWith([]);
+const holds = Array.from({ length: 20 }, (_, i) => ({
+  ...{ kind: 'request', host: `count${i}.example`, name: `/c${i}.js`, purpose: 'measurement' },
+}));
 const text = Array.from(
   { length: 400 },
   (_, i) => `<p>Sailing ${i}: a passenger asked for the timetable.</p>`,
@@ -107,6 +113,7 @@ server.close();
 
 const size = (body: string) => gzipSync(body, { level: 9 }).length / 1024;
 figure('visitor', 'script with its settings in one language, gzipped', size(served), 'KB');
+figure('visitor', 'the same where it holds twenty things by itself', size(servedWith(holds)), 'KB');
 figure('visitor', 'part that is loaded when it is needed, gzipped', size(panel ?? ''), 'KB');
 figure(
   'visitor',

@@ -86,8 +86,6 @@ CREATE TABLE activity_event (
   -- The rule that decided; 0 where none held.
   rule_id INT UNSIGNED NOT NULL DEFAULT 0,
   level VARCHAR(64) NOT NULL DEFAULT '',
-  -- Of all that was recognised, what there was most of.
-  most VARCHAR(80) NOT NULL DEFAULT '',
   detail LONGTEXT CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL CHECK (JSON_VALID(detail)),
   PRIMARY KEY (at, id),
   KEY by_person (person, at, id),
@@ -109,6 +107,17 @@ CREATE TABLE activity_finding (
   matches INT UNSIGNED NOT NULL,
   PRIMARY KEY (detector, at, id)
 ) PARTITION BY RANGE COLUMNS (at) (PARTITION later VALUES LESS THAN (MAXVALUE));
+
+-- What devices told, by its number alone: sent again under another time, since their clock was set, it is still the same.
+CREATE TABLE activity_told (
+  device_id INT UNSIGNED NOT NULL,
+  id BINARY(16) NOT NULL,
+  -- Of the request that told it first.
+  request BINARY(16) NOT NULL,
+  taken_at DATETIME(3) NOT NULL,
+  PRIMARY KEY (device_id, id),
+  KEY by_time (taken_at)
+);
 
 -- How long what is told by each kind is kept, in days.
 CREATE TABLE activity_kept (

@@ -505,8 +505,8 @@ async function repeatBefore(tx: Demo['tx']): Promise<void> {
     const id = "UNHEX(MD5(CONCAT(HEX(id), '-', ?)))";
     const which = `MOD(CONV(HEX(LEFT(id, 1)), 16, 10), 16) >= ?`;
     const { changed } = await tx.run(
-      `INSERT INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, most, detail)
-       SELECT at - INTERVAL ? DAY, ${id}, taken_at - INTERVAL ? DAY, kind, person, act, channel, device_id, outcome, answer, rule_id, level, most, detail
+      `INSERT INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, detail)
+       SELECT at - INTERVAL ? DAY, ${id}, taken_at - INTERVAL ? DAY, kind, person, act, channel, device_id, outcome, answer, rule_id, level, detail
        FROM activity_event WHERE at >= NOW() - INTERVAL ${DAYS} DAY AND ${which}`,
       [days, month, days, month % 5],
     );

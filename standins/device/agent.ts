@@ -28,8 +28,8 @@ export interface AgentWorld {
   readonly random: (bytes: number) => Uint8Array;
 }
 
-/** What somebody is told who is asked or stopped. */
-export interface Notice extends TextDecision {
+/** What was decided, and what the person reads: of the rule that decided, both empty where none did. */
+export interface Told extends TextDecision {
   readonly says: string;
   readonly rule: string;
 }
@@ -107,27 +107,14 @@ export class Agent {
     if (fresh) await this.refresh();
   }
 
-  /** What becomes of a text that is put in motion; nothing is told yet. */
-  decide(
-    text: string,
-    motion: TextInMotion,
-    language: string,
-  ): Notice | ({ readonly says: ''; readonly rule: '' } & TextDecision) {
+  /** What becomes of a text that is put in motion; nothing is told yet. Without rules all of it goes. */
+  decide(text: string, motion: TextInMotion, language: string): Told {
     const { bundle } = this;
     const today = this.world.now().toISOString().slice(0, 10);
-    if (!bundle) {
-      const none = {
-        person: { address: '', groups: new Map() },
-        deviceGroups: new Set<string>(),
-        named: new Map(),
-      };
-      return { ...decideText(this.engine, text, motion, { ...none, today }, []), says: '', rule: '' };
-    }
-    const { situation, rules, counted } = situationOf(bundle, today);
+    const { situation, rules, counted } = bundle ? situationOf(bundle, today) : nowhere(today);
     const decided = decideText(this.engine, text, motion, situation, rules, counted);
-    const by = bundle.rules.find((r) => r.id === decided.decision.by);
-    const says = by?.content.says[language] ?? by?.content.says['en'] ?? '';
-    return { ...decided, says, rule: by?.content.name ?? '' };
+    const by = rules.find((r) => r.id === decided.decision.by)?.content;
+    return { ...decided, says: by?.says[language] ?? by?.says['en'] ?? '', rule: by?.name ?? '' };
   }
 
   /** Keeps what was done until it is told. */
@@ -154,6 +141,11 @@ export class Agent {
     this.#keep({ waiting: (this.#state?.waiting ?? []).filter((e) => !ids.has(e.id)) });
     return this.#state?.waiting.length ?? 0;
   }
+}
+
+function nowhere(today: string): ReturnType<typeof situationOf> {
+  const person = { address: '', groups: new Map<string, number>() };
+  return { situation: { person, deviceGroups: new Set(), named: new Map(), today }, rules: [], counted: [] };
 }
 
 function heldBy({ weighed }: Decision) {

@@ -5,13 +5,15 @@ import { DialogForm } from '../parts/DialogForm.tsx';
 import { Field } from '../parts/Field.tsx';
 import { useSending } from '../parts/use-sending.ts';
 
-/** Begins a rule that needs nothing but a name to begin with. */
+/** Begins a rule that has a name, and whatever else it needs to begin with. */
 export function NewNamed({
   title,
   path,
   link,
   most,
   placeholder,
+  fields,
+  more = () => ({}),
   children,
 }: {
   readonly title: string;
@@ -21,16 +23,19 @@ export function NewNamed({
   /** Characters. */
   readonly most: number;
   readonly placeholder: string;
+  /** What it is asked besides, and what that comes to in what is sent. */
+  readonly fields?: ReactNode;
+  readonly more?: () => object;
   /** What it begins as. */
-  readonly children: ReactNode;
+  readonly children?: ReactNode;
 }) {
   const [name, setName] = useState('');
   const { busy, refused, error, send } = useSending();
-  const add = async () => go(link((await request<{ id: string }>('POST', path, { name })).id));
+  const add = async () => go(link((await request<{ id: string }>('POST', path, { name, ...more() })).id));
   return (
     <DialogForm
       title={title}
-      onClose={() => setQuery({ new: null })}
+      onClose={() => setQuery({ new: null, lens: null })}
       onSubmit={() => send(add)}
       act="Begin its draft"
       busy={busy}
@@ -45,7 +50,8 @@ export function NewNamed({
           onChange={(e) => setName(e.target.value)}
         />
       </Field>
-      <p>{children}</p>
+      {fields}
+      {children && <p>{children}</p>}
     </DialogForm>
   );
 }

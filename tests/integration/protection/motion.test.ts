@@ -211,6 +211,17 @@ describe('what is told', () => {
     const [kept] = (await listEvents(ctx.store, { device: String(device.id) }, undefined, 5)).rows;
     expect(kept?.event.at).toBe('2026-11-29T09:59:00.000Z');
     expect((await viewDevice(ctx, device.id)).behind).toContain('its clock is 365 days ahead');
+    // Its answer was lost; meanwhile its clock was set, or is a second otherwise off.
+    for (const again of [aheadMs + 1000, 0]) {
+      const said = await take([{ ...late, at: again === 0 ? NOW : late.at }], {
+        aheadMs: again,
+        device: device.id,
+      });
+      expect(said).toEqual({ taken: 0, already: 1, refused: [] });
+    }
+    const at = { aheadMs, device: device.id };
+    const [one, two] = await Promise.all([take([late, line()], at), take([late], at)]);
+    expect([one.taken + one.refused.length, two.taken]).toEqual([1, 0]);
   });
 
   it('leaves when its days are over, and stays where it is to be kept longer', async () => {

@@ -74,8 +74,10 @@ export async function endOldEvents(ctx: Context): Promise<number> {
   }
   const longest = Math.max(...Object.values(await daysKept(ctx.store)));
   const before = toDatetime(new Date(ctx.now().getTime() - longest * 86_400_000));
-  for (let part = AT_ONCE; part === AT_ONCE;)
-    part = (await ctx.store.run('DELETE FROM activity_finding WHERE at < ? LIMIT ?', [before, AT_ONCE]))
-      .changed;
+  for (const sql of [
+    'DELETE FROM activity_finding WHERE at < ? LIMIT ?',
+    'DELETE FROM activity_told WHERE taken_at < ? LIMIT ?',
+  ])
+    for (let part = AT_ONCE; part === AT_ONCE;) part = (await ctx.store.run(sql, [before, AT_ONCE])).changed;
   return gone;
 }

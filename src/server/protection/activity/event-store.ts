@@ -24,7 +24,7 @@ export async function insertEvents(tx: Queries, now: Date, events: readonly Kept
   for (let from = 0; from < events.length; from += AT_ONCE) {
     const part = events.slice(from, from + AT_ONCE);
     const { changed } = await tx.run(
-      'INSERT IGNORE INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, most, detail) VALUES ?',
+      'INSERT IGNORE INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, detail) VALUES ?',
       [part.map(({ event, device }) => rowOf(event, device, now))],
     );
     added += changed;
@@ -48,7 +48,6 @@ export async function countEventsKept(tx: Queries, change: number): Promise<void
 }
 
 function rowOf(e: ActivityEvent, device: number, now: Date) {
-  const most = e.findings.toSorted((a, b) => b.matches - a.matches)[0]?.detector ?? '';
   const { towards, program, network, item, findings, rules, counted, reason } = e;
   return [
     ...[
@@ -60,7 +59,7 @@ function rowOf(e: ActivityEvent, device: number, now: Date) {
       e.act,
       e.channel ?? '',
     ],
-    ...[device, e.outcome, e.answer ?? '', Number(rules[0]?.rule ?? 0), item?.level ?? '', most],
+    ...[device, e.outcome, e.answer ?? '', Number(rules[0]?.rule ?? 0), item?.level ?? ''],
     JSON.stringify({ towards, program, network, item, findings, rules, counted, reason }),
   ];
 }
@@ -105,25 +104,26 @@ export async function findEvent(store: Queries, at: string, id: string): Promise
   ]);
 }
 
-/** What was put in motion from a time on, on some ways or any, the oldest first, in parts. */
+const READ_AT_ONCE = 2000;
+
+/** What was put in motion from a time on, on some ways or any, by one person or anybody, the oldest first, in parts. */
 export async function* eventsSince(
   store: Queries,
   since: Date,
   until: Date,
-  channels: readonly string[] = CHANNELS,
-  size = 2000,
+  { channels = CHANNELS, person }: { readonly channels?: readonly string[]; readonly person?: string } = {},
 ): AsyncGenerator<readonly KeptEvent[]> {
   if (channels.length === 0) return;
   let after: readonly [string, Buffer] = [toDatetime(since), Buffer.alloc(16)];
   for (;;) {
     const rows = await store.all(
       EventRow,
-      `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE e.at >= ? AND (e.at > ? OR e.id > ?) AND e.at < ? AND e.channel IN (?) ORDER BY e.at, e.id LIMIT ${size}`,
-      [after[0], after[0], after[1], toDatetime(until), channels],
+      `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE e.at >= ? AND (e.at > ? OR e.id > ?) AND e.at < ? AND e.channel IN (?)${person === undefined ? '' : ' AND e.person = ?'} ORDER BY e.at, e.id LIMIT ${READ_AT_ONCE}`,
+      [after[0], after[0], after[1], toDatetime(until), channels, ...(person === undefined ? [] : [person])],
     );
     if (rows.length > 0) yield rows;
     const last = rows.at(-1);
-    if (!last || rows.length < size) return;
+    if (!last || rows.length < READ_AT_ONCE) return;
     after = [toDatetime(last.event.at), Buffer.from(last.event.id, 'hex')];
   }
 }

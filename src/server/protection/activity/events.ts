@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { ListWish } from '../../../core/lists/list.ts';
 import { EVENT_LIST } from '../../../core/protection/activity/event-list.ts';
 import type { Cell } from '../../http/csv.ts';
@@ -76,6 +77,15 @@ export async function eventFacets(store: Queries, wish: WishInput): Promise<Even
     }),
   );
   return Object.fromEntries(counted) as EventFacets;
+}
+
+/** Detectors of which anything was told. */
+export async function detectorsTold(store: Queries): Promise<readonly string[]> {
+  const rows = await store.all(
+    z.object({ detector: z.string() }),
+    'SELECT detector FROM activity_finding GROUP BY detector',
+  );
+  return rows.map((r) => r.detector);
 }
 
 /** As a file has it. */

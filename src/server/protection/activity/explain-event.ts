@@ -16,7 +16,7 @@ export interface ExplainedEvent extends KeptEvent {
 export async function explainEvent(ctx: Context, at: string, id: string): Promise<ExplainedEvent> {
   const kept = await findEvent(ctx.store, at, id);
   if (!kept) throw notFound('event');
-  const ground = await readReplayGround(ctx);
+  const ground = await readReplayGround(ctx, { person: kept.event.person, device: kept.device });
   const motion = motionOf(kept.event);
   return {
     ...kept,

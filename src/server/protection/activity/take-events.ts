@@ -1,8 +1,10 @@
+import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { CLOCK_OFF_MS } from '../../../core/protection/devices/device.ts';
 import { ActivityEvent, type EventKind } from '../../../core/protection/activity/event.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
+import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { daysKept } from './activity-kept.ts';
 import { insertEvents, type KeptEvent } from './event-store.ts';
@@ -56,16 +58,46 @@ export async function takeEvents(ctx: Context, teller: Teller, text: string): Pr
     const read = readLine(line, teller, { now: ctx.now().getTime(), kept, rules });
     if (typeof read === 'string') refused.push({ line: at, why: read });
     else {
-      const key = `${read.at} ${read.id}`;
-      if (events.has(key)) doubled++;
-      events.set(key, { event: read, device: teller.device });
+      if (events.has(read.id)) doubled++;
+      events.set(read.id, { event: read, device: teller.device });
     }
   }
   const taken =
     events.size === 0
       ? 0
-      : await ctx.store.transaction((tx) => insertEvents(tx, ctx.now(), [...events.values()]));
+      : await ctx.store.transaction(async (tx) =>
+          insertEvents(
+            tx,
+            ctx.now(),
+            await notToldBefore(tx, ctx.now(), teller.device, [...events.values()]),
+          ),
+        );
   return { taken, already: events.size - taken + doubled, refused };
+}
+
+/**
+ * Those that a device has not told before, whatever time it gave them: one whose answer was lost is sent again, and its
+ * time may have been put right otherwise since. Two requests at once wait for each other here.
+ */
+async function notToldBefore(
+  tx: Queries,
+  now: Date,
+  device: number,
+  events: readonly KeptEvent[],
+): Promise<readonly KeptEvent[]> {
+  // Other programs’ times are never put right.
+  if (device === 0) return events;
+  const request = randomBytes(16);
+  await tx.run('INSERT IGNORE INTO activity_told (device_id, id, request, taken_at) VALUES ?', [
+    events.map(({ event }) => [device, Buffer.from(event.id, 'hex'), request, toDatetime(now)]),
+  ]);
+  const fresh = await tx.all(
+    z.object({ id: Bytes }),
+    'SELECT id FROM activity_told WHERE device_id = ? AND id IN (?) AND request = ?',
+    [device, events.map(({ event }) => Buffer.from(event.id, 'hex')), request],
+  );
+  const ids = new Set(fresh.map((f) => f.id.toString('hex')));
+  return events.filter(({ event }) => ids.has(event.id));
 }
 
 interface Known {

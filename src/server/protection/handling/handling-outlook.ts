@@ -27,7 +27,7 @@ export async function handlingOutlook(ctx: Context, id: string, days: number): P
     ...Object.keys(mine.content.channels),
     ...Object.keys(before?.content.channels ?? {}),
   ]);
-  for await (const events of eventsSince(ctx.store, since, ctx.now(), [...ways]))
+  for await (const events of eventsSince(ctx.store, since, ctx.now(), { channels: [...ways] }))
     for (const { event, device } of events) rehearsal.add(event, where(event, device));
   return { ...rehearsal.figures(), days, ...(await behindCounts(ctx)) };
 }
@@ -49,21 +49,21 @@ export async function dayOfPerson(
   person: string,
   day: string,
 ): Promise<DayOfPerson> {
-  const { mine, where } = await replayGround(ctx, id);
+  const { mine, where } = await replayGround(ctx, id, person);
   const rehearsal = new Rehearsal(mine, []);
   const acts: DayOfPerson['acts'][number][] = [];
   const from = new Date(`${day}T00:00:00Z`);
-  for await (const events of eventsSince(ctx.store, from, new Date(from.getTime() + 86_400_000)))
+  const until = new Date(from.getTime() + 86_400_000);
+  for await (const events of eventsSince(ctx.store, from, until, { person }))
     for (const { event, device } of events)
-      if (event.person === person)
-        acts.push({ event, wants: rehearsal.add(event, where(event, device))?.wants });
+      acts.push({ event, wants: rehearsal.add(event, where(event, device))?.wants });
   return { person, day, acts };
 }
 
-async function replayGround(ctx: Context, id: string) {
+async function replayGround(ctx: Context, id: string, person?: string) {
   const [{ content, stage }, ground] = await Promise.all([
     readRule(ctx.store, HANDLING_RULE, id),
-    readReplayGround(ctx),
+    readReplayGround(ctx, person === undefined ? undefined : { person }),
   ]);
   return {
     where: ground.where,

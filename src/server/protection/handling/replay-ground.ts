@@ -8,7 +8,7 @@ import {
   type WeighedHandling,
 } from '../../../core/protection/handling/decision.ts';
 import type { HandlingRuleContent } from '../../../core/protection/handling/handling-rule.ts';
-import { everyMember } from '../../accounts/staff/staff.ts';
+import { everyMember, findMember } from '../../accounts/staff/staff.ts';
 import type { Context } from '../../context.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import { listRules } from '../../rules/rule-store.ts';
@@ -27,14 +27,18 @@ export interface ReplayGround {
   where(event: ActivityEvent, device: number): Situation;
 }
 
-export async function readReplayGround(ctx: Context): Promise<ReplayGround> {
+/** `only` one person and one device, where nobody else acts in what is replayed. */
+export async function readReplayGround(
+  ctx: Context,
+  only?: { readonly person: string; readonly device?: number },
+): Promise<ReplayGround> {
   const vocabulary = itemVocabulary(await itemNames(ctx.store));
   const [all, inForce, named, people, devices] = await Promise.all([
     listRules(ctx.store, HANDLING_RULE),
     rulesInForce(ctx.store, HANDLING_RULE),
     everyNamedGroup(ctx.store),
-    staffByAddress(ctx),
-    groupsByDevice(ctx),
+    staffByAddress(ctx, only?.person),
+    groupsByDevice(ctx, only?.device),
   ]);
   const fixed = { named: new Map(named), today: ctx.now().toISOString().slice(0, 10) };
   const nobody = new Set<string>();
@@ -51,16 +55,24 @@ export async function readReplayGround(ctx: Context): Promise<ReplayGround> {
   };
 }
 
-async function staffByAddress(ctx: Context): Promise<ReadonlyMap<string, Reached>> {
+async function staffByAddress(ctx: Context, only?: string): Promise<ReadonlyMap<string, Reached>> {
   const found = new Map<string, Reached>();
+  if (only !== undefined) {
+    const member = await findMember(ctx, only);
+    return member ? found.set(only, member) : found;
+  }
   for await (const member of everyMember(ctx)) found.set(member.address, member);
   return found;
 }
 
-async function groupsByDevice(ctx: Context): Promise<ReadonlyMap<number, ReadonlySet<string>>> {
+async function groupsByDevice(
+  ctx: Context,
+  only?: number,
+): Promise<ReadonlyMap<number, ReadonlySet<string>>> {
   const rows = await ctx.store.all(
     z.object({ device_id: Count, group_id: z.coerce.string() }),
-    'SELECT device_id, group_id FROM device_membership',
+    `SELECT device_id, group_id FROM device_membership${only === undefined ? '' : ' WHERE device_id = ?'}`,
+    only === undefined ? [] : [only],
   );
   const found = new Map<number, Set<string>>();
   for (const { device_id, group_id } of rows) {

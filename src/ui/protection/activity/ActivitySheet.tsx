@@ -19,6 +19,7 @@ import { Slot } from '../../parts/Slot.tsx';
 import { Empty } from '../../parts/states.tsx';
 import { useHandlingNames, useHandlingRules } from '../handling/use-handling.ts';
 import { useLevels } from '../use-protection.ts';
+import { ACTIVITY } from '../links.ts';
 import css from '../protection.module.css';
 
 const MOST_COUNTED = 100_000;
@@ -47,7 +48,14 @@ export function ActivitySheet() {
       ...{ key: 'at', title: 'Time', width: '116px' },
       cell: ({ event: e }) => <time dateTime={e.at}>{whenWords(e.at)}</time>,
     },
-    { key: 'person', title: 'Person', cell: ({ event: e }) => e.person.split('@')[0] },
+    {
+      ...{ key: 'person', title: 'Person' },
+      cell: ({ event: e }) => (
+        <a href={`${ACTIVITY}${queryString({ person: e.person })}`} title={`All that ${e.person} did`}>
+          {e.person.split('@')[0]}
+        </a>
+      ),
+    },
     {
       ...{ key: 'act', title: 'Did' },
       cell: ({ event: e }) => (e.channel ? `${e.act} · ${e.channel}` : e.act),
@@ -117,9 +125,15 @@ export function ActivitySheet() {
           <ListFilters
             list={EVENT_LIST}
             shown={list}
-            only={['channel', 'outcome', 'rule', 'answer', 'act', 'level', 'kind', 'from', 'to']}
+            only={[
+              ...(['channel', 'outcome', 'data', 'rule', 'answer', 'act', 'level', 'kind'] as const),
+              // Far too many to choose among: one is come to from an act, or from a device.
+              ...(['person', 'device'] as const).filter((f) => list.wish.filters[f]),
+              ...(['from', 'to'] as const),
+            ]}
             values={{
               ...{ channel: seen('channel'), outcome: seen('outcome'), rule: seen('rule'), act: seen('act') },
+              data: first.data?.data ?? [],
               ...{ answer: seen('answer'), level: seen('level'), kind: seen('kind') },
             }}
             names={{
@@ -128,6 +142,8 @@ export function ActivitySheet() {
               act: worded(EVENT_OPTIONS.act),
               answer: worded(EVENT_OPTIONS.answer),
               kind: worded(EVENT_OPTIONS.kind),
+              data: dataName,
+              device: (id) => `Device ${id}`,
               rule: ruleName,
               level: levelName,
             }}

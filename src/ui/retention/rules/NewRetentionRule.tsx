@@ -1,46 +1,23 @@
 import { useState } from 'react';
 import { parseLens } from '../../../core/lens/lens-text.ts';
-import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
-import { request } from '../../desk/request.ts';
+import { useDeskLocation } from '../../desk/location.ts';
 import { LensChoice } from '../../holdings/offers.ts';
-import { DialogForm } from '../../parts/DialogForm.tsx';
-import { Field } from '../../parts/Field.tsx';
-import { useSending } from '../../parts/use-sending.ts';
+import { NewNamed } from '../../rules/NewNamed.tsx';
 import { retentionRuleLink } from '../links.ts';
 
 /** Names a rule and the lens it begins with; all of it can be changed on its sheet. */
 export function NewRetentionRule() {
-  const { query } = useDeskLocation();
-  const asked = query.get('lens') ?? '';
-  const [name, setName] = useState('');
+  const asked = useDeskLocation().query.get('lens') ?? '';
   const [line, setLine] = useState(asked || 'everything');
-  const { busy, refused, error, send } = useSending();
-  const add = async () => {
-    const { id } = await request<{ id: string }>('POST', '/api/retention/rules', {
-      name,
-      lens: parseLens(line),
-    });
-    go(retentionRuleLink(id));
-  };
   return (
-    <DialogForm
+    <NewNamed
       title="New retention rule"
-      onClose={() => setQuery({ new: null, lens: null })}
-      onSubmit={() => send(add)}
-      act="Begin its draft"
-      busy={busy}
-      refused={error('name') ? undefined : refused?.message}
-    >
-      <Field label="What it is called" error={error('name')}>
-        <input
-          autoFocus
-          value={name}
-          maxLength={120}
-          placeholder="Boarding manifests"
-          onChange={(e) => setName(e.target.value)}
-        />
-      </Field>
-      <LensChoice label="What it keeps" asked={asked} line={line} onChange={setLine} />
-    </DialogForm>
+      path="/api/retention/rules"
+      link={retentionRuleLink}
+      most={120}
+      placeholder="Boarding manifests"
+      more={() => ({ lens: parseLens(line) })}
+      fields={<LensChoice label="What it keeps" asked={asked} line={line} onChange={setLine} />}
+    />
   );
 }
