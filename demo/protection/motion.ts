@@ -495,6 +495,7 @@ function oneEvent(
     ...{ id: random.bytes(16).toString('hex'), at: new Date(at).toISOString(), kind: 'device' },
     ...{ ...motion, outcome: decision.outcome, rules: held, counted: [], answer },
     reason: answer === 'went on' ? random.pick(REASONS) : '',
+    change: null,
   };
 }
 

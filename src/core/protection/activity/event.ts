@@ -5,7 +5,7 @@ import { STEPS } from '../handling/handling-rule.ts';
 import { MotionFinding, MotionItem, type Motion } from '../handling/motion.ts';
 
 /** Who tells of what was done. */
-export const EVENT_KINDS = ['device', 'mail', 'level', 'access', 'sign-in', 'source'] as const;
+export const EVENT_KINDS = ['device', 'mail', 'level', 'access', 'sign-in', 'source', 'desk'] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];
 export const EVENT_KIND_WORDS: Readonly<Record<EventKind, string>> = {
   device: 'a device',
@@ -14,13 +14,17 @@ export const EVENT_KIND_WORDS: Readonly<Record<EventKind, string>> = {
   access: 'a change of access',
   'sign-in': 'a sign-in',
   source: 'a source',
+  desk: 'this desk',
 };
+
+/** What others can tell of; what is done at the desk, only the desk itself. */
+export const TOLD_KINDS = EVENT_KINDS.filter((k) => k !== 'desk');
 
 /** What can be done, beside putting data in motion. */
 export const EVENT_ACTS = [
   ...ACTS,
   ...(['open', 'delete', 'set a level', 'lower a level', 'change access'] as const),
-  ...(['sign in', 'fail to sign in'] as const),
+  ...(['sign in', 'fail to sign in', 'change'] as const),
 ] as const;
 export type EventAct = (typeof EVENT_ACTS)[number];
 
@@ -35,6 +39,15 @@ export const HeldRule = z.strictObject({
   wants: z.enum(STEPS),
 });
 export type HeldRule = z.infer<typeof HeldRule>;
+
+/** A change that was made at the desk, by the words of its ledger. */
+export const EventChange = z.strictObject({
+  /** `handling-rule.pause`. */
+  action: z.string().min(1).max(80),
+  object: z.string().min(1).max(80),
+  id: z.string().max(120),
+});
+export type EventChange = z.infer<typeof EventChange>;
 
 /** What stands in an event, each part by itself. */
 export const EventParts = z.strictObject({
@@ -61,6 +74,8 @@ export const EventParts = z.strictObject({
   counted: z.array(HeldRule).max(100).default([]),
   answer: z.enum(ANSWERS).nullable().default(null),
   reason: z.string().trim().max(400).default(''),
+  /** What was changed at the desk; `null` for what was done elsewhere. */
+  change: EventChange.nullable().default(null),
 });
 
 /** One thing that was done, as it is told: who, what act, which data, from where to where, what was decided by what. */
@@ -71,6 +86,7 @@ export const ActivityEvent = EventParts.superRefine((e, ctx) => {
     (e.channel === null || e.item === null || !isMotionAct(e.act))
   )
     fail('channel', 'What is put in motion has a channel and an item.');
+  if (e.kind === 'desk' && e.change === null) fail('change', 'Say what was changed.');
   if ((e.outcome === 'go') !== (e.rules.length === 0))
     fail('rules', 'Where a rule held, say which, and what was decided.');
   if (e.rules[0] && e.rules[0].wants !== e.outcome)

@@ -2,13 +2,20 @@ import { z } from 'zod';
 import { nearness } from '../../accounts/staff/audience.ts';
 import { holds } from '../../lens/lens-item.ts';
 import { Lens } from '../../lens/lens.ts';
-import { EVENT_ACTS, EVENT_KINDS, type ActivityEvent } from '../activity/event.ts';
+import { ANSWERS, EVENT_ACTS, EVENT_KINDS, type ActivityEvent } from '../activity/event.ts';
 import { CHANNELS } from '../handling/channel.ts';
 import { OUTCOMES, type Situation } from '../handling/decision.ts';
 import { motionFact } from '../handling/motion.ts';
 
 export const SEVERITIES = ['low', 'medium', 'high'] as const;
 export type Severity = (typeof SEVERITIES)[number];
+
+/** What an alert is about, as trends count them. */
+export const CATEGORIES = [
+  ...(['data leaving', 'people stopped', 'sign-ins', 'access', 'consent'] as const),
+  ...(['rules and proof', 'devices'] as const),
+] as const;
+export type Category = (typeof CATEGORIES)[number];
 
 /** Whose acts are counted together. */
 export const COUNTED_BY = ['person', 'device', 'everybody'] as const;
@@ -42,6 +49,9 @@ export const Watch = z.strictObject({
   acts: z.array(z.enum(EVENT_ACTS)).max(EVENT_ACTS.length),
   channels: z.array(z.enum(CHANNELS)).max(CHANNELS.length),
   outcomes: z.array(z.enum(OUTCOMES)).max(OUTCOMES.length),
+  answers: z.array(z.enum(ANSWERS)).max(ANSWERS.length),
+  /** Changes at the desk, by the words of the ledger: `notice.pause`. */
+  changes: z.array(z.string().min(1).max(80)).max(200),
   who: z.array(z.string().min(1).max(320)).max(200),
   but: z.array(z.string().min(1).max(320)).max(200),
   /** On the data; of what has none, only `everything` holds. */
@@ -50,14 +60,30 @@ export const Watch = z.strictObject({
 });
 export type Watch = z.infer<typeof Watch>;
 
+const oneOf = (list: readonly string[], value: string | null | undefined) =>
+  list.length === 0 || (typeof value === 'string' && list.includes(value));
+
 /** Whether an act is one of those that are watched. */
 export function isWatched(watch: Watch, event: ActivityEvent, { person, today }: Situation): boolean {
-  const oneOf = (list: readonly string[], value: string | null) =>
-    list.length === 0 || (value !== null && list.includes(value));
   if (!oneOf(watch.kinds, event.kind) || !oneOf(watch.acts, event.act)) return false;
   if (!oneOf(watch.channels, event.channel) || !oneOf(watch.outcomes, event.outcome)) return false;
+  if (!oneOf(watch.answers, event.answer) || !oneOf(watch.changes, event.change?.action)) return false;
   if (watch.who.length > 0 && nearness(watch.who, person) === undefined) return false;
   if (nearness(watch.but, person) !== undefined) return false;
   const { item, findings } = event;
   return holds(watch.lens, (fact) => (item ? motionFact({ item, findings }, fact) : undefined), today);
+}
+
+const DAY = 86_400_000;
+
+/** How far back of an act a lookout remembers, in milliseconds: twice what it counts, for acts that are told late. */
+export function sightMs({ when }: Pick<Watch, 'when'>): number {
+  switch (when.is) {
+    case 'every time':
+      return 0;
+    case 'more than':
+      return 2 * when.minutes * 60_000 + DAY;
+    case 'unusual':
+      return (2 * when.days + 1) * DAY;
+  }
 }

@@ -9,7 +9,7 @@ import { Watcher } from './watcher.ts';
 
 const watch = (over: Partial<Watch> = {}): Watch =>
   Watch.parse({
-    ...{ kinds: [], acts: [], channels: [], outcomes: [], who: [], but: [], lens: { all: [] } },
+    ...{ kinds: [], acts: [], channels: [], outcomes: [], answers: [], changes: [], who: [], but: [], lens: { all: [] } },
     when: { is: 'every time' },
     ...over,
   });
@@ -25,6 +25,11 @@ const where = (address = 'a@x.example'): Situation => ({
   ...{ person: { address, groups: new Map([['clerks', 1]]) }, deviceGroups: new Set(), named: new Map() },
   today: '2026-12-01',
 });
+const HELD = { rule: '1', version: 1, wants: 'stop' } as const;
+const PAUSED: Partial<ActivityEvent> = {
+  ...{ kind: 'desk', act: 'change', channel: null, item: null, findings: [] },
+  change: { action: 'notice.pause', object: 'notice', id: '3' },
+};
 const NOON = Date.parse('2026-11-01T12:00:00Z');
 const DAY = 86_400_000;
 
@@ -72,6 +77,11 @@ it.each<[string, Partial<Watch>, Partial<ActivityEvent>, boolean]>([
   ['one of the acts', { acts: ['paste', 'print'] }, {}, true],
   ['what was stopped', { outcomes: ['stop'] }, {}, false],
   ['another kind', { kinds: ['sign-in'] }, {}, false],
+  ['a false alarm', { answers: ['false alarm'] }, { outcome: 'stop', rules: [HELD], answer: 'false alarm' }, true],
+  ['no answer', { answers: ['false alarm'] }, { outcome: 'stop', rules: [HELD] }, false],
+  ['a change', { changes: ['notice.pause'] }, PAUSED, true],
+  ['another change', { changes: ['notice.retire'] }, PAUSED, false],
+  ['what is no change', { changes: ['notice.pause'] }, {}, false],
   ['a group', { who: ['group:clerks'] }, {}, true],
   ['another group', { who: ['group:bridge'] }, {}, false],
   ['who is left alone', { but: ['a@x.example'] }, {}, false],
@@ -142,6 +152,47 @@ describe('a lookout', () => {
         },
       ),
     ));
+
+  it('counts the same in whatever order acts are told, of those that never raise', () =>
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: 0, max: 600 }), { minLength: 1, maxLength: 12 }),
+        fc.integer({ min: 1, max: 6 }),
+        (minutes, count) => {
+          const when = { is: 'more than', count, minutes: 60, by: 'person' } as const;
+          const inOrder = minutes.toSorted((a, b) => a - b);
+          // The slow way: whether any hour holds more.
+          const any = inOrder.some((m) => inOrder.filter((o) => o <= m && o > m - 60).length > count);
+          for (const told of [inOrder, minutes, inOrder.toReversed()]) {
+            const watcher = new Watcher(watch({ when }));
+            const raised = told.map((m) => watcher.see(event(NOON + m * 60_000), 1, where()));
+            expect(raised.some(Boolean)).toBe(any);
+          }
+        },
+      ),
+    ));
+
+  it('goes on where it stopped, from what is remembered', () => {
+    const when = { is: 'more than', count: 2, minutes: 60, by: 'person' } as const;
+    const watcher = new Watcher(watch({ when }));
+    watcher.recall('a@x.example', [
+      { id: 'old', at: NOON - 3 * 3_600_000, used: false },
+      { id: 'told', at: NOON - 120_000, used: true },
+      { id: 'one', at: NOON - 60_000, used: false },
+      { id: 'two', at: NOON, used: false },
+    ]);
+    const raised = watcher.see(event(NOON + 60_000), 1, where());
+    expect(raised?.events.slice(0, 2)).toEqual(['one', 'two']);
+    const daily = new Watcher(watch({ when: { is: 'unusual', days: 14, by: 'person' } }));
+    const before = (used: boolean) => [
+      { id: 'first', at: NOON - 10 * DAY, used: false },
+      ...Array.from({ length: 9 }, (_, i) => ({ id: `today ${i}`, at: NOON + i, used })),
+    ];
+    daily.recall('a@x.example', before(true));
+    expect(daily.see(event(NOON + 60_000), 1, where())).toBeUndefined();
+    daily.recall('a@x.example', before(false));
+    expect(daily.see(event(NOON + 60_000), 1, where())?.events).toHaveLength(10);
+  });
 
   const unusual = (perDay: readonly number[]) => {
     const watcher = new Watcher(watch({ when: { is: 'unusual', days: 30, by: 'person' } }));
