@@ -12,10 +12,13 @@ export const PROTECTION = {
     'protection.set': { words: 'setting the level of an item by hand', roles: ['data steward'] },
     'protection.activity': { words: 'seeing what people do with data, and what rules would do', roles: [] },
     'protection.devices': { words: 'letting devices in and out', roles: [] },
+    'protection.alerts': { words: 'seeing what lookouts raised, and looking into it', roles: ['request handler'] },
+    'protection.watch': { words: 'saying what lookouts watch, and whom they tell', roles: [] },
     'protection.run': { words: 'setting levels backwards over what is held', roles: [] },
   },
   today: {
     'level proposed': { words: 'asked', tone: 'open', place: 60 },
+    'alert raised': { words: 'alert', tone: 'wrong', place: 20 },
     'marking lost': { words: 'lost', tone: 'wrong', place: 40 },
   },
   objects: {
@@ -28,6 +31,8 @@ export const PROTECTION = {
     'device group': { words: 'group of devices', see: 'protection.read' },
     device: { words: 'device', see: 'protection.read' },
     'device enrolment': { words: 'letting in of devices', see: 'protection.devices' },
+    lookout: { words: 'lookout', see: 'protection.alerts' },
+    alert: { words: 'alert', see: 'protection.alerts' },
     activity: { words: 'how long activity is kept', see: 'protection.activity' },
   },
 } as const satisfies CoreArea;

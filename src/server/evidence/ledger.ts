@@ -298,6 +298,32 @@ function entriesOf(store: Queries, tree: number): Promise<LedgerEntry[]> {
   return store.all(Row, `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? ORDER BY tree_index`, [tree]);
 }
 
+/** An entry in the place where it was sealed. */
+export interface SealedEntry extends LedgerEntry {
+  readonly tree: number;
+  readonly treeIndex: number;
+}
+
+/** Sealed entries behind a place, in order: no later one ever comes before them. */
+export function sealedAfter(
+  store: Queries,
+  tree: number,
+  index: number,
+  most: number,
+): Promise<readonly SealedEntry[]> {
+  return store.all(
+    Columns.extend({ tree: Count, tree_index: z.number() }).transform(
+      ({ tree: at, tree_index, ...entry }): SealedEntry => ({
+        ...toEntry(entry),
+        tree: at,
+        treeIndex: tree_index,
+      }),
+    ),
+    `SELECT ${COLUMNS}, tree, tree_index FROM ledger_entry WHERE tree >= ? AND (tree > ? OR tree_index > ?) ORDER BY tree, tree_index LIMIT ?`,
+    [tree, tree, index, most],
+  );
+}
+
 /** The last sealed tree; `undefined` before the first. */
 export async function lastTree(store: Queries): Promise<LedgerTree | undefined> {
   return store.one(TreeRow, `SELECT ${TREE_COLUMNS} FROM ledger_tree ORDER BY number DESC LIMIT 1`);

@@ -2,6 +2,8 @@ import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { endOldEvents } from './activity/activity-kept.ts';
+import { tellOfTheDesk } from './activity/desk-feed.ts';
+import { tellOfAlerts } from './alerts/tell-alerts.ts';
 import { renewBundle } from './devices/bundles.ts';
 import { DEVICE_GROUP } from './devices/device-groups.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
@@ -11,6 +13,8 @@ import { NAMED_GROUP } from './handling/named-groups.ts';
 import { findLostMarkings } from './levels/lost-markings.ts';
 import { LEVEL } from './levels/levels.ts';
 import { makeProposals } from './proposals/make-proposals.ts';
+import { addBuiltIn, LOOKOUT } from './lookouts/lookouts.ts';
+import { forgetSeen, watchNewEvents } from './lookouts/watch-events.ts';
 import { PUBLICATION } from './publishing/publications.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 import { LEVEL_POLICY, setLevelsByThemselves } from './runs/level-policy.ts';
@@ -19,6 +23,7 @@ import { ANY_LEVEL_UNDO } from './runs/level-undo.ts';
 
 export const PROTECTION: ServerArea = {
   area: 'protection',
+  begin: addBuiltIn,
   rules: [
     {
       kind: LEVEL as RuleKind<unknown>,
@@ -39,6 +44,12 @@ export const PROTECTION: ServerArea = {
       force: 'protection.put-in-force',
     },
     {
+      kind: LOOKOUT as RuleKind<unknown>,
+      see: 'protection.alerts',
+      edit: 'protection.watch',
+      force: 'protection.watch',
+    },
+    {
       kind: PUBLICATION as RuleKind<unknown>,
       see: 'protection.read',
       edit: 'protection.edit',
@@ -56,6 +67,10 @@ export const PROTECTION: ServerArea = {
     { name: 'levels that are proposed to owners', everyMs: 15_000, work: makeProposals },
     { name: 'rules that devices take', everyMs: 5000, work: renewBundle },
     { name: 'activity that is kept no longer', everyMs: 3_600_000, work: endOldEvents },
+    { name: 'activity of the desk itself', everyMs: 5000, work: tellOfTheDesk },
+    { name: 'lookouts', everyMs: 2000, work: watchNewEvents },
+    { name: 'who is told of alerts', everyMs: 5000, work: tellOfAlerts },
+    { name: 'what lookouts need not remember', everyMs: 3_600_000, work: forgetSeen },
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
   ],
   figures: PROTECTION_FIGURES,

@@ -43,10 +43,18 @@ export class Watcher {
     return keyOf(countedBy(this.watch.when), event, device);
   }
 
-  /** What was seen before of one key, the oldest first. */
-  recall(key: string, seen: readonly Seen[]): void {
+  /**
+   * What was seen before of one key, the oldest first; of whole days where days are counted, how many there were is
+   * enough, by a time on each.
+   */
+  recall(
+    key: string,
+    seen: readonly Seen[],
+    days: readonly { readonly at: number; readonly count: number }[] = [],
+  ): void {
     const memory = memoryFor(this.watch.when);
     for (const act of seen) memory?.keep(act);
+    if (memory instanceof DayByDay) for (const { at, count } of days) memory.keepDay(at, count);
     if (memory) this.#memories.set(key, memory);
   }
 
@@ -141,19 +149,26 @@ class WithinTime implements Memory {
 
 /** More on a day than is usual, once a day. Days by UTC. */
 class DayByDay implements Memory {
-  readonly #days = new Map<number, { acts: Seen[]; raised: boolean }>();
+  readonly #days = new Map<number, { acts: Seen[]; before: number; raised: boolean }>();
   #first = Infinity;
 
   constructor(readonly days: number) {}
 
   keep(act: Seen): number {
     const day = Math.floor(act.at / DAY);
-    const on = this.#days.get(day) ?? { acts: [], raised: false };
+    const on = this.#days.get(day) ?? { acts: [], before: 0, raised: false };
     on.acts.splice(lastPlace(on.acts, act.at), 0, act);
     on.raised ||= act.used;
     this.#days.set(day, on);
     this.#first = Math.min(this.#first, day);
     return day;
+  }
+
+  /** A day on which there were so many; which they were does not matter. */
+  keepDay(at: number, count: number): void {
+    const day = Math.floor(at / DAY);
+    this.#days.set(day, { acts: [], before: count, raised: false });
+    this.#first = Math.min(this.#first, day);
   }
 
   see(act: Seen): Found | undefined {
@@ -167,7 +182,8 @@ class DayByDay implements Memory {
     const known = Math.min(this.days, day - this.#first);
     if (!on || on.raised || known < KNOWN_DAYS || on.acts.length < FEWEST) return undefined;
     let sum = 0;
-    for (const [d, { acts }] of this.#days) if (d < day && d >= day - known) sum += acts.length;
+    for (const [d, { acts, before }] of this.#days)
+      if (d < day && d >= day - known) sum += acts.length + before;
     // Half an act more than was seen, so that never so far is not never at all.
     const usual = (sum + 0.5) / known;
     const n = on.acts.length;

@@ -12,7 +12,7 @@ const USUAL_DAYS = 365;
 export const MOST_DAYS = 3650;
 const AT_ONCE = 5000;
 
-/** How long what each kind tells is kept, in days. */
+/** How long what each kind tells is kept, in days; 0 where it is not. */
 export async function daysKept(store: Queries): Promise<Readonly<Record<EventKind, number>>> {
   const rows = await store.all(
     z.object({ kind: z.string(), days: z.number() }),

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { EventParts, type ActivityEvent } from '../../../core/protection/activity/event.ts';
-import { CHANNELS } from '../../../core/protection/handling/channel.ts';
 import { Bytes, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { Where } from '../../store/where.ts';
 
 /** An event as it is kept: with the device that told of it, 0 for none. */
 export interface KeptEvent {
@@ -13,7 +13,7 @@ export interface KeptEvent {
 /** What no column of its own holds. */
 const Detail = EventParts.pick({
   ...{ towards: true, program: true, network: true, item: true, findings: true, rules: true },
-  ...{ counted: true, reason: true },
+  ...{ counted: true, reason: true, change: true },
 });
 
 const AT_ONCE = 500;
@@ -42,13 +42,22 @@ export async function insertEvents(tx: Queries, now: Date, events: readonly Kept
   return added;
 }
 
+/** Has lookouts see events that are new, in the caller's transaction. */
+export async function queueForLookouts(tx: Queries, now: Date, events: readonly KeptEvent[]): Promise<void> {
+  if (events.length === 0) return;
+  await tx.run('INSERT INTO activity_batch (taken_at, events) VALUES (?, ?)', [
+    toDatetime(now),
+    JSON.stringify(events.map(({ event: { at, id } }) => [at, id])),
+  ]);
+}
+
 /** The kept count goes with every change, so that nobody counts them all. */
 export async function countEventsKept(tx: Queries, change: number): Promise<void> {
   if (change !== 0) await tx.run('UPDATE activity_count SET n = n + ? WHERE id = 1', [change]);
 }
 
 function rowOf(e: ActivityEvent, device: number, now: Date) {
-  const { towards, program, network, item, findings, rules, counted, reason } = e;
+  const { towards, program, network, item, findings, rules, counted, reason, change } = e;
   return [
     ...[
       toDatetime(e.at),
@@ -60,7 +69,7 @@ function rowOf(e: ActivityEvent, device: number, now: Date) {
       e.channel ?? '',
     ],
     ...[device, e.outcome, e.answer ?? '', Number(rules[0]?.rule ?? 0), item?.level ?? ''],
-    JSON.stringify({ towards, program, network, item, findings, rules, counted, reason }),
+    JSON.stringify({ towards, program, network, item, findings, rules, counted, reason, change }),
   ];
 }
 
@@ -96,6 +105,34 @@ export const EventRow = z
     } as ActivityEvent,
   }));
 
+const PAIRS_AT_ONCE = 200;
+
+/** Events by their times and numbers, the oldest first; those that are kept. */
+export async function findEvents(
+  store: Queries,
+  pairs: readonly (readonly [at: string, id: string])[],
+): Promise<readonly KeptEvent[]> {
+  const found: KeptEvent[] = [];
+  for (let from = 0; from < pairs.length; from += PAIRS_AT_ONCE) {
+    // Written out: MariaDB makes no use of an index for a list of rows.
+    const where = new Where().andAny(
+      ...pairs
+        .slice(from, from + PAIRS_AT_ONCE)
+        .map(
+          ([at, id]) => ['(e.at = ? AND e.id = ?)', toDatetime(at), Buffer.from(id, 'hex')] as const,
+        ),
+    );
+    found.push(
+      ...(await store.all(
+        EventRow,
+        `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE ${where.sql}`,
+        where.params,
+      )),
+    );
+  }
+  return found.toSorted((a, b) => (a.event.at < b.event.at ? -1 : a.event.at > b.event.at ? 1 : 0));
+}
+
 /** One event by its number and time; `undefined` where it is not kept, or not any more. */
 export async function findEvent(store: Queries, at: string, id: string): Promise<KeptEvent | undefined> {
   return store.one(EventRow, `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE e.at = ? AND e.id = ?`, [
@@ -106,20 +143,35 @@ export async function findEvent(store: Queries, at: string, id: string): Promise
 
 const READ_AT_ONCE = 2000;
 
-/** What was put in motion from a time on, on some ways or any, by one person or anybody, the oldest first, in parts. */
+const COLUMN_OF = {
+  ...{ channels: 'e.channel', kinds: 'e.kind', acts: 'e.act', outcomes: 'e.outcome', answers: 'e.answer' },
+} as const;
+
+/** Which of them are asked for; any of what is not said. */
+export type EventsOnly = Partial<Record<keyof typeof COLUMN_OF, readonly string[]>> & {
+  readonly person?: string;
+};
+
+/** What was done from a time on and before another, the oldest first, in parts. */
 export async function* eventsSince(
   store: Queries,
   since: Date,
   until: Date,
-  { channels = CHANNELS, person }: { readonly channels?: readonly string[]; readonly person?: string } = {},
+  only: EventsOnly = {},
 ): AsyncGenerator<readonly KeptEvent[]> {
-  if (channels.length === 0) return;
+  const where = new Where();
+  if (only.person !== undefined) where.and('e.person = ?', only.person);
+  for (const [field, values] of Object.entries(COLUMN_OF)) {
+    const among = only[field as keyof typeof COLUMN_OF];
+    if (among?.length === 0) return;
+    if (among) where.among(values, among);
+  }
   let after: readonly [string, Buffer] = [toDatetime(since), Buffer.alloc(16)];
   for (;;) {
     const rows = await store.all(
       EventRow,
-      `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE e.at >= ? AND (e.at > ? OR e.id > ?) AND e.at < ? AND e.channel IN (?)${person === undefined ? '' : ' AND e.person = ?'} ORDER BY e.at, e.id LIMIT ${READ_AT_ONCE}`,
-      [after[0], after[0], after[1], toDatetime(until), channels, ...(person === undefined ? [] : [person])],
+      `SELECT ${EVENT_COLUMNS} FROM activity_event e WHERE e.at >= ? AND (e.at > ? OR e.id > ?) AND e.at < ? AND ${where.sql} ORDER BY e.at, e.id LIMIT ${READ_AT_ONCE}`,
+      [after[0], after[0], after[1], toDatetime(until), ...where.params],
     );
     if (rows.length > 0) yield rows;
     const last = rows.at(-1);

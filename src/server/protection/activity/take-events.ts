@@ -7,7 +7,7 @@ import type { Context } from '../../context.ts';
 import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { daysKept } from './activity-kept.ts';
-import { insertEvents, type KeptEvent } from './event-store.ts';
+import { insertEvents, queueForLookouts, type KeptEvent } from './event-store.ts';
 
 /** Lines in one request at most. */
 export const MOST_LINES = 5000;
@@ -27,6 +27,8 @@ export interface Taken {
   readonly taken: number;
   /** On record before. */
   readonly already: number;
+  /** Of kinds that are not kept. */
+  readonly notKept: number;
   readonly refused: readonly RefusedLine[];
 }
 
@@ -54,9 +56,11 @@ export async function takeEvents(ctx: Context, teller: Teller, text: string): Pr
   const refused: RefusedLine[] = [];
   const events = new Map<string, KeptEvent>();
   let doubled = 0;
+  let notKept = 0;
   for (const { line, at } of told) {
     const read = readLine(line, teller, { now: ctx.now().getTime(), kept, rules });
     if (typeof read === 'string') refused.push({ line: at, why: read });
+    else if (kept[read.kind] === 0) notKept++;
     else {
       if (events.has(read.id)) doubled++;
       events.set(read.id, { event: read, device: teller.device });
@@ -65,18 +69,16 @@ export async function takeEvents(ctx: Context, teller: Teller, text: string): Pr
   const taken =
     events.size === 0
       ? 0
-      : await ctx.store.transaction(async (tx) =>
-          insertEvents(
-            tx,
-            ctx.now(),
-            await notToldBefore(tx, ctx.now(), teller.device, [...events.values()]),
-          ),
-        );
-  return { taken, already: events.size - taken + doubled, refused };
+      : await ctx.store.transaction(async (tx) => {
+          const fresh = await notToldBefore(tx, ctx.now(), teller.device, [...events.values()]);
+          await queueForLookouts(tx, ctx.now(), fresh);
+          return insertEvents(tx, ctx.now(), fresh);
+        });
+  return { taken, already: events.size - taken + doubled, notKept, refused };
 }
 
 /**
- * Those that a device has not told before, whatever time it gave them: one whose answer was lost is sent again, and its
+ * Those that a device or a program has not told before, whatever time it gave them: one whose answer was lost is sent again, and its
  * time may have been put right otherwise since. Two requests at once wait for each other here.
  */
 async function notToldBefore(
@@ -85,8 +87,6 @@ async function notToldBefore(
   device: number,
   events: readonly KeptEvent[],
 ): Promise<readonly KeptEvent[]> {
-  // Other programs’ times are never put right.
-  if (device === 0) return events;
   const request = randomBytes(16);
   await tx.run('INSERT IGNORE INTO activity_told (device_id, id, request, taken_at) VALUES ?', [
     events.map(({ event }) => [device, Buffer.from(event.id, 'hex'), request, toDatetime(now)]),
@@ -129,7 +129,7 @@ function readLine(line: string, teller: Teller, { now, kept, rules }: Known): Ac
   const aside = Math.abs(teller.aheadMs) > CLOCK_OFF_MS ? teller.aheadMs : 0;
   const at = Date.parse(event.at) - aside;
   if (at > now + FUTURE_MS) return 'at: That is yet to come.';
-  if (at < now - kept[event.kind] * 86_400_000)
+  if (kept[event.kind] > 0 && at < now - kept[event.kind] * 86_400_000)
     return `at: What is older than ${kept[event.kind]} days is not kept.`;
   return { ...event, at: new Date(Math.min(at, now)).toISOString() };
 }

@@ -1,3 +1,4 @@
+import { CHANNELS } from '../../../core/protection/handling/channel.ts';
 import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
 import { Rehearsal, type RehearsalFigures } from '../../../core/protection/handling/rehearsal.ts';
 import { versionInForce } from '../../../core/rules/rule.ts';
@@ -54,7 +55,7 @@ export async function dayOfPerson(
   const acts: DayOfPerson['acts'][number][] = [];
   const from = new Date(`${day}T00:00:00Z`);
   const until = new Date(from.getTime() + 86_400_000);
-  for await (const events of eventsSince(ctx.store, from, until, { person }))
+  for await (const events of eventsSince(ctx.store, from, until, { person, channels: CHANNELS }))
     for (const { event, device } of events)
       acts.push({ event, wants: rehearsal.add(event, where(event, device))?.wants });
   return { person, day, acts };

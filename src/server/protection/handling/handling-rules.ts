@@ -82,7 +82,8 @@ const EVERY_SLOT: HandlingRuleContent = {
   towards: { is: 'among', groups: [] },
 };
 
-function withoutAddresses<T extends object>(difference: T): T {
+/** Addresses of people in a change, masked. */
+export function withoutAddresses<T extends object>(difference: T): T {
   const mask = (value: unknown): unknown =>
     Array.isArray(value)
       ? value.map(mask)

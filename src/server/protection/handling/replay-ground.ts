@@ -55,7 +55,8 @@ export async function readReplayGround(
   };
 }
 
-async function staffByAddress(ctx: Context, only?: string): Promise<ReadonlyMap<string, Reached>> {
+/** Who works here, by address; of `only` one where that is said. */
+export async function staffByAddress(ctx: Context, only?: string): Promise<ReadonlyMap<string, Reached>> {
   const found = new Map<string, Reached>();
   if (only !== undefined) {
     const member = await findMember(ctx, only);

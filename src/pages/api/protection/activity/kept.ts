@@ -14,7 +14,7 @@ export const PUT = endpoint({
   action: 'protection.put-in-force',
   input: z.object({
     kind: z.enum(EVENT_KINDS),
-    days: z.int().min(1, 'At least 1 day').max(MOST_DAYS, 'At most 3,650 days'),
+    days: z.int().min(0, '0 days or more').max(MOST_DAYS, 'At most 3,650 days'),
     saw: z.int(),
   }),
   run: ({ ctx, account, input }) => sayDaysKept(ctx, account.id, input),
