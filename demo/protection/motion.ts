@@ -26,6 +26,7 @@ import type { Demo } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { Random } from '../random.ts';
 import { stand, type DemoState } from '../stand.ts';
+import { loadLookouts } from './lookouts.ts';
 
 const DAY = 86_400_000;
 /** Days that are made up act by act; the year before is made of them. */
@@ -183,6 +184,8 @@ interface Holder extends Reached {
   readonly device: number;
   readonly language: string;
   readonly groups: ReadonlyMap<string, number>;
+  /** What its device tells of ends here. */
+  readonly silentSince?: number;
 }
 
 /** Named groups, rules, devices, and a year of what was done on them. */
@@ -209,6 +212,7 @@ export async function loadMotion(demo: Demo): Promise<void> {
   const holders = await loadDevices(demo, officer);
   demo.tell('A year of activity …');
   await loadEvents(demo, holders, named, rules);
+  await loadLookouts(demo, holders);
 }
 
 /** 402 devices: most in step, four on MS Corrie silent since she sailed. */
@@ -225,15 +229,18 @@ async function loadDevices(demo: Demo, officer: number): Promise<readonly Holder
     const atSea = m.unit.startsWith('MS ');
     const lost =
       m.unit.startsWith('MS Corrie') && holders.filter((h) => h.unit?.startsWith('MS Corrie')).length < 4;
-    const kind = atSea ? 'BRIDGE' : random.chance(0.4) ? 'LT' : 'PC';
+    // The first of them is the laptop that somebody left on board.
+    const left = lost && !holders.some((h) => h.silentSince !== undefined);
+    const kind = left ? 'LT' : atSea ? 'BRIDGE' : random.chance(0.4) ? 'LT' : 'PC';
     const device = await insertDevice(tx, demo.at(365 - (i % 90)), {
-      name: `${kind}-${String(1001 + i)}${lost && kind === 'BRIDGE' ? ' MS Corrie' : ''}`,
+      name: `${kind}-${String(1001 + i)}${lost ? ' MS Corrie' : ''}`,
       person: m.address,
       platform: random.pick(['Desktop 11', 'Desktop 10', 'Handheld 6']),
       can: [...CHANNELS],
     });
+    const silentSince = demo.at(12 + (i % 3));
     await tx.run('UPDATE device SET seen_at = ?, bundle = 1, bundle_at = ? WHERE id = ?', [
-      toDatetime(lost ? demo.at(12 + (i % 3)) : new Date(now.getTime() - random.below(20 * 3600) * 1000)),
+      toDatetime(lost ? silentSince : new Date(now.getTime() - random.below(20 * 3600) * 1000)),
       toDatetime(demo.at(9)),
       device,
     ]);
@@ -245,6 +252,7 @@ async function loadDevices(demo: Demo, officer: number): Promise<readonly Holder
     holders.push({
       ...{ address: m.address, unit: m.unit, groups: belongsTo(m.groups, within) },
       ...{ device, language: random.pick(['en', 'da', 'sv', 'de']) },
+      ...(lost ? { silentSince: silentSince.getTime() } : {}),
     });
   }
   return holders;
@@ -423,6 +431,10 @@ async function loadEvents(
   const random = new Random(1926);
   const today = now.toISOString().slice(0, 10);
   const inOrder = holders.toSorted((a, b) => (a.address < b.address ? -1 : 1));
+  // The clerk who pastes card numbers into a form of an agent’s.
+  const clerk = inOrder.find((h) => h.unit?.startsWith('Terminal'));
+  // Somebody who leaves at the end of the week, and copies.
+  const leaver = inOrder.find((h) => h.unit?.startsWith('Payroll') || h.unit?.startsWith('Crew'));
   let part: KeptEvent[] = [];
   for (let day = DAYS - 1; day >= 0; day--) {
     const midnight = Date.parse(today) - day * DAY;
@@ -430,9 +442,25 @@ async function loadEvents(
     for (const holder of inOrder)
       for (let n = random.below(weekend ? 3 : 6); n > 0; n--) {
         const at = midnight + (6 * 3600 + random.below(13 * 3600)) * 1000 + random.below(1000);
-        if (at >= now.getTime()) continue;
+        if (at >= (holder.silentSince ?? now.getTime())) continue;
         const event = oneEvent(random, at, holder, { named, rules, today });
         part.push({ event, device: holder.device });
+      }
+    if (leaver && day === 2)
+      for (let n = 0; n < 14; n++) {
+        const at = midnight + (15 * 3600 + n * 240 + random.below(200)) * 1000;
+        const event = oneEvent(
+          ...([random, at, leaver, { named, rules, today }] as const),
+          ...([n % 3 === 0 ? 'payroll' : 'manifest', 'removable drive'] as const),
+        );
+        part.push({ event, device: leaver.device });
+      }
+    if (clerk && day < 4 && !weekend)
+      for (let n = 0; n < 9; n++) {
+        const at = midnight + (8 * 3600 + n * 700 + random.below(500)) * 1000;
+        if (at >= now.getTime()) continue;
+        const event = oneEvent(random, at, clerk, { named, rules, today }, 'cards', 'web form');
+        part.push({ event, device: clerk.device });
       }
     if (part.length > 2000 || day === 0) {
       await insertEvents(tx, now, part);
@@ -447,9 +475,10 @@ function oneEvent(
   at: number,
   holder: Holder,
   where: { named: ReadonlyMap<string, NamedGroup>; rules: readonly WeighedHandling[]; today: string },
+  what: string = random.weighted(WEIGHTS),
+  channel: Channel = random.weighted(WAYS),
 ): ActivityEvent {
-  const [, thing] = THINGS[random.weighted(WEIGHTS)] as readonly [number, Thing];
-  const channel = random.weighted(WAYS);
+  const [, thing] = THINGS[what] as readonly [number, Thing];
   const between = ([least, most]: readonly [number, number]) => least + random.below(most - least + 1);
   const findings: MotionFinding[] = thing.findings.map(([detector, least, most]) => ({
     ...{ detector, matches: between([least, most]), confidence: 0.7 + random.below(30) / 100 },
@@ -470,7 +499,10 @@ function oneEvent(
       act: ACT[channel],
       channel,
       person: holder.address,
-      towards: towardsOf(random, channel),
+      towards:
+        what === 'cards' && channel === 'web form'
+          ? ['https://shop.strait-tours.example/order']
+          : towardsOf(random, channel),
       program: '',
     },
     network: holder.unit?.startsWith('MS ') ? '10.20.4.7' : random.chance(0.9) ? '10.10.3.20' : '10.99.0.14',

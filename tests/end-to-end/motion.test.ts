@@ -184,7 +184,7 @@ describe('a handling rule', () => {
     expect([stopped.outcome, stopped.answer.taken]).toEqual(['stop', 1]);
     expect((await agent.pastes(1, bundle)).outcome).toBe('go');
     // Replayed, it is one; for somebody else, it is refused.
-    expect(await agent.tells(stopped.event)).toEqual({ taken: 0, already: 1, refused: [] });
+    expect(await agent.tells(stopped.event)).toEqual({ taken: 0, already: 1, notKept: 0, refused: [] });
     expect((await agent.tells({ ...stopped.event, person: 'lotte@line.example' })).refused).toHaveLength(1);
     await page.reload();
     await soundings()

@@ -5,7 +5,7 @@ import { askLens } from '../holdings/offers.ts';
 import { Count } from '../store/columns.ts';
 import { LEVEL_RUN } from './runs/level-run.ts';
 
-const MOTION = { handling: Count, devices: Count, groups: Count, activity: Count };
+const MOTION = { handling: Count, devices: Count, groups: Count, activity: Count, lookouts: Count, alerts: Count };
 const Row = z.object({ levels: Count, rules: Count, publications: Count, runs: Count, ...MOTION });
 
 /** How many there are of each kind of object in Protection, and how many items have no level. */
@@ -19,6 +19,8 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
          (SELECT COUNT(*) FROM rule WHERE kind = 'handling rule') AS handling,
          (SELECT COUNT(*) FROM device WHERE ended_at IS NULL) AS devices,
          (SELECT COUNT(*) FROM named_group) AS groups,
+         (SELECT COUNT(*) FROM rule WHERE kind = 'lookout') AS lookouts,
+         (SELECT COUNT(*) FROM alert WHERE state IN ('new', 'looked into')) AS alerts,
          (SELECT n FROM activity_count WHERE id = 1) AS activity,
          (SELECT COUNT(*) FROM run WHERE kind = ?) AS runs`,
       [LEVEL_RUN.kind],
@@ -41,6 +43,8 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       devices: 0,
       groups: 0,
       activity: 0,
+      lookouts: 0,
+      alerts: 0,
     }),
     unlevelled,
   };

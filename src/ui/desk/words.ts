@@ -29,6 +29,11 @@ export function dayWords(iso: string, now: Date = new Date()): string {
   return whenWords(iso, now).replace(/ \d{2}:\d{2}$/, '');
 }
 
+/** The day so many days ago, in ISO 8601. */
+export function daysAgo(days: number, now: Date = new Date()): string {
+  return new Date(now.getTime() - days * 86_400_000).toISOString().slice(0, 10);
+}
+
 export function numberWords(n: number): string {
   return new Intl.NumberFormat('en-GB').format(n);
 }

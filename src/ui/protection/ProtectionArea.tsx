@@ -3,6 +3,11 @@ import { may, type Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { newKey, type Key } from '../desk/keys.ts';
 import { useDeskLocation } from '../desk/location.ts';
+import { AlertRegister } from './alerts/AlertRegister.tsx';
+import { AlertSheet } from './alerts/AlertSheet.tsx';
+import { AlertSoundings } from './alerts/AlertSoundings.tsx';
+import { AlertsSheet } from './alerts/AlertsSheet.tsx';
+import { AlertTrends } from './alerts/AlertTrends.tsx';
 import { ActivitySheet } from './activity/ActivitySheet.tsx';
 import { EventSoundings } from './activity/EventSoundings.tsx';
 import { DeviceSheet } from './devices/DeviceSheet.tsx';
@@ -22,6 +27,12 @@ import { LevelSheet } from './levels/LevelSheet.tsx';
 import { LevelSoundings } from './levels/LevelSoundings.tsx';
 import { LevelsOverview } from './levels/LevelsOverview.tsx';
 import { NewLevel } from './levels/NewLevel.tsx';
+import { Hooks } from './lookouts/Hooks.tsx';
+import { LookoutRegister } from './lookouts/LookoutRegister.tsx';
+import { LookoutSheet } from './lookouts/LookoutSheet.tsx';
+import { LookoutSoundings } from './lookouts/LookoutSoundings.tsx';
+import { LookoutsOverview } from './lookouts/LookoutsOverview.tsx';
+import { NewLookout } from './lookouts/NewLookout.tsx';
 import { NewPublication } from './publishing/NewPublication.tsx';
 import { PublicationRegister } from './publishing/PublicationRegister.tsx';
 import { PublicationSheet } from './publishing/PublicationSheet.tsx';
@@ -57,6 +68,10 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
             <HandlingRegister chosen={what === 'handling' ? id : undefined} />
           ) : what === 'groups' ? (
             <GroupRegister chosen={id} />
+          ) : what === 'lookouts' ? (
+            <LookoutRegister chosen={id} />
+          ) : what === 'alerts' ? (
+            <AlertRegister chosen={id} />
           ) : what === 'rules' ? (
             <LevelRuleRegister chosen={id} />
           ) : what === 'published' ? (
@@ -76,6 +91,8 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
           {asked === 'publication' && <NewPublication />}
           {asked === 'run' && <NewLevelRun />}
           {asked === 'handling' && <NewHandlingRule />}
+          {asked === 'lookout' && <NewLookout />}
+          {asked === 'hooks' && <Hooks />}
           {asked === 'group' && <NewGroup />}
           {asked === 'enrolment' && <LetDevicesIn />}
           {asked === 'device-group' && <NewDeviceGroup />}
@@ -88,6 +105,8 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
   if (what === 'runs') return may(account, 'protection.run') ? newKey('Set levels backwards', 'run') : [];
+  if (what === 'lookouts' || what === 'alerts')
+    return may(account, 'protection.watch') ? newKey('New lookout', 'lookout') : [];
   if (!may(account, 'protection.edit')) return [];
   if (what === 'published') return newKey('New publication', 'publication');
   if (what === 'groups') return newKey('New group', 'group');
@@ -108,6 +127,10 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
       );
     case 'handling':
       return id ? <HandlingRuleSheet key={id} id={id} /> : <HandlingOverview />;
+    case 'lookouts':
+      return id ? <LookoutSheet key={id} id={id} /> : <LookoutsOverview />;
+    case 'alerts':
+      return id ? <AlertSheet key={id} id={id} /> : <AlertsSheet />;
     case 'activity':
       return <ActivitySheet />;
     case 'devices':
@@ -125,7 +148,9 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
 
 function soundingsOf(what: string | undefined, id: string | undefined, query: URLSearchParams) {
   const [event, at] = [query.get('event'), query.get('at')];
-  if (what === 'activity' && event && at) return <EventSoundings key={event} id={event} at={at} />;
+  if ((what === 'activity' || what === 'alerts') && event && at) return <EventSoundings key={event} id={event} at={at} />;
+  if (what === 'lookouts' && id) return <LookoutSoundings key={id} id={id} />;
+  if (what === 'alerts') return id ? <AlertSoundings key={id} id={id} /> : <AlertTrends />;
   if (what === 'handling' && id) return <HandlingSoundings key={id} id={id} />;
   if (what === 'rules' && id && id !== 'proposed') return <LevelRuleSoundings key={id} id={id} />;
   if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;

@@ -13,6 +13,11 @@ export const PROTECTION: UiArea = {
       link: (line) => `/protection/handling?new=handling&lens=${encodeURIComponent(line)}`,
     },
     {
+      words: 'Watch what is done with it',
+      action: 'protection.watch',
+      link: (line) => `/protection/lookouts?new=lookout&lens=${encodeURIComponent(line)}`,
+    },
+    {
       words: 'Set a level where it holds',
       action: 'protection.edit',
       link: (line) => `/protection/rules?new=rule&lens=${encodeURIComponent(line)}`,
@@ -31,6 +36,8 @@ export const PROTECTION: UiArea = {
       action: 'protection.edit',
       link: '/protection/handling?new=handling',
     },
+    { words: 'New lookout', action: 'protection.watch', link: '/protection/lookouts?new=lookout' },
+    { words: 'Open alerts', action: 'protection.alerts', link: '/protection/alerts?open=open' },
     { words: 'New group that rules use', action: 'protection.edit', link: '/protection/groups?new=group' },
     {
       words: 'Let devices in',
@@ -42,7 +49,7 @@ export const PROTECTION: UiArea = {
   reads: {
     'protection-shelf': [
       ...['level', 'level rule', 'publication', 'run', 'item'],
-      ...['handling rule', 'named group', 'device', 'activity'],
+      ...['handling rule', 'named group', 'device', 'activity', 'lookout', 'alert'],
     ],
     'level-proposals': ['item', 'level rule', 'level'],
     publications: ['publication'],
@@ -72,6 +79,14 @@ export const PROTECTION: UiArea = {
     'activity-counts': ['activity'],
     'activity-event': ['handling rule', 'named group'],
     'activity-kept': ['activity'],
+    lookouts: ['lookout', 'alert'],
+    lookout: ['lookout', 'approval policy'],
+    'lookout-names': ['staff list', 'webhook', 'account'],
+    'lookout-outlook': ['lookout', 'staff list', 'activity'],
+    'alert-hooks': ['webhook'],
+    alerts: ['alert', 'lookout'],
+    alert: ['alert'],
+    'alert-counts': ['alert'],
     devices: ['device', 'device group', 'handling rule'],
     device: ['device', 'device group', 'handling rule'],
     'device-groups': ['device group', 'device'],

@@ -47,3 +47,14 @@ export function deviceLink(id: number): string {
 export function namedGroupLink(id: string): string {
   return `${GROUPS}/${id}`;
 }
+
+export const LOOKOUTS = '/protection/lookouts';
+export const ALERTS = '/protection/alerts';
+
+export function lookoutLink(id: string): string {
+  return `${LOOKOUTS}/${encodeURIComponent(id)}`;
+}
+
+export function alertLink(id: number): string {
+  return `${ALERTS}/${id}`;
+}

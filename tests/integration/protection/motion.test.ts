@@ -131,8 +131,8 @@ describe('what is told', () => {
       line(),
       line({ person: 'jonas@line.example', channel: 'printer', act: 'print', findings: [] }),
     ];
-    expect(await take([a, b, a])).toEqual({ taken: 2, already: 1, refused: [] });
-    expect(await take([b])).toEqual({ taken: 0, already: 1, refused: [] });
+    expect(await take([a, b, a])).toEqual({ taken: 2, already: 1, notKept: 0, refused: [] });
+    expect(await take([b])).toEqual({ taken: 0, already: 1, notKept: 0, refused: [] });
     const ids = async (wish: Record<string, string>) =>
       (await listEvents(ctx.store, wish, undefined, 50)).rows.map((r) => r.event.id).toSorted();
     const both = [a.id, b.id].toSorted();
@@ -217,7 +217,7 @@ describe('what is told', () => {
         aheadMs: again,
         device: device.id,
       });
-      expect(said).toEqual({ taken: 0, already: 1, refused: [] });
+      expect(said).toEqual({ taken: 0, already: 1, notKept: 0, refused: [] });
     }
     const at = { aheadMs, device: device.id };
     const [one, two] = await Promise.all([take([late, line()], at), take([late], at)]);

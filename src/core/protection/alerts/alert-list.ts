@@ -1,5 +1,5 @@
 import type { ListDefinition } from '../../lists/list.ts';
-import { CATEGORIES, SEVERITIES } from '../lookouts/lookout.ts';
+import { SEVERITIES } from '../lookouts/lookout.ts';
 import { ALERT_STATES } from './alert.ts';
 
 const said = (words: string) => (words[0]?.toUpperCase() ?? '') + words.slice(1);
@@ -26,7 +26,7 @@ export const ALERT_LIST = {
     open: { kind: 'choice', words: 'Open and ended', options: { open: 'Open', ended: 'Ended' } },
     state: { kind: 'choice', words: 'Every state', options: options(ALERT_STATES) },
     severity: { kind: 'choice', words: 'Every severity', options: options(SEVERITIES) },
-    category: { kind: 'choice', words: 'About anything', options: options(CATEGORIES) },
+    category: { kind: 'value', words: 'About anything', most: 40 },
     lookout: { kind: 'value', words: 'Every lookout', most: 64 },
     assigned: { kind: 'value', words: 'Whoever has it', most: 12 },
     key: { kind: 'value', words: 'Everybody', most: 254 },

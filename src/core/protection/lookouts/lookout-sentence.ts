@@ -252,7 +252,7 @@ function tellLines({ tell }: LookoutContent, names: LookoutNames): readonly Sent
         {
           path: quiet,
           label: 'Quiet hours',
-          say: (q) => (q ? 'in quiet hours it waits' : 'at any hour'),
+          say: (q) => (q === 'some' ? 'in quiet hours it waits' : 'at any hour'),
           editor: {
             kind: 'choice',
             options: [

@@ -134,7 +134,8 @@ async function recall(
   );
 }
 
-async function remember(
+/** Keeps what a lookout that counts has seen. */
+export async function remember(
   tx: Queries,
   lookout: string,
   events: readonly KeptEvent[],

@@ -58,11 +58,16 @@ export function ActivitySheet() {
     },
     {
       ...{ key: 'act', title: 'Did' },
-      cell: ({ event: e }) => (e.channel ? `${e.act} · ${e.channel}` : e.act),
+      cell: ({ event: e }) =>
+        e.change && e.kind !== 'sign-in'
+          ? e.change.action.replace('.', ': ').replaceAll('-', ' ')
+          : e.channel
+            ? `${e.act} · ${e.channel}`
+            : e.act,
     },
     {
       ...{ key: 'item', title: 'What' },
-      cell: ({ event: e }) => <span className={css['name']}>{e.item?.name || (e.item ? 'text' : '–')}</span>,
+      cell: ({ event: e }) => <span className={css['name']}>{e.item?.name || (e.item ? 'text' : e.change ? `${e.change.object} ${e.change.id}` : '–')}</span>,
     },
     {
       ...{ key: 'found', title: 'Found' },

@@ -1,5 +1,5 @@
 import { useMay } from '../../desk/account-context.ts';
-import { countWords, numberWords, percentWords } from '../../desk/words.ts';
+import { countWords, daysAgo, numberWords, percentWords } from '../../desk/words.ts';
 import { DayBars } from '../../parts/DayBars.tsx';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
@@ -94,4 +94,3 @@ export function HandlingSoundings({ id }: { readonly id: string }) {
 }
 
 const signed = (n: number) => (n > 0 ? `+${numberWords(n)}` : n < 0 ? `−${numberWords(-n)}` : '0');
-const daysAgo = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString().slice(0, 10);
