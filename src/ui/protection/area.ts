@@ -71,6 +71,7 @@ export const PROTECTION: UiArea = {
     'handling-rule': ['handling rule', 'approval policy'],
     'handling-names': ['named group', 'device group', 'staff list'],
     'handling-outlook': ['handling rule', 'named group', 'device', 'staff list'],
+    'handling-mends': ['handling rule', 'named group', 'staff list'],
     'handling-day': ['handling rule'],
     'named-groups': ['named group'],
     'named group': ['named group'],

@@ -61,7 +61,8 @@ export async function dayOfPerson(
   return { person, day, acts };
 }
 
-async function replayGround(ctx: Context, id: string, person?: string) {
+/** The draft of a rule, the rules beside it, and where acts are replayed. */
+export async function replayGround(ctx: Context, id: string, person?: string) {
   const [{ content, stage }, ground] = await Promise.all([
     readRule(ctx.store, HANDLING_RULE, id),
     readReplayGround(ctx, person === undefined ? undefined : { person }),

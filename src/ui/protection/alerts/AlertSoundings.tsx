@@ -22,7 +22,8 @@ export function AlertSoundings({ id }: { readonly id: string }) {
   const lookout = useLookouts().data?.find((l) => l.id === alert?.lookout);
   if (!alert) return null;
   const device = /^device (\d+)$/.exec(alert.key)?.[1];
-  const whose = alert.key === 'everybody' ? undefined : device ? { device } : { person: alert.key };
+  const whose: Readonly<Record<string, string>> | undefined =
+    alert.key === 'everybody' ? undefined : device ? { device } : { person: alert.key };
   return (
     <>
       {maySee && whose && <WhatElse whose={whose} name={alert.key} />}

@@ -7,6 +7,7 @@ import {
 import { Failure, Loading } from '../../parts/states.tsx';
 import { SentenceSheet } from '../../rules/SentenceSheet.tsx';
 import { HANDLING } from '../links.ts';
+import { MendList } from './MendList.tsx';
 import { ReplayTable } from './ReplayTable.tsx';
 import { useHandlingNames, useHandlingRule } from './use-handling.ts';
 
@@ -33,7 +34,12 @@ export function HandlingRuleSheet({ id }: { readonly id: string }) {
       edit="protection.edit"
       force="protection.put-in-force"
       list={HANDLING}
-      below={() => <ReplayTable id={id} revision={rule.data.revision} />}
+      below={(content, set) => (
+        <>
+          <MendList id={id} revision={rule.data.revision} content={content} set={set} />
+          <ReplayTable id={id} revision={rule.data.revision} />
+        </>
+      )}
     />
   );
 }
