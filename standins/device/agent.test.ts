@@ -13,6 +13,7 @@ const CARDS = 'Card 4111 1111 1111 1111, and card 5500 0055 5555 5559, both paid
 
 const bundle = (number: number): RuleBundle => ({
   ...{ number, madeAt: '2026-11-30T10:00:00.000Z', device: 7, named: [], deviceGroups: [], levels: [] },
+  ...{ passes: [], answers: [], sealFor: '' },
   rules: [
     {
       ...{ id: '1', version: 2, broken: false, rehearsing: false },
@@ -41,6 +42,8 @@ class Desk {
   readonly asked: string[] = [];
   readonly told: { id: string; outcome: string; answer: string | null }[] = [];
   kept: AgentState | null = null;
+  readonly copies: (readonly [path: string, sealed: Buffer])[] = [];
+  returns: { id: number; name: string; base64: string }[] = [];
 
   readonly ask = (path: string, init: RequestInit): Promise<Response> => {
     if (!this.online) return Promise.reject(new TypeError('There is no network.'));
@@ -53,6 +56,15 @@ class Desk {
       const text = JSON.stringify(this.sent);
       const signature = sign(null, Buffer.from(text), this.key).toString('base64url');
       return Promise.resolve(Response.json({ bundle: text, signature }));
+    }
+    if (path.startsWith('evidence')) {
+      this.copies.push([path, Buffer.from(init.body as Uint8Array)]);
+      return Promise.resolve(Response.json({ kept: true }));
+    }
+    if (path === 'returns') return Promise.resolve(Response.json(this.returns));
+    if (path.startsWith('returns?')) {
+      this.returns = [];
+      return Promise.resolve(Response.json({ done: true }));
     }
     for (const line of String(init.body).split('\n'))
       this.told.push(JSON.parse(line) as (typeof this.told)[number]);
@@ -139,7 +151,7 @@ describe('an agent', () => {
     ]);
     expect(paste(CARDS, 'fr').says).toBe('These are card numbers.');
     expect(paste('Nothing to see.').decision.outcome).toBe('go');
-    agent.note(asked, 'went on', 'The customer asked for it');
+    await agent.note(asked, 'went on', 'The customer asked for it');
     expect(await agent.tell()).toBe(0);
     expect(desk.told).toMatchObject([{ outcome: 'ask', answer: 'went on' }]);
     expect(JSON.stringify(desk.told)).not.toMatch(/4111|5500/);
@@ -150,7 +162,7 @@ describe('an agent', () => {
     await agent.refresh();
     const asked = paste(CARDS);
     expect([asked.decision.outcome, asked.counted.outcome]).toEqual(['ask', 'stop']);
-    agent.note(asked, 'went on', 'x');
+    await agent.note(asked, 'went on', 'x');
     await agent.tell();
     expect(desk.told).toMatchObject([
       { outcome: 'ask', rules: [{ rule: '1' }], counted: [{ rule: '2', wants: 'stop' }] },
@@ -159,8 +171,8 @@ describe('an agent', () => {
 
   it('decides without a network, and tells once there is one, each once', async () => {
     desk.online = false;
-    agent.note(paste(CARDS), 'turned back', '');
-    agent.note(paste('Nothing.'), null, '');
+    await agent.note(paste(CARDS), 'turned back', '');
+    await agent.note(paste('Nothing.'), null, '');
     await expect(agent.tell()).rejects.toThrow('no network');
     // Switched off and on in between.
     agent = desk.start();
@@ -170,5 +182,53 @@ describe('an agent', () => {
     await agent.tell();
     expect(new Set(desk.told.map((t) => t.id)).size).toBe(2);
     expect(desk.told).toHaveLength(2);
+  });
+
+  it('seals what a rule keeps for the desk alone, keeps it without a network, and sends it once after its event', async () => {
+    const { evidenceKey, openSealed } = await import('../../src/server/protection/evidence/evidence-key.ts');
+    const keyed = { settings: { SECRET_KEY: 'ab'.repeat(32) } } as never;
+    const kept = bundle(3);
+    const [rule] = kept.rules;
+    if (!rule) return;
+    desk.sent = {
+      ...{ ...kept, sealFor: evidenceKey(keyed) },
+      rules: [{ ...rule, content: { ...rule.content, keeps: { ...rule.content.keeps, copy: true } } }],
+    };
+    await agent.refresh();
+    desk.online = false;
+    const asked = paste(CARDS);
+    expect(asked.kept).toEqual({ what: 'copy', rule: '1', days: 30 });
+    await agent.note(asked, 'went on', 'x', CARDS);
+    // Whoever has the device finds nothing in it.
+    expect(JSON.stringify(agent.state)).not.toMatch(/4111|5500/);
+    desk.online = true;
+    await agent.tell();
+    await agent.tell();
+    expect(desk.copies).toHaveLength(1);
+    const [path, sealed] = desk.copies[0] ?? ['', Buffer.alloc(0)];
+    expect(new URLSearchParams(path.split('?')[1]).get('event')).toBe(desk.told.at(-1)?.id);
+    expect(openSealed(keyed, sealed).toString()).toBe(CARDS);
+    sealed[50] = (sealed[50] ?? 0) ^ 1;
+    expect(() => openSealed(keyed, sealed)).toThrow();
+    expect(() => openSealed({ settings: { SECRET_KEY: 'cd'.repeat(32) } } as never, sealed)).toThrow();
+    expect(() => openSealed(keyed, Buffer.alloc(10))).toThrow(RangeError);
+  });
+
+  it('puts back what the officer gives back, once', async () => {
+    desk.returns = [{ id: 4, name: 'list.txt', base64: Buffer.from('Søren').toString('base64') }];
+    const back: string[][] = [];
+    await agent.takeBack((name, text) => back.push([name, text]));
+    await agent.takeBack((name, text) => back.push([name, text]));
+    expect(back).toEqual([['list.txt', 'Søren']]);
+  });
+
+  it('lets by whoever the officer lets by, until then', async () => {
+    const far = '2999-01-01T00:00:00.000Z';
+    desk.sent = { ...bundle(4), passes: [{ rule: '1', until: far }] };
+    await agent.refresh();
+    expect(paste(CARDS).decision.outcome).toBe('go');
+    desk.sent = { ...bundle(5), passes: [{ rule: '1', until: '2000-01-01T00:00:00.000Z' }] };
+    await agent.refresh();
+    expect(paste(CARDS).decision.outcome).toBe('ask');
   });
 });

@@ -1,11 +1,13 @@
 import { ActivityEvent } from '../../src/core/protection/activity/event.ts';
 import { RuleBundle, SignedBundle, situationOf } from '../../src/core/protection/devices/rule-bundle.ts';
 import type { Decision } from '../../src/core/protection/handling/decision.ts';
+import { keptOf, type Kept } from '../../src/core/protection/handling/keeping.ts';
 import {
   decideText,
   type TextDecision,
   type TextInMotion,
 } from '../../src/core/protection/handling/text-decision.ts';
+import { base64Of, bytesOf, hexOf, sealFor } from './sealing.ts';
 import type { Engine } from '../../src/core/holdings/offers.ts';
 
 /** What an agent keeps between its starts. */
@@ -16,7 +18,17 @@ export interface AgentState {
   readonly person: string;
   readonly signed: SignedBundle | null;
   readonly waiting: readonly ActivityEvent[];
+  /** Sealed copies that the desk has still to get, in base64. */
+  readonly copies: readonly WaitingCopy[];
   readonly trouble: string;
+}
+
+export interface WaitingCopy {
+  readonly what: Kept['what'];
+  readonly event: string;
+  readonly at: string;
+  readonly rule: string;
+  readonly sealed: string;
 }
 
 export interface AgentWorld {
@@ -32,6 +44,8 @@ export interface AgentWorld {
 export interface Told extends TextDecision {
   readonly says: string;
   readonly rule: string;
+  /** What is kept of the data itself. */
+  readonly kept: Kept | undefined;
 }
 
 /** An agent as it would run on a device: it takes signed rules, decides by them, and tells what was done once it can. */
@@ -75,7 +89,7 @@ export class Agent {
     if (!answer.ok || !said.token || !said.key) throw new Error(said.error ?? 'It was not let in.');
     this.#state = {
       ...{ token: said.token, key: said.key, person: told.person.trim().toLowerCase() },
-      ...{ signed: null, waiting: [], trouble: '' },
+      ...{ signed: null, waiting: [], copies: [], trouble: '' },
     };
     this.world.write(this.#state);
     await this.refresh();
@@ -110,26 +124,50 @@ export class Agent {
   /** What becomes of a text that is put in motion; nothing is told yet. Without rules all of it goes. */
   decide(text: string, motion: TextInMotion, language: string): Told {
     const { bundle } = this;
-    const today = this.world.now().toISOString().slice(0, 10);
-    const { situation, rules, counted } = bundle ? situationOf(bundle, today) : nowhere(today);
+    const now = this.world.now().toISOString();
+    const { situation, rules, counted } = bundle ? situationOf(bundle, now) : nowhere(now.slice(0, 10));
     const decided = decideText(this.engine, text, motion, situation, rules, counted);
     const by = rules.find((r) => r.id === decided.decision.by)?.content;
-    return { ...decided, says: by?.says[language] ?? by?.says['en'] ?? '', rule: by?.name ?? '' };
+    return {
+      ...decided,
+      ...{ says: by?.says[language] ?? by?.says['en'] ?? '', rule: by?.name ?? '' },
+      kept: keptOf(decided.decision, decided.motion, rules),
+    };
   }
 
-  /** Keeps what was done until it is told. */
-  note({ decision, counted, motion }: TextDecision, answer: ActivityEvent['answer'], reason: string): void {
+  /** Keeps what was done until it is told, and of the text what a rule wants kept, sealed. */
+  async note(
+    { decision, counted, motion, kept }: TextDecision & Pick<Partial<Told>, 'kept'>,
+    answer: ActivityEvent['answer'],
+    reason: string,
+    text = '',
+  ): Promise<void> {
     const event = ActivityEvent.parse({
-      ...{ id: hex(this.world.random(16)), at: this.world.now().toISOString(), kind: 'device', ...motion },
+      ...{ id: hexOf(this.world.random(16)), at: this.world.now().toISOString(), kind: 'device', ...motion },
       ...{ outcome: decision.outcome, rules: heldBy(decision), counted: heldBy(counted), answer, reason },
     });
-    this.#keep({ waiting: [...(this.#state?.waiting ?? []), event] });
+    const key = this.bundle?.sealFor;
+    const copy: WaitingCopy | undefined =
+      kept && key
+        ? {
+            ...{ what: kept.what, event: event.id, at: event.at, rule: kept.rule },
+            sealed: base64Of(await sealFor(key, new TextEncoder().encode(text), this.world.random)),
+          }
+        : undefined;
+    this.#keep({
+      waiting: [...(this.#state?.waiting ?? []), event],
+      ...(copy ? { copies: [...(this.#state?.copies ?? []), copy] } : {}),
+    });
   }
 
   /** Tells what waits; what the desk will never take is given up. How many still wait. */
   async tell(): Promise<number> {
     const { state } = this;
-    if (!state || state.waiting.length === 0) return 0;
+    if (!state) return 0;
+    if (state.waiting.length === 0) {
+      await this.#sendCopies();
+      return 0;
+    }
     const sent = state.waiting;
     const answer = await this.world.ask(`events?now=${encodeURIComponent(this.world.now().toISOString())}`, {
       method: 'POST',
@@ -139,7 +177,33 @@ export class Agent {
     if (!answer.ok) throw new Error(`The desk answers ${answer.status}.`);
     const ids = new Set(sent.map((e) => e.id));
     this.#keep({ waiting: (this.#state?.waiting ?? []).filter((e) => !ids.has(e.id)) });
+    await this.#sendCopies();
     return this.#state?.waiting.length ?? 0;
+  }
+
+  /** Copies go once their events are told; what the desk will never take is given up. */
+  async #sendCopies(): Promise<void> {
+    for (const { sealed, ...told } of this.#state?.copies ?? []) {
+      const answer = await this.world.ask(`evidence?${new URLSearchParams({ ...told }).toString()}`, {
+        method: 'POST',
+        headers: { authorization: `Bearer ${this.#state?.token ?? ''}` },
+        body: bytesOf(sealed),
+      });
+      if (answer.status >= 500) throw new Error(`The desk answers ${answer.status}.`);
+      this.#keep({ copies: (this.#state?.copies ?? []).filter((c) => c.event !== told.event) });
+    }
+  }
+
+  /** Files that the officer gives back; `putBack` puts each where it was. */
+  async takeBack(putBack: (name: string, text: string) => void): Promise<void> {
+    const headers = { authorization: `Bearer ${this.#state?.token ?? ''}` };
+    const answer = await this.world.ask('returns', { headers });
+    if (!answer.ok) return;
+    const files = (await answer.json()) as readonly { id: number; name: string; base64: string }[];
+    for (const { id, name, base64 } of files) {
+      putBack(name, new TextDecoder().decode(bytesOf(base64)));
+      await this.world.ask(`returns?id=${id}`, { method: 'POST', headers });
+    }
   }
 }
 
@@ -164,10 +228,3 @@ export async function isGenuine({ bundle, signature }: SignedBundle, key: string
     return false;
   }
 }
-
-function bytesOf(base64url: string): Uint8Array<ArrayBuffer> {
-  const binary = atob(base64url.replaceAll('-', '+').replaceAll('_', '/'));
-  return Uint8Array.from(binary, (c) => c.charCodeAt(0));
-}
-
-const hex = (bytes: Uint8Array) => [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');

@@ -15,12 +15,12 @@ export function device(options: { readonly deskOrigin: string; readonly script: 
 
   async function passOn(request: IncomingMessage, response: ServerResponse, url: URL): Promise<void> {
     const path = url.pathname.slice('/desk/'.length);
-    if (!['enrol', 'bundle', 'events'].includes(path)) return send(response, 'text/plain', 'No.', 404);
+    if (!['enrol', 'bundle', 'events', 'evidence', 'returns'].includes(path)) return send(response, 'text/plain', 'No.', 404);
     const body = request.method === 'POST' ? await readBody(request, MOST_SENT) : undefined;
     const answer = await fetch(`${options.deskOrigin}/interface/devices/${path}${url.search}`, {
       method: request.method ?? 'GET',
       headers: { authorization: request.headers.authorization ?? '' },
-      ...(body === undefined ? {} : { body: body.toString('utf8') }),
+      ...(body === undefined ? {} : { body: new Uint8Array(body) }),
     });
     send(response, 'application/json', await answer.text(), answer.status);
   }
@@ -50,9 +50,10 @@ button{cursor:pointer}#do{background:#14403d;color:#fff}dialog{max-width:520px;b
 <div class="row"><button id="do" type="button">Do it</button><button id="refresh" type="button">Take rules, tell what waits</button></div>
 </div>
 <p id="said" role="status"></p>
+<ul id="answers"></ul>
 <dialog id="notice" aria-labelledby="says"><form method="dialog">
 <h2 id="says"></h2><p>Rule: <b id="rule"></b>. Found:</p><ul id="found"></ul>
-<label>Your reason <input id="reason" maxlength="400" autocomplete="off"></label><p id="why" class="wrong" role="alert"></p>
-<div class="row"><button value="leave">Leave it</button><button value="on" id="goOn">Go on</button><button value="false">This is a false alarm</button></div>
+<label>Your reason, or what you ask <input id="reason" maxlength="400" autocomplete="off"></label><p id="why" class="wrong" role="alert"></p>
+<div class="row"><button value="leave">Leave it</button><button value="on" id="goOn">Go on</button><button value="ask" id="askOfficer">Ask the officer</button><button value="false">This is a false alarm</button></div>
 </form></dialog>
 <script type="module" src="/device.js"></script></body></html>`;

@@ -30,6 +30,7 @@ const PLACES: Readonly<Record<Channel, readonly string[]>> = {
   'web form': ['https://paylock.example/pay', 'https://forms.harbour-club.example/join'],
   'AI assistant': ['https://askharbour.example/'],
 };
+const MOVED = 'yare-device-moved';
 const FILES: Readonly<Record<string, string>> = {
   'cards.txt': 'Booking 4471, card 4111 1111 1111 1111\nBooking 4472, card 5500 0055 5555 5559\n',
   'boarding-list.txt': Array.from({ length: 14 }, (_, i) => `guest${i + 1}@mail.example, seat ${i + 1}`).join(
@@ -70,6 +71,25 @@ function say(words: string): void {
   $('said').textContent = words;
 }
 
+/** Files that were moved away, by name. */
+function moved(): readonly string[] {
+  return JSON.parse(localStorage.getItem(MOVED) ?? '[]') as string[];
+}
+
+function putAway(names: readonly string[]): void {
+  localStorage.setItem(MOVED, JSON.stringify(names));
+  openFile();
+}
+
+function openFile(): void {
+  const name = $<HTMLSelectElement>('file').value;
+  const text = $<HTMLTextAreaElement>('text');
+  text.readOnly = moved().includes(name);
+  text.value = text.readOnly
+    ? `${name} is in quarantine: a rule stopped it, and the privacy office keeps it. Ask for it there.`
+    : (FILES[name] ?? '');
+}
+
 function show(): void {
   const { state, bundle } = agent;
   $('in').hidden = state !== null;
@@ -77,6 +97,13 @@ function show(): void {
   $('standing').textContent = state
     ? `${state.person} · ${bundle ? `rules ${bundle.number}, ${bundle.rules.filter((r) => !r.rehearsing).length} in force` : 'no rules yet'} · ${state.waiting.length} to tell${state.trouble && ` · ${state.trouble}`}`
     : 'Not let in yet.';
+  $('answers').replaceChildren(
+    ...(bundle?.answers ?? []).map((a) =>
+      Object.assign(document.createElement('li'), {
+        textContent: `The officer says ${a.allowed ? `yes, until ${a.until?.slice(0, 16).replace('T', ' ') ?? ''} UTC` : 'no'}${a.words && `: ${a.words}`}`,
+      }),
+    ),
+  );
 }
 
 /** Rules and what waits go over the network whenever there is one. */
@@ -84,6 +111,10 @@ async function meet(): Promise<void> {
   try {
     await agent.refresh();
     await agent.tell();
+    await agent.takeBack((name) => {
+      putAway(moved().filter((m) => m !== name));
+      say(`${name} is back where it was.`);
+    });
   } catch (error) {
     if (isOnline()) say((error as Error).message);
   }
@@ -94,23 +125,27 @@ async function doIt(): Promise<void> {
   const channel = $<HTMLSelectElement>('way').value as Channel;
   const place = $<HTMLSelectElement>('place').value;
   const language = $<HTMLSelectElement>('language').value;
+  const text = $<HTMLTextAreaElement>('text').value;
+  const file = $<HTMLSelectElement>('file').value;
+  if (moved().includes(file)) return say('It is in quarantine: there is nothing to take.');
   const decided = agent.decide(
-    $<HTMLTextAreaElement>('text').value,
+    text,
     {
       ...{ act: ACT[channel], channel, person: agent.state?.person ?? '', program: 'stand-in' },
       ...{ towards: place ? [place] : [], network: isOnline() ? 'Brindle Office' : '' },
-      item: { name: $<HTMLSelectElement>('file').value },
+      item: { name: file },
     },
     language,
   );
   const { outcome } = decided.decision;
   const done = async (
-    answer: 'went on' | 'turned back' | 'false alarm' | null,
+    answer: 'went on' | 'turned back' | 'false alarm' | 'asked the officer' | null,
     reason: string,
     words: string,
   ) => {
-    agent.note(decided, answer, reason);
-    say(words);
+    await agent.note(decided, answer, reason, text);
+    if (decided.kept?.what === 'quarantine') putAway([...moved(), file]);
+    say(decided.kept?.what === 'quarantine' ? `${words} The file was moved away; a note lies in its place.` : words);
     await meet();
   };
   if (outcome === 'go' || outcome === 'record') return done(null, '', 'Done.');
@@ -133,6 +168,8 @@ async function doIt(): Promise<void> {
     switch (dialog.returnValue) {
       case 'on':
         return void done('went on', why, 'Done, with your reason.');
+      case 'ask':
+        return void done('asked the officer', why, 'Not done. The officer is asked; the answer comes here.');
       case 'false':
         return void done('false alarm', why, 'Not done. The office hears that it is a false alarm.');
       default:
@@ -154,9 +191,7 @@ $('file').replaceChildren(
 );
 $('language').replaceChildren(...options(Object.entries(LANGUAGES)));
 $('way').onchange = places;
-$('file').onchange = () => {
-  $<HTMLTextAreaElement>('text').value = FILES[$<HTMLSelectElement>('file').value] ?? '';
-};
+$('file').onchange = openFile;
 $('online').onchange = () => void meet();
 $('do').onclick = () => void doIt();
 $('refresh').onclick = () => void meet();
@@ -169,13 +204,15 @@ $<HTMLFormElement>('in').onsubmit = (e) => {
     .catch((error: unknown) => say((error as Error).message))
     .finally(show);
 };
-$('goOn').onclick = (e) => {
+/** Who goes on says why, and who asks says what. */
+const needsWords = (words: string) => (e: MouseEvent) => {
   if ($<HTMLInputElement>('reason').value.trim() !== '') return;
-  // Who goes on says why.
   e.preventDefault();
   $<HTMLInputElement>('reason').focus();
-  $('why').textContent = 'Say why, then go on.';
+  $('why').textContent = words;
 };
+$('goOn').onclick = needsWords('Say why, then go on.');
+$('askOfficer').onclick = needsWords('Write what you ask.');
 places();
 show();
 if (agent.state) void meet();

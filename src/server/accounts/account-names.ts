@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Action } from '../../core/accounts/action.ts';
 import { may } from '../../core/accounts/authority.ts';
+import type { SlotOption } from '../../core/rules/sentence.ts';
 import type { Queries } from '../store/pool.ts';
 import { ACCOUNT_SQL, AccountRow } from './account.ts';
 
@@ -23,4 +24,13 @@ export async function peopleWho(
     `SELECT ${ACCOUNT_SQL}, a.disabled_at IS NOT NULL AS off FROM account a ORDER BY a.name, a.id LIMIT 2000`,
   );
   return rows.map((r) => ({ id: r.id, name: r.name, able: r.off === 0 && may(r, action) }));
+}
+
+/** Accounts by their addresses, for choosing among them in a sentence. */
+export async function accountOptions(store: Queries): Promise<readonly SlotOption[]> {
+  const rows = await store.all(
+    z.object({ email: z.string(), name: z.string() }),
+    'SELECT email, name FROM account WHERE disabled_at IS NULL ORDER BY name LIMIT 500',
+  );
+  return rows.map((a) => ({ value: a.email, words: a.name, detail: a.email }));
 }

@@ -6,6 +6,7 @@ import { tellOfTheDesk } from './activity/desk-feed.ts';
 import { tellOfAlerts } from './alerts/tell-alerts.ts';
 import { renewBundle } from './devices/bundles.ts';
 import { DEVICE_GROUP } from './devices/device-groups.ts';
+import { endEvidence } from './evidence/evidence.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
 import { findProtection } from './find-protection.ts';
 import { HANDLING_RULE } from './handling/handling-rules.ts';
@@ -70,6 +71,7 @@ export const PROTECTION: ServerArea = {
     { name: 'activity of the desk itself', everyMs: 5000, work: tellOfTheDesk },
     { name: 'lookouts', everyMs: 2000, work: watchNewEvents },
     { name: 'who is told of alerts', everyMs: 5000, work: tellOfAlerts },
+    { name: 'what was kept of data in motion', everyMs: 60_000, work: endEvidence },
     { name: 'what lookouts need not remember', everyMs: 3_600_000, work: forgetSeen },
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
   ],

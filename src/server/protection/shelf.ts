@@ -5,7 +5,7 @@ import { askLens } from '../holdings/offers.ts';
 import { Count } from '../store/columns.ts';
 import { LEVEL_RUN } from './runs/level-run.ts';
 
-const MOTION = { handling: Count, devices: Count, groups: Count, activity: Count, lookouts: Count, alerts: Count };
+const MOTION = { handling: Count, devices: Count, groups: Count, activity: Count, lookouts: Count, alerts: Count, evidence: Count };
 const Row = z.object({ levels: Count, rules: Count, publications: Count, runs: Count, ...MOTION });
 
 /** How many there are of each kind of object in Protection, and how many items have no level. */
@@ -21,6 +21,7 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
          (SELECT COUNT(*) FROM named_group) AS groups,
          (SELECT COUNT(*) FROM rule WHERE kind = 'lookout') AS lookouts,
          (SELECT COUNT(*) FROM alert WHERE state IN ('new', 'looked into')) AS alerts,
+         (SELECT COUNT(*) FROM kept_evidence WHERE state IN ('kept', 'giving back')) AS evidence,
          (SELECT n FROM activity_count WHERE id = 1) AS activity,
          (SELECT COUNT(*) FROM run WHERE kind = ?) AS runs`,
       [LEVEL_RUN.kind],
@@ -45,6 +46,7 @@ export async function protectionShelf(ctx: Context, account: Pick<Account, 'scop
       activity: 0,
       lookouts: 0,
       alerts: 0,
+      evidence: 0,
     }),
     unlevelled,
   };

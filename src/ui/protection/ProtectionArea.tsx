@@ -14,9 +14,11 @@ import { DeviceSheet } from './devices/DeviceSheet.tsx';
 import { DevicesSheet } from './devices/DevicesSheet.tsx';
 import { LetDevicesIn } from './devices/LetDevicesIn.tsx';
 import { NewDeviceGroup } from './devices/NewDeviceGroup.tsx';
+import { EvidenceSheet } from './evidence/EvidenceSheet.tsx';
 import { GroupRegister } from './handling/GroupRegister.tsx';
 import { GroupSheet } from './handling/GroupSheet.tsx';
 import { GroupsOverview, HandlingOverview } from './handling/HandlingOverview.tsx';
+import { AskedSheet } from './questions/AskedSheet.tsx';
 import { HandlingRegister } from './handling/HandlingRegister.tsx';
 import { HandlingRuleSheet } from './handling/HandlingRuleSheet.tsx';
 import { HandlingSoundings } from './handling/HandlingSoundings.tsx';
@@ -64,7 +66,7 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
       register={
         <>
           <ProtectionShelf what={what} />
-          {what === 'handling' || what === 'activity' || what === 'devices' ? (
+          {what === 'handling' || what === 'activity' || what === 'devices' || what === 'kept' ? (
             <HandlingRegister chosen={what === 'handling' ? id : undefined} />
           ) : what === 'groups' ? (
             <GroupRegister chosen={id} />
@@ -126,7 +128,15 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
         <LevelRulesSheet />
       );
     case 'handling':
-      return id ? <HandlingRuleSheet key={id} id={id} /> : <HandlingOverview />;
+      return id === 'asked' ? (
+        <AskedSheet />
+      ) : id ? (
+        <HandlingRuleSheet key={id} id={id} />
+      ) : (
+        <HandlingOverview />
+      );
+    case 'kept':
+      return <EvidenceSheet />;
     case 'lookouts':
       return id ? <LookoutSheet key={id} id={id} /> : <LookoutsOverview />;
     case 'alerts':
@@ -151,7 +161,7 @@ function soundingsOf(what: string | undefined, id: string | undefined, query: UR
   if ((what === 'activity' || what === 'alerts') && event && at) return <EventSoundings key={event} id={event} at={at} />;
   if (what === 'lookouts' && id) return <LookoutSoundings key={id} id={id} />;
   if (what === 'alerts') return id ? <AlertSoundings key={id} id={id} /> : <AlertTrends />;
-  if (what === 'handling' && id) return <HandlingSoundings key={id} id={id} />;
+  if (what === 'handling' && id && id !== 'asked') return <HandlingSoundings key={id} id={id} />;
   if (what === 'rules' && id && id !== 'proposed') return <LevelRuleSoundings key={id} id={id} />;
   if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;
   if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;

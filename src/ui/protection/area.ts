@@ -49,7 +49,7 @@ export const PROTECTION: UiArea = {
   reads: {
     'protection-shelf': [
       ...['level', 'level rule', 'publication', 'run', 'item'],
-      ...['handling rule', 'named group', 'device', 'activity', 'lookout', 'alert'],
+      ...['handling rule', 'named group', 'device', 'activity', 'lookout', 'alert', 'evidence'],
     ],
     'level-proposals': ['item', 'level rule', 'level'],
     publications: ['publication'],
@@ -88,6 +88,8 @@ export const PROTECTION: UiArea = {
     alerts: ['alert', 'lookout'],
     alert: ['alert'],
     'alert-counts': ['alert'],
+    evidence: ['evidence'],
+    questions: ['question'],
     devices: ['device', 'device group', 'handling rule'],
     device: ['device', 'device group', 'handling rule'],
     'device-groups': ['device group', 'device'],

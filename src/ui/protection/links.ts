@@ -58,3 +58,7 @@ export function lookoutLink(id: string): string {
 export function alertLink(id: number): string {
   return `${ALERTS}/${id}`;
 }
+
+export const EVIDENCE = '/protection/kept';
+/** What people asked from where they were stopped. */
+export const ASKED = '/protection/handling/asked';

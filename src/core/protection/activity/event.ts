@@ -29,7 +29,7 @@ export const EVENT_ACTS = [
 export type EventAct = (typeof EVENT_ACTS)[number];
 
 /** What somebody answered who was asked. */
-export const ANSWERS = ['went on', 'turned back', 'false alarm'] as const;
+export const ANSWERS = ['went on', 'turned back', 'false alarm', 'asked the officer'] as const;
 export type Answer = (typeof ANSWERS)[number];
 
 /** A rule that held, as it stood then. */
@@ -91,7 +91,10 @@ export const ActivityEvent = EventParts.superRefine((e, ctx) => {
     fail('rules', 'Where a rule held, say which, and what was decided.');
   if (e.rules[0] && e.rules[0].wants !== e.outcome)
     fail('outcome', 'The first rule is the one that decided.');
-  if (e.answer !== null && e.outcome !== 'ask' && e.answer !== 'false alarm')
+  if (
+    (e.answer === 'went on' || e.answer === 'turned back') &&
+    e.outcome !== 'ask'
+  )
     fail('answer', 'Only who is asked answers.');
 });
 export type ActivityEvent = z.infer<typeof ActivityEvent>;

@@ -28,6 +28,7 @@ export const ALERT_LIST = {
     severity: { kind: 'choice', words: 'Every severity', options: options(SEVERITIES) },
     category: { kind: 'value', words: 'About anything', most: 40 },
     lookout: { kind: 'value', words: 'Every lookout', most: 64 },
+    rule: { kind: 'value', words: 'Every rule', most: 20 },
     assigned: { kind: 'value', words: 'Whoever has it', most: 12 },
     key: { kind: 'value', words: 'Everybody', most: 254 },
     from: { kind: 'from', words: 'From' },

@@ -29,6 +29,23 @@ export const RuleBundle = z.strictObject({
     groups: z.array(z.tuple([z.string(), z.number()])).max(5000),
     unit: z.string().optional(),
   }),
+  /** What the officer lets this person do for now: rules that do not hold for them until then. */
+  passes: z.array(z.strictObject({ rule: z.string().max(20), until: z.iso.datetime() })).max(200).default([]),
+  /** What the officer answered to questions that were asked on this device. */
+  answers: z
+    .array(
+      z.strictObject({
+        /** The event that was asked about. */
+        event: z.string(),
+        allowed: z.boolean(),
+        words: z.string(),
+        until: z.iso.datetime().nullable(),
+      }),
+    )
+    .max(200)
+    .default([]),
+  /** Copies are sealed for this key (X25519, RFC 7748): 32 bytes in base64url; empty where nothing is kept. */
+  sealFor: z.string().max(60).default(''),
   /** Levels by their ids, for what people read. */
   levels: z.array(z.tuple([z.string(), z.string()])).max(100),
 });
@@ -42,10 +59,10 @@ export const SignedBundle = z.strictObject({
 });
 export type SignedBundle = z.infer<typeof SignedBundle>;
 
-/** What is decided by a bundle: the rules that decide, those that only count, and where. `today` in ISO 8601. */
+/** What is decided by a bundle: the rules that decide, those that only count, and where. `now` in ISO 8601. */
 export function situationOf(
   bundle: RuleBundle,
-  today: string,
+  now: string,
 ): {
   readonly situation: Situation;
   readonly rules: readonly WeighedHandling[];
@@ -57,7 +74,8 @@ export function situationOf(
     person,
     deviceGroups: new Set(bundle.deviceGroups),
     named: new Map(bundle.named),
-    today,
+    today: now.slice(0, 10),
+    passes: new Set(bundle.passes.filter((p) => p.until > now).map((p) => p.rule)),
   };
   return {
     situation,

@@ -26,6 +26,8 @@ export interface Situation {
   readonly named: ReadonlyMap<string, NamedGroup>;
   /** Day in ISO 8601. */
   readonly today: string;
+  /** Rules that the officer lets this person by for now. */
+  readonly passes?: ReadonlySet<string>;
 }
 
 /** From what lets go to what stops. */
@@ -33,7 +35,7 @@ export const OUTCOMES = ['go', 'record', 'ask', 'stop'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 export const strictness = (outcome: Outcome): number => OUTCOMES.indexOf(outcome);
 
-export type ConditionName = 'channel' | 'person' | 'device' | 'network' | 'towards' | 'data';
+export type ConditionName = 'channel' | 'person' | 'device' | 'network' | 'towards' | 'data' | 'pass';
 
 /** Why a rule holds for an act, or does not: each condition in turn, up to the first that fails. */
 export interface Weighed {
@@ -92,6 +94,7 @@ export function weigh(
   });
   const wants = content.channels[motion.channel];
   if (wants === undefined) return not('channel');
+  if (situation.passes?.has(id)) return not('pass');
   const { person, deviceGroups, named, today } = situation;
   if (content.who.length > 0 && nearness(content.who, person) === undefined) return not('person');
   if (nearness(content.but, person) !== undefined) return not('person');

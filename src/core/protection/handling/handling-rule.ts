@@ -35,6 +35,22 @@ const TOWARDS_WORDS: Readonly<Record<(typeof TOWARDS)[number], string>> = {
 const Marks = z.array(z.string().min(1).max(320)).max(200, 'At most 200');
 const Ids = z.array(z.string().min(1).max(80)).max(200, 'At most 200');
 
+/** What is kept of the data itself; nothing where neither is wanted. */
+export const Keeping = z.strictObject({
+  /** A copy, sealed on the device. */
+  copy: z.boolean(),
+  /** A file that is stopped is moved away, and a note left in its place. */
+  quarantine: z.boolean(),
+  /** Addresses of accounts that may open what is kept, beside those who may open all of it. */
+  openers: z.array(z.email('An e-mail address')).max(50, 'At most 50 people'),
+  days: z.int().min(1, 'At least 1 day').max(3650, 'At most 3,650 days'),
+});
+export type Keeping = z.infer<typeof Keeping>;
+const NOTHING_KEPT: Keeping = { copy: false, quarantine: false, openers: [], days: 30 };
+
+/** What a rule of before kept and raised. */
+export const NEITHER_KEPT_NOR_RAISED = { keeps: NOTHING_KEPT, alert: null } as const;
+
 /** When somebody puts data in motion, what then. */
 export const HandlingRuleContent = z.strictObject({
   name: z.string().trim().min(1, 'Give it a name.').max(120),
@@ -58,6 +74,9 @@ export const HandlingRuleContent = z.strictObject({
   /** Groups of devices; none for any device. */
   devices: Ids,
   /** What the person reads, by language. */
+  keeps: Keeping.default(NOTHING_KEPT),
+  /** How grave what it raises is wherever it holds; `null` for nothing. */
+  alert: z.enum(['low', 'medium', 'high']).nullable().default(null),
   says: z.record(z.string().regex(/^[a-z]{2}(-[A-Z]{2})?$/), z.string().trim().max(400)),
   because: z.string().trim().max(400),
 });
@@ -83,6 +102,7 @@ export function firstHandlingRule(
       lens: { all: [] },
       towards: { is: 'anywhere outside', groups: [] },
     },
+    ...NEITHER_KEPT_NOR_RAISED,
     ...{ networks: [], devices: [], says: { en: 'This holds personal data. Do you need it there?' } },
     because: '',
   };
@@ -95,6 +115,8 @@ export interface HandlingNames {
   readonly people: readonly SlotOption[];
   readonly deviceGroups: readonly SlotOption[];
   readonly named: readonly (SlotOption & { readonly kind: GroupKind })[];
+  /** Accounts by their addresses. */
+  readonly accounts: readonly SlotOption[];
   /** By code. */
   readonly languages: Readonly<Record<string, string>>;
 }
@@ -172,6 +194,7 @@ export function handlingRuleSentence(content: HandlingRuleContent, names: Handli
       ],
     },
     ...saysLines(content, names),
+    ...keepsLines(content, names),
     BECAUSE_LINE,
   ];
 }
@@ -242,6 +265,91 @@ function saysLines({ says }: HandlingRuleContent, { languages }: HandlingNames):
       ...(says[code] ? [` in ${languages[code] ?? code}`] : []),
     ],
   }));
+}
+
+const KEEPS = {
+  nothing: 'nothing of the data itself',
+  copy: 'a sealed copy',
+  quarantine: 'the file that is stopped, and leave a note in its place',
+  both: 'a sealed copy; and move the file that is stopped, with a note in its place',
+} as const;
+type Keeps = keyof typeof KEEPS;
+const keepsOf = ({ copy, quarantine }: Keeping): Keeps =>
+  copy ? (quarantine ? 'both' : 'copy') : quarantine ? 'quarantine' : 'nothing';
+
+const RAISES = {
+  none: 'no alert',
+  low: 'an alert of low severity',
+  medium: 'an alert of medium severity',
+  high: 'an alert of high severity',
+} as const;
+
+function keepsLines({ keeps }: HandlingRuleContent, { accounts }: HandlingNames): readonly SentenceLine[] {
+  const nothing = keepsOf(keeps) === 'nothing';
+  return [
+    {
+      label: 'Keeps',
+      parts: [
+        {
+          path: ['keeps'],
+          label: 'What it keeps',
+          say: (value) => KEEPS[value as Keeps] ?? String(value),
+          editor: {
+            kind: 'choice',
+            options: Object.entries(KEEPS).map(([value, words]) => ({ value, words })),
+          },
+          turn: {
+            read: (c) => keepsOf((c as unknown as HandlingRuleContent).keeps),
+            write: (c, value) => {
+              const before = (c as unknown as HandlingRuleContent).keeps;
+              const copy = value === 'copy' || value === 'both';
+              const quarantine = value === 'quarantine' || value === 'both';
+              return { ...(c as Record<string, Json>), keeps: { ...before, copy, quarantine } };
+            },
+          },
+        },
+        ...(nothing
+          ? []
+          : [
+              ' for ',
+              {
+                path: ['keeps', 'days'],
+                label: 'How long it is kept',
+                say: (n: Json) => `${String(n)} days`,
+                editor: { kind: 'number' as const, unit: 'days', least: 1, most: 3650 },
+              },
+              ', opened by ',
+              {
+                path: ['keeps', 'openers'],
+                label: 'Who may open it',
+                say: several(accounts, 'those who may open all that is kept'),
+                editor: { kind: 'many' as const, options: accounts },
+              },
+            ]),
+      ],
+    },
+    {
+      label: 'Raises',
+      parts: [
+        {
+          path: ['alert'],
+          label: 'What it raises',
+          say: (value) => RAISES[(value ?? 'none') as keyof typeof RAISES] ?? String(value),
+          editor: {
+            kind: 'choice',
+            options: Object.entries(RAISES).map(([value, words]) => ({ value, words })),
+          },
+          turn: {
+            read: (c) => (c as unknown as HandlingRuleContent).alert ?? 'none',
+            write: (c, value) => ({
+              ...(c as Record<string, Json>),
+              alert: value === 'none' ? null : value,
+            }),
+          },
+        },
+      ],
+    },
+  ];
 }
 
 function lensSaid(value: Json, items: LensVocabulary): string {

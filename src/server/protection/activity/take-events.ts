@@ -6,6 +6,7 @@ import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { takeQuestions } from '../questions/questions.ts';
 import { daysKept } from './activity-kept.ts';
 import { insertEvents, queueForLookouts, type KeptEvent } from './event-store.ts';
 
@@ -72,6 +73,7 @@ export async function takeEvents(ctx: Context, teller: Teller, text: string): Pr
       : await ctx.store.transaction(async (tx) => {
           const fresh = await notToldBefore(tx, ctx.now(), teller.device, [...events.values()]);
           await queueForLookouts(tx, ctx.now(), fresh);
+          await takeQuestions(tx, ctx.now(), fresh);
           return insertEvents(tx, ctx.now(), fresh);
         });
   return { taken, already: events.size - taken + doubled, notKept, refused };

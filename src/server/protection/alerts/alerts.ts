@@ -25,6 +25,7 @@ import { addStep, showAlerts } from './raise-alert.ts';
 const Row = z.object({
   id: z.number(),
   lookout: z.string(),
+  byKind: z.enum(['lookout', 'handling rule']),
   name: z.string(),
   severity: z.enum(SEVERITIES),
   category: z.enum(CATEGORIES),
@@ -41,10 +42,10 @@ const Row = z.object({
 });
 export type ListedAlert = z.infer<typeof Row>;
 
-const COLUMNS = `a.id, a.lookout, r.name, a.severity, a.category, a.event_key AS \`key\`, a.raised_at AS raisedAt,
+const COLUMNS = `a.id, a.lookout, a.by_kind AS byKind, r.name, a.severity, a.category, a.event_key AS \`key\`, a.raised_at AS raisedAt,
   a.last_at AS lastAt, a.acts, a.because, a.state, a.note, a.assigned_to AS assignedTo, c.name AS assigned, a.cause`;
 const TABLES =
-  "alert a JOIN rule r ON r.kind = 'lookout' AND r.id = a.lookout LEFT JOIN account c ON c.id = a.assigned_to";
+  "alert a JOIN rule r ON r.kind = a.by_kind AND r.id = a.lookout LEFT JOIN account c ON c.id = a.assigned_to";
 const OPEN = ['new', 'looked into'];
 const ENDED = ['solved', 'set aside'];
 
@@ -60,7 +61,8 @@ const SOURCE: ListSource<ListedAlert> = {
     state: (where, state) => where.and('a.state = ?', state),
     severity: (where, severity) => where.and('a.severity = ?', severity),
     category: (where, category) => where.and('a.category = ?', category),
-    lookout: (where, lookout) => where.and('a.lookout = ?', lookout),
+    lookout: (where, lookout) => where.and("a.by_kind = 'lookout' AND a.lookout = ?", lookout),
+    rule: (where, rule) => where.and("a.by_kind = 'handling rule' AND a.lookout = ?", rule),
     assigned: (where, to) =>
       to === 'nobody' ? where.and('a.assigned_to IS NULL') : where.and('a.assigned_to = ?', Number(to) || -1),
     key: (where, key) => where.and('a.event_key = ?', key),
@@ -140,8 +142,8 @@ export async function viewAlert({ store }: Context, id: number): Promise<ViewedA
     ),
     store.one(
       z.object({ raised: Count, setAside: Count }),
-      "SELECT COUNT(*) AS raised, SUM(state = 'set aside') AS setAside FROM alert WHERE lookout = ? AND event_key = ? AND id < ?",
-      [row.lookout, row.key, id],
+      "SELECT COUNT(*) AS raised, SUM(state = 'set aside') AS setAside FROM alert WHERE by_kind = ? AND lookout = ? AND event_key = ? AND id < ?",
+      [row.byKind, row.lookout, row.key, id],
     ),
     assignees(store),
   ]);
@@ -219,6 +221,7 @@ export interface AlertTrends {
   readonly byDay: readonly { readonly day: string; readonly category: string; readonly n: number }[];
   readonly byLookout: readonly {
     readonly lookout: string;
+    readonly byKind: 'lookout' | 'handling rule';
     readonly name: string;
     readonly raised: number;
     readonly solved: number;
@@ -239,10 +242,13 @@ export async function alertTrends({ store, now }: Context, days: number): Promis
       [since],
     ),
     store.all(
-      z.object({ lookout: z.string(), name: z.string(), raised: Count, solved: Count, setAside: Count }),
-      `SELECT a.lookout, r.name, COUNT(*) AS raised, SUM(a.state = 'solved') AS solved, SUM(a.state = 'set aside') AS setAside
-       FROM alert a JOIN rule r ON r.kind = 'lookout' AND r.id = a.lookout WHERE a.raised_at >= ?
-       GROUP BY a.lookout, r.name ORDER BY raised DESC, r.name LIMIT 50`,
+      z.object({
+        ...{ lookout: z.string(), byKind: z.enum(['lookout', 'handling rule']), name: z.string() },
+        ...{ raised: Count, solved: Count, setAside: Count },
+      }),
+      `SELECT a.lookout, a.by_kind AS byKind, r.name, COUNT(*) AS raised, SUM(a.state = 'solved') AS solved, SUM(a.state = 'set aside') AS setAside
+       FROM alert a JOIN rule r ON r.kind = a.by_kind AND r.id = a.lookout WHERE a.raised_at >= ?
+       GROUP BY a.by_kind, a.lookout, r.name ORDER BY raised DESC, r.name LIMIT 50`,
       [since],
     ),
     store.all(

@@ -8,6 +8,11 @@ import { Count, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import type { StandingLookout } from '../lookouts/lookouts.ts';
 
+/** What raises: a lookout, or a handling rule wherever it holds. */
+export interface Raiser extends StandingLookout {
+  readonly kind?: 'lookout' | 'handling rule';
+}
+
 const DAY = 86_400_000;
 
 /**
@@ -17,20 +22,20 @@ const DAY = 86_400_000;
 export async function raiseAlert(
   tx: Queries,
   now: Date,
-  lookout: StandingLookout,
+  lookout: Raiser,
   raised: Raised,
   /** Times of its acts, by their numbers. */
   times: ReadonlyMap<string, string>,
 ): Promise<number> {
-  const { id, content, version } = lookout;
+  const { id, content, version, kind = 'lookout' } = lookout;
   const acts = raised.events.map(
     (e) => [toDatetime(times.get(e) ?? raised.at), Buffer.from(e, 'hex')] as const,
   );
   const open = await tx.one(
     z.object({ id: z.number() }),
-    `SELECT id FROM alert WHERE lookout = ? AND event_key = ? AND state IN ('new', 'looked into') AND last_at >= ?
+    `SELECT id FROM alert WHERE by_kind = ? AND lookout = ? AND event_key = ? AND state IN ('new', 'looked into') AND last_at >= ?
      ORDER BY last_at DESC LIMIT 1 FOR UPDATE`,
-    [id, raised.key, toDatetime(new Date(Date.parse(raised.at) - ONE_CAUSE_DAYS * DAY))],
+    [kind, id, raised.key, toDatetime(new Date(Date.parse(raised.at) - ONE_CAUSE_DAYS * DAY))],
   );
   if (open) {
     await addActs(tx, open.id, acts);
@@ -43,10 +48,10 @@ export async function raiseAlert(
     return open.id;
   }
   const { id: alert } = await tx.run(
-    `INSERT INTO alert (lookout, version, severity, category, event_key, raised_at, last_at, acts, because, tell_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT INTO alert (by_kind, lookout, version, severity, category, event_key, raised_at, last_at, acts, because, tell_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
-      ...[id, version, content.severity, content.category, raised.key],
+      ...[kind, id, version, content.severity, content.category, raised.key],
       ...[toDatetime(raised.at), toDatetime(raised.at), acts.length, raised.because],
       tellsAnybody(content) ? toDatetime(tellAt(content.tell, now)) : null,
     ],
@@ -56,7 +61,7 @@ export async function raiseAlert(
   await addStep(tx, new Date(raised.at), alert, 'raised', null, raised.because);
   await record(tx, now, {
     ...{ actor: 'worker', action: 'alert.raise', object: 'alert', objectId: alert },
-    detail: { lookout: id, version, acts: acts.length },
+    detail: { by: kind, id, version, acts: acts.length },
   });
   return alert;
 }
@@ -104,7 +109,7 @@ const MOST_ALONE = 20;
 export async function showAlerts(tx: Queries): Promise<void> {
   const high = await tx.all(
     z.object({ id: z.number(), name: z.string(), because: z.string(), last_at: z.string() }),
-    `SELECT a.id, r.name, a.because, a.last_at FROM alert a JOIN rule r ON r.kind = 'lookout' AND r.id = a.lookout
+    `SELECT a.id, r.name, a.because, a.last_at FROM alert a JOIN rule r ON r.kind = a.by_kind AND r.id = a.lookout
      WHERE a.state = 'new' AND a.severity = 'high' ORDER BY a.last_at DESC LIMIT ${MOST_ALONE}`,
   );
   const others = await tx.one(

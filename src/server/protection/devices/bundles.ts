@@ -18,6 +18,8 @@ import type { Queries } from '../../store/pool.ts';
 import { knownLevels } from '../levels/levels.ts';
 import { HANDLING_RULE } from '../handling/handling-rules.ts';
 import { everyNamedGroup } from '../handling/named-groups.ts';
+import { evidenceKey } from '../evidence/evidence-key.ts';
+import { answersFor } from '../questions/questions.ts';
 import { signBundle } from './bundle-key.ts';
 import { groupsOfDevice, newestBundle, type Device } from './devices.ts';
 
@@ -101,13 +103,15 @@ async function newestCommon(ctx: Context): Promise<{ readonly number: number; re
 
 /** The bundle for a device, signed. Of somebody who is not on the list of staff only rules for anyone hold. */
 export async function bundleFor(ctx: Context, device: Device): Promise<SignedBundle> {
-  const [{ number, common }, groups, member] = await Promise.all([
+  const [{ number, common }, groups, member, said] = await Promise.all([
     newestCommon(ctx),
     groupsOfDevice(ctx.store, device.id),
     findMember(ctx, device.person),
+    answersFor(ctx, device),
   ]);
   const bundle = RuleBundle.parse({
     ...{ number, madeAt: ctx.now().toISOString(), device: device.id, ...common, deviceGroups: groups },
+    ...{ ...said, sealFor: evidenceKey(ctx) },
     person: {
       address: device.person,
       groups: [...(member?.groups ?? new Map<string, number>())],

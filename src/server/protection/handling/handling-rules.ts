@@ -4,6 +4,7 @@ import {
   HandlingRuleDraft,
   handlingRuleSentence,
   handlingVocabulary,
+  NEITHER_KEPT_NOR_RAISED,
   type HandlingNames,
 } from '../../../core/protection/handling/handling-rule.ts';
 import { CHANNEL_WORDS, LEADS_TO, type Channel } from '../../../core/protection/handling/channel.ts';
@@ -12,7 +13,9 @@ import { itemVocabulary } from '../../../core/holdings/offers.ts';
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import type { Refusal } from '../../../core/refusal.ts';
 import type { Stage } from '../../../core/rules/rule.ts';
+import type { Json } from '../../../core/rules/change.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
+import { accountOptions } from '../../accounts/account-names.ts';
 import { nesting } from '../../accounts/staff/staff.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
@@ -29,6 +32,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
   object: 'handling rule',
   content: HandlingRuleContent,
   draft: HandlingRuleDraft,
+  upgrades: [(content) => ({ ...NEITHER_KEPT_NOR_RAISED, ...(content as Record<string, Json>) }) as Json],
   name: (_store, _id, { name }) => name,
   place: (_store, id) => `/protection/handling/${encodeURIComponent(String(id))}`,
   refersTo: ({ towards, networks, devices }) => [
@@ -79,6 +83,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
 /** A content with every slot there is, for the words of changes. */
 const EVERY_SLOT: HandlingRuleContent = {
   ...firstHandlingRule('x', Object.fromEntries(Object.keys(CHANNEL_WORDS).map((c) => [c, 'ask']))),
+  keeps: { copy: true, quarantine: true, openers: [], days: 30 },
   towards: { is: 'among', groups: [] },
 };
 
@@ -96,11 +101,12 @@ export function withoutAddresses<T extends object>(difference: T): T {
 }
 
 export async function handlingNames(store: Queries): Promise<HandlingNames> {
-  const [items, groups, named, deviceGroups] = await Promise.all([
+  const [items, groups, named, deviceGroups, accounts] = await Promise.all([
     itemNames(store),
     nesting(store),
     listNamedGroups(store),
     deviceGroupNames(store),
+    accountOptions(store),
   ]);
   return {
     items: itemVocabulary(items),
@@ -110,6 +116,7 @@ export async function handlingNames(store: Queries): Promise<HandlingNames> {
       detail: within.length > 0 ? `in ${within.join(', ')}` : 'group',
     })),
     deviceGroups,
+    accounts,
     named: named.map((g) => ({
       ...{ value: g.id, words: g.name, kind: g.kind, detail: `${g.members} ${g.kind}` },
     })),

@@ -12,6 +12,7 @@ import {
 import { RefusedError, type Refusal } from '../../../core/refusal.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import type { Stage } from '../../../core/rules/rule.ts';
+import { accountOptions } from '../../accounts/account-names.ts';
 import { nesting } from '../../accounts/staff/staff.ts';
 import type { Context } from '../../context.ts';
 import { ledgerActions, record } from '../../evidence/ledger.ts';
@@ -68,10 +69,7 @@ export async function lookoutNames(store: Queries): Promise<LookoutNames> {
     nesting(store),
     ledgerActions(store),
     listHooks(store),
-    store.all(
-      z.object({ email: z.string(), name: z.string() }),
-      'SELECT email, name FROM account ORDER BY name LIMIT 500',
-    ),
+    accountOptions(store),
   ]);
   const known = new Set([...actions, ...Object.values(BUILT_IN).flatMap((b) => b.watch.changes)]);
   return {
@@ -82,7 +80,7 @@ export async function lookoutNames(store: Queries): Promise<LookoutNames> {
     })),
     changes: [...known].toSorted().map((value) => ({ value, words: changeWords(value) })),
     hooks: hooks.map((h) => ({ value: String(h.id), words: h.name, detail: h.url })),
-    accounts: accounts.map((a) => ({ value: a.email, words: a.name, detail: a.email })),
+    accounts,
   };
 }
 
@@ -136,7 +134,7 @@ export async function listLookouts({ store, now }: Context): Promise<readonly Li
       z.object({ lookout: z.string(), raised: Count, aside: Count, open: Count }),
       `SELECT lookout, SUM(raised_at >= ?) AS raised, SUM(raised_at >= ? AND state = 'set aside') AS aside,
          SUM(state IN ('new', 'looked into')) AS open FROM alert
-       WHERE last_at >= ? OR state IN ('new', 'looked into') GROUP BY lookout`,
+       WHERE by_kind = 'lookout' AND (last_at >= ? OR state IN ('new', 'looked into')) GROUP BY lookout`,
       Array<string>(3).fill(toDatetime(new Date(now().getTime() - 30 * 86_400_000))),
     ),
   ]);

@@ -1,14 +1,18 @@
 import { z } from 'zod';
 import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
 import type { Situation } from '../../../core/protection/handling/decision.ts';
-import { watchesOn } from '../../../core/protection/lookouts/lookout-content.ts';
+import { STEP_WORDS } from '../../../core/protection/handling/handling-rule.ts';
+import { firstLookout, watchesOn } from '../../../core/protection/lookouts/lookout-content.ts';
 import { isWatched, sightMs, type Watch } from '../../../core/protection/lookouts/lookout.ts';
 import { Watcher } from '../../../core/protection/lookouts/watcher.ts';
 import type { Context } from '../../context.ts';
 import { BigId, Bytes, Count, Flag, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { eventsSince, findEvents, type EventsOnly, type KeptEvent } from '../activity/event-store.ts';
-import { raiseAlert, showAlerts } from '../alerts/raise-alert.ts';
+import { raiseAlert, showAlerts, type Raiser } from '../alerts/raise-alert.ts';
+import { listRules } from '../../rules/rule-store.ts';
+import { readRuleVersion } from '../../rules/rule-versions.ts';
+import { HANDLING_RULE } from '../handling/handling-rules.ts';
 import { lookoutsInForce, type StandingLookout } from './lookouts.ts';
 import { readPeople } from './people.ts';
 
@@ -24,7 +28,7 @@ export async function watchNewEvents(ctx: Context): Promise<number> {
     if (!waits) return seen;
     const lookouts = await lookoutsInForce(ctx.store);
     for (const lookout of lookouts) await openEyes(ctx, lookout);
-    const situationOf = await readPeople(ctx);
+    const [situationOf, rules] = await Promise.all([readPeople(ctx), raisingRules(ctx.store)]);
     const part = await ctx.store.transaction(async (tx) => {
       const batch = await tx.one(
         Batch,
@@ -34,6 +38,7 @@ export async function watchNewEvents(ctx: Context): Promise<number> {
       const events = await findEvents(tx, batch.events);
       let raised = 0;
       for (const lookout of lookouts) raised += await seeAll(tx, ctx.now(), lookout, events, situationOf);
+      raised += await raiseByRules(tx, ctx.now(), rules, events);
       if (raised > 0) await showAlerts(tx);
       await tx.run('DELETE FROM activity_batch WHERE id = ?', [batch.id]);
       return batch.events.length;
@@ -147,6 +152,44 @@ export async function remember(
         .slice(from, from + 1000)
         .map((e) => [lookout, keyOf(e), toDatetime(e.event.at), Buffer.from(e.event.id, 'hex')]),
     ]);
+}
+
+/** Handling rules that raise an alert wherever they hold, by their ids. */
+async function raisingRules(store: Queries): Promise<ReadonlyMap<string, Raiser>> {
+  const all = await listRules(store, HANDLING_RULE, ['in force', 'rehearsing']);
+  const found = new Map<string, Raiser>();
+  for (const { id, stage } of all) {
+    const standing = stage.state === 'in force' ? stage : stage.state === 'rehearsing' ? stage.over : null;
+    if (!standing) continue;
+    const { name, alert } = await readRuleVersion(store, HANDLING_RULE, id, standing.version);
+    if (alert === null) continue;
+    const content = { ...firstLookout(name), severity: alert };
+    found.set(id, { id, kind: 'handling rule', version: standing.version, since: standing.since, content });
+  }
+  return found;
+}
+
+async function raiseByRules(
+  tx: Queries,
+  now: Date,
+  rules: ReadonlyMap<string, Raiser>,
+  events: readonly KeptEvent[],
+): Promise<number> {
+  let raised = 0;
+  for (const { event } of events)
+    for (const { rule, wants } of event.rules) {
+      const raiser = rules.get(rule);
+      if (!raiser || event.at < raiser.since) continue;
+      raised++;
+      await raiseAlert(
+        tx,
+        now,
+        raiser,
+        { at: event.at, key: event.person, events: [event.id], because: `It held, and would ${STEP_WORDS[wants]}.` },
+        new Map([[event.id, event.at]]),
+      );
+    }
+  return raised;
 }
 
 /** What of the stream can be watched at all, for the query. */

@@ -20,6 +20,7 @@ const FAILED: Readonly<Record<ConditionName, string>> = {
   network: 'not on this network',
   towards: 'not towards there',
   data: 'not for what it has',
+  pass: 'the officer lets them by for now',
 };
 
 /** One thing that was done: what was decided then and by which rules, and what the rules of now say. */

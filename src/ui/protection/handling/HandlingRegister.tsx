@@ -5,7 +5,7 @@ import { Button } from '../../parts/Button.tsx';
 import { RegisterList } from '../../parts/RegisterList.tsx';
 import { StageTag } from '../../parts/StageTag.tsx';
 import { Failure } from '../../parts/states.tsx';
-import { handlingLink } from '../links.ts';
+import { ASKED, handlingLink } from '../links.ts';
 import { useHandlingRules } from './use-handling.ts';
 
 const DOES: Readonly<Record<Step, string>> = { record: 'records', ask: 'asks', stop: 'stops' };
@@ -27,6 +27,7 @@ export function HandlingRegister({ chosen }: { readonly chosen: string | undefin
       }))}
       chosen={chosen}
       onChoose={(r) => go(r.href)}
+      footer={{ name: 'Asked by people', href: ASKED, chosen: chosen === 'asked' }}
       action={mayEdit && <Button onClick={() => setQuery({ new: 'handling' }, 'push')}>New</Button>}
       empty={rules.isPending ? 'Loading …' : 'Press New to say what may be done with data in motion.'}
     />

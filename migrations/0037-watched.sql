@@ -1,6 +1,7 @@
 -- What is changed at the desk is part of what is watched.
 ALTER TABLE activity_event
-  MODIFY kind ENUM('device', 'mail', 'level', 'access', 'sign-in', 'source', 'desk') NOT NULL;
+  MODIFY kind ENUM('device', 'mail', 'level', 'access', 'sign-in', 'source', 'desk') NOT NULL,
+  MODIFY answer ENUM('', 'went on', 'turned back', 'false alarm', 'asked the officer') NOT NULL DEFAULT '';
 
 -- How far the desk told of what its ledger sealed: the tree, and the place in it.
 CREATE TABLE activity_feed (
@@ -38,6 +39,8 @@ CREATE TABLE lookout_seen (
 CREATE TABLE alert (
   id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   lookout VARCHAR(64) CHARACTER SET ascii NOT NULL,
+  -- What raised it: a lookout, or a handling rule by its number.
+  by_kind VARCHAR(40) CHARACTER SET ascii NOT NULL DEFAULT 'lookout',
   version INT UNSIGNED NOT NULL,
   severity ENUM('low', 'medium', 'high') NOT NULL,
   category VARCHAR(40) NOT NULL,
@@ -57,7 +60,7 @@ CREATE TABLE alert (
   tell_at DATETIME(3) NULL,
   KEY by_last (last_at, id),
   KEY by_state (state, last_at, id),
-  KEY by_lookout (lookout, event_key, state, last_at),
+  KEY by_lookout (by_kind, lookout, event_key, state, last_at),
   KEY by_key (event_key, last_at),
   KEY by_cause (cause),
   KEY by_assigned (assigned_to, last_at),
@@ -96,4 +99,52 @@ CREATE TABLE lookout_told (
 CREATE TABLE alert_hook (
   hook INT UNSIGNED NOT NULL PRIMARY KEY,
   name VARCHAR(120) NOT NULL UNIQUE
+);
+
+-- What somebody asked the officer from where they were stopped.
+CREATE TABLE handling_question (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  event_at DATETIME(3) NOT NULL,
+  event_id BINARY(16) NOT NULL,
+  device_id INT UNSIGNED NOT NULL,
+  person VARCHAR(254) NOT NULL,
+  rule_id VARCHAR(20) CHARACTER SET ascii NOT NULL,
+  words VARCHAR(400) NOT NULL,
+  asked_at DATETIME(3) NOT NULL,
+  -- NULL while it is open.
+  allowed TINYINT(1) NULL,
+  answer VARCHAR(400) NOT NULL DEFAULT '',
+  -- They are let by until then.
+  until DATETIME(3) NULL,
+  answered_by INT UNSIGNED NULL,
+  answered_at DATETIME(3) NULL,
+  UNIQUE KEY by_event (event_id, device_id),
+  KEY by_open (allowed, asked_at),
+  KEY by_device (device_id, answered_at),
+  KEY by_person (person, until)
+);
+
+-- What was kept of data in motion: sealed on the device, for the desk.
+CREATE TABLE kept_evidence (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  what ENUM('copy', 'quarantine') NOT NULL,
+  event_at DATETIME(3) NOT NULL,
+  event_id BINARY(16) NOT NULL,
+  device_id INT UNSIGNED NOT NULL,
+  person VARCHAR(254) NOT NULL,
+  rule_id VARCHAR(20) CHARACTER SET ascii NOT NULL,
+  name VARCHAR(400) NOT NULL,
+  size INT UNSIGNED NOT NULL,
+  openers LONGTEXT CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL CHECK (JSON_VALID(openers)),
+  state ENUM('kept', 'giving back', 'given back', 'deleted') NOT NULL DEFAULT 'kept',
+  -- As the device sealed it; NULL once it is given back or deleted.
+  body LONGBLOB NULL,
+  kept_at DATETIME(3) NOT NULL,
+  keep_until DATETIME(3) NOT NULL,
+  UNIQUE KEY by_event (event_id, device_id),
+  KEY by_kept (kept_at, id),
+  KEY by_state (state, kept_at, id),
+  KEY by_person (person, kept_at, id),
+  KEY by_end (state, keep_until),
+  KEY by_device (device_id, state)
 );
