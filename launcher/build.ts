@@ -15,6 +15,7 @@ export const PROGRAMS: BuildOptions = {
     web: join(PROJECT, 'src/server/entries/web.ts'),
     visitor: join(PROJECT, 'src/server/entries/visitor.ts'),
     worker: join(PROJECT, 'src/server/entries/worker.ts'),
+    intake: join(PROJECT, 'src/server/entries/intake.ts'),
     sweep: join(PROJECT, 'src/server/entries/sweep.ts'),
     detect: join(PROJECT, 'src/server/entries/detect.ts'),
     stamp: join(PROJECT, 'src/server/entries/stamp.ts'),

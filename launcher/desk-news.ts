@@ -8,6 +8,7 @@ const CALLED: Readonly<Record<string, string>> = {
   web: 'desk',
   visitor: 'visitor service',
   worker: 'worker',
+  intake: 'intake service',
   standins: 'stand-in service',
   database: 'database',
 };

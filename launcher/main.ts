@@ -13,7 +13,8 @@ const HELP = `./yare COMMAND
 
   start [--empty]            install what is missing, build, and run everything
   dev                        the same, reloading on change
-  web | visitor | worker     one process alone, on DATABASE_URL
+  web | visitor | worker | intake
+                             one process alone, on DATABASE_URL
   migrate                    bring the database at DATABASE_URL up to date
   add-account EMAIL NAME ROLE
                              add an account; its password is printed once
@@ -52,6 +53,7 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
     case 'web':
     case 'visitor':
     case 'worker':
+    case 'intake':
       return one(command);
     case 'migrate':
       return migrateCommand();

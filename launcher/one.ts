@@ -6,7 +6,7 @@ import { asEnvironment, launcherSettings } from './settings.ts';
 import { say } from './project.ts';
 
 /** One process alone, on a database that is up to date. */
-export async function one(name: 'web' | 'visitor' | 'worker'): Promise<number> {
+export async function one(name: 'web' | 'visitor' | 'worker' | 'intake'): Promise<number> {
   const settings = await launcherSettings();
   if (!settings.DATABASE_URL)
     throw new LauncherError(`Set DATABASE_URL to the database that this ${name} process is to use.`);
@@ -17,7 +17,12 @@ export async function one(name: 'web' | 'visitor' | 'worker'): Promise<number> {
     process.once('SIGINT', stop);
     process.once('SIGTERM', stop);
   });
-  const port = { web: settings.WEB_PORT, visitor: settings.VISITOR_PORT, worker: settings.WORKER_PORT }[name];
+  const port = {
+    web: settings.WEB_PORT,
+    visitor: settings.VISITOR_PORT,
+    worker: settings.WORKER_PORT,
+    intake: settings.INTAKE_PORT,
+  }[name];
   try {
     await processes.start(name, asEnvironment(settings), port);
     say(`The ${name} process is ready on port ${port}.`);

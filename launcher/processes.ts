@@ -4,7 +4,7 @@ import { LauncherError } from './launcher-error.ts';
 import { PROJECT } from './project.ts';
 import { Patience } from './patience.ts';
 
-export const PROCESS_NAMES = ['standins', 'visitor', 'web', 'worker'] as const;
+export const PROCESS_NAMES = ['standins', 'visitor', 'web', 'worker', 'intake'] as const;
 export type ProcessName = (typeof PROCESS_NAMES)[number];
 
 /** A process that ended by itself. */

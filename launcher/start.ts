@@ -32,6 +32,9 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     STANDIN_MAIL_PORT,
     STANDIN_TLS_PORT,
     WORKER_PORT,
+    SYSLOG_PORT,
+    GATEWAY_PORT,
+    INTAKE_PORT,
     DATABASE_PORT,
   } = settings;
   const release = await claimDataFolder(settings.DATA_DIR);
@@ -42,6 +45,9 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     STANDIN_MAIL_PORT,
     STANDIN_TLS_PORT,
     WORKER_PORT,
+    SYSLOG_PORT,
+    GATEWAY_PORT,
+    INTAKE_PORT,
     ...(own ? { DATABASE_PORT } : {}),
   });
   await installPrerequisites({ mariadb: own, chromium: true });
@@ -79,6 +85,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     await processes.start('visitor', env, VISITOR_PORT);
     if (!reload) await processes.start('web', env, WEB_PORT);
     await processes.start('worker', env, WORKER_PORT);
+    await processes.start('intake', env, INTAKE_PORT);
     announce(settings, empty);
     if (reload) reloadOnChange(processes, env, settings);
   };
@@ -124,6 +131,7 @@ Yare Warden is ready.
   Mail that left  http://mailbox.localhost:${settings.STANDIN_PORT}
   Their office    http://office.localhost:${settings.STANDIN_PORT}   (an editor and a mail program)
   A device        http://device.localhost:${settings.STANDIN_PORT}   (let in with a token from the desk)
+  Their mail      smtp://localhost:${settings.GATEWAY_PORT}   (what goes out passes the rules)
   Their tags      http://brindlestrait.localhost:${settings.STANDIN_PORT}/-/tags
 ${
   empty
@@ -164,6 +172,7 @@ function reloadOnChange(processes: Processes, env: Record<string, string>, setti
       ['standins', settings.STANDIN_PORT],
       ['visitor', settings.VISITOR_PORT],
       ['worker', settings.WORKER_PORT],
+      ['intake', settings.INTAKE_PORT],
     ] as const) {
       await processes.end(name);
       await processes.start(name, env, port);

@@ -6,11 +6,7 @@ import { isWatched, sightMs, type Watch } from '../../src/core/protection/lookou
 import { Watcher, type Raised } from '../../src/core/protection/lookouts/watcher.ts';
 import { eventsSince, type KeptEvent } from '../../src/server/protection/activity/event-store.ts';
 import { addStep, raiseAlert, showAlerts } from '../../src/server/protection/alerts/raise-alert.ts';
-import {
-  addLookout,
-  LOOKOUT,
-  type StandingLookout,
-} from '../../src/server/protection/lookouts/lookouts.ts';
+import { addLookout, LOOKOUT, type StandingLookout } from '../../src/server/protection/lookouts/lookouts.ts';
 import { remember, watchedOnly } from '../../src/server/protection/lookouts/watch-events.ts';
 import { insertRule } from '../../src/server/rules/rule-store.ts';
 import { toDatetime } from '../../src/server/store/columns.ts';
@@ -162,7 +158,10 @@ async function raisePast(
     if (watch.when.is !== 'every time')
       await remember(tx, lookout.id, seen, ({ event, device }) => watcher.keyOf(event, device));
   }
-  await handle(demo, all.toSorted((a, b) => (a.raised.at < b.raised.at ? -1 : 1)));
+  await handle(
+    demo,
+    all.toSorted((a, b) => (a.raised.at < b.raised.at ? -1 : 1)),
+  );
 }
 
 /** Raises them one after the other, and has the officer end each some days later. */

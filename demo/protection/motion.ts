@@ -26,6 +26,7 @@ import type { Demo } from '../demo.ts';
 import { line } from '../ledger.ts';
 import { Random } from '../random.ts';
 import { stand, type DemoState } from '../stand.ts';
+import { loadKept } from './kept.ts';
 import { loadLookouts } from './lookouts.ts';
 
 const DAY = 86_400_000;
@@ -129,7 +130,10 @@ const RULES: readonly DemoRule[] = [
     'in force',
     200,
     {
-      ...{ towards: ['among', 'AI assistants'] },
+      ...{
+        towards: ['among', 'AI assistants'],
+        keeps: { copy: true, quarantine: false, openers: [], days: 60 },
+      },
       because: 'Nobody has agreed with them on what becomes of it.',
     },
   ),
@@ -167,7 +171,8 @@ const RULES: readonly DemoRule[] = [
     'in force',
     150,
     {
-      ...{ towards: ['among', 'Web mail'], but: [groupMark('Privacy office')] },
+      ...{ towards: ['among', 'Web mail'], but: [groupMark('Privacy office')], alert: 'medium' },
+      keeps: { copy: false, quarantine: true, openers: ['ines.abara@brindlestrait.example'], days: 30 },
       because: 'A private mailbox is nobody’s archive.',
     },
   ),
@@ -213,6 +218,7 @@ export async function loadMotion(demo: Demo): Promise<void> {
   demo.tell('A year of activity …');
   await loadEvents(demo, holders, named, rules);
   await loadLookouts(demo, holders);
+  await loadKept(demo);
 }
 
 /** 402 devices: most in step, four on MS Corrie silent since she sailed. */

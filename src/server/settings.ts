@@ -15,6 +15,13 @@ const Environment = z.object({
   STANDIN_PORT: Port('STANDIN_PORT', 8732),
   DATABASE_PORT: Port('DATABASE_PORT', 8733),
   WORKER_PORT: Port('WORKER_PORT', 8734),
+  /** What takes in acts by syslog and mail on its way out, and its `/healthz`. */
+  SYSLOG_PORT: Port('SYSLOG_PORT', 8737),
+  GATEWAY_PORT: Port('GATEWAY_PORT', 8738),
+  INTAKE_PORT: Port('INTAKE_PORT', 8739),
+  /** Files in PEM that syslog speaks TLS with; one that vouches for itself without them. */
+  INTAKE_TLS_CERT: z.string().default(''),
+  INTAKE_TLS_KEY: z.string().default(''),
   DATA_DIR: z
     .string()
     .default('.data')

@@ -15,7 +15,8 @@ export function device(options: { readonly deskOrigin: string; readonly script: 
 
   async function passOn(request: IncomingMessage, response: ServerResponse, url: URL): Promise<void> {
     const path = url.pathname.slice('/desk/'.length);
-    if (!['enrol', 'bundle', 'events', 'evidence', 'returns'].includes(path)) return send(response, 'text/plain', 'No.', 404);
+    if (!['enrol', 'bundle', 'events', 'evidence', 'returns'].includes(path))
+      return send(response, 'text/plain', 'No.', 404);
     const body = request.method === 'POST' ? await readBody(request, MOST_SENT) : undefined;
     const answer = await fetch(`${options.deskOrigin}/interface/devices/${path}${url.search}`, {
       method: request.method ?? 'GET',

@@ -145,7 +145,11 @@ async function doIt(): Promise<void> {
   ) => {
     await agent.note(decided, answer, reason, text);
     if (decided.kept?.what === 'quarantine') putAway([...moved(), file]);
-    say(decided.kept?.what === 'quarantine' ? `${words} The file was moved away; a note lies in its place.` : words);
+    say(
+      decided.kept?.what === 'quarantine'
+        ? `${words} The file was moved away; a note lies in its place.`
+        : words,
+    );
     await meet();
   };
   if (outcome === 'go' || outcome === 'record') return done(null, '', 'Done.');

@@ -8,7 +8,8 @@ import { openStore, type Store } from '../../src/server/store/pool.ts';
 
 const PORTS = [
   ...(['WEB_PORT', 'VISITOR_PORT', 'STANDIN_PORT', 'STANDIN_MAIL_PORT'] as const),
-  ...(['STANDIN_TLS_PORT', 'DATABASE_PORT', 'WORKER_PORT'] as const),
+  ...(['STANDIN_TLS_PORT', 'DATABASE_PORT', 'WORKER_PORT', 'INTAKE_PORT'] as const),
+  ...(['SYSLOG_PORT', 'GATEWAY_PORT'] as const),
 ] as const;
 export type ProcessName = 'visitor' | 'worker' | 'web' | 'database';
 

@@ -12,7 +12,10 @@ export const PROTECTION = {
     'protection.set': { words: 'setting the level of an item by hand', roles: ['data steward'] },
     'protection.activity': { words: 'seeing what people do with data, and what rules would do', roles: [] },
     'protection.devices': { words: 'letting devices in and out', roles: [] },
-    'protection.alerts': { words: 'seeing what lookouts raised, and looking into it', roles: ['request handler'] },
+    'protection.alerts': {
+      words: 'seeing what lookouts raised, and looking into it',
+      roles: ['request handler'],
+    },
     'protection.evidence': { words: 'opening what is kept of data in motion', roles: [] },
     'protection.watch': { words: 'saying what lookouts watch, and whom they tell', roles: [] },
     'protection.run': { words: 'setting levels backwards over what is held', roles: [] },

@@ -5,7 +5,15 @@ import { askLens } from '../holdings/offers.ts';
 import { Count } from '../store/columns.ts';
 import { LEVEL_RUN } from './runs/level-run.ts';
 
-const MOTION = { handling: Count, devices: Count, groups: Count, activity: Count, lookouts: Count, alerts: Count, evidence: Count };
+const MOTION = {
+  handling: Count,
+  devices: Count,
+  groups: Count,
+  activity: Count,
+  lookouts: Count,
+  alerts: Count,
+  evidence: Count,
+};
 const Row = z.object({ levels: Count, rules: Count, publications: Count, runs: Count, ...MOTION });
 
 /** How many there are of each kind of object in Protection, and how many items have no level. */

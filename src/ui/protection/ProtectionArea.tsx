@@ -158,7 +158,8 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
 
 function soundingsOf(what: string | undefined, id: string | undefined, query: URLSearchParams) {
   const [event, at] = [query.get('event'), query.get('at')];
-  if ((what === 'activity' || what === 'alerts') && event && at) return <EventSoundings key={event} id={event} at={at} />;
+  if ((what === 'activity' || what === 'alerts') && event && at)
+    return <EventSoundings key={event} id={event} at={at} />;
   if (what === 'lookouts' && id) return <LookoutSoundings key={id} id={id} />;
   if (what === 'alerts') return id ? <AlertSoundings key={id} id={id} /> : <AlertTrends />;
   if (what === 'handling' && id && id !== 'asked') return <HandlingSoundings key={id} id={id} />;

@@ -1,5 +1,17 @@
 import { Shelf } from '../parts/Shelf.tsx';
-import { ACTIVITY, ALERTS, DEVICES, GROUPS, HANDLING, EVIDENCE, LEVELS, LOOKOUTS, PUBLISHED, RULES, RUNS } from './links.ts';
+import {
+  ACTIVITY,
+  ALERTS,
+  DEVICES,
+  GROUPS,
+  HANDLING,
+  EVIDENCE,
+  LEVELS,
+  LOOKOUTS,
+  PUBLISHED,
+  RULES,
+  RUNS,
+} from './links.ts';
 import { useProtectionShelf } from './use-protection.ts';
 
 /** The kinds of object in Protection. */

@@ -4,12 +4,21 @@ import { z } from 'zod';
 import { sealFor } from '../../../standins/device/sealing.ts';
 import type { Account } from '../../../src/core/accounts/authority.ts';
 import { RuleBundle } from '../../../src/core/protection/devices/rule-bundle.ts';
-import { firstHandlingRule, type HandlingRuleContent } from '../../../src/core/protection/handling/handling-rule.ts';
+import {
+  firstHandlingRule,
+  type HandlingRuleContent,
+} from '../../../src/core/protection/handling/handling-rule.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { takeEvents } from '../../../src/server/protection/activity/take-events.ts';
 import { listAlerts } from '../../../src/server/protection/alerts/alerts.ts';
 import { bundleFor } from '../../../src/server/protection/devices/bundles.ts';
-import { enrolDevice, enrolmentOf, openEnrolment, readDevice, type Device } from '../../../src/server/protection/devices/devices.ts';
+import {
+  enrolDevice,
+  enrolmentOf,
+  openEnrolment,
+  readDevice,
+  type Device,
+} from '../../../src/server/protection/devices/devices.ts';
 import {
   deleteEvidence,
   endEvidence,
@@ -54,7 +63,9 @@ beforeAll(async () => {
     alert: 'medium',
   };
   rule = await store.transaction((tx) => addHandlingRule(tx, ctx.now(), officer.id, content));
-  await store.transaction((tx) => moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'put in force', 1));
+  await store.transaction((tx) =>
+    moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'put in force', 1),
+  );
   clock += 60_000;
 }, 60_000);
 afterAll(() => ctx.store.close());
@@ -78,8 +89,11 @@ async function act(over: object = {}) {
 }
 const sealed = (text = LIST, key = evidenceKey(ctx)) =>
   sealFor(key, new TextEncoder().encode(text), (n) => new Uint8Array(randomBytes(n)));
-const keep = async (told: { event: string; at: string; rule: string }, body?: Uint8Array, what: 'copy' | 'quarantine' = 'quarantine') =>
-  keepEvidence(ctx, device, { ...told, what }, body ?? (await sealed()));
+const keep = async (
+  told: { event: string; at: string; rule: string },
+  body?: Uint8Array,
+  what: 'copy' | 'quarantine' = 'quarantine',
+) => keepEvidence(ctx, device, { ...told, what }, body ?? (await sealed()));
 const newest = async () => (await listEvidence(ctx.store, {}, undefined, 10)).rows[0];
 const clear = (base64: string) => Buffer.from(base64, 'base64').toString();
 
@@ -90,7 +104,10 @@ describe('what is kept of data in motion', () => {
     expect(await keep(told)).toEqual({ kept: false });
     const row = await newest();
     expect(row).toMatchObject({ what: 'quarantine', name: 'list.txt', state: 'kept', size: LIST.length });
-    const bodies = await ctx.store.all(z.object({ body: z.instanceof(Buffer) }), 'SELECT body FROM kept_evidence');
+    const bodies = await ctx.store.all(
+      z.object({ body: z.instanceof(Buffer) }),
+      'SELECT body FROM kept_evidence',
+    );
     expect(bodies[0]?.body.includes('passport')).toBe(false);
     const opened = await openEvidence(ctx, officer, row?.id ?? 0, 'The port office asked');
     expect([opened.name, clear(opened.base64)]).toEqual(['list.txt', LIST]);
@@ -146,7 +163,12 @@ describe('what is kept of data in motion', () => {
   it.each<[string, (told: { event: string; at: string; rule: string }) => Promise<unknown>, number]>([
     ['of an event that it never told', (t) => keep({ ...t, event: 'ab'.repeat(16) }), 404],
     ['for a rule that did not hold', (t) => keep({ ...t, rule: '99' }), 400],
-    ['that is sealed for another desk', async (t) => keep(t, await sealed(LIST, evidenceKey({ settings: { SECRET_KEY: 'cd'.repeat(32) } } as never))), 400],
+    [
+      'that is sealed for another desk',
+      async (t) =>
+        keep(t, await sealed(LIST, evidenceKey({ settings: { SECRET_KEY: 'cd'.repeat(32) } } as never))),
+      400,
+    ],
     ['that is not sealed', (t) => keep(t, Buffer.from(LIST.repeat(4))), 400],
     ['that is too long', (t) => keep(t, new Uint8Array(8_000_001)), 413],
   ])('is not taken from a device %s', async (_, work, status) =>
@@ -173,7 +195,10 @@ describe('whoever is stopped', () => {
     const [question] = await listQuestions(ctx.store);
     expect(question).toMatchObject({ words: 'The captain waits for it', allowed: null, rule });
     const today = () =>
-      ctx.store.all(z.object({ link: z.string() }), "SELECT link FROM today_item WHERE kind = 'asked by a person'");
+      ctx.store.all(
+        z.object({ link: z.string() }),
+        "SELECT link FROM today_item WHERE kind = 'asked by a person'",
+      );
     expect(await today()).toHaveLength(1);
     await answerQuestion(ctx, officer.id, question?.id ?? 0, { is: 'yes', hours: 8, words: 'For this trip' });
     await expect(
@@ -199,6 +224,9 @@ describe('whoever is stopped', () => {
       await act({ answer: 'false alarm', item: { name: 'rota.ics', format: 'ICS', people: 4 } });
     const mends = await mendsOf(ctx, rule, 30);
     expect(mends.falseAlarms).toBe(4);
-    expect(mends.mends[0]).toMatchObject({ step: { does: 'leave out', fact: 'format', value: 'ICS' }, lost: 0 });
+    expect(mends.mends[0]).toMatchObject({
+      step: { does: 'leave out', fact: 'format', value: 'ICS' },
+      lost: 0,
+    });
   });
 });

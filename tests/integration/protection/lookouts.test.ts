@@ -90,12 +90,18 @@ describe('lookouts that ship', () => {
     const listed = await listLookouts(ctx);
     expect(listed.map((l) => l.id).toSorted()).toEqual(ids.toSorted());
     expect(listed.every((l) => l.builtIn && l.stage.state === 'draft')).toBe(true);
-    await expect(
-      removeDraft(ctx, LOOKOUT, officer.id, 'stopped-again', 1),
-    ).rejects.toThrow('switched off, not removed');
-    expect(await moveLookouts(ctx, officer.id, ids, 'put in force')).toEqual({ moved: ids.length, refused: [] });
+    await expect(removeDraft(ctx, LOOKOUT, officer.id, 'stopped-again', 1)).rejects.toThrow(
+      'switched off, not removed',
+    );
+    expect(await moveLookouts(ctx, officer.id, ids, 'put in force')).toEqual({
+      moved: ids.length,
+      refused: [],
+    });
     const off = await moveLookouts(ctx, officer.id, [...ids, 'nothing'], 'retire');
-    expect(off).toEqual({ moved: ids.length, refused: [{ id: 'nothing', why: expect.any(String) as string }] });
+    expect(off).toEqual({
+      moved: ids.length,
+      refused: [{ id: 'nothing', why: expect.any(String) as string }],
+    });
   });
 });
 
@@ -129,7 +135,9 @@ describe('what lookouts raise', () => {
       const viewed = await viewAlert(ctx, alert.id);
       const own = raised.filter((r) => r.key === alert.key);
       expect(viewed.steps.filter((s) => s.kind === 'raised' || s.kind === 'again')).toHaveLength(own.length);
-      expect(viewed.events.map((e) => e.event.id).toSorted()).toEqual(own.flatMap((r) => r.events).toSorted());
+      expect(viewed.events.map((e) => e.event.id).toSorted()).toEqual(
+        own.flatMap((r) => r.events).toSorted(),
+      );
       expect(viewed.acts).toBe(viewed.events.length);
     }
     await switchOff(id);
@@ -141,7 +149,10 @@ describe('what lookouts raise', () => {
     await tell(...early);
     await watchNewEvents(ctx);
     const id = await lookoutInForce(
-      firstLookout('Unusual', { channels: ['removable drive'], when: { is: 'unusual', days: 14, by: 'person' } }),
+      firstLookout('Unusual', {
+        channels: ['removable drive'],
+        when: { is: 'unusual', days: 14, by: 'person' },
+      }),
     );
     clock += 6 * HOUR;
     await tell(...Array.from({ length: 9 }, (_, i) => event(clock - HOUR + i * 1000, { person })));
@@ -164,8 +175,12 @@ describe('what lookouts raise', () => {
   });
 
   it('is one alert for one cause while that is open, and another after it ended', async () => {
-    const id = await lookoutInForce(firstLookout('Every stick', { channels: ['removable drive'], when: { is: 'every time' } }));
-    const twin = await lookoutInForce(firstLookout('Every copy', { acts: ['copy'], when: { is: 'every time' } }));
+    const id = await lookoutInForce(
+      firstLookout('Every stick', { channels: ['removable drive'], when: { is: 'every time' } }),
+    );
+    const twin = await lookoutInForce(
+      firstLookout('Every copy', { acts: ['copy'], when: { is: 'every time' } }),
+    );
     clock += HOUR;
     await tell(event(clock - 3000), event(clock - 2000));
     await watchNewEvents(ctx);
@@ -176,8 +191,12 @@ describe('what lookouts raise', () => {
     expect(viewed.ofOneCause.map((a) => a.name)).toEqual(['Every copy']);
     await actOnAlert(ctx, officer, first.id, { act: 'look into' });
     expect((await viewAlert(ctx, first.id)).assigned).toBe(officer.name);
-    await expect(actOnAlert(ctx, officer, first.id, { act: 'look into' })).rejects.toThrow('looked into already');
-    await expect(actOnAlert(ctx, officer, first.id, { act: 'assign', to: 99_999 })).rejects.toThrow('may not look');
+    await expect(actOnAlert(ctx, officer, first.id, { act: 'look into' })).rejects.toThrow(
+      'looked into already',
+    );
+    await expect(actOnAlert(ctx, officer, first.id, { act: 'assign', to: 99_999 })).rejects.toThrow(
+      'may not look',
+    );
     await actOnAlert(ctx, officer, first.id, { act: 'set aside', note: 'It was the fire drill.' });
     await tell(event(clock - 1000));
     await watchNewEvents(ctx);
@@ -187,10 +206,17 @@ describe('what lookouts raise', () => {
       ['set aside', 2],
     ]);
     expect((await viewAlert(ctx, now[0]?.id ?? 0)).before).toEqual({ raised: 1, setAside: 1 });
-    const many = await actOnAlerts(ctx, officer, [now[0]?.id ?? 0, first.id], { act: 'solve', note: 'Asked him.' });
+    const many = await actOnAlerts(ctx, officer, [now[0]?.id ?? 0, first.id], {
+      act: 'solve',
+      note: 'Asked him.',
+    });
     expect(many).toMatchObject({ done: 1, refused: [{ id: first.id }] });
     const trends = await alertTrends(ctx, 30);
-    expect(trends.byLookout.find((l) => l.lookout === id)).toMatchObject({ raised: 2, solved: 1, setAside: 1 });
+    expect(trends.byLookout.find((l) => l.lookout === id)).toMatchObject({
+      raised: 2,
+      solved: 1,
+      setAside: 1,
+    });
     expect(await countAlerts(ctx.store, { lookout: id, open: 'open' })).toBe(0);
     await switchOff(id, twin);
   });
@@ -208,7 +234,9 @@ describe('what lookouts raise', () => {
       await every('Medium one', 'medium', 'gil@line.example'),
     ];
     clock += HOUR;
-    await tell(...['eve', 'fay', 'gil'].map((n, i) => event(clock - 1000 + i, { person: `${n}@line.example` })));
+    await tell(
+      ...['eve', 'fay', 'gil'].map((n, i) => event(clock - 1000 + i, { person: `${n}@line.example` })),
+    );
     await watchNewEvents(ctx);
     const today = () =>
       ctx.store.all(
@@ -234,7 +262,9 @@ describe('who is told', () => {
   it('is told once, not in quiet hours, and no more often than was asked', async () => {
     await tellOfAlerts(ctx);
     const { id: hook } = await addHook(ctx, officer, { name: 'House', url: 'http://127.0.0.1:9/alerts' });
-    await expect(addHook(ctx, officer, { name: 'House', url: 'http://127.0.0.1:9/x' })).rejects.toThrow('called so');
+    await expect(addHook(ctx, officer, { name: 'House', url: 'http://127.0.0.1:9/x' })).rejects.toThrow(
+      'called so',
+    );
     const id = await lookoutInForce({
       ...firstLookout('At night', { acts: ['print'], when: { is: 'every time' } }),
       tell: {
@@ -291,8 +321,7 @@ describe('what is done at the desk', () => {
       await record(tx, ctx.now(), entry('notice.pause', 7));
       await record(tx, ctx.now(), entry('access-change.end', 3));
       await record(tx, ctx.now(), entry('consent.record', 'x'));
-      for (let i = 0; i < 12; i++)
-        await record(tx, ctx.now(), entry('session.refuse', officer.id, 'system'));
+      for (let i = 0; i < 12; i++) await record(tx, ctx.now(), entry('session.refuse', officer.id, 'system'));
     });
     expect(await tellOfTheDesk(ctx)).toBe(0);
     await seal(ctx.store, ctx.now());
@@ -307,7 +336,9 @@ describe('what is done at the desk', () => {
     expect(await page({ kind: 'sign-in', act: 'fail to sign in' })).toHaveLength(12);
     await watchNewEvents(ctx);
     expect(await alertsOf('rules-switched-off')).toMatchObject([{ key: officer.email, acts: 1 }]);
-    expect(await alertsOf('failed-sign-ins')).toMatchObject([{ key: officer.email, acts: 10, severity: 'high' }]);
+    expect(await alertsOf('failed-sign-ins')).toMatchObject([
+      { key: officer.email, acts: 10, severity: 'high' },
+    ]);
   });
 
   it('cannot be told by anybody else', async () => {
@@ -315,7 +346,11 @@ describe('what is done at the desk', () => {
       ...{ kind: 'desk', act: 'change', channel: null, item: null },
       change: { action: 'notice.pause', object: 'notice', id: '1' },
     });
-    const { refused } = await takeEvents(ctx, { kinds: ['device'], device: 0, aheadMs: 0 }, JSON.stringify(forged));
+    const { refused } = await takeEvents(
+      ctx,
+      { kinds: ['device'], device: 0, aheadMs: 0 },
+      JSON.stringify(forged),
+    );
     expect(refused).toMatchObject([{ line: 1 }]);
   });
 });

@@ -91,10 +91,7 @@ export const ActivityEvent = EventParts.superRefine((e, ctx) => {
     fail('rules', 'Where a rule held, say which, and what was decided.');
   if (e.rules[0] && e.rules[0].wants !== e.outcome)
     fail('outcome', 'The first rule is the one that decided.');
-  if (
-    (e.answer === 'went on' || e.answer === 'turned back') &&
-    e.outcome !== 'ask'
-  )
+  if ((e.answer === 'went on' || e.answer === 'turned back') && e.outcome !== 'ask')
     fail('answer', 'Only who is asked answers.');
 });
 export type ActivityEvent = z.infer<typeof ActivityEvent>;

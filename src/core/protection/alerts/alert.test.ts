@@ -2,7 +2,13 @@ import { expect, it } from 'vitest';
 import { afterAct, ALERT_STATES, AlertAct, isOpen, type AlertState } from './alert.ts';
 
 const act = (name: AlertAct['act']): AlertAct =>
-  AlertAct.parse(name === 'assign' ? { act: name, to: 1 } : name === 'look into' ? { act: name } : { act: name, note: 'x' });
+  AlertAct.parse(
+    name === 'assign'
+      ? { act: name, to: 1 }
+      : name === 'look into'
+        ? { act: name }
+        : { act: name, note: 'x' },
+  );
 
 it.each<[AlertState, AlertAct['act'], AlertState | undefined]>([
   ['new', 'look into', 'looked into'],

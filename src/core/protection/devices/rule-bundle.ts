@@ -30,7 +30,10 @@ export const RuleBundle = z.strictObject({
     unit: z.string().optional(),
   }),
   /** What the officer lets this person do for now: rules that do not hold for them until then. */
-  passes: z.array(z.strictObject({ rule: z.string().max(20), until: z.iso.datetime() })).max(200).default([]),
+  passes: z
+    .array(z.strictObject({ rule: z.string().max(20), until: z.iso.datetime() }))
+    .max(200)
+    .default([]),
   /** What the officer answered to questions that were asked on this device. */
   answers: z
     .array(

@@ -10,7 +10,11 @@ const IV = 12;
  */
 export const SealedParts = {
   /** Throws a RangeError for what is too short to be one. */
-  split(sealed: Uint8Array): { readonly key: Uint8Array; readonly iv: Uint8Array; readonly body: Uint8Array } {
+  split(sealed: Uint8Array): {
+    readonly key: Uint8Array;
+    readonly iv: Uint8Array;
+    readonly body: Uint8Array;
+  } {
     if (sealed.length < KEY + IV + 16) throw new RangeError('This is no sealed copy.');
     return {
       key: sealed.subarray(0, KEY),

@@ -4,7 +4,11 @@ import { firstHandlingRule, HandlingRuleContent, type Step } from './handling-ru
 import { keptOf } from './keeping.ts';
 import { Motion } from './motion.ts';
 
-const rule = (id: string, step: Step, keeps: { copy?: boolean; quarantine?: boolean; days?: number }): WeighedHandling => ({
+const rule = (
+  id: string,
+  step: Step,
+  keeps: { copy?: boolean; quarantine?: boolean; days?: number },
+): WeighedHandling => ({
   ...{ id, version: 1, broken: false },
   content: {
     ...firstHandlingRule(id, { 'removable drive': step }),
@@ -23,10 +27,25 @@ const where: Situation = {
 
 it.each<[string, readonly WeighedHandling[], string, object | undefined]>([
   ['nothing', [rule('1', 'stop', {})], 'list.xlsx', undefined],
-  ['a copy of what is recorded', [rule('1', 'record', { copy: true })], 'list.xlsx', { what: 'copy', rule: '1' }],
-  ['the file that is stopped', [rule('1', 'stop', { quarantine: true })], 'a.xlsx', { what: 'quarantine', rule: '1' }],
+  [
+    'a copy of what is recorded',
+    [rule('1', 'record', { copy: true })],
+    'list.xlsx',
+    { what: 'copy', rule: '1' },
+  ],
+  [
+    'the file that is stopped',
+    [rule('1', 'stop', { quarantine: true })],
+    'a.xlsx',
+    { what: 'quarantine', rule: '1' },
+  ],
   ['not a text that has no place', [rule('1', 'stop', { quarantine: true })], '', undefined],
-  ['not the file that somebody is asked about', [rule('1', 'ask', { quarantine: true })], 'a.xlsx', undefined],
+  [
+    'not the file that somebody is asked about',
+    [rule('1', 'ask', { quarantine: true })],
+    'a.xlsx',
+    undefined,
+  ],
   [
     'the copy of a rule beside the one that decides',
     [rule('1', 'stop', {}), rule('2', 'record', { copy: true, days: 9 })],
@@ -60,5 +79,8 @@ it('lets whoever has a pass by, and says so', () => {
 
 it('reads a rule of before, which kept and raised nothing', () => {
   const { keeps: _keeps, alert: _alert, ...before } = firstHandlingRule('x', { mail: 'ask' });
-  expect(HandlingRuleContent.parse(before)).toMatchObject({ keeps: { copy: false, quarantine: false }, alert: null });
+  expect(HandlingRuleContent.parse(before)).toMatchObject({
+    keeps: { copy: false, quarantine: false },
+    alert: null,
+  });
 });

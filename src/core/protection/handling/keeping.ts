@@ -13,7 +13,11 @@ export interface Kept {
  * What is kept of what somebody put in motion: a copy where a rule that holds wants one; the file itself where the rule that
  * stopped it moves it away. What is moved away is no copy besides.
  */
-export function keptOf(decision: Decision, motion: Motion, rules: readonly WeighedHandling[]): Kept | undefined {
+export function keptOf(
+  decision: Decision,
+  motion: Motion,
+  rules: readonly WeighedHandling[],
+): Kept | undefined {
   const held = decision.weighed.flatMap((w) => {
     const rule = w.wants && rules.find((r) => r.id === w.rule);
     return rule ? [{ id: rule.id, wants: w.wants, keeps: rule.content.keeps }] : [];

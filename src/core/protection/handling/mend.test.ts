@@ -10,7 +10,10 @@ import { NamedGroup } from './named-group.ts';
 
 const named = new Map([
   ['1', NamedGroup.parse({ name: 'Ours', kind: 'destinations', ours: true, members: ['line.example'] })],
-  ['2', NamedGroup.parse({ name: 'Customs', kind: 'destinations', ours: false, members: ['customs.example'] })],
+  [
+    '2',
+    NamedGroup.parse({ name: 'Customs', kind: 'destinations', ours: false, members: ['customs.example'] }),
+  ],
 ]);
 const rule = (lens: string, over: Partial<HandlingRuleContent> = {}): WeighedHandling => ({
   ...{ id: '1', version: 1, broken: false },
@@ -26,9 +29,18 @@ const act = (over: {
 }): readonly [ActivityEvent, Situation] => [
   ActivityEvent.parse({
     ...{ id: (n++).toString(16).padStart(32, '0'), at: '2026-11-20T08:00:00.000Z', kind: 'mail' },
-    ...{ person: 'a@line.example', act: 'send', channel: 'mail', towards: [over.towards ?? 'x@other.example'] },
+    ...{
+      person: 'a@line.example',
+      act: 'send',
+      channel: 'mail',
+      towards: [over.towards ?? 'x@other.example'],
+    },
     item: { name: 'x', format: over.format ?? 'DOCX', people: over.detectors?.[0]?.[1] ?? 1 },
-    findings: (over.detectors ?? [['iban', 3]]).map(([detector, matches]) => ({ detector, matches, confidence: 1 })),
+    findings: (over.detectors ?? [['iban', 3]]).map(([detector, matches]) => ({
+      detector,
+      matches,
+      confidence: 1,
+    })),
     ...{ outcome: 'ask', rules: [{ rule: '1', version: 1, wants: 'ask' }] },
     answer: over.isFalse ? 'false alarm' : 'went on',
   }),
@@ -42,7 +54,8 @@ const mendsOf = (of: WeighedHandling, acts: readonly (readonly [ActivityEvent, S
   for (const [event, situation] of acts) mending.add(event, situation);
   return mending.mends();
 };
-const many = (count: number, over: Parameters<typeof act>[0]) => Array.from({ length: count }, () => act(over));
+const many = (count: number, over: Parameters<typeof act>[0]) =>
+  Array.from({ length: count }, () => act(over));
 
 describe('a mend of a rule', () => {
   it.each<[string, WeighedHandling, Parameters<typeof act>[0], Parameters<typeof act>[0], object]>([
@@ -97,7 +110,9 @@ describe('a mend of a rule', () => {
 
   it('is none where nobody called anything a false alarm, or where it would cost more than it helps', () => {
     expect(mendsOf(rule('data one of "iban"'), many(9, {})).mends).toEqual([]);
-    expect(mendsOf(rule('data one of "iban"'), [...many(1, { isFalse: true }), ...many(40, {})]).mends).toEqual([]);
+    expect(
+      mendsOf(rule('data one of "iban"'), [...many(1, { isFalse: true }), ...many(40, {})]).mends,
+    ).toEqual([]);
   });
 
   it('comes to what it says, act by act', () =>
@@ -116,7 +131,9 @@ describe('a mend of a rule', () => {
         ),
         (rows) => {
           const of = rule('people at least 3 or matches:iban at least 2');
-          const acts = rows.map(({ count, detector, ...rest }) => act({ ...rest, detectors: [[detector, count]] }));
+          const acts = rows.map(({ count, detector, ...rest }) =>
+            act({ ...rest, detectors: [[detector, count]] }),
+          );
           const held = acts.filter(([e, s]) => weigh(of, motionOf(e) as never, s).wants !== undefined);
           for (const { content, avoided, lost } of mendsOf(of, acts).mends) {
             const gone = held.filter(

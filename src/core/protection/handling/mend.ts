@@ -89,9 +89,7 @@ function best(all: readonly Mend[]): readonly Mend[] {
       (m, i) =>
         !useful.some(
           (o, j) =>
-            o.avoided >= m.avoided &&
-            o.lost <= m.lost &&
-            (o.avoided > m.avoided || o.lost < m.lost || j < i),
+            o.avoided >= m.avoided && o.lost <= m.lost && (o.avoided > m.avoided || o.lost < m.lost || j < i),
         ),
     )
     .toSorted((a, b) => worth(b) - worth(a))
@@ -127,7 +125,9 @@ function askMore(content: HandlingRuleContent, wrong: readonly Act[]): readonly 
       })
       .toSorted((a, b) => a - b);
     const at = (share: number) => values[Math.floor((values.length - 1) * share)];
-    const to = new Set([0.5, 0.75, 0.9, 1].flatMap((s) => (at(s) === undefined ? [] : [(at(s) as number) + 1])));
+    const to = new Set(
+      [0.5, 0.75, 0.9, 1].flatMap((s) => (at(s) === undefined ? [] : [(at(s) as number) + 1])),
+    );
     return [...to]
       .filter((n) => n > from)
       .map((n): Candidate => ({
@@ -180,7 +180,10 @@ function letGoTowards(content: HandlingRuleContent, wrong: readonly Act[]): read
       const ours = wrong[0] ? own(wrong[0]) : [];
       return {
         step: { does: 'let go towards', group },
-        content: { ...content, towards: { is: 'not among', groups: [...new Set([...before, ...ours, group])] } },
+        content: {
+          ...content,
+          towards: { is: 'not among', groups: [...new Set([...before, ...ours, group])] },
+        },
       };
     });
 }
@@ -188,7 +191,8 @@ function letGoTowards(content: HandlingRuleContent, wrong: readonly Act[]): read
 /** Values that at least a fifth of them have, the commonest first; at most eight. */
 function commonest(lists: readonly (readonly string[])[]): readonly string[] {
   const counts = new Map<string, number>();
-  for (const list of lists) for (const value of new Set(list)) counts.set(value, (counts.get(value) ?? 0) + 1);
+  for (const list of lists)
+    for (const value of new Set(list)) counts.set(value, (counts.get(value) ?? 0) + 1);
   return [...counts]
     .filter(([, n]) => n * 5 >= lists.length)
     .toSorted((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))
@@ -213,7 +217,9 @@ function visit(lens: Lens, see: (clause: Extract<Lens, { fact: string }>) => voi
 /** Every lower bound on a fact raised to a number; what is denied stays. */
 function withNumber(lens: Lens, fact: string, number: number): Lens {
   if (isClause(lens))
-    return lens.is === 'at least' && lens.fact === fact ? { ...lens, number: Math.max(lens.number, number) } : lens;
+    return lens.is === 'at least' && lens.fact === fact
+      ? { ...lens, number: Math.max(lens.number, number) }
+      : lens;
   if ('not' in lens) return lens;
   return 'all' in lens
     ? { all: lens.all.map((l) => withNumber(l, fact, number)) }

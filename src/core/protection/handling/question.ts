@@ -1,7 +1,12 @@
 import { z } from 'zod';
 
 /** How long somebody may be let by, in hours. */
-export const PASS_HOURS = { '1': 'for an hour', '8': 'for 8 hours', '24': 'for a day', '168': 'for a week' } as const;
+export const PASS_HOURS = {
+  '1': 'for an hour',
+  '8': 'for 8 hours',
+  '24': 'for a day',
+  '168': 'for a week',
+} as const;
 
 /** What the officer answers to somebody who asked. */
 export const QuestionAnswer = z.discriminatedUnion('is', [

@@ -31,17 +31,31 @@ export const BUILT_IN: Readonly<Record<string, LookoutContent>> = {
   },
   'rules-switched-off': {
     ...firstLookout('Protection switched off', {
-      changes: ['handling-rule.pause', 'handling-rule.retire', 'hold.retire', 'notice.pause', 'notice.retire'],
+      changes: [
+        'handling-rule.pause',
+        'handling-rule.retire',
+        'hold.retire',
+        'notice.pause',
+        'notice.retire',
+      ],
       when: { is: 'every time' },
     }),
-    ...{ severity: 'medium', category: 'rules and proof', because: 'What protects people should not end unseen.' },
+    ...{
+      severity: 'medium',
+      category: 'rules and proof',
+      because: 'What protects people should not end unseen.',
+    },
   },
   'lookouts-switched-off': {
     ...firstLookout('Lookouts switched off', {
       changes: ['lookout.pause', 'lookout.retire', 'activity.keep'],
       when: { is: 'every time' },
     }),
-    ...{ severity: 'high', category: 'rules and proof', because: 'Who hides something switches off what watches.' },
+    ...{
+      severity: 'high',
+      category: 'rules and proof',
+      because: 'Who hides something switches off what watches.',
+    },
   },
 };
 
@@ -49,4 +63,3 @@ export const BUILT_IN: Readonly<Record<string, LookoutContent>> = {
 export function isBuiltIn(id: string | number): boolean {
   return Object.hasOwn(BUILT_IN, String(id));
 }
-

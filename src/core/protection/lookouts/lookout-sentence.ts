@@ -39,7 +39,12 @@ const plain = (values: readonly string[]): readonly SlotOption[] =>
 const worded = (words: Readonly<Record<string, string>>): readonly SlotOption[] =>
   Object.entries(words).map(([value, w]) => ({ value, words: w }));
 
-function several(path: readonly string[], label: string, options: readonly SlotOption[], none: string): SlotPart {
+function several(
+  path: readonly string[],
+  label: string,
+  options: readonly SlotOption[],
+  none: string,
+): SlotPart {
   return {
     ...{ path, label, editor: { kind: 'many', options } },
     say: (value) =>
@@ -56,7 +61,12 @@ function one(path: readonly string[], label: string, options: readonly SlotOptio
   };
 }
 
-function people(path: readonly string[], label: string, options: readonly SlotOption[], none: string): SlotPart {
+function people(
+  path: readonly string[],
+  label: string,
+  options: readonly SlotOption[],
+  none: string,
+): SlotPart {
   return {
     ...{ path, label, editor: { kind: 'many', options, add: ADD_ADDRESS } },
     say: (marks) =>

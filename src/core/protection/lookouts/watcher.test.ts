@@ -9,7 +9,17 @@ import { Watcher } from './watcher.ts';
 
 const watch = (over: Partial<Watch> = {}): Watch =>
   Watch.parse({
-    ...{ kinds: [], acts: [], channels: [], outcomes: [], answers: [], changes: [], who: [], but: [], lens: { all: [] } },
+    ...{
+      kinds: [],
+      acts: [],
+      channels: [],
+      outcomes: [],
+      answers: [],
+      changes: [],
+      who: [],
+      but: [],
+      lens: { all: [] },
+    },
     when: { is: 'every time' },
     ...over,
   });
@@ -77,7 +87,12 @@ it.each<[string, Partial<Watch>, Partial<ActivityEvent>, boolean]>([
   ['one of the acts', { acts: ['paste', 'print'] }, {}, true],
   ['what was stopped', { outcomes: ['stop'] }, {}, false],
   ['another kind', { kinds: ['sign-in'] }, {}, false],
-  ['a false alarm', { answers: ['false alarm'] }, { outcome: 'stop', rules: [HELD], answer: 'false alarm' }, true],
+  [
+    'a false alarm',
+    { answers: ['false alarm'] },
+    { outcome: 'stop', rules: [HELD], answer: 'false alarm' },
+    true,
+  ],
   ['no answer', { answers: ['false alarm'] }, { outcome: 'stop', rules: [HELD] }, false],
   ['a change', { changes: ['notice.pause'] }, PAUSED, true],
   ['another change', { changes: ['notice.retire'] }, PAUSED, false],

@@ -91,7 +91,10 @@ function idOf(entry: string): string {
   return createHash('sha256').update(`ledger entry ${entry}`).digest('hex').slice(0, 32);
 }
 
-async function addressesOf(tx: Queries, entries: readonly LedgerEntry[]): Promise<ReadonlyMap<string, string>> {
+async function addressesOf(
+  tx: Queries,
+  entries: readonly LedgerEntry[],
+): Promise<ReadonlyMap<string, string>> {
   const ids = [...new Set(entries.flatMap((e) => [e.actor, e.objectId]).filter((a) => /^\d{1,9}$/.test(a)))];
   if (ids.length === 0) return new Map();
   const rows = await tx.all(

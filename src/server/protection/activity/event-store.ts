@@ -118,9 +118,7 @@ export async function findEvents(
     const where = new Where().andAny(
       ...pairs
         .slice(from, from + PAIRS_AT_ONCE)
-        .map(
-          ([at, id]) => ['(e.at = ? AND e.id = ?)', toDatetime(at), Buffer.from(id, 'hex')] as const,
-        ),
+        .map(([at, id]) => ['(e.at = ? AND e.id = ?)', toDatetime(at), Buffer.from(id, 'hex')] as const),
     );
     found.push(
       ...(await store.all(

@@ -45,7 +45,7 @@ export type ListedAlert = z.infer<typeof Row>;
 const COLUMNS = `a.id, a.lookout, a.by_kind AS byKind, r.name, a.severity, a.category, a.event_key AS \`key\`, a.raised_at AS raisedAt,
   a.last_at AS lastAt, a.acts, a.because, a.state, a.note, a.assigned_to AS assignedTo, c.name AS assigned, a.cause`;
 const TABLES =
-  "alert a JOIN rule r ON r.kind = a.by_kind AND r.id = a.lookout LEFT JOIN account c ON c.id = a.assigned_to";
+  'alert a JOIN rule r ON r.kind = a.by_kind AND r.id = a.lookout LEFT JOIN account c ON c.id = a.assigned_to';
 const OPEN = ['new', 'looked into'];
 const ENDED = ['solved', 'set aside'];
 
@@ -84,7 +84,6 @@ export function listAlerts(
 export function countAlerts(store: Queries, wish: WishInput): Promise<number> {
   return listCount(store, SOURCE, wish, new Where());
 }
-
 
 export function alertCells(a: ListedAlert): Readonly<Record<string, Cell>> {
   return {
@@ -190,7 +189,12 @@ export async function actOnAlert(ctx: Context, account: Account, id: number, act
       await tx.run('UPDATE alert SET assigned_to = COALESCE(assigned_to, ?) WHERE id = ?', [account.id, id]);
     await addStep(tx, now, id, act.act, account.id, words);
     await record(tx, now, {
-      ...{ actor: account.id, action: `alert.${act.act.replaceAll(' ', '-')}`, object: 'alert', objectId: id },
+      ...{
+        actor: account.id,
+        action: `alert.${act.act.replaceAll(' ', '-')}`,
+        object: 'alert',
+        objectId: id,
+      },
       detail: act.act === 'assign' ? { to: act.to } : { state: to },
     });
     await showAlerts(tx);
@@ -266,7 +270,11 @@ export async function alertTrends({ store, now }: Context, days: number): Promis
   const counted = new Map(severities.map((s) => [s.severity, s.n]));
   return {
     ...{ days, byDay, byLookout },
-    bySeverity: { low: counted.get('low') ?? 0, medium: counted.get('medium') ?? 0, high: counted.get('high') ?? 0 },
+    bySeverity: {
+      low: counted.get('low') ?? 0,
+      medium: counted.get('medium') ?? 0,
+      high: counted.get('high') ?? 0,
+    },
     hoursToEnd: times[Math.floor((times.length - 1) / 2)]?.hours ?? null,
   };
 }

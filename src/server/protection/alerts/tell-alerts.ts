@@ -58,7 +58,14 @@ async function tellOne(tx: Queries, ctx: Context, alert: z.infer<typeof Due>): P
     [alert.lookout, day],
   );
   if ((counted?.n ?? 0) >= tell.mostADay)
-    return addStep(tx, now, id, 'not told', null, `It told ${tell.mostADay === 1 ? 'once' : `${tell.mostADay} times`} that day already.`);
+    return addStep(
+      tx,
+      now,
+      id,
+      'not told',
+      null,
+      `It told ${tell.mostADay === 1 ? 'once' : `${tell.mostADay} times`} that day already.`,
+    );
   await tx.run(
     'INSERT INTO lookout_told (lookout, day, n) VALUES (?, ?, 1) ON DUPLICATE KEY UPDATE n = n + 1',
     [alert.lookout, day],

@@ -122,6 +122,31 @@ export async function bundleFor(ctx: Context, device: Device): Promise<SignedBun
   return { bundle: text, signature: signBundle(ctx, text) };
 }
 
+/** The same for mail of a person on its way out, which is of no device. */
+export async function mailBundle(ctx: Context, person: string): Promise<RuleBundle> {
+  const [{ number, common }, member, said] = await Promise.all([
+    newestCommon(ctx),
+    findMember(ctx, person),
+    answersFor(ctx, { id: 0, person }),
+  ]);
+  return {
+    ...{
+      number,
+      madeAt: ctx.now().toISOString(),
+      device: 0,
+      ...common,
+      deviceGroups: [],
+      ...said,
+      sealFor: '',
+    },
+    person: {
+      address: person,
+      groups: [...(member?.groups ?? new Map<string, number>())],
+      ...(member?.unit ? { unit: member.unit } : {}),
+    },
+  };
+}
+
 /** Notes that a device came in, with how far its clock is off, and which rules it says it has. */
 export async function deviceCameIn(
   ctx: Context,

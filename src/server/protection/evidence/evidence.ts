@@ -1,6 +1,10 @@
 import { z } from 'zod';
 import type { Account } from '../../../core/accounts/authority.ts';
-import { EVIDENCE_LIST, EVIDENCE_STATES, type EvidenceState } from '../../../core/protection/evidence/evidence-list.ts';
+import {
+  EVIDENCE_LIST,
+  EVIDENCE_STATES,
+  type EvidenceState,
+} from '../../../core/protection/evidence/evidence-list.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -42,10 +46,15 @@ export async function keepEvidence(
   if (!found) throw notFound('event');
   const { event } = found;
   const held = event.rules.find((r) => r.rule === told.rule);
-  if (!held) throw new RefusedError('This rule did not hold there.', [{ field: 'rule', message: 'Name one that held.' }]);
+  if (!held)
+    throw new RefusedError('This rule did not hold there.', [
+      { field: 'rule', message: 'Name one that held.' },
+    ]);
   const { keeps } = await readRuleVersion(ctx.store, HANDLING_RULE, held.rule, held.version);
   if (told.what === 'copy' ? !keeps.copy : !keeps.quarantine)
-    throw new RefusedError('That rule keeps no such thing.', [{ field: 'what', message: 'Keep what the rule says.' }]);
+    throw new RefusedError('That rule keeps no such thing.', [
+      { field: 'what', message: 'Keep what the rule says.' },
+    ]);
   let size: number;
   try {
     size = openSealed(ctx, sealed).length;
@@ -60,7 +69,14 @@ export async function keepEvidence(
      VALUES (?)`,
     [
       [
-        ...[told.what, toDatetime(event.at), Buffer.from(event.id, 'hex'), device.id, event.person, held.rule],
+        ...[
+          told.what,
+          toDatetime(event.at),
+          Buffer.from(event.id, 'hex'),
+          device.id,
+          event.person,
+          held.rule,
+        ],
         ...[event.item?.name ?? '', size, JSON.stringify(keeps.openers), Buffer.from(sealed)],
         ...[toDatetime(now), toDatetime(new Date(now.getTime() + keeps.days * DAY))],
       ],
@@ -120,7 +136,10 @@ export function listEvidence(store: Queries, wish: WishInput, after: string | un
 }
 
 /** Whether an account may open it: one that may open all, and where openers are named, one of those. */
-export function mayOpen(account: Pick<Account, 'email'>, { openers }: Pick<KeptEvidence, 'openers'>): boolean {
+export function mayOpen(
+  account: Pick<Account, 'email'>,
+  { openers }: Pick<KeptEvidence, 'openers'>,
+): boolean {
   return openers.length === 0 || openers.includes(account.email);
 }
 
@@ -176,7 +195,12 @@ export async function giveBack(ctx: Context, account: Account, id: number, reaso
 }
 
 /** Deletes it for good. Throws a RefusedError (404, 409). */
-export async function deleteEvidence(ctx: Context, account: Account, id: number, reason: string): Promise<void> {
+export async function deleteEvidence(
+  ctx: Context,
+  account: Account,
+  id: number,
+  reason: string,
+): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     await lockBody(tx, id, ['kept', 'giving back']);
     await tx.run("UPDATE kept_evidence SET state = 'deleted', body = NULL WHERE id = ?", [id]);

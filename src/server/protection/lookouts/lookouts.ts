@@ -40,7 +40,11 @@ export const LOOKOUT: RuleKind<LookoutContent> = {
   redact: withoutAddresses,
   removed(_tx, id) {
     if (isBuiltIn(id))
-      throw new RefusedError('This lookout ships with the desk. It can be switched off, not removed.', [], 409);
+      throw new RefusedError(
+        'This lookout ships with the desk. It can be switched off, not removed.',
+        [],
+        409,
+      );
     return Promise.resolve();
   },
   async blocks(store, _id, { watch, tell }) {

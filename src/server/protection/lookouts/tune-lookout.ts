@@ -32,7 +32,11 @@ export async function lookoutOutlook(ctx: Context, id: string, days: number): Pr
   for await (const events of eventsSince(ctx.store, sight, now, watchedOnly(watch)))
     for (const { event, device } of events) tuning.add(event, device, situationOf(event));
   const needs =
-    watch.when.is === 'unusual' ? watch.when.days : watch.when.is === 'more than' ? Math.ceil(watch.when.minutes / 1440) : 1;
+    watch.when.is === 'unusual'
+      ? watch.when.days
+      : watch.when.is === 'more than'
+        ? Math.ceil(watch.when.minutes / 1440)
+        : 1;
   const asked = watch.kinds.length > 0 ? watch.kinds : EVENT_KINDS;
   return {
     ...tuning.figures(),

@@ -58,17 +58,18 @@ export async function seeAll(
 ): Promise<number> {
   const { watch } = content;
   const watched = events.filter(
-    ({ event }) =>
-      watchesOn(content, event.at.slice(0, 10)) && isWatched(watch, event, situationOf(event)),
+    ({ event }) => watchesOn(content, event.at.slice(0, 10)) && isWatched(watch, event, situationOf(event)),
   );
   if (watched.length === 0) return 0;
   const watcher = new Watcher(watch);
   const times = new Map(watched.map(({ event }) => [event.id, event.at]));
   const counts = watch.when.is !== 'every time';
   // Whoever else sees for this lookout waits here.
-  await tx.all(z.object({ version: z.number() }), 'SELECT version FROM lookout_sight WHERE lookout = ? FOR UPDATE', [
-    id,
-  ]);
+  await tx.all(
+    z.object({ version: z.number() }),
+    'SELECT version FROM lookout_sight WHERE lookout = ? FOR UPDATE',
+    [id],
+  );
   if (counts) {
     const keys = new Set(watched.map(({ event, device }) => watcher.keyOf(event, device)));
     for (const key of keys) {
@@ -128,9 +129,7 @@ async function recall(
       )
     : [];
   const atHand = new Set(events.map(({ event }) => event.id));
-  const before = rows
-    .map((r) => ({ ...r, id: r.id.toString('hex') }))
-    .filter((r) => !atHand.has(r.id));
+  const before = rows.map((r) => ({ ...r, id: r.id.toString('hex') })).filter((r) => !atHand.has(r.id));
   for (const r of before) times.set(r.id, r.at);
   watcher.recall(
     key,
@@ -185,7 +184,12 @@ async function raiseByRules(
         tx,
         now,
         raiser,
-        { at: event.at, key: event.person, events: [event.id], because: `It held, and would ${STEP_WORDS[wants]}.` },
+        {
+          at: event.at,
+          key: event.person,
+          events: [event.id],
+          because: `It held, and would ${STEP_WORDS[wants]}.`,
+        },
         new Map([[event.id, event.at]]),
       );
     }

@@ -67,7 +67,11 @@ export function ActivitySheet() {
     },
     {
       ...{ key: 'item', title: 'What' },
-      cell: ({ event: e }) => <span className={css['name']}>{e.item?.name || (e.item ? 'text' : e.change ? `${e.change.object} ${e.change.id}` : '–')}</span>,
+      cell: ({ event: e }) => (
+        <span className={css['name']}>
+          {e.item?.name || (e.item ? 'text' : e.change ? `${e.change.object} ${e.change.id}` : '–')}
+        </span>
+      ),
     },
     {
       ...{ key: 'found', title: 'Found' },

@@ -40,8 +40,8 @@ export function AlertSheet({ id }: { readonly id: string }) {
         title={a.name}
         detail={
           <>
-            Alert {a.id} · {a.severity} severity · about {a.category} · raised {whenWords(a.raisedAt)} by version{' '}
-            {a.version} of <a href={lookoutLink(a.lookout)}>its lookout</a>
+            Alert {a.id} · {a.severity} severity · about {a.category} · raised {whenWords(a.raisedAt)} by
+            version {a.version} of <a href={lookoutLink(a.lookout)}>its lookout</a>
           </>
         }
         actions={

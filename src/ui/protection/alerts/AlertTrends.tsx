@@ -88,7 +88,9 @@ export function AlertTrends() {
               ))}
             </tbody>
           </table>
-          <p className={css['note']}>None: set aside, since it was no alert. A lookout with many wants mending.</p>
+          <p className={css['note']}>
+            None: set aside, since it was no alert. A lookout with many wants mending.
+          </p>
         </SoundingsSection>
       )}
     </>

@@ -70,11 +70,13 @@ export function AlertsSheet() {
             cell: (a) => <span title={a.because}>{a.name}</span>,
           },
           { key: 'key', title: 'Whose', width: '120px', cell: (a) => <KeyLink of={a.key} /> },
-          { ...{ key: 'acts', title: 'Acts', width: '52px', align: 'right', sorts: true }, cell: (a) => a.acts },
+          {
+            ...{ key: 'acts', title: 'Acts', width: '52px', align: 'right', sorts: true },
+            cell: (a) => a.acts,
+          },
           {
             ...{ key: 'state', title: 'State', width: '92px' },
-            cell: (a) =>
-              a.state === 'solved' ? '✓ solved' : a.state === 'new' ? <b>new</b> : a.state,
+            cell: (a) => (a.state === 'solved' ? '✓ solved' : a.state === 'new' ? <b>new</b> : a.state),
           },
           {
             ...{ key: 'assigned', title: 'Has it', width: '100px', optional: true, hidden: true },
@@ -97,10 +99,7 @@ export function AlertsSheet() {
         exportHref={list.exportHref('/api/protection/alerts.csv')}
         bulk={
           <>
-            <Button
-              kind="primary"
-              onClick={() => void put({ act: 'look into' }).catch(tellFailure)}
-            >
+            <Button kind="primary" onClick={() => void put({ act: 'look into' }).catch(tellFailure)}>
               Look into them
             </Button>
             <Button onClick={() => setNoting('solve')}>Solved</Button>

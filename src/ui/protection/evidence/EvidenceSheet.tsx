@@ -22,7 +22,12 @@ import css from '../protection.module.css';
 type Doing = 'open' | 'give back' | 'delete';
 
 const PATH = '/api/protection/evidence';
-const STATE = { kept: 'kept', 'giving back': '○ on its way back', 'given back': '✓ given back', deleted: 'deleted' };
+const STATE = {
+  kept: 'kept',
+  'giving back': '○ on its way back',
+  'given back': '✓ given back',
+  deleted: 'deleted',
+};
 
 /** What rules kept of data in motion: opened with a reason, given back, or deleted. */
 export function EvidenceSheet() {
@@ -90,7 +95,9 @@ export function EvidenceSheet() {
           {
             ...{ key: 'state', title: 'State', width: '118px' },
             cell: (k) => (
-              <span title={k.state === 'kept' ? `Kept until ${dayWords(k.keepUntil)}` : ''}>{STATE[k.state]}</span>
+              <span title={k.state === 'kept' ? `Kept until ${dayWords(k.keepUntil)}` : ''}>
+                {STATE[k.state]}
+              </span>
             ),
           },
           {
@@ -99,7 +106,10 @@ export function EvidenceSheet() {
               (k.state === 'kept' || k.state === 'giving back') && (
                 <span className={css['says']}>
                   {k.state === 'kept' && (
-                    <Button aria-label={`Open ${k.name || 'text'}`} onClick={() => setDoing({ does: 'open', row: k })}>
+                    <Button
+                      aria-label={`Open ${k.name || 'text'}`}
+                      onClick={() => setDoing({ does: 'open', row: k })}
+                    >
                       Open
                     </Button>
                   )}
@@ -153,7 +163,9 @@ export function EvidenceSheet() {
         <ReasonDialog
           title={TITLES[doing.does]}
           act={ACTS[doing.does]}
-          lost={doing.does === 'delete' ? `${doing.row.name || 'The text'} is lost; its event stays.` : undefined}
+          lost={
+            doing.does === 'delete' ? `${doing.row.name || 'The text'} is lost; its event stays.` : undefined
+          }
           send={work}
           onClose={() => setDoing(undefined)}
         />

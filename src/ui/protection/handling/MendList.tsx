@@ -54,11 +54,12 @@ export function MendList({
             return (
               <li key={words}>
                 <span>
-                  <b>{words}</b>: {numberWords(m.avoided)} of {countWords(data.falseAlarms, 'false alarm')} fewer
+                  <b>{words}</b>: {numberWords(m.avoided)} of {countWords(data.falseAlarms, 'false alarm')}{' '}
+                  fewer
                   {m.lost > 0 ? (
                     <>
-                      , and {numberWords(m.lost)} of {numberWords(data.confronted - data.falseAlarms)} right ones
-                      let go
+                      , and {numberWords(m.lost)} of {numberWords(data.confronted - data.falseAlarms)} right
+                      ones let go
                     </>
                   ) : (
                     ', and no right one let go'

@@ -1,7 +1,4 @@
-import {
-  lookoutSentence,
-  lookoutVocabulary,
-} from '../../../core/protection/lookouts/lookout-sentence.ts';
+import { lookoutSentence, lookoutVocabulary } from '../../../core/protection/lookouts/lookout-sentence.ts';
 import { isBuiltIn } from '../../../core/protection/lookouts/built-in.ts';
 import { WholeLookout } from '../../../core/protection/lookouts/lookout-content.ts';
 import type { Act } from '../../../core/rules/rule.ts';

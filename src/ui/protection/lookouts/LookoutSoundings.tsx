@@ -38,13 +38,7 @@ export function LookoutSoundings({ id }: { readonly id: string }) {
           </p>
         )}
         {data.raised > 0 && (
-          <DayBars
-            label="By day"
-            unit="alerts"
-            days={data.byDay}
-            from={daysAgo(data.days)}
-            to={daysAgo(0)}
-          />
+          <DayBars label="By day" unit="alerts" days={data.byDay} from={daysAgo(data.days)} to={daysAgo(0)} />
         )}
       </SoundingsSection>
       {data.blind.length > 0 && (
@@ -125,7 +119,9 @@ function Blind({
   return (
     <p>
       <span className={css['mark']}>◆</span> What {EVENT_KIND_WORDS[kind]} tells is{' '}
-      {kept === 0 ? 'not kept: it sees none of it' : `kept for ${countWords(kept, 'day')}, and it needs ${needs}`}
+      {kept === 0
+        ? 'not kept: it sees none of it'
+        : `kept for ${countWords(kept, 'day')}, and it needs ${needs}`}
       . {mayKeep && <Button onClick={() => void keep()}>Keep it for {countWords(days, 'day')}</Button>}
     </p>
   );

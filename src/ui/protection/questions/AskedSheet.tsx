@@ -106,7 +106,8 @@ function Asked({
         <a href={eventLink(q.at, q.eventId)}>{whenWords(q.at)}</a>
         {event && (
           <>
-            : {event.act} · {event.channel} · <span className={css['name']}>{event.item?.name || 'text'}</span>
+            : {event.act} · {event.channel} ·{' '}
+            <span className={css['name']}>{event.item?.name || 'text'}</span>
             {event.findings.length > 0 &&
               ` with ${event.findings
                 .slice(0, 3)

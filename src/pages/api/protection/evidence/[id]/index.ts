@@ -1,6 +1,10 @@
 import { z } from 'zod';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
-import { deleteEvidence, giveBack, openEvidence } from '../../../../../server/protection/evidence/evidence.ts';
+import {
+  deleteEvidence,
+  giveBack,
+  openEvidence,
+} from '../../../../../server/protection/evidence/evidence.ts';
 
 const WITH_REASON = z.object({
   id: z.coerce.number().int().min(1),
