@@ -21,6 +21,7 @@ const BENCHES = [
   'access',
   'obligations',
   'handling',
+  'activity',
 ] as const;
 /** Those that need a database. */
 const STORED: readonly string[] = [
@@ -31,6 +32,7 @@ const STORED: readonly string[] = [
   'explorer',
   'retention',
   'obligations',
+  'activity',
 ];
 
 /** Figures, one JSON line each, side by side in one run. */

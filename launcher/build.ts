@@ -36,6 +36,7 @@ export const PROGRAMS: BuildOptions = {
     'bench-visitor': join(PROJECT, 'bench/visitor.ts'),
     'bench-records': join(PROJECT, 'bench/records.ts'),
     'bench-intake': join(PROJECT, 'bench/intake.ts'),
+    'bench-activity': join(PROJECT, 'bench/activity.ts'),
     'bench-handling': join(PROJECT, 'bench/handling.ts'),
     'bench-detect': join(PROJECT, 'bench/detect.ts'),
     'bench-desk': join(PROJECT, 'bench/desk.ts'),

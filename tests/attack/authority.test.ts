@@ -298,6 +298,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'POST protection/lookouts/many': 'O',
   'GET protection/lookouts/names': 'OQ',
   'GET protection/questions/index': 'O',
+  'GET protection/use': 'O',
   'POST protection/questions/[id]/index': 'O',
   'GET protection/activity/[id]/index': 'O',
   'GET protection/activity/counts': 'O',

@@ -79,7 +79,7 @@ class Agent {
       findings: [{ detector: 'payment-card', matches: cards, confidence: 0.97 }],
     };
     const at = new Date();
-    const { situation, rules } = situationOf(bundle, at.toISOString().slice(0, 10));
+    const { situation, rules } = situationOf(bundle, at.toISOString());
     const { outcome, weighed } = decide(motion, situation, rules);
     const held = weighed.flatMap((w) =>
       w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : [],
@@ -226,7 +226,135 @@ describe('a handling rule', () => {
     await clerk.getByText('0 to tell').waitFor();
     await page.goto(`${desk.origin}/protection/activity?person=lotte@line.example`);
     await page.getByRole('cell', { name: 'stopped · false alarm' }).waitFor();
+    // They ask the officer, who lets them by; they hear of it, and the rule holds no more.
+    await clerk.getByRole('button', { name: 'Do it' }).press('Enter');
+    await notice.getByRole('button', { name: 'Ask the officer' }).press('Enter');
+    await notice.getByText('Write what you ask.').waitFor();
+    await notice.getByLabel('Your reason').fill('The bank asked for them');
+    await notice.getByRole('button', { name: 'Ask the officer' }).press('Enter');
+    await clerk.getByText('0 to tell').waitFor();
+    await page.goto(`${desk.origin}/protection/handling/asked`);
+    await page.getByText('The bank asked for them').waitFor();
+    await expectAccessible(page, 'what people asked');
+    await button('Let them').press('Enter');
+    await page.getByLabel('What they read').fill('For the bank, today');
+    await expectAccessible(page, 'an answer');
+    await page.keyboard.press('Enter');
+    await page.getByText('✓ nobody waits for an answer').waitFor();
+    await clerk.getByText(/The officer says yes, until .*: For the bank, today/).waitFor();
+    await clerk.getByRole('button', { name: 'Do it' }).press('Enter');
+    await clerk.getByText('Done.').waitFor();
     await clerk.context().close();
+  });
+
+  it('moves a file that it stops away, which is opened with a reason and given back', async () => {
+    await page.goto(`${desk.origin}/protection/handling/1`);
+    await page.getByRole('heading', { name: 'Wrong less often' }).waitFor();
+    await button(/^What it keeps/).press('Enter');
+    await page.getByRole('option', { name: /^the file that is stopped/ }).waitFor();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await button(/^How long it is kept/).waitFor();
+    await page.getByText(/^Saved/).waitFor();
+    await button('Put the changes in force').first().press('Enter');
+    await page.getByText(/^In force: devices decide by it/).waitFor();
+    await page.goto(`${desk.origin}/protection/devices?new=enrolment`);
+    await page.getByLabel('How many devices').fill('1');
+    await page.keyboard.press('Enter');
+    const token = (await page.getByLabel('The token').innerText()).trim();
+    const clerk = await (await desk.browser.newContext()).newPage();
+    await clerk.goto(`http://device.localhost:${standinPort}/`);
+    await clerk.getByLabel('Token').fill(token);
+    await clerk.getByLabel('Whose it is').fill('bo@line.example');
+    await clerk.keyboard.press('Enter');
+    await clerk.getByText(/rules \d+, 1 in force/).waitFor();
+    await clerk.getByLabel('A file').selectOption('cards.txt');
+    await clerk.getByLabel('Somebody').selectOption('web form');
+    await clerk.getByLabel('Towards').selectOption('https://forms.harbour-club.example/join');
+    const away = clerk.getByText(/The file was moved away; a note lies in its place/);
+    // The worker makes the next bundle within seconds.
+    await expect
+      .poll(
+        async () => {
+          await clerk.getByRole('button', { name: 'Take rules' }).press('Enter');
+          await clerk.getByRole('button', { name: 'Do it' }).press('Enter');
+          await clerk.getByRole('dialog').getByRole('button', { name: 'Leave it' }).press('Enter');
+          return away.count();
+        },
+        { timeout: 60_000, interval: 2000 },
+      )
+      .toBe(1);
+    expect(await clerk.getByLabel('What is in it').inputValue()).toContain('cards.txt is in quarantine');
+    await page.goto(`${desk.origin}/protection/kept`);
+    await button('Open cards.txt').waitFor({ timeout: 30_000 });
+    await expectAccessible(page, 'what is kept');
+    await button('Open cards.txt').press('Enter');
+    await button('Open it').press('Enter');
+    await page.getByText('Say why.').waitFor();
+    await page.getByLabel('Why; it stands in the ledger').fill('They asked for it');
+    const download = page.waitForEvent('download');
+    await page.keyboard.press('Enter');
+    expect(await readFile(await (await download).path(), 'utf8')).toContain('Booking 4471');
+    await button('Give back cards.txt').press('Enter');
+    await page.getByLabel('Why; it stands in the ledger').fill('It was theirs');
+    await page.keyboard.press('Enter');
+    await clerk.getByText('cards.txt is back where it was.').waitFor({ timeout: 30_000 });
+    await page.reload();
+    await page.getByRole('cell', { name: '✓ given back' }).waitFor();
+    await clerk.context().close();
+  });
+
+  it('is watched by a lookout that is made from a lens, whose alert is looked into and solved', async () => {
+    await page.goto(
+      `${desk.origin}/protection/lookouts?new=lookout&lens=${encodeURIComponent('data one of "payment-card"')}`,
+    );
+    await page.getByLabel('What it is called').fill('Cards again');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Cards again' }).waitFor();
+    await soundings().getByText('raised in 30 days').waitFor();
+    await button(/^When it raises/).press('Enter');
+    await page.getByRole('option', { name: 'every time' }).waitFor();
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('What it would have raised').getByRole('row').nth(3).waitFor();
+    await expectAccessible(page, 'a lookout');
+    await button('Put it in force').press('Enter');
+    await page.getByText(/^On: it sees all/).waitFor();
+    const bundle = await agent.bundle();
+    expect((await agent.pastes(3, bundle)).answer.taken).toBe(1);
+    await page.goto(`${desk.origin}/protection/alerts`);
+    const row = page.getByRole('row', { name: /Cards again, jonas@line.example/ });
+    await expect
+      .poll(
+        async () => {
+          await page.reload();
+          await page.getByRole('heading', { name: 'Alerts' }).waitFor();
+          await page.waitForTimeout(1000);
+          return row.count();
+        },
+        { timeout: 60_000 },
+      )
+      .toBe(1);
+    await expectAccessible(page, 'alerts');
+    await row.press('Enter');
+    await page.getByText('It was done.').first().waitFor();
+    await expectAccessible(page, 'an alert');
+    await button('Look into it').press('Enter');
+    await button('Look into it').waitFor({ state: 'detached' });
+    await button('Solved').press('Enter');
+    await button('It is solved').press('Enter');
+    await page.getByText('Say what was done about it.').waitFor();
+    await page.getByLabel('What was done about it').fill('Talked to him');
+    await page.keyboard.press('Tab');
+    await button('It is solved').press('Enter');
+    await page.getByText('✓ solved', { exact: false }).waitFor();
+    await page.getByRole('list', { name: 'Since then' }).getByText('Talked to him').waitFor();
+    await page.goto(`${desk.origin}/protection/lookouts`);
+    await page.getByRole('row', { name: /Cards again/ }).press('Space');
+    await button('Pause').press('Enter');
+    await page.getByText('1 lookout paused.').waitFor();
+    await expectAccessible(page, 'lookouts');
   });
 
   it('tells which devices do not know it yet', async () => {

@@ -61,6 +61,37 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
     value: async (store) => ({ value: (await ruleCounts(store, [LEVEL_RULE.object])).inForce }),
   },
   countFigure({
+    ...{ good: 'less', see: 'protection.alerts', id: 'protection.alerts-open', name: 'Open alerts' },
+    definition: 'Alerts that were neither solved nor set aside, of all that were raised in 90 days.',
+    unit: 'alert',
+    link: '/protection/alerts?open=open',
+    counts: "SELECT COUNT(*) AS n FROM alert WHERE state IN ('new', 'looked into')",
+    of: 'SELECT COUNT(*) AS n FROM alert WHERE raised_at > NOW() - INTERVAL 90 DAY',
+  }),
+  countFigure({
+    ...{ good: 'less', see: 'protection.alerts', id: 'protection.alerts-late' },
+    name: 'Grave alerts nobody looks into',
+    definition: 'Alerts of high severity that were raised more than a day ago and are still new.',
+    unit: 'alert',
+    link: '/protection/alerts?state=new&severity=high',
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM alert WHERE state = 'new' AND severity = 'high' AND raised_at < ?",
+      [toDatetime(daysBefore(now, 1))],
+    ],
+    of: "SELECT COUNT(*) AS n FROM alert WHERE state = 'new' AND severity = 'high'",
+  }),
+  countFigure({
+    ...{ good: 'less', see: 'protection.activity', id: 'protection.false-alarms', name: 'False alarms' },
+    definition: 'Acts that people called false alarms, of those at which they were asked or stopped, in 30 days.',
+    unit: 'act',
+    link: '/protection/handling/use',
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM activity_event WHERE answer = 'false alarm' AND at > ?",
+      [toDatetime(daysBefore(now, 30))],
+    ],
+    of: "SELECT COUNT(*) AS n FROM activity_event WHERE outcome IN ('ask', 'stop') AND at > NOW() - INTERVAL 30 DAY",
+  }),
+  countFigure({
     ...seen,
     id: 'protection.proposals-waiting',
     name: 'Proposals that nobody answers',

@@ -51,6 +51,7 @@ import { LevelRunRegister } from './runs/LevelRunRegister.tsx';
 import { LevelRunSheet } from './runs/LevelRunSheet.tsx';
 import { LevelRunsSheet } from './runs/LevelRunsSheet.tsx';
 import { NewLevelRun } from './runs/NewLevelRun.tsx';
+import { UseSheet } from './use/UseSheet.tsx';
 
 /** What levels there are, where they are set by rule, and setting them backwards over what is held. */
 export function ProtectionArea({ account }: { readonly account: Account }) {
@@ -130,6 +131,8 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
     case 'handling':
       return id === 'asked' ? (
         <AskedSheet />
+      ) : id === 'use' ? (
+        <UseSheet />
       ) : id ? (
         <HandlingRuleSheet key={id} id={id} />
       ) : (
@@ -162,7 +165,7 @@ function soundingsOf(what: string | undefined, id: string | undefined, query: UR
     return <EventSoundings key={event} id={event} at={at} />;
   if (what === 'lookouts' && id) return <LookoutSoundings key={id} id={id} />;
   if (what === 'alerts') return id ? <AlertSoundings key={id} id={id} /> : <AlertTrends />;
-  if (what === 'handling' && id && id !== 'asked') return <HandlingSoundings key={id} id={id} />;
+  if (what === 'handling' && id && id !== 'asked' && id !== 'use') return <HandlingSoundings key={id} id={id} />;
   if (what === 'rules' && id && id !== 'proposed') return <LevelRuleSoundings key={id} id={id} />;
   if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;
   if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;

@@ -37,6 +37,7 @@ export const PROTECTION: UiArea = {
       link: '/protection/handling?new=handling',
     },
     { words: 'New lookout', action: 'protection.watch', link: '/protection/lookouts?new=lookout' },
+    { words: 'How rules are met', action: 'protection.activity', link: '/protection/handling/use' },
     { words: 'Open alerts', action: 'protection.alerts', link: '/protection/alerts?open=open' },
     { words: 'New group that rules use', action: 'protection.edit', link: '/protection/groups?new=group' },
     {
@@ -90,6 +91,7 @@ export const PROTECTION: UiArea = {
     'alert-counts': ['alert'],
     evidence: ['evidence'],
     questions: ['question'],
+    'use-of-rules': ['handling rule', 'staff list'],
     devices: ['device', 'device group', 'handling rule'],
     device: ['device', 'device group', 'handling rule'],
     'device-groups': ['device group', 'device'],

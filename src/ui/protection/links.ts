@@ -60,5 +60,7 @@ export function alertLink(id: number): string {
 }
 
 export const EVIDENCE = '/protection/kept';
+/** How rules are met. */
+export const USE = '/protection/handling/use';
 /** What people asked from where they were stopped. */
 export const ASKED = '/protection/handling/asked';

@@ -283,7 +283,7 @@ describe('a device', () => {
         ],
       },
     });
-    const { situation, rules } = situationOf(read, '2026-11-29');
+    const { situation, rules } = situationOf(read, NOW);
     const motion = Motion.parse({
       ...{ act: 'paste', channel: 'web form', person: device.person, towards: ['https://shop.example/'] },
       ...{ item: {}, findings: [{ detector: 'payment-card', matches: 2, confidence: 1 }] },

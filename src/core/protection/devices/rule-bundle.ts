@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { HandlingRuleContent } from '../handling/handling-rule.ts';
 import { NamedGroup } from '../handling/named-group.ts';
 import type { Reached } from '../../accounts/staff/audience.ts';
-import type { Situation, WeighedHandling } from '../handling/decision.ts';
+import { isAmongFirst, type Situation, type WeighedHandling } from '../handling/decision.ts';
 
 const BundledRule = z.strictObject({
   id: z.string().max(20),
@@ -83,6 +83,9 @@ export function situationOf(
   return {
     situation,
     rules: bundle.rules.filter((r) => !r.rehearsing),
-    counted: bundle.rules.filter((r) => r.rehearsing),
+    // A rule that has not begun with this one counts as if under rehearsal.
+    counted: bundle.rules
+      .filter((r) => r.rehearsing || !isAmongFirst(r.content, person))
+      .map((r) => ({ ...r, content: { ...r.content, first: [] } })),
   };
 }

@@ -154,7 +154,7 @@ const isJonas = (mark: string) =>
 
 /** As one would say it, with no care for speed. */
 function decideSlowly(m: Motion, s: Situation, rules: readonly WeighedHandling[]) {
-  const holding = rules.filter(({ content: c, broken }) => {
+  const holding = rules.filter(({ id, content: c, broken }) => {
     const kind = LEADS_TO[m.channel];
     const inside = (place: string, ids: readonly string[]) =>
       ids.some((id) => NAMED.has(id) && NAMED.get(id)!.kind === kind && isAmong(NAMED.get(id)!, place));
@@ -168,6 +168,8 @@ function decideSlowly(m: Motion, s: Situation, rules: readonly WeighedHandling[]
         (m.towards.length === 0 || m.towards.some((p) => !inside(p, c.towards.groups))));
     return (
       !broken &&
+      !s.passes?.has(id) &&
+      (c.first.length === 0 || c.first.some(isJonas)) &&
       m.channel in c.channels &&
       (c.who.length === 0 || c.who.some(isJonas)) &&
       !c.but.some(isJonas) &&
@@ -191,6 +193,7 @@ const anyRule = fc.record({
     maxLength: 2,
   }),
   but: fc.subarray(['group:officers', 'group:staff'], { maxLength: 1 }),
+  first: fc.subarray(['group:officers', 'group:staff'], { maxLength: 1 }),
   channels: fc.dictionary(anyChannel, fc.constantFrom(...STEPS), { minKeys: 1, maxKeys: 9 }),
   lens: fc.constantFrom(
     ...[
@@ -235,11 +238,12 @@ const anyMotion = fc.record({
 
 it('is decided as one would say it slowly, whatever the rules', () =>
   fc.assert(
-    fc.property(fc.array(anyRule, { maxLength: 9 }), anyMotion, (contents, over) => {
+    fc.property(fc.array(anyRule, { maxLength: 9 }), anyMotion, fc.boolean(), (contents, over, isLetBy) => {
       const rules = contents.map((c, i) => rule(`r${i}`, c as Partial<HandlingRuleContent>));
       const m = motion(over as Partial<Motion>);
-      const fast = decide(m, SITUATION, rules);
-      const slow = decideSlowly(m, SITUATION, rules);
+      const situation = { ...SITUATION, passes: new Set(isLetBy ? ['r0'] : []) };
+      const fast = decide(m, situation, rules);
+      const slow = decideSlowly(m, situation, rules);
       expect([fast.outcome, fast.by]).toEqual([slow.outcome, slow.by]);
       expect(fast.weighed.filter((w) => w.wants)).toHaveLength(slow.holding);
       expect(fast.weighed).toHaveLength(rules.length);

@@ -35,7 +35,7 @@ export const OUTCOMES = ['go', 'record', 'ask', 'stop'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 export const strictness = (outcome: Outcome): number => OUTCOMES.indexOf(outcome);
 
-export type ConditionName = 'channel' | 'person' | 'device' | 'network' | 'towards' | 'data' | 'pass';
+export type ConditionName = 'channel' | 'person' | 'first' | 'device' | 'network' | 'towards' | 'data' | 'pass';
 
 /** Why a rule holds for an act, or does not: each condition in turn, up to the first that fails. */
 export interface Weighed {
@@ -98,6 +98,7 @@ export function weigh(
   const { person, deviceGroups, named, today } = situation;
   if (content.who.length > 0 && nearness(content.who, person) === undefined) return not('person');
   if (nearness(content.but, person) !== undefined) return not('person');
+  if (!isAmongFirst(content, person)) return not('first');
   if (content.devices.length > 0 && !content.devices.some((g) => deviceGroups.has(g))) return not('device');
   if (content.networks.length > 0 && !content.networks.some((g) => isIn(named.get(g), motion.network)))
     return not('network');
@@ -114,6 +115,11 @@ export function weigh(
     data: explainLens(content.lens, facts, today),
     towards,
   };
+}
+
+/** Whether a rule that begins with some has begun with this one. */
+export function isAmongFirst({ first }: HandlingRuleContent, person: Reached): boolean {
+  return first.length === 0 || nearness(first, person) !== undefined;
 }
 
 function isIn(group: NamedGroup | undefined, thing: string): boolean {

@@ -48,8 +48,8 @@ export const Keeping = z.strictObject({
 export type Keeping = z.infer<typeof Keeping>;
 const NOTHING_KEPT: Keeping = { copy: false, quarantine: false, openers: [], days: 30 };
 
-/** What a rule of before kept and raised. */
-export const NEITHER_KEPT_NOR_RAISED = { keeps: NOTHING_KEPT, alert: null } as const;
+/** What a rule of before did not say: it kept and raised nothing, and began with everybody at once. */
+export const OF_BEFORE = { first: [] as string[], keeps: NOTHING_KEPT, alert: null };
 
 /** When somebody puts data in motion, what then. */
 export const HandlingRuleContent = z.strictObject({
@@ -58,6 +58,8 @@ export const HandlingRuleContent = z.strictObject({
   who: Marks,
   /** Those that are left alone. */
   but: Marks,
+  /** Of those it is for, the ones it begins with; none for all of them. For the others it only counts. */
+  first: Marks.default([]),
   channels: z
     .partialRecord(z.enum(CHANNELS), z.enum(STEPS))
     .refine((c) => Object.keys(c).length > 0, 'Choose at least one way on which it holds.'),
@@ -102,7 +104,7 @@ export function firstHandlingRule(
       lens: { all: [] },
       towards: { is: 'anywhere outside', groups: [] },
     },
-    ...NEITHER_KEPT_NOR_RAISED,
+    ...OF_BEFORE,
     ...{ networks: [], devices: [], says: { en: 'This holds personal data. Do you need it there?' } },
     because: '',
   };
@@ -145,7 +147,14 @@ export function handlingRuleSentence(content: HandlingRuleContent, names: Handli
   return [
     {
       label: 'When',
-      parts: [people('who', 'Who', 'anyone'), ' but ', people('but', 'Left alone', 'nobody')],
+      parts: [
+        people('who', 'Who', 'anyone'),
+        ' but ',
+        people('but', 'Left alone', 'nobody'),
+        '; at first ',
+        people('first', 'Begins with', 'all of them'),
+        ...(content.first.length > 0 ? [' alone; for the others it only counts'] : []),
+      ],
     },
     ...channelLines(taken),
     {

@@ -1,4 +1,5 @@
 import { expect, it } from 'vitest';
+import { RuleBundle, situationOf } from '../devices/rule-bundle.ts';
 import { decide, type Situation, type WeighedHandling } from './decision.ts';
 import { firstHandlingRule, HandlingRuleContent, type Step } from './handling-rule.ts';
 import { keptOf } from './keeping.ts';
@@ -78,9 +79,29 @@ it('lets whoever has a pass by, and says so', () => {
 });
 
 it('reads a rule of before, which kept and raised nothing', () => {
-  const { keeps: _keeps, alert: _alert, ...before } = firstHandlingRule('x', { mail: 'ask' });
+  const { keeps: _keeps, alert: _alert, first: _first, ...before } = firstHandlingRule('x', { mail: 'ask' });
   expect(HandlingRuleContent.parse(before)).toMatchObject({
     keeps: { copy: false, quarantine: false },
     alert: null,
   });
+});
+
+it('holds for those alone that it begins with, and counts for the others', () => {
+  const [begun] = [rule('1', 'stop', {})];
+  const first = { ...begun, content: { ...begun.content, first: ['group:clerks'] } };
+  const bundle = (groups: [string, number][]) =>
+    situationOf(
+      RuleBundle.parse({
+        ...{ number: 1, madeAt: '2026-12-01T00:00:00.000Z', device: 1, named: [], deviceGroups: [], levels: [] },
+        rules: [{ ...first, rehearsing: false }],
+        person: { address: 'a@x.example', groups },
+      }),
+      '2026-12-01T10:00:00.000Z',
+    );
+  const outcomes = (groups: [string, number][]) => {
+    const { situation, rules, counted } = bundle(groups);
+    return [rules, counted].map((r) => decide(motion('a'), situation, r).outcome);
+  };
+  expect(outcomes([['clerks', 1]])).toEqual(['stop', 'go']);
+  expect(outcomes([['bridge', 1]])).toEqual(['go', 'stop']);
 });

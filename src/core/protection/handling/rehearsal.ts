@@ -4,9 +4,8 @@ import { motionOf } from '../activity/event.ts';
 import type { Channel } from './channel.ts';
 import { decide, weigh, type Outcome, type Situation, type WeighedHandling } from './decision.ts';
 import type { Step } from './handling-rule.ts';
+import { UnitCounts, type UnitCount } from './unit-counts.ts';
 
-/** Groups of fewer people are told together, so that nobody is told alone. */
-export const LEAST_PEOPLE = 5;
 const SHOWN = 100;
 
 /** One act as it would have been. */
@@ -26,13 +25,6 @@ export interface Replayed {
   readonly change: 'new' | 'gone' | 'other' | undefined;
   /** What the person said of it then. */
   readonly answer: ActivityEvent['answer'];
-}
-
-export interface UnitCount {
-  /** '' for those that are told together. */
-  readonly unit: string;
-  readonly people: number;
-  readonly acts: number;
 }
 
 export interface RehearsalFigures {
@@ -65,7 +57,7 @@ export class Rehearsal {
   readonly #against = { gained: 0, lost: 0, other: 0 };
   readonly #days = new Map<string, number>();
   readonly #channels = new Map<Channel, number>();
-  readonly #units = new Map<string, { people: Set<string>; acts: number }>();
+  readonly #units = new UnitCounts();
   readonly #people = new Set<string>();
   #shown: Replayed[] = [];
 
@@ -116,10 +108,7 @@ export class Rehearsal {
     one(this.#days, event.at.slice(0, 10));
     one(this.#channels, channel);
     this.#people.add(event.person);
-    const of = this.#units.get(unit) ?? { people: new Set<string>(), acts: 0 };
-    of.people.add(event.person);
-    of.acts++;
-    this.#units.set(unit, of);
+    this.#units.add(unit, event.person);
   }
 
   figures(): RehearsalFigures {
@@ -133,24 +122,10 @@ export class Rehearsal {
         .map(([day, acts]) => ({ day, acts }))
         .toSorted((a, b) => (a.day < b.day ? -1 : 1)),
       byChannel: most([...this.#channels].map(([channel, acts]) => ({ channel, acts }))),
-      byUnit: this.#unitCounts(),
+      byUnit: this.#units.counts(),
       against: this.before && { ...this.#against },
       shown: this.#shown.slice(-SHOWN).toReversed(),
     };
   }
 
-  /** Units with too few people are told together; where they are still too few, not at all. */
-  #unitCounts(): readonly UnitCount[] {
-    const all = [...this.#units].map(([unit, { people, acts }]) => ({ unit, people: people.size, acts }));
-    const told = all
-      .filter((u) => u.unit !== '' && u.people >= LEAST_PEOPLE)
-      .toSorted((a, b) => b.acts - a.acts);
-    const few = all.filter((u) => !told.includes(u));
-    const together = {
-      unit: '',
-      people: few.reduce((n, u) => n + u.people, 0),
-      acts: few.reduce((n, u) => n + u.acts, 0),
-    };
-    return together.people >= LEAST_PEOPLE ? [...told, together] : told;
-  }
 }

@@ -4,7 +4,7 @@ import {
   HandlingRuleDraft,
   handlingRuleSentence,
   handlingVocabulary,
-  NEITHER_KEPT_NOR_RAISED,
+  OF_BEFORE,
   type HandlingNames,
 } from '../../../core/protection/handling/handling-rule.ts';
 import { CHANNEL_WORDS, LEADS_TO, type Channel } from '../../../core/protection/handling/channel.ts';
@@ -32,7 +32,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
   object: 'handling rule',
   content: HandlingRuleContent,
   draft: HandlingRuleDraft,
-  upgrades: [(content) => ({ ...NEITHER_KEPT_NOR_RAISED, ...(content as Record<string, Json>) }) as Json],
+  upgrades: [(content) => ({ ...OF_BEFORE, ...(content as Record<string, Json>) }) as Json],
   name: (_store, _id, { name }) => name,
   place: (_store, id) => `/protection/handling/${encodeURIComponent(String(id))}`,
   refersTo: ({ towards, networks, devices }) => [
@@ -44,7 +44,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
   vocabulary: async (store) => handlingVocabulary(EVERY_SLOT, await handlingNames(store)),
   // Addresses of people are personal; the ledger tells that they were changed.
   redact: (difference) =>
-    difference.path[0] === 'who' || difference.path[0] === 'but' ? withoutAddresses(difference) : difference,
+    ['who', 'but', 'first'].includes(String(difference.path[0])) ? withoutAddresses(difference) : difference,
   removed: () => Promise.resolve(),
   async blocks(store, _id, content) {
     const names = await handlingNames(store);
@@ -53,7 +53,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
       message: f.words,
     }));
     const groups = await nesting(store);
-    for (const field of ['who', 'but'] as const)
+    for (const field of ['who', 'but', 'first'] as const)
       for (const mark of content[field])
         if (mark.startsWith('group:') && !groups.has(mark.slice('group:'.length)))
           faults.push({ field, message: `There is no group “${mark.slice('group:'.length)}”.` });

@@ -16,6 +16,7 @@ const DECIDED = { go: 'let go', record: 'recorded', ask: 'asked for a reason', s
 const FAILED: Readonly<Record<ConditionName, string>> = {
   channel: 'not on this way',
   person: 'not for this person',
+  first: 'not begun with this person',
   device: 'not on this device',
   network: 'not on this network',
   towards: 'not towards there',

@@ -117,11 +117,12 @@ const SAID: Readonly<Record<AlertAct['act'], string>> = {
 };
 
 /** What was done, each act opening to why it was decided so. */
-function Acts({ alert: { events, acts } }: { readonly alert: ViewedAlert }) {
+function Acts({ alert: { events, acts, key } }: { readonly alert: ViewedAlert }) {
   const names = useHandlingNames();
   const maySee = useMay('protection.activity');
   const { query } = useDeskLocation();
   const opened = query.get('event');
+  const several = events.some(({ event: e }) => e.person !== key);
   return (
     <>
       <h2 className={css['heading']}>What was done</h2>
@@ -134,7 +135,7 @@ function Acts({ alert: { events, acts } }: { readonly alert: ViewedAlert }) {
         <thead>
           <tr>
             <th scope="col">When</th>
-            <th scope="col">Person</th>
+            {several && <th scope="col">Person</th>}
             <th scope="col">Did</th>
             <th scope="col">What</th>
             <th scope="col">Found</th>
@@ -157,7 +158,7 @@ function Acts({ alert: { events, acts } }: { readonly alert: ViewedAlert }) {
                   whenWords(e.at)
                 )}
               </td>
-              <td>{e.person.split('@')[0]}</td>
+              {several && <td>{e.person.split('@')[0]}</td>}
               <td>{e.change ? e.change.action : e.channel ? `${e.act} · ${e.channel}` : e.act}</td>
               <td className={css['name']}>
                 {e.item ? e.item.name || 'text' : e.change ? `${e.change.object} ${e.change.id}` : '–'}

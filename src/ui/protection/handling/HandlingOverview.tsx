@@ -1,5 +1,5 @@
 import { SheetHead } from '../../parts/SheetHead.tsx';
-import { ACTIVITY, DEVICES, GROUPS } from '../links.ts';
+import { ACTIVITY, ASKED, DEVICES, GROUPS, USE } from '../links.ts';
 import { useHandlingRules, useNamedGroups } from './use-handling.ts';
 import css from '../protection.module.css';
 
@@ -26,7 +26,8 @@ export function HandlingOverview() {
         </p>
       )}
       <p className={css['note']}>
-        What was done stands in <a href={ACTIVITY}>Activity</a>; who decides by them, in{' '}
+        How often they hold, and how rightly, stands in <a href={USE}>How rules are met</a>; what people
+        asked, in <a href={ASKED}>Asked by people</a>. What was done stands in <a href={ACTIVITY}>Activity</a>; who decides by them, in{' '}
         <a href={DEVICES}>Devices</a>; what they name together, in <a href={GROUPS}>Groups rules use</a>.
       </p>
     </>
