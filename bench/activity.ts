@@ -8,6 +8,7 @@ import { startMariadb } from '../launcher/mariadb.ts';
 import { takeEvents } from '../src/server/protection/activity/take-events.ts';
 import { countEvents, eventFacets, listEvents } from '../src/server/protection/activity/events.ts';
 import { readSettings } from '../src/server/settings.ts';
+import { toDatetime } from '../src/server/store/columns.ts';
 import { ensureMonths } from '../src/server/store/partitions.ts';
 import type { Store } from '../src/server/store/pool.ts';
 import { figure, median } from './figure.ts';
@@ -50,7 +51,7 @@ async function fill(store: Store, rows: number): Promise<void> {
     '{"towards":["x.example"],"program":"","network":"","item":null,"findings":[],"rules":[],"counted":[],"reason":"","change":null}';
   for (let from = 0; from < rows; from += 200_000) {
     const to = Math.min(rows, from + 200_000) - 1;
-    const at = `NOW(3) - INTERVAL FLOOR((1 - seq / ${rows}) * 31536000) SECOND`;
+    const at = `'${toDatetime(now)}' - INTERVAL FLOOR((1 - seq / ${rows}) * 31536000) SECOND`;
     const id = "UNHEX(MD5(CONCAT('a', seq)))";
     await store.run(
       `INSERT INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, detail)
@@ -94,7 +95,12 @@ try {
     worst.push(median(took));
     figure('activity', `page, count and facets of ${JSON.stringify(wish)}`, median(took), 'ms');
   }
-  figure('activity', `the slowest of ${FILTERS.length} filters over ${MANY} records`, Math.max(...worst), 'ms');
+  figure(
+    'activity',
+    `the slowest of ${FILTERS.length} filters over ${MANY} records`,
+    Math.max(...worst),
+    'ms',
+  );
   figure('activity', 'of the goal', Math.max(...worst) / GOAL_MS, '×');
   const ctx = {
     store,
@@ -104,8 +110,17 @@ try {
   const batch = () =>
     Array.from({ length: BATCH }, (_, i) =>
       JSON.stringify({
-        ...{ id: randomBytes(16).toString('hex'), at: new Date(Date.now() - i).toISOString(), kind: 'device' },
-        ...{ person: `p${i % 400}@line.example`, act: 'copy', channel: 'removable drive', towards: ['Noname 1'] },
+        ...{
+          id: randomBytes(16).toString('hex'),
+          at: new Date(Date.now() - i).toISOString(),
+          kind: 'device',
+        },
+        ...{
+          person: `p${i % 400}@line.example`,
+          act: 'copy',
+          channel: 'removable drive',
+          towards: ['Noname 1'],
+        },
         ...{ item: { name: 'list.xlsx', size: 4000, people: 12 } },
         findings: [{ detector: 'passport', matches: 4, confidence: 0.9 }],
       }),
@@ -121,7 +136,12 @@ try {
     }),
   );
   const all = taken.reduce((a, b) => a + b, 0);
-  figure('activity', `acts taken in a second, committed, by ${SENDERS} senders`, all / ((performance.now() - begun) / 1000), '1/s');
+  figure(
+    'activity',
+    `acts taken in a second, committed, by ${SENDERS} senders`,
+    all / ((performance.now() - begun) / 1000),
+    '1/s',
+  );
   await store.close();
 } finally {
   await database.stop();

@@ -160,6 +160,53 @@ export async function listFacet<Row>(
   );
 }
 
+/**
+ * The same for several filters at once, among so many of the first rows: those that are not set are counted in one pass,
+ * each that is set in one of its own. By filter, then by value; what has no value is left out.
+ */
+export async function listFacets<Row, F extends string>(
+  store: Queries,
+  source: ListSource<Row>,
+  input: WishInput,
+  /** What is counted by, for each filter. */
+  columns: Readonly<Record<F, string>>,
+  among: number,
+): Promise<Readonly<Record<F, Readonly<Record<string, number>>>>> {
+  const wish = listWish(source.list, input);
+  const filters = Object.keys(columns) as F[];
+  const unset = filters.filter((f) => wish.filters[f] === undefined);
+  const passes = [unset, ...filters.filter((f) => !unset.includes(f)).map((f) => [f])].filter(
+    (p) => p.length > 0,
+  );
+  const counted = {} as Record<F, Record<string, number>>;
+  await Promise.all(
+    passes.map(async (pass) => {
+      const [only] = pass;
+      const where = conditions(source, wish, new Where(), pass === unset ? undefined : only);
+      const sort = source.sorts[wish.sort] ?? source.id;
+      const direction = wish.order === 'up' ? 'ASC' : 'DESC';
+      const rows = await store.all(
+        z.looseObject({ count: Count }),
+        `SELECT ${pass.map((f) => `${f}_`).join(', ')}, COUNT(*) AS count FROM (
+           SELECT ${pass.map((f) => `${columns[f]} AS ${f}_`).join(', ')} FROM ${fromOf(source, wish)} WHERE ${where.sql}
+           ORDER BY ${sort} ${direction}, ${source.id} ${direction} LIMIT ?) first
+         GROUP BY ${pass.map((f) => `${f}_`).join(', ')}`,
+        [...where.params, among],
+      );
+      for (const f of pass) {
+        const by: Record<string, number> = {};
+        for (const row of rows) {
+          const value = row[`${f}_`];
+          if (value === null || value === '' || value === 0) continue;
+          by[String(value)] = (by[String(value)] ?? 0) + row.count;
+        }
+        counted[f] = by;
+      }
+    }),
+  );
+  return counted;
+}
+
 /** All pages as lines of CSV, a row with the columns' words first. */
 export async function* listCsv<Row>(
   list: ListDefinition,

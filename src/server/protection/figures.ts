@@ -82,7 +82,8 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
   }),
   countFigure({
     ...{ good: 'less', see: 'protection.activity', id: 'protection.false-alarms', name: 'False alarms' },
-    definition: 'Acts that people called false alarms, of those at which they were asked or stopped, in 30 days.',
+    definition:
+      'Acts that people called false alarms, of those at which they were asked or stopped, in 30 days.',
     unit: 'act',
     link: '/protection/handling/use',
     counts: (now) => [

@@ -165,7 +165,8 @@ function soundingsOf(what: string | undefined, id: string | undefined, query: UR
     return <EventSoundings key={event} id={event} at={at} />;
   if (what === 'lookouts' && id) return <LookoutSoundings key={id} id={id} />;
   if (what === 'alerts') return id ? <AlertSoundings key={id} id={id} /> : <AlertTrends />;
-  if (what === 'handling' && id && id !== 'asked' && id !== 'use') return <HandlingSoundings key={id} id={id} />;
+  if (what === 'handling' && id && id !== 'asked' && id !== 'use')
+    return <HandlingSoundings key={id} id={id} />;
   if (what === 'rules' && id && id !== 'proposed') return <LevelRuleSoundings key={id} id={id} />;
   if (what === 'published' && id) return <PublicationSoundings key={id} id={id} />;
   if (what === 'levels' && id) return <LevelSoundings key={id} id={id} />;

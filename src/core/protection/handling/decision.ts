@@ -35,7 +35,8 @@ export const OUTCOMES = ['go', 'record', 'ask', 'stop'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 export const strictness = (outcome: Outcome): number => OUTCOMES.indexOf(outcome);
 
-export type ConditionName = 'channel' | 'person' | 'first' | 'device' | 'network' | 'towards' | 'data' | 'pass';
+export type ConditionName =
+  'channel' | 'person' | 'first' | 'device' | 'network' | 'towards' | 'data' | 'pass';
 
 /** Why a rule holds for an act, or does not: each condition in turn, up to the first that fails. */
 export interface Weighed {

@@ -92,7 +92,14 @@ it('holds for those alone that it begins with, and counts for the others', () =>
   const bundle = (groups: [string, number][]) =>
     situationOf(
       RuleBundle.parse({
-        ...{ number: 1, madeAt: '2026-12-01T00:00:00.000Z', device: 1, named: [], deviceGroups: [], levels: [] },
+        ...{
+          number: 1,
+          madeAt: '2026-12-01T00:00:00.000Z',
+          device: 1,
+          named: [],
+          deviceGroups: [],
+          levels: [],
+        },
         rules: [{ ...first, rehearsing: false }],
         person: { address: 'a@x.example', groups },
       }),

@@ -127,5 +127,4 @@ export class Rehearsal {
       shown: this.#shown.slice(-SHOWN).toReversed(),
     };
   }
-
 }

@@ -9,7 +9,12 @@ const event = (over: Partial<ActivityEvent> & { rule?: string } = {}): ActivityE
   const outcome = over.outcome ?? 'ask';
   return ActivityEvent.parse({
     ...{ id: (n++).toString(16).padStart(32, '0'), at: '2026-11-20T08:00:00.000Z', kind: 'device' },
-    ...{ person: 'a@x.example', act: 'copy', channel: 'removable drive', item: { name: 'a.docx', format: 'DOCX' } },
+    ...{
+      person: 'a@x.example',
+      act: 'copy',
+      channel: 'removable drive',
+      item: { name: 'a.docx', format: 'DOCX' },
+    },
     ...{ outcome, rules: outcome === 'go' ? [] : [{ rule, version: 1, wants: outcome }] },
     ...rest,
   });
@@ -46,7 +51,9 @@ describe('how rules are met', () => {
           expect(report.all.falseAlarms).toBe(held.filter((r) => r.isFalse).length);
           for (const part of [report.byRule, report.byChannel, report.byAct, report.byFormat])
             expect(part.reduce((sum, p) => sum + p.held, 0)).toBe(held.length);
-          expect(report.byDay.reduce((sum, d) => sum + d.asked + d.stopped + d.recorded, 0)).toBe(held.length);
+          expect(report.byDay.reduce((sum, d) => sum + d.asked + d.stopped + d.recorded, 0)).toBe(
+            held.length,
+          );
         },
       ),
     ));
@@ -54,7 +61,14 @@ describe('how rules are met', () => {
   it('tells no unit of few people, and no reason that few gave', () => {
     const use = new Use();
     for (let i = 0; i < 6; i++)
-      use.add(event({ person: `p${i}@x.example`, answer: 'went on', reason: i % 2 ? 'For the port.' : 'for the Port' }), 'Port');
+      use.add(
+        event({
+          person: `p${i}@x.example`,
+          answer: 'went on',
+          reason: i % 2 ? 'For the port.' : 'for the Port',
+        }),
+        'Port',
+      );
     use.add(event({ person: 'alone@x.example', answer: 'went on', reason: 'My wife is ill' }), 'Bridge');
     const { byUnit, reasons, otherReasons, all } = use.report();
     expect(byUnit).toEqual([{ unit: 'Port', people: 6, acts: 6 }]);

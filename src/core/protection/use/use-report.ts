@@ -18,7 +18,12 @@ export interface UseCounts {
 
 export interface UseReport {
   readonly all: UseCounts;
-  readonly byDay: readonly { readonly day: string; readonly asked: number; readonly stopped: number; readonly recorded: number }[];
+  readonly byDay: readonly {
+    readonly day: string;
+    readonly asked: number;
+    readonly stopped: number;
+    readonly recorded: number;
+  }[];
   /** By the rule that decided, the channel, the act and the format of the file; the most first. */
   readonly byRule: readonly Named[];
   readonly byChannel: readonly Named[];
@@ -77,7 +82,10 @@ export class Use {
       count(tally, event);
     if (event.outcome === 'ask' || event.outcome === 'stop') this.#units.add(unit, event.person);
     if (event.answer === 'went on' && event.reason !== '') {
-      const key = event.reason.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, ' ').trim();
+      const key = event.reason
+        .toLowerCase()
+        .replace(/[^\p{L}\p{N}]+/gu, ' ')
+        .trim();
       const reason = this.#reasons.get(key) ?? { words: event.reason, n: 0, people: new Set<string>() };
       reason.n++;
       reason.people.add(event.person);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { ListWish } from '../../../core/lists/list.ts';
 import { EVENT_LIST } from '../../../core/protection/activity/event-list.ts';
 import type { Cell } from '../../http/csv.ts';
-import { listCount, listFacet, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
+import { listCount, listFacets, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
 import { toDatetime } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
@@ -63,20 +63,12 @@ const FACETS = {
 } as const;
 export type EventFacets = Readonly<Record<keyof typeof FACETS, Readonly<Record<string, number>>>>;
 
+/** Values are counted among so many of the newest. */
+const FACETED = 20_000;
+
 /** How many of the newest matching ones each value of a filter has, by its value. */
-export async function eventFacets(store: Queries, wish: WishInput): Promise<EventFacets> {
-  const counted = await Promise.all(
-    Object.entries(FACETS).map(async ([filter, column]) => {
-      const found = await listFacet(store, SOURCE, wish, filter, column, new Where(), 200, MOST_COUNTED);
-      return [
-        filter,
-        Object.fromEntries(
-          found.filter((f) => f.value !== '' && f.value !== 0).map((f) => [String(f.value), f.count]),
-        ),
-      ] as const;
-    }),
-  );
-  return Object.fromEntries(counted) as EventFacets;
+export function eventFacets(store: Queries, wish: WishInput): Promise<EventFacets> {
+  return listFacets(store, SOURCE, wish, FACETS, FACETED);
 }
 
 /** Detectors of which anything was told. */

@@ -12,7 +12,9 @@ export async function useOfRules(ctx: Context, days: number): Promise<UseOfRules
   const people = await staffByAddress(ctx);
   const use = new Use();
   const since = new Date(ctx.now().getTime() - days * 86_400_000);
-  for await (const events of eventsSince(ctx.store, since, ctx.now(), { outcomes: ['record', 'ask', 'stop'] }))
+  for await (const events of eventsSince(ctx.store, since, ctx.now(), {
+    outcomes: ['record', 'ask', 'stop'],
+  }))
     for (const { event } of events) use.add(event, people.get(event.person)?.unit ?? '');
   return { ...use.report(), days };
 }

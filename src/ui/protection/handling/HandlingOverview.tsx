@@ -27,8 +27,9 @@ export function HandlingOverview() {
       )}
       <p className={css['note']}>
         How often they hold, and how rightly, stands in <a href={USE}>How rules are met</a>; what people
-        asked, in <a href={ASKED}>Asked by people</a>. What was done stands in <a href={ACTIVITY}>Activity</a>; who decides by them, in{' '}
-        <a href={DEVICES}>Devices</a>; what they name together, in <a href={GROUPS}>Groups rules use</a>.
+        asked, in <a href={ASKED}>Asked by people</a>. What was done stands in <a href={ACTIVITY}>Activity</a>
+        ; who decides by them, in <a href={DEVICES}>Devices</a>; what they name together, in{' '}
+        <a href={GROUPS}>Groups rules use</a>.
       </p>
     </>
   );

@@ -46,11 +46,7 @@ export function UseSheet() {
         }
       />
       <FigureRow>
-        <Figure
-          value={numberWords(data.all.stopped)}
-          words="stopped"
-          href={rows({ outcome: 'stop' })}
-        />
+        <Figure value={numberWords(data.all.stopped)} words="stopped" href={rows({ outcome: 'stop' })} />
         <Figure value={numberWords(data.all.asked)} words="asked" href={rows({ outcome: 'ask' })} />
         <Figure value={numberWords(data.all.recorded)} words="recorded" href={rows({ outcome: 'record' })} />
         <Figure
