@@ -1,6 +1,4 @@
-import { ADD_ADDRESS, audienceWords } from '../../accounts/staff/audience.ts';
-import { lensWords } from '../../lens/lens-words.ts';
-import { Lens } from '../../lens/lens.ts';
+import { ADD_ADDRESS } from '../../accounts/staff/audience.ts';
 import { BECAUSE_LINE } from '../../rules/because-line.ts';
 import type { Json, Vocabulary } from '../../rules/change.ts';
 import {
@@ -12,21 +10,16 @@ import {
   type SlotOption,
   type SlotPart,
 } from '../../rules/sentence.ts';
-import { ANSWERS, EVENT_ACTS, EVENT_KIND_WORDS, EVENT_KINDS } from '../activity/event.ts';
-import { CHANNELS } from '../handling/channel.ts';
-import type { HandlingNames } from '../handling/handling-rule.ts';
 import { CATEGORIES, SEVERITIES, type RaiseWhen } from './lookout.ts';
 import type { LookoutContent } from './lookout-content.ts';
+import { one, plain, several, watchLines, worded, type WatchNames } from './watch-lines.ts';
 
-/** What can be named in lookouts, beside what handling rules name. */
-export interface LookoutNames extends Pick<HandlingNames, 'items' | 'people'> {
-  /** Changes that the ledger tells of, by its words. */
-  readonly changes: readonly SlotOption[];
+/** What can be named in lookouts. */
+export interface LookoutNames extends WatchNames {
   readonly hooks: readonly SlotOption[];
   readonly accounts: readonly SlotOption[];
 }
 
-export const OUTCOME_WORDS = { go: 'let go', record: 'recorded', ask: 'asked', stop: 'stopped' } as const;
 const BY_WORDS = { person: 'by one person', device: 'on one device', everybody: 'by all together' } as const;
 const WHEN_WORDS: Readonly<Record<RaiseWhen['is'], string>> = {
   'every time': 'every time',
@@ -34,89 +27,9 @@ const WHEN_WORDS: Readonly<Record<RaiseWhen['is'], string>> = {
   unusual: 'when it is unusual on a day, by what was usual in',
 };
 
-const plain = (values: readonly string[]): readonly SlotOption[] =>
-  values.map((value) => ({ value, words: value }));
-const worded = (words: Readonly<Record<string, string>>): readonly SlotOption[] =>
-  Object.entries(words).map(([value, w]) => ({ value, words: w }));
-
-function several(
-  path: readonly string[],
-  label: string,
-  options: readonly SlotOption[],
-  none: string,
-): SlotPart {
-  return {
-    ...{ path, label, editor: { kind: 'many', options } },
-    say: (value) =>
-      Array.isArray(value) && value.length > 0
-        ? value.map((v) => options.find((o) => o.value === v)?.words ?? String(v)).join(' or ')
-        : none,
-  };
-}
-
-function one(path: readonly string[], label: string, options: readonly SlotOption[]): SlotPart {
-  return {
-    ...{ path, label, editor: { kind: 'choice', options } },
-    say: (value) => options.find((o) => o.value === value)?.words ?? String(value),
-  };
-}
-
-function people(
-  path: readonly string[],
-  label: string,
-  options: readonly SlotOption[],
-  none: string,
-): SlotPart {
-  return {
-    ...{ path, label, editor: { kind: 'many', options, add: ADD_ADDRESS } },
-    say: (marks) =>
-      Array.isArray(marks) && marks.length > 0 ? marks.map((m) => audienceWords(String(m))).join(', ') : none,
-  };
-}
-
 export function lookoutSentence(content: LookoutContent, names: LookoutNames): Sentence {
   return [
-    {
-      label: 'Watch',
-      parts: [
-        'what ',
-        several(
-          ['watch', 'kinds'],
-          'Told by',
-          EVENT_KINDS.map((value) => ({ value, words: EVENT_KIND_WORDS[value] })),
-          'anything',
-        ),
-        ' tells of ',
-        people(['watch', 'who'], 'Who', names.people, 'anyone'),
-        ' but ',
-        people(['watch', 'but'], 'Left alone', names.people, 'nobody'),
-      ],
-    },
-    {
-      label: 'Doing',
-      parts: [
-        several(['watch', 'acts'], 'Acts', plain(EVENT_ACTS), 'any act'),
-        ' on ',
-        several(['watch', 'channels'], 'Ways', plain(CHANNELS), 'any way'),
-        ', ',
-        several(['watch', 'outcomes'], 'Decided', worded(OUTCOME_WORDS), 'whatever was decided'),
-        ' and ',
-        several(['watch', 'answers'], 'Answered', plain(ANSWERS), 'whatever they answered'),
-      ],
-    },
-    {
-      label: 'What has',
-      parts: [
-        {
-          path: ['watch', 'lens'],
-          label: 'What it has',
-          say: (lens) => lensSaid(lens, names),
-          editor: { kind: 'lens' },
-        },
-        '; of changes at the desk, ',
-        several(['watch', 'changes'], 'Changes', names.changes, 'any'),
-      ],
-    },
+    ...watchLines('Watch', names),
     { label: 'Raise', parts: whenParts(content.watch.when) },
     {
       label: 'As',
@@ -306,11 +219,6 @@ function tellLines({ tell }: LookoutContent, names: LookoutNames): readonly Sent
 
 function clock(path: readonly string[], label: string): Part {
   return { path, label, say: String, editor: { kind: 'text', most: 5, hint: 'A time of day such as 22:00' } };
-}
-
-function lensSaid(value: Json, { items }: LookoutNames): string {
-  const lens = Lens.safeParse(value);
-  return lens.success ? lensWords(lens.data, items) || 'anything in it, or nothing' : String(value);
 }
 
 export function lookoutVocabulary(names: LookoutNames): Vocabulary {

@@ -42,8 +42,8 @@ export const RaiseWhen = z.discriminatedUnion('is', [
 ]);
 export type RaiseWhen = z.infer<typeof RaiseWhen>;
 
-/** What is watched, and when that raises. */
-export const Watch = z.strictObject({
+/** Which acts. */
+export const WatchedActs = z.strictObject({
   /** None for any of each. */
   kinds: z.array(z.enum(EVENT_KINDS)).max(EVENT_KINDS.length),
   acts: z.array(z.enum(EVENT_ACTS)).max(EVENT_ACTS.length),
@@ -56,15 +56,18 @@ export const Watch = z.strictObject({
   but: z.array(z.string().min(1).max(320)).max(200),
   /** On the data; of what has none, only `everything` holds. */
   lens: Lens,
-  when: RaiseWhen,
 });
+export type WatchedActs = z.infer<typeof WatchedActs>;
+
+/** What is watched, and when that raises. */
+export const Watch = WatchedActs.extend({ when: RaiseWhen });
 export type Watch = z.infer<typeof Watch>;
 
 const oneOf = (list: readonly string[], value: string | null | undefined) =>
   list.length === 0 || (typeof value === 'string' && list.includes(value));
 
 /** Whether an act is one of those that are watched. */
-export function isWatched(watch: Watch, event: ActivityEvent, { person, today }: Situation): boolean {
+export function isWatched(watch: WatchedActs, event: ActivityEvent, { person, today }: Situation): boolean {
   if (!oneOf(watch.kinds, event.kind) || !oneOf(watch.acts, event.act)) return false;
   if (!oneOf(watch.channels, event.channel) || !oneOf(watch.outcomes, event.outcome)) return false;
   if (!oneOf(watch.answers, event.answer) || !oneOf(watch.changes, event.change?.action)) return false;

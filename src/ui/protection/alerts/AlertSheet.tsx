@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { isOpen, type AlertAct, type StepKind } from '../../../core/protection/alerts/alert.ts';
-import { OUTCOME_WORDS } from '../../../core/protection/lookouts/lookout-sentence.ts';
+import { OUTCOME_WORDS } from '../../../core/protection/lookouts/watch-lines.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';

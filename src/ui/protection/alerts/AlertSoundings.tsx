@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type * as countsApi from '../../../pages/api/protection/activity/counts.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
-import { OUTCOME_WORDS } from '../../../core/protection/lookouts/lookout-sentence.ts';
+import { OUTCOME_WORDS } from '../../../core/protection/lookouts/watch-lines.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { countWords, daysAgo, numberWords } from '../../desk/words.ts';
