@@ -3,6 +3,9 @@ ALTER TABLE activity_event
   MODIFY kind ENUM('device', 'mail', 'level', 'access', 'sign-in', 'source', 'desk') NOT NULL,
   MODIFY answer ENUM('', 'went on', 'turned back', 'false alarm', 'asked the officer') NOT NULL DEFAULT '';
 
+-- How long a rule keeps an event, in days; NULL where its kind says it.
+ALTER TABLE activity_event ADD COLUMN keep_days SMALLINT UNSIGNED NULL, ADD KEY by_keep (keep_days, at);
+
 -- How far the desk told of what its ledger sealed: the tree, and the place in it.
 CREATE TABLE activity_feed (
   feed VARCHAR(20) NOT NULL PRIMARY KEY,

@@ -2,7 +2,14 @@ import { groupMark, type Reached } from '../../src/core/accounts/staff/audience.
 import { parseLens } from '../../src/core/lens/lens-text.ts';
 import { BUILT_IN } from '../../src/core/protection/lookouts/built-in.ts';
 import { firstLookout, type LookoutContent } from '../../src/core/protection/lookouts/lookout-content.ts';
-import { isWatched, sightMs, type Watch } from '../../src/core/protection/lookouts/lookout.ts';
+import {
+  isWatched,
+  sightMs,
+  type Watch,
+  type WatchedActs,
+} from '../../src/core/protection/lookouts/lookout.ts';
+import { firstViewRule } from '../../src/core/protection/view/view-rule.ts';
+import { addViewRule, VIEW_RULE } from '../../src/server/protection/view/view-rules.ts';
 import { Watcher, type Raised } from '../../src/core/protection/lookouts/watcher.ts';
 import { eventsSince, type KeptEvent } from '../../src/server/protection/activity/event-store.ts';
 import { addStep, raiseAlert, showAlerts } from '../../src/server/protection/alerts/raise-alert.ts';
@@ -97,6 +104,30 @@ const NONE = [
   'Moved office, and with it their files.',
 ];
 
+const VIEW: readonly (readonly [
+  name: string,
+  days: number,
+  watch: Partial<WatchedActs>,
+  state: DemoState,
+])[] = [
+  ['What was asked or stopped, for two years', 730, { outcomes: ['ask', 'stop'] }, 'in force'],
+  ['Timetables that are printed', 0, { acts: ['print'], lens: parseLens('level one of "open"') }, 'draft'],
+  ['Sign-ins for half a year', 180, { kinds: ['sign-in'] }, 'in force'],
+];
+
+/** Three rules about what is kept in view. */
+async function loadView(demo: Demo): Promise<void> {
+  const { tx, lines } = demo;
+  for (const [name, days, watch, state] of VIEW) {
+    const officer = demo.person('Ines Abara');
+    const begun = firstViewRule(name, days);
+    const content = { ...begun, watch: { ...begun.watch, ...watch } };
+    const id = await addViewRule(tx, demo.at(DAYS_ON), officer, content);
+    lines.push(line(demo.at(DAYS_ON), officer, 'view-rule.add', 'view rule', id, { name }));
+    await stand(demo, VIEW_RULE, id, content, state, demo.at(DAYS_ON), officer);
+  }
+}
+
 /** Twelve lookouts, and what those that are on raised since, looked into as weeks go by; the last ones still open. */
 export async function loadLookouts(demo: Demo, people: readonly Reached[]): Promise<void> {
   const { tx, lines } = demo;
@@ -122,6 +153,7 @@ export async function loadLookouts(demo: Demo, people: readonly Reached[]): Prom
         device: 'unknown',
       }),
     );
+  await loadView(demo);
   demo.tell('What lookouts raised …');
   await raisePast(demo, on, people);
 }

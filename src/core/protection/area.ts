@@ -36,6 +36,7 @@ export const PROTECTION = {
     'device group': { words: 'group of devices', see: 'protection.read' },
     device: { words: 'device', see: 'protection.read' },
     'device enrolment': { words: 'letting in of devices', see: 'protection.devices' },
+    'view rule': { words: 'rule about what is kept in view', see: 'protection.activity' },
     lookout: { words: 'lookout', see: 'protection.alerts' },
     question: { words: 'question from where somebody was stopped', see: 'protection.activity' },
     evidence: { words: 'kept copy of data in motion', see: 'protection.evidence' },

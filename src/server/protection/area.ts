@@ -15,6 +15,7 @@ import { findLostMarkings } from './levels/lost-markings.ts';
 import { LEVEL } from './levels/levels.ts';
 import { makeProposals } from './proposals/make-proposals.ts';
 import { addBuiltIn, LOOKOUT } from './lookouts/lookouts.ts';
+import { VIEW_RULE } from './view/view-rules.ts';
 import { forgetSeen, watchNewEvents } from './lookouts/watch-events.ts';
 import { PUBLICATION } from './publishing/publications.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
@@ -43,6 +44,12 @@ export const PROTECTION: ServerArea = {
       see: 'protection.read',
       edit: 'protection.edit',
       force: 'protection.put-in-force',
+    },
+    {
+      kind: VIEW_RULE as RuleKind<unknown>,
+      see: 'protection.activity',
+      edit: 'protection.watch',
+      force: 'protection.watch',
     },
     {
       kind: LOOKOUT as RuleKind<unknown>,

@@ -52,6 +52,10 @@ import { LevelRunSheet } from './runs/LevelRunSheet.tsx';
 import { LevelRunsSheet } from './runs/LevelRunsSheet.tsx';
 import { NewLevelRun } from './runs/NewLevelRun.tsx';
 import { UseSheet } from './use/UseSheet.tsx';
+import { NewViewRule } from './view/NewViewRule.tsx';
+import { ViewRegister } from './view/ViewRegister.tsx';
+import { ViewRuleSheet } from './view/ViewRuleSheet.tsx';
+import { ViewSoundings } from './view/ViewSoundings.tsx';
 
 /** What levels there are, where they are set by rule, and setting them backwards over what is held. */
 export function ProtectionArea({ account }: { readonly account: Account }) {
@@ -67,7 +71,9 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
       register={
         <>
           <ProtectionShelf what={what} />
-          {what === 'handling' || what === 'activity' || what === 'devices' || what === 'kept' ? (
+          {what === 'activity' ? (
+            <ViewRegister chosen={id} />
+          ) : what === 'handling' || what === 'devices' || what === 'kept' ? (
             <HandlingRegister chosen={what === 'handling' ? id : undefined} />
           ) : what === 'groups' ? (
             <GroupRegister chosen={id} />
@@ -94,6 +100,7 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
           {asked === 'publication' && <NewPublication />}
           {asked === 'run' && <NewLevelRun />}
           {asked === 'handling' && <NewHandlingRule />}
+          {asked === 'view' && <NewViewRule />}
           {asked === 'lookout' && <NewLookout />}
           {asked === 'hooks' && <Hooks />}
           {asked === 'group' && <NewGroup />}
@@ -108,13 +115,14 @@ export function ProtectionArea({ account }: { readonly account: Account }) {
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
   if (what === 'runs') return may(account, 'protection.run') ? newKey('Set levels backwards', 'run') : [];
+  if (what === 'activity')
+    return may(account, 'protection.watch') ? newKey('New rule about what is kept', 'view') : [];
   if (what === 'lookouts' || what === 'alerts')
     return may(account, 'protection.watch') ? newKey('New lookout', 'lookout') : [];
   if (!may(account, 'protection.edit')) return [];
   if (what === 'published') return newKey('New publication', 'publication');
   if (what === 'groups') return newKey('New group', 'group');
-  if (what === 'handling' || what === 'activity' || what === 'devices')
-    return newKey('New handling rule', 'handling');
+  if (what === 'handling' || what === 'devices') return newKey('New handling rule', 'handling');
   return what === 'rules' ? newKey('New level rule', 'rule') : newKey('New level', 'level');
 }
 
@@ -145,7 +153,7 @@ function SheetOf({ what, id }: { readonly what: string | undefined; readonly id:
     case 'alerts':
       return id ? <AlertSheet key={id} id={id} /> : <AlertsSheet />;
     case 'activity':
-      return <ActivitySheet />;
+      return id ? <ViewRuleSheet key={id} id={id} /> : <ActivitySheet />;
     case 'devices':
       return id ? <DeviceSheet key={id} id={id} /> : <DevicesSheet />;
     case 'groups':
@@ -163,6 +171,7 @@ function soundingsOf(what: string | undefined, id: string | undefined, query: UR
   const [event, at] = [query.get('event'), query.get('at')];
   if ((what === 'activity' || what === 'alerts') && event && at)
     return <EventSoundings key={event} id={event} at={at} />;
+  if (what === 'activity' && id) return <ViewSoundings key={id} id={id} />;
   if (what === 'lookouts' && id) return <LookoutSoundings key={id} id={id} />;
   if (what === 'alerts') return id ? <AlertSoundings key={id} id={id} /> : <AlertTrends />;
   if (what === 'handling' && id && id !== 'asked' && id !== 'use')

@@ -64,3 +64,8 @@ export const EVIDENCE = '/protection/kept';
 export const USE = '/protection/handling/use';
 /** What people asked from where they were stopped. */
 export const ASKED = '/protection/handling/asked';
+
+/** A rule about what is kept in view. */
+export function viewRuleLink(id: string): string {
+  return `${ACTIVITY}/${encodeURIComponent(id)}`;
+}

@@ -5,11 +5,14 @@ import type { Account } from '../../../src/core/accounts/authority.ts';
 import { ActivityEvent } from '../../../src/core/protection/activity/event.ts';
 import { BUILT_IN } from '../../../src/core/protection/lookouts/built-in.ts';
 import { firstLookout, type LookoutContent } from '../../../src/core/protection/lookouts/lookout-content.ts';
+import type { WatchedActs } from '../../../src/core/protection/lookouts/lookout.ts';
+import { firstViewRule } from '../../../src/core/protection/view/view-rule.ts';
+import { parseLens } from '../../../src/core/lens/lens-text.ts';
 import { Watcher } from '../../../src/core/protection/lookouts/watcher.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { record, seal } from '../../../src/server/evidence/ledger.ts';
 import { tellOfTheDesk } from '../../../src/server/protection/activity/desk-feed.ts';
-import { sayDaysKept } from '../../../src/server/protection/activity/activity-kept.ts';
+import { endOldEvents, sayDaysKept } from '../../../src/server/protection/activity/activity-kept.ts';
 import { listEvents } from '../../../src/server/protection/activity/events.ts';
 import { takeEvents } from '../../../src/server/protection/activity/take-events.ts';
 import {
@@ -32,6 +35,8 @@ import {
 import { readPeople } from '../../../src/server/protection/lookouts/people.ts';
 import { lookoutOutlook } from '../../../src/server/protection/lookouts/tune-lookout.ts';
 import { forgetSeen, watchNewEvents } from '../../../src/server/protection/lookouts/watch-events.ts';
+import { viewRuleOutlook } from '../../../src/server/protection/view/view-outlook.ts';
+import { addViewRule, listViewRules, VIEW_RULE } from '../../../src/server/protection/view/view-rules.ts';
 import { removeDraft } from '../../../src/server/rules/rule-remove.ts';
 import { moveRule } from '../../../src/server/rules/rule-moves.ts';
 import { readSettings } from '../../../src/server/settings.ts';
@@ -379,5 +384,61 @@ describe('a lookout that is made', () => {
     expect((await lookoutOutlook(ctx, id, 30)).blind).toEqual([{ kind: 'mail', kept: 0, needs: 1 }]);
     const mail = event(clock - 1000, { kind: 'mail', act: 'send', channel: 'mail' });
     expect(await tell(mail)).toMatchObject({ taken: 0, notKept: 1 });
+  });
+});
+
+describe('what is kept in view', () => {
+  it('is said by rules: the longest wins, what is not kept is not taken, and each ends in its own time', async () => {
+    const begin = async (name: string, days: number, watch: Partial<WatchedActs>) => {
+      const content = firstViewRule(name, days);
+      const id = await ctx.store.transaction((tx) =>
+        addViewRule(tx, ctx.now(), officer.id, { ...content, watch: { ...content.watch, ...watch } }),
+      );
+      await ctx.store.transaction((tx) =>
+        moveRule(tx, ctx.now(), VIEW_RULE, officer.id, id, 'put in force', 1),
+      );
+      return id;
+    };
+    const person = 'kept@line.example';
+    const printers = await begin('No printing', 0, { channels: ['printer'] });
+    await begin('Lists for two years', 730, { lens: parseLens('people at least 10') });
+    const taken = await tell(
+      event(clock - 5000, { person, act: 'print', channel: 'printer' }),
+      event(clock - 4000, {
+        person,
+        act: 'print',
+        channel: 'printer',
+        item: { name: 'x', people: 40 } as never,
+      }),
+      event(clock - 3000, { person }),
+      event(clock - 500 * DAY, { person, item: { name: 'old', people: 12 } as never }),
+    );
+    expect(taken).toMatchObject({ taken: 3, notKept: 1 });
+    const left = async () =>
+      (await listEvents(ctx.store, { person }, undefined, 50)).rows.map((r) => r.event.item?.name).toSorted();
+    expect(await left()).toEqual(['list.xlsx', 'old', 'x']);
+    await endOldEvents(ctx);
+    expect(await left()).toEqual(['list.xlsx', 'old', 'x']);
+    clock += 240 * DAY;
+    await endOldEvents(ctx);
+    expect(await left()).toEqual(['list.xlsx', 'x']);
+    clock += 200 * DAY;
+    await endOldEvents(ctx);
+    expect(await left()).toEqual(['x']);
+    clock -= 440 * DAY;
+    await moveLookouts(ctx, officer.id, ['more-to-drives'], 'reopen');
+    await moveLookouts(ctx, officer.id, ['more-to-drives'], 'put in force');
+    await tell(
+      event(clock - 2000, { person }),
+      event(clock - 1000, { person, item: { name: 'y', people: 12 } as never }),
+    );
+    const drives = await begin('No drives', 0, { channels: ['removable drive'] });
+    const outlook = await viewRuleOutlook(ctx, drives, 30);
+    expect(outlook.blinded).toMatchObject([{ id: 'more-to-drives', needs: 31 }]);
+    expect(outlook.overlaps).toMatchObject([{ wins: 'other', acts: 1 }]);
+    expect(outlook).toMatchObject({ held: 2, notKept: 1, longer: 0, shorter: 0 });
+    expect((await listViewRules(ctx.store)).map((r) => r.days).toSorted()).toEqual([0, 0, 730]);
+    for (const id of [printers, drives])
+      await ctx.store.transaction((tx) => moveRule(tx, ctx.now(), VIEW_RULE, officer.id, id, 'retire', 1));
   });
 });

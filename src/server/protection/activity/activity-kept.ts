@@ -65,14 +65,30 @@ export async function endOldEvents(ctx: Context): Promise<number> {
     for (let part = AT_ONCE; part === AT_ONCE; gone += part)
       part = await ctx.store.transaction(async (tx) => {
         const { changed } = await tx.run(
-          `DELETE FROM activity_event WHERE kind = ? AND at < ? LIMIT ${AT_ONCE}`,
+          `DELETE FROM activity_event WHERE kind = ? AND at < ? AND keep_days IS NULL LIMIT ${AT_ONCE}`,
           [kind, before],
         );
         await countEventsKept(tx, -changed);
         return changed;
       });
   }
-  const longest = Math.max(...Object.values(await daysKept(ctx.store)));
+  const byRules = await ctx.store.all(
+    z.object({ days: z.number() }),
+    'SELECT DISTINCT keep_days AS days FROM activity_event WHERE keep_days IS NOT NULL',
+  );
+  for (const { days } of byRules) {
+    const before = toDatetime(new Date(ctx.now().getTime() - days * 86_400_000));
+    for (let part = AT_ONCE; part === AT_ONCE; gone += part)
+      part = await ctx.store.transaction(async (tx) => {
+        const { changed } = await tx.run(
+          `DELETE FROM activity_event WHERE keep_days = ? AND at < ? LIMIT ${AT_ONCE}`,
+          [days, before],
+        );
+        await countEventsKept(tx, -changed);
+        return changed;
+      });
+  }
+  const longest = Math.max(...Object.values(await daysKept(ctx.store)), ...byRules.map((r) => r.days));
   const before = toDatetime(new Date(ctx.now().getTime() - longest * 86_400_000));
   for (const sql of [
     'DELETE FROM activity_finding WHERE at < ? LIMIT ?',

@@ -6,7 +6,7 @@ import type { Context } from '../../context.ts';
 import { sealedAfter } from '../../evidence/ledger.ts';
 import { Count } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
-import { daysKept } from './activity-kept.ts';
+import { readView } from '../view/view-rules.ts';
 import { insertEvents, queueForLookouts } from './event-store.ts';
 
 const AT_ONCE = 2000;
@@ -38,14 +38,20 @@ async function tellPart(ctx: Context, tx: Queries): Promise<{ read: number; told
   const entries = await sealedAfter(tx, at.tree, at.tree_index, AT_ONCE);
   const last = entries.at(-1);
   if (!last) return { read: 0, told: 0 };
-  const kept = await daysKept(tx);
+  const view = await readView(ctx);
   const people = await addressesOf(tx, entries);
   const now = ctx.now();
   const events = entries
     .filter((e) => !LEFT_OUT.includes(e.action))
     .map((entry) => eventOf(entry, people))
-    .filter((e) => kept[e.kind] > 0 && Date.parse(e.at) >= now.getTime() - kept[e.kind] * 86_400_000)
-    .map((event) => ({ event, device: 0 }));
+    .map((event) => ({ event, device: 0, kept: view.keptFor(event) }))
+    .filter(
+      ({ event, kept: { days } }) => days > 0 && Date.parse(event.at) >= now.getTime() - days * 86_400_000,
+    )
+    .map(({ event, device, kept: { days, by } }) => ({
+      ...{ event, device },
+      ...(by === undefined ? {} : { keepDays: days }),
+    }));
   await insertEvents(tx, now, events);
   await queueForLookouts(tx, now, events);
   await tx.run("UPDATE activity_feed SET tree = ?, tree_index = ? WHERE feed = 'ledger'", [

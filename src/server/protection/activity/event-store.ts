@@ -8,6 +8,8 @@ import { Where } from '../../store/where.ts';
 export interface KeptEvent {
   readonly event: ActivityEvent;
   readonly device: number;
+  /** For how many days a rule keeps it; where absent its kind says that. */
+  readonly keepDays?: number;
 }
 
 /** What no column of its own holds. */
@@ -24,8 +26,8 @@ export async function insertEvents(tx: Queries, now: Date, events: readonly Kept
   for (let from = 0; from < events.length; from += AT_ONCE) {
     const part = events.slice(from, from + AT_ONCE);
     const { changed } = await tx.run(
-      'INSERT IGNORE INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, detail) VALUES ?',
-      [part.map(({ event, device }) => rowOf(event, device, now))],
+      'INSERT IGNORE INTO activity_event (at, id, taken_at, kind, person, act, channel, device_id, outcome, answer, rule_id, level, detail, keep_days) VALUES ?',
+      [part.map((kept) => rowOf(kept, now))],
     );
     added += changed;
     const found = part.flatMap(({ event }) =>
@@ -56,7 +58,7 @@ export async function countEventsKept(tx: Queries, change: number): Promise<void
   if (change !== 0) await tx.run('UPDATE activity_count SET n = n + ? WHERE id = 1', [change]);
 }
 
-function rowOf(e: ActivityEvent, device: number, now: Date) {
+function rowOf({ event: e, device, keepDays }: KeptEvent, now: Date) {
   const { towards, program, network, item, findings, rules, counted, reason, change } = e;
   return [
     ...[
@@ -70,6 +72,7 @@ function rowOf(e: ActivityEvent, device: number, now: Date) {
     ],
     ...[device, e.outcome, e.answer ?? '', Number(rules[0]?.rule ?? 0), item?.level ?? ''],
     JSON.stringify({ towards, program, network, item, findings, rules, counted, reason, change }),
+    keepDays ?? null,
   ];
 }
 

@@ -6,6 +6,7 @@ import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { Bytes, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
+import { readView } from '../view/view-rules.ts';
 import { takeQuestions } from '../questions/questions.ts';
 import { daysKept } from './activity-kept.ts';
 import { insertEvents, queueForLookouts, type KeptEvent } from './event-store.ts';
@@ -28,7 +29,7 @@ export interface Taken {
   readonly taken: number;
   /** On record before. */
   readonly already: number;
-  /** Of kinds that are not kept. */
+  /** Not kept in view, or not for so long. */
   readonly notKept: number;
   readonly refused: readonly RefusedLine[];
 }
@@ -52,19 +53,24 @@ export async function takeEvents(ctx: Context, teller: Teller, text: string): Pr
   const told = lines.flatMap((line, i) => (line === '' ? [] : [{ line, at: i + 1 }]));
   if (told.length > MOST_LINES)
     throw new RefusedError(`Those are ${told.length} lines. Send at most ${MOST_LINES} at once.`, [], 413);
-  const kept = await daysKept(ctx.store);
-  const rules = await knownRules(ctx.store);
+  const [kept, rules, view] = await Promise.all([daysKept(ctx.store), knownRules(ctx.store), readView(ctx)]);
   const refused: RefusedLine[] = [];
   const events = new Map<string, KeptEvent>();
   let doubled = 0;
   let notKept = 0;
   for (const { line, at } of told) {
-    const read = readLine(line, teller, { now: ctx.now().getTime(), kept, rules });
+    const read = readLine(line, teller, { now: ctx.now().getTime(), kept, longest: view.longest, rules });
     if (typeof read === 'string') refused.push({ line: at, why: read });
-    else if (kept[read.kind] === 0) notKept++;
     else {
-      if (events.has(read.id)) doubled++;
-      events.set(read.id, { event: read, device: teller.device });
+      const { days, by } = view.keptFor(read);
+      if (days === 0 || Date.parse(read.at) < ctx.now().getTime() - days * 86_400_000) notKept++;
+      else {
+        if (events.has(read.id)) doubled++;
+        events.set(read.id, {
+          ...{ event: read, device: teller.device },
+          ...(by === undefined ? {} : { keepDays: days }),
+        });
+      }
     }
   }
   const taken =
@@ -105,11 +111,17 @@ async function notToldBefore(
 interface Known {
   readonly now: number;
   readonly kept: Readonly<Record<EventKind, number>>;
+  /** What the rule that keeps the longest says, in days. */
+  readonly longest: number;
   readonly rules: ReadonlySet<string>;
 }
 
 /** The event of a line, or why it is none that can be taken. */
-function readLine(line: string, teller: Teller, { now, kept, rules }: Known): ActivityEvent | string {
+function readLine(
+  line: string,
+  teller: Teller,
+  { now, kept, longest, rules }: Known,
+): ActivityEvent | string {
   if (line.length > LONGEST_LINE) return `It is longer than ${LONGEST_LINE} characters.`;
   let value: unknown;
   try {
@@ -131,8 +143,8 @@ function readLine(line: string, teller: Teller, { now, kept, rules }: Known): Ac
   const aside = Math.abs(teller.aheadMs) > CLOCK_OFF_MS ? teller.aheadMs : 0;
   const at = Date.parse(event.at) - aside;
   if (at > now + FUTURE_MS) return 'at: That is yet to come.';
-  if (kept[event.kind] > 0 && at < now - kept[event.kind] * 86_400_000)
-    return `at: What is older than ${kept[event.kind]} days is not kept.`;
+  const days = Math.max(kept[event.kind], longest);
+  if (days > 0 && at < now - days * 86_400_000) return `at: What is older than ${days} days is not kept.`;
   return { ...event, at: new Date(Math.min(at, now)).toISOString() };
 }
 

@@ -3,6 +3,8 @@ import { groupMark } from '../../../core/accounts/staff/audience.ts';
 import { itemVocabulary } from '../../../core/holdings/offers.ts';
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { BUILT_IN, isBuiltIn } from '../../../core/protection/lookouts/built-in.ts';
+import type { WatchedActs } from '../../../core/protection/lookouts/lookout.ts';
+import type { WatchNames } from '../../../core/protection/lookouts/watch-lines.ts';
 import { LookoutContent, WholeLookout } from '../../../core/protection/lookouts/lookout-content.ts';
 import {
   lookoutSentence,
@@ -48,18 +50,7 @@ export const LOOKOUT: RuleKind<LookoutContent> = {
     return Promise.resolve();
   },
   async blocks(store, _id, { watch, tell }) {
-    const faults: Refusal['fields'][number][] = lensFaults(
-      watch.lens,
-      itemVocabulary(await itemNames(store)),
-    ).map((f) => ({ field: 'watch.lens', message: f.words }));
-    const groups = await nesting(store);
-    for (const field of ['who', 'but'] as const)
-      for (const mark of watch[field])
-        if (mark.startsWith('group:') && !groups.has(mark.slice('group:'.length)))
-          faults.push({
-            field: `watch.${field}`,
-            message: `There is no group “${mark.slice('group:'.length)}”.`,
-          });
+    const faults = await watchFaults(store, watch);
     const hooks = new Set((await listHooks(store)).map((h) => String(h.id)));
     if (tell.hooks.some((h) => !hooks.has(h)))
       faults.push({ field: 'tell.hooks', message: 'A webhook that it names is gone.' });
@@ -67,13 +58,29 @@ export const LOOKOUT: RuleKind<LookoutContent> = {
   },
 };
 
-export async function lookoutNames(store: Queries): Promise<LookoutNames> {
-  const [items, groups, actions, hooks, accounts] = await Promise.all([
+/** What watched acts name that is gone. */
+export async function watchFaults(store: Queries, watch: WatchedActs): Promise<Refusal['fields'][number][]> {
+  const faults: Refusal['fields'][number][] = lensFaults(
+    watch.lens,
+    itemVocabulary(await itemNames(store)),
+  ).map((f) => ({ field: 'watch.lens', message: f.words }));
+  const groups = await nesting(store);
+  for (const field of ['who', 'but'] as const)
+    for (const mark of watch[field])
+      if (mark.startsWith('group:') && !groups.has(mark.slice('group:'.length)))
+        faults.push({
+          field: `watch.${field}`,
+          message: `There is no group “${mark.slice('group:'.length)}”.`,
+        });
+  return faults;
+}
+
+/** What can be named of watched acts. */
+export async function watchNames(store: Queries): Promise<WatchNames> {
+  const [items, groups, actions] = await Promise.all([
     itemNames(store),
     nesting(store),
     ledgerActions(store),
-    listHooks(store),
-    accountOptions(store),
   ]);
   const known = new Set([...actions, ...Object.values(BUILT_IN).flatMap((b) => b.watch.changes)]);
   return {
@@ -83,6 +90,17 @@ export async function lookoutNames(store: Queries): Promise<LookoutNames> {
       detail: within.length > 0 ? `in ${within.join(', ')}` : 'group',
     })),
     changes: [...known].toSorted().map((value) => ({ value, words: changeWords(value) })),
+  };
+}
+
+export async function lookoutNames(store: Queries): Promise<LookoutNames> {
+  const [watched, hooks, accounts] = await Promise.all([
+    watchNames(store),
+    listHooks(store),
+    accountOptions(store),
+  ]);
+  return {
+    ...watched,
     hooks: hooks.map((h) => ({ value: String(h.id), words: h.name, detail: h.url })),
     accounts,
   };

@@ -3,7 +3,7 @@ import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
 import type { Situation } from '../../../core/protection/handling/decision.ts';
 import { STEP_WORDS } from '../../../core/protection/handling/handling-rule.ts';
 import { firstLookout, watchesOn } from '../../../core/protection/lookouts/lookout-content.ts';
-import { isWatched, sightMs, type Watch } from '../../../core/protection/lookouts/lookout.ts';
+import { isWatched, sightMs, type WatchedActs } from '../../../core/protection/lookouts/lookout.ts';
 import { Watcher } from '../../../core/protection/lookouts/watcher.ts';
 import type { Context } from '../../context.ts';
 import { BigId, Bytes, Count, Flag, Instant, JsonColumn, toDatetime } from '../../store/columns.ts';
@@ -197,7 +197,7 @@ async function raiseByRules(
 }
 
 /** What of the stream can be watched at all, for the query. */
-export function watchedOnly({ kinds, acts, channels, outcomes, answers }: Watch): EventsOnly {
+export function watchedOnly({ kinds, acts, channels, outcomes, answers }: WatchedActs): EventsOnly {
   const all = { kinds, acts, channels, outcomes, answers };
   return Object.fromEntries(Object.entries(all).filter(([, list]) => list.length > 0));
 }

@@ -176,7 +176,7 @@ function totalWords(total: number): string {
   return total > MOST_COUNTED ? `more than ${countWords(MOST_COUNTED, 'act')}` : countWords(total, 'act');
 }
 
-const DAYS = [7, 30, 90, 180, 365, 730, 1825];
+const DAYS = [0, 7, 30, 90, 180, 365, 730, 1825];
 
 /** How long what each kind tells is kept. */
 function KeptDays() {
@@ -202,19 +202,22 @@ function KeptDays() {
   };
   return (
     <p className={css['note']}>
-      Kept:{' '}
+      Where no rule says otherwise:{' '}
       {EVENT_KINDS.map((kind, i) => (
         <span key={kind}>
           {i > 0 && ', '}
           what {EVENT_KIND_WORDS[kind]} tells{' '}
           <Slot
             label={`How long what ${EVENT_KIND_WORDS[kind]} tells is kept`}
-            words={countWords(data[kind], 'day')}
+            words={data[kind] === 0 ? 'not at all' : countWords(data[kind], 'day')}
             fixed={fixed}
             edit={{
               kind: 'choice',
               value: String(data[kind]),
-              options: DAYS.map((d) => ({ value: String(d), words: countWords(d, 'day') })),
+              options: DAYS.map((d) => ({
+                value: String(d),
+                words: d === 0 ? 'not at all' : countWords(d, 'day'),
+              })),
               set: (d) => void put(kind, Number(d)),
             }}
           />
