@@ -19,6 +19,12 @@ export interface Upkeep {
   work(ctx: Context): Promise<unknown>;
 }
 
+/** What listens for other systems. */
+export interface Intake {
+  /** Takes no more, and keeps what it took. */
+  close(): Promise<void>;
+}
+
 /** Where Find looks. */
 export interface Finder {
   /** What somebody must be allowed to do to find there. */
@@ -61,6 +67,8 @@ export interface ServerArea {
   readonly area: string;
   /** What a worker does before it takes work. */
   readonly begin?: (ctx: Context) => Promise<void>;
+  /** What it listens with for what other systems tell by their own ways. */
+  readonly intake?: (ctx: Context) => Promise<readonly Intake[]>;
   readonly jobs?: readonly JobKind[];
   /** What is estimated first and then takes long; their jobs come with them. */
   readonly runs?: readonly RunKind<unknown>[];

@@ -8,6 +8,7 @@ import { renewBundle } from './devices/bundles.ts';
 import { DEVICE_GROUP } from './devices/device-groups.ts';
 import { endEvidence } from './evidence/evidence.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
+import { openIntake } from './intake/open-intake.ts';
 import { findProtection } from './find-protection.ts';
 import { HANDLING_RULE } from './handling/handling-rules.ts';
 import { NAMED_GROUP } from './handling/named-groups.ts';
@@ -26,6 +27,7 @@ import { ANY_LEVEL_UNDO } from './runs/level-undo.ts';
 export const PROTECTION: ServerArea = {
   area: 'protection',
   begin: addBuiltIn,
+  intake: openIntake,
   rules: [
     {
       kind: LEVEL as RuleKind<unknown>,
