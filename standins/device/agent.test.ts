@@ -1,6 +1,6 @@
 import { generateKeyPairSync, randomBytes, sign } from 'node:crypto';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { builtInDetectors, Engine } from '../../src/core/holdings/offers.ts';
+import { builtInDetectors, Engine, PatternDetector } from '../../src/core/holdings/offers.ts';
 import { parseLens } from '../../src/core/lens/lens-text.ts';
 import type { RuleBundle } from '../../src/core/protection/devices/rule-bundle.ts';
 import { firstHandlingRule } from '../../src/core/protection/handling/handling-rule.ts';
@@ -13,7 +13,7 @@ const CARDS = 'Card 4111 1111 1111 1111, and card 5500 0055 5555 5559, both paid
 
 const bundle = (number: number): RuleBundle => ({
   ...{ number, madeAt: '2026-11-30T10:00:00.000Z', device: 7, named: [], deviceGroups: [], levels: [] },
-  ...{ passes: [], answers: [], sealFor: '' },
+  ...{ passes: [], answers: [], sealFor: '', detectors: [] },
   rules: [
     {
       ...{ id: '1', version: 2, broken: false, rehearsing: false },
@@ -220,6 +220,20 @@ describe('an agent', () => {
     await agent.takeBack((name, text) => back.push([name, text]));
     await agent.takeBack((name, text) => back.push([name, text]));
     expect(back).toEqual([['list.txt', 'Søren']]);
+  });
+
+  it('looks for the organisation’s own patterns too', async () => {
+    const own = PatternDetector.parse({
+      ...{ kind: 'pattern', id: 'berth-pass', name: 'Berth pass', start: 3 },
+      anchor: { by: 'pattern', pattern: 'BP-[0-9]{6}' },
+    });
+    const [rule] = bundle(6).rules;
+    if (!rule) return;
+    const lens = parseLens('data one of "berth-pass"');
+    desk.sent = { ...bundle(6), detectors: [own], rules: [{ ...rule, content: { ...rule.content, lens } }] };
+    await agent.refresh();
+    expect(paste('Pass BP-123456 at the gate').decision.outcome).toBe('ask');
+    expect(paste('Pass at the gate').decision.outcome).toBe('go');
   });
 
   it('lets by whoever the officer lets by, until then', async () => {

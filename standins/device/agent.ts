@@ -8,7 +8,7 @@ import {
   type TextInMotion,
 } from '../../src/core/protection/handling/text-decision.ts';
 import { base64Of, bytesOf, hexOf, sealFor } from './sealing.ts';
-import type { Engine } from '../../src/core/holdings/offers.ts';
+import { builtInDetectors, Engine } from '../../src/core/holdings/offers.ts';
 
 /** What an agent keeps between its starts. */
 export interface AgentState {
@@ -121,12 +121,25 @@ export class Agent {
     if (fresh) await this.refresh();
   }
 
+  #own: { readonly number: number; readonly engine: Engine } | undefined;
+
+  /** With the organisation’s own patterns, where there are any. */
+  #engineOf(bundle: RuleBundle | undefined): Engine {
+    if (!bundle || bundle.detectors.length === 0) return this.engine;
+    if (this.#own?.number !== bundle.number) {
+      const ids = new Set(bundle.detectors.map((d) => d.id));
+      const shipped = builtInDetectors().filter((d) => !ids.has(d.id));
+      this.#own = { number: bundle.number, engine: new Engine([...shipped, ...bundle.detectors]) };
+    }
+    return this.#own.engine;
+  }
+
   /** What becomes of a text that is put in motion; nothing is told yet. Without rules all of it goes. */
   decide(text: string, motion: TextInMotion, language: string): Told {
     const { bundle } = this;
     const now = this.world.now().toISOString();
     const { situation, rules, counted } = bundle ? situationOf(bundle, now) : nowhere(now.slice(0, 10));
-    const decided = decideText(this.engine, text, motion, situation, rules, counted);
+    const decided = decideText(this.#engineOf(bundle), text, motion, situation, rules, counted);
     const by = rules.find((r) => r.id === decided.decision.by)?.content;
     return {
       ...decided,

@@ -5,6 +5,7 @@ export { BlockIndex, buildBlock, type IndexedItem, type Selection } from './item
 export { itemFigures, placesBelow, type ItemFigures, type PlaceCount } from './items/item-figures.ts';
 export { select } from './items/item-index.ts';
 export { builtInDetectors } from './detection/library/library.ts';
+export { PatternDetector } from './detection/detector/detector.ts';
 export { Engine } from './detection/engine/engine.ts';
 export type { Finding } from './detection/detector/finding.ts';
 export { peopleOf } from './items/people.ts';

@@ -21,7 +21,7 @@ export {
   type TableView,
 } from './tables/sent-table.ts';
 export { decodeText, encodeText } from './items/plain-text.ts';
-export { listOwnDetectors } from './detection/detectors/own-detectors.ts';
+export { listOwnDetectors, ownPatterns, unlikePatterns } from './detection/detectors/own-detectors.ts';
 export { tryDetectors } from './detection/detectors/trial.ts';
 export { askLens } from './items/index/ask-lens.ts';
 export type { AreaAnswers } from './items/index/lens-index.ts';

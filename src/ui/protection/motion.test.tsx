@@ -37,7 +37,7 @@ const OUTLOOK: HandlingOutlook = {
       ...{ wants: undefined, outcome: 'go', change: 'gone', answer: 'false alarm' },
     },
   ],
-  ...{ inStep: 398, devices: 402 },
+  ...{ unknownToDevices: [], inStep: 398, devices: 402 },
 };
 const answer = () => {
   test.answers['GET /api/rules/handling%20rule/2'] = { revision: 3, content: {}, stage: { state: 'draft' } };

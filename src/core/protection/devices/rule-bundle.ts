@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { HandlingRuleContent } from '../handling/handling-rule.ts';
+import { PatternDetector } from '../../holdings/offers.ts';
 import { NamedGroup } from '../handling/named-group.ts';
 import type { Reached } from '../../accounts/staff/audience.ts';
 import { isAmongFirst, type Situation, type WeighedHandling } from '../handling/decision.ts';
@@ -49,6 +50,8 @@ export const RuleBundle = z.strictObject({
     .default([]),
   /** Copies are sealed for this key (X25519, RFC 7748): 32 bytes in base64url; empty where nothing is kept. */
   sealFor: z.string().max(60).default(''),
+  /** The organisation’s own patterns, beside those that ship; one of the same id takes its place. */
+  detectors: z.array(PatternDetector).max(500).default([]),
   /** Levels by their ids, for what people read. */
   levels: z.array(z.tuple([z.string(), z.string()])).max(100),
 });

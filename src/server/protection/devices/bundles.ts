@@ -7,7 +7,7 @@ import {
   type SignedBundle,
 } from '../../../core/protection/devices/rule-bundle.ts';
 import { readyRule } from '../../../core/protection/handling/decision.ts';
-import { itemNames } from '../../holdings/offers.ts';
+import { itemNames, ownPatterns } from '../../holdings/offers.ts';
 import { findMember } from '../../accounts/staff/staff.ts';
 import type { Context } from '../../context.ts';
 import { listRules } from '../../rules/rule-store.ts';
@@ -24,16 +24,17 @@ import { signBundle } from './bundle-key.ts';
 import { groupsOfDevice, newestBundle, type Device } from './devices.ts';
 
 /** What all bundles have in common now. */
-const CommonPart = RuleBundle.pick({ rules: true, named: true, levels: true });
-type Common = Pick<RuleBundle, 'rules' | 'named' | 'levels'>;
+const CommonPart = RuleBundle.pick({ rules: true, named: true, levels: true, detectors: true });
+type Common = Pick<RuleBundle, 'rules' | 'named' | 'levels' | 'detectors'>;
 
 async function commonNow(ctx: Context): Promise<Common> {
   const vocabulary = itemVocabulary(await itemNames(ctx.store));
-  const [inForce, rehearsing, named, levels] = await Promise.all([
+  const [inForce, rehearsing, named, levels, detectors] = await Promise.all([
     rulesInForce(ctx.store, HANDLING_RULE),
     listRules(ctx.store, HANDLING_RULE, ['rehearsing']),
     everyNamedGroup(ctx.store),
     knownLevels(ctx.store),
+    ownPatterns(ctx.store),
   ]);
   const counted = await Promise.all(
     rehearsing.map(async ({ id, stage }) => {
@@ -52,6 +53,7 @@ async function commonNow(ctx: Context): Promise<Common> {
     ],
     named: named.map(([id, group]) => [id, group]),
     levels: levels.map((l) => [l.id, l.name]),
+    detectors: [...detectors],
   };
 }
 

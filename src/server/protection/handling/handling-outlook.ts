@@ -2,6 +2,8 @@ import { CHANNELS } from '../../../core/protection/handling/channel.ts';
 import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
 import { Rehearsal, type RehearsalFigures } from '../../../core/protection/handling/rehearsal.ts';
 import { versionInForce } from '../../../core/rules/rule.ts';
+import { clausesOf, type Lens } from '../../../core/lens/lens.ts';
+import { unlikePatterns } from '../../holdings/offers.ts';
 import type { Context } from '../../context.ts';
 import { readRule } from '../../rules/rule-store.ts';
 import { readReplayGround } from './replay-ground.ts';
@@ -14,6 +16,8 @@ export interface HandlingOutlook extends RehearsalFigures {
   /** Devices in step, and all that are in. */
   readonly inStep: number;
   readonly devices: number;
+  /** Detectors that it names and that devices cannot know, by name: they need data of their own. */
+  readonly unknownToDevices: readonly string[];
 }
 
 /**
@@ -30,7 +34,19 @@ export async function handlingOutlook(ctx: Context, id: string, days: number): P
   ]);
   for await (const events of eventsSince(ctx.store, since, ctx.now(), { channels: [...ways] }))
     for (const { event, device } of events) rehearsal.add(event, where(event, device));
-  return { ...rehearsal.figures(), days, ...(await behindCounts(ctx)) };
+  const unlike = await unlikePatterns(ctx.store);
+  const unknownToDevices = detectorsOf(mine.content.lens).flatMap((d) => unlike.get(d) ?? []);
+  return { ...rehearsal.figures(), days, unknownToDevices, ...(await behindCounts(ctx)) };
+}
+
+/** Detectors that a lens names. */
+function detectorsOf(lens: Lens): readonly string[] {
+  const found = clausesOf(lens).flatMap((c) => {
+    const [, of] = /^(?:matches|confidence):(.+)$/.exec(c.fact) ?? [];
+    if (of !== undefined) return [of];
+    return (c.fact === 'data' || c.fact === 'document') && c.is === 'one of' ? c.values : [];
+  });
+  return [...new Set(found)];
 }
 
 export interface DayOfPerson {

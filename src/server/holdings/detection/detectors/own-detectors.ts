@@ -251,3 +251,16 @@ export async function usedDetectors(store: Queries): Promise<readonly UsedDetect
   }
   return used;
 }
+
+/** Own detectors in force that are patterns: all that an engine needs of them is in them. */
+export async function ownPatterns(store: Queries): Promise<readonly PatternDetector[]> {
+  return (await usedDetectors(store)).flatMap(({ detector, version, rehearsed }) =>
+    detector.kind === 'pattern' && !rehearsed ? [{ ...detector, version }] : [],
+  );
+}
+
+/** Ids and names of own detectors in force that need data of their own, which does not leave the desk. */
+export async function unlikePatterns(store: Queries): Promise<ReadonlyMap<string, string>> {
+  const used = await usedDetectors(store);
+  return new Map(used.flatMap(({ detector: d }) => (d.kind === 'pattern' ? [] : [[d.id, d.name] as const])));
+}
