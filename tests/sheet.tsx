@@ -1,10 +1,11 @@
 import { QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, render } from '@testing-library/react';
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, vi } from 'vitest';
 import { builtIn } from '../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../src/core/accounts/authority.ts';
 import { AccountContext } from '../src/ui/desk/account-context.ts';
+import { ScrollContext } from '../src/ui/desk/scroll-context.ts';
 import { queryClient } from '../src/ui/desk/changed.ts';
 import { standInForLayout } from './no-layout.ts';
 import { standInForServer, type StandInServer } from './stand-in-server.ts';
@@ -17,6 +18,18 @@ export const OFFICER: Account = {
   roles: [builtIn('officer')],
 };
 export const AUDITOR: Account = { ...OFFICER, id: 2, roles: [builtIn('auditor')] };
+
+/** What the sheet of the desk is to tables. */
+export function Scrolled({ children }: { readonly children: ReactNode }) {
+  const scroll = useRef<HTMLDivElement>(null);
+  return (
+    <ScrollContext.Provider value={scroll}>
+      <div ref={scroll} style={{ height: 600 }}>
+        {children}
+      </div>
+    </ScrollContext.Provider>
+  );
+}
 
 /** Has a part of the desk shown alone before each test, at a path, with answers in the place of the server. */
 export function sheetTest(path: string) {

@@ -203,7 +203,12 @@ $<HTMLFormElement>('in').onsubmit = (e) => {
   e.preventDefault();
   const value = (id: string) => $<HTMLInputElement>(id).value.trim();
   agent
-    .enrol(value('token'), { name: value('name'), person: value('person'), can: CHANNELS })
+    // Also as the link that the desk gives out.
+    .enrol(/[?&]token=([\w-]+)/.exec(value('token'))?.[1] ?? value('token'), {
+      name: value('name'),
+      person: value('person'),
+      can: CHANNELS,
+    })
     .then(() => say('Let in.'))
     .catch((error: unknown) => say((error as Error).message))
     .finally(show);

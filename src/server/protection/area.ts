@@ -9,7 +9,7 @@ import { DEVICE_GROUP } from './devices/device-groups.ts';
 import { endEvidence } from './evidence/evidence.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
 import { openIntake } from './intake/open-intake.ts';
-import { findProtection } from './find-protection.ts';
+import { findLookouts, findProtection, findViewRules } from './find-protection.ts';
 import { HANDLING_RULE } from './handling/handling-rules.ts';
 import { NAMED_GROUP } from './handling/named-groups.ts';
 import { findLostMarkings } from './levels/lost-markings.ts';
@@ -85,5 +85,9 @@ export const PROTECTION: ServerArea = {
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
   ],
   figures: PROTECTION_FIGURES,
-  finders: [{ action: 'protection.read', find: findProtection }],
+  finders: [
+    { action: 'protection.read', find: findProtection },
+    { action: 'protection.alerts', find: findLookouts },
+    { action: 'protection.activity', find: findViewRules },
+  ],
 };

@@ -102,8 +102,9 @@ export const PROTECTION: UiArea = {
     'use-of-rules': ['handling rule', 'staff list'],
     devices: ['device', 'device group', 'handling rule'],
     device: ['device', 'device group', 'handling rule'],
+    'device-enrolments': ['device enrolment', 'device'],
     'device-groups': ['device group', 'device'],
     'item-level': ['item', 'level', 'level rule', 'run'],
   },
-  finds: ['a level'],
+  finds: ['a level', 'a handling rule', 'a lookout'],
 };

@@ -23,9 +23,11 @@ import { behindCounts, listDevices } from '../../../src/server/protection/device
 import {
   deviceOf,
   endDevice,
+  endEnrolment,
   enrolDevice,
   enrolmentOf,
   openEnrolment,
+  openEnrolments,
   readDevice,
   viewDevice,
 } from '../../../src/server/protection/devices/devices.ts';
@@ -124,6 +126,19 @@ const enrol = async (groups: number[] = [], devices = 1) => {
   };
   return { token, enrolled: await enrolDevice(ctx, id, told) };
 };
+
+describe('a token that lets devices in', () => {
+  it('is listed while it does, never itself, and taken back', async () => {
+    const { token } = await openEnrolment(ctx, officer.id, { groups: [], devices: 3, days: 2 });
+    const [open] = await openEnrolments(ctx);
+    expect(open).toMatchObject({ left: 3, madeBy: officer.name });
+    expect(JSON.stringify(open)).not.toContain(token);
+    await endEnrolment(ctx, officer.id, open?.id ?? 0);
+    expect(await openEnrolments(ctx)).toEqual([]);
+    await expect(enrolmentOf(ctx, `Bearer ${token}`)).rejects.toMatchObject({ status: 401 });
+    await expect(endEnrolment(ctx, officer.id, open?.id ?? 0)).rejects.toMatchObject({ status: 404 });
+  });
+});
 
 describe('what is told', () => {
   it('is kept once, however often it is sent, and found by every filter', async () => {

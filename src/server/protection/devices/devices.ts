@@ -45,6 +45,38 @@ export async function openEnrolment(
   return { token, until: until.toISOString() };
 }
 
+export interface OpenEnrolment {
+  readonly id: number;
+  /** Devices that may still come in by it. */
+  readonly left: number;
+  readonly until: string;
+  readonly madeBy: string | null;
+}
+
+/** Those that still let devices in, the one that ends first before the others. */
+export function openEnrolments({ store, now }: Context): Promise<readonly OpenEnrolment[]> {
+  return store.all(
+    z.object({ id: z.number(), left: z.number(), until: Instant, madeBy: z.string().nullable() }),
+    `SELECT e.id, e.left_over AS \`left\`, e.until, a.name AS madeBy FROM device_enrolment e
+     LEFT JOIN account a ON a.id = e.made_by WHERE e.left_over > 0 AND e.until > ? ORDER BY e.until, e.id LIMIT 200`,
+    [toDatetime(now())],
+  );
+}
+
+/** Lets nobody in by it any more. Throws a RefusedError (404) for one that lets nobody in. */
+export async function endEnrolment(ctx: Context, by: number, id: number): Promise<void> {
+  await ctx.store.transaction(async (tx) => {
+    const { changed } = await tx.run(
+      'UPDATE device_enrolment SET left_over = 0 WHERE id = ? AND left_over > 0 AND until > ?',
+      [id, toDatetime(ctx.now())],
+    );
+    if (changed === 0) throw notFound('open token');
+    await record(tx, ctx.now(), {
+      ...{ actor: by, action: 'enrolment.end', object: 'device enrolment', objectId: id, detail: {} },
+    });
+  });
+}
+
 async function requireGroups(tx: Queries, groups: readonly number[]): Promise<void> {
   for (const id of groups)
     if (!(await tx.one(z.object({ id: z.number() }), 'SELECT id FROM device_group WHERE id = ?', [id])))

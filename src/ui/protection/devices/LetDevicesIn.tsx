@@ -1,9 +1,12 @@
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type * as enrolmentsApi from '../../../pages/api/protection/devices/enrolments.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { setQuery } from '../../desk/location.ts';
-import { request } from '../../desk/request.ts';
-import { whenWords } from '../../desk/words.ts';
+import { queryString, request } from '../../desk/request.ts';
+import { tell, tellFailure } from '../../desk/toasts.ts';
+import { countWords, whenWords } from '../../desk/words.ts';
+import { Button } from '../../parts/Button.tsx';
 import { CopyText } from '../../parts/CopyText.tsx';
 import { Dialog } from '../../parts/Dialog.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
@@ -21,6 +24,20 @@ export function LetDevicesIn() {
   const [made, setMade] = useState<AnswerOf<typeof enrolmentsApi.POST>>();
   const { busy, refused, error, send } = useSending();
   const close = () => setQuery({ new: null });
+  const open = useQuery({
+    queryKey: ['device-enrolments'],
+    queryFn: () => request<AnswerOf<typeof enrolmentsApi.GET>>('GET', '/api/protection/devices/enrolments'),
+  });
+  const takeBack = async (id: number) => {
+    try {
+      await request('DELETE', `/api/protection/devices/enrolments${queryString({ id })}`);
+      tell('It lets nobody in any more.');
+    } catch (e) {
+      tellFailure(e);
+    } finally {
+      await open.refetch();
+    }
+  };
   if (made) {
     const file = JSON.stringify(
       { desk: window.location.origin, token: made.token, until: made.until },
@@ -32,6 +49,8 @@ export function LetDevicesIn() {
         <p>Shown once; it is good until {whenWords(made.until)}.</p>
         <p>The token:</p>
         <CopyText text={made.token} label="The token" />
+        <p>As a link that an agent opens:</p>
+        <CopyText text={agentLink(made.token)} label="The link" />
         <p>
           <a href={`data:application/json,${encodeURIComponent(file)}`} download="yare-device.json">
             As a file for many devices
@@ -81,6 +100,22 @@ export function LetDevicesIn() {
         ]}
         onChange={setGroup}
       />
+      {(open.data ?? []).map((e) => (
+        <p key={e.id}>
+          Open: {countWords(e.left, 'device')} until {whenWords(e.until)}
+          {e.madeBy && `, by ${e.madeBy}`}{' '}
+          <Button
+            aria-label={`Take back the token of ${whenWords(e.until)}`}
+            onClick={() => void takeBack(e.id)}
+          >
+            Take it back
+          </Button>
+        </p>
+      ))}
     </DialogForm>
   );
+}
+
+function agentLink(token: string): string {
+  return `yare-device:enrol${queryString({ desk: window.location.origin, token })}`;
 }

@@ -90,8 +90,8 @@ export function HandlingSoundings({ id }: { readonly id: string }) {
         </p>
         {data.unknownToDevices.length > 0 && (
           <p>
-            <span className={css['mark']}>◆</span> Devices do not look for {data.unknownToDevices.join(', ')}: it
-            needs data that stays here. Mail that passes the gateway is looked at with it.
+            <span className={css['mark']}>◆</span> Devices do not look for {data.unknownToDevices.join(', ')}:
+            it needs data that stays here. Mail that passes the gateway is looked at with it.
           </p>
         )}
       </SoundingsSection>

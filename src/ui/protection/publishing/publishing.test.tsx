@@ -2,7 +2,7 @@
 import { QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { useRef, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { standInForLayout } from '../../../../tests/no-layout.ts';
 import { standInForServer, type StandInServer } from '../../../../tests/stand-in-server.ts';
@@ -10,7 +10,7 @@ import { builtIn } from '../../../core/accounts/roles/held-role.ts';
 import type { Account } from '../../../core/accounts/authority.ts';
 import { newPublication } from '../../../core/protection/publishing/publication.ts';
 import { AccountContext } from '../../desk/account-context.ts';
-import { ScrollContext } from '../../desk/scroll-context.ts';
+import { Scrolled } from '../../../../tests/sheet.tsx';
 import { queryClient } from '../../desk/changed.ts';
 import { ItemLevel } from '../levels/ItemLevel.tsx';
 import { ProposedSheet } from '../rules/ProposedSheet.tsx';
@@ -50,18 +50,6 @@ afterEach(() => {
   queryClient.clear();
   vi.unstubAllGlobals();
 });
-
-/** What the sheet of the desk is to tables. */
-function Scrolled({ children }: { readonly children: ReactNode }) {
-  const scroll = useRef<HTMLDivElement>(null);
-  return (
-    <ScrollContext.Provider value={scroll}>
-      <div ref={scroll} style={{ height: 600 }}>
-        {children}
-      </div>
-    </ScrollContext.Provider>
-  );
-}
 
 const shown = (of: ReactNode, account = OFFICER) =>
   render(
