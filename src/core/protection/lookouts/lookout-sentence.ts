@@ -107,7 +107,7 @@ function whenParts(when: RaiseWhen): readonly Part[] {
         {
           path: ['watch', 'when', 'count'],
           label: 'How many',
-          say: (n) => `${String(n)} times`,
+          say: (n) => (n === 1 ? 'once' : `${String(n)} times`),
           editor: { kind: 'number', unit: 'times', least: 1, most: 100_000 },
         },
         ' within ',

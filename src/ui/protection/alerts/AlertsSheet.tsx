@@ -53,11 +53,11 @@ export function AlertsSheet() {
         name="alerts"
         columns={[
           {
-            ...{ key: 'at', title: 'Last', width: '112px', sorts: true },
+            ...{ key: 'at', title: 'Last', width: '106px', sorts: true },
             cell: (a) => <time dateTime={a.lastAt}>{whenWords(a.lastAt)}</time>,
           },
           {
-            ...{ key: 'severity', title: 'Severity', width: '76px' },
+            ...{ key: 'severity', title: 'Severity', width: '70px' },
             cell: (a) =>
               a.severity === 'high' && isOpen(a.state) ? (
                 <span className={css['mark']}>◆ high</span>
@@ -69,13 +69,13 @@ export function AlertsSheet() {
             ...{ key: 'lookout', title: 'Lookout', fills: true },
             cell: (a) => <span title={a.because}>{a.name}</span>,
           },
-          { key: 'key', title: 'Whose', width: '120px', cell: (a) => <KeyLink of={a.key} /> },
+          { key: 'key', title: 'Whose', width: '108px', cell: (a) => <KeyLink of={a.key} /> },
           {
-            ...{ key: 'acts', title: 'Acts', width: '52px', align: 'right', sorts: true },
+            ...{ key: 'acts', title: 'Acts', width: '52px', align: 'right', sorts: true, optional: true },
             cell: (a) => a.acts,
           },
           {
-            ...{ key: 'state', title: 'State', width: '92px' },
+            ...{ key: 'state', title: 'State', width: '80px' },
             cell: (a) => (a.state === 'solved' ? '✓ solved' : a.state === 'new' ? <b>new</b> : a.state),
           },
           {
