@@ -98,6 +98,28 @@ describe('what a hostile device sends', () => {
     expect(await kept()).toBe(before + 1);
   });
 
+  it('that is no sealed copy of what it told, or another’s, is not kept', async () => {
+    const mine = event();
+    await ask('events', JSON.stringify(mine));
+    const to = (over: object) =>
+      `evidence?${new URLSearchParams({ what: 'copy', event: mine.id, at: mine.at, rule: '1', ...over }).toString()}`;
+    for (const [path, body, status] of [
+      [to({}), 'x'.repeat(100), 400],
+      [to({ event: 'ab'.repeat(16) }), 'x', 404],
+      [to({ event: '../../x' }), 'x', 400],
+      [to({ what: 'all' }), 'x', 400],
+      [to({ rule: "1' OR 1=1" }), 'x', 400],
+      [to({}), 'x'.repeat(8_000_001), 413],
+      ['returns?id=99999', '', 200],
+      ['returns?id=-1', '', 400],
+    ] as const)
+      expect((await ask(path, body)).status, path).toBe(status);
+    expect([401, 429]).toContain((await ask(to({}), 'x', `Bearer yd_${'b'.repeat(43)}`)).status);
+    const row = await all.store.one(z.object({ n: Count }), 'SELECT COUNT(*) AS n FROM kept_evidence');
+    expect(row?.n).toBe(0);
+    expect(all.ended).toEqual([]);
+  });
+
   it('with a clock a century off is told so, and breaks nothing', async () => {
     for (const now of ['1926-01-01T00:00:00.000Z', '2126-01-01T00:00:00.000Z', '9999-12-31T23:59:59.999Z'])
       expect((await ask(`bundle?now=${now}`, undefined)).status).toBe(200);

@@ -106,7 +106,25 @@ describe('the demo', () => {
     expect(difference.lives).toMatchObject([
       { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
     ]);
-    expect((await todayItems(ctx, OFFICER)).map((i) => i.kind)).toEqual(['leak', 'change', 'unsorted']);
+    const kinds = (await todayItems(ctx, OFFICER)).map((i) => i.kind);
+    expect([...new Set(kinds)]).toEqual(['leak', 'change', 'alert raised', 'asked by a person', 'unsorted']);
+  });
+
+  it('has lookouts that raised, in all states, and what rules kept and people asked', async () => {
+    expect(await count('rule', "kind = 'lookout'")).toBe(12);
+    expect(await count('alert', "state IN ('new', 'looked into')")).toBe(4);
+    expect(await count('alert', "state = 'solved'")).toBeGreaterThan(3);
+    expect(await count('alert', "state = 'set aside'")).toBeGreaterThan(1);
+    // Every act of an alert is one that is on record.
+    expect(
+      await count(
+        'alert_event',
+        'NOT EXISTS (SELECT 1 FROM activity_event e WHERE e.at = alert_event.at AND e.id = alert_event.id)',
+      ),
+    ).toBe(0);
+    expect(await count('kept_evidence', "state = 'kept' AND body IS NOT NULL")).toBe(12);
+    expect(await count('handling_question', 'allowed IS NULL')).toBe(2);
+    expect(await count('device', "name LIKE 'LT-% MS Corrie'")).toBe(1);
   });
 
   it('has an estate of real files behind its sources, surveyed as soon as there is a worker', async () => {

@@ -365,6 +365,11 @@ describe('a group that rules use', () => {
     const remove = () => ctx.store.transaction((tx) => removeNamedGroup(tx, ctx.now(), officer.id, id));
     await expect(remove()).rejects.toMatchObject({ status: 409 });
     await ctx.store.transaction((tx) => moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'pause', 1));
+    // It would be in force again by one act.
+    await expect(remove()).rejects.toMatchObject({ status: 409 });
+    await ctx.store.transaction((tx) =>
+      moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'retire', 1),
+    );
     await remove();
   });
 
