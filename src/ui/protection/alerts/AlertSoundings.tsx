@@ -8,6 +8,7 @@ import { countWords, daysAgo, numberWords } from '../../desk/words.ts';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { CountTable } from '../CountTable.tsx';
 import { useLookouts } from '../lookouts/use-lookouts.ts';
 import { ACTIVITY, ALERTS, lookoutLink } from '../links.ts';
 import { useAlert } from './use-alerts.ts';
@@ -79,18 +80,13 @@ function WhatElse({
             ),
         )}
       </FigureRow>
-      <table className={css['counts']} aria-label="On which ways">
-        <tbody>
-          {ways.slice(0, 6).map(([way, n]) => (
-            <tr key={way}>
-              <th scope="row">
-                <a href={`${ACTIVITY}${queryString({ ...query, channel: way })}`}>{way}</a>
-              </th>
-              <td>{numberWords(n)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <CountTable
+        label="On which ways"
+        rows={ways.slice(0, 6).map(([way, n]) => ({
+          ...{ key: way, n },
+          name: <a href={`${ACTIVITY}${queryString({ ...query, channel: way })}`}>{way}</a>,
+        }))}
+      />
     </SoundingsSection>
   );
 }

@@ -3,6 +3,7 @@ import { DayBars } from '../../parts/DayBars.tsx';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { CountTable } from '../CountTable.tsx';
 import { ALERTS } from '../links.ts';
 import { useAlertCounts } from './use-alerts.ts';
 import css from '../protection.module.css';
@@ -48,20 +49,15 @@ export function AlertTrends() {
       </SoundingsSection>
       {categories.size > 0 && (
         <SoundingsSection title="About what">
-          <table className={css['counts']} aria-label="About what">
-            <tbody>
-              {[...categories]
-                .toSorted((a, b) => b[1] - a[1])
-                .map(([category, n]) => (
-                  <tr key={category}>
-                    <th scope="row">
-                      <a href={`${ALERTS}?category=${encodeURIComponent(category)}`}>{category}</a>
-                    </th>
-                    <td>{numberWords(n)}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
+          <CountTable
+            label="About what"
+            rows={[...categories]
+              .toSorted((a, b) => b[1] - a[1])
+              .map(([category, n]) => ({
+                ...{ key: category, n },
+                name: <a href={`${ALERTS}?category=${encodeURIComponent(category)}`}>{category}</a>,
+              }))}
+          />
         </SoundingsSection>
       )}
       {trends.byLookout.length > 0 && (

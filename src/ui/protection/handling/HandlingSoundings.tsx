@@ -4,6 +4,7 @@ import { DayBars } from '../../parts/DayBars.tsx';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { UnitTable } from '../CountTable.tsx';
 import { useHandlingOutlook, useHandlingRule } from './use-handling.ts';
 import css from '../protection.module.css';
 
@@ -53,19 +54,7 @@ export function HandlingSoundings({ id }: { readonly id: string }) {
       )}
       {data.byUnit.length > 0 && (
         <SoundingsSection title="Who, most often">
-          <table className={css['counts']} aria-label="Who, most often">
-            <tbody>
-              {data.byUnit.slice(0, 8).map((u) => (
-                <tr key={u.unit}>
-                  <th scope="row">
-                    {u.unit || 'other units together'}, {countWords(u.people, 'person', 'people')}
-                  </th>
-                  <td>{numberWords(u.acts)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <p className={css['note']}>Units of fewer than five people are told together.</p>
+          <UnitTable label="Who, most often" units={data.byUnit} most={8} />
         </SoundingsSection>
       )}
       <SoundingsSection title="Right so far">

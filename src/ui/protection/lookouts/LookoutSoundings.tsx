@@ -9,6 +9,7 @@ import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { KeyLink } from '../alerts/KeyLink.tsx';
+import { CountTable } from '../CountTable.tsx';
 import { ALERTS } from '../links.ts';
 import { useLookout, useLookoutOutlook, useLookouts } from './use-lookouts.ts';
 import css from '../protection.module.css';
@@ -50,32 +51,21 @@ export function LookoutSoundings({ id }: { readonly id: string }) {
       )}
       {data.others.length > 0 && (
         <SoundingsSection title="With another number">
-          <table className={css['counts']} aria-label="With another number">
-            <tbody>
-              {data.others.map((o) => (
-                <tr key={o.count}>
-                  <th scope="row">more than {countWords(o.count, 'time')}</th>
-                  <td>{numberWords(o.raised)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <CountTable
+            label="With another number"
+            rows={data.others.map((o) => ({
+              ...{ key: String(o.count), n: o.raised },
+              name: `more than ${countWords(o.count, 'time')}`,
+            }))}
+          />
         </SoundingsSection>
       )}
       {data.keys.length > 1 && (
         <SoundingsSection title="Whose, most often">
-          <table className={css['counts']} aria-label="Whose, most often">
-            <tbody>
-              {data.keys.map((k) => (
-                <tr key={k.key}>
-                  <th scope="row">
-                    <KeyLink of={k.key} />
-                  </th>
-                  <td>{numberWords(k.n)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <CountTable
+            label="Whose, most often"
+            rows={data.keys.map((k) => ({ key: k.key, name: <KeyLink of={k.key} />, n: k.n }))}
+          />
         </SoundingsSection>
       )}
       {listed && (

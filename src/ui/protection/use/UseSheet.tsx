@@ -10,6 +10,7 @@ import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
+import { CountTable, UnitTable } from '../CountTable.tsx';
 import { useHandlingRules } from '../handling/use-handling.ts';
 import { ACTIVITY, handlingLink } from '../links.ts';
 import css from '../protection.module.css';
@@ -85,41 +86,22 @@ export function UseSheet() {
           {data.reasons.length + data.otherReasons === 0 ? (
             <p className={css['note']}>Nobody went on with a reason.</p>
           ) : (
-            <table className={css['counts']} aria-label="Reasons that were given">
-              <tbody>
-                {data.reasons.map((r) => (
-                  <tr key={r.words}>
-                    <th scope="row">“{r.words}”</th>
-                    <td>{numberWords(r.n)}</td>
-                  </tr>
-                ))}
-                {data.otherReasons > 0 && (
-                  <tr>
-                    <th scope="row">others, each given by fewer than three people</th>
-                    <td>{numberWords(data.otherReasons)}</td>
-                  </tr>
-                )}
-              </tbody>
-            </table>
+            <CountTable
+              label="Reasons that were given"
+              rows={[
+                ...data.reasons.map((r) => ({ key: r.words, name: `“${r.words}”`, n: r.n })),
+                ...(data.otherReasons > 0
+                  ? [{ key: '', name: 'others, each given by fewer than three people', n: data.otherReasons }]
+                  : []),
+              ]}
+            />
           )}
           <h2 className={css['heading']}>Who was asked or stopped most often</h2>
           {data.byUnit.length === 0 ? (
             <p className={css['note']}>Too few people to be told without telling who.</p>
           ) : (
-            <table className={css['counts']} aria-label="Who was asked or stopped most often">
-              <tbody>
-                {data.byUnit.slice(0, 15).map((u) => (
-                  <tr key={u.unit}>
-                    <th scope="row">
-                      {u.unit || 'other units together'}, {countWords(u.people, 'person', 'people')}
-                    </th>
-                    <td>{numberWords(u.acts)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <UnitTable label="Who was asked or stopped most often" units={data.byUnit} most={15} />
           )}
-          <p className={css['note']}>Units of fewer than five people are told together.</p>
         </>
       )}
     </>
