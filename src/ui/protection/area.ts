@@ -13,6 +13,11 @@ export const PROTECTION: UiArea = {
       link: (line) => `/protection/handling?new=handling&lens=${encodeURIComponent(line)}`,
     },
     {
+      words: 'See what is done with it',
+      action: 'protection.activity',
+      link: (line) => `/protection/activity?lens=${encodeURIComponent(line)}`,
+    },
+    {
       words: 'Watch what is done with it',
       action: 'protection.watch',
       link: (line) => `/protection/lookouts?new=lookout&lens=${encodeURIComponent(line)}`,

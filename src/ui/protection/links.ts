@@ -69,3 +69,19 @@ export const ASKED = '/protection/handling/asked';
 export function viewRuleLink(id: string): string {
   return `${ACTIVITY}/${encodeURIComponent(id)}`;
 }
+
+/** What raised an alert. */
+export function raiserLink({
+  byKind,
+  lookout,
+}: {
+  readonly byKind: 'lookout' | 'handling rule';
+  readonly lookout: string;
+}): string {
+  return byKind === 'lookout' ? lookoutLink(lookout) : handlingLink(lookout);
+}
+
+/** All that one lookout or rule raised. */
+export function raisedLink({ byKind, lookout }: Parameters<typeof raiserLink>[0]): string {
+  return `${ALERTS}?${byKind === 'lookout' ? 'lookout' : 'rule'}=${encodeURIComponent(lookout)}`;
+}

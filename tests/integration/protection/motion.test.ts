@@ -14,7 +14,12 @@ import { Motion } from '../../../src/core/protection/handling/motion.ts';
 import { writeStaff } from '../../../src/server/accounts/staff/staff.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { endOldEvents, sayDaysKept } from '../../../src/server/protection/activity/activity-kept.ts';
-import { countEvents, eventFacets, listEvents } from '../../../src/server/protection/activity/events.ts';
+import {
+  countEvents,
+  eventCounts,
+  eventFacets,
+  listEvents,
+} from '../../../src/server/protection/activity/events.ts';
 import { explainEvent } from '../../../src/server/protection/activity/explain-event.ts';
 import { takeEvents, type Teller } from '../../../src/server/protection/activity/take-events.ts';
 import { bundleFor, deviceCameIn, renewBundle } from '../../../src/server/protection/devices/bundles.ts';
@@ -169,6 +174,16 @@ describe('what is told', () => {
     ] as const)
       expect(await ids(wish), JSON.stringify(wish)).toEqual(found);
     expect(await countEvents(ctx.store, { data: 'payment-card' })).toBe(1);
+    // Through a lens, act by act.
+    expect(await ids({ lens: 'matches:payment-card at least 2' })).toEqual([a.id]);
+    expect(await ids({ lens: 'matches:payment-card at least 9' })).toEqual([]);
+    expect(await ids({ lens: 'matches:payment-card at least 2', channel: 'printer' })).toEqual([]);
+    expect(await eventCounts(ctx.store, { lens: 'data one of "payment-card"' })).toMatchObject({
+      ...{ total: 1, among: undefined, facets: { channel: { 'web form': 1 }, outcome: { go: 1 } } },
+    });
+    await expect(listEvents(ctx.store, { lens: 'data (' }, undefined, 10)).rejects.toMatchObject({
+      fields: [{ field: 'lens' }],
+    });
     expect(await eventFacets(ctx.store, {})).toMatchObject({
       ...{ channel: { printer: 1, 'web form': 1 }, outcome: { go: 2 }, rule: {} },
     });

@@ -40,6 +40,8 @@ export const EVENT_LIST = {
     level: { kind: 'value', words: 'Every level', most: 64 },
     device: { kind: 'value', words: 'Every device', most: 12 },
     kind: { kind: 'value', words: 'Told by anyone', most: 12 },
+    /** A line of the language of lenses, on the data. */
+    lens: { kind: 'value', words: 'Through no lens', most: 4000 },
   },
   order: { sort: 'at', order: 'down' },
 } as const satisfies ListDefinition;

@@ -1,5 +1,10 @@
 import { z } from 'zod';
-import type { ListWish } from '../../../core/lists/list.ts';
+import { listWish, type ListWish } from '../../../core/lists/list.ts';
+import { holds } from '../../../core/lens/lens-item.ts';
+import { parseLens } from '../../../core/lens/lens-text.ts';
+import type { Lens } from '../../../core/lens/lens.ts';
+import { motionFact } from '../../../core/protection/handling/motion.ts';
+import { RefusedError } from '../../../core/refusal.ts';
 import { EVENT_LIST } from '../../../core/protection/activity/event-list.ts';
 import type { Cell } from '../../http/csv.ts';
 import { listCount, listFacets, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
@@ -30,6 +35,8 @@ const SOURCE: ListSource<KeptEvent> = {
     level: (where, level) => where.and('e.level = ?', level),
     device: (where, device) => where.and('e.device_id = ?', /^\d+$/.test(device) ? Number(device) : -1),
     kind: (where, kind) => where.and('e.kind = ?', kind),
+    // What stands in the data is looked at act by act.
+    lens: () => {},
   },
 };
 
@@ -40,14 +47,54 @@ function fromWhere({ filters }: ListWish): string {
     : 'activity_event e';
 }
 
-/** Newest first. */
+/**
+ * Newest first. Through a lens so many acts are looked at for one page; where it holds for few of them a page may have fewer
+ * rows than asked for, and go on. Throws a RefusedError for a lens that cannot be read.
+ */
 export async function listEvents(
   store: Queries,
   wish: WishInput,
   after: string | undefined,
   size: number,
 ): Promise<Page<KeptEvent>> {
-  return listPage(store, SOURCE, wish, { base: new Where(), after, size });
+  const meets = lensOf(wish);
+  const page = (from: string | undefined, rows: number) =>
+    listPage(store, SOURCE, wish, { base: new Where(), after: from, size: rows });
+  if (!meets) return page(after, size);
+  const found: KeptEvent[] = [];
+  let next = after;
+  for (let looked = 0; looked < LOOKED_AT && found.length < size;) {
+    const part = await page(next, LENS_PART);
+    looked += LENS_PART;
+    found.push(...part.rows.filter(meets));
+    next = part.next ?? undefined;
+    if (next === undefined) break;
+  }
+  return { rows: found, next: next ?? null };
+}
+
+/** Acts that are looked at through a lens, for one page or for counting. */
+const LOOKED_AT = 20_000;
+const LENS_PART = 500;
+
+/** Whether a lens that is asked for holds for an act; `undefined` where none is. Of an act without data none does. */
+function lensOf(wish: WishInput): ((kept: KeptEvent) => boolean) | undefined {
+  const line = listWish(EVENT_LIST, wish).filters['lens'];
+  if (line === undefined) return undefined;
+  const lens = readLens(line);
+  const today = new Date().toISOString().slice(0, 10);
+  return ({ event: { item, findings } }) =>
+    item !== null && holds(lens, (fact) => motionFact({ item, findings }, fact), today);
+}
+
+function readLens(line: string): Lens {
+  try {
+    return parseLens(line);
+  } catch (error) {
+    throw new RefusedError('This lens cannot be read.', [
+      { field: 'lens', message: (error as Error).message },
+    ]);
+  }
 }
 
 /** Further nobody counts, however many are kept. */
@@ -55,6 +102,53 @@ export const MOST_COUNTED = 100_000;
 
 export function countEvents(store: Queries, wish: WishInput): Promise<number> {
   return listCount(store, SOURCE, wish, new Where(), MOST_COUNTED);
+}
+
+export interface EventCounts {
+  readonly total: number;
+  readonly facets: EventFacets;
+  /** The newest so many alone were looked at through a lens; `undefined` where all were. */
+  readonly among: number | undefined;
+}
+
+/** How many match, and how many of the newest each value of a filter has. */
+export async function eventCounts(store: Queries, wish: WishInput): Promise<EventCounts> {
+  const meets = lensOf(wish);
+  if (!meets) {
+    const [total, facets] = await Promise.all([countEvents(store, wish), eventFacets(store, wish)]);
+    return { total, facets, among: undefined };
+  }
+  const facets = Object.fromEntries(Object.keys(FACETS).map((f) => [f, {}])) as Record<
+    keyof EventFacets,
+    Record<string, number>
+  >;
+  let total = 0;
+  let after: string | undefined;
+  for (let looked = 0; looked < LOOKED_AT; looked += LENS_PART) {
+    const part = await listPage(store, SOURCE, wish, { base: new Where(), after, size: LENS_PART });
+    for (const { event } of part.rows.filter(meets)) {
+      total++;
+      for (const [facet, value] of Object.entries(facetsOf(event)))
+        if (value)
+          facets[facet as keyof EventFacets][value] = (facets[facet as keyof EventFacets][value] ?? 0) + 1;
+    }
+    if (part.next === null) return { total, facets, among: undefined };
+    after = part.next;
+  }
+  return { total, facets, among: LOOKED_AT };
+}
+
+function facetsOf(e: KeptEvent['event']): Readonly<Record<keyof EventFacets, string | null>> {
+  const { channel, act, outcome, answer, kind } = e;
+  return {
+    channel,
+    act,
+    outcome,
+    answer,
+    kind,
+    rule: e.rules[0]?.rule ?? null,
+    level: e.item?.level ?? null,
+  };
 }
 
 const FACETS = {

@@ -1,5 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { EVENT_LIST, EVENT_OPTIONS } from '../../../core/protection/activity/event-list.ts';
+import type { LensVocabulary } from '../../../core/lens/fact.ts';
+import { parseLens } from '../../../core/lens/lens-text.ts';
+import { lensWords } from '../../../core/lens/lens-words.ts';
 import { EVENT_KIND_WORDS, EVENT_KINDS, type EventKind } from '../../../core/protection/activity/event.ts';
 import type * as countsApi from '../../../pages/api/protection/activity/counts.ts';
 import type * as activityApi from '../../../pages/api/protection/activity/index.ts';
@@ -10,7 +13,8 @@ import { useMay } from '../../desk/account-context.ts';
 import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { queryString, request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
-import { countWords, whenWords } from '../../desk/words.ts';
+import { countWords, numberWords, whenWords } from '../../desk/words.ts';
+import { useLenses } from '../../holdings/offers.ts';
 import { ListFilters } from '../../lists/ListFilters.tsx';
 import { useList } from '../../lists/use-list.ts';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
@@ -32,6 +36,8 @@ export function ActivitySheet() {
   const rules = useHandlingRules();
   const names = useHandlingNames();
   const levels = useLevels();
+  const lenses = useLenses();
+  const lens = list.wish.filters['lens'];
   const path = '/api/protection/activity';
   const first = useQuery({
     queryKey: ['activity-counts', list.asked],
@@ -112,7 +118,9 @@ export function ActivitySheet() {
         detail={
           <>
             {first.data ? totalWords(first.data.total) : '…'}
-            {list.narrowed && ' match'} · what people and programs did with data, never what was in it
+            {list.narrowed && ' match'}
+            {first.data?.among !== undefined && ` of the newest ${numberWords(first.data.among)}`} · what
+            people and programs did with data, never what was in it
           </>
         }
       />
@@ -135,7 +143,7 @@ export function ActivitySheet() {
             list={EVENT_LIST}
             shown={list}
             only={[
-              ...(['channel', 'outcome', 'data', 'rule', 'answer', 'act', 'level', 'kind'] as const),
+              ...(['channel', 'outcome', 'data', 'lens', 'rule', 'answer', 'act', 'level', 'kind'] as const),
               // Far too many to choose among: one is come to from an act, or from a device.
               ...(['person', 'device'] as const).filter((f) => list.wish.filters[f]),
               ...(['from', 'to'] as const),
@@ -143,6 +151,7 @@ export function ActivitySheet() {
             values={{
               ...{ channel: seen('channel'), outcome: seen('outcome'), rule: seen('rule'), act: seen('act') },
               data: first.data?.data ?? [],
+              lens: [...new Set([...(lens ? [lens] : []), ...(lenses.data ?? []).map((l) => l.line)])],
               ...{ answer: seen('answer'), level: seen('level'), kind: seen('kind') },
             }}
             names={{
@@ -152,6 +161,9 @@ export function ActivitySheet() {
               answer: worded(EVENT_OPTIONS.answer),
               kind: worded(EVENT_OPTIONS.kind),
               data: dataName,
+              lens: (line) =>
+                lenses.data?.find((l) => l.line === line)?.name ??
+                (names ? sayLens(line, names.items) : line),
               device: (id) => `Device ${id}`,
               rule: ruleName,
               level: levelName,
@@ -169,6 +181,15 @@ export function ActivitySheet() {
       />
     </>
   );
+}
+
+/** As a sentence; as it is written where it cannot be read. */
+function sayLens(line: string, vocabulary: LensVocabulary): string {
+  try {
+    return lensWords(parseLens(line), vocabulary) || line;
+  } catch {
+    return line;
+  }
 }
 
 /** Beyond what is counted it is only known that there are more. */

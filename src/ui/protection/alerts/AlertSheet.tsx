@@ -12,7 +12,7 @@ import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Slot } from '../../parts/Slot.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { useHandlingNames } from '../handling/use-handling.ts';
-import { alertLink, lookoutLink } from '../links.ts';
+import { alertLink, raiserLink } from '../links.ts';
 import { EndDialog, type Noted } from './EndDialog.tsx';
 import { KeyLink } from './KeyLink.tsx';
 import { actOn, useAlert, type ViewedAlert } from './use-alerts.ts';
@@ -41,7 +41,7 @@ export function AlertSheet({ id }: { readonly id: string }) {
         detail={
           <>
             Alert {a.id} · {a.severity} severity · about {a.category} · raised {whenWords(a.raisedAt)} by
-            version {a.version} of <a href={lookoutLink(a.lookout)}>its lookout</a>
+            version {a.version} of <a href={raiserLink(a)}>its {a.byKind}</a>
           </>
         }
         actions={

@@ -20,7 +20,8 @@ const DAYS = 30;
 export function AlertSoundings({ id }: { readonly id: string }) {
   const alert = useAlert(id).data;
   const maySee = useMay('protection.activity');
-  const lookout = useLookouts().data?.find((l) => l.id === alert?.lookout);
+  const lookouts = useLookouts().data;
+  const lookout = alert?.byKind === 'lookout' ? lookouts?.find((l) => l.id === alert.lookout) : undefined;
   if (!alert) return null;
   const device = /^device (\d+)$/.exec(alert.key)?.[1];
   const whose: Readonly<Record<string, string>> | undefined =

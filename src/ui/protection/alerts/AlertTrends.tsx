@@ -4,7 +4,7 @@ import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { CountTable } from '../CountTable.tsx';
-import { ALERTS } from '../links.ts';
+import { ALERTS, raisedLink } from '../links.ts';
 import { useAlertCounts } from './use-alerts.ts';
 import css from '../protection.module.css';
 
@@ -73,9 +73,9 @@ export function AlertTrends() {
             </thead>
             <tbody>
               {trends.byLookout.slice(0, 12).map((l) => (
-                <tr key={l.lookout}>
+                <tr key={`${l.byKind} ${l.lookout}`}>
                   <th scope="row">
-                    <a href={`${ALERTS}?lookout=${encodeURIComponent(l.lookout)}`}>{l.name}</a>
+                    <a href={raisedLink(l)}>{l.name}</a>
                   </th>
                   <td>{numberWords(l.raised)}</td>
                   <td>{numberWords(l.solved)}</td>

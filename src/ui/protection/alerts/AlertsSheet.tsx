@@ -112,7 +112,7 @@ export function AlertsSheet() {
             shown={list}
             only={[
               ...(['open', 'severity', 'category', 'lookout', 'assigned'] as const),
-              ...(['state', 'key'] as const).filter((f) => list.wish.filters[f]),
+              ...(['state', 'key', 'rule'] as const).filter((f) => list.wish.filters[f]),
               ...(['from', 'to'] as const),
             ]}
             values={{
