@@ -52,16 +52,16 @@ const OWN = [
     'Passport lists to sticks',
     {
       ...{ channels: ['removable drive'], lens: parseLens('data one of "passport"') },
-      when: { is: 'more than', count: 1, minutes: 10_080, by: 'person' },
+      when: { is: 'more than', count: 3, minutes: 10_080, by: 'person' },
     },
-    { because: 'One is for the ship; two are for somebody else.' },
+    { because: 'One is for the ship; many are for somebody else.' },
     'in force',
   ),
   own(
     'Health notes to an assistant',
     {
       ...{ channels: ['AI assistant'], lens: parseLens('data one of "health-condition"') },
-      when: { is: 'more than', count: 1, minutes: 43_200, by: 'person' },
+      when: { is: 'more than', count: 2, minutes: 43_200, by: 'person' },
     },
     { because: 'Data concerning health, Art. 9 GDPR.' },
     'in force',

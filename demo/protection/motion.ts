@@ -446,7 +446,7 @@ async function loadEvents(
     const midnight = Date.parse(today) - day * DAY;
     const weekend = [0, 6].includes(new Date(midnight).getUTCDay());
     for (const holder of inOrder)
-      for (let n = random.below(weekend ? 3 : 6); n > 0; n--) {
+      for (let n = random.below(weekend ? 8 : 17); n > 0; n--) {
         const at = midnight + (6 * 3600 + random.below(13 * 3600)) * 1000 + random.below(1000);
         if (at >= (holder.silentSince ?? now.getTime())) continue;
         const event = oneEvent(random, at, holder, { named, rules, today });

@@ -75,7 +75,7 @@ export async function listEvents(
 
 /** Acts that are looked at through a lens, for one page or for counting. */
 const LOOKED_AT = 20_000;
-const LENS_PART = 500;
+const LENS_PART = 1000;
 
 /** Whether a lens that is asked for holds for an act; `undefined` where none is. Of an act without data none does. */
 function lensOf(wish: WishInput): ((kept: KeptEvent) => boolean) | undefined {
