@@ -16,6 +16,12 @@ const AT_ONCE = 2000;
  * themselves would raise them again.
  */
 const LEFT_OUT = ['consent.record', 'preference.record', 'alert.raise', 'alert.tell'];
+/** What the desk does by itself is told where it says something of people or of data; the rest is bookkeeping. */
+const BY_ITSELF = /^(?:session|sweep|disposal|consent|gate|access-change|level|evidence)\./;
+
+function isTold({ actor, action }: LedgerEntry): boolean {
+  return !LEFT_OUT.includes(action) && (/^\d+$/.test(actor) || BY_ITSELF.test(action));
+}
 
 /**
  * Tells of what was done at the desk, all areas’ changes alike: what the ledger sealed since, once each, in its order.
@@ -42,7 +48,7 @@ async function tellPart(ctx: Context, tx: Queries): Promise<{ read: number; told
   const people = await addressesOf(tx, entries);
   const now = ctx.now();
   const events = entries
-    .filter((e) => !LEFT_OUT.includes(e.action))
+    .filter(isTold)
     .map((entry) => eventOf(entry, people))
     .map((event) => ({ event, device: 0, kept: view.keptFor(event) }))
     .filter(

@@ -8,7 +8,7 @@ import { RefusedError } from '../../../core/refusal.ts';
 import { EVENT_LIST } from '../../../core/protection/activity/event-list.ts';
 import type { Cell } from '../../http/csv.ts';
 import { listCount, listFacets, listPage, type ListSource, type WishInput } from '../../lists/list-source.ts';
-import { toDatetime } from '../../store/columns.ts';
+import { Count, toDatetime } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
 import type { Queries } from '../../store/pool.ts';
 import { Where } from '../../store/where.ts';
@@ -115,6 +115,10 @@ export interface EventCounts {
 export async function eventCounts(store: Queries, wish: WishInput): Promise<EventCounts> {
   const meets = lensOf(wish);
   if (!meets) {
+    if (Object.keys(listWish(EVENT_LIST, wish).filters).length === 0) {
+      const all = await store.one(z.object({ n: Count }), 'SELECT n FROM activity_count WHERE id = 1');
+      return { total: all?.n ?? 0, facets: await eventFacets(store, wish), among: undefined };
+    }
     const [total, facets] = await Promise.all([countEvents(store, wish), eventFacets(store, wish)]);
     return { total, facets, among: undefined };
   }

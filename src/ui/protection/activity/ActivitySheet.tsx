@@ -117,7 +117,7 @@ export function ActivitySheet() {
         title="Activity"
         detail={
           <>
-            {first.data ? totalWords(first.data.total) : '…'}
+            {first.data ? (list.narrowed ? totalWords : allWords)(first.data.total) : '…'}
             {list.narrowed && ' match'}
             {first.data?.among !== undefined && ` of the newest ${numberWords(first.data.among)}`} · what
             people and programs did with data, never what was in it
@@ -191,6 +191,8 @@ function sayLens(line: string, vocabulary: LensVocabulary): string {
     return line;
   }
 }
+
+const allWords = (total: number) => countWords(total, 'act');
 
 /** Beyond what is counted it is only known that there are more. */
 function totalWords(total: number): string {

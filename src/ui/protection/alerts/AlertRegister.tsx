@@ -18,7 +18,12 @@ export function AlertRegister({ chosen }: { readonly chosen: string | undefined 
       .map((a) => ({
         ...{ id: String(a.id), name: a.name, href: alertLink(a.id), group: `${severity} severity` },
         detail: `${a.key.split('@')[0] ?? a.key} · ${whenWords(a.lastAt)}`,
-        tag: a.state === 'new' ? <span className={css['mark']}>◆ new</span> : <span>○ {a.assigned}</span>,
+        tag:
+          a.state === 'new' ? (
+            <span className={css['mark']}>◆ new</span>
+          ) : (
+            <span>○ {a.assigned?.split(' ')[0] ?? 'nobody'}</span>
+          ),
       })),
   );
   return (
