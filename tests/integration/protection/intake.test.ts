@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { z } from 'zod';
 import type { Account } from '../../../src/core/accounts/authority.ts';
 import { parseLens } from '../../../src/core/lens/lens-text.ts';
 import { firstHandlingRule } from '../../../src/core/protection/handling/handling-rule.ts';
@@ -15,7 +16,8 @@ import { ownCertificate } from '../../../src/server/own-certificate.ts';
 import { listEvents } from '../../../src/server/protection/activity/events.ts';
 import { addHandlingRule, HANDLING_RULE } from '../../../src/server/protection/handling/handling-rules.ts';
 import { addNamedGroup } from '../../../src/server/protection/handling/named-groups.ts';
-import { MailGateway } from '../../../src/server/protection/intake/mail-gateway.ts';
+import { giveBack, listEvidence } from '../../../src/server/protection/evidence/evidence.ts';
+import { MailGateway, passOnReturned } from '../../../src/server/protection/intake/mail-gateway.ts';
 import { SyslogServer } from '../../../src/server/protection/intake/syslog-server.ts';
 import { takeOcsf } from '../../../src/server/protection/intake/take-ocsf.ts';
 import { renewBundle } from '../../../src/server/protection/devices/bundles.ts';
@@ -174,6 +176,31 @@ describe('mail on its way out', () => {
       ['went on', 'the port asked'],
     ]);
     expect(first?.item?.name).toBe('list.csv');
+  });
+
+  it('that a rule moves away is kept whole, sealed, and goes to whom it was for once it is given back', async () => {
+    await ctx.store.run(
+      'UPDATE rule_bundle SET content = REPLACE(content, \'"quarantine":false\', \'"quarantine":true\')',
+    );
+    await ctx.store.run('UPDATE rule_bundle SET number = number + 1');
+    const before = passed.length;
+    const mail = { to: 'bank@elsewhere.example', subject: 'Cards', text: CARDS };
+    expect(await send(mail)).toMatch(/^550/);
+    const kept = (await listEvidence(ctx.store, {}, undefined, 10)).rows;
+    expect(kept).toMatchObject([{ what: 'quarantine', person: 'jonas@line.example', state: 'kept' }]);
+    const bodies = await ctx.store.all(
+      z.object({ body: z.instanceof(Buffer) }),
+      'SELECT body FROM kept_evidence',
+    );
+    expect(bodies[0]?.body.includes('4111')).toBe(false);
+    await giveBack(ctx, officer, kept[0]?.id ?? 0, 'The bank asked for it');
+    // Two services at once pass it on once.
+    const both = [1, 2].map(() => passOnReturned(ctx, `smtp://127.0.0.1:${ports.sink}`));
+    expect((await Promise.all(both)).reduce((a, b) => a + b)).toBe(1);
+    expect(await passOnReturned(ctx, `smtp://127.0.0.1:1`)).toBe(0);
+    expect(passed).toHaveLength(before + 1);
+    expect(passed.at(-1)).toMatchObject({ from: 'jonas@line.example', to: ['bank@elsewhere.example'] });
+    expect(passed.at(-1)?.text).toContain('4111 1111 1111 1111');
   });
 
   it('is tried again later where it cannot be looked at or passed on, and never let go unseen', async () => {

@@ -5,11 +5,12 @@ import { returned, returnsFor } from '../../../server/protection/evidence/eviden
 /** Files that the device is to put back where they were. */
 export const GET = deviceEndpoint({
   input: z.object({}),
-  run: ({ ctx, who }) => returnsFor(ctx, who),
+  run: async ({ ctx, who }) =>
+    (await returnsFor(ctx, who)).map(({ id, name, base64 }) => ({ id, name, base64 })),
 });
 
 /** It has put one back. */
 export const POST = deviceEndpoint({
   input: z.object({ id: z.coerce.number().int().min(1) }),
-  run: ({ ctx, who, input }) => returned(ctx, who, input.id),
+  run: async ({ ctx, who, input }) => void (await returned(ctx, who, input.id)),
 });

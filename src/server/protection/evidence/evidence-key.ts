@@ -1,9 +1,12 @@
 import {
+  createCipheriv,
   createDecipheriv,
   createPrivateKey,
   createPublicKey,
   diffieHellman,
+  generateKeyPairSync,
   hkdfSync,
+  randomBytes,
   type KeyObject,
 } from 'node:crypto';
 import { SEALED_INFO, SealedParts } from '../../../core/protection/devices/sealed-copy.ts';
@@ -23,6 +26,21 @@ function privateKey({ settings }: Keyed): KeyObject {
 /** As devices are told it: 32 bytes in base64url. */
 export function evidenceKey(ctx: Keyed): string {
   return String(createPublicKey(privateKey(ctx)).export({ format: 'jwk' }).x);
+}
+
+/** Seals what the desk itself keeps, as a device would. */
+export function sealHere(ctx: Keyed, bytes: Uint8Array): Uint8Array {
+  const own = generateKeyPairSync('x25519');
+  const secret = diffieHellman({
+    privateKey: own.privateKey,
+    publicKey: createPublicKey(privateKey(ctx)),
+  });
+  const key = Buffer.from(String(own.publicKey.export({ format: 'jwk' }).x), 'base64url');
+  const aes = Buffer.from(hkdfSync('sha256', secret, key, SEALED_INFO, 32));
+  const iv = randomBytes(12);
+  const cipher = createCipheriv('aes-256-gcm', aes, iv);
+  const body = Buffer.concat([cipher.update(bytes), cipher.final(), cipher.getAuthTag()]);
+  return SealedParts.join(key, iv, body);
 }
 
 /** Opens what a device sealed. Throws an Error where it was sealed for another key, or changed. */

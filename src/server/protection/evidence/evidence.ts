@@ -5,6 +5,9 @@ import {
   EVIDENCE_STATES,
   type EvidenceState,
 } from '../../../core/protection/evidence/evidence-list.ts';
+import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
+import type { Keeping } from '../../../core/protection/handling/handling-rule.ts';
+import type { Kept } from '../../../core/protection/handling/keeping.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -16,7 +19,7 @@ import { Where } from '../../store/where.ts';
 import { findEvent } from '../activity/event-store.ts';
 import type { Device } from '../devices/devices.ts';
 import { HANDLING_RULE } from '../handling/handling-rules.ts';
-import { openSealed } from './evidence-key.ts';
+import { openSealed, sealHere } from './evidence-key.ts';
 
 /** No copy is longer, in bytes. */
 export const MOST_KEPT = 8_000_000;
@@ -63,26 +66,59 @@ export async function keepEvidence(
       { field: 'body', message: 'Seal it for the key that stands in the rules.' },
     ]);
   }
-  const now = ctx.now();
-  const { changed } = await ctx.store.run(
+  return {
+    kept: await write(ctx, {
+      what: told.what,
+      event,
+      device: device.id,
+      rule: held.rule,
+      keeps,
+      size,
+      sealed,
+    }),
+  };
+}
+
+/** Keeps what passed here itself, such as a mail; whether it was not kept before. */
+export async function keepHere(
+  ctx: Context,
+  { what, rule }: Kept,
+  event: ActivityEvent,
+  keeps: Keeping,
+  bytes: Uint8Array,
+): Promise<boolean> {
+  // Of what is longer only its event is kept.
+  if (bytes.length + 100 > MOST_KEPT) return false;
+  const sealed = sealHere(ctx, bytes);
+  return write(ctx, { what, event, device: 0, rule, keeps, size: bytes.length, sealed });
+}
+
+async function write(
+  { store, now: clock }: Context,
+  one: {
+    readonly what: Kept['what'];
+    readonly event: ActivityEvent;
+    readonly device: number;
+    readonly rule: string;
+    readonly keeps: Keeping;
+    readonly size: number;
+    readonly sealed: Uint8Array;
+  },
+): Promise<boolean> {
+  const now = clock();
+  const { event, keeps } = one;
+  const { changed } = await store.run(
     `INSERT IGNORE INTO kept_evidence (what, event_at, event_id, device_id, person, rule_id, name, size, openers, body, kept_at, keep_until)
      VALUES (?)`,
     [
       [
-        ...[
-          told.what,
-          toDatetime(event.at),
-          Buffer.from(event.id, 'hex'),
-          device.id,
-          event.person,
-          held.rule,
-        ],
-        ...[event.item?.name ?? '', size, JSON.stringify(keeps.openers), Buffer.from(sealed)],
+        ...[one.what, toDatetime(event.at), Buffer.from(event.id, 'hex'), one.device, event.person, one.rule],
+        ...[event.item?.name ?? '', one.size, JSON.stringify(keeps.openers), Buffer.from(one.sealed)],
         ...[toDatetime(now), toDatetime(new Date(now.getTime() + keeps.days * DAY))],
       ],
     ],
   );
-  return { kept: changed > 0 };
+  return changed > 0;
 }
 
 /** An event that a device told, whatever time it was given. */
@@ -161,7 +197,7 @@ export async function openEvidence(
   });
 }
 
-const Kept = z.object({
+const Locked = z.object({
   what: z.enum(['copy', 'quarantine']),
   name: z.string(),
   state: z.enum(EVIDENCE_STATES),
@@ -171,7 +207,7 @@ const Kept = z.object({
 
 async function lockBody(tx: Queries, id: number, states: readonly EvidenceState[]) {
   const row = await tx.one(
-    Kept,
+    Locked,
     'SELECT what, name, state, body, openers FROM kept_evidence WHERE id = ? FOR UPDATE',
     [id],
   );
@@ -229,30 +265,51 @@ export async function endEvidence(ctx: Context): Promise<number> {
   });
 }
 
-/** Files that a device is to put back, in clear. */
-export async function returnsFor(
-  ctx: Context,
-  device: Pick<Device, 'id'>,
-): Promise<readonly { readonly id: number; readonly name: string; readonly base64: string }[]> {
-  const rows = await ctx.store.all(
-    z.object({ id: z.number(), name: z.string(), body: Bytes }),
-    "SELECT id, name, body FROM kept_evidence WHERE device_id = ? AND state = 'giving back' AND body IS NOT NULL ORDER BY id LIMIT 5",
-    [device.id],
-  );
-  return rows.map(({ id, name, body }) => ({ id, name, base64: openSealed(ctx, body).toString('base64') }));
+export interface Returned {
+  readonly id: number;
+  readonly name: string;
+  readonly base64: string;
+  /** Of what it belongs to. */
+  readonly at: string;
+  readonly event: string;
 }
 
-/** A device has put one back; nothing of it is kept any more. */
-export async function returned(ctx: Context, device: Pick<Device, 'id'>, id: number): Promise<void> {
-  await ctx.store.transaction(async (tx) => {
-    const { changed } = await tx.run(
-      "UPDATE kept_evidence SET state = 'given back', body = NULL WHERE id = ? AND device_id = ? AND state = 'giving back'",
+/** What a device is to put back, in clear; what passed here itself for 0. */
+export async function returnsFor(ctx: Context, device: Pick<Device, 'id'>): Promise<readonly Returned[]> {
+  const rows = await ctx.store.all(
+    z.object({ id: z.number(), name: z.string(), body: Bytes, at: Instant, event: Bytes }),
+    "SELECT id, name, body, event_at AS at, event_id AS event FROM kept_evidence WHERE device_id = ? AND state = 'giving back' AND body IS NOT NULL ORDER BY id LIMIT 5",
+    [device.id],
+  );
+  return rows.map(({ id, name, body, at, event }) => ({
+    ...{ id, name, at, event: event.toString('hex') },
+    base64: openSealed(ctx, body).toString('base64'),
+  }));
+}
+
+/**
+ * A device has put one back; nothing of it is kept any more. `work` is done first, by one of those who would at the same
+ * time; where it fails, the thing stays to be given back.
+ */
+export async function returned(
+  ctx: Context,
+  device: Pick<Device, 'id'>,
+  id: number,
+  work: () => Promise<void> = () => Promise.resolve(),
+): Promise<boolean> {
+  return ctx.store.transaction(async (tx) => {
+    const own = await tx.one(
+      z.object({ id: z.number() }),
+      "SELECT id FROM kept_evidence WHERE id = ? AND device_id = ? AND state = 'giving back' FOR UPDATE SKIP LOCKED",
       [id, device.id],
     );
-    if (changed === 0) return;
+    if (!own) return false;
+    await work();
+    await tx.run("UPDATE kept_evidence SET state = 'given back', body = NULL WHERE id = ?", [id]);
     await record(tx, ctx.now(), {
       ...{ actor: 'system', action: 'evidence.given-back', object: 'evidence', objectId: id },
       detail: { device: device.id },
     });
+    return true;
   });
 }

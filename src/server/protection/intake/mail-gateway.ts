@@ -1,9 +1,10 @@
 import { createTransport } from 'nodemailer';
 import PostalMime from 'postal-mime';
 import { SMTPServer, type SMTPServerSession } from 'smtp-server';
-import type { ActivityEvent } from '../../../core/protection/activity/event.ts';
+import { motionOf, type ActivityEvent } from '../../../core/protection/activity/event.ts';
 import { situationOf } from '../../../core/protection/devices/rule-bundle.ts';
-import { decide, type Decision } from '../../../core/protection/handling/decision.ts';
+import { keptOf } from '../../../core/protection/handling/keeping.ts';
+import { decide, type Decision, type WeighedHandling } from '../../../core/protection/handling/decision.ts';
 import { motionFindings } from '../../../core/protection/handling/text-decision.ts';
 import type { Motion } from '../../../core/protection/handling/motion.ts';
 import { mailReply, reasonIn } from '../../../core/protection/intake/mail-reply.ts';
@@ -11,6 +12,8 @@ import { DistinctPeople, peopleOf } from '../../../core/holdings/offers.ts';
 import type { Context } from '../../context.ts';
 import { tryDetectors } from '../../holdings/offers.ts';
 import { logFailure } from '../../processes/failure-log.ts';
+import { findEvent } from '../activity/event-store.ts';
+import { keepHere, returned, returnsFor } from '../evidence/evidence.ts';
 import { takeEvents } from '../activity/take-events.ts';
 import { mailBundle } from '../devices/bundles.ts';
 import { levelRanks } from '../levels/levels.ts';
@@ -20,6 +23,7 @@ import { eventIdOf } from './event-id.ts';
 const MOST_BYTES = 25_000_000;
 const MOST_RECIPIENTS = 200;
 const PATIENCE_MS = 20_000;
+const RETURN_EVERY_MS = 5000;
 
 /** What becomes of a mail: passed on, or refused with what the sender reads. */
 export type Judged = { readonly passes: true } | { readonly passes: false; readonly reply: string };
@@ -30,6 +34,7 @@ export type Judged = { readonly passes: true } | { readonly passes: false; reado
  */
 export class MailGateway {
   readonly #server: SMTPServer;
+  #returning: NodeJS.Timeout | undefined;
 
   constructor(
     readonly ctx: Context,
@@ -72,9 +77,17 @@ export class MailGateway {
       this.#server.once('error', failed);
       this.#server.listen(port, host, () => ready());
     });
+    const { next } = this;
+    if (next)
+      this.#returning = setInterval(() => {
+        passOnReturned(this.ctx, next).catch((error: unknown) =>
+          logFailure('a mail that is given back was not passed on', error),
+        );
+      }, RETURN_EVERY_MS);
   }
 
   close(): Promise<void> {
+    clearInterval(this.#returning);
     return new Promise((done) => this.#server.close(() => done()));
   }
 
@@ -152,7 +165,7 @@ export async function judgeMail(
   const decision = decide(motion, situation, rules);
   const reason = reasonIn(mail.subject ?? '');
   const goesOn = decision.outcome === 'ask' && reason !== undefined;
-  await tellOf(ctx, {
+  const event: ActivityEvent = {
     // Whoever sends it again with a reason does something else.
     ...{
       id: eventIdOf('mail', person, to.join(' '), mail.messageId ?? raw.toString('base64'), reason ?? ''),
@@ -161,10 +174,43 @@ export async function judgeMail(
     counted: heldBy(decide(motion, situation, counted)),
     answer: decision.outcome === 'ask' ? (goesOn ? 'went on' : 'turned back') : null,
     ...{ reason: goesOn ? reason : '', change: null },
-  });
+  };
+  await tellOf(ctx, event);
+  await keep(ctx, decision, event, rules, raw);
   if (decision.outcome === 'go' || decision.outcome === 'record' || goesOn) return { passes: true };
   const by = rules.find((r) => r.id === decision.by)?.content;
   return { passes: false, reply: mailReply(decision.outcome, by?.says['en'] ?? '', by?.name ?? 'a rule') };
+}
+
+/** A mail that a rule moves away is kept whole, and goes on once it is given back. */
+async function keep(
+  ctx: Context,
+  decision: Decision,
+  event: ActivityEvent,
+  rules: readonly WeighedHandling[],
+  raw: Buffer,
+): Promise<void> {
+  const motion = motionOf(event);
+  // A mail always is one, whether anything is attached to it or not.
+  const kept = motion && keptOf(decision, { ...motion, item: { ...motion.item, name: 'mail' } }, rules);
+  const keeps = rules.find((r) => r.id === kept?.rule)?.content.keeps;
+  if (kept && keeps) await keepHere(ctx, kept, event, keeps, raw);
+}
+
+/** Passes on mail that was kept and is given back, to whom it was for; how many. */
+export async function passOnReturned(ctx: Context, next: string): Promise<number> {
+  let passed = 0;
+  for (const { id, at, event, base64 } of await returnsFor(ctx, { id: 0 })) {
+    const kept = await findEvent(ctx.store, at, event);
+    // Whom it was for is not on record any more: it stays until it is deleted.
+    if (!kept) continue;
+    const { person, towards } = kept.event;
+    const mine = await returned(ctx, { id: 0 }, id, () =>
+      passOn(next, person, towards, Buffer.from(base64, 'base64')),
+    );
+    if (mine) passed++;
+  }
+  return passed;
 }
 
 function heldBy({ weighed }: Decision) {
