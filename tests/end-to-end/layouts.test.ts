@@ -172,7 +172,9 @@ it('says its text with strong words and a link, written by keyboard as they read
   await page.keyboard.type(' Nothing is sold.');
   await page.keyboard.press('Control+b');
   await page.keyboard.type(' policy');
+  await text.getByText('policy').waitFor();
   for (let i = 0; i < 'policy'.length; i++) await page.keyboard.press('Shift+ArrowLeft');
+  await expect.poll(() => page.evaluate(() => getSelection()?.toString())).toBe('policy');
   await page.getByRole('button', { name: 'Link', exact: true }).and(page.locator(':enabled')).press('Enter');
   const address = page.getByLabel('Where the chosen words lead');
   await address.fill('javascript:alert(1)');
@@ -181,6 +183,7 @@ it('says its text with strong words and a link, written by keyboard as they read
   await expectAccessible(page, 'the editor of a text');
   await address.fill('/contact');
   await address.press('Enter');
+  await text.locator('a', { hasText: 'policy' }).waitFor();
   await text.press('Control+Enter');
   await page.getByText(/^Saved/).waitFor();
   await page.getByRole('button', { name: 'Put the changes in force' }).press('Enter');
