@@ -7,8 +7,12 @@ import {
   enrolmentOf,
   openEnrolment,
 } from '../../src/server/protection/devices/devices.ts';
+import { firstLookout } from '../../src/core/protection/lookouts/lookout-content.ts';
+import { addLookout, LOOKOUT } from '../../src/server/protection/lookouts/lookouts.ts';
+import { moveRule } from '../../src/server/rules/rule-moves.ts';
 import { Count } from '../../src/server/store/columns.ts';
 import { readSettings } from '../../src/server/settings.ts';
+import { testAccount } from '../integration/context.ts';
 import { LaunchedYare } from './launched-yare.ts';
 
 const MINUTES = Number(process.env['YARE_LONG_MINUTES'] ?? 10);
@@ -25,6 +29,14 @@ beforeAll(async () => {
     settings: readSettings({ SECRET_KEY: yare.secret }),
     now: () => new Date(),
   };
+  const officer = await testAccount(ctx);
+  const every = { channels: ['printer' as const], when: { is: 'every time' as const } };
+  const lookout = await yare.store.transaction((tx) =>
+    addLookout(tx, ctx.now(), officer.id, firstLookout('All that is printed', every)),
+  );
+  await yare.store.transaction((tx) =>
+    moveRule(tx, ctx.now(), LOOKOUT, officer.id, lookout, 'put in force', 1),
+  );
   const wish = EnrolmentWish.parse({ groups: [], devices: DEVICES, days: 1 });
   const { token } = await openEnrolment(ctx, null, wish);
   for (let i = 0; i < DEVICES; i++) {
@@ -89,10 +101,23 @@ it(
     const kept = await yare.store.one(
       Kept,
       `SELECT COUNT(*) AS n, COUNT(DISTINCT id) AS ids, (SELECT COUNT(*) FROM activity_finding) AS found,
-         (SELECT n FROM activity_count WHERE id = 1) AS counted FROM activity_event`,
+         (SELECT n FROM activity_count WHERE id = 1)
+           - (SELECT COUNT(*) FROM activity_event WHERE kind <> 'device') AS counted
+       FROM activity_event WHERE kind = 'device'`,
     );
     const all = acknowledged.size;
     expect(kept).toEqual({ n: all, ids: all, found: all, counted: all });
+    // The lookout saw each of them once, whatever died while it looked.
+    const seen = () =>
+      yare.store.one(
+        z.object({ waiting: Count, n: Count, ids: Count, acts: Count }),
+        `SELECT (SELECT COUNT(*) FROM activity_batch) AS waiting, COUNT(*) AS n, COUNT(DISTINCT id) AS ids,
+           (SELECT SUM(acts) FROM alert) AS acts FROM alert_event`,
+      );
+    await expect.poll(async () => (await seen())?.waiting, { timeout: 120_000, interval: 1000 }).toBe(0);
+    expect(await seen()).toEqual({ waiting: 0, n: all, ids: all, acts: all });
+    const alerts = await yare.store.one(z.object({ n: Count }), 'SELECT COUNT(*) AS n FROM alert');
+    expect(alerts?.n).toBe(DEVICES);
     for (const name of ['web', 'database', 'worker']) expect(deaths[name], name).toBeGreaterThan(0);
     process.stdout.write(`${all} acts, deaths: ${JSON.stringify(deaths)}\n`);
   },
