@@ -23,7 +23,7 @@ export const PROTECTION = {
   today: {
     'level proposed': { words: 'asked', tone: 'open', place: 60 },
     'asked by a person': { words: 'asked', tone: 'open', place: 30 },
-    'alert raised': { words: 'alert', tone: 'wrong', place: 20 },
+    'alert raised': { words: 'alert', tone: 'wrong', place: 25 },
     'marking lost': { words: 'lost', tone: 'wrong', place: 40 },
   },
   objects: {
