@@ -1,7 +1,7 @@
 import { belongsTo, withinOf } from '../../src/core/accounts/staff/staff.ts';
 import { groupMark, type Reached } from '../../src/core/accounts/staff/audience.ts';
 import { parseLens } from '../../src/core/lens/lens-text.ts';
-import type { ActivityEvent } from '../../src/core/protection/activity/event.ts';
+import { heldRules, type ActivityEvent } from '../../src/core/protection/activity/event.ts';
 import {
   CHANNELS,
   type Channel,
@@ -515,9 +515,7 @@ function oneEvent(
     ...{ item, findings },
   };
   const decision = decide(motion, { person: holder, deviceGroups: new Set(), ...where }, where.rules);
-  const held = decision.weighed.flatMap((w) =>
-    w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : [],
-  );
+  const held = heldRules(decision);
   const false_ = thing.name === 'phone-numbers' && random.chance(0.5);
   const answer =
     decision.outcome === 'ask'

@@ -1,6 +1,5 @@
-import { ActivityEvent } from '../../src/core/protection/activity/event.ts';
+import { ActivityEvent, heldRules } from '../../src/core/protection/activity/event.ts';
 import { RuleBundle, SignedBundle, situationOf } from '../../src/core/protection/devices/rule-bundle.ts';
-import type { Decision } from '../../src/core/protection/handling/decision.ts';
 import { keptOf, type Kept } from '../../src/core/protection/handling/keeping.ts';
 import {
   decideText,
@@ -26,7 +25,6 @@ export interface AgentState {
 export interface WaitingCopy {
   readonly what: Kept['what'];
   readonly event: string;
-  readonly at: string;
   readonly rule: string;
   readonly sealed: string;
 }
@@ -157,13 +155,19 @@ export class Agent {
   ): Promise<void> {
     const event = ActivityEvent.parse({
       ...{ id: hexOf(this.world.random(16)), at: this.world.now().toISOString(), kind: 'device', ...motion },
-      ...{ outcome: decision.outcome, rules: heldBy(decision), counted: heldBy(counted), answer, reason },
+      ...{
+        outcome: decision.outcome,
+        rules: heldRules(decision),
+        counted: heldRules(counted),
+        answer,
+        reason,
+      },
     });
     const key = this.bundle?.sealFor;
     const copy: WaitingCopy | undefined =
       kept && key
         ? {
-            ...{ what: kept.what, event: event.id, at: event.at, rule: kept.rule },
+            ...{ what: kept.what, event: event.id, rule: kept.rule },
             sealed: base64Of(await sealFor(key, new TextEncoder().encode(text), this.world.random)),
           }
         : undefined;
@@ -223,10 +227,6 @@ export class Agent {
 function nowhere(today: string): ReturnType<typeof situationOf> {
   const person = { address: '', groups: new Map<string, number>() };
   return { situation: { person, deviceGroups: new Set(), named: new Map(), today }, rules: [], counted: [] };
-}
-
-function heldBy({ weighed }: Decision) {
-  return weighed.flatMap((w) => (w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : []));
 }
 
 /** Whether a bundle was signed with the key that was given at the start (Ed25519). */

@@ -301,6 +301,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET protection/use': 'O',
   'GET protection/view/[id]/outlook': 'O',
   'GET protection/view/index': 'O',
+  'GET protection/view/names': 'O',
   'POST protection/view/index': 'O',
   'POST protection/questions/[id]/index': 'O',
   'GET protection/activity/[id]/index': 'O',

@@ -102,7 +102,7 @@ describe('what a hostile device sends', () => {
     const mine = event();
     await ask('events', JSON.stringify(mine));
     const to = (over: object) =>
-      `evidence?${new URLSearchParams({ what: 'copy', event: mine.id, at: mine.at, rule: '1', ...over }).toString()}`;
+      `evidence?${new URLSearchParams({ what: 'copy', event: mine.id, rule: '1', ...over }).toString()}`;
     for (const [path, body, status] of [
       [to({}), 'x'.repeat(100), 400],
       [to({ event: 'ab'.repeat(16) }), 'x', 404],

@@ -34,18 +34,23 @@ export type Act =
 export type Moved =
   { readonly ok: true; readonly stage: Stage } | { readonly ok: false; readonly why: string };
 
-/** The version that takes effect outside rehearsals; `undefined` when none does. */
-export function versionInForce(stage: Stage): number | undefined {
+/** What takes effect outside rehearsals, and since when; `undefined` when nothing does. */
+export function inForceNow(stage: Stage): Standing | undefined {
   switch (stage.state) {
     case 'in force':
-      return stage.version;
+      return { version: stage.version, since: stage.since };
     case 'rehearsing':
-      return stage.over?.version;
+      return stage.over ?? undefined;
     case 'draft':
     case 'paused':
     case 'retired':
       return undefined;
   }
+}
+
+/** The version that takes effect outside rehearsals; `undefined` when none does. */
+export function versionInForce(stage: Stage): number | undefined {
+  return inForceNow(stage)?.version;
 }
 
 /** The version a rehearsal sees: the rehearsed one, else the one in force. */

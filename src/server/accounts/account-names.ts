@@ -26,11 +26,13 @@ export async function peopleWho(
   return rows.map((r) => ({ id: r.id, name: r.name, able: r.off === 0 && may(r, action) }));
 }
 
-/** Accounts by their addresses, for choosing among them in a sentence. */
-export async function accountOptions(store: Queries): Promise<readonly SlotOption[]> {
+/** Accounts that can sign in, by their addresses, for choosing among them in a sentence; those that may do `action`. */
+export async function accountOptions(store: Queries, action?: Action): Promise<readonly SlotOption[]> {
   const rows = await store.all(
-    z.object({ email: z.string(), name: z.string() }),
-    'SELECT email, name FROM account WHERE disabled_at IS NULL ORDER BY name LIMIT 500',
+    AccountRow,
+    `SELECT ${ACCOUNT_SQL} FROM account a WHERE a.disabled_at IS NULL ORDER BY a.name, a.id LIMIT 2000`,
   );
-  return rows.map((a) => ({ value: a.email, words: a.name, detail: a.email }));
+  return rows
+    .filter((a) => action === undefined || may(a, action))
+    .map((a) => ({ value: a.email, words: a.name, detail: a.email }));
 }

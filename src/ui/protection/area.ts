@@ -103,6 +103,7 @@ export const PROTECTION: UiArea = {
     questions: ['question'],
     'view-rules': ['view rule'],
     'view-rule': ['view rule', 'approval policy'],
+    'watch-names': ['staff list'],
     'view-outlook': ['view rule', 'lookout', 'staff list', 'activity'],
     'use-of-rules': ['handling rule', 'staff list'],
     devices: ['device', 'device group', 'handling rule'],

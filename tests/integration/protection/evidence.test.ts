@@ -85,12 +85,12 @@ async function act(over: object = {}) {
     JSON.stringify(event),
   );
   expect(taken.refused).toEqual([]);
-  return { event: event.id, at: event.at, rule };
+  return { event: event.id, rule };
 }
 const sealed = (text = LIST, key = evidenceKey(ctx)) =>
   sealFor(key, new TextEncoder().encode(text), (n) => new Uint8Array(randomBytes(n)));
 const keep = async (
-  told: { event: string; at: string; rule: string },
+  told: { event: string; rule: string },
   body?: Uint8Array,
   what: 'copy' | 'quarantine' = 'quarantine',
 ) => keepEvidence(ctx, device, { ...told, what }, body ?? (await sealed()));
@@ -127,6 +127,21 @@ describe('what is kept of data in motion', () => {
     expect(clear((await openEvidence(ctx, officer, row?.id ?? 0, 'x')).base64)).toBe(LIST);
   });
 
+  it('can be opened by no one whom a rule names and who may not', async () => {
+    const content: HandlingRuleContent = {
+      ...firstHandlingRule('Named', { 'removable drive': 'stop' }),
+      keeps: { copy: true, quarantine: false, openers: [officer.email, 'nobody@line.example'], days: 10 },
+    };
+    const named = await ctx.store.transaction((tx) => addHandlingRule(tx, ctx.now(), officer.id, content));
+    await expect(
+      ctx.store.transaction((tx) =>
+        moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, named, 'put in force', 1),
+      ),
+    ).rejects.toMatchObject({
+      fields: [{ field: 'keeps.openers', message: 'nobody@line.example may not open what is kept.' }],
+    });
+  });
+
   it('is given back to the device it came from, once, and is gone then', async () => {
     const row = await newest();
     await giveBack(ctx, officer, row?.id ?? 0, 'It was his own list');
@@ -160,7 +175,7 @@ describe('what is kept of data in motion', () => {
     expect(left?.n).toBe(0);
   });
 
-  it.each<[string, (told: { event: string; at: string; rule: string }) => Promise<unknown>, number]>([
+  it.each<[string, (told: { event: string; rule: string }) => Promise<unknown>, number]>([
     ['of an event that it never told', (t) => keep({ ...t, event: 'ab'.repeat(16) }), 404],
     ['for a rule that did not hold', (t) => keep({ ...t, rule: '99' }), 400],
     [

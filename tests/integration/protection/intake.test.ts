@@ -13,7 +13,7 @@ import { addProgram } from '../../../src/server/accounts/programs/program.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { freePorts } from '../../../launcher/free-port.ts';
 import { ownCertificate } from '../../../src/server/own-certificate.ts';
-import { listEvents } from '../../../src/server/protection/activity/events.ts';
+import { countEvents, listEvents } from '../../../src/server/protection/activity/events.ts';
 import { addHandlingRule, HANDLING_RULE } from '../../../src/server/protection/handling/handling-rules.ts';
 import { addNamedGroup } from '../../../src/server/protection/handling/named-groups.ts';
 import { giveBack, listEvidence } from '../../../src/server/protection/evidence/evidence.ts';
@@ -244,6 +244,12 @@ describe('syslog', () => {
     const told = await eventsOf({ kind: 'source', act: 'open' });
     expect(told).toHaveLength(30);
     expect(told[0]?.item?.name).toMatch(/^høring \d+\.docx$/);
+  });
+
+  it('is taken however much comes at once, and held back until it is committed', async () => {
+    await say(...Array.from({ length: 6000 }, (_, i) => line(`act="delete" name="many ${i}"`)));
+    await expect.poll(() => countEvents(ctx.store, { act: 'delete' }), { timeout: 30_000 }).toBe(6000);
+    await ctx.store.run("DELETE FROM activity_event WHERE act = 'delete'");
   });
 
   it.each<[string, string]>([

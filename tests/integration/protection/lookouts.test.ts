@@ -23,6 +23,9 @@ import {
   listAlerts,
   viewAlert,
 } from '../../../src/server/protection/alerts/alerts.ts';
+import { showAlerts } from '../../../src/server/protection/alerts/raise-alert.ts';
+import { addHandlingRule, HANDLING_RULE } from '../../../src/server/protection/handling/handling-rules.ts';
+import { firstHandlingRule } from '../../../src/core/protection/handling/handling-rule.ts';
 import { tellOfAlerts } from '../../../src/server/protection/alerts/tell-alerts.ts';
 import { addHook, listHooks, stopHook } from '../../../src/server/protection/lookouts/hooks.ts';
 import {
@@ -248,7 +251,20 @@ describe('what lookouts raise', () => {
         z.object({ words: z.string() }),
         "SELECT words FROM today_item WHERE kind = 'alert raised' ORDER BY words",
       );
-    expect((await today()).map((t) => t.words)).toEqual(['2 alerts of low or medium severity', 'High one']);
+    expect((await today()).map((t) => t.words)).toEqual(['2 other alerts', 'High one']);
+    // Of very many grave ones none is left out: those that have no line of their own are counted.
+    await ctx.store.transaction(async (tx) => {
+      await tx.run(
+        `INSERT INTO alert (by_kind, lookout, version, severity, category, event_key, raised_at, last_at, acts, because)
+         SELECT by_kind, lookout, version, severity, category, CONCAT('x', seq), raised_at, last_at, 1, because
+         FROM alert, seq_1_to_24 WHERE state = 'new' AND severity = 'high'`,
+      );
+      await showAlerts(tx);
+    });
+    const many = await today();
+    expect(many).toHaveLength(21);
+    expect(many.map((t) => t.words)).toContain('7 other alerts');
+    await ctx.store.run("DELETE FROM alert WHERE event_key LIKE 'x%'");
     for (const id of ids)
       for (const a of await alertsOf(id)) await actOnAlert(ctx, officer, a.id, { act: 'look into' });
     expect(await today()).toEqual([]);
@@ -324,6 +340,15 @@ describe('what is done at the desk', () => {
     });
     await ctx.store.transaction(async (tx) => {
       await record(tx, ctx.now(), entry('notice.pause', 7));
+      // As a rule of two words is really paused.
+      const rule = await addHandlingRule(
+        tx,
+        ctx.now(),
+        officer.id,
+        firstHandlingRule('Cards', { mail: 'stop' }),
+      );
+      await moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'put in force', 1);
+      await moveRule(tx, ctx.now(), HANDLING_RULE, officer.id, rule, 'pause', 1);
       await record(tx, ctx.now(), entry('access-change.end', 3));
       await record(tx, ctx.now(), entry('consent.record', 'x'));
       for (let i = 0; i < 12; i++) await record(tx, ctx.now(), entry('session.refuse', officer.id, 'system'));
@@ -340,7 +365,7 @@ describe('what is done at the desk', () => {
     ]);
     expect(await page({ kind: 'sign-in', act: 'fail to sign in' })).toHaveLength(12);
     await watchNewEvents(ctx);
-    expect(await alertsOf('rules-switched-off')).toMatchObject([{ key: officer.email, acts: 1 }]);
+    expect(await alertsOf('rules-switched-off')).toMatchObject([{ key: officer.email, acts: 2 }]);
     expect(await alertsOf('failed-sign-ins')).toMatchObject([
       { key: officer.email, acts: 10, severity: 'high' },
     ]);

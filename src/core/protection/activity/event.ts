@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ACTS, Channel } from '../handling/channel.ts';
-import { OUTCOMES } from '../handling/decision.ts';
+import { OUTCOMES, type Decision } from '../handling/decision.ts';
 import { STEPS } from '../handling/handling-rule.ts';
 import { MotionFinding, MotionItem, type Motion } from '../handling/motion.ts';
 
@@ -42,7 +42,7 @@ export type HeldRule = z.infer<typeof HeldRule>;
 
 /** A change that was made at the desk, by the words of its ledger. */
 export const EventChange = z.strictObject({
-  /** `handling-rule.pause`. */
+  /** `handling rule.pause`. */
   action: z.string().min(1).max(80),
   object: z.string().min(1).max(80),
   id: z.string().max(120),
@@ -98,6 +98,11 @@ export type ActivityEvent = z.infer<typeof ActivityEvent>;
 
 function isMotionAct(act: EventAct): act is (typeof ACTS)[number] {
   return (ACTS as readonly string[]).includes(act);
+}
+
+/** The rules of a decision that hold, the one that decided first, as an event tells them. */
+export function heldRules({ weighed }: Decision): HeldRule[] {
+  return weighed.flatMap((w) => (w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : []));
 }
 
 /** What was put in motion; `undefined` where nothing was. */

@@ -41,7 +41,7 @@ export const Keeping = z.strictObject({
   copy: z.boolean(),
   /** A file that is stopped is moved away, and a note left in its place. */
   quarantine: z.boolean(),
-  /** Addresses of accounts that may open what is kept, beside those who may open all of it. */
+  /** Addresses of accounts: of those who may open what is kept, these alone; none for all of them. */
   openers: z.array(z.email('An e-mail address')).max(50, 'At most 50 people'),
   days: z.int().min(1, 'At least 1 day').max(3650, 'At most 3,650 days'),
 });
@@ -117,7 +117,7 @@ export interface HandlingNames {
   readonly people: readonly SlotOption[];
   readonly deviceGroups: readonly SlotOption[];
   readonly named: readonly (SlotOption & { readonly kind: GroupKind })[];
-  /** Accounts by their addresses. */
+  /** Accounts that may open what rules keep, by their addresses. */
   readonly accounts: readonly SlotOption[];
   /** By code. */
   readonly languages: Readonly<Record<string, string>>;
@@ -331,7 +331,7 @@ function keepsLines({ keeps }: HandlingRuleContent, { accounts }: HandlingNames)
               {
                 path: ['keeps', 'openers'],
                 label: 'Who may open it',
-                say: several(accounts, 'those who may open all that is kept'),
+                say: several(accounts, 'all who may open what is kept'),
                 editor: { kind: 'many' as const, options: accounts },
               },
             ]),

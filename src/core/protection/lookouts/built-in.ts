@@ -32,8 +32,8 @@ export const BUILT_IN: Readonly<Record<string, LookoutContent>> = {
   'rules-switched-off': {
     ...firstLookout('Protection switched off', {
       changes: [
-        'handling-rule.pause',
-        'handling-rule.retire',
+        'handling rule.pause',
+        'handling rule.retire',
         'hold.retire',
         'notice.pause',
         'notice.retire',
@@ -48,7 +48,7 @@ export const BUILT_IN: Readonly<Record<string, LookoutContent>> = {
   },
   'lookouts-switched-off': {
     ...firstLookout('Lookouts switched off', {
-      changes: ['lookout.pause', 'lookout.retire', 'activity.keep'],
+      changes: ['lookout.pause', 'lookout.retire', 'view rule.put-in-force', 'activity.keep'],
       when: { is: 'every time' },
     }),
     ...{

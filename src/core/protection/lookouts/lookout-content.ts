@@ -1,6 +1,6 @@
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
-import { CATEGORIES, SEVERITIES, Watch } from './lookout.ts';
+import { ANY_ACTS, CATEGORIES, SEVERITIES, Watch } from './lookout.ts';
 
 const Clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'A time of day such as 22:00');
 const Zone = z
@@ -40,17 +40,11 @@ export const WholeLookout = LookoutContent.superRefine((c, ctx) => {
     ctx.addIssue({ code: 'custom', path: ['tell', 'quiet', 'to'], message: 'Quiet hours have to end.' });
 });
 
-/** Of any act, every time, told at the desk alone. */
-export const ANY_ACT: Watch = {
-  ...{ kinds: [], acts: [], channels: [], outcomes: [], answers: [], changes: [], who: [], but: [] },
-  ...{ lens: { all: [] }, when: { is: 'every time' } },
-};
-
 /** What is begun with: more than a few on one day by one person. */
 export function firstLookout(name: string, watch: Partial<Watch> = {}): LookoutContent {
   return {
     ...{ name, severity: 'medium', category: 'data leaving', from: null, until: null, because: '' },
-    watch: { ...ANY_ACT, when: { is: 'more than', count: 5, minutes: 1440, by: 'person' }, ...watch },
+    watch: { ...ANY_ACTS, when: { is: 'more than', count: 5, minutes: 1440, by: 'person' }, ...watch },
     tell: { mail: [], hooks: [], mostADay: 10, quiet: null },
   };
 }

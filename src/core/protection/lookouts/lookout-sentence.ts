@@ -10,7 +10,7 @@ import {
   type SlotOption,
   type SlotPart,
 } from '../../rules/sentence.ts';
-import { CATEGORIES, SEVERITIES, type RaiseWhen } from './lookout.ts';
+import { ANY_ACTS, CATEGORIES, SEVERITIES, type RaiseWhen } from './lookout.ts';
 import type { LookoutContent } from './lookout-content.ts';
 import { one, plain, several, watchLines, worded, type WatchNames } from './watch-lines.ts';
 
@@ -230,9 +230,6 @@ export function lookoutVocabulary(names: LookoutNames): Vocabulary {
 /** Contents that have every slot there is, for the words of changes. */
 const EVERY_KIND: readonly LookoutContent[] = Object.values(AT_FIRST).map((when) => ({
   ...{ name: 'x', severity: 'low', category: 'access', from: null, until: null, because: '' },
-  watch: {
-    ...{ kinds: [], acts: [], channels: [], outcomes: [], answers: [], changes: [], who: [], but: [] },
-    ...{ lens: { all: [] }, when },
-  },
+  watch: { ...ANY_ACTS, when },
   tell: { mail: [], hooks: [], mostADay: 1, quiet: { from: '22:00', to: '07:00', zone: 'UTC' } },
 }));

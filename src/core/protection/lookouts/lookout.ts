@@ -63,6 +63,12 @@ export type WatchedActs = z.infer<typeof WatchedActs>;
 export const Watch = WatchedActs.extend({ when: RaiseWhen });
 export type Watch = z.infer<typeof Watch>;
 
+/** Any act by anybody. */
+export const ANY_ACTS: WatchedActs = {
+  ...{ kinds: [], acts: [], channels: [], outcomes: [], answers: [], changes: [], who: [], but: [] },
+  lens: { all: [] },
+};
+
 const oneOf = (list: readonly string[], value: string | null | undefined) =>
   list.length === 0 || (typeof value === 'string' && list.includes(value));
 

@@ -4,7 +4,7 @@ import type { Vocabulary } from '../../rules/change.ts';
 import { sentenceVocabulary, slotsOf, type Sentence } from '../../rules/sentence.ts';
 import type { ActivityEvent, EventKind } from '../activity/event.ts';
 import type { Situation } from '../handling/decision.ts';
-import { isWatched, sightMs, WatchedActs } from '../lookouts/lookout.ts';
+import { ANY_ACTS, isWatched, sightMs, WatchedActs } from '../lookouts/lookout.ts';
 import type { LookoutContent } from '../lookouts/lookout-content.ts';
 import { watchLines, type WatchNames } from '../lookouts/watch-lines.ts';
 
@@ -19,17 +19,7 @@ export const ViewRuleContent = z.strictObject({
 export type ViewRuleContent = z.infer<typeof ViewRuleContent>;
 
 export function firstViewRule(name: string, days: number): ViewRuleContent {
-  const none = {
-    kinds: [],
-    acts: [],
-    channels: [],
-    outcomes: [],
-    answers: [],
-    changes: [],
-    who: [],
-    but: [],
-  };
-  return { name, watch: { ...none, lens: { all: [] } }, days, because: '' };
+  return { name, watch: ANY_ACTS, days, because: '' };
 }
 
 export interface ViewRule {

@@ -7,7 +7,6 @@ export const POST = deviceEndpoint({
   input: z.object({
     what: z.enum(['copy', 'quarantine']),
     event: z.string().regex(/^[0-9a-f]{32}$/, '32 hexadecimal digits'),
-    at: z.iso.datetime({ precision: 3 }),
     rule: z.string().min(1).max(20),
   }),
   run: ({ ctx, who, input, body }) => keepEvidence(ctx, who, input, body),

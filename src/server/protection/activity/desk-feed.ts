@@ -11,16 +11,12 @@ import { insertEvents, queueForLookouts } from './event-store.ts';
 
 const AT_ONCE = 2000;
 
-/**
- * What visitors choose is no act of anybody who works here, and too much to be one by one; what alerts and lookouts do
- * themselves would raise them again.
- */
-const LEFT_OUT = ['consent.record', 'preference.record', 'alert.raise', 'alert.tell'];
 /** What the desk does by itself is told where it says something of people or of data; the rest is bookkeeping. */
 const BY_ITSELF = /^(?:session|sweep|disposal|consent|gate|access-change|level|evidence)\./;
 
 function isTold({ actor, action }: LedgerEntry): boolean {
-  return !LEFT_OUT.includes(action) && (/^\d+$/.test(actor) || BY_ITSELF.test(action));
+  // What visitors choose is no act of anybody who works here, and too much to be told one by one.
+  return action !== 'consent.record' && (/^\d+$/.test(actor) || BY_ITSELF.test(action));
 }
 
 /**

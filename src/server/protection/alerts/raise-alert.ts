@@ -112,10 +112,11 @@ export async function showAlerts(tx: Queries): Promise<void> {
     `SELECT a.id, r.name, a.because, a.last_at FROM alert a JOIN rule r ON r.kind = a.by_kind AND r.id = a.lookout
      WHERE a.state = 'new' AND a.severity = 'high' ORDER BY a.last_at DESC LIMIT ${MOST_ALONE}`,
   );
-  const others = await tx.one(
+  const all = await tx.one(
     z.object({ n: Count, since: z.string().nullable() }),
-    "SELECT COUNT(*) AS n, MIN(last_at) AS since FROM alert WHERE state = 'new' AND severity <> 'high'",
+    "SELECT COUNT(*) AS n, MIN(last_at) AS since FROM alert WHERE state = 'new'",
   );
+  const others = (all?.n ?? 0) - high.length;
   const shown = new Set(high.map((a) => `alert ${a.id}`));
   const before = await tx.all(
     z.object({ item_key: z.string() }),
@@ -128,12 +129,12 @@ export async function showAlerts(tx: Queries): Promise<void> {
       ...{ kind: 'alert raised', key: `alert ${a.id}`, action: 'protection.alerts', words: a.name },
       ...{ detail: a.because, link: `/protection/alerts/${a.id}`, since: `${a.last_at.replace(' ', 'T')}Z` },
     });
-  if (others && others.n > 0 && others.since)
+  if (others > 0 && all?.since)
     await putOnToday(tx, {
       ...{ kind: 'alert raised', key: 'others', action: 'protection.alerts' },
-      words: `${others.n === 1 ? '1 alert' : `${others.n} alerts`} of low or medium severity`,
+      words: others === 1 ? '1 other alert' : `${others} other alerts`,
       ...{ detail: 'Nobody has looked into them.', link: '/protection/alerts?state=new' },
-      since: `${others.since.replace(' ', 'T')}Z`,
+      since: `${all.since.replace(' ', 'T')}Z`,
     });
   else await takeOffToday(tx, 'alert raised', 'others');
 }

@@ -28,7 +28,6 @@ const DAY = 86_400_000;
 export interface KeptTold {
   readonly what: 'copy' | 'quarantine';
   /** The event it belongs to, which was told before. */
-  readonly at: string;
   readonly event: string;
   readonly rule: string;
 }

@@ -8,7 +8,6 @@ import {
   type HandlingNames,
 } from '../../../core/protection/handling/handling-rule.ts';
 import { CHANNEL_WORDS, LEADS_TO, type Channel } from '../../../core/protection/handling/channel.ts';
-import { groupMark } from '../../../core/accounts/staff/audience.ts';
 import { itemVocabulary } from '../../../core/holdings/offers.ts';
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import type { Refusal } from '../../../core/refusal.ts';
@@ -16,6 +15,7 @@ import type { Stage } from '../../../core/rules/rule.ts';
 import type { Json } from '../../../core/rules/change.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import { accountOptions } from '../../accounts/account-names.ts';
+import { groupOptions, missingGroups } from '../../accounts/staff/group-options.ts';
 import { nesting } from '../../accounts/staff/staff.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
@@ -54,9 +54,7 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
     }));
     const groups = await nesting(store);
     for (const field of ['who', 'but', 'first'] as const)
-      for (const mark of content[field])
-        if (mark.startsWith('group:') && !groups.has(mark.slice('group:'.length)))
-          faults.push({ field, message: `There is no group “${mark.slice('group:'.length)}”.` });
+      faults.push(...missingGroups(groups, field, content[field]));
     const known = new Map(names.named.map((g) => [g.value, g]));
     for (const id of content.towards.groups) {
       const group = known.get(id);
@@ -73,6 +71,10 @@ export const HANDLING_RULE: RuleKind<HandlingRuleContent> = {
     for (const id of content.devices)
       if (!names.deviceGroups.some((g) => g.value === id))
         faults.push({ field: 'devices', message: 'A group of devices that it names is gone.' });
+    if (content.keeps.copy || content.keeps.quarantine)
+      for (const address of content.keeps.openers)
+        if (!names.accounts.some((a) => a.value === address))
+          faults.push({ field: 'keeps.openers', message: `${address} may not open what is kept.` });
     const speaks = Object.values(content.channels).some((step) => step !== 'record');
     if (speaks && !content.says['en'])
       faults.push({ field: 'says.en', message: 'Write what the person reads who is asked or stopped.' });
@@ -106,15 +108,11 @@ export async function handlingNames(store: Queries): Promise<HandlingNames> {
     nesting(store),
     listNamedGroups(store),
     deviceGroupNames(store),
-    accountOptions(store),
+    accountOptions(store, 'protection.evidence'),
   ]);
   return {
     items: itemVocabulary(items),
-    people: [...groups].map(([name, within]) => ({
-      value: groupMark(name),
-      words: name,
-      detail: within.length > 0 ? `in ${within.join(', ')}` : 'group',
-    })),
+    people: groupOptions(groups),
     deviceGroups,
     accounts,
     named: named.map((g) => ({

@@ -1,7 +1,7 @@
 import { createTransport } from 'nodemailer';
 import PostalMime from 'postal-mime';
 import { SMTPServer, type SMTPServerSession } from 'smtp-server';
-import { motionOf, type ActivityEvent } from '../../../core/protection/activity/event.ts';
+import { heldRules, motionOf, type ActivityEvent } from '../../../core/protection/activity/event.ts';
 import { situationOf } from '../../../core/protection/devices/rule-bundle.ts';
 import { keptOf } from '../../../core/protection/handling/keeping.ts';
 import { decide, type Decision, type WeighedHandling } from '../../../core/protection/handling/decision.ts';
@@ -54,7 +54,11 @@ export class MailGateway {
         ),
       onData: (stream, session, done) => {
         const parts: Buffer[] = [];
-        stream.on('data', (part: Buffer) => parts.push(part));
+        // What is too large is read to its end, and not kept.
+        stream.on('data', (part: Buffer) => {
+          if (stream.sizeExceeded) parts.length = 0;
+          else parts.push(part);
+        });
         stream.on('end', () => {
           if (stream.sizeExceeded) return done(refusal(552, '5.3.4 That is too large'));
           this.#handle(Buffer.concat(parts), session).then(
@@ -170,8 +174,8 @@ export async function judgeMail(
     ...{
       id: eventIdOf('mail', person, to.join(' '), mail.messageId ?? raw.toString('base64'), reason ?? ''),
     },
-    ...{ at: now, kind: 'mail', ...motion, outcome: decision.outcome, rules: heldBy(decision) },
-    counted: heldBy(decide(motion, situation, counted)),
+    ...{ at: now, kind: 'mail', ...motion, outcome: decision.outcome, rules: heldRules(decision) },
+    counted: heldRules(decide(motion, situation, counted)),
     answer: decision.outcome === 'ask' ? (goesOn ? 'went on' : 'turned back') : null,
     ...{ reason: goesOn ? reason : '', change: null },
   };
@@ -211,10 +215,6 @@ export async function passOnReturned(ctx: Context, next: string): Promise<number
     if (mine) passed++;
   }
   return passed;
-}
-
-function heldBy({ weighed }: Decision) {
-  return weighed.flatMap((w) => (w.wants ? [{ rule: w.rule, version: w.version, wants: w.wants }] : []));
 }
 
 async function tellOf(ctx: Context, event: ActivityEvent): Promise<void> {

@@ -14,8 +14,8 @@ const IDLE_MS = 10 * 60_000;
 const AT_ONCE = 500;
 /** What waits longer is not gathered further. */
 const GATHER_MS = 200;
-/** Nobody reads on while so much waits to be committed. */
-const MOST_WAITING = 5000;
+/** Nobody reads on while so many wait to be committed. */
+const MOST_BEHIND = 5000;
 
 export interface SyslogCounts {
   taken: number;
@@ -30,6 +30,8 @@ export class SyslogServer {
   readonly #server: Server;
   readonly counts: SyslogCounts = { taken: 0, refused: 0 };
   #waiting: string[] = [];
+  /** Those that are being committed included. */
+  #behind = 0;
   #timer: NodeJS.Timeout | undefined;
   #turn: Promise<void> = Promise.resolve();
   readonly #sockets = new Set<TLSSocket>();
@@ -74,9 +76,10 @@ export class SyslogServer {
         return;
       }
       this.#waiting.push(...messages);
+      this.#behind += messages.length;
       if (this.#waiting.length >= AT_ONCE) void this.flush();
       else this.#timer ??= setTimeout(() => void this.flush(), GATHER_MS);
-      if (this.#waiting.length < MOST_WAITING) return;
+      if (this.#behind < MOST_BEHIND) return;
       socket.pause();
       void this.flush().then(() => socket.resume());
     });
@@ -91,7 +94,8 @@ export class SyslogServer {
     if (messages.length > 0)
       this.#turn = this.#turn
         .then(() => this.#take(messages))
-        .catch((error: unknown) => logFailure('syslog was not taken', error, { messages: messages.length }));
+        .catch((error: unknown) => logFailure('syslog was not taken', error, { messages: messages.length }))
+        .finally(() => (this.#behind -= messages.length));
     return this.#turn;
   }
 

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { groupMark } from '../../../core/accounts/staff/audience.ts';
 import { itemVocabulary } from '../../../core/holdings/offers.ts';
 import { lensFaults } from '../../../core/lens/lens-faults.ts';
 import { BUILT_IN, isBuiltIn } from '../../../core/protection/lookouts/built-in.ts';
@@ -15,14 +14,15 @@ import { RefusedError, type Refusal } from '../../../core/refusal.ts';
 import { sentenceText } from '../../../core/rules/sentence.ts';
 import type { Stage } from '../../../core/rules/rule.ts';
 import { accountOptions } from '../../accounts/account-names.ts';
+import { groupOptions, missingGroups } from '../../accounts/staff/group-options.ts';
 import { nesting } from '../../accounts/staff/staff.ts';
 import type { Context } from '../../context.ts';
 import { ledgerActions, record } from '../../evidence/ledger.ts';
 import { itemNames } from '../../holdings/offers.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
-import { addNumberedRule, insertRule, listRules } from '../../rules/rule-store.ts';
+import { addNumberedRule, insertRule, listRules, readRule } from '../../rules/rule-store.ts';
 import { moveRule } from '../../rules/rule-moves.ts';
-import { readRuleVersion } from '../../rules/rule-versions.ts';
+import { standingRules, type StandingRule } from '../../rules/rules-in-force.ts';
 import { Count, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { withoutAddresses } from '../handling/handling-rules.ts';
@@ -66,12 +66,7 @@ export async function watchFaults(store: Queries, watch: WatchedActs): Promise<R
   ).map((f) => ({ field: 'watch.lens', message: f.words }));
   const groups = await nesting(store);
   for (const field of ['who', 'but'] as const)
-    for (const mark of watch[field])
-      if (mark.startsWith('group:') && !groups.has(mark.slice('group:'.length)))
-        faults.push({
-          field: `watch.${field}`,
-          message: `There is no group “${mark.slice('group:'.length)}”.`,
-        });
+    faults.push(...missingGroups(groups, `watch.${field}`, watch[field]));
   return faults;
 }
 
@@ -85,10 +80,7 @@ export async function watchNames(store: Queries): Promise<WatchNames> {
   const known = new Set([...actions, ...Object.values(BUILT_IN).flatMap((b) => b.watch.changes)]);
   return {
     items: itemVocabulary(items),
-    people: [...groups].map(([name, within]) => ({
-      ...{ value: groupMark(name), words: name },
-      detail: within.length > 0 ? `in ${within.join(', ')}` : 'group',
-    })),
+    people: groupOptions(groups),
     changes: [...known].toSorted().map((value) => ({ value, words: changeWords(value) })),
   };
 }
@@ -106,33 +98,18 @@ export async function lookoutNames(store: Queries): Promise<LookoutNames> {
   };
 }
 
-/** `handling-rule.put-in-force` as “handling rule: put in force”. */
+/** `handling rule.put-in-force` as “handling rule: put in force”. */
 function changeWords(action: string): string {
   const [object = '', act = ''] = action.replaceAll('-', ' ').split('.');
   return `${object}: ${act}`;
 }
 
 /** One as it watches. */
-export interface StandingLookout {
-  readonly id: string;
-  readonly version: number;
-  /** It is on since then. */
-  readonly since: string;
-  readonly content: LookoutContent;
-}
+export type StandingLookout = StandingRule<LookoutContent>;
 
 /** Those in force; of one under rehearsal, what was in force before it. */
-export async function lookoutsInForce(store: Queries): Promise<readonly StandingLookout[]> {
-  const all = await listRules(store, LOOKOUT, ['in force', 'rehearsing']);
-  const found = await Promise.all(
-    all.map(async ({ id, stage }): Promise<StandingLookout[]> => {
-      const standing = stage.state === 'in force' ? stage : stage.state === 'rehearsing' ? stage.over : null;
-      if (!standing) return [];
-      const { version, since } = standing;
-      return [{ id, version, since, content: await readRuleVersion(store, LOOKOUT, id, version) }];
-    }),
-  );
-  return found.flat();
+export function lookoutsInForce(store: Queries): Promise<readonly StandingLookout[]> {
+  return standingRules(store, LOOKOUT);
 }
 
 export interface ListedLookout {
@@ -206,9 +183,7 @@ export async function moveLookouts(
   for (const id of ids)
     try {
       await ctx.store.transaction(async (tx) => {
-        const rule = (await listRules(tx, LOOKOUT)).find((r) => r.id === id);
-        if (!rule) throw new RefusedError('There is no such lookout.', [], 404);
-        const { revision } = await revisionOf(tx, id);
+        const { revision } = await readRule(tx, LOOKOUT, id);
         await moveRule(tx, ctx.now(), LOOKOUT, account, id, act, revision);
       });
     } catch (error) {
@@ -216,13 +191,4 @@ export async function moveLookouts(
       refused.push({ id, why: error.message });
     }
   return { moved: ids.length - refused.length, refused };
-}
-
-async function revisionOf(tx: Queries, id: string): Promise<{ revision: number }> {
-  const row = await tx.one(
-    z.object({ revision: z.number() }),
-    'SELECT revision FROM rule WHERE kind = ? AND id = ?',
-    [LOOKOUT.object, id],
-  );
-  return row ?? { revision: 0 };
 }

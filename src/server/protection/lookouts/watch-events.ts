@@ -10,8 +10,7 @@ import { BigId, Bytes, Count, Flag, Instant, JsonColumn, toDatetime } from '../.
 import type { Queries } from '../../store/pool.ts';
 import { eventsSince, findEvents, type EventsOnly, type KeptEvent } from '../activity/event-store.ts';
 import { raiseAlert, showAlerts, type Raiser } from '../alerts/raise-alert.ts';
-import { listRules } from '../../rules/rule-store.ts';
-import { readRuleVersion } from '../../rules/rule-versions.ts';
+import { standingRules } from '../../rules/rules-in-force.ts';
 import { HANDLING_RULE } from '../handling/handling-rules.ts';
 import { lookoutsInForce, type StandingLookout } from './lookouts.ts';
 import { readPeople } from './people.ts';
@@ -155,17 +154,19 @@ export async function remember(
 
 /** Handling rules that raise an alert wherever they hold, by their ids. */
 async function raisingRules(store: Queries): Promise<ReadonlyMap<string, Raiser>> {
-  const all = await listRules(store, HANDLING_RULE, ['in force', 'rehearsing']);
-  const found = new Map<string, Raiser>();
-  for (const { id, stage } of all) {
-    const standing = stage.state === 'in force' ? stage : stage.state === 'rehearsing' ? stage.over : null;
-    if (!standing) continue;
-    const { name, alert } = await readRuleVersion(store, HANDLING_RULE, id, standing.version);
-    if (alert === null) continue;
-    const content = { ...firstLookout(name), severity: alert };
-    found.set(id, { id, kind: 'handling rule', version: standing.version, since: standing.since, content });
-  }
-  return found;
+  const all = await standingRules(store, HANDLING_RULE);
+  return new Map(
+    all.flatMap(({ content: { name, alert }, ...rule }): [string, Raiser][] =>
+      alert === null
+        ? []
+        : [
+            [
+              rule.id,
+              { ...rule, kind: 'handling rule', content: { ...firstLookout(name), severity: alert } },
+            ],
+          ],
+    ),
+  );
 }
 
 async function raiseByRules(

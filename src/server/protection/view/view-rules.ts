@@ -12,7 +12,7 @@ import { sentenceText } from '../../../core/rules/sentence.ts';
 import type { Context } from '../../context.ts';
 import type { RuleKind } from '../../rules/rule-kind.ts';
 import { addNumberedRule, listRules } from '../../rules/rule-store.ts';
-import { rulesInForce } from '../../rules/rules-in-force.ts';
+import { standingRules } from '../../rules/rules-in-force.ts';
 import type { Queries } from '../../store/pool.ts';
 import { daysKept } from '../activity/activity-kept.ts';
 import { withoutAddresses } from '../handling/handling-rules.ts';
@@ -55,11 +55,8 @@ export function addViewRule(
   return addNumberedRule(tx, now, VIEW_RULE, by, content);
 }
 
-export async function viewRulesInForce(store: Queries): Promise<readonly ViewRule[]> {
-  return (await rulesInForce(store, VIEW_RULE)).map(({ id, version: _version, ...content }) => ({
-    id,
-    content,
-  }));
+export function viewRulesInForce(store: Queries): Promise<readonly ViewRule[]> {
+  return standingRules(store, VIEW_RULE);
 }
 
 /** What is kept in view now. */

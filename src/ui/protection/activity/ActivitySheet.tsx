@@ -4,6 +4,7 @@ import type { LensVocabulary } from '../../../core/lens/fact.ts';
 import { parseLens } from '../../../core/lens/lens-text.ts';
 import { lensWords } from '../../../core/lens/lens-words.ts';
 import { EVENT_KIND_WORDS, EVENT_KINDS, type EventKind } from '../../../core/protection/activity/event.ts';
+import { OUTCOME_WORDS } from '../../../core/protection/lookouts/watch-lines.ts';
 import type * as countsApi from '../../../pages/api/protection/activity/counts.ts';
 import type * as activityApi from '../../../pages/api/protection/activity/index.ts';
 import type * as keptApi from '../../../pages/api/protection/activity/kept.ts';
@@ -27,7 +28,6 @@ import { ACTIVITY } from '../links.ts';
 import css from '../protection.module.css';
 
 const MOST_COUNTED = 100_000;
-const OUTCOME = { go: 'let go', record: 'recorded', ask: 'asked', stop: 'stopped' } as const;
 
 /** What people and programs did with data, as it was told. */
 export function ActivitySheet() {
@@ -95,7 +95,7 @@ export function ActivitySheet() {
       ...{ key: 'outcome', title: 'Decided' },
       cell: ({ event: e }) => (
         <span className={e.outcome === 'stop' ? css['mark'] : undefined}>
-          {OUTCOME[e.outcome]}
+          {OUTCOME_WORDS[e.outcome]}
           {e.answer && ` · ${e.answer}`}
         </span>
       ),

@@ -6,14 +6,13 @@ import {
 import type { Act } from '../../../core/rules/rule.ts';
 import { Failure, Loading } from '../../parts/states.tsx';
 import { SentenceSheet } from '../../rules/SentenceSheet.tsx';
-import { useLookoutNames } from '../lookouts/use-lookouts.ts';
 import { ACTIVITY } from '../links.ts';
-import { useViewRule } from './use-view.ts';
+import { useViewRule, useWatchNames } from './use-view.ts';
 
 /** What is kept in view, for how long. */
 export function ViewRuleSheet({ id }: { readonly id: string }) {
   const rule = useViewRule(id);
-  const names = useLookoutNames();
+  const names = useWatchNames();
   if (rule.isError && !rule.data) return <Failure error={rule.error} onRetry={() => void rule.refetch()} />;
   if (!rule.data || !names) return <Loading what="the rule" />;
   return (
