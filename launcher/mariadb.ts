@@ -29,6 +29,7 @@ export async function startMariadb(dataDir: string, port: number, throwaway = fa
   await mkdir(dataDir, { recursive: true, mode: 0o700 });
   const password = await ownPassword(dataDir);
   if (!existsSync(join(home, 'ready'))) await create(home, password);
+  await mkdir(ownTemporary(home), { recursive: true, mode: 0o700 });
   const socket = socketPath(home, port);
   const child = spawn(
     findProgram('mariadbd') ?? 'mariadbd',
@@ -80,10 +81,11 @@ async function create(home: string, password: string): Promise<void> {
   // What an interrupted first start left is of no use to anyone.
   await rm(making, { recursive: true, force: true });
   await rm(home, { recursive: true, force: true });
-  await mkdir(making, { recursive: true, mode: 0o700 });
+  await mkdir(ownTemporary(making), { recursive: true, mode: 0o700 });
   const installed = await run(findProgram('mariadb-install-db') ?? 'mariadb-install-db', [
     '--no-defaults',
     `--datadir=${join(making, 'data')}`,
+    `--tmpdir=${ownTemporary(making)}`,
     '--auth-root-authentication-method=normal',
     '--skip-test-db',
     ...user(),
@@ -100,9 +102,7 @@ async function create(home: string, password: string): Promise<void> {
       `CREATE USER 'yare'@'127.0.0.1' IDENTIFIED BY '${password}';`,
       "GRANT ALL PRIVILEGES ON *.* TO 'yare'@'127.0.0.1' WITH GRANT OPTION;",
       `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
-    ]
-      .join('\n')
-      .replace('USER', 'USER'),
+    ].join('\n'),
     { mode: 0o600 },
   );
   const bootstrapped = await bootstrap(making, await readFile(setup, 'utf8'));
@@ -132,8 +132,13 @@ function bootstrap(home: string, sql: string): Promise<{ code: number; output: s
   });
 }
 
+/** A server that starts deletes the temporary tables it finds, also those of another in the same folder. */
+function ownTemporary(home: string): string {
+  return join(home, 'tmp');
+}
+
 function common(home: string): string[] {
-  return [`--datadir=${join(home, 'data')}`, `--tmpdir=${tmpdir()}`, ...user()];
+  return [`--datadir=${join(home, 'data')}`, `--tmpdir=${ownTemporary(home)}`, ...user()];
 }
 
 function user(): string[] {
