@@ -8,6 +8,7 @@ export { builtInDetectors } from './detection/library/library.ts';
 export { PatternDetector } from './detection/detector/detector.ts';
 export { Engine } from './detection/engine/engine.ts';
 export type { Finding } from './detection/detector/finding.ts';
-export { peopleOf } from './items/people.ts';
+export { peopleOf, personHash } from './items/people.ts';
+export { MATCHES_KEPT } from './items/gathered.ts';
 export type { CellFault, TableColumns, TableFields } from './tables/table-fields.ts';
 export { BASES, SAFEGUARDS } from './records/activity.ts';

@@ -76,7 +76,8 @@ function distinct(findings: readonly Finding[], is: (detector: string) => boolea
   return [...new Set(findings.filter((f) => is(f.detector)).map((f) => f.hash))];
 }
 
-function personHash(keyed: string): string {
+/** Of what is known of somebody by its keyed hash, or by those of a name and a birth date with a blank between; 16 hexadecimal digits. */
+export function personHash(keyed: string): string {
   const digest = sha256(new TextEncoder().encode(keyed));
   return [...digest.subarray(0, 8)].map((b) => b.toString(16).padStart(2, '0')).join('');
 }

@@ -1,3 +1,4 @@
+import { EEA } from '../../eea.ts';
 import { builtInDetectors } from '../detection/library/library.ts';
 import { dayText } from '../../text/day.ts';
 import type { ActivityContent } from './activity.ts';
@@ -63,15 +64,13 @@ function isSpecial(detector: string): boolean {
   return heightened(detector)?.startsWith('a special') ?? false;
 }
 
-/** The European Economic Area, where no transfer is one to a third country. */
-const EEA = new Set(
-  'AT BE BG HR CY CZ DK EE FI FR DE GR HU IE IS IT LV LI LT LU MT NL NO PL PT RO SK SI ES SE'.split(' '),
-);
+/** Where no transfer is one to a third country. */
+const INSIDE = new Set(EEA);
 /** Countries of which the European Commission decided that their protection is adequate (Art. 45), as of 2025. */
 const ADEQUATE = new Set('AD AR CA CH FO GB GG IL IM JE JP KR NZ UY'.split(' '));
 
 export function needsSafeguard(country: string): boolean {
-  return country !== '' && !EEA.has(country) && !ADEQUATE.has(country);
+  return country !== '' && !INSIDE.has(country) && !ADEQUATE.has(country);
 }
 
 /** Everything in which records and estate contradict each other, on a day in ISO 8601; the gravest first. */

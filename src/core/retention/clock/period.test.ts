@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
-import { dayAfter, dayIn, LAST_DAY, lastDayOf, yearEnd, type Period } from './period.ts';
+import { LAST_DAY, dayAfter, dayEnd, dayIn, lastDayOf, type Period, yearEnd } from './period.ts';
 
 describe('the last day of a period', () => {
   it.each<readonly [string, number, Period['unit'], string]>([
@@ -69,4 +69,23 @@ describe('a day', () => {
   });
 
   it('lies in a year that ends', () => expect(yearEnd('2024-02-29')).toBe('2024-12-31'));
+
+  it.each([
+    ['2026-11-30', 'Europe/Copenhagen', '2026-11-30T22:59:59.000Z'],
+    ['2026-07-30', 'Europe/Copenhagen', '2026-07-30T21:59:59.000Z'],
+    // The clock changes that night.
+    ['2026-10-25', 'Europe/Copenhagen', '2026-10-25T22:59:59.000Z'],
+    ['2026-03-29', 'Europe/Copenhagen', '2026-03-29T21:59:59.000Z'],
+    ['2026-11-30', 'Pacific/Kiritimati', '2026-11-30T09:59:59.000Z'],
+  ])('ends, %s in %s, with %s', (day, zone, wanted) => {
+    const end = dayEnd(day, zone);
+    expect(end).toBe(wanted);
+    expect(dayIn(end, zone)).toBe(day);
+    expect(dayIn(new Date(Date.parse(end) + 1000).toISOString(), zone)).toBe(dayAfter(day));
+  });
+
+  it('has no end where there is no such day or zone', () => {
+    expect(() => dayEnd('2026-02-30', 'UTC')).toThrow(RangeError);
+    expect(() => dayEnd('2026-02-01', 'Europe/Nowhere')).toThrow(RangeError);
+  });
 });

@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import { z } from 'zod';
 
 /** A length of time by the calendar. */
@@ -34,6 +35,13 @@ export function dayAfter(day: Day): Day {
 /** The last day of the year in which a day lies. */
 export function yearEnd(day: Day): Day {
   return `${day.slice(0, 4)}-12-31`;
+}
+
+/** The last second of a day where the organisation is; ISO 8601, UTC. Throws a RangeError for a day or zone that there is not. */
+export function dayEnd(day: Day, zone: string): string {
+  const end = DateTime.fromISO(day, { zone }).endOf('day');
+  if (!end.isValid) throw new RangeError(`There is no ${day} in ${zone}.`);
+  return end.set({ millisecond: 0 }).toJSDate().toISOString();
 }
 
 /** The day on which a moment lies where the organisation is. Throws a RangeError for a zone or a moment that there is not. */

@@ -5,6 +5,7 @@ import { isWithinDays } from '../holds/hold.ts';
 import { depthAt } from '../scope/scope.ts';
 import { holdsPersonalData } from './personal.ts';
 import {
+  endOf,
   retentionVerdict,
   type ItemDays,
   type RetentionVerdict,
@@ -53,4 +54,31 @@ export function itemVerdict(
     },
     today,
   );
+}
+
+/** A minimum that still keeps an item. */
+export interface KeepingBound {
+  readonly id: string;
+  /** The last day; `null` for good, or while its clock has not begun. */
+  readonly until: Day | null;
+}
+
+/** What the law asks to keep of an item today, whatever rules say of it. */
+export function keepingBounds(
+  item: ItemRow,
+  { zone, bounds }: Pick<Weighed, 'zone' | 'bounds'>,
+  events: ReadonlyMap<string, Day>,
+  today: Day,
+): readonly KeepingBound[] {
+  const place = placeValue(item.source, item.place);
+  const days = itemDays(item, zone, events);
+  return bounds
+    .filter(
+      (b) =>
+        b.kind === 'minimum' &&
+        holds(b.scope.lens, (fact) => itemFact(item, fact), today) &&
+        depthAt(b.scope.places, place) !== undefined,
+    )
+    .map((b) => ({ id: b.id, until: endOf(b, days) }))
+    .filter((b) => b.until === null || b.until >= today);
 }

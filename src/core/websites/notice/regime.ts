@@ -1,3 +1,4 @@
+import { EEA } from '../../eea.ts';
 import { z } from 'zod';
 import { PurposeCode } from './purpose-code.ts';
 import type { Purpose } from './purpose.ts';
@@ -13,9 +14,6 @@ export const REGIME_WORDS: Readonly<Record<Regime, string>> = {
   'inform only': 'visitors are told, and need not be asked',
   nothing: 'the law asks nothing',
 };
-
-export const EEA: readonly Region[] =
-  'AT BE BG HR CY CZ DK EE FI FR DE GR HU IS IE IT LV LI LT LU MT NL NO PL PT RO SK SI ES SE'.split(' ');
 
 /** How visitors of some regions are asked. */
 export const RegimeRow = z

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import type { Refusal } from '../../refusal.ts';
 import type { RegimeRow } from '../notice/regime.ts';
-import { EEA, regimeOf } from '../notice/regime.ts';
+import { EEA } from '../../eea.ts';
+import { regimeOf } from '../notice/regime.ts';
 import { PurposeCode } from '../notice/purpose-code.ts';
 import { askedPurposes, CONSENT_ONLY, RESTRICTIONS, type Restriction } from './tcf-purposes.ts';
 import type { VendorList } from './vendor-list.ts';

@@ -1,0 +1,36 @@
+import type { CoreArea } from '../area.ts';
+
+export const CASES = {
+  area: 'cases',
+  actions: {
+    'cases.read': {
+      words: 'seeing what people ask, and how far it is',
+      roles: ['request handler', 'auditor'],
+    },
+    'cases.handle': { words: 'handling what people ask', roles: ['request handler'] },
+    'cases.tasks.read': { words: 'seeing one’s own tasks', roles: 'everyone' },
+    'cases.task': {
+      words: 'doing tasks of what people ask',
+      roles: ['request handler', 'data steward', 'records manager', 'site manager', 'access reviewer'],
+    },
+    'cases.carry-out': { words: 'having data deleted or put right', roles: [] },
+    'cases.incidents': { words: 'handling incidents, and deciding who is told', roles: ['request handler'] },
+    'cases.policy': { words: 'saying how requests are handled', roles: [] },
+  },
+  today: {
+    'request late': { words: 'late', tone: 'wrong', place: 12 },
+    'request due': { words: 'due', tone: 'open', place: 22 },
+    'incident late': { words: 'late', tone: 'wrong', place: 8 },
+    'incident open': { words: 'incident', tone: 'wrong', place: 10 },
+    'request task': { words: 'task', tone: 'open', place: 32 },
+    'request news': { words: 'request', tone: 'open', place: 42 },
+    'came back': { words: 'came back', tone: 'wrong', place: 14 },
+  },
+  objects: {
+    request: { words: 'request', see: 'cases.read' },
+    incident: { words: 'incident', see: 'cases.read' },
+    'request item': { words: 'what is held of somebody who asks', see: 'cases.read' },
+    'request policy': { words: 'way in which requests are handled', see: 'cases.read' },
+    'request task': { words: 'task of a request', see: 'cases.task' },
+  },
+} as const satisfies CoreArea;

@@ -1,0 +1,462 @@
+import { REQUEST_KINDS, FOR_WHOM } from '../request.ts';
+
+const PHRASES = [
+  ...REQUEST_KINDS,
+  ...FOR_WHOM,
+  ...[
+    'title',
+    'intro',
+    'region',
+    'show',
+    'what',
+    'whom',
+    'yourName',
+    'theirName',
+    'email',
+    'numbers',
+    'words',
+    'proof',
+  ],
+  ...[
+    'send',
+    'thanks',
+    'busy',
+    'needed',
+    'whoTitle',
+    'whoIntro',
+    'born',
+    'phone',
+    'address',
+    'whoSend',
+    'whoThanks',
+  ],
+  ...['over', 'fetchTitle', 'fetchIntro', 'fetch'],
+] as const;
+
+/** What stands on the pages that people open without an account. */
+export type FormPhrases = Readonly<Record<string, string>>;
+
+/** In the order of `PHRASES`; languages of the consent notice. */
+const SHIPPED: Readonly<Record<string, readonly string[]>> = {
+  en: [
+    ...['See what you hold about me', 'Put something right', 'Delete my data', 'Take my data elsewhere'],
+    ...['Leave my data alone for now', 'Stop using my data', 'Do not sell or share my data'],
+    ...['Have a person decide about me', 'Take back what I agreed to'],
+    ...['For myself', 'For my child', 'For somebody I represent'],
+    ...['Your data, your rights', 'Tell us what you want. You need no account, and it costs nothing.'],
+    ...[
+      'Where you live',
+      'Show',
+      'What do you want?',
+      'For whom?',
+      'Your name',
+      'Their name',
+      'Your e-mail address',
+    ],
+    ...['Customer, member or booking number, if you have one', 'In your own words'],
+    ...['Proof that you may act for them (PDF, JPEG or PNG, up to 5 MB)', 'Send'],
+    ...['Thank you. Your request has the number {number}. Look into your mailbox for what comes next.'],
+    ...['Too much came from your network just now. Try again in an hour.', 'Please fill this in.'],
+    ...[
+      'Is it you?',
+      'So that nobody else gets your data, please answer what you can. It is used for this alone.',
+    ],
+    ...['Your date of birth', 'Your telephone number', 'Your postal address', 'Send'],
+    ...['Thank you. You hear from us.', 'This link is over, or was cut short. Write to us for a new one.'],
+    ...[
+      'What we hold about you',
+      'It is in one file, which opens with the passphrase that comes another way.',
+      'Fetch it',
+    ],
+  ],
+  da: [
+    ...['Se, hvad I har om mig', 'Ret noget', 'Slet mine oplysninger', 'Få mine oplysninger med'],
+    ...[
+      'Lad mine oplysninger ligge indtil videre',
+      'Hold op med at bruge mine oplysninger',
+      'Sælg eller del ikke mine oplysninger',
+    ],
+    ...['Lad et menneske afgøre min sag', 'Træk mit samtykke tilbage'],
+    ...['For mig selv', 'For mit barn', 'For en, jeg repræsenterer'],
+    ...[
+      'Dine oplysninger, dine rettigheder',
+      'Sig, hvad du vil. Det kræver ingen konto og koster ikke noget.',
+    ],
+    ...['Hvor du bor', 'Vis', 'Hvad vil du?', 'For hvem?', 'Dit navn', 'Personens navn', 'Din e-mailadresse'],
+    ...['Kunde-, medlems- eller bookingnummer, hvis du har et', 'Med dine egne ord'],
+    ...['Bevis for, at du må handle for personen (PDF, JPEG eller PNG, højst 5 MB)', 'Send'],
+    ...['Tak. Din anmodning har nummer {number}. Se i din mailboks, hvad der nu sker.'],
+    ...['Der kom for meget fra dit netværk lige nu. Prøv igen om en time.', 'Udfyld dette.'],
+    ...[
+      'Er det dig?',
+      'For at ingen andre får dine oplysninger, så svar på det, du kan. Det bruges kun til dette.',
+    ],
+    ...['Din fødselsdato', 'Dit telefonnummer', 'Din postadresse', 'Send'],
+    ...['Tak. Du hører fra os.', 'Linket er udløbet eller ufuldstændigt. Skriv til os for at få et nyt.'],
+    ...[
+      'Det, vi har om dig',
+      'Det ligger i én fil, som åbnes med den adgangssætning, der kommer ad en anden vej.',
+      'Hent den',
+    ],
+  ],
+  sv: [
+    ...['Se vad ni har om mig', 'Rätta något', 'Radera mina uppgifter', 'Ta med mina uppgifter'],
+    ...[
+      'Låt mina uppgifter vara tills vidare',
+      'Sluta använda mina uppgifter',
+      'Sälj eller dela inte mina uppgifter',
+    ],
+    ...['Låt en människa avgöra mitt ärende', 'Ta tillbaka mitt samtycke'],
+    ...['För mig själv', 'För mitt barn', 'För någon jag företräder'],
+    ...['Dina uppgifter, dina rättigheter', 'Säg vad du vill. Det kräver inget konto och kostar inget.'],
+    ...['Var du bor', 'Visa', 'Vad vill du?', 'För vem?', 'Ditt namn', 'Personens namn', 'Din e-postadress'],
+    ...['Kund-, medlems- eller bokningsnummer, om du har ett', 'Med egna ord'],
+    ...['Bevis på att du får företräda personen (PDF, JPEG eller PNG, högst 5 MB)', 'Skicka'],
+    ...['Tack. Din begäran har nummer {number}. Titta i din inkorg efter nästa steg.'],
+    ...['Det kom för mycket från ditt nätverk just nu. Försök igen om en timme.', 'Fyll i detta.'],
+    ...[
+      'Är det du?',
+      'För att ingen annan ska få dina uppgifter, svara på det du kan. Det används bara till detta.',
+    ],
+    ...['Ditt födelsedatum', 'Ditt telefonnummer', 'Din postadress', 'Skicka'],
+    ...['Tack. Du hör av oss.', 'Länken har gått ut eller är ofullständig. Skriv till oss för en ny.'],
+    ...[
+      'Det vi har om dig',
+      'Det ligger i en fil som öppnas med lösenfrasen som kommer på annat sätt.',
+      'Hämta den',
+    ],
+  ],
+  nb: [
+    ...['Se hva dere har om meg', 'Rette noe', 'Slette opplysningene mine', 'Ta med opplysningene mine'],
+    ...[
+      'La opplysningene mine ligge inntil videre',
+      'Slutte å bruke opplysningene mine',
+      'Ikke selge eller dele opplysningene mine',
+    ],
+    ...['La et menneske avgjøre saken min', 'Trekke tilbake samtykket mitt'],
+    ...['For meg selv', 'For barnet mitt', 'For noen jeg representerer'],
+    ...['Dine opplysninger, dine rettigheter', 'Si hva du vil. Det krever ingen konto og koster ingenting.'],
+    ...[
+      'Hvor du bor',
+      'Vis',
+      'Hva vil du?',
+      'For hvem?',
+      'Navnet ditt',
+      'Personens navn',
+      'E-postadressen din',
+    ],
+    ...['Kunde-, medlems- eller bestillingsnummer, om du har et', 'Med egne ord'],
+    ...['Bevis på at du kan handle for personen (PDF, JPEG eller PNG, høyst 5 MB)', 'Send'],
+    ...['Takk. Forespørselen har nummer {number}. Se i innboksen hva som skjer nå.'],
+    ...['Det kom for mye fra nettverket ditt nå. Prøv igjen om en time.', 'Fyll ut dette.'],
+    ...[
+      'Er det deg?',
+      'For at ingen andre skal få opplysningene dine, svar på det du kan. Det brukes bare til dette.',
+    ],
+    ...['Fødselsdatoen din', 'Telefonnummeret ditt', 'Postadressen din', 'Send'],
+    ...['Takk. Du hører fra oss.', 'Lenken er utløpt eller ufullstendig. Skriv til oss for en ny.'],
+    ...[
+      'Det vi har om deg',
+      'Det ligger i én fil, som åpnes med passfrasen som kommer på en annen måte.',
+      'Hent den',
+    ],
+  ],
+  fi: [
+    ...['Nähdä, mitä tietoja minusta on', 'Korjata jotain', 'Poistaa tietoni', 'Siirtää tietoni muualle'],
+    ...['Rajoittaa tietojeni käyttöä', 'Lopettaa tietojeni käyttö', 'Olla myymättä tai jakamatta tietojani'],
+    ...['Saada ihmisen tekemä päätös', 'Peruuttaa suostumukseni'],
+    ...['Itselleni', 'Lapselleni', 'Edustamalleni henkilölle'],
+    ...['Tietosi, oikeutesi', 'Kerro, mitä haluat. Tiliä ei tarvita, eikä se maksa mitään.'],
+    ...['Missä asut', 'Näytä', 'Mitä haluat?', 'Kenelle?', 'Nimesi', 'Henkilön nimi', 'Sähköpostiosoitteesi'],
+    ...['Asiakas-, jäsen- tai varausnumero, jos sellainen on', 'Omin sanoin'],
+    ...['Todistus siitä, että voit toimia hänen puolestaan (PDF, JPEG tai PNG, enintään 5 Mt)', 'Lähetä'],
+    ...['Kiitos. Pyyntösi numero on {number}. Katso sähköpostistasi, mitä seuraavaksi tapahtuu.'],
+    ...['Verkostasi tuli juuri liikaa pyyntöjä. Yritä tunnin kuluttua uudelleen.', 'Täytä tämä.'],
+    ...[
+      'Oletko se sinä?',
+      'Jotta kukaan muu ei saa tietojasi, vastaa siihen, mihin voit. Vastauksia käytetään vain tähän.',
+    ],
+    ...['Syntymäaikasi', 'Puhelinnumerosi', 'Postiosoitteesi', 'Lähetä'],
+    ...['Kiitos. Otamme yhteyttä.', 'Linkki on vanhentunut tai vajaa. Pyydä meiltä uusi.'],
+    ...[
+      'Tiedot, jotka meillä on sinusta',
+      'Ne ovat yhdessä tiedostossa, joka avautuu toista tietä tulevalla salalauseella.',
+      'Hae se',
+    ],
+  ],
+  nl: [
+    ...[
+      'Zien wat u over mij hebt',
+      'Iets laten verbeteren',
+      'Mijn gegevens wissen',
+      'Mijn gegevens meenemen',
+    ],
+    ...[
+      'Mijn gegevens voorlopig laten rusten',
+      'Stoppen met gebruik van mijn gegevens',
+      'Mijn gegevens niet verkopen of delen',
+    ],
+    ...['Een mens laten beslissen', 'Mijn toestemming intrekken'],
+    ...['Voor mijzelf', 'Voor mijn kind', 'Voor iemand die ik vertegenwoordig'],
+    ...['Uw gegevens, uw rechten', 'Zeg wat u wilt. U hebt geen account nodig en het kost niets.'],
+    ...[
+      'Waar u woont',
+      'Toon',
+      'Wat wilt u?',
+      'Voor wie?',
+      'Uw naam',
+      'Naam van die persoon',
+      'Uw e-mailadres',
+    ],
+    ...['Klant-, lid- of boekingsnummer, als u er een hebt', 'In uw eigen woorden'],
+    ...['Bewijs dat u voor die persoon mag handelen (PDF, JPEG of PNG, hoogstens 5 MB)', 'Versturen'],
+    ...['Dank u. Uw verzoek heeft nummer {number}. Kijk in uw mailbox wat er nu gebeurt.'],
+    ...['Er kwam zojuist te veel van uw netwerk. Probeer het over een uur opnieuw.', 'Vul dit in.'],
+    ...[
+      'Bent u het?',
+      'Zodat niemand anders uw gegevens krijgt, beantwoord wat u kunt. Het wordt alleen hiervoor gebruikt.',
+    ],
+    ...['Uw geboortedatum', 'Uw telefoonnummer', 'Uw postadres', 'Versturen'],
+    ...['Dank u. U hoort van ons.', 'Deze link is verlopen of onvolledig. Schrijf ons voor een nieuwe.'],
+    ...[
+      'Wat wij over u hebben',
+      'Het staat in één bestand, dat opent met de wachtzin die langs een andere weg komt.',
+      'Ophalen',
+    ],
+  ],
+  de: [
+    ...[
+      'Sehen, was Sie über mich gespeichert haben',
+      'Etwas berichtigen lassen',
+      'Meine Daten löschen lassen',
+      'Meine Daten mitnehmen',
+    ],
+    ...[
+      'Meine Daten vorerst ruhen lassen',
+      'Die Nutzung meiner Daten beenden',
+      'Meine Daten nicht verkaufen oder teilen',
+    ],
+    ...['Einen Menschen entscheiden lassen', 'Meine Einwilligung widerrufen'],
+    ...['Für mich selbst', 'Für mein Kind', 'Für jemanden, den ich vertrete'],
+    ...['Ihre Daten, Ihre Rechte', 'Sagen Sie, was Sie möchten. Es braucht kein Konto und kostet nichts.'],
+    ...[
+      'Wo Sie wohnen',
+      'Zeigen',
+      'Was möchten Sie?',
+      'Für wen?',
+      'Ihr Name',
+      'Name der Person',
+      'Ihre E-Mail-Adresse',
+    ],
+    ...['Kunden-, Mitglieds- oder Buchungsnummer, falls vorhanden', 'In eigenen Worten'],
+    ...['Nachweis, dass Sie für die Person handeln dürfen (PDF, JPEG oder PNG, höchstens 5 MB)', 'Senden'],
+    ...['Danke. Ihr Antrag hat die Nummer {number}. Sehen Sie in Ihr Postfach, was als Nächstes kommt.'],
+    ...['Aus Ihrem Netz kam gerade zu viel. Versuchen Sie es in einer Stunde wieder.', 'Bitte ausfüllen.'],
+    ...[
+      'Sind Sie es?',
+      'Damit niemand sonst Ihre Daten bekommt, beantworten Sie bitte, was Sie können. Es wird nur dafür verwendet.',
+    ],
+    ...['Ihr Geburtsdatum', 'Ihre Telefonnummer', 'Ihre Postanschrift', 'Senden'],
+    ...[
+      'Danke. Sie hören von uns.',
+      'Dieser Link ist abgelaufen oder unvollständig. Schreiben Sie uns für einen neuen.',
+    ],
+    ...[
+      'Was wir über Sie gespeichert haben',
+      'Es ist eine Datei, die sich mit der Passphrase öffnet, die auf anderem Weg kommt.',
+      'Abholen',
+    ],
+  ],
+  fr: [
+    ...[
+      'Voir ce que vous avez sur moi',
+      'Faire rectifier quelque chose',
+      'Faire effacer mes données',
+      'Emporter mes données',
+    ],
+    ...[
+      'Laisser mes données en suspens',
+      'Cesser d’utiliser mes données',
+      'Ne pas vendre ni partager mes données',
+    ],
+    ...['Qu’une personne décide', 'Retirer mon consentement'],
+    ...['Pour moi', 'Pour mon enfant', 'Pour une personne que je représente'],
+    ...['Vos données, vos droits', 'Dites ce que vous voulez. Il ne faut aucun compte et c’est gratuit.'],
+    ...[
+      'Où vous habitez',
+      'Afficher',
+      'Que voulez-vous ?',
+      'Pour qui ?',
+      'Votre nom',
+      'Nom de cette personne',
+      'Votre adresse e-mail',
+    ],
+    ...['Numéro de client, de membre ou de réservation, si vous en avez un', 'Avec vos propres mots'],
+    ...['Preuve que vous pouvez agir pour elle (PDF, JPEG ou PNG, 5 Mo au plus)', 'Envoyer'],
+    ...[
+      'Merci. Votre demande porte le numéro {number}. Regardez dans votre boîte aux lettres pour la suite.',
+    ],
+    ...['Trop de demandes viennent de votre réseau. Réessayez dans une heure.', 'Veuillez remplir ce champ.'],
+    ...[
+      'Est-ce vous ?',
+      'Pour que personne d’autre n’obtienne vos données, répondez à ce que vous pouvez. Cela ne sert qu’à cela.',
+    ],
+    ...['Votre date de naissance', 'Votre numéro de téléphone', 'Votre adresse postale', 'Envoyer'],
+    ...[
+      'Merci. Vous aurez de nos nouvelles.',
+      'Ce lien est expiré ou incomplet. Écrivez-nous pour en recevoir un autre.',
+    ],
+    ...[
+      'Ce que nous avons sur vous',
+      'C’est un seul fichier, qui s’ouvre avec la phrase secrète reçue par une autre voie.',
+      'Le prendre',
+    ],
+  ],
+  es: [
+    ...['Ver lo que tienen sobre mí', 'Corregir algo', 'Borrar mis datos', 'Llevarme mis datos'],
+    ...['Dejar mis datos en reposo por ahora', 'Dejar de usar mis datos', 'No vender ni compartir mis datos'],
+    ...['Que decida una persona', 'Retirar mi consentimiento'],
+    ...['Para mí', 'Para mi hijo o hija', 'Para alguien a quien represento'],
+    ...['Sus datos, sus derechos', 'Diga lo que quiere. No hace falta cuenta y no cuesta nada.'],
+    ...[
+      'Dónde vive',
+      'Mostrar',
+      '¿Qué quiere?',
+      '¿Para quién?',
+      'Su nombre',
+      'Nombre de la persona',
+      'Su correo electrónico',
+    ],
+    ...['Número de cliente, socio o reserva, si lo tiene', 'Con sus propias palabras'],
+    ...['Prueba de que puede actuar por ella (PDF, JPEG o PNG, hasta 5 MB)', 'Enviar'],
+    ...['Gracias. Su solicitud tiene el número {number}. Mire en su buzón lo que sigue.'],
+    ...['Ha llegado demasiado desde su red. Inténtelo de nuevo dentro de una hora.', 'Rellene este campo.'],
+    ...['¿Es usted?', 'Para que nadie más reciba sus datos, responda lo que pueda. Solo se usa para esto.'],
+    ...['Su fecha de nacimiento', 'Su teléfono', 'Su dirección postal', 'Enviar'],
+    ...[
+      'Gracias. Tendrá noticias nuestras.',
+      'Este enlace ha caducado o está incompleto. Escríbanos para recibir otro.',
+    ],
+    ...[
+      'Lo que tenemos sobre usted',
+      'Está en un solo archivo, que se abre con la frase de paso que llega por otra vía.',
+      'Recogerlo',
+    ],
+  ],
+  it: [
+    ...[
+      'Vedere che cosa avete su di me',
+      'Far correggere qualcosa',
+      'Far cancellare i miei dati',
+      'Portare altrove i miei dati',
+    ],
+    ...[
+      'Lasciare fermi i miei dati per ora',
+      'Smettere di usare i miei dati',
+      'Non vendere né condividere i miei dati',
+    ],
+    ...['Far decidere una persona', 'Revocare il mio consenso'],
+    ...['Per me', 'Per mio figlio o mia figlia', 'Per qualcuno che rappresento'],
+    ...['I suoi dati, i suoi diritti', 'Dica che cosa vuole. Non serve un account e non costa nulla.'],
+    ...[
+      'Dove vive',
+      'Mostra',
+      'Che cosa vuole?',
+      'Per chi?',
+      'Il suo nome',
+      'Nome della persona',
+      'Il suo indirizzo e-mail',
+    ],
+    ...['Numero di cliente, socio o prenotazione, se ne ha uno', 'Con parole sue'],
+    ...['Prova che può agire per la persona (PDF, JPEG o PNG, fino a 5 MB)', 'Invia'],
+    ...['Grazie. La sua richiesta ha il numero {number}. Guardi nella sua posta che cosa segue.'],
+    ...['Sono arrivate troppe richieste dalla sua rete. Riprovi tra un’ora.', 'Compili questo campo.'],
+    ...['È lei?', 'Perché nessun altro riceva i suoi dati, risponda a ciò che può. Serve solo a questo.'],
+    ...['La sua data di nascita', 'Il suo numero di telefono', 'Il suo indirizzo postale', 'Invia'],
+    ...['Grazie. La ricontatteremo.', 'Questo link è scaduto o incompleto. Ci scriva per averne un altro.'],
+    ...[
+      'Che cosa abbiamo su di lei',
+      'È in un solo file, che si apre con la passphrase che arriva per altra via.',
+      'Ritira',
+    ],
+  ],
+  pl: [
+    ...['Zobaczyć, co o mnie macie', 'Poprawić coś', 'Usunąć moje dane', 'Zabrać moje dane'],
+    ...[
+      'Wstrzymać na razie użycie moich danych',
+      'Przestać używać moich danych',
+      'Nie sprzedawać ani nie udostępniać moich danych',
+    ],
+    ...['Aby zdecydował człowiek', 'Wycofać moją zgodę'],
+    ...['Dla siebie', 'Dla mojego dziecka', 'Dla osoby, którą reprezentuję'],
+    ...['Twoje dane, Twoje prawa', 'Powiedz, czego chcesz. Nie trzeba konta i nic to nie kosztuje.'],
+    ...[
+      'Gdzie mieszkasz',
+      'Pokaż',
+      'Czego chcesz?',
+      'Dla kogo?',
+      'Imię i nazwisko',
+      'Imię i nazwisko tej osoby',
+      'Twój adres e-mail',
+    ],
+    ...['Numer klienta, członka lub rezerwacji, jeśli go masz', 'Własnymi słowami'],
+    ...['Dowód, że możesz działać w imieniu tej osoby (PDF, JPEG lub PNG, do 5 MB)', 'Wyślij'],
+    ...['Dziękujemy. Twoje żądanie ma numer {number}. Sprawdź w skrzynce, co dalej.'],
+    ...['Z Twojej sieci przyszło za wiele. Spróbuj za godzinę.', 'Wypełnij to pole.'],
+    ...[
+      'Czy to Ty?',
+      'Aby nikt inny nie dostał Twoich danych, odpowiedz na to, na co możesz. Służy to tylko temu.',
+    ],
+    ...['Data urodzenia', 'Numer telefonu', 'Adres pocztowy', 'Wyślij'],
+    ...['Dziękujemy. Odezwiemy się.', 'Ten link wygasł lub jest niepełny. Napisz do nas po nowy.'],
+    ...['Co o Tobie mamy', 'Jest to jeden plik, który otwiera hasło przesłane inną drogą.', 'Pobierz'],
+  ],
+  pt: [
+    ...['Ver o que têm sobre mim', 'Corrigir algo', 'Apagar os meus dados', 'Levar os meus dados'],
+    ...[
+      'Deixar os meus dados em repouso por agora',
+      'Deixar de usar os meus dados',
+      'Não vender nem partilhar os meus dados',
+    ],
+    ...['Que uma pessoa decida', 'Retirar o meu consentimento'],
+    ...['Para mim', 'Para o meu filho ou filha', 'Para alguém que represento'],
+    ...['Os seus dados, os seus direitos', 'Diga o que quer. Não precisa de conta e não custa nada.'],
+    ...['Onde vive', 'Mostrar', 'O que quer?', 'Para quem?', 'O seu nome', 'Nome da pessoa', 'O seu e-mail'],
+    ...['Número de cliente, sócio ou reserva, se o tiver', 'Por palavras suas'],
+    ...['Prova de que pode agir por ela (PDF, JPEG ou PNG, até 5 MB)', 'Enviar'],
+    ...['Obrigado. O seu pedido tem o número {number}. Veja na sua caixa de correio o que se segue.'],
+    ...['Veio demasiado da sua rede. Tente de novo daqui a uma hora.', 'Preencha este campo.'],
+    ...[
+      'É o próprio?',
+      'Para que mais ninguém receba os seus dados, responda ao que puder. Só serve para isto.',
+    ],
+    ...['A sua data de nascimento', 'O seu telefone', 'A sua morada', 'Enviar'],
+    ...[
+      'Obrigado. Terá notícias nossas.',
+      'Esta ligação expirou ou está incompleta. Escreva-nos para receber outra.',
+    ],
+    ...[
+      'O que temos sobre si',
+      'Está num só ficheiro, que se abre com a frase-passe que chega por outra via.',
+      'Buscar',
+    ],
+  ],
+};
+
+export const FORM_LANGUAGES = Object.keys(SHIPPED);
+
+/** The phrases of a language, else in English. */
+export function formPhrases(language: string): FormPhrases {
+  const words = SHIPPED[language] ?? (SHIPPED['en'] as readonly string[]);
+  return Object.fromEntries(PHRASES.map((p, i) => [p, words[i] ?? '']));
+}
+
+/** The first of the wished languages that there is. */
+export function formLanguage(wished: readonly (string | null | undefined)[]): string {
+  for (const w of wished) {
+    const base = w?.trim().toLowerCase().split('-')[0] ?? '';
+    if (base === 'no') return 'nb';
+    if (Object.hasOwn(SHIPPED, base)) return base;
+  }
+  return 'en';
+}
