@@ -8,11 +8,20 @@ import { foreign } from './server/http/desk-origin.ts';
 import { NO_CONNECTION } from './server/http/outgoing.ts';
 import { logFailure } from './server/processes/failure-log.ts';
 
-const OPEN = ['/sign-in', '/api/accounts/sign-in'];
+const OPEN = ['/sign-in', '/report', '/api/accounts/sign-in'];
 /** For programs, which have a token and no session. */
 const INTERFACE = '/interface/';
 /** What one person is asked, by a link of their own. */
-const BY_LINK = ['/proposed/', '/letting-go/', '/held/', '/who-may-keep/', '/preferences/'];
+const BY_LINK = [
+  '/proposed/',
+  '/letting-go/',
+  '/held/',
+  '/who-may-keep/',
+  '/preferences/',
+  '/ask/',
+  '/request/',
+  '/package/',
+];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */
 export const onRequest = defineMiddleware(async (api, next) => {

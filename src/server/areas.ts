@@ -1,6 +1,7 @@
 import { ACCESS } from './access/area.ts';
 import { ACCOUNTS } from './accounts/area.ts';
 import type { ServerArea } from './area.ts';
+import { CASES } from './cases/area.ts';
 import { DESK } from './desk/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
@@ -17,6 +18,7 @@ export const AREAS: readonly ServerArea[] = [
   RETENTION,
   ACCESS,
   OBLIGATIONS,
+  CASES,
   EVIDENCE,
   ACCOUNTS,
 ];

@@ -37,6 +37,9 @@ export { findItem, itemObject, itemsObject, type ItemDetail } from './items/item
 export { fetchItem, itemText, plainItemText, type TextPiece } from './items/item-text.ts';
 export { systemNames } from './sources/systems.ts';
 export { sourceStewards } from './sources/source-stewards.ts';
-export { connectSource, findSource, openRights, sourceNames } from './sources/sources.ts';
+export { connectSource, findSource, openRights, sourceNames, type Source } from './sources/sources.ts';
 export { folderPlace, openImap } from './connectors/imap.ts';
 export type { OpenedAddress } from './connectors/connect.ts';
+export { readWhole } from './detection/detectors/trial.ts';
+export { itemsOfPerson, itemsWithPeople, personKeys, type PersonWanted } from './items/items-of-person.ts';
+export { listSystems } from './sources/systems.ts';

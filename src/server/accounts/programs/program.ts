@@ -9,6 +9,7 @@ import type { Queries } from '../../store/pool.ts';
 export const PROGRAM_SCOPES = {
   levels: 'reads which levels people are offered, and sets them',
   activity: 'tells what people and programs do',
+  requests: 'hands in what people ask about their data',
 } as const;
 export type ProgramScope = keyof typeof PROGRAM_SCOPES;
 

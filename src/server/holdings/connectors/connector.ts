@@ -68,12 +68,23 @@ export interface Connector {
   add?(place: string, item: Pick<ListedItem, 'name' | 'changed'>, bytes: Uint8Array): Promise<ListedItem>;
   /** Of databases: tables, with their columns. */
   tables?(): Promise<readonly ListedTable[]>;
+  /** Of mailboxes that can look themselves: which messages of a place hold one of these words, as their server finds them. */
+  search?(place: string, words: readonly string[]): Promise<readonly string[]>;
+  /** Of databases: rows of a table in which a column has one of these values, as text; `most` at the most. */
+  lookUp?(
+    table: string,
+    column: string,
+    values: readonly string[],
+    most: number,
+  ): Promise<{ readonly columns: readonly string[]; readonly rows: readonly (readonly string[])[] }>;
   close(): Promise<void>;
 }
 
 /** A table, as places name it. */
 export interface ListedTable {
   readonly table: string;
+  /** Columns of its primary key. */
+  readonly key: readonly string[];
   readonly columns: readonly { readonly name: string; readonly isDay: boolean }[];
 }
 

@@ -108,6 +108,17 @@ export function imapConnector(address: ImapAddress, secret: string, connectTo: s
         return { ...NOTHING_LISTED, places, problem: `It was not listed: ${(error as Error).message}.` };
       }
     },
+    async search(place, words) {
+      const names = await inFolder(place, async (on) => {
+        const validity = on.mailbox ? on.mailbox.uidValidity : 0n;
+        const found = new Set<number>();
+        // One word at a time: not every server takes OR over many.
+        for (const text of words)
+          for (const uid of (await on.search({ text }, { uid: true })) || []) found.add(uid);
+        return [...found].toSorted((a, b) => a - b).map((uid) => `${validity}-${uid}`);
+      });
+      return names ?? [];
+    },
     async details(place, names) {
       const byUid = new Map(names.map((n) => [Number(n.split('-')[1]), n]));
       const found = await inFolder(place, async (on) => {

@@ -169,9 +169,25 @@ export function sqlConnector(
       const listed: ListedTable[] = [];
       for (const [name, table] of await allTables()) {
         const columns = await (await db()).columns(table);
-        listed.push({ table: name, columns: columns.map((c) => ({ name: c.name, isDay: c.is === 'day' })) });
+        listed.push({
+          table: name,
+          key: table.key,
+          columns: columns.map((c) => ({ name: c.name, isDay: c.is === 'day' })),
+        });
       }
       return listed;
+    },
+    async lookUp(name, column, values, most) {
+      const table = (await allTables()).get(name);
+      if (!table) throw new ItemError('the table is gone');
+      const on = await db();
+      const known = (await on.columns(table)).some((c) => c.name === column);
+      if (!known || values.length === 0) return { columns: [], rows: [] };
+      const found = await on.query(
+        `SELECT * FROM ${quoted(on, table)} WHERE ${on.quote(column)} IN (${values.map(() => '?').join(', ')}) LIMIT ${most}`,
+        values,
+      );
+      return { columns: found.columns, rows: found.rows.map((r) => r.map(cellText)) };
     },
     async close() {
       const opened = database;

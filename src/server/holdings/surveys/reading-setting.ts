@@ -61,7 +61,7 @@ export async function readingSetting(ctx: Context, only: readonly string[] = [])
 }
 
 /** Key of the hashes of found values; the same for all readings, so that they can be compared. */
-function valueKey(ctx: Context): string {
+export function valueKey(ctx: Pick<Context, 'settings'>): string {
   return createHmac('sha256', Buffer.from(ctx.settings.SECRET_KEY, 'hex'))
     .update('found values')
     .digest('hex');

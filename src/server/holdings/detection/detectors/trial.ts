@@ -153,6 +153,38 @@ async function tryAll(ctx: Context, input: TryInput): Promise<Omit<Trial, 'ms'>>
   };
 }
 
+/** Of a file that is read whole. */
+const WHOLE_MS = 60_000;
+const MOST_WHOLE = 8_000_000;
+
+/**
+ * A file’s text with its places, and where the detectors in force find something in it; nothing is kept. Throws a
+ * RefusedError where reading takes too long.
+ */
+export async function readWhole(
+  ctx: Context,
+  { name, bytes }: { readonly name: string; readonly bytes: Uint8Array },
+): Promise<TaskResults['whole']> {
+  const force = (await usedDetectors(ctx.store)).filter((u) => !u.rehearsed && u.detector.kind === 'pattern');
+  const ids = new Set(force.map((u) => u.detector.id));
+  const shipped = builtInDetectors()
+    .filter((d) => !ids.has(d.id))
+    .map((detector) => ({ detector, version: detector.version }));
+  const setting = await detectorSetting(ctx, [...shipped, ...force]);
+  try {
+    return await detectorPool().run(
+      {
+        ...{ what: 'whole', name, bytes, most: MOST_WHOLE, limits: TRIAL_LIMITS, options: {} },
+        setting: { name: nameOf(setting), setting },
+      },
+      WHOLE_MS,
+    );
+  } catch (error) {
+    if (error instanceof TookTooLong) throw new RefusedError('Reading this took too long and was ended.');
+    throw error;
+  }
+}
+
 const NOTHING: Pick<Examined, 'findings' | 'nearMisses' | 'verdicts' | 'problems'> = {
   findings: [],
   nearMisses: [],

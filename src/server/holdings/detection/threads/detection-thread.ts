@@ -94,6 +94,16 @@ export type Task =
       readonly settings: readonly { readonly name: string; readonly setting: DetectSetting }[];
       readonly options: TaskOptions;
     }
+  /** Reads a file, and tells its text with its places and all that is found in it. */
+  | {
+      readonly what: 'whole';
+      readonly bytes: Uint8Array;
+      readonly name: string;
+      readonly most: number;
+      readonly limits: Limits;
+      readonly setting: { readonly name: string; readonly setting: DetectSetting };
+      readonly options: TaskOptions;
+    }
   /** What keeps pattern detectors from being made ready. */
   | { readonly what: 'compile'; readonly detector: PatternDetector }
   /** With other detectors than the thread's own; made ready once for the same `name`. */
@@ -131,6 +141,7 @@ export interface TaskResults {
   readonly survey: SurveyedItem;
   readonly text: ReadText;
   readonly try: Tried;
+  readonly whole: ReadWhole;
   readonly compile: readonly FieldError[];
   readonly with: readonly Examined[];
   readonly roster: BuiltRoster;
@@ -148,6 +159,12 @@ export interface ReadText {
   readonly kind: string;
   readonly cut: boolean;
   readonly problems: readonly Problem[];
+}
+
+/** A file’s text with its places, and where detectors found something in it. */
+export interface ReadWhole extends ReadText {
+  readonly segments: Extracted['segments'];
+  readonly found: readonly { readonly detector: string; readonly start: number; readonly end: number }[];
 }
 
 export interface Tried {
@@ -248,6 +265,18 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
           telling: model ? explainScore(model, read.text) : [],
         } satisfies Tried;
       }
+      case 'whole': {
+        const mine = readyWith(task.setting.name, task.setting.setting);
+        begun();
+        const read = await readInput(task, task.most, task.limits);
+        const { findings } = examineExtracted({ ...read, problems: [] }, mine, options(task.options));
+        return {
+          ...read,
+          found: findings
+            .filter((f) => f.end - f.start < LONGEST_VALUE)
+            .map(({ detector, start, end }) => ({ detector, start, end })),
+        } satisfies ReadWhole;
+      }
       case 'compile':
         return compileComplaint(task.detector);
       case 'with': {
@@ -286,6 +315,8 @@ export function runThread(port: MessagePort, setting: ThreadSetting): void {
   });
 }
 
+/** What is longer is said of a passage, and is no value. */
+const LONGEST_VALUE = 400;
 const MOST_READY = 3;
 /** More than anybody looks at one by one. */
 const MOST_SHOWN = 5000;

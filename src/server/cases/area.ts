@@ -1,0 +1,28 @@
+import type { ServerArea } from '../area.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
+import { watchIncidents } from './incidents/known-incident.ts';
+import { carryOutJob } from './requests/changes/carry-out-job.ts';
+import { REQUEST_FIGURES } from './requests/figures.ts';
+import { findRequests } from './requests/find-requests.ts';
+import { compareAnswersJob } from './requests/identity/compare-answers-job.ts';
+import { takeMail } from './requests/form/take-mail.ts';
+import { makePackageJob } from './requests/package/make-package-job.ts';
+import { REQUEST_POLICY } from './requests/request-policy.ts';
+import { forgetRequests, remindOfTasks, watchForgotten, watchRequests } from './requests/request-upkeep.ts';
+import { findPersonJob } from './requests/search/find-person-job.ts';
+
+export const CASES: ServerArea = {
+  area: 'cases',
+  jobs: [findPersonJob, compareAnswersJob, makePackageJob, carryOutJob],
+  objects: [{ kind: REQUEST_POLICY as PlainKind<unknown>, see: 'cases.read', edit: 'cases.policy' }],
+  upkeep: [
+    { name: 'requests and their time', everyMs: 600_000, work: watchRequests },
+    { name: 'tasks of requests', everyMs: 600_000, work: remindOfTasks },
+    { name: 'requests that ended long ago', everyMs: 3_600_000, work: forgetRequests },
+    { name: 'people who were deleted', everyMs: 300_000, work: watchForgotten },
+    { name: 'incidents and their time', everyMs: 60_000, work: watchIncidents },
+    { name: 'requests by mail', everyMs: 15_000, work: takeMail },
+  ],
+  figures: REQUEST_FIGURES,
+  finders: [{ action: 'cases.read', find: findRequests }],
+};

@@ -1,0 +1,2 @@
+// What other areas may use of this one.
+export { erasePersonRecords, recordsOfPerson, type OwnRecord } from './preferences/records-of-person.ts';
