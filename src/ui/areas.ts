@@ -1,6 +1,7 @@
 import { ACCESS } from './access/area.ts';
 import { ACCOUNT } from './account/area.ts';
 import type { UiArea } from './area.ts';
+import { CASES } from './cases/area.ts';
 import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { OBLIGATIONS } from './obligations/area.ts';
@@ -18,6 +19,7 @@ export const AREAS: readonly UiArea[] = [
   RETENTION,
   ACCESS,
   OBLIGATIONS,
+  CASES,
   EVIDENCE,
   ACCOUNT,
 ];

@@ -23,6 +23,7 @@ export function AlertSheet({ id }: { readonly id: string }) {
   const alert = useAlert(id);
   const client = useQueryClient();
   const [noting, setNoting] = useState<Noted>();
+  const mayReport = useMay('cases.incidents');
   if (alert.isError && !alert.data)
     return <Failure error={alert.error} onRetry={() => void alert.refetch()} />;
   if (!alert.data) return <Loading what="the alert" />;
@@ -55,6 +56,13 @@ export function AlertSheet({ id }: { readonly id: string }) {
             {open && <Button onClick={() => setNoting('set aside')}>Set aside</Button>}
             {!open && <Button onClick={() => setNoting('open again')}>Open again</Button>}
             <Button onClick={() => setNoting('note')}>Note</Button>
+            {mayReport && (
+              <a
+                href={`/cases/incidents?new=incident&kind=other&title=${encodeURIComponent(`${a.name}, alert ${a.id}`)}`}
+              >
+                It is an incident
+              </a>
+            )}
           </>
         }
       />

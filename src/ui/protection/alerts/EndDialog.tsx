@@ -1,12 +1,9 @@
-import { useState } from 'react';
 import type { AlertAct } from '../../../core/protection/alerts/alert.ts';
-import { DialogForm } from '../../parts/DialogForm.tsx';
-import { Field } from '../../parts/Field.tsx';
-import { useSending } from '../../parts/use-sending.ts';
+import { WordsDialog, type WordsAsked } from '../../parts/WordsDialog.tsx';
 
 export type Noted = Extract<AlertAct['act'], 'solve' | 'set aside' | 'open again' | 'note'>;
 
-const ASKS: Readonly<Record<Noted, { title: string; label: string; act: string; hint: string }>> = {
+const ASKS: Readonly<Record<Noted, WordsAsked>> = {
   solve: {
     ...{ title: 'Solved', label: 'What was done about it', act: 'It is solved' },
     hint: 'Talked to him; the list is off the stick.',
@@ -22,40 +19,20 @@ const ASKS: Readonly<Record<Noted, { title: string; label: string; act: string; 
 /** Asks for the words that go with an act on alerts. */
 export function EndDialog({
   does,
-  send: put,
+  send,
   onClose,
 }: {
   readonly does: Noted;
   readonly send: (act: AlertAct) => Promise<unknown>;
   readonly onClose: () => void;
 }) {
-  const [note, setNote] = useState('');
-  const { busy, refused, error, send } = useSending();
-  const asks = ASKS[does];
   return (
-    <DialogForm
-      title={asks.title}
+    <WordsDialog
+      asks={ASKS[does]}
+      most={1000}
+      fields={['does.note', 'act.note']}
+      send={(note) => send({ act: does, note })}
       onClose={onClose}
-      onSubmit={() =>
-        send(async () => {
-          await put({ act: does, note });
-          onClose();
-        })
-      }
-      act={asks.act}
-      busy={busy}
-      refused={error('does.note', 'act.note') ? undefined : refused?.message}
-    >
-      <Field label={asks.label} error={error('does.note', 'act.note')}>
-        <textarea
-          autoFocus
-          rows={3}
-          maxLength={1000}
-          value={note}
-          placeholder={asks.hint}
-          onChange={(e) => setNote(e.target.value)}
-        />
-      </Field>
-    </DialogForm>
+    />
   );
 }

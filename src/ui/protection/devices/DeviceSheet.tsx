@@ -23,6 +23,7 @@ export function DeviceSheet({ id }: { readonly id: string }) {
   });
   const groups = useDeviceGroups();
   const mayLet = useMay('protection.devices');
+  const mayReport = useMay('cases.incidents');
   if (device.isError && !device.data)
     return <Failure error={device.error} onRetry={() => void device.refetch()} />;
   if (!device.data) return <Loading what="the device" />;
@@ -45,6 +46,13 @@ export function DeviceSheet({ id }: { readonly id: string }) {
         actions={
           <>
             <a href={`${ACTIVITY}?device=${id}`}>What was done on it</a>
+            {mayReport && (
+              <a
+                href={`/cases/incidents?new=incident&kind=${encodeURIComponent('lost device')}&device=${id}&title=${encodeURIComponent(`${d.name} was lost`)}`}
+              >
+                It was lost
+              </a>
+            )}
             {mayLet && d.endedAt === null && (
               <Button
                 onClick={() =>

@@ -1,7 +1,7 @@
+import { EEA } from '../../../core/eea.ts';
 import { useState } from 'react';
 import type { Purpose } from '../../../core/websites/notice/purpose.ts';
 import {
-  EEA,
   refusedBySignal,
   regimeOf,
   REGIME_WORDS,

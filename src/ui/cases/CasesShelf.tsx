@@ -1,0 +1,27 @@
+import { useQuery } from '@tanstack/react-query';
+import type * as shelfApi from '../../pages/api/cases/shelf.ts';
+import type { AnswerOf } from '../../server/http/endpoint.ts';
+import { request } from '../desk/request.ts';
+import { Shelf } from '../parts/Shelf.tsx';
+import { INCIDENTS, REQUESTS, TASKS } from './links.ts';
+
+/** The kinds of object in Cases. */
+export function CasesShelf({ what, sees }: { readonly what: string; readonly sees: boolean }) {
+  const { data } = useQuery({
+    queryKey: ['cases-shelf'],
+    queryFn: () => request<AnswerOf<typeof shelfApi.GET>>('GET', '/api/cases/shelf'),
+  });
+  return (
+    <Shelf
+      entries={[
+        ...(sees
+          ? [
+              { name: 'Requests', count: data?.requests, href: REQUESTS, chosen: what === 'requests' },
+              { name: 'Incidents', count: data?.incidents, href: INCIDENTS, chosen: what === 'incidents' },
+            ]
+          : []),
+        { name: 'My tasks', count: data?.tasks, href: TASKS, chosen: what === 'tasks' },
+      ]}
+    />
+  );
+}
