@@ -1,5 +1,6 @@
 import { ACCESS } from './access/area.ts';
 import { ACCOUNTS } from './accounts/area.ts';
+import { CASES } from './cases/area.ts';
 import type { DemoArea } from './demo.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { OBLIGATIONS } from './obligations/area.ts';
@@ -16,4 +17,5 @@ export const AREAS: readonly DemoArea[] = [
   RETENTION,
   ACCESS,
   OBLIGATIONS,
+  CASES,
 ];

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { Context } from '../../../src/server/context.ts';
 import type { Random } from '../../random.ts';
+import { ASKERS } from './askers.ts';
 import { demoPerson, digits } from './person.ts';
 import { PORTS, SHIPS } from './papers.ts';
 
@@ -100,6 +101,24 @@ export async function makeDatabases(
         `${p.street}, ${p.town}`,
         random.below(9000),
       ]),
+    LOYALTY,
+  );
+  await insert(
+    store,
+    'passenger',
+    ASKERS.map((p) => [p.id, p.given, p.family, p.email, p.phone, p.born, p.passport, p.country]),
+  );
+  await insert(
+    store,
+    'booking',
+    ASKERS.flatMap((p) =>
+      p.bookings.map((b, i) => [b, p.id, SHIPS[i] ?? SHIPS[0], day(30 + 60 * i), 'Halmsund', 'Østervig', '']),
+    ),
+  );
+  await insert(
+    store,
+    'member',
+    ASKERS.map((p) => [p.member, p.name, p.email, p.born, `${p.street}, ${p.town}`, 1240]),
     LOYALTY,
   );
   const where = { host: at.hostname, port: Number(at.port || 3306), user: READER, password };

@@ -196,6 +196,7 @@ export async function loadEstate(demo: Demo): Promise<void> {
   await source('Care mailbox', 'Passenger care', mailFolder('letters/care'));
   await source('Crewing mailbox', 'Crew office', mailFolder('letters/crewing'));
   await source('Saltmiles mailbox', 'Saltmiles', mailFolder('letters/saltmiles'));
+  await source('Privacy mailbox', 'Passenger care', mailFolder('letters/privacy'));
   for (const [i, { password, ...at }] of databases.entries())
     await source(
       i === 0 ? 'Booking database' : 'Saltmiles database',

@@ -1,4 +1,4 @@
-import type { Random } from '../../random.ts';
+import { Random } from '../../random.ts';
 import { demoPerson, two, type DemoPerson } from './person.ts';
 import {
   application,
@@ -13,6 +13,7 @@ import {
   schoolTrip,
   SHIPS,
 } from './papers.ts';
+import { ASKER_MAIL, ASSISTANCE, JONAS, MAJA, manifestRow, OTHER_MAJA, PRIVACY_MAIL } from './askers.ts';
 import { mailText } from './mail-text.ts';
 import { Writer } from './writer.ts';
 import { writeOffices } from './write-offices.ts';
@@ -29,6 +30,7 @@ export async function writeEstate(root: string, random: Random, now: Date): Prom
   await mailboxes(writer, random);
   await bucket(writer, random);
   await writeOffices(writer, random, crew);
+  await askers(writer);
   return writer.files;
 }
 
@@ -44,9 +46,10 @@ async function portShare(to: Writer, random: Random): Promise<void> {
     );
   }
   // The list that should not lie where everybody can open it.
+  const leak = manifest(random, 'MS Hale', to.day(150), 318, 3);
   await to.workbook(
     'port/All staff/manifest-MS-Hale-for-the-lounge.xlsx',
-    manifest(random, 'MS Hale', to.day(150), 318, 3),
+    { ...leak, rows: [...leak.rows.slice(0, -1), manifestRow(MAJA, 318, 'cabin near the lift')] },
     150,
   );
   for (let i = 0; i < 60; i++) {
@@ -189,4 +192,60 @@ async function bucket(to: Writer, random: Random): Promise<void> {
     [['Member', 'Given name', 'Family name', 'E-mail', 'Date of birth', 'Town'], ...members],
     420,
   );
+}
+
+/** What there is of those who ask about their data. */
+async function askers(to: Writer): Promise<void> {
+  const random = new Random(1182);
+  for (const [ago, who] of [
+    [180, [MAJA, JONAS]],
+    [62, [MAJA]],
+    [30, [OTHER_MAJA, JONAS]],
+  ] as const) {
+    const [day, ship] = [to.day(ago), random.pick(SHIPS)];
+    const table = manifest(random, ship, day, 30, 0);
+    await to.workbook(
+      `port/Manifests/${day.slice(0, 4)}/manifest-${day}-${ship.replaceAll(' ', '-')}-${who.length}.xlsx`,
+      { ...table, rows: [...table.rows, ...who.map((w, i) => manifestRow(w, 31 + i))] },
+      ago,
+    );
+  }
+  const old = manifest(random, 'MS Brindle', to.day(1190), 24, 0);
+  await to.csv(
+    `buckets/archive/manifests/${to.day(1190).slice(0, 4)}/manifest-${to.day(1190)}-evening.csv`,
+    [[old.title], ...old.rows, manifestRow(MAJA, 25), manifestRow(JONAS, 26)],
+    1190,
+  );
+  await to.document(`care/Assistance requests/${to.day(152).slice(0, 4)}/request-201.docx`, ASSISTANCE, 152);
+  await to.csv(
+    `port/Lost property/lost-lounge-${to.day(60).slice(0, 7)}.csv`,
+    [
+      ['Found', 'Ship', 'What', 'Owner', 'E-mail', 'Telephone', 'Handed out'],
+      [to.day(61), 'MS Hale', 'reading glasses', 'Maja Holmqvist', '', '', 'no'],
+      [
+        to.day(60),
+        'MS Hale',
+        'umbrella',
+        'Astrid Berg',
+        'astrid.berg311@post.example',
+        '+46 70 1150277',
+        'yes',
+      ],
+      [to.day(60), 'MS Corrie', 'black jacket', 'Jonas Feldkamp', JONAS.email, JONAS.phone, 'yes'],
+    ],
+    60,
+  );
+  for (const [i, { box, ago, mail: m }] of ASKER_MAIL.entries())
+    await to.file(
+      `${box}/cur/${Math.floor(to.at(ago).getTime() / 1000)}.A${i}.asked:2,S`,
+      mailText(m, to.at(ago)),
+      ago,
+    );
+  for (const sub of ['new', 'tmp']) await to.folder(`letters/privacy/${sub}`);
+  for (const [i, { ago, mail: m }] of PRIVACY_MAIL.entries())
+    await to.file(
+      `letters/privacy/cur/${Math.floor(to.at(ago).getTime() / 1000)}.P${i}.privacy:2,S`,
+      mailText(m, to.at(ago)),
+      ago,
+    );
 }

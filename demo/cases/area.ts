@@ -1,0 +1,11 @@
+import type { DemoArea } from '../demo.ts';
+import { loadIncidents } from './incidents.ts';
+import { loadRequests } from './requests.ts';
+
+export const CASES: DemoArea = {
+  area: 'cases',
+  load: async (demo) => {
+    await loadRequests(demo);
+    await loadIncidents(demo);
+  },
+};
