@@ -41,7 +41,15 @@ export interface RunningDesk {
 }
 
 /** `ports` of loopback that sweeps may reach. */
-export async function startDesk(...ports: readonly number[]): Promise<RunningDesk> {
+export function startDesk(...ports: readonly number[]): Promise<RunningDesk> {
+  return startDeskWith({}, ...ports);
+}
+
+/** With more settings. */
+export async function startDeskWith(
+  more: Readonly<Record<string, string>>,
+  ...ports: readonly number[]
+): Promise<RunningDesk> {
   const folder = await mkdtemp(join(tmpdir(), 'yare-desk-'));
   const [database = 0, web = 0, visitor = 0, worker = 0] = await freePorts(4);
   let mariadb: OwnDatabase = await startMariadb(folder, database, true);
@@ -68,6 +76,7 @@ export async function startDesk(...ports: readonly number[]): Promise<RunningDes
     TRUST_PROXY: 'yes',
     ALLOWED_PRIVATE: ports.map((p) => `localhost:${p}`).join(','),
     CHROMIUM: findProgram('chromium') ?? '/usr/bin/chromium',
+    ...more,
   };
   const processes = new Processes();
   const portOf = { web, visitor, worker };

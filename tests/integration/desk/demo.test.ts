@@ -106,8 +106,17 @@ describe('the demo', () => {
     expect(difference.lives).toMatchObject([
       { tracker: { name: 'wave_uid' }, before: '30 days', after: '13 months' },
     ]);
-    const kinds = (await todayItems(ctx, OFFICER)).map((i) => i.kind);
-    expect([...new Set(kinds)]).toEqual(['leak', 'change', 'alert raised', 'asked by a person', 'unsorted']);
+    const kinds = [...new Set((await todayItems(ctx, OFFICER)).map((i) => i.kind))];
+    // Which requests run out just now hangs on weekends and holidays.
+    expect(kinds.filter((k) => !k.startsWith('request'))).toEqual([
+      'leak',
+      'incident open',
+      'change',
+      'alert raised',
+      'asked by a person',
+      'unsorted',
+    ]);
+    expect(kinds).toContain('request late');
   });
 
   it('has lookouts that raised, in all states, and what rules kept and people asked', async () => {
@@ -129,7 +138,7 @@ describe('the demo', () => {
 
   it('has an estate of real files behind its sources, surveyed as soon as there is a worker', async () => {
     expect(await count('data_system')).toBe(14);
-    expect(await count('source')).toBe(24);
+    expect(await count('source')).toBe(25);
     expect(await count('listing', 'next_run <= UTC_TIMESTAMP(3)')).toBe(1);
     expect(await count('found_store')).toBe(403);
     expect(await count('activity')).toBe(23);

@@ -1,4 +1,5 @@
 import { afterAll, describe, expect, it } from 'vitest';
+import { dirname } from 'node:path';
 import { z } from 'zod';
 import { ownDatabase } from '../../own-database.ts';
 import { prepareDatabase } from '../../../launcher/database-command.ts';
@@ -16,6 +17,17 @@ const migration = (number: number, statements: string[]): Migration => ({
   name: `${number}-t.sql`,
   statements,
   checksum: 'c'.repeat(64),
+});
+
+describe('the database that the launcher starts', () => {
+  it('keeps temporary tables beside its data, where no other server deletes them', async () => {
+    const { folders } = (await store.one(
+      z.object({ folders: z.string() }),
+      "SELECT CONCAT(@@tmpdir, ' ', TRIM(TRAILING '/' FROM @@datadir)) AS folders",
+    ))!;
+    const [temporary, data] = folders.split(' ').map((f) => dirname(f));
+    expect(temporary).toBe(data);
+  });
 });
 
 describe('a transaction', () => {
