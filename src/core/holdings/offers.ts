@@ -12,3 +12,5 @@ export { peopleOf, personHash } from './items/people.ts';
 export { MATCHES_KEPT } from './items/gathered.ts';
 export type { CellFault, TableColumns, TableFields } from './tables/table-fields.ts';
 export { BASES, SAFEGUARDS } from './records/activity.ts';
+export { needsSafeguard } from './records/contradictions.ts';
+export type { ActivityContent, Recipient } from './records/activity.ts';
