@@ -1,0 +1,75 @@
+import type { QuestionnaireContent, VendorQuestion } from './questionnaire.ts';
+
+const q = (
+  section: string,
+  id: string,
+  words: string,
+  weight: 1 | 2 | 3,
+  from: 1 | 2 | 3,
+  must = false,
+): VendorQuestion => ({ id, section, words, weight, must, from });
+
+/** What vendors are asked where the organisation has no questionnaire of its own, by Art. 28 and 32 of the GDPR. */
+export const SHIPPED_QUESTIONNAIRE: QuestionnaireContent = {
+  name: 'Protection of data, as shipped',
+  questions: [
+    q('Organisation', 'responsible', 'Is somebody named who answers for data protection with you?', 2, 3),
+    q(
+      'Organisation',
+      'records',
+      'Do you keep records of what you process for your customers (Art. 30(2))?',
+      2,
+      2,
+    ),
+    q('Organisation', 'secrecy', 'Is everybody who works with our data bound to secrecy?', 3, 3, true),
+    q('Organisation', 'training', 'Are your staff trained in data protection every year?', 1, 2),
+    q(
+      'Organisation',
+      'instructions',
+      'Do you use our data for what we instruct alone, and for no ends of your own?',
+      3,
+      3,
+      true,
+    ),
+    q('Access', 'least', 'Does each person with you get to the data alone that their work needs?', 3, 3),
+    q('Access', 'two-factors', 'Do people sign in with a second factor wherever our data lie?', 3, 2),
+    q('Access', 'leavers', 'Do those who leave lose their access on that day?', 2, 2),
+    q('Access', 'logs', 'Is access to our data logged, and are the logs looked at?', 2, 1),
+    q('Security', 'in-motion', 'Are our data encrypted wherever they are sent?', 3, 3, true),
+    q('Security', 'at-rest', 'Are our data encrypted where they are stored?', 3, 2),
+    q('Security', 'keys', 'Are keys kept apart from what they open?', 2, 1),
+    q('Security', 'updates', 'Are grave flaws mended within two weeks?', 2, 2),
+    q('Security', 'tests', 'Does somebody from outside test your security every year?', 2, 1),
+    q('Security', 'tenants', 'Are our data kept apart from those of other customers?', 2, 1),
+    q('Going on', 'backups', 'Are backups made, and was restoring from one tried within a year?', 2, 2),
+    q('Going on', 'plan', 'Is there a plan for when your service fails, and was it tried?', 1, 1),
+    q('Breaches', 'told', 'Do you tell us of a breach within 24 hours after you know of it?', 3, 3, true),
+    q('Breaches', 'past', 'Were you free of breaches of customers’ data in the last two years?', 1, 2),
+    q(
+      'Others',
+      'subprocessors',
+      'Do you tell us before a subprocessor is added, so that we can object?',
+      3,
+      3,
+      true,
+    ),
+    q('Others', 'same-duties', 'Do your subprocessors have the same duties as you, in writing?', 3, 2),
+    q(
+      'Others',
+      'third-countries',
+      'Do our data stay in the EEA or in countries with an adequate level?',
+      2,
+      2,
+    ),
+    q('People', 'rights', 'Can you find, correct and delete the data of one person within ten days?', 2, 2),
+    q(
+      'End',
+      'return',
+      'Do you delete or return all our data when the contract ends, and say so in writing?',
+      3,
+      3,
+      true,
+    ),
+    q('End', 'audit', 'May we, or an auditor of ours, look at how you work?', 2, 2),
+  ],
+};

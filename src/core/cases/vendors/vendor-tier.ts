@@ -1,0 +1,77 @@
+import { needsSafeguard } from '../../holdings/offers.ts';
+import type { LinkedFacts } from '../linked/linked.ts';
+import type { VendorContent } from './vendor.ts';
+
+export type Tier = 1 | 2 | 3;
+
+export const TIER_WORDS: Readonly<Record<Tier, string>> = {
+  1: 'first tier: all questions, looked at every year',
+  2: 'second tier: the main questions, looked at every two years',
+  3: 'third tier: the few that everybody is asked, looked at every three years',
+};
+/** Months after which one is looked at again. */
+export const REVIEW_MONTHS: Readonly<Record<Tier, number>> = { 1: 12, 2: 24, 3: 36 };
+
+export interface TierStep {
+  readonly words: string;
+  readonly value: number;
+}
+
+export interface VendorTier {
+  readonly tier: Tier;
+  readonly score: number;
+  readonly steps: readonly TierStep[];
+}
+
+const GRAVE = ['special category', 'health', 'offence', 'child'];
+const PERSONAL = ['identity', 'finance', 'travel', 'credential'];
+
+/**
+ * How closely a vendor is looked at, from what data it gets and what it can reach: each step adds to a sum. From 7 the first
+ * tier, from 4 the second. Who is given nothing and reaches nothing is of the third.
+ */
+export function vendorTier(content: VendorContent, facts: LinkedFacts): VendorTier {
+  const steps: TierStep[] = [];
+  const add = (value: number, words: string) => value > 0 && steps.push({ words, value });
+  const names = (categories: readonly string[]) => [
+    ...new Set(facts.data.filter((d) => categories.includes(d.category)).map((d) => d.name)),
+  ];
+  const [grave, personal] = [names(GRAVE), names(PERSONAL)];
+  const gets = content.role !== 'none';
+  if (gets) {
+    if (grave.length > 0) add(4, `sensitive data: ${short(grave)}`);
+    else if (personal.length > 0) add(2, `data that others can do harm with: ${short(personal)}`);
+    else
+      add(
+        1,
+        facts.data.length > 0
+          ? `personal data: ${short(facts.data.map((d) => d.name))}`
+          : 'personal data that nobody named yet',
+      );
+    const count = facts.count ?? 0;
+    if (count >= 10_000) add(2, `${count.toLocaleString('en-GB')} people`);
+    else if (count >= 1000) add(1, `${count.toLocaleString('en-GB')} people`);
+    if (needsSafeguard(content.country))
+      add(
+        content.safeguard === 'none' ? 2 : 1,
+        `in ${content.country}, ${content.safeguard === 'none' ? 'without a safeguard' : `on ${content.safeguard}`}`,
+      );
+    const hosts = [...new Set(facts.trackers.map((t) => t.host))];
+    if (hosts.length > 0) add(1, `sees visitors of our sites: ${short(hosts)}`);
+    if (content.subprocessors.length > 0)
+      add(
+        1,
+        `hands on to ${content.subprocessors.length} ${content.subprocessors.length === 1 ? 'subprocessor' : 'subprocessors'}`,
+      );
+  }
+  if (content.access === 'administers') add(3, 'gets into our systems');
+  if (content.access === 'hosts') add(2, 'keeps data for us');
+  if (content.vital) add(1, 'we stand still without it');
+  const score = steps.reduce((n, s) => n + s.value, 0);
+  return { score, steps, tier: score >= 7 ? 1 : score >= 4 ? 2 : 3 };
+}
+
+function short(words: readonly string[]): string {
+  const all = [...new Set(words)];
+  return all.length > 4 ? `${all.slice(0, 3).join(', ')} and ${all.length - 3} more` : all.join(', ');
+}
