@@ -93,6 +93,7 @@ function sizeOf(count: number | null): string | undefined {
   return step === undefined ? undefined : `at least ${step.toLocaleString('en-GB')}`;
 }
 
+/** Words of other marks are whole. */
 const CAME: readonly (readonly [prefix: string, words: (w: string) => string])[] = [
   ['data ', (w) => `a new kind of data: ${w}`],
   ['system ', (w) => `a new system: ${w}`],
