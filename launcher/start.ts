@@ -78,6 +78,8 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
         : {}),
       // And a mailbox, into which all mail goes that no other server is set for.
       SMTP_URL: settings.SMTP_URL || `smtp://127.0.0.1:${settings.STANDIN_MAIL_PORT}`,
+      // And a catalogue of models.
+      MODEL_CATALOGUE: settings.MODEL_CATALOGUE || (empty ? '' : `http://models.localhost:${STANDIN_PORT}`),
       LOG_LEVEL: process.env['LOG_LEVEL'] ? settings.LOG_LEVEL : 'warn',
     });
     say('Starting the processes …');

@@ -21,6 +21,7 @@ const BY_LINK = [
   '/ask/',
   '/request/',
   '/package/',
+  '/vendor/',
 ];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */

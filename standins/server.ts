@@ -7,6 +7,7 @@ import { DIRECTORY_HOST, type directory } from './directory/directory.ts';
 import { LIBRARY_HOST, type library } from './library/library.ts';
 import { MAILING_HOST, type Mailing } from './mailing.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
+import { MODELS_HOST, modelCatalogue } from './models/model-catalogue.ts';
 import { thirdParties } from './third-parties.ts';
 import { SITES } from './sites.ts';
 import { straitPost } from './strait-post/strait-post.ts';
@@ -70,6 +71,7 @@ async function answer(
   if (url.hostname === DEVICE_HOST && options.device) return options.device(request, response, url);
   if (url.hostname === DIRECTORY_HOST && options.directory) return options.directory(request, response, url);
   if (url.hostname === LIBRARY_HOST && options.library) return options.library(request, response, url);
+  if (url.hostname === MODELS_HOST) return modelCatalogue(response, url);
   const ofPost = post(url.hostname);
   if (ofPost) return ofPost(request, response, url);
   const third = thirdParties(url.hostname);

@@ -52,6 +52,8 @@ const Environment = z.object({
     .default('ZZ'),
   /** Folders below which sources may lie, separated by `:`; `estate` in DATA_DIR without it. */
   SOURCE_ROOTS: z.string().default(''),
+  /** Where cards of models are looked up; '' for nowhere. */
+  MODEL_CATALOGUE: z.union([z.literal(''), z.url({ protocol: /^https?$/ })]).default(''),
   /** Loopback or private `host:port` pairs that sweeps and sources may reach besides the stand-ins, comma-separated. */
   ALLOWED_PRIVATE: z.string().default(''),
   /** 32 bytes in hexadecimal: keys the hashes and the tokens, and seals what is kept secret. The launcher makes one. */

@@ -15,6 +15,26 @@ export const CASES = {
     },
     'cases.carry-out': { words: 'having data deleted or put right', roles: [] },
     'cases.incidents': { words: 'handling incidents, and deciding who is told', roles: ['request handler'] },
+    'cases.plans.read': {
+      words: 'seeing impact assessments, vendors and AI systems',
+      roles: [
+        'site manager',
+        'data steward',
+        'records manager',
+        'access reviewer',
+        'request handler',
+        'auditor',
+      ],
+    },
+    'cases.plans': {
+      words: 'writing impact assessments, and looking after vendors and AI systems',
+      roles: ['site manager', 'data steward'],
+    },
+    'cases.advise': { words: 'giving the advice of the data protection officer', roles: [] },
+    'cases.approve': {
+      words: 'approving impact assessments, vendors and AI systems',
+      roles: ['data steward'],
+    },
     'cases.policy': { words: 'saying how requests are handled', roles: [] },
   },
   today: {
@@ -24,6 +44,8 @@ export const CASES = {
     'incident open': { words: 'incident', tone: 'wrong', place: 10 },
     'request task': { words: 'task', tone: 'open', place: 32 },
     'request news': { words: 'request', tone: 'open', place: 42 },
+    'plan wrong': { words: 'look again', tone: 'wrong', place: 16 },
+    'plan due': { words: 'to be done', tone: 'open', place: 34 },
     'came back': { words: 'came back', tone: 'wrong', place: 14 },
   },
   objects: {
@@ -31,6 +53,10 @@ export const CASES = {
     incident: { words: 'incident', see: 'cases.read' },
     'request item': { words: 'what is held of somebody who asks', see: 'cases.read' },
     'request policy': { words: 'way in which requests are handled', see: 'cases.read' },
+    'impact assessment': { words: 'impact assessment', see: 'cases.plans.read' },
+    vendor: { words: 'vendor', see: 'cases.plans.read' },
+    'AI system': { words: 'AI system', see: 'cases.plans.read' },
+    questionnaire: { words: 'questionnaire', see: 'cases.plans.read' },
     'request task': { words: 'task of a request', see: 'cases.task' },
   },
 } as const satisfies CoreArea;

@@ -1,5 +1,10 @@
 import type { ServerArea } from '../area.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
+import { AI_SYSTEM } from './ai/ai-kind.ts';
+import { findDossiers, plainDossier, watchDossiers } from './dossiers/dossiers.ts';
+import { IMPACT } from './impact/impact-kind.ts';
+import { QUESTIONNAIRE } from './vendors/questionnaires.ts';
+import { VENDOR } from './vendors/vendor-kind.ts';
 import { watchIncidents } from './incidents/known-incident.ts';
 import { carryOutJob } from './requests/changes/carry-out-job.ts';
 import { REQUEST_FIGURES } from './requests/figures.ts';
@@ -14,15 +19,28 @@ import { findPersonJob } from './requests/search/find-person-job.ts';
 export const CASES: ServerArea = {
   area: 'cases',
   jobs: [findPersonJob, compareAnswersJob, makePackageJob, carryOutJob],
-  objects: [{ kind: REQUEST_POLICY as PlainKind<unknown>, see: 'cases.read', edit: 'cases.policy' }],
+  objects: [
+    { kind: REQUEST_POLICY as PlainKind<unknown>, see: 'cases.read', edit: 'cases.policy' },
+    ...[plainDossier(IMPACT), plainDossier(VENDOR), plainDossier(AI_SYSTEM), QUESTIONNAIRE].map((kind) => ({
+      ...{ kind: kind as PlainKind<unknown>, see: 'cases.plans.read' as const, edit: 'cases.plans' as const },
+    })),
+  ],
   upkeep: [
     { name: 'requests and their time', everyMs: 600_000, work: watchRequests },
     { name: 'tasks of requests', everyMs: 600_000, work: remindOfTasks },
     { name: 'requests that ended long ago', everyMs: 3_600_000, work: forgetRequests },
     { name: 'people who were deleted', everyMs: 300_000, work: watchForgotten },
     { name: 'incidents and their time', everyMs: 60_000, work: watchIncidents },
+    { name: 'impact assessments', everyMs: 5000, work: watchDossiers(IMPACT) },
+    { name: 'vendors', everyMs: 5000, work: watchDossiers(VENDOR) },
+    { name: 'AI systems', everyMs: 5000, work: watchDossiers(AI_SYSTEM) },
     { name: 'requests by mail', everyMs: 15_000, work: takeMail },
   ],
   figures: REQUEST_FIGURES,
-  finders: [{ action: 'cases.read', find: findRequests }],
+  finders: [
+    { action: 'cases.read', find: findRequests },
+    { action: 'cases.plans.read', find: findDossiers(IMPACT) },
+    { action: 'cases.plans.read', find: findDossiers(VENDOR) },
+    { action: 'cases.plans.read', find: findDossiers(AI_SYSTEM) },
+  ],
 };

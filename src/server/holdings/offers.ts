@@ -43,3 +43,4 @@ export type { OpenedAddress } from './connectors/connect.ts';
 export { readWhole } from './detection/detectors/trial.ts';
 export { itemsOfPerson, itemsWithPeople, personKeys, type PersonWanted } from './items/items-of-person.ts';
 export { listSystems } from './sources/systems.ts';
+export { foundIn } from './items/found-in-system.ts';

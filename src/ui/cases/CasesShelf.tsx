@@ -3,10 +3,18 @@ import type * as shelfApi from '../../pages/api/cases/shelf.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { request } from '../desk/request.ts';
 import { Shelf } from '../parts/Shelf.tsx';
-import { INCIDENTS, REQUESTS, TASKS } from './links.ts';
+import { DOSSIERS, INCIDENTS, REQUESTS, TASKS } from './links.ts';
 
 /** The kinds of object in Cases. */
-export function CasesShelf({ what, sees }: { readonly what: string; readonly sees: boolean }) {
+export function CasesShelf({
+  what,
+  sees,
+  seesPlans,
+}: {
+  readonly what: string;
+  readonly sees: boolean;
+  readonly seesPlans: boolean;
+}) {
   const { data } = useQuery({
     queryKey: ['cases-shelf'],
     queryFn: () => request<AnswerOf<typeof shelfApi.GET>>('GET', '/api/cases/shelf'),
@@ -19,6 +27,16 @@ export function CasesShelf({ what, sees }: { readonly what: string; readonly see
               { name: 'Requests', count: data?.requests, href: REQUESTS, chosen: what === 'requests' },
               { name: 'Incidents', count: data?.incidents, href: INCIDENTS, chosen: what === 'incidents' },
             ]
+          : []),
+        ...(seesPlans
+          ? (['impact', 'vendors', 'ai'] as const).map((kind) => ({
+              ...{
+                name: DOSSIERS[kind].many,
+                count: data?.[kind],
+                href: DOSSIERS[kind].place,
+                chosen: what === kind,
+              },
+            }))
           : []),
         { name: 'My tasks', count: data?.tasks, href: TASKS, chosen: what === 'tasks' },
       ]}

@@ -14,3 +14,19 @@ export const INCIDENTS = '/cases/incidents';
 export function incidentLink(id: number): string {
   return `${INCIDENTS}/${id}`;
 }
+
+/** Kinds of what is looked at over time, by the last step of their addresses. */
+export const DOSSIERS = {
+  impact: { place: '/cases/impact', one: 'impact assessment', many: 'Impact assessments', letter: 'IA' },
+  vendors: { place: '/cases/vendors', one: 'vendor', many: 'Vendors', letter: 'V' },
+  ai: { place: '/cases/ai', one: 'AI system', many: 'AI systems', letter: 'AI' },
+} as const;
+export type DossierWhat = keyof typeof DOSSIERS;
+
+export function isDossier(what: string | undefined): what is DossierWhat {
+  return what !== undefined && Object.hasOwn(DOSSIERS, what);
+}
+
+export function dossierLink(what: DossierWhat, id: string | number): string {
+  return `${DOSSIERS[what].place}/${id}`;
+}

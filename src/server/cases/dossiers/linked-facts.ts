@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { builtInDetectors } from '../../../core/holdings/offers.ts';
+import { NO_FACTS, type LinkedFacts, type Links } from '../../../core/cases/linked/linked.ts';
+import type { Context } from '../../context.ts';
+import { allActivities, foundIn, recordNames } from '../../holdings/offers.ts';
+import { linkedTrackers, siteNames } from '../../websites/offers.ts';
+import { JsonColumn } from '../../store/columns.ts';
+
+export interface LinkedQuery extends Links {
+  /** Hosts whose trackers belong to it, on whatever site. */
+  readonly hosts: readonly string[];
+}
+
+/** What links come to now. Systems are those that are linked, and those of the activities. */
+export async function readFacts(ctx: Context, links: LinkedQuery): Promise<LinkedFacts> {
+  const { store } = ctx;
+  if (links.activities.length + links.systems.length + links.sites.length + links.hosts.length === 0)
+    return NO_FACTS;
+  const [all, names, sites, trackers] = await Promise.all([
+    allActivities(store),
+    recordNames(store),
+    siteNames(store),
+    linkedTrackers(store, links),
+  ]);
+  const activities = all.filter((a) => links.activities.includes(a.id));
+  const systemIds = [...new Set([...links.systems, ...activities.flatMap((a) => a.content.systems)])].filter(
+    (s) => names.systems.has(s),
+  );
+  const systems =
+    systemIds.length === 0
+      ? []
+      : await store.all(
+          z.object({ id: z.number(), country: z.string().nullable() }),
+          "SELECT id, JSON_VALUE(content, '$.country') AS country FROM data_system WHERE id IN (?) ORDER BY id",
+          [systemIds],
+        );
+  const found = await foundIn(ctx, systemIds);
+  const categories = new Map(builtInDetectors().map((d) => [d.id, d.category]));
+  const recorded = new Set(activities.flatMap((a) => a.content.data));
+  // Of a system as a whole much is found that an activity has nothing to do with: where activities are linked, their records say
+  // what it is, and what was found beside it counts only for systems that are linked themselves.
+  const own = links.systems.length > 0 && found ? ((await foundIn(ctx, links.systems)) ?? found) : undefined;
+  const kinds = new Set([...recorded, ...(own?.data.keys() ?? [])]);
+  return {
+    activities: activities.map((a) => ({
+      id: a.id,
+      name: a.content.name,
+      purpose: a.content.purpose,
+      retention: a.content.retention,
+    })),
+    systems: systems.map((s) => ({
+      id: String(s.id),
+      name: names.systems.get(String(s.id)) ?? '',
+      country: s.country ?? '',
+    })),
+    sites: sites.filter((s) => links.sites.includes(s.id)),
+    data: [...kinds].toSorted().map((detector) => ({
+      ...{
+        detector,
+        name: names.detectors.get(detector) ?? detector,
+        category: categories.get(detector) ?? 'own',
+      },
+      ...{ recorded: recorded.has(detector), items: found?.data.get(detector) ?? 0 },
+    })),
+    people: [...new Set(activities.flatMap((a) => a.content.people))],
+    count: found?.people ?? null,
+    recipients: [
+      ...new Map(
+        activities.flatMap((a) => a.content.recipients).map((r) => [`${r.name} ${r.country}`, r]),
+      ).values(),
+    ],
+    trackers,
+  };
+}
+
+/** What an earlier reading of facts was kept as. */
+export const KeptFacts = JsonColumn(
+  z.custom<LinkedFacts>((v) => v !== null && typeof v === 'object').nullable(),
+);
+
+/** What can be linked, by name. */
+export async function linkOptions(ctx: Context) {
+  const [activities, names, sites] = await Promise.all([
+    allActivities(ctx.store),
+    recordNames(ctx.store),
+    siteNames(ctx.store),
+  ]);
+  return {
+    activities: activities.map((a) => ({ value: a.id, words: a.content.name })),
+    systems: [...names.systems]
+      .map(([value, words]) => ({ value, words }))
+      .toSorted((a, b) => a.words.localeCompare(b.words)),
+    sites: sites.map((s) => ({ value: s.id, words: s.name })),
+  };
+}
