@@ -1,5 +1,6 @@
 import type { DemoArea } from '../demo.ts';
 import { loadIncidents } from './incidents.ts';
+import { loadPlans } from './plans.ts';
 import { loadRequests } from './requests.ts';
 
 export const CASES: DemoArea = {
@@ -7,5 +8,6 @@ export const CASES: DemoArea = {
   load: async (demo) => {
     await loadRequests(demo);
     await loadIncidents(demo);
+    await loadPlans(demo);
   },
 };

@@ -12,7 +12,7 @@ export function modelCatalogue(response: ServerResponse, url: URL): void {
   if (url.pathname === '/models')
     return send(response, 'application/json', JSON.stringify({ models: MODELS.map(listed) }));
   if (!model) return send(response, 'application/json', '{"error":"Nothing here."}', 404);
-  send(response, 'application/json', JSON.stringify({ card: model.bom ?? cardOf(model) }));
+  send(response, 'application/json', JSON.stringify({ card: cardOf(model) }));
 }
 
 const listed = ({ id, name, provider, task, licence, published }: MadeUpModel) => ({
@@ -24,19 +24,22 @@ const listed = ({ id, name, provider, task, licence, published }: MadeUpModel) =
   published,
 });
 
-function cardOf({
-  name,
-  provider,
-  task,
-  licence,
-  published,
-  languages,
-  datasets,
-  metric,
-  intended,
-  limits,
-  training,
-}: MadeUpModel): string {
+/** A card as its maker wrote it. */
+export function cardOf(model: MadeUpModel): string {
+  if (model.bom) return model.bom;
+  const {
+    name,
+    provider,
+    task,
+    licence,
+    published,
+    languages,
+    datasets,
+    metric,
+    intended,
+    limits,
+    training,
+  } = model;
   return `---
 model_name: ${name}
 provider: ${provider}

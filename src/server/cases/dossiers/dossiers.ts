@@ -15,7 +15,7 @@ import type { DossierKind, Known } from './dossier-kind.ts';
 import { KeptFacts, readFacts } from './linked-facts.ts';
 
 /** What was read of links stays good for so long. */
-const GOOD_MS = 3_600_000;
+const GOOD_MS = 600_000;
 
 const tableOf = <C extends { readonly name: string }, R, A>({
   table,
@@ -216,7 +216,7 @@ export async function showDossier<C extends { readonly name: string }, R, A>(
   );
 }
 
-/** Those that were changed, or whose links were not read for an hour, are looked at again. */
+/** Those that were changed, or whose links were not read for ten minutes, are looked at again. */
 export function watchDossiers<C extends { readonly name: string }, R, A>(
   kind: DossierKind<C, R, A>,
 ): (ctx: Context) => Promise<void> {
