@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { AI_QUESTIONS } from '../../src/core/cases/ai/ai-act.ts';
 import { aiMarks } from '../../src/core/cases/ai/ai-progress.ts';
 import { NO_AI_RECORD, type AiRecord } from '../../src/core/cases/ai/ai-record.ts';
@@ -23,6 +24,8 @@ import { VENDOR } from '../../src/server/cases/vendors/vendor-kind.ts';
 import { allActivities, recordNames } from '../../src/server/holdings/offers.ts';
 import { linkedTrackers, siteNames } from '../../src/server/websites/offers.ts';
 import { builtInDetectors } from '../../src/core/holdings/offers.ts';
+import { BigId } from '../../src/server/store/columns.ts';
+import type { Queries } from '../../src/server/store/pool.ts';
 import { MODELS } from '../../standins/models/made-up-models.ts';
 import { cardOf } from '../../standins/models/model-catalogue.ts';
 import type { Demo } from '../demo.ts';
@@ -38,6 +41,7 @@ class Book {
     readonly activities: Awaited<ReturnType<typeof allActivities>>,
     readonly names: Awaited<ReturnType<typeof recordNames>>,
     readonly sites: Awaited<ReturnType<typeof siteNames>>,
+    readonly countries: ReadonlyMap<string, string>,
   ) {}
 
   links(
@@ -68,7 +72,11 @@ class Book {
         },
         ...{ recorded: true, items: 0 },
       })),
-      systems: [...systems].map((id) => ({ id, name: this.names.systems.get(id) ?? '', country: 'DK' })),
+      systems: [...systems].map((id) => ({
+        id,
+        name: this.names.systems.get(id) ?? '',
+        country: this.countries.get(id) ?? '',
+      })),
       people: [...new Set(mine.flatMap((a) => a.content.people))],
       recipients: mine.flatMap((a) => a.content.recipients),
       count: 1_000_000,
@@ -77,10 +85,24 @@ class Book {
   }
 }
 
+async function countriesOf(tx: Queries): Promise<ReadonlyMap<string, string>> {
+  const rows = await tx.all(
+    z.object({ id: BigId, country: z.string().nullable() }),
+    "SELECT id, JSON_VALUE(content, '$.country') AS country FROM data_system",
+  );
+  return new Map(rows.map((r) => [r.id, r.country ?? '']));
+}
+
 /** Six impact assessments, twenty vendors and five AI systems. */
 export async function loadPlans(demo: Demo): Promise<void> {
   const { tx } = demo;
-  const book = new Book(demo, await allActivities(tx), await recordNames(tx), await siteNames(tx));
+  const book = new Book(
+    demo,
+    await allActivities(tx),
+    await recordNames(tx),
+    await siteNames(tx),
+    await countriesOf(tx),
+  );
   const vendors = await loadVendors(demo, book);
   const assessments = await loadImpact(demo, book);
   await loadAi(demo, book, vendors, assessments);

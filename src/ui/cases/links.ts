@@ -17,9 +17,15 @@ export function incidentLink(id: number): string {
 
 /** Kinds of what is looked at over time, by the last step of their addresses. */
 export const DOSSIERS = {
-  impact: { place: '/cases/impact', one: 'impact assessment', many: 'Impact assessments', letter: 'IA' },
-  vendors: { place: '/cases/vendors', one: 'vendor', many: 'Vendors', letter: 'V' },
-  ai: { place: '/cases/ai', one: 'AI system', many: 'AI systems', letter: 'AI' },
+  impact: {
+    place: '/cases/impact',
+    one: 'impact assessment',
+    many: 'Impact assessments',
+    several: 'impact assessments',
+    letter: 'IA',
+  },
+  vendors: { place: '/cases/vendors', one: 'vendor', many: 'Vendors', several: 'vendors', letter: 'V' },
+  ai: { place: '/cases/ai', one: 'AI system', many: 'AI systems', several: 'AI systems', letter: 'AI' },
 } as const;
 export type DossierWhat = keyof typeof DOSSIERS;
 

@@ -81,7 +81,8 @@ export interface ProposedRisk {
 
 /** Risks that what it is linked to speaks of. */
 export function proposeRisks(facts: LinkedFacts, intelligence: boolean): readonly ProposedRisk[] {
-  const of = (categories: readonly string[]) => facts.data.filter((d) => categories.includes(d.category));
+  const of = (categories: readonly string[]) =>
+    facts.data.filter((d) => categories.includes(d.category) && d.detector !== 'person-name');
   const grave = of(['special category', 'health', 'offence', 'child']);
   const personal = of(['identity', 'finance', 'travel', 'credential']);
   const severity = grave.length > 0 ? 4 : personal.length > 0 ? 3 : facts.data.length > 0 ? 2 : 1;

@@ -34,7 +34,11 @@ export function vendorTier(content: VendorContent, facts: LinkedFacts): VendorTi
   const steps: TierStep[] = [];
   const add = (value: number, words: string) => value > 0 && steps.push({ words, value });
   const names = (categories: readonly string[]) => [
-    ...new Set(facts.data.filter((d) => categories.includes(d.category)).map((d) => d.name)),
+    ...new Set(
+      facts.data
+        .filter((d) => categories.includes(d.category) && d.detector !== 'person-name')
+        .map((d) => d.name),
+    ),
   ];
   const [grave, personal] = [names(GRAVE), names(PERSONAL)];
   const gets = content.role !== 'none';

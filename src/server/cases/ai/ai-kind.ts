@@ -25,7 +25,10 @@ export const AI_SYSTEM: DossierKind<AiContent, AiRecord, AiAct> = {
   ...{ object: 'AI system', table: 'ai_system', content: AiContent, record: AiRecord, none: NO_AI_RECORD },
   ...{ words: AI_WORDS, number: aiNumber, place: '/cases/ai' },
   links: ({ links }) => ({ ...links, hosts: [] }),
-  progress: aiProgress,
+  progress: (known) => {
+    const { state, needs } = aiProgress(known);
+    return { needs, state: AI_STAGE_WORDS[state] };
+  },
   act: async (tx, ctx, known, act, by) => {
     refuseUnlessMay(by, act.act);
     if (act.act === 'watch') return watch(tx, ctx, known, by);

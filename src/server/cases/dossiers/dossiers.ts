@@ -181,7 +181,6 @@ export async function showDossier<C extends { readonly name: string }, R, A>(
   const { state, needs } = kind.progress(known);
   const [first] = needs;
   const wrong = needs.find((n) => n.wrong);
-  const due = needs.flatMap((n) => n.by ?? []).toSorted()[0];
   await tx.run(
     `UPDATE ${kind.table} SET facts = ?, facts_at = ?, state = ?, next_words = ?, next_on = ?, is_wrong = ?, needs = ? WHERE id = ?`,
     [
@@ -190,7 +189,7 @@ export async function showDossier<C extends { readonly name: string }, R, A>(
         toDatetime(ctx.now()),
         state,
         (first?.words ?? '').slice(0, 300),
-        due ?? null,
+        first?.by ?? null,
       ],
       ...[wrong ? 1 : 0, needs.length, known.id],
     ],

@@ -102,27 +102,25 @@ export async function impactPdf(ctx: Context, id: number): Promise<Buffer> {
             table(
               [150, 110, 120, 110],
               ['Risk', 'Without measures', 'Measures', 'What remains'],
-              c.risks
-                .map(weighRisk)
-                .map((w) => [
-                  { stack: [paragraph(w.risk.what, 9), paragraph(w.risk.harm, 8, DIM)] },
-                  paragraph(
-                    `${w.before}: likelihood ${LIKELIHOOD[w.risk.likelihood - 1] ?? ''}, severity ${SEVERITY[w.risk.severity - 1] ?? ''}`,
-                    9,
-                  ),
-                  {
-                    stack: w.risk.measures.map((m) =>
-                      paragraph(
-                        `${m.done ? '+' : 'o'} ${m.what}${m.due && !m.done ? `, due ${dayText(m.due)}` : ''}`,
-                        9,
-                      ),
+              c.risks.map(weighRisk).map((w) => [
+                { stack: [paragraph(w.risk.what, 9), paragraph(w.risk.harm, 8, DIM)] },
+                paragraph(
+                  `${w.before}: likelihood ${LIKELIHOOD[w.risk.likelihood - 1] ?? ''}, severity ${SEVERITY[w.risk.severity - 1] ?? ''}`,
+                  9,
+                ),
+                {
+                  stack: w.risk.measures.map((m) =>
+                    paragraph(
+                      `${m.done ? '+' : 'o'} ${m.what}${m.due && !m.done ? `, due ${dayText(m.due)}` : ''}`,
+                      9,
                     ),
-                  },
-                  paragraph(
-                    `${w.planned}: likelihood ${LIKELIHOOD[w.left.likelihood - 1] ?? ''}, severity ${SEVERITY[w.left.severity - 1] ?? ''}`,
-                    9,
                   ),
-                ]),
+                },
+                paragraph(
+                  `${w.planned}: likelihood ${LIKELIHOOD[w.left.likelihood - 1] ?? ''}, severity ${SEVERITY[w.left.severity - 1] ?? ''}`,
+                  9,
+                ),
+              ]),
             ),
           ]),
       heading('What the people say, Art. 35(9)'),

@@ -129,7 +129,7 @@ export function AnswerLine({ state, needs }: { readonly state: string; readonly 
       ) : (
         ' ✓ nothing to do'
       )}
-      .
+      {first?.words.endsWith('?') ? '' : '.'}
     </p>
   );
 }

@@ -32,7 +32,7 @@ export function DossierRegister({
   }));
   return (
     <RegisterList
-      what={DOSSIERS[what].many.toLowerCase()}
+      what={DOSSIERS[what].several}
       rows={rows}
       chosen={chosen}
       onChoose={(r) => go(r.href)}

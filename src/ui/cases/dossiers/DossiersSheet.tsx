@@ -2,6 +2,7 @@ import { countWords } from '../../desk/words.ts';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { DOSSIERS, type DossierWhat } from '../links.ts';
+import { Questionnaires } from '../vendors/Questionnaires.tsx';
 import { DossierTable } from './DossierRegister.tsx';
 import { useDossiers } from './use-dossiers.ts';
 
@@ -17,7 +18,7 @@ const ABOUT: Readonly<Record<DossierWhat, string>> = {
 export function DossiersSheet({ what }: { readonly what: DossierWhat }) {
   const all = useDossiers(what);
   if (all.isError && !all.data) return <Failure error={all.error} onRetry={() => void all.refetch()} />;
-  if (!all.data) return <Loading what={DOSSIERS[what].many.toLowerCase()} />;
+  if (!all.data) return <Loading what={DOSSIERS[what].several} />;
   return (
     <>
       <SheetHead
@@ -29,6 +30,7 @@ export function DossiersSheet({ what }: { readonly what: DossierWhat }) {
       ) : (
         <DossierTable what={what} />
       )}
+      {what === 'vendors' && <Questionnaires />}
     </>
   );
 }

@@ -319,7 +319,7 @@ function Questions({
                   </button>
                 )}
               </td>
-              <td>{q.is ? 'yes' : 'no'}</td>
+              <td className={css['tight']}>{q.is ? 'yes' : 'no'}</td>
               <td className={css['place']}>
                 {q.because}
                 {q.own ? (q.is === q.proposed ? '' : `, other than proposed`) : ' (proposed)'}

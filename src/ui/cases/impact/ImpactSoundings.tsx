@@ -25,7 +25,10 @@ export function ImpactSoundings({ id }: { readonly id: string }) {
             <Figure value={progress.planned} words="with all" mark={isHigh(progress.planned)} />
           </FigureRow>
         )}
-        <p>{threshold.criteria.length} of the nine criteria hold.</p>
+        <p>
+          {threshold.criteria.length} of the nine criteria{' '}
+          {threshold.criteria.length === 1 ? 'holds' : 'hold'}.
+        </p>
       </SoundingsSection>
       <NeedsSection needs={progress.needs} />
     </>

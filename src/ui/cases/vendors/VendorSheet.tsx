@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { SAFEGUARDS } from '../../../core/holdings/offers.ts';
+import { needsSafeguard, SAFEGUARDS } from '../../../core/holdings/offers.ts';
 import {
   VENDOR_ACCESS,
   VENDOR_ROLES,
@@ -195,8 +195,11 @@ export function VendorSheet({ id }: { readonly id: string }) {
           (country) => set({ country: country.toUpperCase() }),
           (value) => (/^([A-Za-z]{2})?$/.test(value) ? '' : 'Two letters, such as DK.'),
         )}
-        {content.country && ` (${countryWords(content.country)})`}, on{' '}
-        {choice('safeguard', 'Safeguard', SAFEGUARDS)}; its hosts are{' '}
+        {content.country && ` (${countryWords(content.country)})`}
+        {(needsSafeguard(content.country) || content.safeguard !== 'none') && (
+          <>, on {choice('safeguard', 'Safeguard', SAFEGUARDS)}</>
+        )}
+        ; its hosts are{' '}
         {text(
           'Hosts',
           content.hosts.join(' '),
