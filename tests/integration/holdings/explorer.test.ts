@@ -150,10 +150,10 @@ describe('the explorer', () => {
     writeFiles(root, { 'late.txt': 'new@comer.example' });
     await survey(ctx, id);
     expect(await indexes.answer(ask)).toBe(4);
-    expect(await countItems(ctx, officer, parseLens(mine()))).toBe(4);
+    await expect.poll(() => countItems(ctx, officer, parseLens(mine())), { timeout: 10_000 }).toBe(4);
     rmSync(join(root, 'late.txt'));
     await survey(ctx, id);
-    expect(await countItems(ctx, officer, parseLens(mine()))).toBe(3);
+    await expect.poll(() => countItems(ctx, officer, parseLens(mine())), { timeout: 10_000 }).toBe(3);
   });
 
   it('is compared with what it was on a day, down to the items that came and left', async () => {
