@@ -90,6 +90,12 @@ function FactsLine({ facts }: { readonly facts: LinkedFacts }) {
   return parts.length === 0 ? null : <p className={css['note']}>Which comes to {parts.join('; ')}.</p>;
 }
 
+const FIRST_NEEDS = 6;
+
+function needLine(n: Need, i: number) {
+  return <li key={i}>{n.wrong ? <span className={css['mark']}>◆ {n.words}</span> : `○ ${n.words}`}</li>;
+}
+
 /** What has to happen, the first thing first. */
 export function NeedsSection({
   needs,
@@ -103,12 +109,15 @@ export function NeedsSection({
       {needs.length === 0 ? (
         <p>✓ Nothing.</p>
       ) : (
-        <CheckList label={title}>
-          {needs.slice(0, 14).map((n, i) => (
-            <li key={i}>{n.wrong ? <span className={css['mark']}>◆ {n.words}</span> : `○ ${n.words}`}</li>
-          ))}
-          {needs.length > 14 && <li>… and {needs.length - 14} more</li>}
-        </CheckList>
+        <>
+          <CheckList label={title}>{needs.slice(0, FIRST_NEEDS).map(needLine)}</CheckList>
+          {needs.length > FIRST_NEEDS && (
+            <details>
+              <summary>and {needs.length - FIRST_NEEDS} more</summary>
+              <CheckList label="What comes after">{needs.slice(FIRST_NEEDS).map(needLine)}</CheckList>
+            </details>
+          )}
+        </>
       )}
     </SoundingsSection>
   );
