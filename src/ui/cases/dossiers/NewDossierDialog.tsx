@@ -33,7 +33,7 @@ export function NewDossierDialog({
             DOSSIERS[what].place.replace('/cases', '/api/cases'),
             { name, ...more },
           );
-          await client.invalidateQueries({ queryKey: [what] });
+          await client.invalidateQueries({ queryKey: [`${what} list`] });
           go(dossierLink(what, id));
         })
       }

@@ -7,7 +7,7 @@ const path = (what: DossierWhat) => `/api/cases/${what}`;
 
 export function useDossiers(what: DossierWhat) {
   return useQuery({
-    queryKey: [what],
+    queryKey: [`${what} list`],
     queryFn: () => request<readonly ListedDossier[]>('GET', path(what)),
   });
 }
@@ -27,7 +27,7 @@ export function useDossierAct<A>(what: DossierWhat, id: string) {
   return async (does: A) => {
     await request('POST', `${path(what)}/${id}`, { does });
     await Promise.all(
-      [[`${what} view`, id], [what]].map((queryKey) => client.invalidateQueries({ queryKey })),
+      [[`${what} view`, id], [`${what} list`]].map((queryKey) => client.invalidateQueries({ queryKey })),
     );
   };
 }
