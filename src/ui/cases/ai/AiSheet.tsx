@@ -176,12 +176,12 @@ export function AiSheet({ id }: { readonly id: string }) {
         {text('What comes out', 'dataOut', 'what was not written yet', 2000)}.
       </Sentence>
       <Sentence label="Who">
-        {text('Provider', 'provider', 'A provider that was not named', 200)} makes it
+        {text('Provider', 'provider', 'A provider that was not named', 200)} makes it,{' '}
         {slot(
           'Vendor',
           content.vendor
-            ? `, the vendor ${v.vendors.find((o) => o.value === content.vendor)?.words ?? ''}`
-            : ', no vendor of ours',
+            ? `the vendor ${v.vendors.find((o) => o.value === content.vendor)?.words ?? ''}`
+            : 'no vendor of ours',
           {
             kind: 'choice',
             value: content.vendor,
@@ -196,7 +196,7 @@ export function AiSheet({ id }: { readonly id: string }) {
           options: optionsOf(AI_ROLES),
           set: (role) => set({ role: role as AiContent['role'] }),
         })}
-        . {text('Oversight', 'oversight', 'Nobody who was named', 2000)} watches over it.
+        . Watched over by: {text('Oversight', 'oversight', 'nobody who was named', 2000)}.
       </Sentence>
       <LinksSentence
         links={content.links}
