@@ -1,6 +1,6 @@
 import type { DemoArea } from '../demo.ts';
 import { loadIncidents } from './incidents.ts';
-import { loadPlans } from './plans.ts';
+import { loadDossiers } from './dossiers.ts';
 import { loadRequests } from './requests.ts';
 
 export const CASES: DemoArea = {
@@ -8,6 +8,6 @@ export const CASES: DemoArea = {
   load: async (demo) => {
     await loadRequests(demo);
     await loadIncidents(demo);
-    await loadPlans(demo);
+    await loadDossiers(demo);
   },
 };

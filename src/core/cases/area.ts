@@ -15,7 +15,7 @@ export const CASES = {
     },
     'cases.carry-out': { words: 'having data deleted or put right', roles: [] },
     'cases.incidents': { words: 'handling incidents, and deciding who is told', roles: ['request handler'] },
-    'cases.plans.read': {
+    'cases.dossiers.read': {
       words: 'seeing impact assessments, vendors and AI systems',
       roles: [
         'site manager',
@@ -26,7 +26,7 @@ export const CASES = {
         'auditor',
       ],
     },
-    'cases.plans': {
+    'cases.dossiers': {
       words: 'writing impact assessments, and looking after vendors and AI systems',
       roles: ['site manager', 'data steward'],
     },
@@ -44,8 +44,8 @@ export const CASES = {
     'incident open': { words: 'incident', tone: 'wrong', place: 10 },
     'request task': { words: 'task', tone: 'open', place: 32 },
     'request news': { words: 'request', tone: 'open', place: 42 },
-    'plan wrong': { words: 'look again', tone: 'wrong', place: 16 },
-    'plan due': { words: 'to be done', tone: 'open', place: 34 },
+    'dossier wrong': { words: 'look again', tone: 'wrong', place: 16 },
+    'dossier due': { words: 'to be done', tone: 'open', place: 34 },
     'came back': { words: 'came back', tone: 'wrong', place: 14 },
   },
   objects: {
@@ -53,10 +53,10 @@ export const CASES = {
     incident: { words: 'incident', see: 'cases.read' },
     'request item': { words: 'what is held of somebody who asks', see: 'cases.read' },
     'request policy': { words: 'way in which requests are handled', see: 'cases.read' },
-    'impact assessment': { words: 'impact assessment', see: 'cases.plans.read' },
-    vendor: { words: 'vendor', see: 'cases.plans.read' },
-    'AI system': { words: 'AI system', see: 'cases.plans.read' },
-    questionnaire: { words: 'questionnaire', see: 'cases.plans.read' },
+    'impact assessment': { words: 'impact assessment', see: 'cases.dossiers.read' },
+    vendor: { words: 'vendor', see: 'cases.dossiers.read' },
+    'AI system': { words: 'AI system', see: 'cases.dossiers.read' },
+    questionnaire: { words: 'questionnaire', see: 'cases.dossiers.read' },
     'request task': { words: 'task of a request', see: 'cases.task' },
   },
 } as const satisfies CoreArea;

@@ -11,6 +11,14 @@ export interface Need {
 
 export const need = (words: string, more: Partial<Need> = {}): Need => ({ words, wrong: false, ...more });
 
-/** `late since 3 Oct 2026` or `by 3 Oct 2026` is said of it by whoever shows it; here alone whether it is. */
+/** One that has a day; wrong once that day is over. */
 export const dueNeed = (words: string, by: string, today: string, more: Partial<Need> = {}): Need =>
   need(words, { by, wrong: by < today, ...more });
+
+/** Something was decided, and what it was decided on is not as it was. */
+export const lookAgain = (what: string): Need =>
+  need(`look again: ${what}`, { step: 'look again', wrong: true });
+
+/** The same for what came since, the first of it in words. */
+export const lookAgainAt = (changes: readonly string[]): Need =>
+  lookAgain(`${changes[0] ?? ''}${changes.length > 1 ? `, and ${changes.length - 1} more` : ''}`);

@@ -22,7 +22,11 @@ export const CASES: ServerArea = {
   objects: [
     { kind: REQUEST_POLICY as PlainKind<unknown>, see: 'cases.read', edit: 'cases.policy' },
     ...[plainDossier(IMPACT), plainDossier(VENDOR), plainDossier(AI_SYSTEM), QUESTIONNAIRE].map((kind) => ({
-      ...{ kind: kind as PlainKind<unknown>, see: 'cases.plans.read' as const, edit: 'cases.plans' as const },
+      ...{
+        kind: kind as PlainKind<unknown>,
+        see: 'cases.dossiers.read' as const,
+        edit: 'cases.dossiers' as const,
+      },
     })),
   ],
   upkeep: [
@@ -39,8 +43,8 @@ export const CASES: ServerArea = {
   figures: REQUEST_FIGURES,
   finders: [
     { action: 'cases.read', find: findRequests },
-    { action: 'cases.plans.read', find: findDossiers(IMPACT) },
-    { action: 'cases.plans.read', find: findDossiers(VENDOR) },
-    { action: 'cases.plans.read', find: findDossiers(AI_SYSTEM) },
+    { action: 'cases.dossiers.read', find: findDossiers(IMPACT) },
+    { action: 'cases.dossiers.read', find: findDossiers(VENDOR) },
+    { action: 'cases.dossiers.read', find: findDossiers(AI_SYSTEM) },
   ],
 };

@@ -33,9 +33,9 @@ export function CasesArea({ account }: { readonly account: Account }) {
   const { path, query } = useDeskLocation();
   const [what, id] = path;
   const sees = may(account, 'cases.read');
-  const seesPlans = may(account, 'cases.plans.read');
+  const seesDossiers = may(account, 'cases.dossiers.read');
   const keys = useMemo(() => keysOf(account, what), [account, what]);
-  const shown = shownOf(what, sees, seesPlans);
+  const shown = shownOf(what, sees, seesDossiers);
   const fresh = query.get('new');
   return (
     <Desk
@@ -44,7 +44,7 @@ export function CasesArea({ account }: { readonly account: Account }) {
       keys={keys}
       register={
         <>
-          <CasesShelf what={shown} sees={sees} seesPlans={seesPlans} />
+          <CasesShelf what={shown} sees={sees} seesDossiers={seesDossiers} />
           {shown === 'requests' && <RequestRegister chosen={id} />}
           {shown === 'incidents' && <IncidentRegister chosen={id} />}
           {isDossier(shown) && <DossierRegister key={shown} what={shown} chosen={id} />}
@@ -59,7 +59,7 @@ export function CasesArea({ account }: { readonly account: Account }) {
             (id ? <DossierSheet key={shown + id} what={shown} id={id} /> : <DossiersSheet what={shown} />)}
           {fresh === 'request' && may(account, 'cases.handle') && <NewRequestDialog />}
           {fresh === 'incident' && may(account, 'cases.incidents') && <NewIncidentDialog />}
-          {may(account, 'cases.plans') && (
+          {may(account, 'cases.dossiers') && (
             <>
               {fresh === 'impact' && <NewDossierDialog what="impact" placeholder="Cameras at the gates" />}
               {fresh === 'vendors' && <NewDossierDialog what="vendors" placeholder="Wavemeter" />}
@@ -75,8 +75,8 @@ export function CasesArea({ account }: { readonly account: Account }) {
 
 type Shown = 'requests' | 'incidents' | 'tasks' | DossierWhat;
 
-function shownOf(what: string | undefined, sees: boolean, seesPlans: boolean): Shown {
-  if (isDossier(what) && seesPlans) return what;
+function shownOf(what: string | undefined, sees: boolean, seesDossiers: boolean): Shown {
+  if (isDossier(what) && seesDossiers) return what;
   if (what === 'tasks' || !sees) return 'tasks';
   return what === 'incidents' ? 'incidents' : 'requests';
 }
@@ -96,7 +96,7 @@ function soundingsOf(shown: Shown, id: string | undefined) {
 
 function keysOf(account: Account, what: string | undefined): readonly Key[] {
   if (isDossier(what))
-    return may(account, 'cases.plans')
+    return may(account, 'cases.dossiers')
       ? newKey(`Begin ${/^[aeiou]/i.test(DOSSIERS[what].one) ? 'an' : 'a'} ${DOSSIERS[what].one}`, what)
       : [];
   if (what === 'incidents')

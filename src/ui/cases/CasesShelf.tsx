@@ -9,11 +9,11 @@ import { DOSSIERS, INCIDENTS, REQUESTS, TASKS } from './links.ts';
 export function CasesShelf({
   what,
   sees,
-  seesPlans,
+  seesDossiers,
 }: {
   readonly what: string;
   readonly sees: boolean;
-  readonly seesPlans: boolean;
+  readonly seesDossiers: boolean;
 }) {
   const { data } = useQuery({
     queryKey: ['cases-shelf'],
@@ -28,7 +28,7 @@ export function CasesShelf({
               { name: 'Incidents', count: data?.incidents, href: INCIDENTS, chosen: what === 'incidents' },
             ]
           : []),
-        ...(seesPlans
+        ...(seesDossiers
           ? (['impact', 'vendors', 'ai'] as const).map((kind) => ({
               ...{
                 name: DOSSIERS[kind].many,

@@ -181,7 +181,7 @@ describe('an impact assessment', () => {
       next: expect.stringMatching(/look again: a new kind of data/) as string,
     });
     const item = (await todayItems(test.ctx, test.officer)).find((i) => i.link === `/cases/impact/${id}`);
-    expect(item?.kind).toBe('plan wrong');
+    expect(item?.kind).toBe('dossier wrong');
     await act({ act: 'look again', words: 'Bank accounts came in' });
     expect((await viewImpact(test.ctx, second, id)).progress.state).toBe('threshold');
   });
@@ -271,9 +271,15 @@ describe('a vendor', () => {
           ['file-nothing', file],
         ]),
       ),
-    ).toBe('kept');
-    expect(await refusal(send({ send: '1' }))).toMatch(/^400/);
-    expect((await askedPage(test.ctx, token))?.answers).toEqual({ [q.id]: { is: 'no', words: '' } });
+    ).toEqual({ sent: false, lacking: [] });
+    const tried = await send({ send: '1', [`is-${rest[0]?.id ?? ''}`]: 'partly' });
+    expect(tried).toMatchObject({ sent: false });
+    expect(tried.lacking).toHaveLength(page?.questions.length ?? 0);
+    // What was refused to be sent is kept.
+    expect((await askedPage(test.ctx, token))?.answers).toEqual({
+      [q.id]: { is: 'no', words: '' },
+      [rest[0]?.id ?? '']: { is: 'partly', words: '' },
+    });
     const [kept, ...others] = await filesOf(test.ctx.store, 'vendor', id);
     expect(kept).toMatchObject({ name: 'b>.pdf', what: q.id });
     expect(others).toEqual([]);
@@ -287,7 +293,10 @@ describe('a vendor', () => {
     expect(response.headers.get('content-disposition')).toMatch(/^attachment/);
     expect(await refusal(sendFile(test.ctx, 'vendor', id + 1, kept?.id ?? 0))).toMatch(/^404/);
     const all = Object.fromEntries(rest.map((x) => [`is-${x.id}`, 'yes']));
-    expect(await send({ ...all, [`words-${q.id}`]: 'From June on', send: '1' })).toBe('sent');
+    expect(await send({ ...all, [`words-${q.id}`]: 'From June on', send: '1' })).toEqual({
+      sent: true,
+      lacking: [],
+    });
     expect(await refusal(send({ [`is-${q.id}`]: 'yes', send: '1' }))).toMatch(/^409/);
     const v = await viewVendor(test.ctx, id);
     expect(v.progress.score?.gaps.map((g) => [g.question.id, g.is])).toEqual([[q.id, 'no']]);
@@ -298,7 +307,9 @@ describe('a vendor', () => {
     await act({ act: 'ask', questionnaire: 0 });
     token = await linkSent();
     const large = { name: 'a.pdf', bytes: Buffer.alloc(8_000_001) };
-    expect(await refusal(send({}, new Map([['file-responsible', large]])))).toMatch(/^413/);
+    expect((await send({}, new Map([['file-responsible', large]]))).lacking).toMatchObject([
+      { field: 'file-responsible' },
+    ]);
     expect(await refusal(act({ act: 'clause', clause: '__proto__', there: true, words: '' }))).toMatch(
       /^404/,
     );

@@ -1,6 +1,6 @@
 import { gravest, isHigh, weighRisk } from '../impact/risk.ts';
 import { cameSince, marksOf, type LinkedFacts, type Mark } from '../linked/linked.ts';
-import { dueNeed, need, type Need } from '../needs.ts';
+import { dueNeed, lookAgain, lookAgainAt, need, type Need } from '../needs.ts';
 import { AI_CLASSES, classify, type Classed } from './ai-act.ts';
 import { stageOf, type AiRecord, type AiStage } from './ai-record.ts';
 import type { AiContent } from './ai-system.ts';
@@ -18,6 +18,8 @@ export interface AiProgress {
   readonly classed: Classed;
   readonly needs: readonly Need[];
   readonly changes: readonly string[];
+  /** Nothing stands in the way of approving it. */
+  readonly ready: boolean;
 }
 
 /** What a system is and has, so that a later moment can be told from this one. */
@@ -39,7 +41,7 @@ export function aiProgress({ content, record, facts, today }: AiFacts): AiProgre
   const classed = classify(content.answers, content.role);
   const state = stageOf(record);
   const changes = record.approval ? cameSince(record.approval.marks, aiMarks(content, facts)) : [];
-  const at = (needs: readonly Need[]): AiProgress => ({ state, classed, needs, changes });
+  const at = (needs: readonly Need[]): AiProgress => ({ state, classed, needs, changes, ready: false });
   if (state === 'retired' || classed.class === 'no ai') return at([]);
   const running = state === 'used';
   if (classed.class === 'prohibited')
@@ -89,22 +91,15 @@ export function aiProgress({ content, record, facts, today }: AiFacts): AiProgre
       );
     }
   if (!record.approval) {
+    // A duty that does not apply yet keeps nobody from it.
+    const ready = found.every((n) => n.step === 'duty' && n.by !== undefined);
     if (running) found.unshift(need('it runs, and nobody approved it', { step: 'approve', wrong: true }));
-    else if (found.every((n) => n.step === 'duty' && n.by !== undefined))
-      found.push(need('have it approved', { step: 'approve' }));
-    return at(found);
+    else if (ready) found.push(need('have it approved', { step: 'approve' }));
+    return { ...at(found), ready };
   }
   if (record.approval.class !== classed.class)
-    found.unshift(
-      need(`look again: it is ${AI_CLASSES[classed.class]} now`, { step: 'look again', wrong: true }),
-    );
-  else if (changes.length > 0)
-    found.unshift(
-      need(`look again: ${changes[0] ?? ''}${changes.length > 1 ? `, and ${changes.length - 1} more` : ''}`, {
-        step: 'look again',
-        wrong: true,
-      }),
-    );
+    found.unshift(lookAgain(`it is ${AI_CLASSES[classed.class]} now`));
+  else if (changes.length > 0) found.unshift(lookAgainAt(changes));
   if (content.review !== '' && content.review <= today)
     found.push(dueNeed('look at it again', content.review, today, { step: 'look again' }));
   return at(found);
@@ -112,12 +107,11 @@ export function aiProgress({ content, record, facts, today }: AiFacts): AiProgre
 
 /** Why it cannot go to a stage; `undefined` where it can. */
 export function refusalOfStage(facts: AiFacts, to: AiStage): string | undefined {
-  const { classed, state } = aiProgress(facts);
+  const { classed } = aiProgress(facts);
   if (to === 'used') {
     if (classed.class === 'prohibited') return 'It is prohibited by Art. 5.';
     if (classed.class === 'open') return 'Answer first what its class is.';
     if (!facts.record.approval) return 'Have it approved first.';
   }
-  if (state === to) return `It is ${to} already.`;
   return undefined;
 }

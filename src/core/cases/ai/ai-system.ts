@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keysOf } from '../../keys-of.ts';
 import { Risk } from '../impact/risk.ts';
 import { Links, NO_LINKS } from '../linked/linked.ts';
 import { AI_QUESTION_IDS, AI_ROLES, AiAnswer, type AiRole } from './ai-act.ts';
@@ -13,7 +14,6 @@ export const DECIDES = {
   decides: 'decides by itself',
 } as const;
 
-const keysOf = <T extends object>(of: T) => Object.keys(of) as [keyof T & string, ...(keyof T & string)[]];
 const Line = z.string().trim().min(1).max(120);
 const Id = z.string().regex(/^\d{1,9}$/);
 

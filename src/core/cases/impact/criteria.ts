@@ -1,3 +1,5 @@
+import { listedWords } from '../../text/listed-words.ts';
+import { isSpecial } from '../linked/gravity.ts';
 import type { LinkedFacts } from '../linked/linked.ts';
 
 /**
@@ -53,6 +55,7 @@ const WORDS: Partial<Readonly<Record<Question, RegExp>>> = {
   combining: /\b(?:match\w*|combin\w*|enrich\w*|merg\w+|samkør\w*|samkör\w*|abgleich\w*)/iu,
   innovative:
     /\b(?:biometr\w*|facial|face recognition|machine learning|artificial intelligence|ai|neural|künstliche intelligenz)\b/iu,
+  intelligence: /\b(?:AI|machine learning|artificial intelligence|language model|neural)\b/u,
   blocking:
     /\b(?:refus\w*|den(?:y|ies|ial)|eligib\w*|credit\w*|blacklist\w*|block list|boarding decision\w*)/iu,
   'public area': /\b(?:public|deck\w*|terminal\w*|station\w*|street\w*)\b/iu,
@@ -63,18 +66,11 @@ const STAFF =
   /\b(?:staff|employees?|crew|workers?|applicants?|ansatte|medarbejdere|anställda|beschäftigte|mitarbeiter\w*)\b/iu;
 const WEAK = /\b(?:patients?|elderly|asylum|disabled|refugees?)\b/iu;
 
-const SENSITIVE = new Set(['special category', 'health', 'offence', 'child', 'finance', 'credential']);
-const SPECIAL = new Set(['special category', 'health', 'offence']);
-/** Numbers of insured people say nothing of health by themselves. */
-const isSpecial = (d: { readonly detector: string; readonly category: string }) =>
-  SPECIAL.has(d.category) && !/^(?:gb-nhs|de-kranken|us-mbi|au-medicare|ca-bc-phn|ehic)/.test(d.detector);
+/** Beside what is grave: what the guidelines call very personal. */
+const PERSONAL = new Set(['finance', 'credential']);
 
 /** What is proposed for each question from what the plan is linked to, with the reason. `text` is what was written of it. */
-export function proposeAnswers(
-  facts: LinkedFacts,
-  text: string,
-  intelligence: boolean,
-): Readonly<Record<Question, Proposed>> {
+export function proposeAnswers(facts: LinkedFacts, text: string): Readonly<Record<Question, Proposed>> {
   const words = [
     text,
     ...facts.activities.flatMap((a) => [a.name, a.purpose]),
@@ -87,21 +83,30 @@ export function proposeAnswers(
       : yes(`“${hit}” stands in what is said of it`);
   };
   const kinds = (test: (d: LinkedFacts['data'][number]) => boolean) =>
-    listed(facts.data.filter(test).map((d) => d.name));
-  const people = (test: RegExp) => listed(facts.people.filter((p) => test.test(p)));
+    listedWords(facts.data.filter(test).map((d) => d.name));
+  const people = (test: RegExp) => listedWords(facts.people.filter((p) => test.test(p)));
   const ads = [...new Set(facts.trackers.filter((t) => /advert/i.test(t.purpose ?? '')).map((t) => t.host))];
   const hosts = [...new Set(facts.trackers.map((t) => t.host))];
   const special = kinds(isSpecial);
-  const sensitive = kinds((d) => SENSITIVE.has(d.category) || d.detector === 'coordinates');
+  const sensitive = kinds(
+    (d) => isSpecial(d) || d.category === 'child' || PERSONAL.has(d.category) || d.detector === 'coordinates',
+  );
   const children = people(CHILDREN) || kinds((d) => d.category === 'child');
   const staff = people(STAFF);
-  const weak = listed([children, staff, people(WEAK)].filter(Boolean));
+  const weak = listedWords([children, staff, people(WEAK)].filter(Boolean));
+  const machines = listedWords(facts.machines.map((m) => m.name));
   const or = (first: string, then: Proposed) => (first === '' ? then : yes(first));
   return {
-    evaluation: or(ads.length === 0 ? '' : `${listed(ads)} make profiles of visitors`, said('evaluation')),
-    automated: intelligence ? yes('an AI system is part of it: say whether it decides') : said('automated'),
+    evaluation: or(
+      ads.length === 0 ? '' : `${listedWords(ads)} make profiles of visitors`,
+      said('evaluation'),
+    ),
+    automated: or(
+      listedWords(facts.machines.filter((m) => m.decides).map((m) => `${m.name} decides by itself`)),
+      said('automated'),
+    ),
     monitoring: or(
-      hosts.length === 0 ? '' : `${listed(hosts)} follow visitors over pages`,
+      hosts.length === 0 ? '' : `${listedWords(hosts)} follow visitors over pages`,
       said('monitoring'),
     ),
     sensitive: sensitive === '' ? no('no such kind of data is recorded or was found') : yes(sensitive),
@@ -118,7 +123,7 @@ export function proposeAnswers(
         ? yes(`data of ${facts.activities.length} activities come together`)
         : said('combining'),
     vulnerable: weak === '' ? no('no such people are recorded') : yes(weak),
-    innovative: intelligence ? yes('an AI system is part of it') : said('innovative'),
+    innovative: or(machines, said('innovative')),
     blocking: said('blocking'),
     special: special === '' ? no('no such kind of data is recorded or was found') : yes(special),
     biometric: or(
@@ -138,14 +143,9 @@ export function proposeAnswers(
     'public area': said('public area'),
     unseen: no('nothing that is known speaks of it'),
     bodily: said('bodily'),
-    intelligence: intelligence ? yes('an AI system is linked') : no('no AI system is linked'),
+    intelligence: or(machines, said('intelligence')),
   };
 }
 
 const yes = (because: string): Proposed => ({ is: true, because });
 const no = (because: string): Proposed => ({ is: false, because });
-
-function listed(words: readonly string[]): string {
-  const all = [...new Set(words)];
-  return all.length > 4 ? `${all.slice(0, 3).join(', ')} and ${all.length - 3} more` : all.join(', ');
-}

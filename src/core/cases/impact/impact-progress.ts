@@ -1,7 +1,7 @@
 import { dayText } from '../../text/day.ts';
 import { limitEnd } from '../requests/law/clock.ts';
 import { cameSince, type Mark } from '../linked/linked.ts';
-import { dueNeed, need, type Need } from '../needs.ts';
+import { dueNeed, lookAgainAt, need, type Need } from '../needs.ts';
 import type { ImpactContent } from './impact.ts';
 import type { ImpactRecord } from './impact-act.ts';
 import { gravest, isHigh, weighRisk, type RiskLevel } from './risk.ts';
@@ -95,15 +95,7 @@ export function impactProgress(facts: ImpactFacts): ImpactProgress {
     return at('not needed', [...needs, ...reviewNeed(content, today)]);
   }
   if (approval) {
-    const needs: Need[] =
-      changes.length > 0
-        ? [
-            need(
-              `look again: ${changes[0] ?? ''}${changes.length > 1 ? `, and ${changes.length - 1} more` : ''}`,
-              { step: 'look again', wrong: true },
-            ),
-          ]
-        : [];
+    const needs: Need[] = changes.length > 0 ? [lookAgainAt(changes)] : [];
     for (const m of content.risks.flatMap((r) => r.measures))
       if (!m.done)
         needs.push(
@@ -150,7 +142,7 @@ export function refusalToApprove(facts: ImpactFacts, by: number): string | undef
   const { needs, state } = impactProgress(facts);
   const [first] = needs;
   if (state === 'approved') return 'It is approved.';
-  if (first && first.step !== 'approve') return `It is not done: ${first.words}.`;
+  if (first?.step !== 'approve') return first ? `It is not done: ${first.words}.` : `It is ${state}.`;
   if (facts.record.advice?.by === by) return 'Somebody else has to approve it: you gave the advice.';
   return undefined;
 }

@@ -5,8 +5,6 @@ export interface ListEntry {
   /** ISO 3166-1. */
   readonly country: string;
   readonly authority: string;
-  /** Where it stands in the authority's list. */
-  readonly place: string;
   readonly words: string;
   /** All of these hold. */
   readonly all: readonly Question[];
@@ -19,8 +17,8 @@ const list = (
   authority: string,
   ...entries: readonly (readonly [words: string, all: readonly Question[], more?: number])[]
 ): readonly ListEntry[] =>
-  entries.map(([words, all, more], n) => ({
-    ...{ country, authority, words, all, place: `no. ${n + 1}` },
+  entries.map(([words, all, more]) => ({
+    ...{ country, authority, words, all },
     ...(more ? { more } : {}),
   }));
 

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { listedWords } from '../../text/listed-words.ts';
+import { graveData, harmfulData } from '../linked/gravity.ts';
 import type { LinkedFacts } from '../linked/linked.ts';
 import { needsSafeguard } from '../../holdings/offers.ts';
 
@@ -81,12 +83,9 @@ export interface ProposedRisk {
 
 /** Risks that what it is linked to speaks of. */
 export function proposeRisks(facts: LinkedFacts, intelligence: boolean): readonly ProposedRisk[] {
-  const of = (categories: readonly string[]) =>
-    facts.data.filter((d) => categories.includes(d.category) && d.detector !== 'person-name');
-  const grave = of(['special category', 'health', 'offence', 'child']);
-  const personal = of(['identity', 'finance', 'travel', 'credential']);
+  const [grave, personal] = [graveData(facts.data), harmfulData(facts.data)];
   const severity = grave.length > 0 ? 4 : personal.length > 0 ? 3 : facts.data.length > 0 ? 2 : 1;
-  const names = (data: LinkedFacts['data']) => [...new Set(data.map((d) => d.name))].slice(0, 4).join(', ');
+  const names = (data: LinkedFacts['data']) => listedWords(data.map((d) => d.name));
   const many = (facts.count ?? 0) >= 10_000;
   const found: ProposedRisk[] = [];
   const add = (what: string, harm: string, likelihood: number, weight: number, because: string) =>

@@ -106,7 +106,7 @@ function listClause(
   const more = criteria.filter((c) => !e.all.includes(c));
   const enough = more.length >= (e.more ?? 0);
   return {
-    ...{ law: `${e.authority} (${e.country}), ${e.place}`, words: e.words },
+    ...{ law: `${e.authority} (${e.country}), list under Art. 35(4)`, words: e.words },
     holds: has(...e.all) && enough,
     because:
       e.all.length > 0 && !has(...e.all)

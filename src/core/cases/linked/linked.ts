@@ -31,6 +31,14 @@ export interface LinkedTracker {
   readonly firstSeen: string;
 }
 
+/** An AI system that works on the same. */
+export interface LinkedMachine {
+  readonly id: string;
+  readonly name: string;
+  /** It decides by itself, and nobody in its place. */
+  readonly decides: boolean;
+}
+
 /** What the links of something come to now, in the areas that know of it. */
 export interface LinkedFacts {
   readonly activities: readonly {
@@ -49,6 +57,9 @@ export interface LinkedFacts {
   readonly recipients: readonly Recipient[];
   /** Third parties that the sites’ pages call. */
   readonly trackers: readonly LinkedTracker[];
+  /** Those who work on the same. */
+  readonly vendors: readonly { readonly id: string; readonly name: string }[];
+  readonly machines: readonly LinkedMachine[];
 }
 
 export const NO_FACTS: LinkedFacts = {
@@ -61,6 +72,8 @@ export const NO_FACTS: LinkedFacts = {
     count: null,
     recipients: [],
     trackers: [],
+    vendors: [],
+    machines: [],
   },
 };
 
@@ -78,6 +91,8 @@ export function marksOf(facts: LinkedFacts): readonly Mark[] {
   for (const r of facts.recipients)
     add(`recipient ${r.name} ${r.country}`, r.country ? `${r.name} in ${r.country}` : r.name);
   for (const p of facts.people) add(`people ${p.toLowerCase()}`, p);
+  for (const v of facts.vendors) add(`vendor ${v.id}`, v.name);
+  for (const m of facts.machines) add(`machine ${m.id} ${m.decides ? 'decides' : ''}`, m.name);
   for (const t of facts.trackers) add(`host ${t.host}`, t.host);
   const size = sizeOf(facts.count);
   if (size) add(`size ${size}`, `${size} people`);
@@ -93,12 +108,14 @@ function sizeOf(count: number | null): string | undefined {
   return step === undefined ? undefined : `at least ${step.toLocaleString('en-GB')}`;
 }
 
-/** Words of other marks are whole. */
+/** How what came is told, by what its mark begins with; words of other marks say it themselves. */
 const CAME: readonly (readonly [prefix: string, words: (w: string) => string])[] = [
   ['data ', (w) => `a new kind of data: ${w}`],
   ['system ', (w) => `a new system: ${w}`],
   ['recipient ', (w) => `a new recipient: ${w}`],
   ['people ', (w) => `other people: ${w}`],
+  ['vendor ', (w) => `a new vendor: ${w}`],
+  ['machine ', (w) => `an AI system that was not there, or decides now: ${w}`],
   ['host ', (w) => `a new third party on its pages: ${w}`],
   ['size ', (w) => `more people: ${w}`],
 ];

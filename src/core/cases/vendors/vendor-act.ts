@@ -32,6 +32,8 @@ export const VendorRecord = z.strictObject({
       at: z.iso.datetime(),
       until: z.iso.date(),
       name: z.string(),
+      /** Of which it was then. */
+      tier: z.union([z.literal(1), z.literal(2), z.literal(3)]),
       questions: z.array(VendorQuestion),
       /** When they sent it back, whole. */
       sentAt: z.iso.datetime().nullable(),
@@ -61,7 +63,6 @@ export const VendorRecord = z.strictObject({
     .strictObject({
       begun: Said,
       checks: record(Object.keys(EXIT_CHECKS) as ExitCheck[], Said),
-      left: z.iso.datetime().nullable(),
     })
     .nullable(),
 });

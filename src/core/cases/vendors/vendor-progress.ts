@@ -2,7 +2,7 @@ import { needsSafeguard } from '../../holdings/offers.ts';
 import { lastDayOf } from '../../retention/offers.ts';
 import { dayText } from '../../text/day.ts';
 import { cameSince, marksOf, type LinkedFacts, type Mark } from '../linked/linked.ts';
-import { dueNeed, need, type Need } from '../needs.ts';
+import { dueNeed, lookAgain, lookAgainAt, need, type Need } from '../needs.ts';
 import { CLAUSES, type Clause } from './contract-clauses.ts';
 import { scoreAnswers, type VendorScore } from './questionnaire.ts';
 import type { VendorContent } from './vendor.ts';
@@ -73,27 +73,20 @@ export function vendorProgress({ content, record, facts, today }: VendorFacts): 
     changes,
     reviewOn,
   });
-  if (exit?.left) return at('left', []);
-  if (exit) return at('leaving', leaving(exit, facts));
+  if (exit) {
+    // A tracker of theirs that comes back opens it again.
+    const open = leaving(exit, facts);
+    return at(open.length === 0 ? 'left' : 'leaving', open);
+  }
   const told = record.events
     .filter((e) => !e.seen)
     .map((e) => need(`look at it: ${e.words}`, { step: 'seen', wrong: true }));
   if (approval) {
     const again =
       changes.length > 0
-        ? [
-            need(
-              `look again: ${changes[0] ?? ''}${changes.length > 1 ? `, and ${changes.length - 1} more` : ''}`,
-              { step: 'look again', wrong: true },
-            ),
-          ]
+        ? [lookAgainAt(changes)]
         : tier.tier < approval.tier
-          ? [
-              need(`look again: it is of the ${ORDINAL[tier.tier]} tier now`, {
-                step: 'look again',
-                wrong: true,
-              }),
-            ]
+          ? [lookAgain(`it is of the ${ORDINAL[tier.tier]} tier now`)]
           : [];
     const review =
       reviewOn && reviewOn <= today
@@ -144,8 +137,8 @@ function wanting(
             wrong: true,
           }),
         );
-  if (asked?.sentAt && asked.questions.length < 15 && tier.tier === 1)
-    found.push(need('ask it all questions: it is of the first tier now', { step: 'ask' }));
+  if (asked && tier.tier < asked.tier)
+    found.push(need(`ask it more: it is of the ${ORDINAL[tier.tier]} tier now`, { step: 'ask' }));
   if (role === 'processor' && content.contract.signed === '')
     found.push(need('a contract, Art. 28(3)', { wrong: false }));
   for (const c of clausesFor(content)) {

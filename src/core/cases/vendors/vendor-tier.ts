@@ -1,4 +1,6 @@
 import { needsSafeguard } from '../../holdings/offers.ts';
+import { listedWords } from '../../text/listed-words.ts';
+import { graveData, harmfulData } from '../linked/gravity.ts';
 import type { LinkedFacts } from '../linked/linked.ts';
 import type { VendorContent } from './vendor.ts';
 
@@ -23,9 +25,6 @@ export interface VendorTier {
   readonly steps: readonly TierStep[];
 }
 
-const GRAVE = ['special category', 'health', 'offence', 'child'];
-const PERSONAL = ['identity', 'finance', 'travel', 'credential'];
-
 /**
  * How closely a vendor is looked at, from what data it gets and what it can reach: each step adds to a sum. From 7 the first
  * tier, from 4 the second. Who is given nothing and reaches nothing is of the third.
@@ -33,23 +32,18 @@ const PERSONAL = ['identity', 'finance', 'travel', 'credential'];
 export function vendorTier(content: VendorContent, facts: LinkedFacts): VendorTier {
   const steps: TierStep[] = [];
   const add = (value: number, words: string) => value > 0 && steps.push({ words, value });
-  const names = (categories: readonly string[]) => [
-    ...new Set(
-      facts.data
-        .filter((d) => categories.includes(d.category) && d.detector !== 'person-name')
-        .map((d) => d.name),
-    ),
-  ];
-  const [grave, personal] = [names(GRAVE), names(PERSONAL)];
+  const [grave, personal] = [graveData(facts.data), harmfulData(facts.data)].map((all) =>
+    all.map((d) => d.name),
+  ) as [string[], string[]];
   const gets = content.role !== 'none';
   if (gets) {
-    if (grave.length > 0) add(4, `sensitive data: ${short(grave)}`);
-    else if (personal.length > 0) add(2, `data that others can do harm with: ${short(personal)}`);
+    if (grave.length > 0) add(4, `sensitive data: ${listedWords(grave)}`);
+    else if (personal.length > 0) add(2, `data that others can do harm with: ${listedWords(personal)}`);
     else
       add(
         1,
         facts.data.length > 0
-          ? `personal data: ${short(facts.data.map((d) => d.name))}`
+          ? `personal data: ${listedWords(facts.data.map((d) => d.name))}`
           : 'personal data that nobody named yet',
       );
     const count = facts.count ?? 0;
@@ -61,7 +55,7 @@ export function vendorTier(content: VendorContent, facts: LinkedFacts): VendorTi
         `in ${content.country}, ${content.safeguard === 'none' ? 'without a safeguard' : `on ${content.safeguard}`}`,
       );
     const hosts = [...new Set(facts.trackers.map((t) => t.host))];
-    if (hosts.length > 0) add(1, `sees visitors of our sites: ${short(hosts)}`);
+    if (hosts.length > 0) add(1, `sees visitors of our sites: ${listedWords(hosts)}`);
     if (content.subprocessors.length > 0)
       add(
         1,
@@ -73,9 +67,4 @@ export function vendorTier(content: VendorContent, facts: LinkedFacts): VendorTi
   if (content.vital) add(1, 'we stand still without it');
   const score = steps.reduce((n, s) => n + s.value, 0);
   return { score, steps, tier: score >= 7 ? 1 : score >= 4 ? 2 : 3 };
-}
-
-function short(words: readonly string[]): string {
-  const all = [...new Set(words)];
-  return all.length > 4 ? `${all.slice(0, 3).join(', ')} and ${all.length - 3} more` : all.join(', ');
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keysOf } from '../../keys-of.ts';
 import { SAFEGUARDS } from '../../holdings/offers.ts';
 import { Links, NO_LINKS } from '../linked/linked.ts';
 
@@ -20,7 +21,6 @@ export const VENDOR_ACCESS = {
   administers: 'our systems themselves',
 } as const;
 
-const keysOf = <T extends object>(of: T) => Object.keys(of) as [keyof T & string, ...(keyof T & string)[]];
 const Day = z.union([z.literal(''), z.iso.date()]);
 const Country = z.union([
   z.literal(''),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keysOf } from '../../keys-of.ts';
 
 /** GDPR Art. 6(1): why an organisation may. */
 export const BASES = {
@@ -33,7 +34,6 @@ export const SAFEGUARDS = {
   derogation: 'a derogation, Art. 49',
 } as const;
 
-const keysOf = <T extends object>(of: T) => Object.keys(of) as [keyof T & string, ...(keyof T & string)[]];
 const Line = z.string().trim().min(1).max(200);
 
 export const Recipient = z.strictObject({

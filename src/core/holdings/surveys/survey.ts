@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keysOf } from '../../keys-of.ts';
 import { Schedule, scheduleWords } from '../../schedule/schedule.ts';
 import type { Json } from '../../rules/change.ts';
 import type { Sentence, SlotOption } from '../../rules/sentence.ts';
@@ -14,8 +15,6 @@ const WINDOWS = {
   '3 years': 1095,
 } as const;
 const SHARES = { all: null, '10': 10, '100': 100, '1000': 1000 } as const;
-
-const keysOf = <T extends object>(of: T) => Object.keys(of) as [keyof T & string, ...(keyof T & string)[]];
 
 /** What is to be read, and for what. */
 export const SurveyContent = z.strictObject({

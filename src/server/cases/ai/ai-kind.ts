@@ -24,7 +24,7 @@ export type KnownAi = Known<AiContent, AiRecord>;
 export const AI_SYSTEM: DossierKind<AiContent, AiRecord, AiAct> = {
   ...{ object: 'AI system', table: 'ai_system', content: AiContent, record: AiRecord, none: NO_AI_RECORD },
   ...{ words: AI_WORDS, number: aiNumber, place: '/cases/ai' },
-  links: ({ links }) => ({ ...links, hosts: [] }),
+  links: ({ links }) => links,
   progress: (known) => {
     const { state, needs } = aiProgress(known);
     return { needs, state: AI_STAGE_WORDS[state] };
@@ -79,7 +79,7 @@ function doAct(
           [{ field: 'to', message: ways.length > 0 ? `It can go to: ${ways.join(', ')}.` : 'It is over.' }],
           409,
         );
-      refuseNow(refusalOfStage({ content, record, facts, today }, act.to));
+      refuseNow(refusalOfStage(known, act.to));
       refuseFuture('on', act.on, today);
       const last = record.life.at(-1)?.on ?? '';
       if (act.on < last)
@@ -107,11 +107,11 @@ function doAct(
       );
     }
     case 'approve': {
-      const { needs, classed } = aiProgress({ content, record, facts, today });
-      const open = needs.find(
-        (n) => n.step !== 'approve' && !(n.step === 'duty' && n.by !== undefined && !n.wrong),
+      const { needs, classed, ready } = aiProgress(known);
+      const [first] = needs.filter((n) => n.step !== 'approve');
+      refuseNow(
+        record.approval ? 'It is approved.' : ready ? undefined : `It is not done: ${first?.words ?? ''}.`,
       );
-      refuseNow(record.approval ? 'It is approved.' : open ? `It is not done: ${open.words}.` : undefined);
       return changed(
         {
           approval: { ...said, words: act.words, class: classed.class, marks: [...aiMarks(content, facts)] },

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
+import { attachment } from '../../http/attachment.ts';
 import { openBytes, sealBytes } from '../../secret.ts';
 import { Bytes, Count, Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
@@ -109,14 +110,5 @@ export async function sendFile(
     [file, object, id],
   );
   if (!row) throw notFound('file');
-  return new Response(new Uint8Array(openBytes(settings.SECRET_KEY, row.content)), {
-    headers: {
-      ...{
-        'content-type': 'application/octet-stream',
-        'cache-control': 'no-store',
-        'x-content-type-options': 'nosniff',
-      },
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(row.name)}`,
-    },
-  });
+  return attachment(row.name, 'application/octet-stream', openBytes(settings.SECRET_KEY, row.content));
 }

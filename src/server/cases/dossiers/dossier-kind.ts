@@ -12,6 +12,8 @@ export interface Known<C, R> {
   readonly content: C;
   readonly record: R;
   readonly facts: LinkedFacts;
+  /** When they were read that are kept; `null` where that has to be done anew. */
+  readonly factsAt: string | null;
   /** How often what is written was changed. */
   readonly revision: number;
   /** ISO 8601, where the organisation is. */
@@ -44,7 +46,7 @@ export interface DossierKind<C extends { readonly name: string }, R, A> {
   readonly number: (id: number) => string;
   /** Of the desk: `/cases/vendors`. */
   readonly place: string;
-  readonly links: (content: C) => LinkedQuery;
+  readonly links: (content: C, id: number) => LinkedQuery;
   readonly progress: (known: Known<C, R>) => { readonly state: string; readonly needs: readonly Need[] };
   /** In the transaction that locked it. Throws a RefusedError for what may not be now. */
   readonly act: (tx: Queries, ctx: Context, known: Known<C, R>, act: A, by: Account) => Promise<Done<R>>;

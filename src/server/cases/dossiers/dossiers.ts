@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Account } from '../../../core/accounts/authority.ts';
 import { NO_FACTS, type LinkedFacts } from '../../../core/cases/linked/linked.ts';
 import { dayIn } from '../../../core/retention/offers.ts';
-import { notFound } from '../../../core/refusal.ts';
+import { notFound, RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { replaceOnToday } from '../../desk/today.ts';
 import { record } from '../../evidence/ledger.ts';
@@ -85,8 +85,9 @@ export async function knowDossier<C extends { readonly name: string }, R, A>(
   const row = await store.one(
     z.object({
       ...{ content: JsonColumn(kind.content), decided: z.unknown(), facts: KeptFacts, created_at: Instant },
+      facts_at: Instant.nullable(),
     }),
-    `SELECT content, decided, facts, created_at FROM ${kind.table} WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
+    `SELECT content, decided, facts, facts_at, created_at FROM ${kind.table} WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
     [id],
   );
   if (!row) throw notFound(kind.object);
@@ -98,7 +99,13 @@ export async function knowDossier<C extends { readonly name: string }, R, A>(
   const { zone } = await readRequestPolicy(store);
   const decided: unknown = typeof row.decided === 'string' ? JSON.parse(row.decided) : row.decided;
   return {
-    ...{ id, content: row.content as C, facts: facts ?? row.facts ?? NO_FACTS, createdAt: row.created_at },
+    ...{
+      id,
+      content: row.content as C,
+      facts: facts ?? row.facts ?? NO_FACTS,
+      factsAt: row.facts_at,
+      createdAt: row.created_at,
+    },
     record: kind.record.parse({ ...kind.none, ...(decided as object) }),
     revision: edit?.revision ?? 0,
     today: dayIn(ctx.now().toISOString(), zone),
@@ -113,14 +120,9 @@ export async function knowNow<C extends { readonly name: string }, R, A>(
   mayBeOld = true,
 ): Promise<Known<C, R>> {
   const known = await knowDossier(ctx.store, ctx, kind, id);
-  const kept = await ctx.store.one(
-    z.object({ facts_at: Instant.nullable() }),
-    `SELECT facts_at FROM ${kind.table} WHERE id = ?`,
-    [id],
-  );
-  const at = kept?.facts_at ? Date.parse(kept.facts_at) : -Infinity;
+  const at = known.factsAt === null ? -Infinity : Date.parse(known.factsAt);
   if (mayBeOld && at > ctx.now().getTime() - GOOD_MS) return known;
-  return { ...known, facts: await readFacts(ctx, kind.links(known.content)) };
+  return { ...known, facts: await readFacts(ctx, kind.links(known.content, id)) };
 }
 
 /** Does something about one: read by what is so now, written with its step and its entry in the ledger. Throws a RefusedError (400, 404, 409). */
@@ -132,9 +134,11 @@ export async function actOnDossier<C extends { readonly name: string }, R, A>(
   act: A,
 ): Promise<void> {
   // Nobody waits behind a lock for what reading links takes.
-  const { facts } = await knowNow(ctx, kind, id, false);
+  const { facts, revision } = await knowNow(ctx, kind, id, false);
   await ctx.store.transaction(async (tx) => {
     const known = await knowDossier(tx, ctx, kind, id, { lock: true, facts });
+    if (known.revision !== revision)
+      throw new RefusedError('Somebody changed it just now: look at it again.', [], 409);
     const done = await kind.act(tx, ctx, known, act, account);
     await decide(tx, ctx, kind, { ...known, record: done.record }, done, account.id);
   });
@@ -202,9 +206,9 @@ export async function showDossier<C extends { readonly name: string }, R, A>(
       ? [
           {
             ...{
-              kind: wrong ? 'plan wrong' : 'plan due',
+              kind: wrong ? 'dossier wrong' : 'dossier due',
               key: `${kind.object} ${known.id}`,
-              action: 'cases.plans',
+              action: 'cases.dossiers',
             },
             words: `${kind.number(known.id)}, ${known.content.name}`,
             ...{ detail: shown.words, link: `${kind.place}/${known.id}`, since: known.createdAt },

@@ -1,26 +1,28 @@
 import { z } from 'zod';
 import { builtInDetectors } from '../../../core/holdings/offers.ts';
-import { NO_FACTS, type LinkedFacts, type Links } from '../../../core/cases/linked/linked.ts';
+import type { LinkedFacts, Links } from '../../../core/cases/linked/linked.ts';
 import type { Context } from '../../context.ts';
 import { allActivities, foundIn, recordNames } from '../../holdings/offers.ts';
 import { linkedTrackers, siteNames } from '../../websites/offers.ts';
+import { linkedOthers } from './linked-others.ts';
 import { JsonColumn } from '../../store/columns.ts';
 
 export interface LinkedQuery extends Links {
   /** Hosts whose trackers belong to it, on whatever site. */
-  readonly hosts: readonly string[];
+  readonly hosts?: readonly string[];
+  /** The id of an assessment, to which vendors and AI systems on the same belong too. */
+  readonly assessment?: number;
 }
 
 /** What links come to now. Systems are those that are linked, and those of the activities. */
-export async function readFacts(ctx: Context, links: LinkedQuery): Promise<LinkedFacts> {
+export async function readFacts(ctx: Context, { assessment, ...links }: LinkedQuery): Promise<LinkedFacts> {
   const { store } = ctx;
-  if (links.activities.length + links.systems.length + links.sites.length + links.hosts.length === 0)
-    return NO_FACTS;
-  const [all, names, sites, trackers] = await Promise.all([
+  const [all, names, sites, trackers, others] = await Promise.all([
     allActivities(store),
     recordNames(store),
     siteNames(store),
-    linkedTrackers(store, links),
+    linkedTrackers(store, { sites: links.sites, hosts: links.hosts ?? [] }),
+    assessment === undefined ? { vendors: [], machines: [] } : linkedOthers(store, links, assessment),
   ]);
   const activities = all.filter((a) => links.activities.includes(a.id));
   const systemIds = [...new Set([...links.systems, ...activities.flatMap((a) => a.content.systems)])].filter(
@@ -35,12 +37,12 @@ export async function readFacts(ctx: Context, links: LinkedQuery): Promise<Linke
           [systemIds],
         );
   const found = await foundIn(ctx, systemIds);
+  // A system holds much that an activity has nothing to do with: what was found beside the records counts for systems that are
+  // linked themselves.
+  const beside = links.systems.length === 0 ? undefined : await foundIn(ctx, links.systems);
   const categories = new Map(builtInDetectors().map((d) => [d.id, d.category]));
   const recorded = new Set(activities.flatMap((a) => a.content.data));
-  // Of a system as a whole much is found that an activity has nothing to do with: where activities are linked, their records say
-  // what it is, and what was found beside it counts only for systems that are linked themselves.
-  const own = links.systems.length > 0 && found ? ((await foundIn(ctx, links.systems)) ?? found) : undefined;
-  const kinds = new Set([...recorded, ...(own?.data.keys() ?? [])]);
+  const kinds = new Set([...recorded, ...(beside?.data.keys() ?? [])]);
   return {
     activities: activities.map((a) => ({
       id: a.id,
@@ -70,6 +72,7 @@ export async function readFacts(ctx: Context, links: LinkedQuery): Promise<Linke
       ).values(),
     ],
     trackers,
+    ...others,
   };
 }
 

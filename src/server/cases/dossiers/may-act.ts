@@ -10,7 +10,7 @@ const NEEDS: Readonly<Record<string, Action>> = {
 
 /** Some acts need more than writing does. Throws a RefusedError (403). */
 export function refuseUnlessMay(account: Account, act: string): void {
-  const verdict = authorize(account, NEEDS[act] ?? 'cases.plans', { kind: 'any', id: null });
+  const verdict = authorize(account, NEEDS[act] ?? 'cases.dossiers', { kind: 'any', id: null });
   if (!verdict.allowed) throw new RefusedError(verdict.why, [], 403);
 }
 

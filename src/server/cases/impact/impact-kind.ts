@@ -14,20 +14,13 @@ import { refuseFuture, refuseNow, refuseUnlessMay } from '../dossiers/may-act.ts
 
 export type KnownImpact = Known<ImpactContent, ImpactRecord>;
 
-/** Words that say that a machine learns or decides. */
-const MACHINE = /\b(?:AI|machine learning|artificial intelligence|language model|neural)\b/;
-
 /** What an assessment is judged by, as it is known. */
 export function impactFacts({ content, record, facts, today }: KnownImpact): ImpactFacts {
-  const proposed = proposeAnswers(facts, `${content.name}\n${content.about}`, isMachine(content));
+  const proposed = proposeAnswers(facts, `${content.name}\n${content.about}`);
   return {
     ...{ content, record, today, marks: marksOf(facts) },
     threshold: threshold(proposed, content.answers, content.countries),
   };
-}
-
-export function isMachine({ name, about, answers }: ImpactContent): boolean {
-  return answers.intelligence?.is ?? MACHINE.test(`${name}\n${about}`);
 }
 
 export const IMPACT: DossierKind<ImpactContent, ImpactRecord, ImpactAct> = {
@@ -38,7 +31,7 @@ export const IMPACT: DossierKind<ImpactContent, ImpactRecord, ImpactAct> = {
     record: ImpactRecord,
   },
   ...{ none: NO_IMPACT_RECORD, words: IMPACT_WORDS, number: impactNumber, place: '/cases/impact' },
-  links: ({ links }) => ({ ...links, hosts: [] }),
+  links: ({ links }, id) => ({ ...links, assessment: id }),
   progress: (known) => impactProgress(impactFacts(known)),
   act: (_tx, ctx, known, act, by) => {
     refuseUnlessMay(by, act.act);

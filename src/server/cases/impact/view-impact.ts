@@ -17,7 +17,7 @@ import { accountNames } from '../../accounts/account-names.ts';
 import type { Context } from '../../context.ts';
 import { knowNow, stepsOf, type DossierStep } from '../dossiers/dossiers.ts';
 import { linkOptions } from '../dossiers/linked-facts.ts';
-import { IMPACT, impactFacts, isMachine } from './impact-kind.ts';
+import { IMPACT, impactFacts } from './impact-kind.ts';
 
 export interface ViewedImpact {
   readonly id: number;
@@ -52,9 +52,10 @@ export async function viewImpact(ctx: Context, account: Account, id: number): Pr
     ...{ id, record, steps, options, today, facts: known.facts, threshold: facts.threshold },
     progress: impactProgress(facts),
     weighed: content.risks.map(weighRisk),
-    proposed: proposeRisks(known.facts, isMachine(content)).filter(
-      (p) => !content.risks.some((r) => r.what === p.risk.what),
-    ),
+    proposed: proposeRisks(
+      known.facts,
+      facts.threshold.questions.some((q) => q.id === 'intelligence' && q.is),
+    ).filter((p) => !content.risks.some((r) => r.what === p.risk.what)),
     names: Object.fromEntries(by.map((b) => [b, names.get(b) ?? 'somebody who left'])),
     mayNotApprove: refusalToApprove(facts, account.id) ?? null,
   };

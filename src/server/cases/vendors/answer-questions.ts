@@ -3,7 +3,7 @@ import { notFound, RefusedError, type FieldError } from '../../../core/refusal.t
 import type { Context } from '../../context.ts';
 import type { SentFields } from '../../http/read-form.ts';
 import { filesOf, keepFile, MOST_FILE } from '../dossiers/dossier-files.ts';
-import { decide, knowDossier } from '../dossiers/dossiers.ts';
+import { decide, knowDossier, knowNow } from '../dossiers/dossiers.ts';
 import { VENDOR } from './vendor-kind.ts';
 import { openVendorLink } from './vendor-link.ts';
 
@@ -32,61 +32,84 @@ export async function askedPage(ctx: Context, token: string): Promise<AskedPage 
 /** Bytes of all that is sent at once. */
 export const MOST_SENT = 2 * MOST_FILE;
 
+export interface TakenAnswers {
+  readonly sent: boolean;
+  /** What lacks, by field: it was kept, and not sent. */
+  readonly lacking: readonly FieldError[];
+}
+
 /**
- * Keeps what a vendor answers, whole or in part; once it is sent, it stays as it is. Throws a RefusedError: (404) for a link
- * that is over, (400) naming what lacks, (409) for what was sent before, (413) for a file that is too large.
+ * Keeps what a vendor answers, whole or in part, also where sending it is refused; once it is sent, it stays as it is. Throws a
+ * RefusedError: (404) for a link that is over, (409) for what was sent before, or for one file too many.
  */
 export async function takeAnswers(
   ctx: Context,
   token: string,
   { fields, files }: SentFields,
-): Promise<'kept' | 'sent'> {
+): Promise<TakenAnswers> {
   const id = await openVendorLink(ctx.store, ctx, token);
   if (id === undefined) throw notFound('link');
-  const send = fields['send'] !== undefined;
-  await ctx.store.transaction(async (tx) => {
-    const known = await knowDossier(tx, ctx, VENDOR, id, { lock: true });
-    const { asked } = known.record;
-    if (!asked || known.record.exit) throw notFound('link');
+  const { facts } = await knowNow(ctx, VENDOR, id);
+  return ctx.store.transaction(async (tx) => {
+    const known = await knowDossier(tx, ctx, VENDOR, id, { lock: true, facts });
+    const { asked, exit } = known.record;
+    if (!asked || exit) throw notFound('link');
     if (asked.sentAt)
       throw new RefusedError('It was sent. Write to whoever asked you, to change it.', [], 409);
-    const answers = { ...known.record.answers };
+    const answers = answersWith(known.record.answers, asked.questions, fields);
+    const lacking: FieldError[] = [];
     for (const q of asked.questions) {
-      const is = ANSWERS.find((a) => a === fields[`is-${q.id}`]);
-      const words = (fields[`words-${q.id}`] ?? '').trim().slice(0, 2000);
-      if (is) answers[q.id] = { is, words };
-      else if (answers[q.id])
-        answers[q.id] = { ...(answers[q.id] as VendorAnswer), ...(words ? { words } : {}) };
+      const file = files.get(`file-${q.id}`);
+      if (file && file.bytes.length > MOST_FILE)
+        lacking.push({
+          field: `file-${q.id}`,
+          message: `The file was not kept: at most ${MOST_FILE / 1e6} MB.`,
+        });
+      else if (file) await keepFile(tx, ctx, { object: VENDOR.object, id }, { what: q.id, ...file }, null);
     }
-    for (const [field, file] of files) {
-      const q = asked.questions.find((x) => field === `file-${x.id}`);
-      if (q) await keepFile(tx, ctx, { object: VENDOR.object, id }, { what: q.id, ...file }, null);
-    }
-    if (send) refuseUnfinished(asked.questions, answers);
-    const sentAt = send ? ctx.now().toISOString() : null;
+    const wishes = fields['send'] !== undefined;
+    if (wishes) lacking.push(...unfinished(asked.questions, answers));
+    const sent = wishes && lacking.length === 0;
     const count = asked.questions.filter((q) => answers[q.id]).length;
     await decide(
-      ...([
-        tx,
-        ctx,
-        VENDOR,
-        { ...known, record: { ...known.record, answers, asked: { ...asked, sentAt } } },
-      ] as const),
+      ...([tx, ctx, VENDOR] as const),
       {
-        step: send ? 'answered' : 'answered in part',
+        ...known,
+        record: {
+          ...known.record,
+          answers,
+          asked: { ...asked, sentAt: sent ? ctx.now().toISOString() : null },
+        },
+      },
+      {
+        step: sent ? 'answered' : 'answered in part',
         words: `${count} of ${asked.questions.length} answered`,
-        detail: { answered: count, asked: asked.questions.length, sent: send },
+        detail: { answered: count, asked: asked.questions.length, sent },
       },
       null,
     );
+    return { sent, lacking };
   });
-  return send ? 'sent' : 'kept';
 }
 
-function refuseUnfinished(
+type Answers = Readonly<Record<string, VendorAnswer>>;
+
+/** What was answered before, with what is answered now. */
+function answersWith(
+  before: Answers,
   questions: readonly VendorQuestion[],
-  answers: Readonly<Record<string, VendorAnswer>>,
-): void {
+  fields: SentFields['fields'],
+): Answers {
+  const answers: Record<string, VendorAnswer> = { ...before };
+  for (const { id } of questions) {
+    const is = ANSWERS.find((a) => a === fields[`is-${id}`]) ?? answers[id]?.is;
+    const words = fields[`words-${id}`]?.trim().slice(0, 2000) ?? answers[id]?.words ?? '';
+    if (is) answers[id] = { is, words };
+  }
+  return answers;
+}
+
+function unfinished(questions: readonly VendorQuestion[], answers: Answers): readonly FieldError[] {
   const wrong: FieldError[] = [];
   for (const q of questions) {
     const a = answers[q.id];
@@ -94,5 +117,5 @@ function refuseUnfinished(
     else if (a.is !== 'yes' && a.words === '')
       wrong.push({ field: `words-${q.id}`, message: 'Say how it is, or why it does not apply.' });
   }
-  if (wrong.length > 0) throw new RefusedError('', wrong);
+  return wrong;
 }

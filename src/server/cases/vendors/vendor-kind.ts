@@ -95,6 +95,7 @@ async function ask(
     at: ctx.now().toISOString(),
     until,
     name: asks.name,
+    tier,
     questions,
     sentAt: null,
   };
@@ -121,7 +122,8 @@ function doAct(
   ): Done<VendorRecord> => ({
     ...{ record: { ...record, ...change }, step: act.act, words, detail },
   });
-  if (record.exit?.left && act.act !== 'note' && act.act !== 'stay')
+  const { state } = vendorProgress(known);
+  if (state === 'left' && act.act !== 'note' && act.act !== 'stay')
     throw new RefusedError('It is left.', [], 409);
   switch (act.act) {
     case 'accept': {
@@ -160,7 +162,7 @@ function doAct(
       return changed({ events }, `${event.words}: ${act.words}`);
     }
     case 'approve': {
-      const { needs, tier, state } = vendorProgress({ content, record, facts, today });
+      const { needs, tier } = vendorProgress(known);
       const [first] = needs;
       refuseNow(
         state === 'approved'
@@ -183,7 +185,7 @@ function doAct(
       return changed({ approval: null }, act.words);
     case 'leave':
       refuseNow(record.exit ? 'It is being left.' : undefined);
-      return changed({ exit: { begun: { ...said, words: act.words }, checks: {}, left: null } }, act.words);
+      return changed({ exit: { begun: { ...said, words: act.words }, checks: {} } }, act.words);
     case 'stay':
       refuseNow(record.exit ? undefined : 'It is not being left.');
       return changed({ exit: null, approval: null }, act.words);
@@ -193,14 +195,9 @@ function doAct(
         ...record.exit,
         checks: { ...record.exit.checks, [act.check]: { ...said, words: act.words } },
       };
-      const { needs } = vendorProgress({ content, record: { ...record, exit }, facts, today });
-      return changed(
-        { exit: { ...exit, left: needs.length === 0 ? said.at : null } },
-        `${EXIT_CHECKS[act.check]}: ${act.words}`,
-        {
-          check: act.check,
-        },
-      );
+      return changed({ exit }, `${EXIT_CHECKS[act.check]}: ${act.words}`, {
+        check: act.check,
+      });
     }
     case 'note':
       return changed({}, act.words);

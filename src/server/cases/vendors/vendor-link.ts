@@ -1,17 +1,15 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import type { Context } from '../../context.ts';
+import { isToken, newToken, tokenHash } from '../mailed-token.ts';
 import { Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
-const hashOf = (token: string) => createHash('sha256').update(token).digest();
-
 /** The last step of an address at which a vendor answers; kept as a hash alone. Older ones open nothing any more. */
 export async function makeVendorLink(tx: Queries, vendor: number, until: Date): Promise<string> {
-  const token = randomBytes(32).toString('base64url');
+  const token = newToken();
   await endVendorLinks(tx, vendor);
   await tx.run('INSERT INTO vendor_link (token_hash, vendor_id, until_on) VALUES (?)', [
-    [hashOf(token), vendor, toDatetime(until)],
+    [tokenHash(token), vendor, toDatetime(until)],
   ]);
   return token;
 }
@@ -22,11 +20,11 @@ export async function openVendorLink(
   { now }: Pick<Context, 'now'>,
   token: string,
 ): Promise<number | undefined> {
-  if (!/^[\w-]{43}$/.test(token)) return undefined;
+  if (!isToken(token)) return undefined;
   const row = await store.one(
     z.object({ vendor_id: z.number(), until_on: Instant }),
     'SELECT vendor_id, until_on FROM vendor_link WHERE token_hash = ?',
-    [hashOf(token)],
+    [tokenHash(token)],
   );
   return row && row.until_on >= now().toISOString() ? row.vendor_id : undefined;
 }

@@ -4,13 +4,13 @@ import {
   type Contradiction,
   type FoundInSystem,
 } from '../../../core/holdings/records/contradictions.ts';
-import type { Lens } from '../../../core/lens/lens.ts';
 import { RefusedError } from '../../../core/refusal.ts';
 import type { Context } from '../../context.ts';
 import { record } from '../../evidence/ledger.ts';
 import { Instant, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 import { askLens } from '../items/index/ask-lens.ts';
+import { inSources } from '../items/found-in-system.ts';
 import { itemNames } from '../items/item-names.ts';
 import { allActivities } from './activities.ts';
 
@@ -36,8 +36,12 @@ async function foundInSystems(ctx: Context): Promise<readonly FoundInSystem[]> {
   return Promise.all(
     systems.map(async ({ id, name, steward }): Promise<FoundInSystem> => {
       const mine = sources.filter((s) => s.system_id === id).map((s) => String(s.id));
-      const any: readonly Lens[] = mine.map((place) => ({ fact: 'place', is: 'in', place }));
-      const found = await askLens(ctx, { lens: { any }, today, sources: null, ask: { what: 'data' } });
+      const found = await askLens(ctx, {
+        lens: inSources(mine),
+        today,
+        sources: null,
+        ask: { what: 'data' },
+      });
       return {
         id: String(id),
         name,

@@ -23,7 +23,6 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { WordsDialog, type WordsAsked } from '../../parts/WordsDialog.tsx';
 import { PastVersions } from '../../rules/PastEdits.tsx';
-import { usePlainObject } from '../../rules/use-plain-object.ts';
 import {
   AnswerLine,
   LinksSentence,
@@ -33,7 +32,7 @@ import {
   StepList,
 } from '../dossiers/DossierParts.tsx';
 import { RiskList } from '../dossiers/RiskList.tsx';
-import { useDossier, useDossierAct } from '../dossiers/use-dossiers.ts';
+import { useDossier } from '../dossiers/use-dossiers.ts';
 import { dossierLink } from '../links.ts';
 import css from '../cases.module.css';
 
@@ -63,20 +62,16 @@ const ASKS: Readonly<Record<Worded, WordsAsked>> = {
 
 /** An AI system: its class with what follows from it, what it is made of and for, its risks and tests, and its life. */
 export function AiSheet({ id }: { readonly id: string }) {
-  const { query, save } = usePlainObject<AiContent>('AI system', id);
-  const view = useDossier<ViewedAi>('ai', id, query.data?.revision);
-  const act = useDossierAct<AiAct>('ai', id);
+  const { object, view: v, save, act, failed } = useDossier<AiContent, ViewedAi, AiAct>('ai', id);
   const [mayWrite, mayApprove, mayWatch] = [
-    useMay('cases.plans'),
+    useMay('cases.dossiers'),
     useMay('cases.approve'),
     useMay('protection.watch'),
   ];
   const [asked, setAsked] = useState<Asked>();
-  for (const q of [query, view])
-    if (q.isError && !q.data) return <Failure error={q.error} onRetry={() => void q.refetch()} />;
-  if (!query.data || !view.data) return <Loading what="the AI system" />;
-  const { content } = query.data;
-  const v = view.data;
+  if (failed) return <Failure error={failed.error} onRetry={() => void failed.refetch()} />;
+  if (!object || !v) return <Loading what="the AI system" />;
+  const { content } = object;
   const { progress, record } = v;
   const { classed } = progress;
   const fixed = !mayWrite || progress.state === 'retired';
@@ -98,10 +93,6 @@ export function AiSheet({ id }: { readonly id: string }) {
   const close = () => setAsked(undefined);
   const [first] = progress.needs;
   const ways = AI_STAGES[stageOf(record)];
-  const ready =
-    first === undefined ||
-    first.step === 'approve' ||
-    (first.step === 'duty' && first.by !== undefined && !first.wrong);
   return (
     <>
       <SheetHead
@@ -119,7 +110,7 @@ export function AiSheet({ id }: { readonly id: string }) {
         }
         actions={
           <>
-            {mayApprove && !record.approval && ready && (
+            {mayApprove && progress.ready && (
               <Button kind="primary" onClick={() => setAsked('approve')}>
                 Approve it
               </Button>
@@ -282,7 +273,7 @@ export function AiSheet({ id }: { readonly id: string }) {
       <PastVersions<AiContent>
         kind="AI system"
         id={id}
-        revision={query.data.revision}
+        revision={object.revision}
         put={fixed ? undefined : save}
       />
       {asked === 'stage' && <StageDialog ways={ways} today={v.today} send={act} onClose={close} />}

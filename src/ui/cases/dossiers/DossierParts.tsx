@@ -84,6 +84,8 @@ function FactsLine({ facts }: { readonly facts: LinkedFacts }) {
     facts.count !== null && `${numberWords(facts.count)} different people found`,
     facts.recipients.length > 0 &&
       `given to ${facts.recipients.map((r) => `${r.name}${r.country ? ` in ${countryWords(r.country)}` : ''}`).join(', ')}`,
+    facts.vendors.length > 0 && `vendors: ${facts.vendors.map((v) => v.name).join(', ')}`,
+    facts.machines.length > 0 && `AI systems: ${facts.machines.map((m) => m.name).join(', ')}`,
     hosts.length > 0 &&
       `third parties on pages: ${hosts.slice(0, 8).join(', ')}${hosts.length > 8 ? ` and ${hosts.length - 8} more` : ''}`,
   ].filter(Boolean);

@@ -1,3 +1,4 @@
+import { withCapital } from '../../../core/text/as-sentence.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { go, setQuery } from '../../desk/location.ts';
 import { countWords, dateWords } from '../../desk/words.ts';
@@ -17,7 +18,7 @@ export function DossierRegister({
   readonly chosen: string | undefined;
 }) {
   const all = useDossiers(what);
-  const mayAdd = useMay('cases.plans');
+  const mayAdd = useMay('cases.dossiers');
   if (all.isError && !all.data) return <Failure error={all.error} onRetry={() => void all.refetch()} />;
   const rows = (all.data ?? []).map((d) => ({
     ...{ id: String(d.id), href: dossierLink(what, d.id), name: d.name },
@@ -61,7 +62,7 @@ export function DossierTable({ what }: { readonly what: DossierWhat }) {
       <table className={css['table']} aria-label={DOSSIERS[what].many}>
         <thead>
           <tr>
-            <th scope="col">{DOSSIERS[what].one.replace(/^\w/, (c) => c.toUpperCase())}</th>
+            <th scope="col">{withCapital(DOSSIERS[what].one)}</th>
             <th scope="col">State</th>
             <th scope="col">What comes next</th>
             <th scope="col">By</th>

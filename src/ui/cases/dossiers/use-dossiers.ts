@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { ListedDossier } from '../../../server/cases/dossiers/dossiers.ts';
 import { request } from '../../desk/request.ts';
-import type { DossierWhat } from '../links.ts';
+import { usePlainObject } from '../../rules/use-plain-object.ts';
+import { DOSSIERS, type DossierWhat } from '../links.ts';
 
 const path = (what: DossierWhat) => `/api/cases/${what}`;
 
@@ -12,22 +13,27 @@ export function useDossiers(what: DossierWhat) {
   });
 }
 
-/** What is known of one besides what is written; read again as what is written changes. */
-export function useDossier<V>(what: DossierWhat, id: string, revision: number | undefined) {
-  return useQuery({
+/** What is written of one, all that is known besides, and what can be done about it; `object` and `view` once they are there. */
+export function useDossier<C, V, A>(what: DossierWhat, id: string) {
+  const client = useQueryClient();
+  const { query, save } = usePlainObject<C>(DOSSIERS[what].one, id);
+  const revision = query.data?.revision;
+  const view = useQuery({
+    // What is known follows from what is written.
     queryKey: [`${what} view`, id, revision],
     queryFn: () => request<V>('GET', `${path(what)}/${encodeURIComponent(id)}`),
     placeholderData: (before) => before,
   });
-}
-
-/** Does something about one, and has all that shows it read again. */
-export function useDossierAct<A>(what: DossierWhat, id: string) {
-  const client = useQueryClient();
-  return async (does: A) => {
-    await request('POST', `${path(what)}/${id}`, { does });
-    await Promise.all(
+  const again = () =>
+    Promise.all(
       [[`${what} view`, id], [`${what} list`]].map((queryKey) => client.invalidateQueries({ queryKey })),
     );
+  return {
+    ...{ object: query.data, view: view.data, save, again },
+    failed: [query, view].find((q) => q.isError && !q.data),
+    act: async (does: A) => {
+      await request('POST', `${path(what)}/${id}`, { does });
+      await again();
+    },
   };
 }

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { ImpactContent } from '../../../core/cases/impact/impact.ts';
 import type { ImpactAct } from '../../../core/cases/impact/impact-act.ts';
 import type { AskedQuestion, Threshold } from '../../../core/cases/impact/threshold.ts';
+import { withCapital } from '../../../core/text/as-sentence.ts';
 import { dayText } from '../../../core/text/day.ts';
 import type { ViewedImpact } from '../../../server/cases/impact/view-impact.ts';
 import { useMay } from '../../desk/account-context.ts';
@@ -16,10 +17,9 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { WordsDialog, type WordsAsked } from '../../parts/WordsDialog.tsx';
 import { PastVersions } from '../../rules/PastEdits.tsx';
-import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { AnswerLine, LinksSentence, slotsFor, StepList } from '../dossiers/DossierParts.tsx';
 import { RiskList } from '../dossiers/RiskList.tsx';
-import { useDossier, useDossierAct } from '../dossiers/use-dossiers.ts';
+import { useDossier } from '../dossiers/use-dossiers.ts';
 import css from '../cases.module.css';
 
 type Worded =
@@ -64,20 +64,22 @@ const ASKS: Readonly<Record<Worded, WordsAsked>> = {
 
 /** An impact assessment: whether it is needed, what is done and why, the risks that remain, and what was decided. */
 export function ImpactSheet({ id }: { readonly id: string }) {
-  const { query, save } = usePlainObject<ImpactContent>('impact assessment', id);
-  const view = useDossier<ViewedImpact>('impact', id, query.data?.revision);
-  const act = useDossierAct<ImpactAct>('impact', id);
+  const {
+    object,
+    view: v,
+    save,
+    act,
+    failed,
+  } = useDossier<ImpactContent, ViewedImpact, ImpactAct>('impact', id);
   const [mayWrite, mayAdvise, mayApprove] = [
-    useMay('cases.plans'),
+    useMay('cases.dossiers'),
     useMay('cases.advise'),
     useMay('cases.approve'),
   ];
   const [asked, setAsked] = useState<Asked>();
-  for (const q of [query, view])
-    if (q.isError && !q.data) return <Failure error={q.error} onRetry={() => void q.refetch()} />;
-  if (!query.data || !view.data) return <Loading what="the assessment" />;
-  const { content } = query.data;
-  const v = view.data;
+  if (failed) return <Failure error={failed.error} onRetry={() => void failed.refetch()} />;
+  if (!object || !v) return <Loading what="the assessment" />;
+  const { content } = object;
   const { record, progress } = v;
   const ended = record.ended !== null;
   const fixed = !mayWrite || ended;
@@ -259,7 +261,7 @@ export function ImpactSheet({ id }: { readonly id: string }) {
       <PastVersions<ImpactContent>
         kind="impact assessment"
         id={id}
-        revision={query.data.revision}
+        revision={object.revision}
         put={fixed ? undefined : save}
       />
       {(asked === 'needed' || asked === 'not needed') && (
@@ -374,7 +376,7 @@ function AnswerDialog({
   const short = why.trim().length < 3;
   return (
     <DialogForm
-      title={`${q.words.charAt(0).toUpperCase()}${q.words.slice(1)}?`}
+      title={`${withCapital(q.words)}?`}
       onClose={onClose}
       onSubmit={() => {
         setTried(true);

@@ -1,16 +1,15 @@
+import type { ImpactAct } from '../../../core/cases/impact/impact-act.ts';
 import { isHigh } from '../../../core/cases/impact/risk.ts';
 import type { ViewedImpact } from '../../../server/cases/impact/view-impact.ts';
 import type { ImpactContent } from '../../../core/cases/impact/impact.ts';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
-import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { NeedsSection } from '../dossiers/DossierParts.tsx';
 import { useDossier } from '../dossiers/use-dossiers.ts';
 
 /** What remains of the risks, what holds, and what comes next. */
 export function ImpactSoundings({ id }: { readonly id: string }) {
-  const { query } = usePlainObject<ImpactContent>('impact assessment', id);
-  const v = useDossier<ViewedImpact>('impact', id, query.data?.revision).data;
+  const { view: v } = useDossier<ImpactContent, ViewedImpact, ImpactAct>('impact', id);
   if (!v) return null;
   const { progress, threshold, weighed } = v;
   return (

@@ -22,7 +22,7 @@ const PATH = '/api/cases/questionnaires';
 /** What vendors are asked: as shipped, and the organisation’s own. */
 export function Questionnaires() {
   const [asked, setAsked] = useState<'new' | number>();
-  const mayWrite = useMay('cases.plans');
+  const mayWrite = useMay('cases.dossiers');
   const { data } = useQuery({
     queryKey: ['questionnaire'],
     queryFn: () => request<AnswerOf<typeof questionnairesApi.GET>>('GET', PATH),

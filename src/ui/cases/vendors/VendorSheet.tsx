@@ -31,7 +31,6 @@ import { Failure, Loading } from '../../parts/states.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { WordsDialog, type WordsAsked } from '../../parts/WordsDialog.tsx';
 import { PastVersions } from '../../rules/PastEdits.tsx';
-import { usePlainObject } from '../../rules/use-plain-object.ts';
 import {
   AnswerLine,
   LinksSentence,
@@ -40,7 +39,7 @@ import {
   slotsFor,
   StepList,
 } from '../dossiers/DossierParts.tsx';
-import { useDossier, useDossierAct } from '../dossiers/use-dossiers.ts';
+import { useDossier } from '../dossiers/use-dossiers.ts';
 import css from '../cases.module.css';
 
 type Worded = 'approve' | 'look again' | 'leave' | 'stay' | 'note';
@@ -78,16 +77,19 @@ const ASKS: Readonly<Record<Worded, WordsAsked>> = {
 
 /** A vendor: what it gets and how closely it is looked at, what it answered, what its contract says, and what came since. */
 export function VendorSheet({ id }: { readonly id: string }) {
-  const { query, save } = usePlainObject<VendorContent>('vendor', id);
-  const view = useDossier<ViewedVendor>('vendors', id, query.data?.revision);
-  const act = useDossierAct<VendorAct>('vendors', id);
-  const [mayWrite, mayApprove] = [useMay('cases.plans'), useMay('cases.approve')];
+  const {
+    object,
+    view: v,
+    save,
+    act,
+    failed,
+    again,
+  } = useDossier<VendorContent, ViewedVendor, VendorAct>('vendors', id);
+  const [mayWrite, mayApprove] = [useMay('cases.dossiers'), useMay('cases.approve')];
   const [asked, setAsked] = useState<Asked>();
-  for (const q of [query, view])
-    if (q.isError && !q.data) return <Failure error={q.error} onRetry={() => void q.refetch()} />;
-  if (!query.data || !view.data) return <Loading what="the vendor" />;
-  const { content } = query.data;
-  const v = view.data;
+  if (failed) return <Failure error={failed.error} onRetry={() => void failed.refetch()} />;
+  if (!object || !v) return <Loading what="the vendor" />;
+  const { content } = object;
   const { progress, record } = v;
   const fixed = !mayWrite || progress.state === 'left';
   const set = (change: Partial<VendorContent>) => void save({ ...content, ...change }, 'Saved.');
@@ -293,7 +295,7 @@ export function VendorSheet({ id }: { readonly id: string }) {
             .then((upload) => request('POST', `/api/cases/vendors/${id}/contract`, { upload }))
             .then(() => {
               tell('It was read.');
-              return view.refetch();
+              return again();
             })
             .catch(tellFailure)
         }
@@ -349,7 +351,7 @@ export function VendorSheet({ id }: { readonly id: string }) {
       <PastVersions<VendorContent>
         kind="vendor"
         id={id}
-        revision={query.data.revision}
+        revision={object.revision}
         put={fixed ? undefined : save}
       />
       {asked === 'ask' && <AskDialog view={v} send={act} onClose={close} />}

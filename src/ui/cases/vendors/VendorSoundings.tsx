@@ -1,16 +1,15 @@
+import type { VendorAct } from '../../../core/cases/vendors/vendor-act.ts';
 import type { VendorContent } from '../../../core/cases/vendors/vendor.ts';
 import type { ViewedVendor } from '../../../server/cases/vendors/view-vendor.ts';
 import { percentWords } from '../../desk/words.ts';
 import { Figure, FigureRow } from '../../parts/Figure.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
-import { usePlainObject } from '../../rules/use-plain-object.ts';
 import { NeedsSection } from '../dossiers/DossierParts.tsx';
 import { useDossier } from '../dossiers/use-dossiers.ts';
 
 /** How closely it is looked at, how it answered, and what comes next. */
 export function VendorSoundings({ id }: { readonly id: string }) {
-  const { query } = usePlainObject<VendorContent>('vendor', id);
-  const v = useDossier<ViewedVendor>('vendors', id, query.data?.revision).data;
+  const { view: v } = useDossier<VendorContent, ViewedVendor, VendorAct>('vendors', id);
   if (!v) return null;
   const { progress, clauses, facts } = v;
   const found = clauses.filter((c) => c.said?.there).length;

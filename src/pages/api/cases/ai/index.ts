@@ -7,14 +7,14 @@ import { addDossier, listDossiers } from '../../../../server/cases/dossiers/doss
 import { endpoint } from '../../../../server/http/endpoint.ts';
 
 export const GET = endpoint({
-  action: 'cases.plans.read',
+  action: 'cases.dossiers.read',
   input: z.object({}),
   run: ({ ctx }) => listDossiers(ctx.store, AI_SYSTEM),
 });
 
 /** Begins one by its name, from its card, or from its card in the catalogue. */
 export const POST = endpoint({
-  action: 'cases.plans',
+  action: 'cases.dossiers',
   input: z.object({
     name: z.string().trim().max(160).default(''),
     card: z.string().max(1_000_000).default(''),

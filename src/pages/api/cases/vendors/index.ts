@@ -5,13 +5,13 @@ import { addDossier, listDossiers } from '../../../../server/cases/dossiers/doss
 import { endpoint } from '../../../../server/http/endpoint.ts';
 
 export const GET = endpoint({
-  action: 'cases.plans.read',
+  action: 'cases.dossiers.read',
   input: z.object({}),
   run: ({ ctx }) => listDossiers(ctx.store, VENDOR),
 });
 
 export const POST = endpoint({
-  action: 'cases.plans',
+  action: 'cases.dossiers',
   input: z.object({ name: z.string().trim().min(1, 'Give it a name.').max(160) }),
   run: async ({ ctx, account, input }) => ({
     id: await ctx.store.transaction((tx) =>

@@ -3,6 +3,7 @@ import type { Account } from '../../../../core/accounts/authority.ts';
 import { notFound } from '../../../../core/refusal.ts';
 import type { Context } from '../../../context.ts';
 import { record } from '../../../evidence/ledger.ts';
+import { attachment } from '../../../http/attachment.ts';
 import { openBytes } from '../../../secret.ts';
 import { Bytes } from '../../../store/columns.ts';
 
@@ -30,14 +31,5 @@ export async function readProof(
   });
   const bytes = openBytes(ctx.settings.SECRET_KEY, row.content);
   const ending = /\.(pdf|jpe?g|png)$/i.exec(row.name)?.[1]?.toLowerCase() ?? 'bin';
-  return new Response(new Uint8Array(bytes), {
-    headers: {
-      ...{
-        'content-type': 'application/octet-stream',
-        'cache-control': 'no-store',
-        'x-content-type-options': 'nosniff',
-      },
-      'content-disposition': `attachment; filename="proof-${id}.${ending}"`,
-    },
-  });
+  return attachment(`proof-${id}.${ending}`, 'application/octet-stream', bytes);
 }

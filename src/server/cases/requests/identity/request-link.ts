@@ -1,20 +1,18 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import type { Context } from '../../../context.ts';
+import { isToken, newToken, tokenHash } from '../../mailed-token.ts';
 import { Instant, toDatetime } from '../../../store/columns.ts';
 import type { Queries } from '../../../store/pool.ts';
 
 /** What a link without an account opens. */
 export type LinkUse = 'identity' | 'package';
 
-const hashOf = (token: string) => createHash('sha256').update(token).digest();
-
 /** The last step of an address that opens something of a request until a day; kept as a hash alone. Older ones of the same use open nothing any more. */
 export async function makeLink(tx: Queries, request: number, what: LinkUse, until: Date): Promise<string> {
-  const token = randomBytes(32).toString('base64url');
+  const token = newToken();
   await tx.run('DELETE FROM request_link WHERE request_id = ? AND what = ?', [request, what]);
   await tx.run('INSERT INTO request_link (token_hash, request_id, what, until_on) VALUES (?)', [
-    [hashOf(token), request, what, toDatetime(until)],
+    [tokenHash(token), request, what, toDatetime(until)],
   ]);
   return token;
 }
@@ -27,11 +25,11 @@ export async function openLink(
   token: string,
   lock = false,
 ): Promise<{ readonly request: number; readonly until: string } | undefined> {
-  if (!/^[\w-]{43}$/.test(token)) return undefined;
+  if (!isToken(token)) return undefined;
   const row = await store.one(
     z.object({ request_id: z.number(), until_on: Instant, used_at: Instant.nullable(), tries: z.number() }),
     `SELECT request_id, until_on, used_at, tries FROM request_link WHERE token_hash = ? AND what = ?${lock ? ' FOR UPDATE' : ''}`,
-    [hashOf(token), what],
+    [tokenHash(token), what],
   );
   if (!row || row.until_on < now().toISOString() || row.tries >= MOST_TRIES) return undefined;
   if (what === 'identity' && row.used_at !== null) return undefined;
@@ -44,7 +42,7 @@ const MOST_TRIES = 20;
 export async function useLink(tx: Queries, { now }: Pick<Context, 'now'>, token: string): Promise<void> {
   await tx.run(
     'UPDATE request_link SET used_at = COALESCE(used_at, ?), tries = tries + 1 WHERE token_hash = ?',
-    [toDatetime(now()), hashOf(token)],
+    [toDatetime(now()), tokenHash(token)],
   );
 }
 

@@ -8,14 +8,14 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 const Id = z.coerce.number().int().min(1);
 
 export const GET = endpoint({
-  action: 'cases.plans.read',
+  action: 'cases.dossiers.read',
   input: z.object({ id: Id }),
   run: ({ ctx, input }) => viewAi(ctx, input.id),
 });
 
 /** Does something about it; as it stands then. */
 export const POST = endpoint({
-  action: 'cases.plans',
+  action: 'cases.dossiers',
   input: z.object({ id: Id, does: AiAct }),
   run: async ({ ctx, account, input: { id, does } }) => {
     await actOnDossier(ctx, AI_SYSTEM, account, id, does);

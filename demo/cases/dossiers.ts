@@ -94,7 +94,7 @@ async function countriesOf(tx: Queries): Promise<ReadonlyMap<string, string>> {
 }
 
 /** Six impact assessments, twenty vendors and five AI systems. */
-export async function loadPlans(demo: Demo): Promise<void> {
+export async function loadDossiers(demo: Demo): Promise<void> {
   const { tx } = demo;
   const book = new Book(
     demo,
@@ -194,6 +194,7 @@ async function loadVendors(demo: Demo, book: Book): Promise<ReadonlyMap<string, 
         to: content.contact,
         at: demo.at(60 + n).toISOString(),
         name: SHIPPED_QUESTIONNAIRE.name,
+        tier,
         questions,
       },
       until: day(demo.at(v.stage === 'asked' ? -9 : 39 + n)),
@@ -235,7 +236,6 @@ async function loadVendors(demo: Demo, book: Book): Promise<ReadonlyMap<string, 
           ? {
               begun: said(12, 'Another firm does it from the new year.'),
               checks: { people: said(5, 'told on Monday') },
-              left: null,
             }
           : null,
     };
