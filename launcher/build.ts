@@ -8,6 +8,8 @@ import { PROJECT, say } from './project.ts';
 import { run } from './run.ts';
 
 const DIST = join(PROJECT, 'dist');
+/** Holds the fingerprint of what the last whole build was made of. */
+const MARK = join(DIST, 'built');
 
 /** Processes and other programs, a file each; packages stay outside. */
 export const PROGRAMS: BuildOptions = {
@@ -101,9 +103,8 @@ const STANDIN_DEVICE: BuildOptions = {
 
 /** Builds what changed since the last build, and nothing when nothing did. */
 export async function build(): Promise<void> {
-  const mark = join(DIST, 'built');
   const print = await fingerprint();
-  if (existsSync(mark) && (await readFile(mark, 'utf8')) === print) return;
+  if (await isBuilt(print)) return;
   say('Building …');
   await mkdir(DIST, { recursive: true });
   const [desk] = await Promise.all([
@@ -112,7 +113,11 @@ export async function build(): Promise<void> {
   ]);
   if (desk.code !== 0)
     throw new LauncherError(`The desk could not be built:\n${desk.output.split('\n').slice(-30).join('\n')}`);
-  await writeFile(mark, print);
+  await writeFile(MARK, print);
+}
+
+async function isBuilt(print: string): Promise<boolean> {
+  return existsSync(MARK) && (await readFile(MARK, 'utf8')) === print;
 }
 
 /** Everything but the desk; or only the programs named, for commands that need no other. */
@@ -127,6 +132,8 @@ export async function buildPrograms(only?: readonly string[]): Promise<void> {
     ]);
     return;
   }
+  // Processes that run from there are left their files.
+  if (await isBuilt(await fingerprint())) return;
   const entries = PROGRAMS.entryPoints as Record<string, string>;
   await esbuild({
     ...PROGRAMS,

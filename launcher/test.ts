@@ -54,18 +54,46 @@ export async function test(names: readonly string[]): Promise<number> {
     servers: kinds.includes('integration'),
   });
   const tallies: Tally[] = [];
-  if (names.length === 0) for (const check of CHECKS) tallies.push(await runCheck(check));
-  if (kinds.some((k) => k !== 'unit')) tallies.push(await buildCheck());
-  for (const kind of kinds) tallies.push(await runTests(kind, parts));
-  if (names.includes('long'))
+  if (names.length === 0)
+    // None of them keeps two cores busy by itself.
     tallies.push(
-      await runTests('unit', parts.length > 0 ? parts : await propertyTests(), { YARE_LONG: 'yes' }),
+      ...(await inTurn(
+        CHECKS.filter((_, i) => i % 2 === 0).map((check) => () => runCheck(check)),
+        CHECKS.filter((_, i) => i % 2 === 1).map((check) => () => runCheck(check)),
+      )),
     );
+  if (kinds.some((k) => k !== 'unit')) tallies.push(await buildCheck());
+  const runsOf = (...which: readonly Kind[]) =>
+    kinds.filter((k) => which.includes(k)).map((kind) => () => runTests(kind, parts));
+  tallies.push(...(await inTurn(runsOf('unit'))));
+  // Whole paths wait much of the time, for a browser or for the hour.
+  tallies.push(...(await inTurn(runsOf('integration', 'attack'), runsOf('end-to-end'))));
+  tallies.push(...(await inTurn(runsOf('long'))));
+  if (names.includes('long')) {
+    const longer = (kind: Kind, files: readonly string[]) =>
+      runTests(kind, parts.length > 0 ? parts : files, { YARE_LONG: 'yes' });
+    tallies.push(
+      await longer('unit', await propertyTests()),
+      await longer('integration', ['holdings/fuzz.test.ts']),
+    );
+  }
   const passed = tallies.reduce((n, t) => n + t.passed, 0);
   const failed = tallies.reduce((n, t) => n + t.failed, 0);
   for (const name of tallies.flatMap((t) => t.names ?? [])) say(`◆ ${name}`);
   say(`${passed} passed, ${failed} failed`);
   return failed === 0 ? 0 : 1;
+}
+
+/** Each lane one after the other, the lanes side by side. */
+async function inTurn(...lanes: readonly (readonly (() => Promise<Tally>)[])[]): Promise<readonly Tally[]> {
+  const done = await Promise.all(
+    lanes.map(async (lane) => {
+      const tallies: Tally[] = [];
+      for (const one of lane) tallies.push(await one());
+      return tallies;
+    }),
+  );
+  return done.flat();
 }
 
 async function runCheck({ name, program, args }: (typeof CHECKS)[number]): Promise<Tally> {

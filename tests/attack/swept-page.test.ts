@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { crawl } from '../../src/server/websites/crawl/crawl.ts';
 import type { CrawlResult } from '../../src/server/websites/crawl/crawl-plan.ts';
+import { commandOf, family, processes } from '../../src/server/websites/crawl/browser/process-table.ts';
 import { CrawlGround } from '../integration/websites/crawl-plan.ts';
 
 /** What a page may do to whoever looks at it. Each also sets one honest cookie, which has to be found all the same. */
@@ -158,19 +159,17 @@ it('an image that never answers leaves the page as sound as a visitor finds it',
 });
 
 describe('a page that wants more than its share', () => {
-  /** The most that browsers of these sweeps held together while `work` went on. */
+  /** The most bytes that pages of these sweeps held together while `work` went on. */
   async function mostMemory<T>(work: Promise<T>): Promise<{ result: T; bytes: number }> {
     let bytes = 0;
     let going = true;
     const look = async () => {
       while (going) {
-        let now = 0;
-        for (const pid of (await readdir('/proc')).filter((n) => /^\d+$/.test(n))) {
-          const command = await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '');
-          if (!command.includes('chromium') || !command.includes('--type=renderer')) continue;
-          const status = await readFile(`/proc/${pid}/status`, 'utf8').catch(() => '');
-          now += Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0) * 1024;
-        }
+        const ours = family(await processes(), process.pid);
+        const commands = await Promise.all(ours.map((p) => commandOf(p.pid)));
+        const now = ours
+          .filter((_, i) => /chromium.*--type=renderer/.test(commands[i] ?? ''))
+          .reduce((sum, p) => sum + p.bytes, 0);
         bytes = Math.max(bytes, now);
         await new Promise((done) => setTimeout(done, 100));
       }

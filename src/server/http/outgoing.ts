@@ -41,9 +41,9 @@ export function outgoingOf(response: ServerResponse): Outgoing {
   };
 }
 
-/** For answers that nobody reads over a connection, as in tests. */
+/** For answers that nobody reads over a connection, as in tests: there is nothing to wait for. */
 export const NO_CONNECTION: Outgoing = {
   room: () => Promise.resolve(),
-  whenOver: () => {},
+  whenOver: (call) => call(),
   breakOff: () => {},
 };

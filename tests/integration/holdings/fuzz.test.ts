@@ -10,9 +10,11 @@ import {
   NO_DETECTORS,
   TookTooLong,
 } from '../../../src/server/holdings/detection/threads/detection-threads.ts';
+import { runs } from '../../property-runs.ts';
 import { LETTER, sampleFiles } from './sample-files.ts';
 
-const COUNT = 10_000;
+/** `./yare test long` tries 20,000. */
+const COUNT = runs(1000).numRuns;
 let pool: DetectPool;
 
 beforeAll(async () => {

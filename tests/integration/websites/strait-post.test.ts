@@ -38,7 +38,12 @@ afterAll(async () => {
 it('reads a notice that no list of words knows, and says why', () => {
   expect(report.notice).toMatchObject({
     accept: { way: '“Sounds good”', by: 'trial', why: expect.stringContaining('the most of') },
-    refuse: { way: '“Maybe later”', by: 'trial', why: expect.stringContaining('the fewest of') },
+    // Both let the fewest run: which of them shows one less is chance where a page is slow.
+    refuse: {
+      way: expect.stringMatching(/^“(Maybe later”|Pick and choose”, all switches off, “Save these”)$/),
+      by: 'trial',
+      why: expect.stringContaining('the fewest of'),
+    },
     choose: { way: '“Pick and choose”, all switches off, “Save these”' },
   });
   expect(report.notice?.tried).toContainEqual({ way: '“✕”', outcome: 'closes', ran: null });

@@ -121,7 +121,7 @@ it('names the file, the line and the visitor of a step that could not be done, a
   expect(code).toBe(1);
 });
 
-it.each([
+it.concurrent.each([
   [['nowhere.localhost:1'], /Nothing answers at this address/],
   [[], /Give the address/],
   [['x.localhost', 'y.localhost'], /Give the address of one/],

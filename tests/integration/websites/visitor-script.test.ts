@@ -70,7 +70,7 @@ describe('what is marked', () => {
     await held.getByRole('button', { name: 'Allow Preferences' }).click();
     await expect.poll(() => script.reached).toEqual(['/map']);
     expect(await held.count()).toBe(0);
-    expect(script.choices.map((c) => c.allowed)).toEqual([['preferences']]);
+    await expect.poll(() => script.choices.map((c) => c.allowed)).toEqual([['preferences']]);
   });
 
   it('is let go where a single-page application puts it later, and the notice outlives a new body', async () => {

@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process';
-import { readdir, readFile } from 'node:fs/promises';
 import { log } from '../../../log.ts';
+import { commandOf, family, processes, type Process } from './process-table.ts';
 
 export interface BrowserLimits {
   /** Bytes that all processes of a browser hold together. */
@@ -17,13 +17,6 @@ export const BROWSER_LIMITS: BrowserLimits = {
 };
 
 const EVERY_MS = 400;
-
-interface Process {
-  readonly pid: number;
-  readonly parent: number;
-  readonly bytes: number;
-  readonly threads: number;
-}
 
 /**
  * Looks at what a browser takes of memory and threads, and ends the process that runs the page that takes too much: the
@@ -93,38 +86,4 @@ export class BrowserWatch {
     }
     return undefined;
   }
-}
-
-async function commandOf(pid: number): Promise<string> {
-  return (await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '')).replaceAll('\0', ' ');
-}
-
-async function processes(): Promise<readonly Process[]> {
-  const names = (await readdir('/proc').catch(() => [])).filter((n) => /^\d+$/.test(n));
-  const read = await Promise.all(
-    names.map(async (name): Promise<Process | undefined> => {
-      const stat = await readFile(`/proc/${name}/stat`, 'utf8').catch(() => undefined);
-      if (stat === undefined) return undefined;
-      // proc(5): the fields after the name, which may hold anything, from the third on.
-      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
-      return {
-        pid: Number(name),
-        parent: Number(fields[1]),
-        threads: Number(fields[17]),
-        bytes: Number(fields[21]) * PAGE_BYTES,
-      };
-    }),
-  );
-  return read.filter((p) => p !== undefined);
-}
-
-const PAGE_BYTES = 4096;
-
-/** A process and all that came of it. */
-function family(all: readonly Process[], root: number): readonly Process[] {
-  const children = new Map<number, Process[]>();
-  for (const p of all) children.set(p.parent, [...(children.get(p.parent) ?? []), p]);
-  const found: Process[] = all.filter((p) => p.pid === root);
-  for (let i = 0; i < found.length; i++) found.push(...(children.get((found[i] as Process).pid) ?? []));
-  return found;
 }
