@@ -67,6 +67,9 @@ const PORT_PEOPLE = [
   { name: 'Jonas Ekdal', group: 'Terminal Østervig', groups: ['Terminal Østervig'], leftDaysAgo: null },
 ] as const;
 
+/** Of the firm that helps with computers, with accounts of their own. */
+const SUPPORT = ['Devika Rao', 'Nikhil Menon'] as const;
+
 /** The people of the ferry line; some are trainees or guests, some have left. */
 export function demoStaff(now: Date): Staff {
   const random = new Random(618);
@@ -97,6 +100,11 @@ export function demoStaff(now: Date): Staff {
           : null,
       });
     }
+  for (const name of SUPPORT)
+    add(name, 'Pilotage IT Support', {
+      address: addressOf(name).replace(/@.*/, '@pilotage.example'),
+      groups: ['Guests', 'IT and shares'],
+    });
   while (members.size < ALL) add(demoPerson(random).name, 'Guests', { unit: 'Sailing Board of Marrow' });
   return { members: [...members.values()], groups: GROUPS };
 }

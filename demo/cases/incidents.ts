@@ -89,7 +89,7 @@ export async function loadIncidents(demo: Demo): Promise<void> {
   for (const p of PAST) {
     const known = demo.at(p.daysAgo);
     const reckoned: Reckoned = {
-      ...{ items: 1, people: p.people, atMost: 0, error: 0, listed: [], unknown: [] },
+      ...{ items: 1, people: p.people, atMost: 0, error: 0, listed: [], reach: [], unknown: [] },
       data: p.data.map(([detector, name, category, matches]) => ({
         detector,
         name,

@@ -44,7 +44,16 @@ const INCIDENT: ViewedIncident = {
     regions: ['DK'],
     touched: [{ what: 'device', id: 9 }],
   }),
-  reckoned: { items: 2, people: null, atMost: 318, error: 0, data: FOUND, listed: [], unknown: [] },
+  reckoned: {
+    items: 2,
+    people: null,
+    atMost: 318,
+    error: 0,
+    data: FOUND,
+    listed: [],
+    reach: [],
+    unknown: [],
+  },
   severity: severityOf(INPUT, 318),
   ...{ proposal: { authority: 'tell', people: 'do not tell', why: 'Because.' }, decision: null },
   deadlines: deadlinesOf({ knownAt: KNOWN, regions: ['DK'], people: 318, nis2: false, hipaa: false }).map(

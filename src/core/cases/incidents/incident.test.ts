@@ -1,4 +1,4 @@
-import { mostPeople, peopleWords } from './reckoned.ts';
+import { mostPeople, peopleWords, reachedByWords } from './reckoned.ts';
 import fc from 'fast-check';
 import { describe, expect, it, test } from 'vitest';
 import { deadlinesOf, leftUntil, type DeadlineInput } from './deadlines.ts';
@@ -299,6 +299,29 @@ describe('how many people', () => {
   ])('%s told apart and %s besides are %s', (people, atMost, words, most) => {
     expect(peopleWords({ people, atMost, error: 0 })).toBe(words);
     expect(mostPeople({ people, atMost })).toBe(most);
+  });
+
+  it.each([
+    [
+      { people: 23, guests: 2, leavers: 1, used: 9 },
+      '23 people could reach it on 20 Nov (2 guests, 1 who had left, 9 used it in 90 days)',
+    ],
+    [
+      { people: 1, guests: 1, leavers: 0, used: 0, on: null },
+      '1 person can reach it now (1 guest, nobody used it in 90 days)',
+    ],
+    [
+      { people: 0, guests: 0, leavers: 0, used: null, anyone: true },
+      'nobody could reach it on 20 Nov; whoever has a link, too',
+    ],
+  ])('could reach it: %o', (of, words) => {
+    const r = { ...{ where: 'x', key: 'k', anyone: false, on: '2026-11-20' }, ...of };
+    expect(reachedByWords(r, () => '20 Nov')).toBe(words);
+  });
+
+  it('counts whoever had a link as recipients that nobody knows', () => {
+    expect(proposedSeverity('open to many', []).confidentiality).toBe('known recipients');
+    expect(proposedSeverity('open to many', [], true).confidentiality).toBe('unknown recipients');
   });
 
   it('is nothing while nobody reckoned it', () => expect(mostPeople(null)).toBeNull());

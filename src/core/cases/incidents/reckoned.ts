@@ -23,6 +23,17 @@ export const Reckoned = z.object({
       lastAt: z.string().nullable(),
     }),
   ),
+  /** Who could reach what it touched, place by place; `on` a day in ISO 8601, or as it was when it was reckoned. */
+  reach: z
+    .array(
+      z.object({
+        ...{ where: z.string(), key: z.string(), people: Count, guests: Count, leavers: Count },
+        used: Count.nullable(),
+        anyone: z.boolean(),
+        on: z.string().nullable(),
+      }),
+    )
+    .default([]),
   /** What could not be reckoned, and why. */
   unknown: z.array(z.string()),
 });
@@ -44,4 +55,18 @@ export function peopleWords({
   const most = people + atMost;
   if (atMost > 0) return `${n(people)} to ${n(most)} people`;
   return `${error > 0 ? 'about ' : ''}${n(people)} ${people === 1 ? 'person' : 'people'}`;
+}
+
+/** `23 people could reach it on 20 Nov 2026 (2 guests, 1 who had left, 9 used it in the 90 days before); whoever had a link, too` */
+export function reachedByWords(
+  { people, guests, leavers, used, anyone, on }: Reckoned['reach'][number],
+  day: (iso: string) => string,
+): string {
+  const n = (value: number) => new Intl.NumberFormat('en-GB').format(value);
+  const more = [
+    guests > 0 && `${n(guests)} ${guests === 1 ? 'guest' : 'guests'}`,
+    leavers > 0 && `${n(leavers)} who had left`,
+    used !== null && `${used === 0 ? 'nobody' : n(used)} used it in 90 days`,
+  ].filter(Boolean);
+  return `${people === 1 ? '1 person' : `${people === 0 ? 'nobody' : n(people)}${people === 0 ? '' : ' people'}`} ${on ? 'could' : 'can'} reach it${on ? ` on ${day(on)}` : ' now'}${more.length > 0 ? ` (${more.join(', ')})` : ''}${anyone ? '; whoever has a link, too' : ''}`;
 }

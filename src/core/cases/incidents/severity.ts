@@ -113,6 +113,8 @@ export function easeOf(found: readonly { readonly detector: string; readonly cat
 export function proposedSeverity(
   kind: string,
   found: readonly { readonly detector: string; readonly category: string }[],
+  /** Whoever had a link could reach it. */
+  anyone = false,
 ): SeverityInput {
   const outside = kind === 'stolen device' || kind === 'taken from outside';
   return {
@@ -127,7 +129,7 @@ export function proposedSeverity(
     confidentiality:
       kind === 'changed' || kind === 'not to be had'
         ? 'none'
-        : kind === 'sent wrongly' || kind === 'open to many'
+        : kind === 'sent wrongly' || (kind === 'open to many' && !anyone)
           ? 'known recipients'
           : 'unknown recipients',
     integrity: kind === 'changed' ? 'can be put right' : 'none',

@@ -39,6 +39,19 @@ export interface LinkedMachine {
   readonly decides: boolean;
 }
 
+/** What accounts of a firm get to of ours. */
+export interface LinkedReach {
+  readonly accounts: readonly { readonly key: string; readonly name: string }[];
+  /** Of which those that are named are the first. */
+  readonly accountCount: number;
+  readonly places: number;
+  /** In which people were found. */
+  readonly items: number;
+  readonly people: number;
+  /** Kinds of sensitive data that lie there, by name. */
+  readonly data: readonly string[];
+}
+
 /** What the links of something come to now, in the areas that know of it. */
 export interface LinkedFacts {
   readonly activities: readonly {
@@ -60,6 +73,8 @@ export interface LinkedFacts {
   /** Those who work on the same. */
   readonly vendors: readonly { readonly id: string; readonly name: string }[];
   readonly machines: readonly LinkedMachine[];
+  /** Of its own accounts; `null` where none is open. */
+  readonly reach: LinkedReach | null;
 }
 
 export const NO_FACTS: LinkedFacts = {
@@ -74,6 +89,7 @@ export const NO_FACTS: LinkedFacts = {
     trackers: [],
     vendors: [],
     machines: [],
+    reach: null,
   },
 };
 
@@ -94,6 +110,8 @@ export function marksOf(facts: LinkedFacts): readonly Mark[] {
   for (const v of facts.vendors) add(`vendor ${v.id}`, v.name);
   for (const m of facts.machines) add(`machine ${m.id} ${m.decides ? 'decides' : ''}`, m.name);
   for (const t of facts.trackers) add(`host ${t.host}`, t.host);
+  for (const a of facts.reach?.accounts ?? []) add(`account ${a.key}`, a.name);
+  for (const d of facts.reach?.data ?? []) add(`reaches ${d}`, d);
   const size = sizeOf(facts.count);
   if (size) add(`size ${size}`, `${size} people`);
   return [...marks].map(([id, words]) => ({ id, words })).toSorted((a, b) => (a.id < b.id ? -1 : 1));
@@ -117,6 +135,8 @@ const CAME: readonly (readonly [prefix: string, words: (w: string) => string])[]
   ['vendor ', (w) => `a new vendor: ${w}`],
   ['machine ', (w) => `an AI system that was not there, or decides now: ${w}`],
   ['host ', (w) => `a new third party on its pages: ${w}`],
+  ['account ', (w) => `a new account of theirs: ${w}`],
+  ['reaches ', (w) => `its accounts get to more: ${w}`],
   ['size ', (w) => `more people: ${w}`],
 ];
 

@@ -217,6 +217,33 @@ describe('one that is approved', () => {
   });
 });
 
+describe('accounts of theirs', () => {
+  const reach = (names: readonly string[], kinds: readonly string[] = []): LinkedFacts => ({
+    ...FACTS,
+    reach: {
+      accounts: names.map((name) => ({ key: name.toLowerCase(), name })),
+      ...{ accountCount: names.length, places: 3, items: 1, people: 0, data: kinds },
+    },
+  });
+  it('that are new, or get to more, have it looked at again', () => {
+    const marks = [...vendorMarks(READY, reach(['Nikhil']))];
+    const of = (facts: LinkedFacts) => look({}, { approval: { ...approval, marks } }, facts).changes;
+    expect(of(reach(['Nikhil']))).toEqual([]);
+    expect(of(reach(['Devika', 'Nikhil']))).toEqual(['a new account of theirs: Devika']);
+    expect(of(reach(['Nikhil'], ['Payroll']))).toEqual(['its accounts get to more: Payroll']);
+    expect(of(FACTS)).toEqual([]);
+  });
+
+  it('keep it from being left', () => {
+    const exit = { begun: said, checks: { data: said, access: said, people: said } };
+    const left = look({}, { exit }, { ...reach(['Devika']), trackers: [] });
+    expect(left).toMatchObject({
+      state: 'leaving',
+      needs: [{ words: 'close its accounts: Devika', wrong: true }],
+    });
+  });
+});
+
 describe('one that is left', () => {
   const exit = { begun: said, checks: {} };
   it('is left when data, access and trackers are gone', () => {

@@ -1,6 +1,7 @@
 import { needsSafeguard } from '../../holdings/offers.ts';
 import { lastDayOf } from '../../retention/offers.ts';
 import { dayText } from '../../text/day.ts';
+import { listedWords } from '../../text/listed-words.ts';
 import { cameSince, marksOf, type LinkedFacts, type Mark } from '../linked/linked.ts';
 import { dueNeed, lookAgain, lookAgainAt, need, type Need } from '../needs.ts';
 import { CLAUSES, type Clause } from './contract-clauses.ts';
@@ -186,6 +187,13 @@ function leaving(exit: NonNullable<VendorRecord['exit']>, facts: LinkedFacts): r
     ...open.map((c) => need(`see to it that ${EXIT_CHECKS[c]}`, { step: 'left' })),
     ...(hosts.length > 0
       ? [need(`take its trackers off ${hosts.join(', ')}`, { wrong: open.length === 0 })]
+      : []),
+    ...(facts.reach
+      ? [
+          need(`close its accounts: ${listedWords(facts.reach.accounts.map((a) => a.name))}`, {
+            wrong: open.length === 0,
+          }),
+        ]
       : []),
   ];
 }

@@ -1,7 +1,7 @@
 import { needsSafeguard } from '../../holdings/offers.ts';
 import { listedWords } from '../../text/listed-words.ts';
 import { graveData, harmfulData } from '../linked/gravity.ts';
-import type { LinkedFacts } from '../linked/linked.ts';
+import type { LinkedFacts, LinkedReach } from '../linked/linked.ts';
 import type { VendorContent } from './vendor.ts';
 
 export type Tier = 1 | 2 | 3;
@@ -62,9 +62,27 @@ export function vendorTier(content: VendorContent, facts: LinkedFacts): VendorTi
         `hands on to ${content.subprocessors.length} ${content.subprocessors.length === 1 ? 'subprocessor' : 'subprocessors'}`,
       );
   }
-  if (content.access === 'administers') add(3, 'gets into our systems');
-  if (content.access === 'hosts') add(2, 'keeps data for us');
+  const said = content.access === 'administers' ? 3 : content.access === 'hosts' ? 2 : 0;
+  const seen = reachedScore(facts.reach);
+  if (facts.reach && seen > said) add(seen, reachWords(facts.reach));
+  else add(said, said === 3 ? 'gets into our systems' : 'keeps data for us');
   if (content.vital) add(1, 'we stand still without it');
   const score = steps.reduce((n, s) => n + s.value, 0);
   return { score, steps, tier: score >= 7 ? 1 : score >= 4 ? 2 : 3 };
+}
+
+/** By what accounts of theirs get to, whatever somebody said of it: sensitive data, people, anything. */
+function reachedScore(reach: LinkedReach | null): number {
+  if (!reach || reach.places === 0) return 0;
+  return reach.data.length > 0 ? 3 : reach.people > 0 ? 2 : 1;
+}
+
+/** `2 accounts of theirs get to 14 places, with 310 people and Passport number` */
+export function reachWords({ accountCount, places, people, data }: LinkedReach): string {
+  const n = (value: number) => value.toLocaleString('en-GB');
+  const lies = [
+    people > 0 && (people === 1 ? '1 person' : `${n(people)} people`),
+    data.length > 0 && listedWords(data),
+  ].filter(Boolean);
+  return `${accountCount === 1 ? '1 account of theirs gets' : `${n(accountCount)} accounts of theirs get`} to ${places === 1 ? '1 place' : `${n(places)} places`}${lies.length > 0 ? `, with ${lies.join(' and ')}` : ''}`;
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NO_FACTS, type LinkedFacts } from '../linked/linked.ts';
+import { NO_FACTS, type LinkedFacts, type LinkedReach } from '../linked/linked.ts';
 import { CLAUSES, proposeClauses } from './contract-clauses.ts';
 import { CONTRACTS, SUPPLY } from './contract.fixture.ts';
 import {
@@ -12,7 +12,7 @@ import {
   type VendorAnswer,
 } from './questionnaire.ts';
 import { SHIPPED_QUESTIONNAIRE } from './shipped-questionnaire.ts';
-import { NEW_VENDOR, type VendorContent } from './vendor.ts';
+import { domainsOf, NEW_VENDOR, type VendorContent } from './vendor.ts';
 import { vendorTier } from './vendor-tier.ts';
 
 const { questions } = SHIPPED_QUESTIONNAIRE;
@@ -98,6 +98,43 @@ describe('the tier of a vendor', () => {
     const t = vendorTier({ ...NEW_VENDOR, name: 'V', ...content }, { ...NO_FACTS, ...facts });
     expect(t).toMatchObject({ tier, score });
     expect(t.steps.reduce((n, s) => n + s.value, 0)).toBe(score);
+  });
+
+  const reach = (people: number, kinds: readonly string[] = []): LinkedReach => ({
+    ...{
+      accounts: [{ key: 'k', name: 'Nikhil' }],
+      accountCount: 2,
+      places: 1,
+      items: 4,
+      people,
+      data: kinds,
+    },
+  });
+  it.each<[VendorContent['access'], LinkedReach | null, number, RegExp]>([
+    [
+      'none',
+      reach(310, ['Passport number']),
+      3,
+      /^2 accounts of theirs get to 1 place, with 310 people and Passport number$/,
+    ],
+    ['none', reach(310), 2, /with 310 people$/],
+    ['none', reach(0), 1, /to 1 place$/],
+    ['hosts', reach(310, ['Passport number']), 3, /accounts of theirs/],
+    ['hosts', reach(310), 2, /keeps data for us/],
+    ['administers', reach(310, ['Passport number']), 3, /gets into our systems/],
+    ['administers', null, 3, /gets into our systems/],
+  ])(
+    'counts what somebody says of “%s” or what its accounts get to, whichever is more',
+    (access, of, score, words) => {
+      const t = vendorTier({ ...NEW_VENDOR, name: 'V', role: 'none', access }, { ...NO_FACTS, reach: of });
+      expect(t.score).toBe(score);
+      expect(t.steps.map((s) => s.words)).toEqual([expect.stringMatching(words)]);
+    },
+  );
+
+  it('knows its people by its hosts and its contact', () => {
+    expect(domainsOf({ hosts: ['wave.example'], contact: 'Dpo@Wave.example' })).toEqual(['wave.example']);
+    expect(domainsOf({ hosts: [], contact: '' })).toEqual([]);
   });
 
   it('never gets looser as more is given', () => {

@@ -100,3 +100,9 @@ export const VENDOR_WORDS: Readonly<Record<keyof VendorContent, string>> = {
   },
   ...{ certificates: 'The certificates', contract: 'The contract', owner: 'Who answers for it' },
 };
+
+/** Where its people have their mail: at its hosts, and where its contact has. */
+export function domainsOf({ hosts, contact }: Pick<VendorContent, 'hosts' | 'contact'>): readonly string[] {
+  const own = contact.split('@')[1]?.toLowerCase();
+  return [...new Set([...hosts, ...(own ? [own] : [])])];
+}

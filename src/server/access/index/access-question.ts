@@ -1,3 +1,4 @@
+import { firmReach, heldReach, type FirmReach, type HeldReach } from './held-answers.ts';
 import type { AccessChange } from '../../../core/access/change/access-change.ts';
 import type { Exposure } from '../../../core/access/breadth/breadth.ts';
 import type { HandsRule, HandsSide } from '../../../core/access/hands/hands-rule.ts';
@@ -107,6 +108,8 @@ export interface AccessQuestions {
     readonly say: { readonly text: string; readonly size: number };
     readonly answer: readonly FoundPlace[];
   };
+  held: { readonly say: { readonly lies: readonly string[] }; readonly answer: readonly HeldReach[] };
+  firm: { readonly say: { readonly domains: readonly string[] }; readonly answer: FirmReach };
   'line sources': {
     readonly say: { readonly source: number };
     readonly answer: readonly string[];
@@ -188,6 +191,10 @@ export function answerOf(view: EstateView, { ask, say }: AccessQuestion, then?: 
       return reachedPlaces(view, say);
     case 'search':
       return searchPlaces(view, say.text, say.size);
+    case 'held':
+      return heldReach(view, say.lies);
+    case 'firm':
+      return firmReach(view, say.domains);
     case 'line sources':
       return lineSources(view, say.source);
     case 'trails':

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { builtInDetectors } from '../../../core/holdings/offers.ts';
-import type { LinkedFacts, Links } from '../../../core/cases/linked/linked.ts';
+import { NO_FACTS, type LinkedFacts, type Links } from '../../../core/cases/linked/linked.ts';
 import type { Context } from '../../context.ts';
 import { allActivities, foundIn, recordNames } from '../../holdings/offers.ts';
+import { reachOfFirm } from '../../access/offers.ts';
 import { linkedTrackers, siteNames } from '../../websites/offers.ts';
 import { linkedOthers } from './linked-others.ts';
 import { JsonColumn } from '../../store/columns.ts';
@@ -10,6 +11,8 @@ import { JsonColumn } from '../../store/columns.ts';
 export interface LinkedQuery extends Links {
   /** Hosts whose trackers belong to it, on whatever site. */
   readonly hosts?: readonly string[];
+  /** Domains at which those have their mail whose accounts are its own. */
+  readonly domains?: readonly string[];
   /** The id of an assessment, to which vendors and AI systems on the same belong too. */
   readonly assessment?: number;
 }
@@ -17,12 +20,13 @@ export interface LinkedQuery extends Links {
 /** What links come to now. Systems are those that are linked, and those of the activities. */
 export async function readFacts(ctx: Context, { assessment, ...links }: LinkedQuery): Promise<LinkedFacts> {
   const { store } = ctx;
-  const [all, names, sites, trackers, others] = await Promise.all([
+  const [all, names, sites, trackers, others, firm] = await Promise.all([
     allActivities(store),
     recordNames(store),
     siteNames(store),
     linkedTrackers(store, { sites: links.sites, hosts: links.hosts ?? [] }),
     assessment === undefined ? { vendors: [], machines: [] } : linkedOthers(store, links, assessment),
+    reachOfFirm(ctx, links.domains ?? []),
   ]);
   const activities = all.filter((a) => links.activities.includes(a.id));
   const systemIds = [...new Set([...links.systems, ...activities.flatMap((a) => a.content.systems)])].filter(
@@ -73,12 +77,20 @@ export async function readFacts(ctx: Context, { assessment, ...links }: LinkedQu
     ],
     trackers,
     ...others,
+    reach: firm && {
+      ...{ accounts: firm.accounts, accountCount: firm.accountCount, places: firm.places },
+      ...{ items: firm.lies.items, people: firm.lies.people },
+      data: firm.lies.data.map((d) => names.detectors.get(d.value) ?? d.value),
+    },
   };
 }
 
-/** What an earlier reading of facts was kept as. */
+/** What an earlier reading of facts was kept as; it may know less than one of today. */
 export const KeptFacts = JsonColumn(
-  z.custom<LinkedFacts>((v) => v !== null && typeof v === 'object').nullable(),
+  z
+    .custom<Partial<LinkedFacts>>((v) => v !== null && typeof v === 'object')
+    .transform((kept): LinkedFacts => ({ ...NO_FACTS, ...kept }))
+    .nullable(),
 );
 
 /** What can be linked, by name. */

@@ -3,6 +3,8 @@ import { z } from 'zod';
 import type { NewIncident, Touched } from '../../../core/cases/incidents/incident.ts';
 import type { Reckoned } from '../../../core/cases/incidents/reckoned.ts';
 import { builtInDetectors, DistinctPeople } from '../../../core/holdings/offers.ts';
+import { reachOfHeld } from '../../access/offers.ts';
+import { sourceNames } from '../../holdings/offers.ts';
 import { likeBelow } from '../../store/like-text.ts';
 import type { Context } from '../../context.ts';
 import { deviceOptions, heldOnDevice } from '../../protection/offers.ts';
@@ -30,6 +32,9 @@ export async function reckon(
   const data = new Map<string, { items: number; matches: number }>();
   const listed: Reckoned['listed'] = [];
   const unknown: string[] = [];
+  /** What lies where, by the words for it. */
+  const lying = new Map<string, string>();
+  const sources = new Map((await sourceNames(ctx.store)).map((s) => [Number(s.id), s.name]));
   const seen: Seen[] = [];
   let [items, atMost, counted] = [0, 0, false];
   const add = (detector: string, matches: number) => {
@@ -69,6 +74,18 @@ export async function reckon(
       continue;
     }
     const found = await itemsOf(ctx.store, touched);
+    if (touched.what === 'place') {
+      const below = touched.path === '' ? '' : `/${touched.path}`;
+      lying.set(
+        `${touched.source}${below}`,
+        `${sources.get(touched.source) ?? 'a source that is gone'}${below}`,
+      );
+    } else
+      for (const f of found)
+        lying.set(
+          [f.source_id, f.path, f.name].filter((p) => p !== '').join('/'),
+          [f.source, f.path, f.name].filter((p) => p !== '').join('/'),
+        );
     if (found.length === 0)
       unknown.push(
         touched.what === 'place'
@@ -111,10 +128,19 @@ export async function reckon(
       hash: digest.digest(),
     });
   }
+  const day = (incident.happenedAt ?? incident.knownAt).slice(0, 10);
+  const { on, reach } = await reachOfHeld(ctx, [...lying.keys()], day);
+  for (const r of reach)
+    if (r.key === null)
+      unknown.push(`Who could reach ${lying.get(r.lies)}: nobody’s rights were read there.`);
+    else if (r.unknown !== null) unknown.push(`Who could reach some of ${lying.get(r.lies)}: ${r.unknown}.`);
   const count = people.count();
   const names = new Map(builtInDetectors().map((d) => [d.id, d]));
   return {
     reckoned: {
+      reach: reach.flatMap(({ lies, key, ...of }) =>
+        key === null ? [] : [{ ...of, key, on, where: lying.get(lies) ?? lies }],
+      ),
       ...{ items, atMost, unknown, people: counted ? count.people : null, error: counted ? count.error : 0 },
       data: [...data]
         .map(([detector, of]) => ({
@@ -134,6 +160,7 @@ const digestOf = (text: string) => createHash('sha256').update(text).digest();
 
 const ItemRow = z.object({
   id: BigId.transform(Number),
+  source_id: z.number(),
   source: z.string(),
   path: z.string(),
   name: z.string(),
@@ -149,7 +176,7 @@ function itemsOf(
   store: Queries,
   touched: Exclude<Touched, { what: 'device' }>,
 ): Promise<readonly z.infer<typeof ItemRow>[]> {
-  const select = `SELECT i.id, s.name AS source, p.path, i.name, i.title, i.people, i.version, i.content_hash, i.changed_at
+  const select = `SELECT i.id, i.source_id, s.name AS source, p.path, i.name, i.title, i.people, i.version, i.content_hash, i.changed_at
     FROM item i JOIN place p ON p.id = i.place_id JOIN source s ON s.id = i.source_id`;
   if (touched.what === 'item') return store.all(ItemRow, `${select} WHERE i.id = ?`, [touched.id]);
   const below = likeBelow(touched.path);

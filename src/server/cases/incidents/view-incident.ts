@@ -150,7 +150,13 @@ export async function viewIncident(
       reckoned: row.reckoned,
       reckonedAt: row.reckoned_at,
     },
-    severityInput: row.severity ?? proposedSeverity(row.kind, row.reckoned?.data ?? []),
+    severityInput:
+      row.severity ??
+      proposedSeverity(
+        row.kind,
+        row.reckoned?.data ?? [],
+        row.reckoned?.reach.some((r) => r.anyone),
+      ),
     severity,
     proposal: severity && row.severity ? proposedTelling(severity.level, row.severity.unreadable) : null,
     decision: row.decision && {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { questionsFor } from '../../../core/cases/vendors/questionnaire.ts';
-import { VENDOR_WORDS, VendorContent, vendorNumber } from '../../../core/cases/vendors/vendor.ts';
+import { domainsOf, VENDOR_WORDS, VendorContent, vendorNumber } from '../../../core/cases/vendors/vendor.ts';
 import {
   EVENT_KINDS,
   EXIT_CHECKS,
@@ -37,7 +37,7 @@ export const VENDOR: DossierKind<VendorContent, VendorRecord, VendorAct> = {
     none: NO_VENDOR_RECORD,
   },
   ...{ words: VENDOR_WORDS, number: vendorNumber, place: '/cases/vendors' },
-  links: ({ links, hosts }) => ({ ...links, hosts }),
+  links: (content) => ({ ...content.links, hosts: content.hosts, domains: domainsOf(content) }),
   progress: vendorProgress,
   act: async (tx, ctx, known, act, by) => {
     refuseUnlessMay(by, act.act);

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import type { LinkedFacts, Links } from '../../../core/cases/linked/linked.ts';
+import { reachWords } from '../../../core/cases/vendors/vendor-tier.ts';
 import type { Need } from '../../../core/cases/needs.ts';
 import type { DossierStep } from '../../../server/cases/dossiers/dossiers.ts';
 import { countryWords, numberWords, whenWords } from '../../desk/words.ts';
@@ -84,6 +85,7 @@ function FactsLine({ facts }: { readonly facts: LinkedFacts }) {
     facts.count !== null && `${numberWords(facts.count)} different people found`,
     facts.recipients.length > 0 &&
       `given to ${facts.recipients.map((r) => `${r.name}${r.country ? ` in ${countryWords(r.country)}` : ''}`).join(', ')}`,
+    facts.reach && reachWords(facts.reach),
     facts.vendors.length > 0 && `vendors: ${facts.vendors.map((v) => v.name).join(', ')}`,
     facts.machines.length > 0 && `AI systems: ${facts.machines.map((m) => m.name).join(', ')}`,
     hosts.length > 0 &&

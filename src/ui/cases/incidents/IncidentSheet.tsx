@@ -2,11 +2,12 @@ import { useState } from 'react';
 import type { IncidentAct, INCIDENT_STEPS } from '../../../core/cases/incidents/incident-act.ts';
 import { leftUntil } from '../../../core/cases/incidents/deadlines.ts';
 import { INCIDENT_KINDS, incidentNumber } from '../../../core/cases/incidents/incident.ts';
-import { peopleWords } from '../../../core/cases/incidents/reckoned.ts';
+import { peopleWords, reachedByWords } from '../../../core/cases/incidents/reckoned.ts';
 import { dayText } from '../../../core/text/day.ts';
 import { useMay } from '../../desk/account-context.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, numberWords, whenWords } from '../../desk/words.ts';
+import { placeLink } from '../../access/offers.ts';
 import { itemLink } from '../../holdings/offers.ts';
 import { Button } from '../../parts/Button.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -331,6 +332,12 @@ function WhoAndHowMany({
           <p className={css['answer']}>
             {peopleWords(reckoned)}, in {countWords(reckoned.items, 'item')}.
           </p>
+          {reckoned.reach.map((r) => (
+            <p key={r.where} className={css['note']}>
+              {r.anyone ? <span className={css['mark']}>◆</span> : '○'}{' '}
+              <a href={placeLink(r.key)}>{r.where}</a>: {reachedByWords(r, dayText)}.
+            </p>
+          ))}
           {reckoned.unknown.map((u) => (
             <p key={u} className={css['note']}>
               ○ {u}
