@@ -59,6 +59,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET cases/incidents.csv': 'OQU',
   'GET cases/questionnaires/index': 'OSDRAQU',
   'POST cases/questionnaires/index': 'OSD',
+  'GET cases/register.csv': 'OSDRAQU',
   'GET cases/requests/counts': 'OQU',
   'GET cases/requests/index': 'OQU',
   'POST cases/requests/index': 'OQ',

@@ -480,5 +480,8 @@ describe('all of a kind', () => {
     test.answers['GET /api/cases/questionnaires'] = [];
     test.show(<DossiersSheet what={what} />);
     await screen.findByRole('heading', { name: DOSSIERS[what].many });
+    expect(screen.getByRole('link', { name: 'Export the register' }).getAttribute('href')).toBe(
+      `/api/cases/register.csv?what=${what}`,
+    );
   });
 });

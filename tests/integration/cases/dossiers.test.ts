@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { parse } from 'csv-parse/sync';
 import { z } from 'zod';
 import type { Account } from '../../../src/core/accounts/authority.ts';
 import { NEW_IMPACT, type ImpactContent } from '../../../src/core/cases/impact/impact.ts';
@@ -23,6 +24,7 @@ import {
   stepsOf,
   watchDossiers,
 } from '../../../src/server/cases/dossiers/dossiers.ts';
+import { registerLines } from '../../../src/server/cases/dossiers/dossier-register.ts';
 import { IMPACT } from '../../../src/server/cases/impact/impact-kind.ts';
 import { impactPdf } from '../../../src/server/cases/impact/impact-pdf.ts';
 import { viewImpact } from '../../../src/server/cases/impact/view-impact.ts';
@@ -419,5 +421,48 @@ describe('an AI system', () => {
       "SELECT name FROM rule WHERE kind = 'lookout' ORDER BY id DESC LIMIT 1",
     );
     expect(rule?.name).toBe('Data given to Ranks applicants');
+  });
+});
+
+describe('the register of a kind', () => {
+  const rows = async <C extends { readonly name: string; readonly owner: string }, R, A>(
+    kind: DossierKind<C, R, A>,
+  ): Promise<Record<string, string>[]> => {
+    let text = '';
+    for await (const line of registerLines(test.ctx, kind)) text += line;
+    return parse(text, { columns: true });
+  };
+
+  it('tells of each what it is, what comes next, and what it was judged by', async () => {
+    const { store } = test.ctx;
+    await store.transaction(async (tx) => {
+      await addDossier(tx, test.ctx, VENDOR, null, {
+        ...{ ...NEW_VENDOR, name: '=HYPERLINK("http://evil.example")', owner: 'Head, of\n"IT"' },
+        ...{ country: 'US', vital: true, certificates: [{ name: 'ISO 27001', ends: '2027-01-01' }] },
+        subprocessors: [{ name: 'Ferrous', country: 'DE', does: '' }],
+      });
+      await addDossier(tx, test.ctx, AI_SYSTEM, null, { ...NEW_AI, name: 'Registered', assessments: ['1'] });
+      await addDossier(tx, test.ctx, IMPACT, null, {
+        ...NEW_IMPACT,
+        name: 'Listed',
+        countries: ['DK', 'SE'],
+      });
+    });
+    const [vendors, systems, assessments] = [await rows(VENDOR), await rows(AI_SYSTEM), await rows(IMPACT)];
+    expect(vendors).toHaveLength((await listDossiers(store, VENDOR)).length);
+    const evil = vendors.find((v) => v['name']?.includes('HYPERLINK'));
+    expect(evil).toMatchObject({
+      ...{ name: `'=HYPERLINK("http://evil.example")`, owner: 'Head, of\n"IT"', state: 'being looked at' },
+      ...{ country: 'US', safeguard: 'none', subprocessors: 'Ferrous (DE)' },
+      certificates: 'ISO 27001 until 2027-01-01',
+    });
+    expect(evil?.['tier because of']).toContain('we stand still without it');
+    expect(evil?.['what comes next']).not.toBe('');
+    expect(systems.find((s) => s['name'] === 'Registered')).toMatchObject({
+      ...{ 'impact assessments': 'IA-1', tests: '0 of 0 passed' },
+    });
+    expect(assessments.find((s) => s['name'] === 'Listed')).toMatchObject({
+      ...{ countries: 'DK SE', decided: '', approved: '', 'risk now': 'low' },
+    });
   });
 });

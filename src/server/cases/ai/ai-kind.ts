@@ -1,4 +1,4 @@
-import { classify } from '../../../core/cases/ai/ai-act.ts';
+import { AI_CLASSES, AI_ROLES, classify } from '../../../core/cases/ai/ai-act.ts';
 import { aiMarks, aiProgress, refusalOfStage } from '../../../core/cases/ai/ai-progress.ts';
 import {
   AI_STAGES,
@@ -8,7 +8,8 @@ import {
   stageOf,
   type AiAct,
 } from '../../../core/cases/ai/ai-record.ts';
-import { AI_WORDS, AiContent, aiNumber } from '../../../core/cases/ai/ai-system.ts';
+import { impactNumber } from '../../../core/cases/impact/impact.ts';
+import { AI_WORDS, AiContent, aiNumber, DECIDES } from '../../../core/cases/ai/ai-system.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { dayText } from '../../../core/text/day.ts';
 import type { Account } from '../../../core/accounts/authority.ts';
@@ -28,6 +29,26 @@ export const AI_SYSTEM: DossierKind<AiContent, AiRecord, AiAct> = {
   progress: (known) => {
     const { state, needs } = aiProgress(known);
     return { needs, state: AI_STAGE_WORDS[state] };
+  },
+  cells: (known) => {
+    const { content, record } = known;
+    const { classed } = aiProgress(known);
+    const seen = classed.duties.filter((d) => record.duties[d.article]).length;
+    return {
+      ...{ purpose: content.purpose, provider: content.provider, role: AI_ROLES[content.role] },
+      ...{ class: AI_CLASSES[classed.class], 'class because of': classed.because.join('; ') },
+      'open questions': String(classed.open.length),
+      duties: `${seen} of ${classed.duties.length} seen to`,
+      ...{
+        affects: content.people.join('; '),
+        decides: DECIDES[content.decides],
+        oversight: content.oversight,
+      },
+      'impact assessments': content.assessments.map(impactNumber).join('; '),
+      tests: `${content.tests.filter((t) => t.passed).length} of ${content.tests.length} passed`,
+      since: record.life.at(-1)?.on ?? '',
+      ...{ approved: record.approval?.at.slice(0, 10) ?? '', 'next review': content.review },
+    };
   },
   act: async (tx, ctx, known, act, by) => {
     refuseUnlessMay(by, act.act);

@@ -48,6 +48,8 @@ export interface DossierKind<C extends { readonly name: string }, R, A> {
   readonly place: string;
   readonly links: (content: C, id: number) => LinkedQuery;
   readonly progress: (known: Known<C, R>) => { readonly state: string; readonly needs: readonly Need[] };
+  /** What a register tells of it beside its number, name, owner and state: the same columns for all of a kind. */
+  readonly cells: (known: Known<C, R>) => Readonly<Record<string, string>>;
   /** In the transaction that locked it. Throws a RefusedError for what may not be now. */
   readonly act: (tx: Queries, ctx: Context, known: Known<C, R>, act: A, by: Account) => Promise<Done<R>>;
 }

@@ -33,6 +33,19 @@ export const IMPACT: DossierKind<ImpactContent, ImpactRecord, ImpactAct> = {
   ...{ none: NO_IMPACT_RECORD, words: IMPACT_WORDS, number: impactNumber, place: '/cases/impact' },
   links: ({ links }, id) => ({ ...links, assessment: id }),
   progress: (known) => impactProgress(impactFacts(known)),
+  cells: (known) => {
+    const facts = impactFacts(known);
+    const { before, now, planned } = impactProgress(facts);
+    const { threshold: decided, advice, approval } = known.record;
+    const { content } = known;
+    return {
+      ...{ countries: content.countries.join(' '), threshold: facts.threshold.words },
+      decided: decided ? `${decided.needed ? 'needed' : 'not needed'}, ${decided.at.slice(0, 10)}` : '',
+      ...{ 'risk without measures': before, 'risk now': now, 'risk with all measures': planned },
+      advice: advice ? (advice.proceed ? 'go on' : 'do not go on') : '',
+      ...{ approved: approval?.at.slice(0, 10) ?? '', 'next review': content.review },
+    };
+  },
   act: (_tx, ctx, known, act, by) => {
     refuseUnlessMay(by, act.act);
     return Promise.resolve(

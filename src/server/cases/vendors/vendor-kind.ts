@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { questionsFor } from '../../../core/cases/vendors/questionnaire.ts';
-import { domainsOf, VENDOR_WORDS, VendorContent, vendorNumber } from '../../../core/cases/vendors/vendor.ts';
+import {
+  domainsOf,
+  VENDOR_ACCESS,
+  VENDOR_ROLES,
+  VENDOR_WORDS,
+  VendorContent,
+  vendorNumber,
+} from '../../../core/cases/vendors/vendor.ts';
 import {
   EVENT_KINDS,
   EXIT_CHECKS,
@@ -9,7 +16,7 @@ import {
   type VendorAct,
 } from '../../../core/cases/vendors/vendor-act.ts';
 import { clausesFor, vendorMarks, vendorProgress } from '../../../core/cases/vendors/vendor-progress.ts';
-import { vendorTier } from '../../../core/cases/vendors/vendor-tier.ts';
+import { reachWords, vendorTier } from '../../../core/cases/vendors/vendor-tier.ts';
 import { lastDayOf } from '../../../core/retention/offers.ts';
 import { notFound, RefusedError } from '../../../core/refusal.ts';
 import { dayText } from '../../../core/text/day.ts';
@@ -39,6 +46,30 @@ export const VENDOR: DossierKind<VendorContent, VendorRecord, VendorAct> = {
   ...{ words: VENDOR_WORDS, number: vendorNumber, place: '/cases/vendors' },
   links: (content) => ({ ...content.links, hosts: content.hosts, domains: domainsOf(content) }),
   progress: vendorProgress,
+  cells: (known) => {
+    const { content, record, facts } = known;
+    const { tier, score, reviewOn } = vendorProgress(known);
+    return {
+      ...{
+        service: content.service,
+        role: VENDOR_ROLES[content.role],
+        access: VENDOR_ACCESS[content.access],
+      },
+      reaches: facts.reach ? reachWords(facts.reach) : '',
+      ...{ tier: String(tier.tier), 'tier because of': tier.steps.map((s) => s.words).join('; ') },
+      data: facts.data.map((d) => d.name).join('; '),
+      ...{ country: content.country, safeguard: content.country === '' ? '' : content.safeguard },
+      subprocessors: content.subprocessors
+        .map((s) => (s.country ? `${s.name} (${s.country})` : s.name))
+        .join('; '),
+      answered: record.asked?.sentAt?.slice(0, 10) ?? '',
+      score: score?.score == null ? '' : score.score.toFixed(2),
+      gaps: score && record.asked?.sentAt ? String(score.gaps.length) : '',
+      ...{ 'contract signed': content.contract.signed, 'contract ends': content.contract.ends },
+      certificates: content.certificates.map((c) => `${c.name} until ${c.ends}`).join('; '),
+      ...{ approved: record.approval?.on ?? '', 'next review': reviewOn ?? '' },
+    };
+  },
   act: async (tx, ctx, known, act, by) => {
     refuseUnlessMay(by, act.act);
     const at = ctx.now().toISOString();

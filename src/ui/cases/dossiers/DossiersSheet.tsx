@@ -24,6 +24,11 @@ export function DossiersSheet({ what }: { readonly what: DossierWhat }) {
       <SheetHead
         title={DOSSIERS[what].many}
         detail={`${countWords(all.data.length, DOSSIERS[what].one)} · ${ABOUT[what]}`}
+        actions={
+          <a href={`/api/cases/register.csv?what=${what}`} download>
+            Export the register
+          </a>
+        }
       />
       {all.data.length === 0 ? (
         <Empty title="None yet">Press N to begin one.</Empty>
