@@ -48,7 +48,7 @@ beforeAll(async () => {
   };
   expect(await isEmpty(store)).toBe(true);
   await loadDemo(ctx, (words) => told.push(words));
-});
+}, 900_000);
 afterAll(async () => {
   await store.close();
   folder.remove();

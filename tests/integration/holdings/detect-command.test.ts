@@ -169,9 +169,9 @@ describe('./yare detect', () => {
       join(folder, 'own.json'),
       JSON.stringify({ format: 'yare-warden/detectors', version: 1, detectors }),
     );
-    const masked = await detect(at, '--json', '--detectors', 'own.json', '--seconds', '3');
+    const masked = await detect(at, '--json', '--detectors', 'own.json', '--seconds', '8');
     expect(masked.out).not.toContain('104233');
-    const { lines, summary } = await found(at, '--detectors', 'own.json', '--seconds', '3');
+    const { lines, summary } = await found(at, '--detectors', 'own.json', '--seconds', '8');
     expect(lines.map((l) => [l.detector, l.value])).toEqual([
       ['crew-number', 'BS-104233'],
       ['crew-number', 'BS-104234'],
