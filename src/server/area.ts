@@ -1,6 +1,7 @@
 import type { Account } from '../core/accounts/authority.ts';
 import type { Action } from '../core/accounts/action.ts';
 import type { Context } from './context.ts';
+import type { Checking } from './desk/checking.ts';
 import type { Elsewhere } from './desk/elsewhere.ts';
 import type { Found } from './desk/found.ts';
 import type { Witness } from './evidence/verify.ts';
@@ -79,6 +80,8 @@ export interface ServerArea {
   readonly upkeep?: readonly Upkeep[];
   readonly finders?: readonly Finder[];
   readonly figures?: readonly Figure[];
+  /** What of it is looked at by itself. */
+  readonly checking?: readonly Checking[];
   /** What other systems have to grant too, before some of its permissions do anything there. */
   readonly elsewhere?: (ctx: Context) => Promise<readonly Elsewhere[]>;
   /** Records of its own that the ledger keeps digests of. */

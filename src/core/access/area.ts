@@ -12,11 +12,11 @@ export const ACCESS = {
     'access.sources': { words: 'saying where rights are read from', roles: ['access reviewer'] },
   },
   today: {
-    'too broad': { words: 'too broad', tone: 'wrong', place: 33 },
-    'leaver reaches': { words: 'leaver', tone: 'wrong', place: 31 },
-    'access not read': { words: 'not read', tone: 'wrong', place: 44 },
-    'access change stuck': { words: 'not done', tone: 'wrong', place: 32 },
-    'access review due': { words: 'to review', tone: 'open', place: 58 },
+    'too broad': { words: 'too broad', tone: 'wrong', place: 33, does: 'Narrow it' },
+    'leaver reaches': { words: 'leaver', tone: 'wrong', place: 31, does: 'Close it' },
+    'access not read': { words: 'not read', tone: 'wrong', place: 44, does: 'See why' },
+    'access change stuck': { words: 'not done', tone: 'wrong', place: 32, does: 'See why' },
+    'access review due': { words: 'to review', tone: 'open', place: 58, does: 'Review it' },
   },
   objects: {
     'access source': { words: 'source of rights', see: 'access.read' },

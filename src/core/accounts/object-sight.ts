@@ -4,17 +4,20 @@ import type { Action } from './action.ts';
 import { may } from './authority.ts';
 import type { Holder } from './roles/held-role.ts';
 
-const SEE = new Map(
-  (AREAS as readonly CoreArea[]).flatMap((a) => Object.entries(a.objects)).map(([kind, o]) => [kind, o.see]),
-);
+const KINDS = new Map((AREAS as readonly CoreArea[]).flatMap((a) => Object.entries(a.objects)));
 
 /** Whether some area has objects of a kind. */
 export function isObjectKind(kind: string): boolean {
-  return SEE.has(kind);
+  return KINDS.has(kind);
 }
 
 /** Whether an account may know of objects of a kind; nobody may of a kind that no area has. */
 export function maySee(account: Holder, kind: string): boolean {
-  const action = SEE.get(kind);
+  const action = KINDS.get(kind)?.see;
   return action !== undefined && may(account, action as Action);
+}
+
+/** As a sentence calls one; the word of the ledger for a kind that no area has. */
+export function objectWords(kind: string): string {
+  return KINDS.get(kind)?.words ?? kind;
 }

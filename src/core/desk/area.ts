@@ -5,6 +5,7 @@ export const DESK = {
   area: 'desk',
   actions: {
     'today.read': { words: 'seeing Today', roles: 'everyone' },
+    'today.team': { words: 'seeing what others have on Today', roles: [] },
     'jobs.read': { words: 'seeing running work', roles: 'everyone' },
     'jobs.cancel': { words: 'cancelling running work', roles: ['site manager', 'data steward'] },
     'approvals.edit': { words: 'saying who must agree', roles: [] },
@@ -20,10 +21,10 @@ export const DESK = {
     upload: { words: 'file', see: 'files.upload' },
   },
   today: {
-    process: { words: 'failure', tone: 'wrong', place: 5 },
-    message: { words: 'failure', tone: 'wrong', place: 6 },
-    approval: { words: 'to agree', tone: 'open', place: 15 },
-    'approval refused': { words: 'refused', tone: 'news', place: 16 },
-    failure: { words: 'failure', tone: 'wrong', place: 30 },
+    process: { words: 'failure', tone: 'wrong', place: 5, does: 'See why' },
+    message: { words: 'failure', tone: 'wrong', place: 6, does: 'See why' },
+    approval: { words: 'to agree', tone: 'open', place: 15, does: 'Read and decide' },
+    'approval refused': { words: 'refused', tone: 'news', place: 16, does: 'Read why' },
+    failure: { words: 'failure', tone: 'wrong', place: 30, does: 'See why' },
   },
 } as const satisfies CoreArea;

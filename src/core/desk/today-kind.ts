@@ -6,4 +6,6 @@ export interface TodayKind {
   readonly tone: 'wrong' | 'news' | 'open';
   /** From 0; what is wanted first comes first. */
   readonly place: number;
+  /** What one does there, as the button says: `Sort them`. */
+  readonly does?: string;
 }

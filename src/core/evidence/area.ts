@@ -10,5 +10,5 @@ export const EVIDENCE = {
     'ledger.export': { words: 'exporting the ledger', roles: ['records manager', 'auditor'] },
   },
   objects: { ledger: { words: 'ledger', see: 'ledger.read' } },
-  today: { ledger: { words: 'failure', tone: 'wrong', place: 0 } },
+  today: { ledger: { words: 'failure', tone: 'wrong', place: 0, does: 'See what' } },
 } as const satisfies CoreArea;

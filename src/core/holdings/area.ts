@@ -37,7 +37,7 @@ export const HOLDINGS = {
   },
   scopes: { source: { words: 'sources' } },
   today: {
-    'source failed': { words: 'not read', tone: 'wrong', place: 30 },
-    'stores found': { words: 'listing', tone: 'news', place: 60 },
+    'source failed': { words: 'not read', tone: 'wrong', place: 30, does: 'See why' },
+    'stores found': { words: 'listing', tone: 'news', place: 60, does: 'Look them over' },
   },
 } as const satisfies CoreArea;

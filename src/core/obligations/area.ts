@@ -28,7 +28,7 @@ export const OBLIGATIONS = {
     'measure evidence': { words: 'evidence', see: 'obligations.read' },
   },
   today: {
-    'measure failed': { words: 'test failed', tone: 'wrong', place: 25 },
-    'measure due': { words: 'measure due', tone: 'open', place: 55 },
+    'measure failed': { words: 'test failed', tone: 'wrong', place: 25, does: 'See why' },
+    'measure due': { words: 'measure due', tone: 'open', place: 55, does: 'Do it' },
   },
 } as const satisfies CoreArea;

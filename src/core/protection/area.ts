@@ -21,10 +21,10 @@ export const PROTECTION = {
     'protection.run': { words: 'setting levels backwards over what is held', roles: [] },
   },
   today: {
-    'level proposed': { words: 'asked', tone: 'open', place: 60 },
-    'asked by a person': { words: 'asked', tone: 'open', place: 30 },
-    'alert raised': { words: 'alert', tone: 'wrong', place: 25 },
-    'marking lost': { words: 'lost', tone: 'wrong', place: 40 },
+    'level proposed': { words: 'asked', tone: 'open', place: 60, does: 'Answer' },
+    'asked by a person': { words: 'asked', tone: 'open', place: 30, does: 'Answer' },
+    'alert raised': { words: 'alert', tone: 'wrong', place: 25, does: 'Look' },
+    'marking lost': { words: 'lost', tone: 'wrong', place: 40, does: 'See which' },
   },
   objects: {
     level: { words: 'level', see: 'protection.read' },

@@ -58,9 +58,9 @@ export const WEBSITES = {
   },
   scopes: { site: { words: 'websites' } },
   today: {
-    leak: { words: 'leak', tone: 'wrong', place: 10 },
-    change: { words: 'change', tone: 'news', place: 20 },
-    unsorted: { words: 'to decide', tone: 'open', place: 40 },
-    'no notice': { words: 'to do', tone: 'open', place: 50 },
+    leak: { words: 'leak', tone: 'wrong', place: 10, does: 'Stop them' },
+    change: { words: 'change', tone: 'news', place: 20, does: 'See what' },
+    unsorted: { words: 'to decide', tone: 'open', place: 40, does: 'Sort them' },
+    'no notice': { words: 'to do', tone: 'open', place: 50, does: 'Write it' },
   },
 } as const satisfies CoreArea;

@@ -32,5 +32,11 @@ export const ACCESS: ServerArea = {
   ],
   elsewhere: accessElsewhere,
   figures: ACCESS_FIGURES,
+  checking: [
+    {
+      ...{ see: 'access.read', one: 'source of rights', many: 'sources of rights' },
+      sql: 'SELECT COUNT(IF(read_at > ?, 1, NULL)) AS n, MAX(read_at) AS at FROM access_source',
+    },
+  ],
   finders: [{ action: 'access.read', find: findAccess }],
 };

@@ -8,6 +8,7 @@ import { forgetOldJobs } from '../jobs/job.ts';
 import { ensureMonths } from '../store/partitions.ts';
 import { RUN_WITNESS } from '../runs/run-witness.ts';
 import { forgetOldItems, recountToday } from './today.ts';
+import { keepTodayDay } from './today-days.ts';
 
 const HOUR_MS = 3_600_000;
 /** Jobs are told of in the ledger where they matter; what they were themselves is of use for so long. */
@@ -31,6 +32,7 @@ export const DESK: ServerArea = {
     },
     { name: 'old files', everyMs: HOUR_MS, work: forgetOldUploads },
     { name: 'old items of Today', everyMs: 60_000, work: forgetOldItems },
+    { name: 'days of Today', everyMs: HOUR_MS / 4, work: keepTodayDay },
     { name: 'count of Today', everyMs: HOUR_MS, work: (ctx) => ctx.store.transaction(recountToday) },
     {
       name: 'old jobs',

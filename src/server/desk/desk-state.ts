@@ -9,7 +9,7 @@ import { recentJobs, type Job, type JobProgress } from '../jobs/job.ts';
 import { addCounts, countRulesWithin, ruleCounts, type RuleCounts } from '../rules/rule-counts.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { mayCancelJob, maySeeJob } from './job-authority.ts';
-import { countAssigned, countKept, countShared, type TodayCount } from './today.ts';
+import { countKept, countOwn, countShared, type TodayCount } from './today.ts';
 
 /** Running work as the strip shows it. */
 export interface StripJob {
@@ -44,7 +44,7 @@ export async function deskState(ctx: Context, account: Account): Promise<DeskSta
   if (isKept(account)) return keptState(ctx, account);
   const [shared, assigned] = await Promise.all([
     sharedState(ctx, account),
-    countAssigned(ctx.store, [account]),
+    countOwn(ctx.store, ctx.now(), [account]),
   ]);
   return withAssigned(shared, assigned.get(account.id));
 }
@@ -77,7 +77,7 @@ export async function keptState(ctx: Context, account: Account): Promise<DeskSta
       account,
     ),
     recentJobs(ctx, 10),
-    countKept(ctx.store, account),
+    countKept(ctx.store, ctx.now(), account),
   ]);
   return stateOf(account, addCounts(whole, within), jobs, null, items);
 }
@@ -111,7 +111,7 @@ function stateOf(
   };
 }
 
-/** With what is on Today for one person alone. */
+/** With what is other on Today for one person. */
 export function withAssigned(state: DeskState, items: TodayCount | undefined): DeskState {
   if (!items) return state;
   return {

@@ -7,7 +7,7 @@ import { findAccount } from '../accounts/account.ts';
 import { isOpen } from '../accounts/session.ts';
 import { keptState, sharedState, withAssigned, type DeskState } from './desk-state.ts';
 import { RecentChanges } from './recent-changes.ts';
-import { countAssigned } from './today.ts';
+import { countOwn } from './today.ts';
 import type { Context } from '../context.ts';
 import { logFailure } from '../processes/failure-log.ts';
 
@@ -75,7 +75,7 @@ class Live {
 
   async #tellState(): Promise<void> {
     const accounts = [...new Map([...this.#listeners].map((l) => [l.account.id, l.account])).values()];
-    const assigned = await countAssigned(this.ctx.store, accounts);
+    const assigned = await countOwn(this.ctx.store, this.ctx.now(), accounts);
     const states = new Map<string, DeskState>();
     const stateOfRoles = async (account: Account) => {
       const allowed = togetherAllow(account.roles).join();

@@ -12,6 +12,7 @@ import { keepToWithin, withinColumns } from '../accounts/scope-condition.ts';
 import { Count, Flag, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { Where } from '../store/where.ts';
+import { setApart, type SetApart } from './set-apart.ts';
 
 /** Something that needs a hand, as the change that causes it writes it down. */
 export interface NewItem {
@@ -33,6 +34,21 @@ export interface NewItem {
   readonly until?: Date | string;
   /** Somebody has to say that it was seen to; others end with what they tell of. */
   readonly dismissable?: boolean;
+  /** What one act does about it, where one does. */
+  readonly act?: TodayAct;
+}
+
+/** A request of the desk that does something about an item, in place. */
+export interface TodayAct {
+  /** As the button says: `Mark it as seen`. */
+  readonly words: string;
+  /** As it is told once it is done. */
+  readonly done: string;
+  /** Of the desk’s endpoints, asked with POST. */
+  readonly path: string;
+  readonly body: Readonly<Record<string, unknown>>;
+  /** What somebody must be allowed to do to be offered it. */
+  readonly needs: Action;
 }
 
 /** Something that needs a hand now, with where to go for it. */
@@ -101,8 +117,16 @@ function kept(
 }
 
 async function takeOff(tx: Queries, items: readonly Kept[]): Promise<void> {
-  for (const { kind, item_key } of items)
-    await tx.run('DELETE FROM today_item WHERE kind = ? AND item_key = ?', [kind, item_key]);
+  for (const { kind, item_key } of items) {
+    const of = [kind, item_key];
+    await tx.run(
+      `INSERT INTO today_past (kind, item_key, action, assigned_to, within_object, within_id, words, link, since, ended_at)
+       SELECT kind, item_key, action, assigned_to, within_object, within_id, words, link, since, UTC_TIMESTAMP(3) FROM today_item WHERE kind = ? AND item_key = ?`,
+      of,
+    );
+    for (const table of ['today_item', 'today_handed', 'today_put_off'])
+      await tx.run(`DELETE FROM ${table} WHERE kind = ? AND item_key = ?`, of);
+  }
   await count(tx, items, []);
 }
 
@@ -123,6 +147,7 @@ async function put(tx: Queries, source: string, items: readonly NewItem[]): Prom
     due: time(i.due),
     until: time(i.until),
     dismissable: i.dismissable ?? false,
+    act: i.act ? JSON.stringify(i.act) : null,
     ...withinColumns(i.within),
   }));
   const marked = rows.map((r) => ({ ...r, mark: markOf(Object.values(r)) }));
@@ -209,6 +234,10 @@ export interface TodayCount {
 }
 
 const NONE: TodayCount = { count: 0, mark: 0 };
+
+const less = ({ count: all, mark }: TodayCount, apart: SetApart | undefined): TodayCount =>
+  apart ? { count: all - apart.hidden, mark: (mark ^ apart.mark) >>> 0 } : { count: all, mark };
+
 const CountRow = z.object({
   action: z.string(),
   assigned_to: z.number(),
@@ -230,12 +259,17 @@ export async function countShared(store: Queries, role: Holder): Promise<TodayCo
   return sum(rows);
 }
 
-/** Of what is for one of these alone, by their ids. */
-export async function countAssigned(
+/**
+ * What is other for each of these than for all with their roles: what is for them alone counts more, what they put off or
+ * somebody else has counts less.
+ */
+export async function countOwn(
   store: Queries,
+  now: Date,
   accounts: readonly (Holder & Pick<Account, 'id'>)[],
 ): Promise<ReadonlyMap<number, TodayCount>> {
   if (accounts.length === 0) return new Map();
+  const apart = await setApart(store, now, accounts);
   const rows = await store.all(
     CountRow,
     'SELECT action, assigned_to, items, mark FROM today_count WHERE action IN (?) AND assigned_to IN (?)',
@@ -244,12 +278,13 @@ export async function countAssigned(
   return new Map(
     accounts.map((a) => [
       a.id,
-      sum(rows.filter((r) => r.assigned_to === a.id && may(a, r.action as Action))),
+      less(sum(rows.filter((r) => r.assigned_to === a.id && may(a, r.action as Action))), apart.get(a.id)),
     ]),
   );
 }
 
-function openTo(account: Account): Where {
+/** What an account may know of. */
+export function openTo(account: Account): Where {
   const where = new Where()
     .among('action', allowedTo(account))
     .andAny(['assigned_to IS NULL'], ['assigned_to = ?', account.id]);
@@ -257,17 +292,18 @@ function openTo(account: Account): Where {
 }
 
 /** Of all that somebody who is kept to a part may see: there are few of them, so that it is counted each time. */
-export async function countKept(store: Queries, account: Account): Promise<TodayCount> {
+export async function countKept(store: Queries, now: Date, account: Account): Promise<TodayCount> {
   const where = openTo(account);
   const row = await store.one(
     z.object({ count: Count, mark: Count }),
     `SELECT COUNT(*) AS count, BIT_XOR(mark) AS mark FROM today_item WHERE ${where.sql}`,
     where.params,
   );
-  return row ?? NONE;
+  const apart = await setApart(store, now, [account]);
+  return less(row ?? NONE, apart.get(account.id));
 }
 
-const allowedTo = (role: Holder) => ACTIONS.filter((a) => may(role, a));
+export const allowedTo = (role: Holder) => ACTIONS.filter((a) => may(role, a));
 
 /** Takes an item off Today since somebody saw to it. Throws a RefusedError for one that ends by itself. */
 export async function dismissItem(ctx: Context, account: Account, kind: string, key: string): Promise<void> {

@@ -9,6 +9,12 @@ import { noteHead } from './noted-head.ts';
 export const EVIDENCE: ServerArea = {
   area: 'evidence',
   figures: EVIDENCE_FIGURES,
+  checking: [
+    {
+      ...{ see: 'ledger.read', one: 'ledger entry sealed', many: 'ledger entries sealed' },
+      sql: 'SELECT COALESCE(SUM(IF(sealed_at > ?, size, 0)), 0) AS n, MAX(sealed_at) AS at FROM ledger_tree',
+    },
+  ],
   upkeep: [{ name: 'sealing', everyMs: 5_000, work: sealAndNote }],
   finders: [
     {

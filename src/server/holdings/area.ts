@@ -68,6 +68,12 @@ export const HOLDINGS: ServerArea = {
   ],
   elsewhere: holdingsElsewhere,
   figures: HOLDINGS_FIGURES,
+  checking: [
+    {
+      ...{ see: 'holdings.read', one: 'source', many: 'sources' },
+      sql: 'SELECT COUNT(IF(read_at > ?, 1, NULL)) AS n, MAX(read_at) AS at FROM source',
+    },
+  ],
   finders: [
     { action: 'holdings.read', find: findHoldings },
     { action: 'holdings.read', find: findDetectors },

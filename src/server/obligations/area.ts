@@ -21,5 +21,11 @@ export const OBLIGATIONS: ServerArea = {
     { name: 'measures that are due', everyMs: 60_000, work: tellDueMeasures },
   ],
   figures: OBLIGATIONS_FIGURES,
+  checking: [
+    {
+      ...{ see: 'obligations.read', one: 'test of measures', many: 'tests of measures' },
+      sql: 'SELECT COUNT(IF(at > ?, 1, NULL)) AS n, MAX(at) AS at FROM measure_test',
+    },
+  ],
   finders: [{ action: 'obligations.read', find: findObligations }],
 };

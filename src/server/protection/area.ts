@@ -85,6 +85,12 @@ export const PROTECTION: ServerArea = {
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
   ],
   figures: PROTECTION_FIGURES,
+  checking: [
+    {
+      ...{ see: 'protection.read', one: 'device', many: 'devices' },
+      sql: 'SELECT COUNT(IF(seen_at > ?, 1, NULL)) AS n, MAX(seen_at) AS at FROM device WHERE ended_at IS NULL',
+    },
+  ],
   finders: [
     { action: 'protection.read', find: findProtection },
     { action: 'protection.alerts', find: findLookouts },

@@ -78,5 +78,11 @@ export const RETENTION: ServerArea = {
   ],
   elsewhere: retentionElsewhere,
   figures: RETENTION_FIGURES,
+  checking: [
+    {
+      ...{ see: 'retention.read', one: 'retention rule', many: 'retention rules' },
+      sql: 'SELECT COUNT(DISTINCT IF(day >= DATE(?), rule_id, NULL)) AS n, TIMESTAMP(MAX(day)) AS at FROM retention_day',
+    },
+  ],
   finders: [{ action: 'retention.read', find: findRetention }],
 };

@@ -51,6 +51,12 @@ export const WEBSITES: ServerArea = {
   ],
   scopes: { site: siteOptions },
   figures: WEBSITE_FIGURES,
+  checking: [
+    {
+      ...{ see: 'websites.read', one: 'site', many: 'sites' },
+      sql: "SELECT COUNT(DISTINCT IF(finished_at > ?, site_id, NULL)) AS n, MAX(finished_at) AS at FROM sweep WHERE state = 'complete'",
+    },
+  ],
   finders: [
     { action: 'websites.read', find: findSites },
     { action: 'websites.read', find: findTrackers },

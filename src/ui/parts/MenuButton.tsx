@@ -11,10 +11,21 @@ export interface MenuAct {
 }
 
 /** More that can be done with something, behind one button. */
-export function MenuButton({ label, acts }: { readonly label: string; readonly acts: readonly MenuAct[] }) {
+export function MenuButton({
+  label,
+  of,
+  acts,
+}: {
+  readonly label: string;
+  /** What it is about, where several stand in a list. */
+  readonly of?: string;
+  readonly acts: readonly MenuAct[];
+}) {
   return (
     <MenuTrigger>
-      <Button className={css['button'] ?? ''}>{label}</Button>
+      <Button className={css['button'] ?? ''} aria-label={of ? `${label}: ${of}` : label}>
+        {label}
+      </Button>
       <Popover className={css['panel'] ?? ''} placement="bottom end">
         <Menu
           aria-label={label}

@@ -5,5 +5,10 @@ export const TODAY: UiArea = {
   name: 'Today',
   action: 'today.read',
   view: async () => (await import('./TodayArea.tsx')).TodayArea,
-  reads: { today: ['today'], 'approval policy': ['approval policy'] },
+  reads: {
+    today: ['today'],
+    'since visit': ['today'],
+    'today people': ['today'],
+    'approval policy': ['approval policy'],
+  },
 };

@@ -59,6 +59,10 @@ async function noteProblem(ctx: Context, id: number, problem: string): Promise<v
       link: '/access/sources',
       since: ctx.now(),
       within: WHOLE_ESTATE,
+      act: {
+        ...{ words: 'Read it again', done: 'It is being read.', needs: 'access.sources' },
+        ...{ path: `/api/access/sources/${id}/read`, body: {} },
+      },
     });
   });
 }

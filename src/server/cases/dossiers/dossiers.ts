@@ -133,16 +133,24 @@ export async function actOnDossier<C extends { readonly name: string }, R, A>(
   id: number,
   act: A,
 ): Promise<void> {
-  // Nobody waits behind a lock for what reading links takes.
-  const { facts, revision } = await knowNow(ctx, kind, id, false);
-  await ctx.store.transaction(async (tx) => {
-    const known = await knowDossier(tx, ctx, kind, id, { lock: true, facts });
-    if (known.revision !== revision)
-      throw new RefusedError('Somebody changed it just now: look at it again.', [], 409);
-    const done = await kind.act(tx, ctx, known, act, account);
-    await decide(tx, ctx, kind, { ...known, record: done.record }, done, account.id);
-  });
+  for (let tries = 1; ; tries++) {
+    // Nobody waits behind a lock for what reading links takes.
+    const { facts, revision } = await knowNow(ctx, kind, id, false);
+    const isDone = await ctx.store.transaction(async (tx) => {
+      const known = await knowDossier(tx, ctx, kind, id, { lock: true, facts });
+      // It was edited meanwhile: what it is linked to may be other than what was read.
+      if (known.revision !== revision) return false;
+      const done = await kind.act(tx, ctx, known, act, account);
+      await decide(tx, ctx, kind, { ...known, record: done.record }, done, account.id);
+      return true;
+    });
+    if (isDone) return;
+    if (tries === MOST_TRIES)
+      throw new RefusedError('Somebody is changing it: look at it again, and try again.', [], 409);
+  }
 }
+
+const MOST_TRIES = 4;
 
 /** Writes what was decided, in the transaction that locked it. `by` is `null` where no account did it. */
 export async function decide<C extends { readonly name: string }, R, A>(

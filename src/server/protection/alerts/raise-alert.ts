@@ -128,6 +128,10 @@ export async function showAlerts(tx: Queries): Promise<void> {
     await putOnToday(tx, {
       ...{ kind: 'alert raised', key: `alert ${a.id}`, action: 'protection.alerts', words: a.name },
       ...{ detail: a.because, link: `/protection/alerts/${a.id}`, since: `${a.last_at.replace(' ', 'T')}Z` },
+      act: {
+        ...{ words: 'Look into it', done: 'You look into it.', needs: 'protection.alerts' },
+        ...{ path: `/api/protection/alerts/${a.id}`, body: { does: { act: 'look into' } } },
+      },
     });
   if (others > 0 && all?.since)
     await putOnToday(tx, {

@@ -59,14 +59,18 @@ function itemsOf(site: z.infer<typeof Row>): NewItem[] {
       ),
     );
   if (site.matters && site.unseen > 0)
-    items.push(
-      item(
+    items.push({
+      ...item(
         'change',
         `The sweep of ${site.host}: ${site.matters}`,
         'Look at what changed, and mark it as seen',
         `?tab=sweeps&sweep=${site.sweep}`,
       ),
-    );
+      act: {
+        ...{ words: 'Mark it as seen', done: 'It is marked as seen.', needs: 'websites.edit' },
+        ...{ path: `/api/websites/${site.host}/sweeps/${site.sweep}/seen`, body: {} },
+      },
+    });
   if (site.unsorted > 0)
     items.push(
       item(
