@@ -1,6 +1,7 @@
 import { ACCESS } from './access/area.ts';
 import { ACCOUNTS } from './accounts/area.ts';
 import { CASES } from './cases/area.ts';
+import { DESK } from './desk/area.ts';
 import type { DemoArea } from './demo.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { OBLIGATIONS } from './obligations/area.ts';
@@ -18,4 +19,6 @@ export const AREAS: readonly DemoArea[] = [
   ACCESS,
   OBLIGATIONS,
   CASES,
+  // Of what all others put on Today.
+  DESK,
 ];

@@ -5,7 +5,7 @@ CREATE TABLE today_put_off (
   item_key VARCHAR(120) NOT NULL,
   until DATETIME(3) NOT NULL,
   -- Of the item as it was then.
-  mark INT UNSIGNED NOT NULL,
+  steady INT UNSIGNED NOT NULL,
   PRIMARY KEY (account_id, kind, item_key),
   KEY by_item (kind, item_key),
   KEY by_end (until)
@@ -55,4 +55,7 @@ CREATE TABLE today_visit (
 );
 
 -- What one act does about it, where one does.
-ALTER TABLE today_item ADD COLUMN act JSON NULL;
+ALTER TABLE today_item
+  ADD COLUMN act JSON NULL,
+  -- Of what it says but for how much time is left, which changes by itself.
+  ADD COLUMN steady INT UNSIGNED NOT NULL DEFAULT 0;

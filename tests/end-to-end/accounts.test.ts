@@ -204,4 +204,55 @@ describe('Today', () => {
     await page.reload();
     await page.getByRole('heading', { name: /Nothing needs a hand/ }).waitFor();
   });
+
+  it('is put off, handed on and taken back by keyboard', async () => {
+    const put = (key: string, words: string) =>
+      putOnToday(desk.store, {
+        ...{ kind: 'unsorted', key, action: 'websites.read', words, detail: 'Nobody said yet' },
+        ...{ link: '/websites', since: new Date() },
+      });
+    await put('one', 'One tracker to sort');
+    await put('two', 'Two trackers to sort');
+    await page.goto(`${desk.origin}/today`);
+    const more = (words: string) => page.getByRole('button', { name: `More: ${words}`, exact: true });
+    const choose = async (words: string, act: string) => {
+      await more(words).press('Enter');
+      await page.getByRole('menuitem', { name: act, exact: true }).press('Enter');
+    };
+    const shelf = (name: string) =>
+      page.getByRole('navigation', { name: 'Shelf' }).getByRole('link', { name });
+    await page.getByRole('button', { name: 'Why here: One tracker to sort' }).press('Enter');
+    await page.getByRole('table', { name: 'Why it stands here' }).waitFor();
+    await page.keyboard.press('Escape');
+    await choose('One tracker to sort', 'Put off until tomorrow');
+    await page.getByText('1 thing needs you').waitFor();
+    await shelf('Put off').press('Enter');
+    await page.getByText('1 thing waits for its day').waitFor();
+    await expectAccessible(page, 'put off');
+    await choose('One tracker to sort', 'Take it up again');
+    await page.getByRole('heading', { name: 'Nothing is put off' }).waitFor();
+    await shelf('Needs a hand').press('Enter');
+    await choose('Two trackers to sort', 'Put off …');
+    await page.getByLabel('Until').fill('2031-01-01');
+    await page.getByRole('button', { name: 'Put it off', exact: true }).press('Enter');
+    await page.getByText(/Choose a day within 90 days/).waitFor();
+    await page.keyboard.press('Escape');
+    await choose('Two trackers to sort', 'Hand on …');
+    await expectAccessible(page, 'handing on');
+    await page.getByLabel('To').selectOption({ label: 'The site manager' });
+    await page.getByLabel('What they should know').fill('<b>yours</b>');
+    await page.getByRole('button', { name: 'Hand it on', exact: true }).press('Enter');
+    await shelf('With others').press('Enter');
+    await page.getByText('1 thing is with somebody else').waitFor();
+    const manager = await desk.signedIn('site manager');
+    await manager.goto(`${desk.origin}/today`);
+    await manager.getByText(/The officer handed it to The site manager: “<b>yours<\/b>”/).waitFor();
+    await manager.context().close();
+    await choose('Two trackers to sort', 'Take it back');
+    await page.getByRole('heading', { name: 'Nothing is with others' }).waitFor();
+    await shelf('What changed').press('Enter');
+    await page.getByRole('heading', { name: 'What changed' }).waitFor();
+    await page.getByRole('list', { name: 'Came up' }).getByText('Two trackers to sort').waitFor();
+    await expectAccessible(page, 'what changed');
+  });
 });

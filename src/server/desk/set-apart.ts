@@ -37,7 +37,7 @@ export async function setApart(
     store.all(
       Row,
       `SELECT ${COLUMNS}, p.account_id AS account FROM today_put_off p JOIN today_item i ON i.kind = p.kind AND i.item_key = p.item_key
-       WHERE p.account_id IN (?) AND p.until > ? AND p.mark = i.mark`,
+       WHERE p.account_id IN (?) AND p.until > ? AND p.steady = i.steady`,
       [accounts.map((a) => a.id), toDatetime(now)],
     ),
     store.all(

@@ -55,7 +55,7 @@ export async function listToday(ctx: Context, account: Account): Promise<readonl
     Row,
     `SELECT i.kind, i.item_key AS \`key\`, i.words, i.detail, i.link, i.since, i.due, i.dismissable, i.act,
        i.assigned_to, own.name AS assigned_name, h.to_account, taker.name AS to_name, h.by_account, giver.name AS by_name,
-       h.words AS handed_words, IF(p.mark = i.mark, p.until, NULL) AS until
+       h.words AS handed_words, IF(p.steady = i.steady, p.until, NULL) AS until
      FROM today_item i
      LEFT JOIN account own ON own.id = i.assigned_to
      LEFT JOIN today_handed h ON h.kind = i.kind AND h.item_key = i.item_key AND i.assigned_to IS NULL

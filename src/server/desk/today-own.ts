@@ -20,7 +20,7 @@ const Row = z.object({
   words: z.string(),
   link: z.string(),
   due: Instant.nullable(),
-  mark: z.number(),
+  steady: z.number(),
   assigned_to: z.number().nullable(),
   within_object: z.string(),
   within_id: z.string(),
@@ -35,7 +35,7 @@ async function seenItem(
 ): Promise<z.infer<typeof Row>> {
   const row = await tx.one(
     Row,
-    'SELECT action, words, link, due, mark, assigned_to, within_object, within_id FROM today_item WHERE kind = ? AND item_key = ? FOR UPDATE',
+    'SELECT action, words, link, due, steady, assigned_to, within_object, within_id FROM today_item WHERE kind = ? AND item_key = ? FOR UPDATE',
     [kind, key],
   );
   if (!row) throw notFound('item');
@@ -67,8 +67,8 @@ export async function putOff(
           ? 'Its time is over: it cannot wait.'
           : `It is due on ${dayText(item.due.slice(0, 10))}: choose a day before that.`,
       );
-    await tx.run('REPLACE INTO today_put_off (account_id, kind, item_key, until, mark) VALUES (?)', [
-      [account.id, kind, key, toDatetime(until), item.mark],
+    await tx.run('REPLACE INTO today_put_off (account_id, kind, item_key, until, steady) VALUES (?)', [
+      [account.id, kind, key, toDatetime(until), item.steady],
     ]);
   });
 }

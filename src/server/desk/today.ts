@@ -5,6 +5,7 @@ import type { Holder } from '../../core/accounts/roles/held-role.ts';
 import { inScope, type Within } from '../../core/accounts/scope.ts';
 import { ACTIONS, type Action } from '../../core/accounts/action.ts';
 import { todayKind, type TodayKindName } from '../../core/desk/today-kinds.ts';
+import { steadyWords } from '../../core/desk/steady-words.ts';
 import { notFound, RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
@@ -148,6 +149,7 @@ async function put(tx: Queries, source: string, items: readonly NewItem[]): Prom
     until: time(i.until),
     dismissable: i.dismissable ?? false,
     act: i.act ? JSON.stringify(i.act) : null,
+    steady: markOf([i.link, time(i.due), steadyWords(i.words), steadyWords(i.detail)]),
     ...withinColumns(i.within),
   }));
   const marked = rows.map((r) => ({ ...r, mark: markOf(Object.values(r)) }));

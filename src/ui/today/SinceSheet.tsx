@@ -24,7 +24,7 @@ export function SinceSheet() {
       {came.length + ended.length + changed.length === 0 && (
         <Empty title="Nothing changed">Nobody changed anything, and nothing came or ended.</Empty>
       )}
-      <Past title="Came up" items={came} mark="◆" />
+      <Past title="Came up" items={came} />
       <Past title="Is done" items={ended} mark="✓" />
       {changed.length > 0 && (
         <section className={css['past']}>
@@ -32,8 +32,8 @@ export function SinceSheet() {
           <ul>
             {changed.map((c) => (
               <li key={c.object}>
-                {countWords(c.changes, 'change')} to{' '}
-                {c.objects === 1 ? `a ${c.words}` : `${c.objects} × ${c.words}`}
+                {c.words}: {countWords(c.changes, 'change')},{' '}
+                {c.objects === 1 ? 'to one' : `to ${c.objects} of them`}
               </li>
             ))}
           </ul>
@@ -51,7 +51,7 @@ function Past({
 }: {
   readonly title: string;
   readonly items: readonly PastItem[];
-  readonly mark: string;
+  readonly mark?: string;
 }) {
   if (items.length === 0) return null;
   return (
@@ -60,7 +60,7 @@ function Past({
       <ul aria-label={title}>
         {items.map((i, n) => (
           <li key={n}>
-            {mark} <a href={i.link}>{i.words}</a>{' '}
+            {mark ?? (todayKind(i.kind)?.tone === 'open' ? '○' : '◆')} <a href={i.link}>{i.words}</a>{' '}
             <span className={css['detail']}>
               {todayKind(i.kind)?.words ?? i.kind} · {whenWords(i.at)}
             </span>

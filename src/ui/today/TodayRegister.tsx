@@ -52,8 +52,11 @@ function CheckedLately() {
       )}
       {longer.length > 0 && (
         <p>
-          Not since then:{' '}
-          {longer.map((c) => `${c.many} ${c.lastAt ? `since ${dayWords(c.lastAt)}` : 'ever'}`).join(', ')}.
+          Not in the last day:{' '}
+          {longer
+            .map((c) => `${c.many} (${c.lastAt ? `last ${dayWords(c.lastAt)}` : 'never yet'})`)
+            .join(', ')}
+          .
         </p>
       )}
     </div>

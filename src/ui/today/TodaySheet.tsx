@@ -160,6 +160,10 @@ function Acts({
         () => changeItem('DELETE', 'put-off', i),
       ),
   });
+  const seenTo = () => quick(changeItem('DELETE', '', i), 'It is off Today.');
+  const goes = todayKind(i.kind)?.does ?? 'Open it';
+  // All that there is to read stands here.
+  const isHere = i.dismissable && i.link === '/today';
   const toMonday = (8 - new Date().getDay()) % 7 || 7;
   const open: MenuAct = { id: 'open', words: 'Open it', act: () => go(i.link) };
   const more: readonly MenuAct[] = [
@@ -192,14 +196,8 @@ function Acts({
           },
         ]
       : []),
-    ...(i.dismissable && i.part === 'mine'
-      ? [
-          {
-            id: 'seen',
-            words: 'It is seen to',
-            act: () => quick(changeItem('DELETE', '', i), 'It is off Today.'),
-          },
-        ]
+    ...(i.dismissable && !isHere && i.part === 'mine'
+      ? [{ id: 'seen', words: 'It is seen to', act: seenTo }]
       : []),
   ];
   return (
@@ -208,9 +206,13 @@ function Acts({
         <Button busy={busy} aria-label={`${act.words}: ${i.words}`} onClick={() => void doIt(act)}>
           {act.words}
         </Button>
+      ) : isHere ? (
+        <Button aria-label={`Seen to: ${i.words}`} onClick={seenTo}>
+          Seen to
+        </Button>
       ) : (
-        <Button aria-label={`${todayKind(i.kind)?.does ?? 'Open it'}: ${i.words}`} onClick={() => go(i.link)}>
-          {todayKind(i.kind)?.does ?? 'Open it'}
+        <Button aria-label={`${goes}: ${i.words}`} onClick={() => go(i.link)}>
+          {goes}
         </Button>
       )}
       <MenuButton label="More" of={i.words} acts={more} />

@@ -95,7 +95,9 @@ describe('what is put off', () => {
   it('comes back at once where it says something else, and not where it says the same', async () => {
     await put(item('a'));
     await off(officer, 'a', '2026-12-03T00:00:00Z');
-    await put(item('a'));
+    await put(item('a', { detail: '29 hours left' }));
+    await off(officer, 'a', '2026-12-03T00:00:00Z');
+    await put(item('a', { detail: '28 hours left', since: '2026-11-30T10:00:00Z' }));
     expect(await keys(officer)).toEqual([]);
     await put(item('a', { words: 'The a, twice' }));
     expect(await keys(officer)).toEqual(['a']);
