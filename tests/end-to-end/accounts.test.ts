@@ -233,15 +233,16 @@ describe('Today', () => {
     await page.getByRole('heading', { name: 'Nothing is put off' }).waitFor();
     await shelf('Needs a hand').press('Enter');
     await choose('Two trackers to sort', 'Put off …');
-    await page.getByLabel('Until').fill('2031-01-01');
+    await page.getByLabel('Until', { exact: true }).fill('2031-01-01');
     await page.getByRole('button', { name: 'Put it off', exact: true }).press('Enter');
     await page.getByText(/Choose a day within 90 days/).waitFor();
     await page.keyboard.press('Escape');
     await choose('Two trackers to sort', 'Hand on …');
     await expectAccessible(page, 'handing on');
-    await page.getByLabel('To').selectOption({ label: 'The site manager' });
+    await page.getByLabel('To', { exact: true }).selectOption({ label: 'The site manager' });
     await page.getByLabel('What they should know').fill('<b>yours</b>');
     await page.getByRole('button', { name: 'Hand it on', exact: true }).press('Enter');
+    await page.getByText('It is with The site manager.').waitFor();
     await shelf('With others').press('Enter');
     await page.getByText('1 thing is with somebody else').waitFor();
     const manager = await desk.signedIn('site manager');

@@ -39,6 +39,8 @@ export interface PastItem {
 /** What became other since somebody was here. */
 export interface SinceVisit {
   readonly since: string;
+  /** They were not here before, or so long ago that all of it would be too much. */
+  readonly isLong: boolean;
   /** On Today now, and not then. */
   readonly came: readonly PastItem[];
   /** Off Today since. */
@@ -61,7 +63,8 @@ export async function sinceVisit(ctx: Context, account: Account): Promise<SinceV
     [account.id],
   );
   const before = row?.before_at ? new Date(row.before_at) : earliest;
-  const since = before < earliest ? earliest : before;
+  const isLong = before <= earliest;
+  const since = isLong ? earliest : before;
   const at = toDatetime(since);
   const where = openTo(account);
   const Past = z.object({ kind: z.string(), words: z.string(), link: z.string(), at: Instant });
@@ -88,7 +91,7 @@ export async function sinceVisit(ctx: Context, account: Account): Promise<SinceV
         ),
   ]);
   return {
-    ...{ since: since.toISOString(), came, ended },
+    ...{ since: since.toISOString(), isLong, came, ended },
     changed: changed
       .filter((c) => maySee(account, c.object))
       .map((c) => ({ ...c, words: objectWords(c.object) })),

@@ -14,12 +14,12 @@ export function SinceSheet() {
   if (since.isError && !since.data)
     return <Failure error={since.error} onRetry={() => void since.refetch()} />;
   if (!since.data) return <Loading what="what changed" />;
-  const { came, ended, changed } = since.data;
+  const { came, ended, changed, isLong } = since.data;
   return (
     <div className={css['sheet']}>
       <SheetHead
         title="What changed"
-        detail={`Since you were here, ${whenWords(since.data.since)}: ${countWords(came.length, 'thing')} came, ${countWords(ended.length, 'thing')} ended`}
+        detail={`${isLong ? 'In two weeks' : `Since you were here, ${whenWords(since.data.since)}`}: ${countWords(came.length, 'thing')} came, ${countWords(ended.length, 'thing')} ended`}
       />
       {came.length + ended.length + changed.length === 0 && (
         <Empty title="Nothing changed">Nobody changed anything, and nothing came or ended.</Empty>

@@ -31,7 +31,9 @@ export function TodayRegister({ show }: { readonly show: TodayShow }) {
           },
         ]}
       />
-      {since && <p className={css['checked']}>You were here last {whenWords(since.since)}.</p>}
+      {since && !since.isLong && (
+        <p className={css['checked']}>You were here last {whenWords(since.since)}.</p>
+      )}
       <CheckedLately />
     </>
   );

@@ -104,7 +104,7 @@ describe('what needs a hand', () => {
 it('what changed names what came, what is done, and what others changed', async () => {
   const past = (words: string) => ({ kind: 'leak', words, link: '/x', at: '2026-11-30T09:00:00Z' });
   test.answers['GET /api/today/visit'] = {
-    ...{ since: '2026-11-29T09:00:00Z', came: [past('New one')], ended: [past('Old one')] },
+    ...{ since: '2026-11-29T09:00:00Z', isLong: false, came: [past('New one')], ended: [past('Old one')] },
     changed: [{ object: 'detector', words: 'detector', changes: 3, objects: 2 }],
   };
   test.show(<SinceSheet />);
@@ -115,7 +115,13 @@ it('what changed names what came, what is done, and what others changed', async 
 
 it('says what was checked, and what was not', async () => {
   serve(item('a'), item('b', { part: 'put off' }));
-  test.answers['GET /api/today/visit'] = { since: '2026-11-29T09:00:00Z', came: [], ended: [], changed: [] };
+  test.answers['GET /api/today/visit'] = {
+    since: '2026-11-29T09:00:00Z',
+    isLong: false,
+    came: [],
+    ended: [],
+    changed: [],
+  };
   test.answers['GET /api/today/trends'] = {
     trends: [],
     checked: [
