@@ -58,4 +58,8 @@ CREATE TABLE today_visit (
 ALTER TABLE today_item
   ADD COLUMN act JSON NULL,
   -- Of what it says but for how much time is left, which changes by itself.
-  ADD COLUMN steady INT UNSIGNED NOT NULL DEFAULT 0;
+  ADD COLUMN steady INT UNSIGNED NOT NULL DEFAULT 0,
+  -- When it was put there, whatever it has been so since.
+  ADD COLUMN came_at DATETIME(3) NOT NULL DEFAULT (UTC_TIMESTAMP(3)),
+  ADD KEY by_link (link(100), item_key);
+UPDATE today_item SET came_at = since;

@@ -45,6 +45,7 @@ async function loadToday(demo: Demo): Promise<void> {
     });
   });
   if (days.length > 0) await tx.run('INSERT INTO today_day (day, kind, action, items) VALUES ?', [days]);
+  await tx.run('UPDATE today_item SET came_at = since');
   // Loading itself took things off that nobody ever saw.
   await tx.run('DELETE FROM today_past');
   await tx.run('INSERT INTO today_past (kind, item_key, action, words, link, since, ended_at) VALUES ?', [

@@ -3,7 +3,8 @@ import type { Account } from '../../core/accounts/authority.ts';
 import { maySee, objectWords } from '../../core/accounts/object-sight.ts';
 import { isKept } from '../../core/accounts/scope.ts';
 import type { Context } from '../context.ts';
-import { Count, Instant, toDatetime } from '../store/columns.ts';
+import { BigId, Count, Instant, toDatetime } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
 import { openTo } from './today.ts';
 
 /** Who comes back after so long comes anew. */
@@ -43,7 +44,7 @@ export interface SinceVisit {
   readonly isLong: boolean;
   /** On Today now, and not then. */
   readonly came: readonly PastItem[];
-  /** Off Today since. */
+  /** Off Today since; not what stands there as something else now, such as late. */
   readonly ended: readonly PastItem[];
   /** What others changed, by kind of object, the most first; none for who is kept to a part. */
   readonly changed: readonly {
@@ -71,24 +72,17 @@ export async function sinceVisit(ctx: Context, account: Account): Promise<SinceV
   const [came, ended, changed] = await Promise.all([
     store.all(
       Past,
-      `SELECT kind, words, link, since AS at FROM today_item WHERE since > ? AND ${where.sql} ORDER BY since DESC LIMIT ${LISTED}`,
+      `SELECT kind, words, link, came_at AS at FROM today_item WHERE came_at > ? AND ${where.sql} ORDER BY came_at DESC LIMIT ${LISTED}`,
       [at, ...where.params],
     ),
     store.all(
       Past,
       `SELECT p.kind, p.words, p.link, p.ended_at AS at FROM today_past p WHERE p.ended_at > ? AND ${where.sql}
-         AND NOT EXISTS (SELECT 1 FROM today_item i WHERE i.kind = p.kind AND i.item_key = p.item_key)
+         AND NOT EXISTS (SELECT 1 FROM today_item i WHERE i.link = p.link AND i.item_key = p.item_key)
        ORDER BY p.ended_at DESC LIMIT ${LISTED}`,
       [at, ...where.params],
     ),
-    isKept(account)
-      ? []
-      : store.all(
-          z.object({ object: z.string(), changes: Count, objects: Count }),
-          `SELECT object, COUNT(*) AS changes, COUNT(DISTINCT object_id) AS objects FROM ledger_entry
-           WHERE at > ? AND actor <> ? AND actor REGEXP '^[0-9]+$' GROUP BY object ORDER BY changes DESC`,
-          [at, String(account.id)],
-        ),
+    isKept(account) ? [] : changedBy(store, account.id, at),
   ]);
   return {
     ...{ since: since.toISOString(), isLong, came, ended },
@@ -96,4 +90,20 @@ export async function sinceVisit(ctx: Context, account: Account): Promise<SinceV
       .filter((c) => maySee(account, c.object))
       .map((c) => ({ ...c, words: objectWords(c.object) })),
   };
+}
+
+/** What people changed since a moment, but for one of them. */
+async function changedBy(store: Queries, but: number, since: string) {
+  // Entries are found by their ids: what came before is not looked at.
+  const before = await store.one(
+    z.object({ id: BigId }),
+    'SELECT id FROM ledger_entry WHERE at <= ? ORDER BY id DESC LIMIT 1',
+    [since],
+  );
+  return store.all(
+    z.object({ object: z.string(), changes: Count, objects: Count }),
+    `SELECT object, COUNT(*) AS changes, COUNT(DISTINCT object_id) AS objects FROM ledger_entry
+     WHERE id > ? AND at > ? AND actor <> ? AND actor REGEXP '^[0-9]+$' GROUP BY object ORDER BY changes DESC`,
+    [before?.id ?? '0', since, String(but)],
+  );
 }

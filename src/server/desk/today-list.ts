@@ -4,13 +4,12 @@ import { may, type Account } from '../../core/accounts/authority.ts';
 import { inTodayOrder, todayWeight, type TodayWeight } from '../../core/desk/today-order.ts';
 import { keepToWithin } from '../accounts/scope-condition.ts';
 import type { Context } from '../context.ts';
-import { Flag, Instant, JsonColumn } from '../store/columns.ts';
+import { Instant, JsonColumn } from '../store/columns.ts';
 import { Where } from '../store/where.ts';
-import { allowedTo, type TodayAct, type TodayItem } from './today.ts';
+import { allowedTo, SaidRow, type TodayAct, type TodayItem } from './today.ts';
 
-export const TODAY_PARTS = ['mine', 'team', 'put off'] as const;
 /** What one has oneself, what somebody else has, and what was put off. */
-export type TodayPart = (typeof TODAY_PARTS)[number];
+export type TodayPart = 'mine' | 'team' | 'put off';
 
 /** Something on Today as one person sees it. */
 export interface ListedItem extends TodayItem, TodayWeight {
@@ -28,15 +27,7 @@ export interface ListedItem extends TodayItem, TodayWeight {
 
 const MOST = 500;
 
-const Row = z.object({
-  kind: z.string(),
-  key: z.string(),
-  words: z.string(),
-  detail: z.string(),
-  link: z.string(),
-  since: Instant,
-  due: Instant.nullable(),
-  dismissable: Flag,
+const Row = SaidRow.extend({
   act: JsonColumn(z.custom<TodayAct>((v) => v !== null && typeof v === 'object').nullable()),
   assigned_to: z.number().nullable(),
   assigned_name: z.string().nullable(),

@@ -18,7 +18,6 @@ const MOST_DAYS = 90;
 const Row = z.object({
   action: z.string(),
   words: z.string(),
-  link: z.string(),
   due: Instant.nullable(),
   steady: z.number(),
   assigned_to: z.number().nullable(),
@@ -26,16 +25,17 @@ const Row = z.object({
   within_id: z.string(),
 });
 
-/** Locks an item that an account may see. Throws a RefusedError (403, 404). */
+/** An item that an account may see. Throws a RefusedError (403, 404). */
 async function seenItem(
   tx: Queries,
   account: Account,
   kind: string,
   key: string,
+  lock = true,
 ): Promise<z.infer<typeof Row>> {
   const row = await tx.one(
     Row,
-    'SELECT action, words, link, due, steady, assigned_to, within_object, within_id FROM today_item WHERE kind = ? AND item_key = ? FOR UPDATE',
+    `SELECT action, words, due, steady, assigned_to, within_object, within_id FROM today_item WHERE kind = ? AND item_key = ?${lock ? ' FOR UPDATE' : ''}`,
     [kind, key],
   );
   if (!row) throw notFound('item');
@@ -88,16 +88,18 @@ export async function whoCouldHave(
   kind: string,
   key: string,
 ): Promise<readonly { readonly id: number; readonly name: string }[]> {
-  return ctx.store.transaction(async (tx) => {
-    const item = await seenItem(tx, account, kind, key);
-    const able = (await peopleWho(tx, item.action as Action)).filter((p) => p.able && p.id !== account.id);
-    const found: { id: number; name: string }[] = [];
-    for (const { id, name } of able) {
-      const { account: other } = await findAccount(tx, id);
-      if (inScope(other, item.within_object, item.within_id)) found.push({ id, name });
-    }
-    return found;
-  });
+  const { store } = ctx;
+  const item = await seenItem(store, account, kind, key, false);
+  const able = (await peopleWho(store, item.action as Action)).filter((p) => p.able && p.id !== account.id);
+  const found: { id: number; name: string }[] = [];
+  for (const { id, name } of able) {
+    // What belongs to nothing that accounts are kept to is for all of them.
+    const isOpen =
+      item.within_object === '' ||
+      inScope((await findAccount(store, id)).account, item.within_object, item.within_id);
+    if (isOpen) found.push({ id, name });
+  }
+  return found;
 }
 
 /** Hands an item on to one person, who has it from then on before all others. Throws a RefusedError (400, 403, 404, 409). */

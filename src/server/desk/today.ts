@@ -101,6 +101,7 @@ const Kept = z.object({
   action: z.string(),
   assigned_to: z.number().nullable(),
   mark: z.number(),
+  came_at: Instant,
 });
 type Kept = z.infer<typeof Kept>;
 
@@ -112,7 +113,7 @@ function kept(
 ): Promise<Kept[]> {
   return tx.all(
     Kept,
-    `SELECT kind, item_key, action, assigned_to, mark FROM today_item WHERE ${where} FOR UPDATE`,
+    `SELECT kind, item_key, action, assigned_to, mark, came_at FROM today_item WHERE ${where} FOR UPDATE`,
     params,
   );
 }
@@ -160,7 +161,10 @@ async function put(tx: Queries, source: string, items: readonly NewItem[]): Prom
   ]);
   const all = await kept(tx, '(kind, item_key) IN (?)', [rows.map((r) => [r.kind, r.item_key])]);
   const before = all.filter((r) => r.mark !== UNCOUNTED);
-  await tx.run(`REPLACE INTO today_item (${columns}) VALUES ?`, [marked.map((r) => Object.values(r))]);
+  const came = new Map(all.map((r) => [`${r.kind}\n${r.item_key}`, toDatetime(r.came_at)]));
+  await tx.run(`REPLACE INTO today_item (${columns}, came_at) VALUES ?`, [
+    marked.map((r) => [...Object.values(r), came.get(`${r.kind}\n${r.item_key}`)]),
+  ]);
   await count(tx, before, marked);
 }
 
@@ -209,24 +213,20 @@ export async function recountToday(tx: Queries): Promise<void> {
 
 const MOST = 500;
 
+/** What an item says, as a row has it. */
+export const SaidRow = z.object({
+  ...{ kind: z.string(), key: z.string(), words: z.string(), detail: z.string(), link: z.string() },
+  ...{ since: Instant, due: Instant.nullable(), dismissable: Flag },
+});
+
 /** What the account may know of, what is wanted first before the rest. */
-export async function todayItems(ctx: Context, account: Account): Promise<TodayItem[]> {
+export function todayItems(ctx: Context, account: Account): Promise<TodayItem[]> {
   const where = openTo(account);
-  const rows = await ctx.store.all(
-    z.object({
-      kind: z.string(),
-      item_key: z.string(),
-      words: z.string(),
-      detail: z.string(),
-      link: z.string(),
-      since: Instant,
-      due: Instant.nullable(),
-      dismissable: Flag,
-    }),
-    `SELECT kind, item_key, words, detail, link, since, due, dismissable FROM today_item WHERE ${where.sql} ORDER BY place, since DESC, kind, item_key LIMIT ${MOST}`,
+  return ctx.store.all(
+    SaidRow,
+    `SELECT kind, item_key AS \`key\`, words, detail, link, since, due, dismissable FROM today_item WHERE ${where.sql} ORDER BY place, since DESC, kind, item_key LIMIT ${MOST}`,
     where.params,
   );
-  return rows.map(({ item_key, ...rest }) => ({ ...rest, key: item_key }));
 }
 
 /** How many items there are, and a mark that changes with any of them. */

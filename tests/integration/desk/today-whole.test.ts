@@ -217,6 +217,16 @@ describe('what changed since a visit', () => {
       item('done', { since: ago(50) }),
       item('secret', { since: ago(1), action: 'accounts.manage' as NewItem['action'] }),
     );
+    await ctx.store.run("UPDATE today_item SET came_at = since WHERE item_key = 'old'");
+    // It is said again: it did not come anew for that. And one that is late now is not done.
+    await put(
+      item('old', { since: ago(40), words: 'The old' }),
+      item('turned', { since: ago(90), link: '/t' }),
+    );
+    await ctx.store.transaction((tx) => takeOffToday(tx, 'failure', 'turned'));
+    await put(
+      item('turned', { kind: 'request late', since: ago(90), link: '/t', words: 'The turned, late' }),
+    );
     await ctx.store.transaction((tx) => takeOffToday(tx, 'failure', 'done'));
     const write = (actor: number, object: string) =>
       ctx.store.transaction((tx) =>
@@ -227,6 +237,7 @@ describe('what changed since a visit', () => {
     await write(officer.id, 'detector');
     const { came, ended, changed } = await sinceVisit(ctx, officer);
     expect(came.map((i) => i.words)).toContain('The new');
+    expect(came.map((i) => i.words)).toContain('The turned, late');
     expect(came.map((i) => i.words)).not.toContain('The old');
     expect(ended.map((i) => i.words)).toEqual(['The done']);
     const detectors = changed.find((c) => c.object === 'detector');
