@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { builtInDetectors } from '../../../core/holdings/offers.ts';
 import { NO_FACTS, type LinkedFacts, type Links } from '../../../core/cases/linked/linked.ts';
 import type { Context } from '../../context.ts';
-import { allActivities, foundIn, recordNames } from '../../holdings/offers.ts';
+import { allActivities, foundIn, listOwnDetectors, recordNames } from '../../holdings/offers.ts';
 import { reachOfFirm } from '../../access/offers.ts';
 import { linkedTrackers, siteNames } from '../../websites/offers.ts';
 import { linkedOthers } from './linked-others.ts';
@@ -44,7 +44,9 @@ export async function readFacts(ctx: Context, { assessment, ...links }: LinkedQu
   // A system holds much that an activity has nothing to do with: what was found beside the records counts for systems that are
   // linked themselves.
   const beside = links.systems.length === 0 ? undefined : await foundIn(ctx, links.systems);
-  const categories = new Map(builtInDetectors().map((d) => [d.id, d.category]));
+  const categories = new Map<string, string>(
+    [...builtInDetectors(), ...(await listOwnDetectors(store))].map((d) => [d.id, d.category]),
+  );
   const recorded = new Set(activities.flatMap((a) => a.content.data));
   const kinds = new Set([...recorded, ...(beside?.data.keys() ?? [])]);
   return {

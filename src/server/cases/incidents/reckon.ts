@@ -4,7 +4,7 @@ import type { NewIncident, Touched } from '../../../core/cases/incidents/inciden
 import type { Reckoned } from '../../../core/cases/incidents/reckoned.ts';
 import { builtInDetectors, DistinctPeople } from '../../../core/holdings/offers.ts';
 import { reachOfHeld } from '../../access/offers.ts';
-import { sourceNames } from '../../holdings/offers.ts';
+import { listOwnDetectors, sourceNames } from '../../holdings/offers.ts';
 import { likeBelow } from '../../store/like-text.ts';
 import type { Context } from '../../context.ts';
 import { deviceOptions, heldOnDevice } from '../../protection/offers.ts';
@@ -135,7 +135,8 @@ export async function reckon(
       unknown.push(`Who could reach ${lying.get(r.lies)}: nobody’s rights were read there.`);
     else if (r.unknown !== null) unknown.push(`Who could reach some of ${lying.get(r.lies)}: ${r.unknown}.`);
   const count = people.count();
-  const names = new Map(builtInDetectors().map((d) => [d.id, d]));
+  const known = [...builtInDetectors(), ...(await listOwnDetectors(ctx.store))];
+  const names = new Map(known.map(({ id, name, category }) => [id, { name, category }]));
   return {
     reckoned: {
       reach: reach.flatMap(({ lies, key, ...of }) =>
