@@ -69,8 +69,9 @@ describe('a visit', () => {
   it('shows that it waits once it is marked, and is better than the one before', async () => {
     site.held = true;
     await visit();
-    const held = await marks('count.js');
-    expect(held.slice(2)).toEqual(['▢ held', '▢ held', '▢ held']);
+    await expect
+      .poll(async () => (await marks('count.js')).slice(2), { timeout: 30_000 })
+      .toEqual(['▢ held', '▢ held', '▢ held']);
     await page.getByText(/✓ No more:.*count\.js/).waitFor();
     await page.goto(`${desk.origin}${at}?tab=tags`);
     await page.getByRole('link', { name: '▢ waited' }).first().waitFor();
