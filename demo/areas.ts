@@ -3,6 +3,7 @@ import { ACCOUNTS } from './accounts/area.ts';
 import { CASES } from './cases/area.ts';
 import { DESK } from './desk/area.ts';
 import type { DemoArea } from './demo.ts';
+import { EVIDENCE } from './evidence/area.ts';
 import { HOLDINGS } from './holdings/area.ts';
 import { OBLIGATIONS } from './obligations/area.ts';
 import { PROTECTION } from './protection/area.ts';
@@ -21,4 +22,6 @@ export const AREAS: readonly DemoArea[] = [
   CASES,
   // Of what all others put on Today.
   DESK,
+  // Of what all others are counted by.
+  EVIDENCE,
 ];

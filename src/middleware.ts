@@ -22,6 +22,7 @@ const BY_LINK = [
   '/request/',
   '/package/',
   '/vendor/',
+  '/board/',
 ];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */

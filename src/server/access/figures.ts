@@ -1,18 +1,26 @@
-import { z } from 'zod';
-import { countFigure, daysBefore } from '../figures/count-figure.ts';
+import type { FigureRow } from '../../core/figures/figure-row.ts';
+import { countFigure, daysBefore, type Each } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
-import { Count, toDatetime } from '../store/columns.ts';
+import { toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
 import { handsRules, viewHands } from './hands/hands-rules.ts';
 import { lastRound } from './breadth/find-breadth.ts';
+import { findingRows } from './breadth/finding-rows.ts';
 
-/** Nothing before an estate was read. */
-const counted = (kind: string) => async (store: Queries) => {
-  const round = await lastRound(store);
-  return { value: round ? (round.counts[kind] ?? 0) : null };
-};
+/** What is too broad in one way; nothing before an estate was read. */
+const counted = (kind: string) => ({
+  value: async (store: Queries) => {
+    const round = await lastRound(store);
+    return { value: round ? (round.counts[kind] ?? 0) : null };
+  },
+  rows: async (store: Queries): Promise<readonly FigureRow[]> => {
+    const round = await lastRound(store);
+    return round ? findingRows(store, kind, round.counts[kind] ?? 0) : [];
+  },
+});
 /** Rights that were not read for longer say little of who reaches what now. */
 const READ_DAYS = 7;
+const EACH_REVIEW: Each = { key: 'r.id', name: 'r.name', link: ({ key }) => `/access/reviews/${key}` };
 const common = { see: 'access.read', good: 'less' } as const;
 
 export const ACCESS_FIGURES: readonly Figure[] = [
@@ -24,7 +32,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
       'Places with grants of their own in which people’s sensitive data lies, and that more than half of all people, or whoever has a link, can read.',
     unit: 'place',
     link: '/access/broad?kind=exposed',
-    value: counted('wide'),
+    ...counted('wide'),
   },
   {
     ...common,
@@ -33,7 +41,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'People whose work is over, whose account is open, and who reach at least one place.',
     unit: 'person',
     link: '/access/broad?kind=leaver',
-    value: counted('leaver'),
+    ...counted('leaver'),
   },
   {
     ...common,
@@ -42,7 +50,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'Links to places that nothing ends by itself.',
     unit: 'link',
     link: '/access/broad?kind=link+without+end',
-    value: counted('link without end'),
+    ...counted('link without end'),
   },
   {
     ...common,
@@ -51,24 +59,22 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'People from outside whose account is open, and who reach at least one place.',
     unit: 'person',
     link: '/access/broad?kind=guest',
-    value: counted('guest'),
+    ...counted('guest'),
   },
-  {
+  countFigure({
     ...common,
     id: 'access.reviews-late',
     name: 'Reviews past their day',
     definition: 'Reviews of access that are open, and were to be answered by now; of all that were begun.',
     unit: 'review',
     link: '/access/reviews',
-    value: async (store, now) => {
-      const row = await store.one(
-        z.object({ late: Count, all: Count }),
-        "SELECT SUM(state = 'open' AND due < ?) AS late, COUNT(*) AS `all` FROM access_review",
-        [now.toISOString().slice(0, 10)],
-      );
-      return { value: row?.late ?? 0, of: row?.all ?? 0 };
-    },
-  },
+    counts: (now) => [
+      "SELECT COUNT(*) AS n FROM access_review r WHERE r.state = 'open' AND r.due < ?",
+      [now.toISOString().slice(0, 10)],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM access_review',
+    each: EACH_REVIEW,
+  }),
   {
     ...common,
     id: 'access.given-on',
@@ -76,7 +82,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'Places whose rights more people can change than have to.',
     unit: 'place',
     link: '/access/broad?kind=gives+to+others',
-    value: counted('gives to others'),
+    ...counted('gives to others'),
   },
   {
     ...common,
@@ -85,7 +91,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'Places at which something is given to people themselves, and not to a group.',
     unit: 'place',
     link: '/access/broad?kind=direct+grant',
-    value: counted('direct grant'),
+    ...counted('direct grant'),
   },
   {
     ...common,
@@ -94,7 +100,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'Groups none of whose people used what the group was given, where use is known.',
     unit: 'group',
     link: '/access/broad?kind=stale+group',
-    value: counted('stale group'),
+    ...counted('stale group'),
   },
   {
     ...common,
@@ -103,7 +109,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     definition: 'Groups that are given something and have nobody in them.',
     unit: 'group',
     link: '/access/broad?kind=empty+group',
-    value: counted('empty group'),
+    ...counted('empty group'),
   },
   {
     ...common,
@@ -118,6 +124,13 @@ export const ACCESS_FIGURES: readonly Figure[] = [
       const rules = await viewHands(ctx);
       return { value: rules.reduce((n, r) => n + r.count, 0) };
     },
+    rows: async (store, _now, ctx) =>
+      (await handsRules(store)).length === 0 || !(await lastRound(store))
+        ? []
+        : (await viewHands(ctx)).map((r) => ({
+            ...{ key: String(r.id), name: r.name, n: r.count, parts: { rule: r.name }, link: '/access/hands' },
+          })),
+    parts: ['rule'],
   },
   countFigure({
     ...common,
@@ -131,6 +144,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, READ_DAYS))],
     ],
     of: 'SELECT COUNT(*) AS n FROM access_source WHERE removed_at IS NULL',
+    each: { key: 'id', name: 'name', parts: { kind: 'kind' }, link: ({ key }) => `/access/sources/${key}` },
   }),
   countFigure({
     ...common,
@@ -142,6 +156,7 @@ export const ACCESS_FIGURES: readonly Figure[] = [
     counts: `SELECT COUNT(*) AS n FROM access_change c WHERE c.state = 'partly'
       AND NOT EXISTS (SELECT 1 FROM access_change u WHERE u.undoes = c.id AND u.state = 'done')`,
     of: "SELECT COUNT(*) AS n FROM access_change WHERE state IN ('done', 'partly')",
+    each: { key: 'c.id', name: 'c.name', link: ({ key }) => `/access/changes/${key}` },
   }),
   countFigure({
     ...common,
@@ -156,5 +171,6 @@ export const ACCESS_FIGURES: readonly Figure[] = [
       [now.toISOString().slice(0, 10)],
     ],
     of: "SELECT COUNT(*) AS n FROM access_review_line l JOIN access_review r ON r.id = l.review_id WHERE r.state = 'open'",
+    each: EACH_REVIEW,
   }),
 ];

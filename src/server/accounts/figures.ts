@@ -1,32 +1,25 @@
-import { z } from 'zod';
-import { countFigure, daysBefore } from '../figures/count-figure.ts';
+import { countFigure, daysBefore, type Each } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
-import { Count, toDatetime } from '../store/columns.ts';
+import { toDatetime } from '../store/columns.ts';
 
 const IDLE_DAYS = 90;
 const WAITING_DAYS = 7;
+const EACH_ACCOUNT: Each = { key: 'a.id', name: 'a.name', link: ({ key }) => `/account/${key}` };
 const seen = { see: 'accounts.read', link: '/account' } as const;
 
 export const ACCOUNT_FIGURES: readonly Figure[] = [
-  {
-    id: 'accounts.idle',
-    name: 'Accounts that nobody uses',
+  countFigure({
+    ...seen,
+    ...{ id: 'accounts.idle', name: 'Accounts that nobody uses', unit: 'account', good: 'less' },
     definition: `Accounts that can sign in, are older than ${IDLE_DAYS} days, and with which nothing was done in as many.`,
-    unit: 'account',
-    good: 'less',
-    see: 'accounts.read',
-    link: '/account',
-    async value(store, now) {
-      const since = new Date(now.getTime() - IDLE_DAYS * 86_400_000);
-      const row = await store.one(
-        z.object({ idle: Count, all: Count }),
-        `SELECT SUM(a.created_at < ? AND NOT EXISTS (SELECT 1 FROM permission_use u WHERE u.account_id = a.id AND u.last_on >= ?)) AS idle,
-           COUNT(*) AS \`all\` FROM account a WHERE a.disabled_at IS NULL`,
-        [toDatetime(since), since.toISOString().slice(0, 10)],
-      );
-      return { value: row?.idle ?? 0, of: row?.all ?? 0 };
-    },
-  },
+    counts: (now) => [
+      `SELECT COUNT(*) AS n FROM account a WHERE a.disabled_at IS NULL AND a.created_at < ?
+         AND NOT EXISTS (SELECT 1 FROM permission_use u WHERE u.account_id = a.id AND u.last_on >= ?)`,
+      [toDatetime(daysBefore(now, IDLE_DAYS)), daysBefore(now, IDLE_DAYS).toISOString().slice(0, 10)],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM account WHERE disabled_at IS NULL',
+    each: EACH_ACCOUNT,
+  }),
   countFigure({
     ...seen,
     id: 'accounts.officers',
@@ -37,6 +30,7 @@ export const ACCOUNT_FIGURES: readonly Figure[] = [
     counts: `SELECT COUNT(DISTINCT a.id) AS n FROM account a JOIN account_role r ON r.account_id = a.id
       WHERE r.role = 'officer' AND a.disabled_at IS NULL`,
     of: 'SELECT COUNT(*) AS n FROM account WHERE disabled_at IS NULL',
+    each: EACH_ACCOUNT,
   }),
   countFigure({
     ...seen,
@@ -50,6 +44,7 @@ export const ACCOUNT_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, IDLE_DAYS)), toDatetime(daysBefore(now, IDLE_DAYS))],
     ],
     of: 'SELECT COUNT(*) AS n FROM program WHERE ended_at IS NULL',
+    each: { key: 'id', name: 'name', link: () => '/account' },
   }),
   countFigure({
     ...seen,
@@ -62,6 +57,12 @@ export const ACCOUNT_FIGURES: readonly Figure[] = [
       "SELECT COUNT(*) AS n FROM approval WHERE state = 'open' AND asked_at < ?",
       [toDatetime(daysBefore(now, WAITING_DAYS))],
     ],
+    each: {
+      key: 'id',
+      name: '(SELECT name FROM rule r WHERE r.kind = approval.kind AND r.id = rule_id)',
+      parts: { kind: 'kind' },
+      link: () => '/account',
+    },
   }),
   countFigure({
     ...seen,
@@ -78,5 +79,6 @@ export const ACCOUNT_FIGURES: readonly Figure[] = [
       'SELECT COUNT(*) AS n FROM outgoing_message WHERE created_at >= ?',
       [toDatetime(daysBefore(now, IDLE_DAYS))],
     ],
+    each: { key: 'object', name: 'object', parts: { kind: 'object' } },
   }),
 ];

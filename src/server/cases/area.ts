@@ -7,7 +7,7 @@ import { QUESTIONNAIRE } from './vendors/questionnaires.ts';
 import { VENDOR } from './vendors/vendor-kind.ts';
 import { watchIncidents } from './incidents/known-incident.ts';
 import { carryOutJob } from './requests/changes/carry-out-job.ts';
-import { REQUEST_FIGURES } from './requests/figures.ts';
+import { CASES_FIGURES } from './figures.ts';
 import { findRequests } from './requests/find-requests.ts';
 import { compareAnswersJob } from './requests/identity/compare-answers-job.ts';
 import { takeMail } from './requests/form/take-mail.ts';
@@ -40,7 +40,7 @@ export const CASES: ServerArea = {
     { name: 'AI systems', everyMs: 5000, work: watchDossiers(AI_SYSTEM) },
     { name: 'requests by mail', everyMs: 15_000, work: takeMail },
   ],
-  figures: REQUEST_FIGURES,
+  figures: CASES_FIGURES,
   finders: [
     { action: 'cases.read', find: findRequests },
     { action: 'cases.dossiers.read', find: findDossiers(IMPACT) },

@@ -1,48 +1,81 @@
 import { may, type Account } from '../../core/accounts/authority.ts';
-import type { FigureWords } from '../../core/figures/figure.ts';
+import { formulaWords, type FigureWords, type Part } from '../../core/figures/figure.ts';
+import { notFound } from '../../core/refusal.ts';
 import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
+import { NO_AIM, readAims, type Aim } from '../figures/aims.ts';
+import type { Figure } from '../figures/figure.ts';
 import { keepFigure, keptFigures, type KeptValue } from '../figures/kept-figures.ts';
 import { logFailure } from '../processes/failure-log.ts';
 
-const FIGURES = AREAS.flatMap((a) => a.figures ?? []);
+const FIGURES: ReadonlyMap<string, Figure & { readonly area: string }> = new Map(
+  AREAS.flatMap(({ area, figures = [] }) => figures.map((f) => [f.id, { ...f, area }] as const)),
+);
 
 /** Counts the figures of all areas for this day; one that cannot be counted keeps what it had. */
 export async function keepFigures(ctx: Context): Promise<void> {
-  for (const figure of FIGURES)
+  for (const figure of FIGURES.values())
     await keepFigure(ctx, figure).catch((error: unknown) =>
       logFailure('a figure could not be counted', error, { figure: figure.id }),
     );
 }
 
-export interface ShownFigure extends FigureWords {
-  /** The rows behind it. */
+/** A figure as it is told of. */
+export interface CatalogueFigure extends FigureWords, Aim {
+  readonly area: string;
+  readonly formula: string;
+  readonly parts: readonly Part[];
+  /** The rows behind it, as they are now. */
   readonly link: string;
+}
+
+export interface ShownFigure extends CatalogueFigure {
   /** One a day, oldest first; empty before it was counted for the first time. */
   readonly days: readonly KeptValue[];
 }
 
-/** The figures that an account may know, with their values of the last `days` days. */
-export async function figuresOf(ctx: Context, account: Account, days: number): Promise<ShownFigure[]> {
-  const open = FIGURES.filter((f) => may(account, f.see));
-  const since = new Date(ctx.now().getTime() - days * 86_400_000);
-  const kept = await keptFigures(
-    ctx.store,
-    open.map((f) => f.id),
-    since,
-  );
-  return open.map(({ id, name, definition, unit, good, link }) => ({
-    id,
-    name,
-    definition,
-    unit,
-    good,
-    link,
-    days: kept.get(id) ?? [],
+/** The figures that an account may know, with their values of the last `days` days before `until`. */
+export async function figuresOf(
+  ctx: Context,
+  account: Account,
+  days: number,
+  until: Date = ctx.now(),
+): Promise<ShownFigure[]> {
+  const open = [...FIGURES.values()].filter((f) => may(account, f.see));
+  const since = new Date(until.getTime() - days * 86_400_000);
+  const [kept, aims] = await Promise.all([
+    keptFigures(
+      ctx.store,
+      open.map((f) => f.id),
+      since,
+    ),
+    readAims(ctx.store),
+  ]);
+  const last = until.toISOString().slice(0, 10);
+  return open.map((f) => ({
+    ...inCatalogue(f, aims.get(f.id) ?? NO_AIM),
+    days: (kept.get(f.id) ?? []).filter((d) => d.day <= last),
   }));
+}
+
+function inCatalogue(figure: Figure & { readonly area: string }, aim: Aim): CatalogueFigure {
+  const { id, area, name, definition, unit, good, link, from, asShare, sampledDays, parts = [] } = figure;
+  return {
+    ...{ id, area, name, definition, unit, good, link, parts, ...aim, formula: formulaWords(figure) },
+    ...(from === undefined ? {} : { from }),
+    ...(asShare === undefined ? {} : { asShare }),
+    ...(sampledDays === undefined ? {} : { sampledDays }),
+  };
+}
+
+/** Of those that an account may know. Throws a RefusedError (404). */
+export function knownFigure(account: Account, id: string): Figure & { readonly area: string } {
+  const figure = FIGURES.get(id);
+  if (!figure || !may(account, figure.see)) throw notFound('figure');
+  return figure;
 }
 
 /** Ids of all figures. */
 export function figureIds(): ReadonlySet<string> {
-  return new Set(FIGURES.map((f) => f.id));
+  return new Set(FIGURES.keys());
 }

@@ -2,6 +2,9 @@ import type { ServerArea } from '../area.ts';
 import type { Context } from '../context.ts';
 import { putOnToday } from '../desk/today.ts';
 import { logFailure } from '../processes/failure-log.ts';
+import type { PlainKind } from '../rules/plain-object.ts';
+import { forgetOldFigures } from '../figures/kept-figures.ts';
+import { BOARD, listBoards } from './boards/boards.ts';
 import { EVIDENCE_FIGURES } from './figures.ts';
 import { seal } from './ledger.ts';
 import { noteHead } from './noted-head.ts';
@@ -9,14 +12,28 @@ import { noteHead } from './noted-head.ts';
 export const EVIDENCE: ServerArea = {
   area: 'evidence',
   figures: EVIDENCE_FIGURES,
+  objects: [{ kind: BOARD as PlainKind<unknown>, see: 'boards.read', edit: 'boards.edit' }],
   checking: [
     {
       ...{ see: 'ledger.read', one: 'ledger entry sealed', many: 'ledger entries sealed' },
       sql: 'SELECT COALESCE(SUM(IF(sealed_at > ?, size, 0)), 0) AS n, MAX(sealed_at) AS at FROM ledger_tree',
     },
   ],
-  upkeep: [{ name: 'sealing', everyMs: 5_000, work: sealAndNote }],
+  upkeep: [
+    { name: 'sealing', everyMs: 5_000, work: sealAndNote },
+    { name: 'old figures', everyMs: 3_600_000, work: forgetOldFigures },
+  ],
   finders: [
+    {
+      action: 'boards.read',
+      find: async ({ store }, text) =>
+        (await listBoards(store))
+          .filter((b) => b.content.name.toLowerCase().includes(text.toLowerCase()))
+          .slice(0, 5)
+          .map((b) => ({
+            ...{ kind: 'board', words: b.content.name, detail: 'Board', link: `/evidence/boards/${b.id}` },
+          })),
+    },
     {
       action: 'ledger.read',
       find: async (_ctx, text) =>

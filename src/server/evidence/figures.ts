@@ -17,6 +17,7 @@ export const EVIDENCE_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 1 / 24))],
     ],
     of: 'SELECT COUNT(*) AS n FROM ledger_entry',
+    each: { key: 'object', name: 'object', parts: { kind: 'object' }, link: () => '/evidence/ledger' },
   }),
   countFigure({
     ...seen,
@@ -26,5 +27,6 @@ export const EVIDENCE_FIGURES: readonly Figure[] = [
       'Heads that were noted outside the database and that the ledger does not have any more: it was cut, rewritten or brought back from an older copy, and nobody has looked into it.',
     unit: 'head',
     counts: "SELECT COUNT(*) AS n FROM today_item WHERE kind = 'ledger'",
+    each: { key: 'item_key', name: 'words', link: () => '/evidence/ledger?verify=now' },
   }),
 ];

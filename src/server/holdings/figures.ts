@@ -1,19 +1,25 @@
-import { toDatetime } from '../store/columns.ts';
-import { count } from '../figures/count.ts';
-import type { Figure } from '../figures/figure.ts';
-import { ruleCounts } from '../rules/rule-counts.ts';
 import { builtInDetectors } from '../../core/holdings/detection/library/library.ts';
 import { heightened } from '../../core/holdings/records/contradictions.ts';
 import { dayBefore } from '../../core/lens/lens-day.ts';
 import type { Lens } from '../../core/lens/lens.ts';
 import { lensText } from '../../core/lens/lens-text.ts';
-import { countFigure, daysBefore } from '../figures/count-figure.ts';
+import { countFigure, daysBefore, type Each } from '../figures/count-figure.ts';
+import type { Figure } from '../figures/figure.ts';
+import { ruleFigure } from '../figures/rule-figure.ts';
+import { toDatetime } from '../store/columns.ts';
+import { EACH_SOURCE_OF_ITEMS } from './items/each-source.ts';
 import { RECORD_FIGURES } from './records/record-figures.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
 
 const OLD_DAYS = 90;
 const seen = { good: 'less', see: 'holdings.read' } as const;
-const HELD = "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'";
+const HELD = "SELECT COUNT(*) AS n FROM item i WHERE i.state <> 'gone'";
+const EACH_SOURCE: Each = {
+  key: 's.id',
+  name: 's.name',
+  parts: { system: '(SELECT name FROM data_system WHERE id = s.system_id)', kind: 's.kind' },
+  link: ({ key }) => `/holdings/sources/${key}`,
+};
 
 /** Built-in detectors of a category. */
 function detectorsOf(category: string): readonly string[] {
@@ -45,72 +51,64 @@ const UNLEVELLED: Lens = { fact: 'level', is: 'unknown' };
 const UNTOUCHED = { count: 7, unit: 'years' } as const;
 
 export const HOLDINGS_FIGURES: readonly Figure[] = [
-  {
+  ruleFigure({
+    ...seen,
     id: 'holdings.detectors',
     name: 'Own detectors in force',
     definition: 'Detectors of the organisation that read everything now, beside those that ship.',
     unit: 'detector',
     good: 'neither',
-    see: 'holdings.read',
     link: '/holdings/detectors',
-    value: async (store) => ({ value: (await ruleCounts(store, [DETECTOR.object])).inForce }),
-  },
-  {
+    kind: DETECTOR,
+  }),
+  countFigure({
+    ...seen,
     id: 'holdings.items',
     name: 'Items read',
     definition: 'Files, messages, objects and row groups that surveys have read and that are still there.',
     unit: 'item',
     good: 'neither',
-    see: 'holdings.read',
     link: '/holdings',
-    value: async (store) => ({
-      value: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'"),
-    }),
-  },
-  {
+    counts: HELD,
+    each: EACH_SOURCE_OF_ITEMS,
+  }),
+  countFigure({
+    ...seen,
     id: 'holdings.unreadable',
     name: 'Items that could not be read',
     definition: 'Items of which nothing could be read, for a reason that each of them tells.',
     unit: 'item',
-    good: 'less',
-    see: 'holdings.read',
-    link: `/holdings?lens=${encodeURIComponent('state one of "unreadable"')}`,
-    value: async (store) => ({
-      value: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state = 'unreadable'"),
-      of: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'"),
-    }),
-  },
-  {
+    link: lensLink({ fact: 'state', is: 'one of', values: ['unreadable'] }),
+    counts: "SELECT COUNT(*) AS n FROM item i WHERE i.state = 'unreadable'",
+    of: HELD,
+    each: EACH_SOURCE_OF_ITEMS,
+  }),
+  countFigure({
+    ...seen,
     id: 'holdings.systems-without-steward',
     name: 'Systems without a steward',
     definition: 'Systems whose data nobody looks after.',
     unit: 'system',
-    good: 'less',
-    see: 'holdings.read',
     link: '/holdings/systems',
-    value: async (store) => ({
-      value: await count(
-        store,
-        "SELECT COUNT(*) AS n FROM data_system WHERE JSON_TYPE(JSON_EXTRACT(content, '$.steward')) = 'NULL'",
-      ),
-      of: await count(store, 'SELECT COUNT(*) AS n FROM data_system'),
-    }),
-  },
-  {
+    counts:
+      "SELECT COUNT(*) AS n FROM data_system WHERE JSON_TYPE(JSON_EXTRACT(content, '$.steward')) = 'NULL'",
+    of: 'SELECT COUNT(*) AS n FROM data_system',
+    each: { key: 'id', name: 'name', link: ({ key }) => `/holdings/systems/${key}` },
+  }),
+  countFigure({
+    ...seen,
     id: 'holdings.sources-old',
     name: 'Sources that were not surveyed lately',
     definition: `Sources that no survey has read in ${OLD_DAYS} days, or ever.`,
     unit: 'source',
-    good: 'less',
-    see: 'holdings.read',
     link: '/holdings/sources',
-    value: async (store, now) => ({
-      value: await count(store, 'SELECT COUNT(*) AS n FROM source WHERE read_at IS NULL OR read_at < ?', [
-        toDatetime(new Date(now.getTime() - OLD_DAYS * 86_400_000)),
-      ]),
-      of: await count(store, 'SELECT COUNT(*) AS n FROM source'),
-    }),
-  },
+    counts: (now) => [
+      'SELECT COUNT(*) AS n FROM source s WHERE s.read_at IS NULL OR s.read_at < ?',
+      [toDatetime(daysBefore(now, OLD_DAYS))],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM source',
+    each: EACH_SOURCE,
+  }),
   ...RECORD_FIGURES,
   countFigure({
     ...seen,
@@ -119,8 +117,9 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     definition: 'Sources of which nobody said to which system they belong.',
     unit: 'source',
     link: '/holdings/sources',
-    counts: 'SELECT COUNT(*) AS n FROM source WHERE system_id IS NULL',
+    counts: 'SELECT COUNT(*) AS n FROM source s WHERE s.system_id IS NULL',
     of: 'SELECT COUNT(*) AS n FROM source',
+    each: EACH_SOURCE,
   }),
   countFigure({
     ...seen,
@@ -132,6 +131,12 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     link: '/holdings/listings',
     counts: "SELECT COUNT(*) AS n FROM found_store WHERE standing = 'open' AND news <> 'gone'",
     of: "SELECT COUNT(*) AS n FROM found_store WHERE news <> 'gone'",
+    each: {
+      key: 'id',
+      name: 'name',
+      parts: { kind: 'kind', source: '(SELECT name FROM listing WHERE id = listing_id)' },
+      link: () => '/holdings/listings',
+    },
   }),
   countFigure({
     ...seen,
@@ -142,6 +147,7 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
     link: lensLink(holding(detectorsOf('credential'))),
     counts: itemsWith(detectorsOf('credential')),
     of: HELD,
+    each: EACH_SOURCE_OF_ITEMS,
   }),
   countFigure({
     ...seen,
@@ -155,10 +161,11 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
       { fact: 'changed', is: 'longer ago than', span: UNTOUCHED },
     ),
     counts: (now) => [
-      "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone' AND people > 0 AND changed_at < ?",
+      `${HELD} AND i.people > 0 AND i.changed_at < ?`,
       [dayBefore(now.toISOString().slice(0, 10), UNTOUCHED)],
     ],
-    of: "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone' AND people > 0",
+    of: `${HELD} AND i.people > 0`,
+    each: EACH_SOURCE_OF_ITEMS,
   }),
   countFigure({
     ...seen,
@@ -173,6 +180,7 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
       'AND NOT EXISTS (SELECT 1 FROM item_level l WHERE l.item_id = i.id)',
     ),
     of: itemsWith(heightenedDetectors()),
+    each: EACH_SOURCE_OF_ITEMS,
   }),
   countFigure({
     ...seen,
@@ -186,6 +194,7 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
       'AND NOT EXISTS (SELECT 1 FROM item_level l WHERE l.item_id = i.id)',
     ),
     of: itemsWith(detectorsOf('child')),
+    each: EACH_SOURCE_OF_ITEMS,
   }),
   countFigure({
     ...seen,
@@ -199,5 +208,6 @@ export const HOLDINGS_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 1))],
     ],
     of: 'SELECT COUNT(*) AS n FROM survey',
+    each: { key: 'id', name: 'name', link: ({ key }) => `/holdings/surveys/${key}` },
   }),
 ];

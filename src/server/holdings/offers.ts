@@ -44,3 +44,4 @@ export { readWhole } from './detection/detectors/trial.ts';
 export { itemsOfPerson, itemsWithPeople, personKeys, type PersonWanted } from './items/items-of-person.ts';
 export { listSystems } from './sources/systems.ts';
 export { foundIn } from './items/found-in-system.ts';
+export { EACH_SOURCE_OF_ITEMS } from './items/each-source.ts';

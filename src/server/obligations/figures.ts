@@ -1,8 +1,11 @@
 import { readinessOf, type MeasureStanding } from '../../core/obligations/readiness/readiness.ts';
 import { NEW_WORK, type MeasureWork } from '../../core/obligations/work/measure-work.ts';
+import type { FigureRow } from '../../core/figures/figure-row.ts';
 import type { Figure } from '../figures/figure.ts';
 import { cycleTally } from './assessments/assessment-view.ts';
-import { assessAll, readStanding } from './standing.ts';
+import type { Assessment } from './assessments/assessment-object.ts';
+import { assessAll, readStanding, type Standing } from './standing.ts';
+import { workKey } from './work/measure-work-object.ts';
 
 const seen = { good: 'less', see: 'obligations.read' } as const;
 
@@ -20,28 +23,23 @@ export const OBLIGATIONS_FIGURES: readonly Figure[] = [
       const readiness = readinessOf(cycleTally(assessAll(await readStanding(store, now))));
       return { value: readiness === null ? null : readiness / 100 };
     },
+    ...{ from: 'share', parts: ['framework'] },
+    async rows(store, now) {
+      return assessAll(await readStanding(store, now)).map(({ assessment, readiness: { tally } }) => ({
+        ...{ key: String(assessment.id), name: nameOf(assessment), n: tally.given, of: tally.applicable },
+        ...{ link: `/obligations/assessments/${assessment.id}`, parts: { framework: assessment.framework.name } },
+      }));
+    },
   },
   {
-    id: 'obligations.failed',
-    name: 'Measures whose test fails',
-    definition:
-      'Measures that an assessment asks for and whose last test, by the program or a person, failed.',
-    unit: 'measure',
-    good: 'less',
-    see: 'obligations.read',
+    ...ofMeasures({
+      id: 'obligations.failed',
+      name: 'Measures whose test fails',
+      definition:
+        'Measures that an assessment asks for and whose last test, by the program or a person, failed.',
+      counts: ({ why }) => why === 'test failed',
+    }),
     link: '/obligations/measures?show=failed',
-    async value(store, now) {
-      const assessed = assessAll(await readStanding(store, now));
-      if (assessed.length === 0) return { value: null };
-      const failed = assessed.flatMap(({ assessment, readiness }) =>
-        readiness.controls.flatMap((c) =>
-          c.measures.flatMap((m) =>
-            m.applies && m.why === 'test failed' ? [`${assessment.cycleId} ${m.id}`] : [],
-          ),
-        ),
-      );
-      return { value: new Set(failed).size };
-    },
   },
   ofMeasures({
     id: 'obligations.late',
@@ -68,55 +66,97 @@ export const OBLIGATIONS_FIGURES: readonly Figure[] = [
       'Measures that somebody says are done, that the program does not test, and that nobody tested.',
     counts: ({ work, why }) => work.state === 'done' && why === 'not tested',
   }),
-  {
-    ...seen,
+  ofRows({
     id: 'obligations.assessments-late',
     name: 'Assessments past their day',
     definition: 'Assessments whose due day is over and whose readiness is less than 100.',
     unit: 'assessment',
     link: '/obligations/assessments',
-    async value(store, now) {
-      const standing = await readStanding(store, now);
+    parts: ['framework'],
+    find: (standing) => {
       const all = assessAll(standing);
       const late = all.filter(
         ({ assessment: { content }, readiness: { tally } }) =>
           content.due !== null && content.due < standing.day && tally.given < tally.applicable,
       );
-      return { value: all.length === 0 ? null : late.length, of: all.length };
+      return { rows: late.map((l) => assessmentRow(l.assessment)), of: all.length, is: all.length > 0 };
     },
-  },
-  {
-    ...seen,
+  }),
+  ofRows({
     id: 'obligations.providers-late',
     name: 'Providers whose last word is past its day',
     definition:
       'What providers said of their measures in a cycle and that counts no more; of all that they said last.',
     unit: 'answer',
     link: '/obligations/measures',
-    async value(store, now) {
-      const { providers, day } = await readStanding(store, now);
-      const all = [...providers.values()].flatMap((of) => [...of.values()].flat());
-      return { value: all.filter((a) => a.until < day).length, of: all.length };
+    find: ({ providers, day, library }) => {
+      const all = [...providers].flatMap(([cycle, of]) =>
+        [...of].flatMap(([measure, answers]) => answers.map((answer, n) => ({ cycle, measure, answer, n }))),
+      );
+      const late = all.filter(({ answer }) => answer.until < day);
+      return {
+        rows: late.map(({ cycle, measure, n }) => ({
+          ...{ key: `${cycle} ${measure} ${n}`, name: library.measures.get(measure)?.name ?? measure, n: 1 },
+          ...{ link: `/obligations/measures/${workKey(cycle, measure)}`, parts: {} },
+        })),
+        of: all.length,
+        is: true,
+      };
     },
-  },
-  {
-    ...seen,
+  }),
+  ofRows({
     id: 'obligations.versions-waiting',
     name: 'Newer versions that nobody decided on',
     definition:
       'Assessments of whose framework there is a newer version, and of which nobody said when it is taken, or why not.',
     unit: 'assessment',
     link: '/obligations/assessments',
-    async value(store, now) {
-      const { assessments, library } = await readStanding(store, now);
+    parts: ['framework'],
+    find: ({ assessments, library }) => {
       const waiting = assessments.filter(({ framework, content }) => {
         const newest = library.framework(framework.id)?.version ?? '';
         return newest > framework.version && content.newer?.version !== newest;
       });
-      return { value: assessments.length === 0 ? null : waiting.length, of: assessments.length };
+      return { rows: waiting.map(assessmentRow), of: assessments.length, is: assessments.length > 0 };
     },
-  },
+  }),
 ];
+
+/** A figure that counts rows which are found in how all stands. */
+function ofRows({
+  find,
+  ...words
+}: Pick<Figure, 'id' | 'name' | 'definition' | 'unit' | 'link' | 'parts'> & {
+  /** `is`: whether there is anything to count. */
+  readonly find: (standing: Standing) => {
+    readonly rows: readonly FigureRow[];
+    readonly of: number;
+    readonly is: boolean;
+  };
+}): Figure {
+  return {
+    ...seen,
+    ...words,
+    async value(store, now) {
+      const { rows, of, is } = find(await readStanding(store, now));
+      return { value: is ? rows.length : null, of };
+    },
+    async rows(store, now) {
+      return find(await readStanding(store, now)).rows;
+    },
+  };
+}
+
+function nameOf({ cycle, framework }: Assessment): string {
+  return `${framework.name}, ${cycle}`;
+}
+
+function assessmentRow(assessment: Assessment): FigureRow {
+  return {
+    ...{ key: String(assessment.id), name: nameOf(assessment), n: 1 },
+    ...{ link: `/obligations/assessments/${assessment.id}`, parts: { framework: assessment.framework.name } },
+  };
+}
 
 const isOpen = ({ state }: MeasureWork) => state === 'planned' || state === 'in work';
 
@@ -130,33 +170,34 @@ function ofMeasures({
     day: string,
   ) => boolean;
 }): Figure {
-  return {
-    ...seen,
+  return ofRows({
     ...words,
     unit: 'measure',
     link: '/obligations/measures',
-    async value(store, now) {
-      const standing = await readStanding(store, now);
+    parts: ['framework'],
+    find: (standing) => {
       const all = new Map(
         assessAll(standing).flatMap(({ assessment, readiness }) =>
           readiness.controls.flatMap((c) =>
             c.measures.flatMap((m) =>
               m.applies
-                ? [
-                    [
-                      `${assessment.cycleId} ${m.id}`,
-                      { cycle: assessment.cycleId, id: m.id, why: m.why },
-                    ] as const,
-                  ]
+                ? [[workKey(assessment.cycleId, m.id), { assessment, id: m.id, why: m.why }] as const]
                 : [],
             ),
           ),
         ),
       );
-      const found = [...all.values()].filter(({ cycle, id, why }) =>
-        counts({ work: standing.work.get(cycle)?.get(id) ?? NEW_WORK, why }, standing.day),
+      const found = [...all].filter(([, { assessment, id, why }]) =>
+        counts({ work: standing.work.get(assessment.cycleId)?.get(id) ?? NEW_WORK, why }, standing.day),
       );
-      return { value: all.size === 0 ? null : found.length, of: all.size };
+      return {
+        rows: found.map(([key, { id, assessment }]) => ({
+          ...{ key, name: standing.library.measures.get(id)?.name ?? id, n: 1 },
+          ...{ link: `/obligations/measures/${key}`, parts: { framework: assessment.framework.name } },
+        })),
+        of: all.size,
+        is: all.size > 0,
+      };
     },
-  };
+  });
 }

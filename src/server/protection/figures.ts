@@ -1,11 +1,23 @@
-import { count } from '../figures/count.ts';
-import { countFigure, daysBefore } from '../figures/count-figure.ts';
+import { countFigure, daysBefore, type Each } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
-import { ruleCounts } from '../rules/rule-counts.ts';
+import { ruleFigure } from '../figures/rule-figure.ts';
+import { EACH_SOURCE_OF_ITEMS } from '../holdings/offers.ts';
 import { toDatetime } from '../store/columns.ts';
 import { LEVEL_RULE } from './rules/level-rules.ts';
 
-const HELD = "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'";
+const HELD = "SELECT COUNT(*) AS n FROM item i WHERE i.state <> 'gone'";
+const EACH_ITEM: Each = {
+  key: 'i.id',
+  name: 'i.title',
+  parts: EACH_SOURCE_OF_ITEMS.parts,
+  link: ({ key }) => `/holdings/items/${key}`,
+};
+const EACH_ALERT: Each = {
+  key: 'id',
+  name: "CONCAT('Alert ', id, ', ', category)",
+  parts: { kind: 'category', rule: 'lookout' },
+  link: ({ key }) => `/protection/alerts/${key}`,
+};
 const levelled = (more = '') =>
   `SELECT COUNT(*) AS n FROM item_level l JOIN item i ON i.id = l.item_id WHERE i.state <> 'gone'${more}`;
 
@@ -14,52 +26,41 @@ const WAITING_DAYS = 14;
 const seen = { good: 'less', see: 'protection.read' } as const;
 
 export const PROTECTION_FIGURES: readonly Figure[] = [
-  {
-    id: 'protection.levelled',
-    name: 'Items with a level',
+  countFigure({
+    ...seen,
+    ...{ id: 'protection.levelled', name: 'Items with a level', unit: 'item', good: 'more', asShare: true },
     definition: 'Items that have a classification level, by hand, by rule or because the document says so.',
-    unit: 'item',
-    good: 'more',
-    see: 'protection.read',
     link: '/protection/levels',
-    value: async (store) => ({ value: await count(store, levelled()), of: await count(store, HELD) }),
-  },
-  {
-    id: 'protection.stamped',
-    name: 'Documents that say their level',
+    counts: levelled(),
+    of: HELD,
+    each: EACH_SOURCE_OF_ITEMS,
+  }),
+  countFigure({
+    ...seen,
+    ...{ id: 'protection.stamped', name: 'Documents that say their level', unit: 'document' },
+    ...{ good: 'more', asShare: true },
     definition: 'Of the items that have a level, those whose document carries its marking.',
-    unit: 'document',
-    good: 'more',
-    see: 'protection.read',
     link: '/protection/levels',
-    value: async (store) => ({
-      value: await count(store, levelled(' AND l.unstamped IS NULL')),
-      of: await count(store, levelled()),
-    }),
-  },
-  {
-    id: 'protection.lost',
-    name: 'Documents that lost their marking',
+    counts: levelled(' AND l.unstamped IS NULL'),
+    of: levelled(),
+    each: EACH_SOURCE_OF_ITEMS,
+  }),
+  countFigure({
+    ...seen,
+    ...{ id: 'protection.lost', name: 'Documents that lost their marking', unit: 'document' },
     definition: 'Documents that were stamped, and say no level or a weaker one since.',
-    unit: 'document',
-    good: 'less',
-    see: 'protection.read',
     link: '/protection/rules',
-    value: async (store) => ({
-      value: await count(store, levelled(' AND l.lost = 1')),
-      of: await count(store, levelled()),
-    }),
-  },
-  {
-    id: 'protection.rules',
-    name: 'Level rules in force',
+    counts: levelled(' AND l.lost = 1'),
+    of: levelled(),
+    each: EACH_ITEM,
+  }),
+  ruleFigure({
+    ...seen,
+    ...{ id: 'protection.rules', name: 'Level rules in force', good: 'neither' },
     definition: 'Rules that set a level where a lens holds, and take effect now.',
-    unit: 'rule',
-    good: 'neither',
-    see: 'protection.read',
     link: '/protection/rules',
-    value: async (store) => ({ value: (await ruleCounts(store, [LEVEL_RULE.object])).inForce }),
-  },
+    kind: LEVEL_RULE,
+  }),
   countFigure({
     ...{ good: 'less', see: 'protection.alerts', id: 'protection.alerts-open', name: 'Open alerts' },
     definition: 'Alerts that were neither solved nor set aside, of all that were raised in 90 days.',
@@ -67,6 +68,7 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
     link: '/protection/alerts?open=open',
     counts: "SELECT COUNT(*) AS n FROM alert WHERE state IN ('new', 'looked into')",
     of: 'SELECT COUNT(*) AS n FROM alert WHERE raised_at > NOW() - INTERVAL 90 DAY',
+    each: EACH_ALERT,
   }),
   countFigure({
     ...{ good: 'less', see: 'protection.alerts', id: 'protection.alerts-late' },
@@ -79,6 +81,7 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 1))],
     ],
     of: "SELECT COUNT(*) AS n FROM alert WHERE state = 'new' AND severity = 'high'",
+    each: EACH_ALERT,
   }),
   countFigure({
     ...{ good: 'less', see: 'protection.activity', id: 'protection.false-alarms', name: 'False alarms' },
@@ -91,6 +94,7 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 30))],
     ],
     of: "SELECT COUNT(*) AS n FROM activity_event WHERE outcome IN ('ask', 'stop') AND at > NOW() - INTERVAL 30 DAY",
+    each: { key: 'rule_id', name: 'rule_id', parts: { rule: 'rule_id' }, link: () => '/protection/handling/use' },
   }),
   countFigure({
     ...seen,
@@ -104,6 +108,12 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, WAITING_DAYS))],
     ],
     of: "SELECT COUNT(*) AS n FROM level_proposal WHERE state = 'open'",
+    each: {
+      key: 'rule_id',
+      name: "(SELECT name FROM rule WHERE kind = 'level rule' AND id = rule_id)",
+      parts: { rule: 'rule_id' },
+      link: ({ key }) => `/protection/rules/${encodeURIComponent(key)}`,
+    },
   }),
   countFigure({
     ...seen,
@@ -114,6 +124,7 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
     link: '/protection',
     counts: `${LEVELLED_BY_HAND} AND l.reason = ''`,
     of: LEVELLED_BY_HAND,
+    each: EACH_ITEM,
   }),
   countFigure({
     ...seen,
@@ -127,5 +138,6 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 1))],
     ],
     of: 'SELECT COUNT(*) AS n FROM kept_copy',
+    each: { key: 'id', name: "CONCAT('Copy of ', made_at)" },
   }),
 ];

@@ -1,6 +1,6 @@
-import { count } from '../figures/count.ts';
-import { countFigure, daysBefore } from '../figures/count-figure.ts';
+import { countFigure, daysBefore, type Each } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
+import { ruleFigure } from '../figures/rule-figure.ts';
 import { ruleCounts } from '../rules/rule-counts.ts';
 import { toDatetime } from '../store/columns.ts';
 import { HOLD } from './holds/holds.ts';
@@ -12,91 +12,85 @@ const LAST = (field: string) =>
    JOIN rule r ON r.kind = 'retention rule' AND r.id = d.rule_id AND r.state = 'in force'
    WHERE d.day = (SELECT MAX(day) FROM retention_day)`;
 
+const EACH_RULE: Each = {
+  key: 'r.id',
+  name: 'r.name',
+  parts: { rule: 'r.name' },
+  link: ({ key }) => `/retention/rules/${encodeURIComponent(key)}`,
+};
+const EACH_DISPOSAL: Each = {
+  key: 'd.id',
+  name: "CONCAT('Disposal ', d.id, ', ', d.rule_name)",
+  parts: { rule: 'd.rule_name' },
+  link: ({ key }) => `/retention/disposals/${key}`,
+};
+
 const SILENT_DAYS = 14;
 const FAILED_DAYS = 90;
 const seen = { good: 'less', see: 'retention.read' } as const;
 
 export const RETENTION_FIGURES: readonly Figure[] = [
-  {
-    id: 'retention.due',
-    name: 'Items past their time',
+  countFigure({
+    ...seen,
+    ...{ id: 'retention.due', name: 'Items past their time', unit: 'item' },
     definition:
       'Items that a retention rule in force has go by now, and no hold keeps; as counted once a day.',
-    unit: 'item',
-    good: 'less',
-    see: 'retention.read',
     link: '/retention/rules',
-    value: async (store) => {
-      const { inForce } = await ruleCounts(store, [RETENTION_RULE.object]);
-      // Where no rule says anything, nothing can be past its time.
-      return { value: inForce === 0 ? null : await count(store, LAST('due')) };
-    },
-  },
-  {
-    id: 'retention.held',
-    name: 'Items that holds keep from going',
+    // Where no rule says anything, nothing can be past its time.
+    where: async (store) => (await ruleCounts(store, [RETENTION_RULE.object])).inForce > 0,
+    counts: LAST('due'),
+    each: EACH_RULE,
+  }),
+  countFigure({
+    ...seen,
+    ...{ id: 'retention.held', name: 'Items that holds keep from going', unit: 'item', good: 'neither' },
     definition:
       'Items that a retention rule in force would have go by now if no hold covered them; as counted once a day.',
-    unit: 'item',
-    good: 'neither',
-    see: 'retention.read',
     link: '/retention/holds',
-    value: async (store) => ({ value: await count(store, LAST('held')) }),
-  },
-  {
-    id: 'retention.ruled',
-    name: 'Items with a retention rule',
+    counts: LAST('held'),
+    each: EACH_RULE,
+  }),
+  countFigure({
+    ...seen,
+    ...{ id: 'retention.ruled', name: 'Items with a retention rule', unit: 'item', good: 'more' },
     definition:
       'Items of which a retention rule in force says how long they are kept; as counted once a day.',
-    unit: 'item',
-    good: 'more',
-    see: 'retention.read',
     link: '/retention/rules',
-    value: async (store) => ({
-      value: await count(store, LAST('decides')),
-      of: await count(store, "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'"),
-    }),
-  },
-  {
-    id: 'retention.rules',
-    name: 'Retention rules in force',
+    counts: LAST('decides'),
+    of: "SELECT COUNT(*) AS n FROM item WHERE state <> 'gone'",
+    each: EACH_RULE,
+  }),
+  ruleFigure({
+    ...seen,
+    ...{ id: 'retention.rules', name: 'Retention rules in force', good: 'neither' },
     definition: 'Rules that say how long something is kept and what follows, and take effect now.',
-    unit: 'rule',
-    good: 'neither',
-    see: 'retention.read',
     link: '/retention/rules',
-    value: async (store) => ({ value: (await ruleCounts(store, [RETENTION_RULE.object])).inForce }),
-  },
-  {
-    id: 'retention.holds',
-    name: 'Holds in force',
+    kind: RETENTION_RULE,
+  }),
+  ruleFigure({
+    ...seen,
+    ...{ id: 'retention.holds', name: 'Holds in force', unit: 'hold', good: 'neither' },
     definition: 'Holds that keep what they cover, whatever rules say.',
-    unit: 'hold',
-    good: 'neither',
-    see: 'retention.read',
     link: '/retention/holds',
-    value: async (store) => ({ value: (await ruleCounts(store, [HOLD.object])).inForce }),
-  },
-  {
-    id: 'retention.custodians-silent',
-    name: 'Custodians who do not answer',
+    kind: HOLD,
+  }),
+  countFigure({
+    ...seen,
+    ...{ id: 'retention.custodians-silent', name: 'Custodians who do not answer', unit: 'custodian' },
     definition: `Custodians of holds in force who were told ${SILENT_DAYS} days ago or earlier, and did not say that they know.`,
-    unit: 'custodian',
-    good: 'less',
-    see: 'retention.read',
     link: '/retention/holds',
-    value: async (store, now) => ({
-      value: await count(
-        store,
-        'SELECT COUNT(*) AS n FROM hold_notice WHERE released_at IS NULL AND known_at IS NULL AND told_at < ?',
-        [toDatetime(new Date(now.getTime() - SILENT_DAYS * 86_400_000))],
-      ),
-      of: await count(
-        store,
-        'SELECT COUNT(*) AS n FROM hold_notice WHERE released_at IS NULL AND told_at IS NOT NULL',
-      ),
-    }),
-  },
+    counts: (now) => [
+      'SELECT COUNT(*) AS n FROM hold_notice n WHERE n.released_at IS NULL AND n.known_at IS NULL AND n.told_at < ?',
+      [toDatetime(daysBefore(now, SILENT_DAYS))],
+    ],
+    of: 'SELECT COUNT(*) AS n FROM hold_notice WHERE released_at IS NULL AND told_at IS NOT NULL',
+    each: {
+      key: "CONCAT(n.hold_id, ' ', n.address)",
+      name: 'n.address',
+      parts: { rule: "(SELECT name FROM rule WHERE kind = 'hold' AND id = n.hold_id)" },
+      link: ({ key }) => `/retention/holds/${encodeURIComponent(key.split(' ')[0] ?? '')}`,
+    },
+  }),
   countFigure({
     ...seen,
     id: 'retention.answers-late',
@@ -105,10 +99,11 @@ export const RETENTION_FIGURES: readonly Figure[] = [
     unit: 'disposal',
     link: '/retention/disposals',
     counts: (now) => [
-      "SELECT COUNT(*) AS n FROM disposal WHERE state = 'asked' AND answer_by < ?",
+      "SELECT COUNT(*) AS n FROM disposal d WHERE d.state = 'asked' AND d.answer_by < ?",
       [toDatetime(now)],
     ],
     of: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'asked'",
+    each: EACH_DISPOSAL,
   }),
   countFigure({
     ...seen,
@@ -127,6 +122,7 @@ export const RETENTION_FIGURES: readonly Figure[] = [
        WHERE i.state <> 'kept' AND d.state = 'done' AND d.ended_at >= ?`,
       [toDatetime(daysBefore(now, FAILED_DAYS))],
     ],
+    each: EACH_DISPOSAL,
   }),
   countFigure({
     ...seen,
@@ -142,6 +138,7 @@ export const RETENTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 1))],
     ],
     of: "SELECT COUNT(*) AS n FROM disposal WHERE state = 'done'",
+    each: EACH_DISPOSAL,
   }),
   countFigure({
     ...seen,
@@ -152,10 +149,11 @@ export const RETENTION_FIGURES: readonly Figure[] = [
     unit: 'item',
     link: '/retention/disposals',
     counts: (now) => [
-      "SELECT COUNT(*) AS n FROM disposal_item WHERE state = 'aside' AND aside_until < ?",
+      "SELECT COUNT(*) AS n FROM disposal_item i JOIN disposal d ON d.id = i.disposal_id WHERE i.state = 'aside' AND i.aside_until < ?",
       [toDatetime(daysBefore(now, 1))],
     ],
     of: "SELECT COUNT(*) AS n FROM disposal_item WHERE state = 'aside'",
+    each: EACH_DISPOSAL,
   }),
   countFigure({
     ...seen,
@@ -172,5 +170,6 @@ export const RETENTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 365)), toDatetime(daysBefore(now, 365))],
     ],
     of: "SELECT COUNT(*) AS n FROM rule WHERE kind = 'retention rule' AND state = 'in force'",
+    each: EACH_RULE,
   }),
 ];

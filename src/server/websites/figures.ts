@@ -1,14 +1,19 @@
 import { wilson } from '../../core/interval.ts';
+import { countFigure, daysBefore, outOf, rowsOf, type Each } from '../figures/count-figure.ts';
 import { count } from '../figures/count.ts';
-import { countFigure, daysBefore } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
-import { ruleCounts } from '../rules/rule-counts.ts';
+import { ruleFigure } from '../figures/rule-figure.ts';
 import { toDatetime } from '../store/columns.ts';
+import { sitePlace } from './sites/site-place.ts';
 import { NOTICE } from './notices/notice-kind.ts';
 
 /** The newest sweep of each site that saw a page. */
 const NEWEST =
   "SELECT MAX(id) FROM sweep WHERE state IN ('complete', 'cancelled') AND pages > 0 GROUP BY site_id";
+
+const SWEPT_AT_ALL = "state IN ('complete', 'cancelled') AND pages > 0";
+const NEWEST_OF_SITE = `(SELECT MAX(id) FROM sweep WHERE site_id = s.id AND ${SWEPT_AT_ALL})`;
+const SWEPT = `EXISTS (SELECT 1 FROM sweep WHERE site_id = s.id AND ${SWEPT_AT_ALL})`;
 
 const DAYS = 30;
 const SWEPT_DAYS = 31;
@@ -17,53 +22,80 @@ const BACK_DAYS = 90;
 const MANY_CHOICES = 200;
 const seen = { good: 'less', see: 'websites.read', link: '/websites' } as const;
 
+const NEWEST_TRACKERS = `SELECT COUNT(*) AS n FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE s.sweep_id IN (${NEWEST})`;
+const EACH_TRACKER: Each = {
+  key: 's.tracker_id',
+  name: 't.name',
+  parts: { site: '(SELECT host FROM site WHERE id = t.site_id)', kind: 't.kind' },
+  link: ({ parts, name }) => sitePlace(parts.site ?? '', `?tab=trackers&name=${encodeURIComponent(name)}`),
+};
+const EACH_SITE: Each = {
+  key: 's.id',
+  name: 's.host',
+  parts: { site: 's.host', region: 's.region' },
+  link: ({ name }) => sitePlace(name),
+};
+const eachSiteOfChoices = (alias: string): Each => ({
+  key: `${alias}.site_id`,
+  name: `(SELECT host FROM site WHERE id = ${alias}.site_id)`,
+  parts: { site: `(SELECT host FROM site WHERE id = ${alias}.site_id)` },
+  link: ({ name }) => sitePlace(name, '?tab=records'),
+});
+/** Choices of a site in a region are a row. */
+const EACH_CHOICES: Each = {
+  key: "CONCAT(c.site_id, ' ', c.region)",
+  name: "(SELECT CONCAT(host, ', ', IF(c.region = '', 'region unknown', c.region)) FROM site WHERE id = c.site_id)",
+  parts: { site: '(SELECT host FROM site WHERE id = c.site_id)', region: "IF(c.region = '', NULL, c.region)" },
+  link: ({ parts }) => sitePlace(parts.site ?? '', '?tab=rates'),
+};
+const CHOICES = 'SELECT COUNT(*) AS n FROM consent_record c WHERE c.at >= ? AND c.at < ?';
+const ALLOWING = `${CHOICES} AND c.choice <> 'refused all'`;
+
 export const WEBSITE_FIGURES: readonly Figure[] = [
-  {
+  countFigure({
+    ...seen,
     id: 'websites.leaks',
     name: 'Leaks',
     definition:
       'Trackers that ran without permission in the newest sweep of their site, of all that were seen.',
     unit: 'tracker',
-    good: 'less',
-    see: 'websites.read',
-    link: '/websites',
-    value: async (store) => ({
-      value: await count(
-        store,
-        `SELECT COUNT(*) AS n FROM swept_tracker WHERE leaks <> 0 AND sweep_id IN (${NEWEST})`,
-      ),
-      of: await count(store, `SELECT COUNT(*) AS n FROM swept_tracker WHERE sweep_id IN (${NEWEST})`),
-    }),
-  },
-  {
+    counts: `${NEWEST_TRACKERS} AND s.leaks <> 0`,
+    of: NEWEST_TRACKERS,
+    each: EACH_TRACKER,
+  }),
+  countFigure({
+    ...seen,
+    id: 'websites.without-leak',
+    name: 'Sites without a leak',
+    definition:
+      'Sites in whose newest sweep no tracker ran without permission, of all that were swept.',
+    unit: 'site',
+    good: 'more',
+    counts: `SELECT COUNT(*) AS n FROM site s WHERE ${SWEPT} AND NOT EXISTS
+      (SELECT 1 FROM swept_tracker w WHERE w.leaks <> 0 AND w.sweep_id = ${NEWEST_OF_SITE})`,
+    of: `SELECT COUNT(*) AS n FROM site s WHERE ${SWEPT}`,
+    each: EACH_SITE,
+  }),
+  countFigure({
+    ...seen,
     id: 'websites.unsorted',
     name: 'Trackers without a purpose',
     definition: 'Trackers in the newest sweep of their site of which nobody has said what they are for.',
     unit: 'tracker',
-    good: 'less',
-    see: 'websites.read',
-    link: '/websites',
-    value: async (store) => ({
-      value: await count(
-        store,
-        `SELECT COUNT(*) AS n FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id WHERE t.purpose IS NULL AND s.sweep_id IN (${NEWEST})`,
-      ),
-      of: await count(store, `SELECT COUNT(*) AS n FROM swept_tracker WHERE sweep_id IN (${NEWEST})`),
-    }),
-  },
-  {
+    counts: `${NEWEST_TRACKERS} AND t.purpose IS NULL`,
+    of: NEWEST_TRACKERS,
+    each: EACH_TRACKER,
+  }),
+  ruleFigure({
+    ...seen,
     id: 'websites.asking',
     name: 'Sites that ask',
     definition: 'Sites whose notice is in force, of all that are in the program.',
     unit: 'site',
     good: 'more',
-    see: 'websites.read',
-    link: '/websites',
-    value: async (store) => ({
-      value: (await ruleCounts(store, [NOTICE.object])).inForce,
-      of: await count(store, 'SELECT COUNT(*) AS n FROM site'),
-    }),
-  },
+    kind: NOTICE,
+    of: async (store) => ({ value: await count(store, 'SELECT COUNT(*) AS n FROM site') }),
+  }),
   countFigure({
     ...seen,
     id: 'websites.sweeps-old',
@@ -76,6 +108,7 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, SWEPT_DAYS))],
     ],
     of: 'SELECT COUNT(*) AS n FROM site',
+    each: EACH_SITE,
   }),
   countFigure({
     ...seen,
@@ -86,7 +119,8 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
     unit: 'tracker',
     counts: `SELECT COUNT(*) AS n FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id
       WHERE s.lifetime > ${LONGEST_DAYS * 86_400} AND COALESCE(t.purpose, '') <> 'essential' AND s.sweep_id IN (${NEWEST})`,
-    of: `SELECT COUNT(*) AS n FROM swept_tracker WHERE sweep_id IN (${NEWEST})`,
+    of: NEWEST_TRACKERS,
+    each: EACH_TRACKER,
   }),
   countFigure({
     ...seen,
@@ -99,6 +133,7 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
       WHERE t.decided = 'essential' AND COALESCE(TRIM(t.because), '') = '' AND s.sweep_id IN (${NEWEST})`,
     of: `SELECT COUNT(*) AS n FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id
       WHERE t.decided = 'essential' AND s.sweep_id IN (${NEWEST})`,
+    each: EACH_TRACKER,
   }),
   countFigure({
     ...seen,
@@ -109,7 +144,8 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
     unit: 'tracker',
     counts: `SELECT COUNT(*) AS n FROM swept_tracker s JOIN tracker t ON t.id = s.tracker_id
       WHERE t.decided IS NULL AND s.sweep_id IN (${NEWEST})`,
-    of: `SELECT COUNT(*) AS n FROM swept_tracker WHERE sweep_id IN (${NEWEST})`,
+    of: NEWEST_TRACKERS,
+    each: EACH_TRACKER,
   }),
   countFigure({
     ...seen,
@@ -127,6 +163,7 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
       'SELECT COUNT(*) AS n FROM consent_record WHERE at >= ? AND at < ?',
       [toDatetime(daysBefore(now, DAYS)), toDatetime(daysBefore(now, 1 / 24))],
     ],
+    each: eachSiteOfChoices('c'),
   }),
   countFigure({
     ...seen,
@@ -145,6 +182,7 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
          HAVING COUNT(*) >= ${MANY_CHOICES}) AS s`,
       [toDatetime(daysBefore(now, BACK_DAYS))],
     ],
+    each: eachSiteOfChoices('s'),
   }),
   {
     id: 'websites.allowing',
@@ -154,16 +192,19 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
     good: 'neither',
     see: 'consent.read',
     link: '/websites',
+    ...{ from: 'share', sampledDays: DAYS, parts: ['region', 'site'] },
     value: async (store, now) => {
-      const since = toDatetime(new Date(now.getTime() - DAYS * 86_400_000));
-      const all = await count(store, 'SELECT COUNT(*) AS n FROM consent_record WHERE at >= ?', [since]);
-      const some = await count(
-        store,
-        "SELECT COUNT(*) AS n FROM consent_record WHERE at >= ? AND choice <> 'refused all'",
-        [since],
-      );
-      const share = wilson(some, all);
+      const within = [toDatetime(daysBefore(now, DAYS)), toDatetime(now)];
+      const all = await count(store, CHOICES, within);
+      const share = wilson(await count(store, ALLOWING, within), all);
       return { value: share?.share ?? null, of: all, ...(share ? { low: share.low, high: share.high } : {}) };
+    },
+    rows: async (store, now) => {
+      const within = [toDatetime(daysBefore(now, DAYS)), toDatetime(now)];
+      return outOf(
+        await rowsOf(store, [ALLOWING, within], EACH_CHOICES),
+        await rowsOf(store, [CHOICES, within], EACH_CHOICES),
+      );
     },
   },
 ];

@@ -1,27 +1,43 @@
 import { useMemo } from 'react';
-import type { Account } from '../../core/accounts/authority.ts';
+import { may, type Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
+import { newKey } from '../desk/keys.ts';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
+import { countWords } from '../desk/words.ts';
+import { Button } from '../parts/Button.tsx';
 import { RegisterList } from '../parts/RegisterList.tsx';
+import { Shelf } from '../parts/Shelf.tsx';
+import { Empty, Failure, Loading } from '../parts/states.tsx';
+import { BoardWords, NewBoard } from './boards/BoardDialogs.tsx';
+import { BoardSheet } from './boards/BoardSheet.tsx';
+import { BoardSoundings } from './boards/BoardSoundings.tsx';
+import { useBoards } from './boards/use-boards.ts';
 import { EntrySoundings } from './EntrySoundings.tsx';
+import { FigureSheet } from './figures/FigureSheet.tsx';
+import { FigureSoundings } from './figures/FigureSoundings.tsx';
+import { FiguresSheet } from './figures/FiguresSheet.tsx';
 import { LedgerSheet } from './LedgerSheet.tsx';
 import { LedgerSoundings } from './LedgerSoundings.tsx';
 
-const ROWS = [
-  {
-    id: 'ledger',
-    name: 'Ledger',
-    detail: 'every decision, change and outcome, sealed',
-    href: '/evidence/ledger',
-  },
-];
-
+/** What is read and shown to others: boards, their figures, and the ledger that proves them. */
 export function EvidenceArea({ account }: { readonly account: Account }) {
-  const { query } = useDeskLocation();
-  const entry = query.get('entry');
+  const { path, query } = useDeskLocation();
+  const [what = 'boards', id] = path;
   const keys = useMemo(
-    () => [{ press: 'v', does: 'Verify the ledger', act: () => setQuery({ verify: 'now', entry: null }) }],
-    [],
+    () => [
+      ...(may(account, 'boards.edit') ? newKey('Make a board', 'board') : []),
+      ...(may(account, 'ledger.read')
+        ? [
+            {
+              press: 'v',
+              does: 'Verify the ledger',
+              act: () =>
+                what === 'ledger' ? setQuery({ verify: 'now', entry: null }) : go('/evidence/ledger?verify=now'),
+            },
+          ]
+        : []),
+    ],
+    [account, what],
   );
   return (
     <Desk
@@ -29,16 +45,93 @@ export function EvidenceArea({ account }: { readonly account: Account }) {
       area="evidence"
       keys={keys}
       register={
-        <RegisterList
-          what="kinds of evidence"
-          rows={ROWS}
-          chosen="ledger"
-          onChoose={(r) => go(r.href)}
-          empty=""
-        />
+        <>
+          <EvidenceShelf account={account} what={what} />
+          {what === 'boards' && <BoardRegister account={account} chosen={id} />}
+        </>
       }
-      sheet={<LedgerSheet />}
-      soundings={entry ? <EntrySoundings key={entry} id={entry} /> : <LedgerSoundings />}
+      sheet={
+        <>
+          <SheetOf what={what} id={id} />
+          {query.get('new') === 'board' && <NewBoard />}
+          {query.get('words') === 'board' && id && <BoardWords id={Number(id)} />}
+        </>
+      }
+      soundings={soundingsOf(what, id, query.get('entry'))}
     />
   );
+}
+
+function EvidenceShelf({ account, what }: { readonly account: Account; readonly what: string }) {
+  const boards = useBoards().data;
+  return (
+    <Shelf
+      entries={[
+        { name: 'Boards', count: boards?.length, href: '/evidence/boards', chosen: what === 'boards' },
+        { name: 'Figures', count: undefined, href: '/evidence/figures', chosen: what === 'figures' },
+        ...(may(account, 'ledger.read')
+          ? [{ name: 'Ledger', count: undefined, href: '/evidence/ledger', chosen: what === 'ledger' }]
+          : []),
+      ]}
+    />
+  );
+}
+
+function BoardRegister({ account, chosen }: { readonly account: Account; readonly chosen: string | undefined }) {
+  const boards = useBoards();
+  return (
+    <RegisterList
+      what="boards"
+      rows={(boards.data ?? []).map((b) => ({
+        ...{ id: String(b.id), name: b.name, href: `/evidence/boards/${b.id}` },
+        detail: countWords(b.figures, 'figure'),
+      }))}
+      chosen={chosen ?? String(boards.data?.[0]?.id ?? '')}
+      onChoose={(r) => go(r.href)}
+      action={
+        may(account, 'boards.edit') && <Button onClick={() => setQuery({ new: 'board' })}>New</Button>
+      }
+      empty="No board yet. One holds up to eight figures that drive what you decide."
+    />
+  );
+}
+
+function SheetOf({ what, id }: { readonly what: string; readonly id: string | undefined }) {
+  switch (what) {
+    case 'ledger':
+      return <LedgerSheet />;
+    case 'figures':
+      return id ? <FigureSheet key={id} id={id} /> : <FiguresSheet />;
+    default:
+      return id ? <BoardSheet key={id} id={Number(id)} /> : <FirstBoard />;
+  }
+}
+
+/** The first board stands open where none is chosen. */
+function FirstBoard() {
+  const boards = useBoards();
+  if (boards.isError) return <Failure error={boards.error} onRetry={() => void boards.refetch()} />;
+  if (!boards.data) return <Loading what="boards" />;
+  const [first] = boards.data;
+  return first ? (
+    <BoardSheet key={first.id} id={first.id} />
+  ) : (
+    <Empty title="No board yet">Make one of the figures that drive what you decide.</Empty>
+  );
+}
+
+function FirstSoundings() {
+  const first = useBoards().data?.[0];
+  return first ? <BoardSoundings id={first.id} /> : null;
+}
+
+function soundingsOf(what: string, id: string | undefined, entry: string | null) {
+  switch (what) {
+    case 'ledger':
+      return entry ? <EntrySoundings key={entry} id={entry} /> : <LedgerSoundings />;
+    case 'figures':
+      return id ? <FigureSoundings key={id} id={id} /> : undefined;
+    default:
+      return id ? <BoardSoundings key={id} id={Number(id)} /> : <FirstSoundings />;
+  }
 }

@@ -1,4 +1,5 @@
 import { countWords, dayWords, whenWords } from '../desk/words.ts';
+import { useBoards } from '../evidence/offers.ts';
 import { Shelf } from '../parts/Shelf.tsx';
 import { useSinceVisit, useToday, useTrends, type TodayShow } from './use-today.ts';
 import css from './today.module.css';
@@ -13,6 +14,7 @@ const PARTS: readonly (readonly [TodayShow, string])[] = [
 export function TodayRegister({ show }: { readonly show: TodayShow }) {
   const items = useToday().data;
   const since = useSinceVisit().data;
+  const boards = useBoards().data;
   return (
     <>
       <Shelf
@@ -29,6 +31,7 @@ export function TodayRegister({ show }: { readonly show: TodayShow }) {
             href: '/today?show=changed',
             chosen: show === 'changed',
           },
+          { name: 'Boards', count: boards?.length, href: '/evidence/boards', chosen: false },
         ]}
       />
       {since && !since.isLong && (

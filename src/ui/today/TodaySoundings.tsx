@@ -1,4 +1,7 @@
+import { useRemembered } from '../desk/preferences.ts';
 import { numberWords } from '../desk/words.ts';
+import { BoardGlance, useBoards, useShownBoard } from '../evidence/offers.ts';
+import { SelectField } from '../parts/SelectField.tsx';
 import { SoundingsSection } from '../parts/SoundingsSection.tsx';
 import { Sparkline } from '../parts/Sparkline.tsx';
 import { useTrends } from './use-today.ts';
@@ -6,8 +9,48 @@ import css from './today.module.css';
 
 const BEFORE_DAYS = 30;
 
-/** Whether there is more of each kind than a month ago. */
+/** A board of figures, and whether there is more of each kind of item than a month ago. */
 export function TodaySoundings() {
+  return (
+    <>
+      <OwnBoard />
+      <Trends />
+    </>
+  );
+}
+
+function OwnBoard() {
+  const boards = useBoards().data ?? [];
+  const [remembered, setRemembered] = useRemembered('today.board', 0);
+  const chosen = boards.find((b) => b.id === remembered) ?? boards[0];
+  return chosen ? (
+    <SoundingsSection title={chosen.name}>
+      <BoardBeside key={chosen.id} id={chosen.id} />
+      <p className={css['board']}>
+        <a href={`/evidence/boards/${chosen.id}`}>Open it</a>
+        <a href={`/api/evidence/boards/${chosen.id}/pdf`} download>
+          On one page
+        </a>
+        {boards.length > 1 && (
+          <SelectField
+            label="Board beside Today"
+            value={String(chosen.id)}
+            options={boards.map((b) => ({ value: String(b.id), words: b.name }))}
+            onChange={(id) => setRemembered(Number(id))}
+          />
+        )}
+      </p>
+    </SoundingsSection>
+  ) : null;
+}
+
+function BoardBeside({ id }: { readonly id: number }) {
+  const shown = useShownBoard(id);
+  if (shown.isError) return <p>{shown.error.message}</p>;
+  return shown.data ? <BoardGlance tiles={shown.data.tiles} compare={shown.data.board.compare} /> : <p>…</p>;
+}
+
+function Trends() {
   const trends = useTrends().data?.trends ?? [];
   if (trends.length === 0) return null;
   return (

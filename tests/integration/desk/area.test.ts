@@ -65,6 +65,8 @@ const SERVER: ServerArea = {
       see: READ,
       link: '/berths',
       value: async () => ({ value: 2, of: 3 }),
+      rows: async () =>
+        ['Nordkaj 1', 'Nordkaj 2'].map((name) => ({ key: name, name, n: 1, link: '/berths', parts: {} })),
     },
   ],
   finders: [

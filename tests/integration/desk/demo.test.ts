@@ -16,6 +16,7 @@ import { verifyWhole } from '../../../src/server/evidence/verify.ts';
 import { readSettings } from '../../../src/server/settings.ts';
 import { Count } from '../../../src/server/store/columns.ts';
 import type { Store } from '../../../src/server/store/pool.ts';
+import { valueOfRows } from '../../../src/core/figures/figure-row.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import { CONSENT_WITNESS, openConsent } from '../../../src/server/websites/consents/consent-record.ts';
 import { consentRates } from '../../../src/server/websites/consents/consent-rates.ts';
@@ -58,6 +59,28 @@ const count = async (table: string, where = '1 = 1') =>
   (await store.one(z.object({ n: Count }), `SELECT COUNT(*) AS n FROM ${table} WHERE ${where}`))?.n ?? 0;
 
 describe('the demo', () => {
+  it('has figures whose rows make their number, each of them', async () => {
+    const { AREAS } = await import('../../../src/server/areas.ts');
+    const figures = AREAS.flatMap((a) => a.figures ?? []);
+    expect(figures.length).toBeGreaterThan(90);
+    let withRows = 0;
+    for (const figure of figures) {
+      const [value, rows] = await store.transaction(async (tx) => [
+        (await figure.value(tx, ctx.now(), ctx)).value,
+        await figure.rows(tx, ctx.now(), ctx),
+      ]);
+      const made = valueOfRows(figure, rows);
+      if (value === null) expect(rows, figure.id).toEqual([]);
+      else expect(made ?? Number.NaN, figure.id).toBeCloseTo(value, 9);
+      expect(new Set(rows.map((r) => r.key)).size, figure.id).toBe(rows.length);
+      for (const r of rows) expect(r.link === '' || r.link.startsWith('/'), `${figure.id} ${r.link}`).toBe(true);
+      for (const part of rows.flatMap((r) => Object.keys(r.parts)))
+        expect(figure.parts ?? [], figure.id).toContain(part);
+      if (rows.length > 0) withRows += 1;
+    }
+    expect(withRows).toBeGreaterThan(40);
+  }, 120_000);
+
   it('has eight people, every role among them, who can sign in', async () => {
     expect(PEOPLE).toHaveLength(8);
     expect(new Set(PEOPLE.map((p) => p.role))).toEqual(new Set(BUILT_IN_ROLES));

@@ -40,6 +40,20 @@ function contradicted(
       const found = await openContradictions(ctx);
       return { value: found.filter((c) => kinds.includes(c.kind)).length };
     },
+    rows: async (store, _now, ctx) =>
+      (await count(store, ACTIVITIES)) === 0
+        ? []
+        : (await openContradictions(ctx))
+            .filter((c) => kinds.includes(c.kind))
+            .map((c) => ({
+              ...{ key: c.key, name: c.words, n: 1, parts: {} },
+              link:
+                c.activity === undefined
+                  ? c.system === undefined
+                    ? seen.link
+                    : `/holdings/systems/${c.system}`
+                  : `${seen.link}/${c.activity}`,
+            })),
   };
 }
 
@@ -51,6 +65,7 @@ function silent(words: Pick<Figure, 'id' | 'name' | 'definition'>, condition: st
     unit: 'activity',
     counts: `${ACTIVITIES} WHERE ${condition}`,
     of: ACTIVITIES,
+    each: { key: 'id', name: 'name', link: ({ key }) => `${seen.link}/${key}` },
   });
 }
 

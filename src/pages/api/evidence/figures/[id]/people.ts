@@ -1,0 +1,11 @@
+import { z } from 'zod';
+import { accountOptions } from '../../../../../server/accounts/account-names.ts';
+import { knownFigure } from '../../../../../server/desk/figures.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+
+/** Who could look after a figure: whoever may see what it counts. */
+export const GET = endpoint({
+  action: 'figures.aim',
+  input: z.object({ id: z.string().max(60) }),
+  run: ({ ctx, account, input }) => accountOptions(ctx.store, knownFigure(account, input.id).see),
+});

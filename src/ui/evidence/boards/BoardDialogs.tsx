@@ -1,0 +1,85 @@
+import { useState } from 'react';
+import type { Board } from '../../../core/figures/board.ts';
+import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
+import { request } from '../../desk/request.ts';
+import { DialogForm } from '../../parts/DialogForm.tsx';
+import { Field } from '../../parts/Field.tsx';
+import { useSending } from '../../parts/use-sending.ts';
+import { useBoard } from './use-boards.ts';
+
+/** A board of one's own; with the figures of another, where that is said. */
+export function NewBoard() {
+  const { query } = useDeskLocation();
+  const like = query.get('like');
+  const [name, setName] = useState('');
+  const { busy, refused, error, send } = useSending();
+  const add = async () => {
+    const from = like
+      ? (await request<{ content: Board }>('GET', `/api/objects/board/${encodeURIComponent(like)}`)).content
+      : undefined;
+    const { id } = await request<{ id: number }>('POST', '/api/evidence/boards', {
+      ...(from ?? { tiles: [] }),
+      name,
+    });
+    go(`/evidence/boards/${id}`);
+  };
+  return (
+    <DialogForm
+      title={like ? 'A board like this one' : 'New board'}
+      onClose={() => setQuery({ new: null, like: null })}
+      onSubmit={() => send(add)}
+      act="Make it"
+      busy={busy}
+      refused={error('name') ? undefined : refused?.message}
+    >
+      <Field label="What it is called" error={error('name')}>
+        <input
+          autoFocus
+          value={name}
+          maxLength={80}
+          placeholder="Quarter in figures"
+          onChange={(e) => setName(e.target.value)}
+        />
+      </Field>
+    </DialogForm>
+  );
+}
+
+/** What a board is called, and what it is for. */
+export function BoardWords({ id }: { readonly id: number }) {
+  const board = useBoard(id);
+  const content = board.query.data?.content;
+  const close = () => setQuery({ words: null });
+  return content ? <WordsForm content={content} onSave={board.save} onClose={close} /> : null;
+}
+
+function WordsForm({
+  content,
+  onSave,
+  onClose,
+}: {
+  readonly content: Board;
+  readonly onSave: (content: Board, done: string) => Promise<void>;
+  readonly onClose: () => void;
+}) {
+  const [name, setName] = useState(content.name);
+  const [about, setAbout] = useState(content.about);
+  return (
+    <DialogForm
+      title="What the board is for"
+      onClose={onClose}
+      onSubmit={async () => {
+        await onSave({ ...content, name: name.trim() || content.name, about: about.trim() }, 'Kept.');
+        onClose();
+      }}
+      act="Keep it"
+    >
+      <Field label="What it is called">
+        <input autoFocus value={name} maxLength={80} onChange={(e) => setName(e.target.value)} />
+      </Field>
+      <Field label="What it is for" hint="The question that it answers.">
+        <textarea rows={3} maxLength={300} value={about} onChange={(e) => setAbout(e.target.value)} />
+      </Field>
+    </DialogForm>
+  );
+}
