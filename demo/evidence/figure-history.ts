@@ -2,6 +2,7 @@ import { wilson } from '../../src/core/interval.ts';
 import { valueOfRows, type FigureRow } from '../../src/core/figures/figure-row.ts';
 import { AREAS } from '../../src/server/areas.ts';
 import type { Figure } from '../../src/server/figures/figure.ts';
+import { keepRows } from '../../src/server/figures/kept-figures.ts';
 import { toDatetime } from '../../src/server/store/columns.ts';
 import type { Demo } from '../demo.ts';
 import { Random } from '../random.ts';
@@ -12,7 +13,10 @@ const AT_ONCE = 1000;
 
 /** Counted by the worker once the estate and the items are read; until then this is how they went. */
 const LATER: Readonly<Record<string, readonly [from: number, to: number]>> = {
-  'access.wide': [19, 14],
+  'access.wide': [16, 6],
+  'holdings.items': [2510, 2935],
+  'holdings.special-unlevelled': [905, 822],
+  'obligations.readiness': [0.47, 0.63],
   'access.leavers': [11, 8],
   'access.links': [6, 3],
   'access.guests': [1, 2],
@@ -29,6 +33,10 @@ const LATER: Readonly<Record<string, readonly [from: number, to: number]>> = {
   'holdings.records-without-system': [3, 2],
 };
 
+/** Of items, which nobody has read when the demo is loaded. */
+const OF_ITEMS =
+  /^(holdings\.(unreadable|credentials|untouched|children-unlevelled)|protection\.(levelled|stamped|lost|by-hand-unsaid)|retention\.(due|held|ruled))$/;
+
 /** One row as it stood for a while; `until` days ago it did no more. */
 interface Stood {
   readonly row: FigureRow;
@@ -44,7 +52,7 @@ export async function loadFigureHistory(demo: Demo): Promise<void> {
     const scripted = LATER[figure.id];
     if (scripted) await keepDays(demo, figure, drifted(scripted, random));
     else if (figure.id === 'websites.allowing') await countedDays(demo, figure);
-    else await keepHistory(demo, figure, random);
+    else if (!OF_ITEMS.test(figure.id)) await keepHistory(demo, figure, random);
   }
   demo.tell(`${figures.length} figures, and how they went in ${DAYS} days`);
 }
@@ -59,21 +67,24 @@ function drifted([from, to]: readonly [number, number], random: Random): readonl
   let value = from;
   return Array.from({ length: DAYS }, (_, i) => {
     const ago = DAYS - i;
-    if (ago % 9 === 0) value = Math.max(0, Math.round(to + ((from - to) * ago) / DAYS) + random.below(2));
+    const step = from < 1 && to < 1 ? 0.01 : 1;
+    if (ago % 9 === 0)
+      value = Math.max(0, Math.round((to + ((from - to) * ago) / DAYS) / step) + random.below(2)) * step;
     return { ago, value };
   });
 }
 
-/** Of what is sampled every week, as it was. */
-async function countedDays({ tx, ctx, at, now }: Demo, figure: Figure): Promise<void> {
+/** Of what is sampled: every week as it was, with its rows. */
+async function countedDays({ tx, ctx, now }: Demo, figure: Figure): Promise<void> {
   for (let ago = 84; ago > 0; ago -= 7) {
     const then = new Date(now.getTime() - ago * 86_400_000);
     const { value, of, low, high } = await figure.value(tx, then, ctx);
     if (!of) continue;
-    await tx.run(
-      'INSERT INTO figure_value (figure, day, value, out_of, low, high, counted_at) VALUES (?)',
-      [[figure.id, then.toISOString().slice(0, 10), value, of, low ?? null, high ?? null, toDatetime(at(ago))]],
-    );
+    const day = then.toISOString().slice(0, 10);
+    await tx.run('INSERT INTO figure_value (figure, day, value, out_of, low, high, counted_at) VALUES (?)', [
+      [figure.id, day, value, of, low ?? null, high ?? null, toDatetime(then)],
+    ]);
+    await keepRows(tx, figure.id, day, await figure.rows(tx, then, ctx));
   }
 }
 
@@ -97,7 +108,7 @@ async function keepHistory(demo: Demo, figure: Figure, random: Random): Promise<
     };
   });
   await keepDays(demo, figure, days);
-  await keepRows(demo, figure, stood);
+  await insertRows(demo, figure, stood);
 }
 
 /** What became of one row in the last year: it came, went and came back, or grew. */
@@ -113,7 +124,8 @@ function lifeOf(row: FigureRow, figure: Figure, random: Random): readonly Stood[
       all.push({ row: { ...row, n }, since: first, until });
       if (first === DAYS) return all;
       until = first;
-      const was = figure.good === 'more' === getsBetter ? 0.9 + random.next() * 0.08 : 1.02 + random.next() * 0.1;
+      const was =
+        (figure.good === 'more') === getsBetter ? 0.9 + random.next() * 0.08 : 1.02 + random.next() * 0.1;
       n = Math.max(0, Math.round(n * was));
       if (row.of !== undefined) n = Math.min(n, row.of);
     }
@@ -125,28 +137,30 @@ function lifeOf(row: FigureRow, figure: Figure, random: Random): readonly Stood[
   return [{ row, since: DAYS, until }, now];
 }
 
-async function keepDays({ tx, at }: Demo, figure: Figure, days: readonly Day[]): Promise<void> {
+async function keepDays(demo: Demo, figure: Figure, days: readonly Day[]): Promise<void> {
   const rows = days.map(({ ago, value, of }) => {
-    const share = figure.unit === '%' && value !== null && of ? wilson(Math.round(value * of), of) : undefined;
+    const share =
+      figure.unit === '%' && value !== null && of ? wilson(Math.round(value * of), of) : undefined;
     return [
-      ...[figure.id, at(ago).toISOString().slice(0, 10), value, of ?? null],
-      ...[share?.low ?? null, share?.high ?? null, toDatetime(at(ago))],
+      ...[figure.id, demo.at(ago).toISOString().slice(0, 10), value, of ?? null],
+      ...[share?.low ?? null, share?.high ?? null, toDatetime(demo.at(ago))],
     ];
   });
   for (let i = 0; i < rows.length; i += AT_ONCE)
-    await tx.run('INSERT INTO figure_value (figure, day, value, out_of, low, high, counted_at) VALUES ?', [
-      rows.slice(i, i + AT_ONCE),
-    ]);
+    await demo.tx.run(
+      'INSERT INTO figure_value (figure, day, value, out_of, low, high, counted_at) VALUES ?',
+      [rows.slice(i, i + AT_ONCE)],
+    );
 }
 
-async function keepRows({ tx, at }: Demo, figure: Figure, stood: readonly Stood[]): Promise<void> {
-  const day = (ago: number | null) => (ago === null ? null : at(ago).toISOString().slice(0, 10));
+async function insertRows(demo: Demo, figure: Figure, stood: readonly Stood[]): Promise<void> {
+  const day = (ago: number | null) => (ago === null ? null : demo.at(ago).toISOString().slice(0, 10));
   const rows = stood.map(({ row, since, until }) => [
     ...[figure.id, row.key, day(since), day(until), row.name, row.n, row.of ?? null, row.link],
     JSON.stringify(row.parts),
   ]);
   for (let i = 0; i < rows.length; i += AT_ONCE)
-    await tx.run(
+    await demo.tx.run(
       'INSERT INTO figure_row (figure, row_key, since, until, name, n, out_of, link, parts) VALUES ?',
       [rows.slice(i, i + AT_ONCE)],
     );

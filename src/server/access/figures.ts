@@ -1,5 +1,6 @@
 import type { FigureRow } from '../../core/figures/figure-row.ts';
 import { countFigure, daysBefore, type Each } from '../figures/count-figure.ts';
+import { count } from '../figures/count.ts';
 import type { Figure } from '../figures/figure.ts';
 import { toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
@@ -10,14 +11,20 @@ import { findingRows } from './breadth/finding-rows.ts';
 /** What is too broad in one way; nothing before an estate was read. */
 const counted = (kind: string) => ({
   value: async (store: Queries) => {
-    const round = await lastRound(store);
+    const round = await roundOf(store, kind);
     return { value: round ? (round.counts[kind] ?? 0) : null };
   },
   rows: async (store: Queries): Promise<readonly FigureRow[]> => {
-    const round = await lastRound(store);
+    const round = await roundOf(store, kind);
     return round ? findingRows(store, kind, round.counts[kind] ?? 0) : [];
   },
 });
+/** Nothing is known of what lies in places before any item was read. */
+async function roundOf(store: Queries, kind: string) {
+  const isRead = kind !== 'wide' || (await count(store, 'SELECT EXISTS (SELECT 1 FROM item) AS n')) > 0;
+  return isRead ? lastRound(store) : undefined;
+}
+
 /** Rights that were not read for longer say little of who reaches what now. */
 const READ_DAYS = 7;
 const EACH_REVIEW: Each = { key: 'r.id', name: 'r.name', link: ({ key }) => `/access/reviews/${key}` };
@@ -128,7 +135,13 @@ export const ACCESS_FIGURES: readonly Figure[] = [
       (await handsRules(store)).length === 0 || !(await lastRound(store))
         ? []
         : (await viewHands(ctx)).map((r) => ({
-            ...{ key: String(r.id), name: r.name, n: r.count, parts: { rule: r.name }, link: '/access/hands' },
+            ...{
+              key: String(r.id),
+              name: r.name,
+              n: r.count,
+              parts: { rule: r.name },
+              link: '/access/hands',
+            },
           })),
     parts: ['rule'],
   },

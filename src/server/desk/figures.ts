@@ -34,14 +34,14 @@ export interface ShownFigure extends CatalogueFigure {
   readonly days: readonly KeptValue[];
 }
 
-/** The figures that an account may know, with their values of the last `days` days before `until`. */
+/** The figures that an account may know, with their values of the last `days` days before `until`; all, or `only` some. */
 export async function figuresOf(
   ctx: Context,
   account: Account,
   days: number,
-  until: Date = ctx.now(),
+  { until = ctx.now(), only }: { readonly until?: Date; readonly only?: ReadonlySet<string> } = {},
 ): Promise<ShownFigure[]> {
-  const open = [...FIGURES.values()].filter((f) => may(account, f.see));
+  const open = [...FIGURES.values()].filter((f) => may(account, f.see) && (only?.has(f.id) ?? true));
   const since = new Date(until.getTime() - days * 86_400_000);
   const [kept, aims] = await Promise.all([
     keptFigures(
@@ -66,6 +66,12 @@ function inCatalogue(figure: Figure & { readonly area: string }, aim: Aim): Cata
     ...(asShare === undefined ? {} : { asShare }),
     ...(sampledDays === undefined ? {} : { sampledDays }),
   };
+}
+
+/** Of so many days no more are told in a list; the last is always among them. */
+export function thinned<T>(days: readonly T[], most: number): readonly T[] {
+  const step = Math.ceil(days.length / most);
+  return step <= 1 ? days : days.filter((_, i) => (days.length - 1 - i) % step === 0);
 }
 
 /** Of those that an account may know. Throws a RefusedError (404). */

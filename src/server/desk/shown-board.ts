@@ -6,7 +6,7 @@ import type { Part } from '../../core/figures/figure.ts';
 import type { Context } from '../context.ts';
 import { BOARD } from '../evidence/boards/boards.ts';
 import { rowsOn, type KeptValue } from '../figures/kept-figures.ts';
-import { figureIds, figuresOf, type CatalogueFigure, type ShownFigure } from './figures.ts';
+import { figureIds, figuresOf, thinned, type CatalogueFigure, type ShownFigure } from './figures.ts';
 
 /** One part of a figure, and what it was. */
 export interface ShownPart extends PartValue {
@@ -53,7 +53,8 @@ export async function showBoard(
   const board = await BOARD.read(ctx.store, id);
   const days = Math.max(LOOKED_BACK_DAYS, ...board.tiles.map((t) => t.days));
   const until = new Date(`${day}T23:59:59Z`);
-  const figures = new Map((await figuresOf(ctx, account, days, until)).map((f) => [f.id, f]));
+  const only = new Set(board.tiles.map((t) => t.figure));
+  const figures = new Map((await figuresOf(ctx, account, days, { until, only })).map((f) => [f.id, f]));
   const comparedWith = lastDayBefore(day, board.compare);
   const tiles: ShownTile[] = [];
   for (const tile of board.tiles) {
@@ -84,7 +85,10 @@ async function showTile(
   return {
     ...{ tile, figure, hidden: null, now },
     comparison: (now && before && compareDays(figure, now, before)) ?? null,
-    days: thinned(days.filter((d) => d.day >= first)),
+    days: thinned(
+      days.filter((d) => d.day >= first),
+      MOST_POINTS,
+    ),
     parts: isByPart && tile.by ? await shownParts(ctx, figure, tile.by, day, comparedWith) : null,
   };
 }
@@ -97,7 +101,10 @@ export async function shownParts(
   day: string,
   comparedWith: string,
 ): Promise<readonly ShownPart[]> {
-  const [rows, were] = [await rowsOn(ctx.store, figure.id, day), await rowsOn(ctx.store, figure.id, comparedWith)];
+  const [rows, were] = [
+    await rowsOn(ctx.store, figure.id, day),
+    await rowsOn(ctx.store, figure.id, comparedWith),
+  ];
   const value = (all: readonly FigureRow[]) =>
     byPart(figure, all, part).map((p) => ({ ...p, value: toldPart(figure, p) }));
   const before = new Map(value(were).map((p) => [p.part, p.value]));
@@ -108,10 +115,4 @@ export async function shownParts(
 function toldPart({ asShare }: Pick<CatalogueFigure, 'asShare'>, { value, of }: PartValue): number | null {
   if (!asShare) return value;
   return value === null || !of ? null : value / of;
-}
-
-/** The last is always among them. */
-function thinned<T>(days: readonly T[]): readonly T[] {
-  const step = Math.ceil(days.length / MOST_POINTS);
-  return step <= 1 ? days : days.filter((_, i) => (days.length - 1 - i) % step === 0);
 }

@@ -19,6 +19,7 @@ export const EVIDENCE: UiArea = {
     'shown board': ['board', 'figure'],
     'board links': ['board'],
     'figure catalogue': ['figure'],
+    figure: ['figure'],
   },
   finds: ['a ledger entry', 'a board'],
 };

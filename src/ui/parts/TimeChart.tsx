@@ -31,6 +31,8 @@ interface TimeChartProps {
 }
 
 const [WIDTH, HEIGHT] = [560, 180];
+/** More points than these would hide the line between them. */
+const MANY = 30;
 const MARGIN = { top: 10, right: 88, bottom: 22, left: 44 };
 /** Told apart by dash as well as by shade. */
 const DASHES = ['', '6 3', '2 3', '10 3 2 3'];
@@ -115,7 +117,7 @@ function Drawing({
               key={p.at}
               cx={x(new Date(p.at))}
               cy={y(p.value)}
-              r={onOpen ? 5 : 2}
+              r={onOpen ? (mine.length > MANY ? 3 : 5) : 2}
               className={css['point']}
               {...(onOpen
                 ? {

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { sheetTest } from '../../../tests/sheet.tsx';
 import { todayWeight } from '../../core/desk/today-order.ts';
 import type { ListedItem } from '../../server/desk/today-list.ts';
@@ -38,6 +38,9 @@ const serve = (...items: readonly ListedItem[]) => {
     test.answers[at] = {};
 };
 const last = () => test.sent().at(-1);
+beforeEach(() => {
+  test.answers['GET /api/evidence/boards'] = [];
+});
 
 describe('what needs a hand', () => {
   it('is listed with why it stands where it does, and text stays text', async () => {

@@ -59,7 +59,7 @@ export const REQUEST_FIGURES: readonly Figure[] = [
     definition:
       'Of the requests that came in within a year and were answered, the days within which half of them were.',
     link: '/cases/requests?open=closed',
-    ...{ from: 'middle', parts: ['law', 'region', 'kind'] },
+    ...{ from: 'middle', parts: ['law', 'region', 'kind', 'site'] },
     value: async (store) => {
       // The smallest number of days within which at least half were.
       const row = await store.one(

@@ -9,6 +9,7 @@ import { tell, tellFailure } from '../../desk/toasts.ts';
 import { countWords, dateWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { CopyText } from '../../parts/CopyText.tsx';
+import { DayChoice } from '../../parts/DayChoice.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
@@ -32,15 +33,11 @@ export function BoardSoundings({ id }: { readonly id: number }) {
           <a href={`/api/evidence/boards/${id}/pdf${day ? `?day=${day}` : ''}`} download>
             Print it, as PDF
           </a>
-          <label>
-            As it stood on{' '}
-            <input
-              type="date"
-              value={day ?? ''}
-              max={new Date().toISOString().slice(0, 10)}
-              onChange={(e) => setQuery({ day: e.target.value || null })}
-            />
-          </label>
+          <DayChoice
+            label="As it stood on"
+            value={day ?? new Date().toISOString().slice(0, 10)}
+            onChoose={(d) => setQuery({ day: d })}
+          />
         </p>
       </SoundingsSection>
       {mayShare && <BoardLinks id={id} />}
@@ -169,8 +166,8 @@ function NewLink({ id, onClose }: { readonly id: number; readonly onClose: () =>
       {made ? (
         <>
           <p>
-            Whoever has this address sees the board until {dateWords(made.endsAt)}, with what you may see. It is
-            shown this once.
+            Whoever has this address sees the board until {dateWords(made.endsAt)}, with what you may see. It
+            is shown this once.
           </p>
           <CopyText label="The address" text={made.address} />
         </>

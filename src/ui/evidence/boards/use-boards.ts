@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import type { Board } from '../../../core/figures/board.ts';
 import type * as boardsApi from '../../../pages/api/evidence/boards/index.ts';
 import type * as linksApi from '../../../pages/api/evidence/boards/[id]/links/index.ts';
+import type * as figureApi from '../../../pages/api/evidence/figures/[id]/index.ts';
 import type * as figuresApi from '../../../pages/api/evidence/figures/index.ts';
 import type { ShownBoard } from '../../../server/desk/shown-board.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
@@ -40,6 +41,15 @@ export function useBoardLinks(id: number, enabled: boolean) {
 export function useCatalogue() {
   return useQuery({
     queryKey: ['figure catalogue'],
-    queryFn: () => request<AnswerOf<typeof figuresApi.GET>>('GET', '/api/evidence/figures?days=400'),
+    queryFn: () => request<AnswerOf<typeof figuresApi.GET>>('GET', '/api/evidence/figures'),
+  });
+}
+
+export type FigureInFull = AnswerOf<typeof figureApi.GET>;
+
+export function useFigure(id: string) {
+  return useQuery({
+    queryKey: ['figure', id],
+    queryFn: () => request<FigureInFull>('GET', `/api/evidence/figures/${encodeURIComponent(id)}`),
   });
 }

@@ -1,5 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { compareDays, lastDayBefore, PERIODS, valueOn, type Period } from '../../../core/figures/comparison.ts';
+import {
+  compareDays,
+  lastDayBefore,
+  PERIODS,
+  valueOn,
+  type Period,
+} from '../../../core/figures/comparison.ts';
 import { toldValue, type Part } from '../../../core/figures/figure.ts';
 import type { FigureRow } from '../../../core/figures/figure-row.ts';
 import { comparisonText, figureText, partWords, valueWords } from '../../../core/figures/told.ts';
@@ -10,31 +16,26 @@ import { queryString, request } from '../../desk/request.ts';
 import { countWords, dateWords, numberWords } from '../../desk/words.ts';
 import { Bars } from '../../parts/Bars.tsx';
 import { Button } from '../../parts/Button.tsx';
+import { DayChoice } from '../../parts/DayChoice.tsx';
 import { DataTable, type Column } from '../../parts/DataTable.tsx';
 import { FigureRow as FigureLine, Figure } from '../../parts/Figure.tsx';
 import { Segments } from '../../parts/Segments.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { TimeChart } from '../../parts/TimeChart.tsx';
-import { useCatalogue, type CatalogueEntry } from '../boards/use-boards.ts';
+import { useFigure, type FigureInFull } from '../boards/use-boards.ts';
 import css from '../boards/boards.module.css';
 
 type Rows = AnswerOf<typeof rowsApi.GET>;
 
 /** A figure on a day, with the rows behind it as they were then. */
 export function FigureSheet({ id }: { readonly id: string }) {
-  const catalogue = useCatalogue();
-  if (catalogue.isError) return <Failure error={catalogue.error} onRetry={() => void catalogue.refetch()} />;
-  if (!catalogue.data) return <Loading what="the figure" />;
-  const figure = catalogue.data.find((f) => f.id === id);
-  return figure ? (
-    <Loaded figure={figure} />
-  ) : (
-    <Empty title="There is no such figure">Or your roles do not include what it counts.</Empty>
-  );
+  const figure = useFigure(id);
+  if (figure.isError) return <Failure error={figure.error} onRetry={() => void figure.refetch()} />;
+  return figure.data ? <Loaded figure={figure.data} /> : <Loading what="the figure" />;
 }
 
-function Loaded({ figure }: { readonly figure: CatalogueEntry }) {
+function Loaded({ figure }: { readonly figure: FigureInFull }) {
   const { query } = useDeskLocation();
   const last = figure.days.at(-1)?.day;
   const day = query.get('day') ?? last ?? new Date().toISOString().slice(0, 10);
@@ -58,7 +59,7 @@ function Loaded({ figure }: { readonly figure: CatalogueEntry }) {
       <FigureLine>
         <Figure value={value} words={`${of}, on ${dateWords(now?.day ?? day)}`.replace(/^, /, '')} />
         <Figure
-          value={comparison ? comparisonText(figure, comparison, period).split(' on last')[0] ?? '' : '–'}
+          value={comparison ? (comparisonText(figure, comparison, period).split(' on last')[0] ?? '') : '–'}
           words={
             comparison
               ? `${isWorse ? '◆ worse than' : comparison.way === 'better' ? '✓ better than' : 'than'} at the end of last ${period}${comparison.sure === 'counted' ? '' : `, ${comparison.sure}`}`
@@ -74,16 +75,7 @@ function Loaded({ figure }: { readonly figure: CatalogueEntry }) {
           options={PERIODS.map((p) => ({ value: p, words: `last ${p}` }))}
           onChange={(p) => setQuery({ compare: p === 'quarter' ? null : (p as Period) })}
         />
-        <label>
-          As it stood on{' '}
-          <input
-            type="date"
-            value={day}
-            max={last}
-            min={figure.days[0]?.day}
-            onChange={(e) => setQuery({ day: e.target.value || null, part: null })}
-          />
-        </label>
+        <DayChoice label="As it stood on" value={day} onChoose={(d) => setQuery({ day: d, part: null })} />
       </p>
       {comparison && <p className={css['about']}>{comparison.why}</p>}
       <History figure={figure} />
@@ -94,7 +86,7 @@ function Loaded({ figure }: { readonly figure: CatalogueEntry }) {
 
 const MOST_POINTS = 60;
 
-function History({ figure }: { readonly figure: CatalogueEntry }) {
+function History({ figure }: { readonly figure: FigureInFull }) {
   const step = Math.max(1, Math.ceil(figure.days.length / MOST_POINTS));
   const points = figure.days
     .filter((_, i) => (figure.days.length - 1 - i) % step === 0)
@@ -119,7 +111,7 @@ function History({ figure }: { readonly figure: CatalogueEntry }) {
   );
 }
 
-function RowsOfDay({ figure, day }: { readonly figure: CatalogueEntry; readonly day: string }) {
+function RowsOfDay({ figure, day }: { readonly figure: FigureInFull; readonly day: string }) {
   const { query } = useDeskLocation();
   const by = figure.parts.find((p) => p === query.get('by')) ?? figure.parts[0];
   const part = query.get('part');
@@ -189,7 +181,7 @@ function RowsOfDay({ figure, day }: { readonly figure: CatalogueEntry; readonly 
   );
 }
 
-function shareOf(figure: CatalogueEntry, v: { readonly value: number | null; readonly of?: number }): number {
+function shareOf(figure: FigureInFull, v: { readonly value: number | null; readonly of?: number }): number {
   if (v.value === null) return 0;
   return figure.asShare ? (v.of ? v.value / v.of : 0) : v.value;
 }
@@ -198,7 +190,7 @@ function load(id: string, asked: Readonly<Record<string, string | undefined>>): 
   return request('GET', `/api/evidence/figures/${encodeURIComponent(id)}/rows${queryString(asked)}`);
 }
 
-function columnsOf(figure: CatalogueEntry): readonly Column<FigureRow>[] {
+function columnsOf(figure: FigureInFull): readonly Column<FigureRow>[] {
   return [
     { key: 'name', title: 'What', fills: true, cell: (r) => r.name },
     ...figure.parts

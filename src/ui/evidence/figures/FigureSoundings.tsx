@@ -9,12 +9,12 @@ import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { SoundingsSection } from '../../parts/SoundingsSection.tsx';
 import { useSending } from '../../parts/use-sending.ts';
-import { useBoards, useCatalogue, type CatalogueEntry } from '../boards/use-boards.ts';
+import { useBoards, useFigure, type FigureInFull } from '../boards/use-boards.ts';
 import css from '../boards/boards.module.css';
 
 /** How a figure is reckoned, what is wanted of it, and who looks after it. */
 export function FigureSoundings({ id }: { readonly id: string }) {
-  const figure = useCatalogue().data?.find((f) => f.id === id);
+  const figure = useFigure(id).data;
   const [isAiming, setAiming] = useState(false);
   const mayAim = useMay('figures.aim');
   if (!figure) return null;
@@ -73,7 +73,7 @@ function OnBoards() {
   );
 }
 
-function AimDialog({ figure, onClose }: { readonly figure: CatalogueEntry; readonly onClose: () => void }) {
+function AimDialog({ figure, onClose }: { readonly figure: FigureInFull; readonly onClose: () => void }) {
   const isShare = figure.unit === '%' || figure.asShare === true;
   const people = useQuery({
     queryKey: ['figure people', figure.id],
@@ -103,6 +103,7 @@ function AimDialog({ figure, onClose }: { readonly figure: CatalogueEntry; reado
             owner: owner === '' ? null : Number(owner),
           });
           tell('Kept.');
+          await client.invalidateQueries({ queryKey: ['figure'] });
           await client.invalidateQueries({ queryKey: ['figure catalogue'] });
           onClose();
         })
