@@ -23,6 +23,7 @@ const BY_LINK = [
   '/package/',
   '/vendor/',
   '/board/',
+  '/report-file/',
 ];
 
 /** Who asks, from where, and whether a writing request comes from the desk itself. */

@@ -10,6 +10,7 @@ import type { JobKind } from './jobs/runner.ts';
 import type { Within } from '../core/accounts/scope.ts';
 import type { PlainKind } from './rules/plain-object.ts';
 import type { Key, RuleKind } from './rules/rule-kind.ts';
+import type { Reportable } from './reports/reportable.ts';
 import type { RunKind } from './runs/run-kind.ts';
 import type { Queries } from './store/pool.ts';
 
@@ -80,6 +81,8 @@ export interface ServerArea {
   readonly upkeep?: readonly Upkeep[];
   readonly finders?: readonly Finder[];
   readonly figures?: readonly Figure[];
+  /** What of it reports can tell of, row by row. */
+  readonly reports?: readonly Reportable[];
   /** What of it is looked at by itself. */
   readonly checking?: readonly Checking[];
   /** What other systems have to grant too, before some of its permissions do anything there. */

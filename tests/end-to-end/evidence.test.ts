@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ACCOUNT_FIGURES } from '../../src/server/accounts/figures.ts';
@@ -131,4 +133,54 @@ describe('a board', () => {
     await soundings.getByText('Trackers without a purpose').waitFor();
     await expectAccessible(page, 'Today with a board');
   }, 60_000);
+});
+
+describe('a report', () => {
+  it('is begun in one act, made, fetched, proved by its digest, and made by itself from then on', async () => {
+    await page.goto(`${desk.origin}/evidence/boards/1`);
+    await page.getByRole('link', { name: 'Send it every Monday' }).click();
+    await page.getByLabel('What it is called').fill('Every <i>Monday</i>');
+    await expectAccessible(page, 'a new report');
+    await page.getByRole('button', { name: 'Begin it' }).click();
+    await page.getByRole('heading', { name: 'Every <i>Monday</i>' }).waitFor();
+    await page.getByText('1 person is told').waitFor();
+    await page.getByRole('button', { name: 'Make it now' }).click();
+    const files = page.getByRole('table', { name: 'Files' });
+    await files.getByText(/8 rows, PDF/).waitFor({ timeout: 30_000 });
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      files.getByRole('link', { name: /^today/ }).click(),
+    ]);
+    const bytes = await readFile(await download.path());
+    const digest = createHash('sha256').update(bytes).digest('hex');
+    expect(await files.locator('code').getAttribute('title')).toBe(digest);
+    await expectAccessible(page, 'a report');
+    await files.getByRole('link', { name: /^entry/ }).click();
+    await page.getByText(digest.slice(0, 20)).first().waitFor();
+  }, 90_000);
+
+  it('is changed in its sentence, told to others, and stands with its next time', async () => {
+    await page.goto(`${desk.origin}/evidence/reports`);
+    await page.getByRole('table', { name: 'Made by themselves' }).getByRole('link').first().click();
+    const format = page.getByRole('button', { name: /^Format/ });
+    await format.focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('option', { name: 'XLSX' }).click();
+    await told('As XLSX.');
+    await page.getByRole('button', { name: '1 person is told' }).click();
+    await page.getByLabel('Addresses of others').fill('not one');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await page.getByText('not is no address').waitFor();
+    await page.getByLabel('Addresses of others').fill('board@ferry.example');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    await page.getByRole('button', { name: '2 people are told' }).waitFor();
+    await page.getByRole('button', { name: 'Make it now' }).click();
+    await page.getByText(/8 rows, XLSX/).waitFor({ timeout: 30_000 });
+    await page.goto(`${desk.origin}/evidence/reports`);
+    await page.getByText('every Monday at 07:00').waitFor();
+    await expectAccessible(page, 'the reports');
+    expect((await page.request.get(`${desk.origin}/report-file/1.99999.${'x'.repeat(43)}`)).status()).toBe(
+      404,
+    );
+  }, 90_000);
 });

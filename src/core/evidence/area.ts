@@ -9,6 +9,12 @@ export const EVIDENCE = {
       roles: ['site manager', 'data steward', 'records manager', 'access reviewer', 'request handler'],
     },
     'boards.share': { words: 'giving others the address of a board', roles: [] },
+    'reports.read': { words: 'seeing reports', roles: 'everyone' },
+    'reports.edit': {
+      words: 'making reports',
+      roles: ['site manager', 'data steward', 'records manager', 'access reviewer', 'request handler'],
+    },
+    'reports.send': { words: 'sending reports to people without an account', roles: [] },
     'figures.aim': { words: 'saying what a figure is to be, and who looks after it', roles: [] },
     'ledger.read': {
       words: 'seeing the ledger',
@@ -20,6 +26,7 @@ export const EVIDENCE = {
     ledger: { words: 'ledger', see: 'ledger.read' },
     board: { words: 'board', see: 'boards.read' },
     figure: { words: 'figure', see: 'boards.read' },
+    report: { words: 'report', see: 'reports.read' },
   },
   today: { ledger: { words: 'failure', tone: 'wrong', place: 0, does: 'See what' } },
 } as const satisfies CoreArea;

@@ -25,7 +25,7 @@ test.each([
 
 it('always comes after, at most once a day, and within its period', () => {
   const any = fc.record({
-    every: fc.constantFrom('day', 'week', 'month'),
+    every: fc.constantFrom('day', 'week', 'month', 'quarter'),
     weekday: fc.integer({ min: 1, max: 7 }),
     day: fc.integer({ min: 1, max: 31 }),
     at: fc
@@ -33,7 +33,7 @@ it('always comes after, at most once a day, and within its period', () => {
       .map(([h, m]) => `${String(h).padStart(2, '0')}:${String(m).padStart(2, '0')}`),
     zone: fc.constantFrom('Europe/Copenhagen', 'America/New_York', 'Australia/Lord_Howe', 'UTC'),
   });
-  const most = { day: 2, week: 8, month: 32 };
+  const most = { day: 2, week: 8, month: 32, quarter: 93 };
   fc.assert(
     fc.property(
       any,

@@ -4,10 +4,10 @@ import { z } from 'zod';
 /** When something is done by itself. */
 export const Schedule = z
   .strictObject({
-    every: z.enum(['day', 'week', 'month']),
+    every: z.enum(['day', 'week', 'month', 'quarter']),
     /** ISO weekday, 1 Monday to 7 Sunday; for `week`. */
     weekday: z.int().min(1).max(7).default(1),
-    /** For `month`; a month with fewer days takes its last. */
+    /** For `month` and the first month of a `quarter`; a month with fewer days takes its last. */
     day: z.int().min(1, 'From the 1st').max(31, 'To the 31st').default(1),
     /** Wall time in the zone, `HH:MM`. */
     at: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'A time such as 03:30'),
@@ -46,6 +46,8 @@ function falls({ every, weekday, day }: Schedule, date: DateTime): boolean {
       return date.weekday === weekday;
     case 'month':
       return date.day === Math.min(day, date.daysInMonth ?? 31);
+    case 'quarter':
+      return date.month % 3 === 1 && date.day === Math.min(day, date.daysInMonth ?? 31);
   }
 }
 
@@ -72,5 +74,7 @@ export function scheduleWords(s: Schedule): string {
       return `every ${weekdayName(s.weekday)} at ${s.at}`;
     case 'month':
       return `on day ${s.day} of every month at ${s.at}`;
+    case 'quarter':
+      return `on day ${s.day} of every quarter at ${s.at}`;
   }
 }

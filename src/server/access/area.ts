@@ -4,6 +4,7 @@ import { findBreadth } from './breadth/find-breadth.ts';
 import { ACCESS_CHANGE } from './change/change-job.ts';
 import { accessElsewhere } from './access-elsewhere.ts';
 import { ACCESS_FIGURES } from './figures.ts';
+import { ACCESS_REPORTS } from './reports.ts';
 import { findAccess } from './find-access.ts';
 import { forgetOldChanges } from './history/watches.ts';
 import { remindReviewOwners } from './review/remind-owners.ts';
@@ -32,6 +33,7 @@ export const ACCESS: ServerArea = {
   ],
   elsewhere: accessElsewhere,
   figures: ACCESS_FIGURES,
+  reports: ACCESS_REPORTS,
   checking: [
     {
       ...{ see: 'access.read', one: 'source of rights', many: 'sources of rights' },

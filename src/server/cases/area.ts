@@ -8,6 +8,7 @@ import { VENDOR } from './vendors/vendor-kind.ts';
 import { watchIncidents } from './incidents/known-incident.ts';
 import { carryOutJob } from './requests/changes/carry-out-job.ts';
 import { CASES_FIGURES } from './figures.ts';
+import { CASES_REPORTS } from './reports.ts';
 import { findRequests } from './requests/find-requests.ts';
 import { compareAnswersJob } from './requests/identity/compare-answers-job.ts';
 import { takeMail } from './requests/form/take-mail.ts';
@@ -41,6 +42,7 @@ export const CASES: ServerArea = {
     { name: 'requests by mail', everyMs: 15_000, work: takeMail },
   ],
   figures: CASES_FIGURES,
+  reports: CASES_REPORTS,
   finders: [
     { action: 'cases.read', find: findRequests },
     { action: 'cases.dossiers.read', find: findDossiers(IMPACT) },

@@ -8,10 +8,13 @@ import { record } from '../evidence/ledger.ts';
 import { askToStop, findJob, lockJob, withinOf, writeEnd, type Job } from '../jobs/job.ts';
 import { runJobs } from '../runs/run-work.ts';
 import { endJob, type JobKind } from '../jobs/runner.ts';
+import { makeReportJob } from './make-report-job.ts';
 
-/** Of all areas, by name. */
+/** Of all areas, and of what tells of all areas, by name. */
 export const JOB_KINDS: ReadonlyMap<string, JobKind> = new Map(
-  AREAS.flatMap((a) => [...(a.jobs ?? []), ...(a.runs ?? []).flatMap(runJobs)]).map((k) => [k.kind, k]),
+  [...AREAS.flatMap((a) => [...(a.jobs ?? []), ...(a.runs ?? []).flatMap(runJobs)]), makeReportJob].map(
+    (k) => [k.kind, k],
+  ),
 );
 
 /** A kind that no area has any more is for those who may do everything. */

@@ -5,6 +5,9 @@ import { logFailure } from '../processes/failure-log.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import { forgetOldFigures } from '../figures/kept-figures.ts';
 import { BOARD, listBoards } from './boards/boards.ts';
+import { askDueReports } from './reports/due-reports.ts';
+import { letFilesGo } from './reports/report-files.ts';
+import { listReports, REPORT } from './reports/reports.ts';
 import { EVIDENCE_FIGURES } from './figures.ts';
 import { seal } from './ledger.ts';
 import { noteHead } from './noted-head.ts';
@@ -12,7 +15,10 @@ import { noteHead } from './noted-head.ts';
 export const EVIDENCE: ServerArea = {
   area: 'evidence',
   figures: EVIDENCE_FIGURES,
-  objects: [{ kind: BOARD as PlainKind<unknown>, see: 'boards.read', edit: 'boards.edit' }],
+  objects: [
+    { kind: BOARD as PlainKind<unknown>, see: 'boards.read', edit: 'boards.edit' },
+    { kind: REPORT as PlainKind<unknown>, see: 'reports.read', edit: 'reports.edit' },
+  ],
   checking: [
     {
       ...{ see: 'ledger.read', one: 'ledger entry sealed', many: 'ledger entries sealed' },
@@ -22,8 +28,20 @@ export const EVIDENCE: ServerArea = {
   upkeep: [
     { name: 'sealing', everyMs: 5_000, work: sealAndNote },
     { name: 'old figures', everyMs: 3_600_000, work: forgetOldFigures },
+    { name: 'reports that are due', everyMs: 15_000, work: askDueReports },
+    { name: 'old reports', everyMs: 600_000, work: letFilesGo },
   ],
   finders: [
+    {
+      action: 'reports.read',
+      find: async ({ store }, text) =>
+        (await listReports(store))
+          .filter((r) => r.report.name.toLowerCase().includes(text.toLowerCase()))
+          .slice(0, 5)
+          .map((r) => ({
+            ...{ kind: 'report', words: r.report.name, detail: 'Report', link: `/evidence/reports/${r.id}` },
+          })),
+    },
     {
       action: 'boards.read',
       find: async ({ store }, text) =>

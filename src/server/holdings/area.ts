@@ -2,6 +2,7 @@ import type { ServerArea } from '../area.ts';
 import { findHoldings } from './find-holdings.ts';
 import { holdingsElsewhere } from './holdings-elsewhere.ts';
 import { HOLDINGS_FIGURES } from './figures.ts';
+import { HOLDINGS_REPORTS } from './reports.ts';
 import { findDetectors } from './detection/detectors/find-detectors.ts';
 import { DETECTOR } from './detection/detectors/own-detectors.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
@@ -68,6 +69,7 @@ export const HOLDINGS: ServerArea = {
   ],
   elsewhere: holdingsElsewhere,
   figures: HOLDINGS_FIGURES,
+  reports: HOLDINGS_REPORTS,
   checking: [
     {
       ...{ see: 'holdings.read', one: 'source', many: 'sources' },

@@ -8,6 +8,7 @@ import { renewBundle } from './devices/bundles.ts';
 import { DEVICE_GROUP } from './devices/device-groups.ts';
 import { endEvidence } from './evidence/evidence.ts';
 import { PROTECTION_FIGURES } from './figures.ts';
+import { PROTECTION_REPORTS } from './reports.ts';
 import { openIntake } from './intake/open-intake.ts';
 import { findLookouts, findProtection, findViewRules } from './find-protection.ts';
 import { HANDLING_RULE } from './handling/handling-rules.ts';
@@ -85,6 +86,7 @@ export const PROTECTION: ServerArea = {
     { name: 'markings that were lost', everyMs: 20_000, work: findLostMarkings },
   ],
   figures: PROTECTION_FIGURES,
+  reports: PROTECTION_REPORTS,
   checking: [
     {
       ...{ see: 'protection.read', one: 'device', many: 'devices' },

@@ -12,6 +12,7 @@ import { answerForTheSilent } from './disposal/say.ts';
 import { tellAskedOwners } from './disposal/tell-owners.ts';
 import { retentionElsewhere } from './retention-elsewhere.ts';
 import { RETENTION_FIGURES } from './figures.ts';
+import { RETENTION_REPORTS } from './reports.ts';
 import { findRetention } from './find-retention.ts';
 import { HOLD } from './holds/holds.ts';
 import { tellCustodians } from './holds/tell-custodians.ts';
@@ -78,6 +79,7 @@ export const RETENTION: ServerArea = {
   ],
   elsewhere: retentionElsewhere,
   figures: RETENTION_FIGURES,
+  reports: RETENTION_REPORTS,
   checking: [
     {
       ...{ see: 'retention.read', one: 'retention rule', many: 'retention rules' },

@@ -5,6 +5,7 @@ import { endOldConsents } from './consents/consent-erasure.ts';
 import { forgetOldTurns } from './consents/consent-intake.ts';
 import { removeLeftVisits } from './crawl/browser/confinement.ts';
 import { WEBSITE_FIGURES } from './figures.ts';
+import { WEBSITE_REPORTS } from './reports.ts';
 import { NOTICE } from './notices/notice-kind.ts';
 import type { RuleKind } from '../rules/rule-kind.ts';
 import { PREFERENCE_PAGE } from './preferences/page-kind.ts';
@@ -51,6 +52,7 @@ export const WEBSITES: ServerArea = {
   ],
   scopes: { site: siteOptions },
   figures: WEBSITE_FIGURES,
+  reports: WEBSITE_REPORTS,
   checking: [
     {
       ...{ see: 'websites.read', one: 'site', many: 'sites' },

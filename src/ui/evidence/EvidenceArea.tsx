@@ -1,9 +1,10 @@
 import { useMemo } from 'react';
+import { FORMATS } from '../../core/evidence/reports/report.ts';
 import { may, type Account } from '../../core/accounts/authority.ts';
 import { Desk } from '../desk/Desk.tsx';
 import { newKey } from '../desk/keys.ts';
 import { go, setQuery, useDeskLocation } from '../desk/location.ts';
-import { countWords } from '../desk/words.ts';
+import { countWords, whenWords } from '../desk/words.ts';
 import { Button } from '../parts/Button.tsx';
 import { RegisterList } from '../parts/RegisterList.tsx';
 import { Shelf } from '../parts/Shelf.tsx';
@@ -18,21 +19,33 @@ import { FigureSoundings } from './figures/FigureSoundings.tsx';
 import { FiguresSheet } from './figures/FiguresSheet.tsx';
 import { LedgerSheet } from './LedgerSheet.tsx';
 import { LedgerSoundings } from './LedgerSoundings.tsx';
+import { NewReport } from './reports/NewReport.tsx';
+import { ReportSheet } from './reports/ReportSheet.tsx';
+import { ReportsOverview } from './reports/ReportsOverview.tsx';
+import { useReports } from './reports/use-reports.ts';
 
-/** What is read and shown to others: boards, their figures, and the ledger that proves them. */
+/** What is read and shown to others: boards, reports, their figures, and the ledger that proves them. */
 export function EvidenceArea({ account }: { readonly account: Account }) {
   const { path, query } = useDeskLocation();
   const [what = 'boards', id] = path;
   const keys = useMemo(
     () => [
-      ...(may(account, 'boards.edit') ? newKey('Make a board', 'board') : []),
+      ...(what === 'reports'
+        ? may(account, 'reports.edit')
+          ? newKey('Make a report', 'report')
+          : []
+        : may(account, 'boards.edit')
+          ? newKey('Make a board', 'board')
+          : []),
       ...(may(account, 'ledger.read')
         ? [
             {
               press: 'v',
               does: 'Verify the ledger',
               act: () =>
-                what === 'ledger' ? setQuery({ verify: 'now', entry: null }) : go('/evidence/ledger?verify=now'),
+                what === 'ledger'
+                  ? setQuery({ verify: 'now', entry: null })
+                  : go('/evidence/ledger?verify=now'),
             },
           ]
         : []),
@@ -48,12 +61,14 @@ export function EvidenceArea({ account }: { readonly account: Account }) {
         <>
           <EvidenceShelf account={account} what={what} />
           {what === 'boards' && <BoardRegister account={account} chosen={id} />}
+          {what === 'reports' && <ReportRegister account={account} chosen={id} />}
         </>
       }
       sheet={
         <>
           <SheetOf what={what} id={id} />
           {query.get('new') === 'board' && <NewBoard />}
+          {query.get('new') === 'report' && <NewReport />}
           {query.get('words') === 'board' && id && <BoardWords id={Number(id)} />}
         </>
       }
@@ -64,10 +79,12 @@ export function EvidenceArea({ account }: { readonly account: Account }) {
 
 function EvidenceShelf({ account, what }: { readonly account: Account; readonly what: string }) {
   const boards = useBoards().data;
+  const reports = useReports().data;
   return (
     <Shelf
       entries={[
         { name: 'Boards', count: boards?.length, href: '/evidence/boards', chosen: what === 'boards' },
+        { name: 'Reports', count: reports?.length, href: '/evidence/reports', chosen: what === 'reports' },
         { name: 'Figures', count: undefined, href: '/evidence/figures', chosen: what === 'figures' },
         ...(may(account, 'ledger.read')
           ? [{ name: 'Ledger', count: undefined, href: '/evidence/ledger', chosen: what === 'ledger' }]
@@ -77,7 +94,13 @@ function EvidenceShelf({ account, what }: { readonly account: Account; readonly 
   );
 }
 
-function BoardRegister({ account, chosen }: { readonly account: Account; readonly chosen: string | undefined }) {
+function BoardRegister({
+  account,
+  chosen,
+}: {
+  readonly account: Account;
+  readonly chosen: string | undefined;
+}) {
   const boards = useBoards();
   return (
     <RegisterList
@@ -88,10 +111,33 @@ function BoardRegister({ account, chosen }: { readonly account: Account; readonl
       }))}
       chosen={chosen ?? String(boards.data?.[0]?.id ?? '')}
       onChoose={(r) => go(r.href)}
-      action={
-        may(account, 'boards.edit') && <Button onClick={() => setQuery({ new: 'board' })}>New</Button>
-      }
+      action={may(account, 'boards.edit') && <Button onClick={() => setQuery({ new: 'board' })}>New</Button>}
       empty="No board yet. One holds up to eight figures that drive what you decide."
+    />
+  );
+}
+
+function ReportRegister({
+  account,
+  chosen,
+}: {
+  readonly account: Account;
+  readonly chosen: string | undefined;
+}) {
+  const reports = useReports();
+  return (
+    <RegisterList
+      what="reports"
+      rows={(reports.data ?? []).map((r) => ({
+        ...{ id: String(r.id), name: r.name, href: `/evidence/reports/${r.id}` },
+        detail: `${r.what}, ${FORMATS[r.format]}${r.nextAt ? `, next ${whenWords(r.nextAt)}` : ''}`,
+      }))}
+      chosen={chosen}
+      onChoose={(r) => go(r.href)}
+      action={
+        may(account, 'reports.edit') && <Button onClick={() => setQuery({ new: 'report' })}>New</Button>
+      }
+      empty="No report yet. One tells of an area, a board, a figure or a list, once or by itself."
     />
   );
 }
@@ -100,6 +146,8 @@ function SheetOf({ what, id }: { readonly what: string; readonly id: string | un
   switch (what) {
     case 'ledger':
       return <LedgerSheet />;
+    case 'reports':
+      return id ? <ReportSheet key={id} id={Number(id)} /> : <ReportsOverview />;
     case 'figures':
       return id ? <FigureSheet key={id} id={id} /> : <FiguresSheet />;
     default:
@@ -129,6 +177,8 @@ function soundingsOf(what: string, id: string | undefined, entry: string | null)
   switch (what) {
     case 'ledger':
       return entry ? <EntrySoundings key={entry} id={entry} /> : <LedgerSoundings />;
+    case 'reports':
+      return undefined;
     case 'figures':
       return id ? <FigureSoundings key={id} id={id} /> : undefined;
     default:

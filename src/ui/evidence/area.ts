@@ -8,6 +8,7 @@ export const EVIDENCE: UiArea = {
   commands: [
     { words: 'Verify the ledger', action: 'ledger.read', link: '/evidence/ledger?verify=now' },
     { words: 'Make a board', action: 'boards.edit', link: '/evidence/boards?new=board' },
+    { words: 'Make a report', action: 'reports.edit', link: '/evidence/reports?new=report' },
     { words: 'Look up a figure', action: 'boards.read', link: '/evidence/figures' },
   ],
   reads: {
@@ -18,8 +19,20 @@ export const EVIDENCE: UiArea = {
     board: ['board'],
     'shown board': ['board', 'figure'],
     'board links': ['board'],
+    reports: ['report'],
+    report: ['report'],
+    'open report': ['report'],
+    'report files': ['report'],
+    'report subjects': ['board', 'report'],
     'figure catalogue': ['figure'],
     figure: ['figure'],
   },
-  finds: ['a ledger entry', 'a board'],
+  lensActs: [
+    {
+      words: 'Report on it',
+      action: 'reports.edit',
+      link: (line) => `/evidence/reports?new=report&of=holdings.items&lens=${encodeURIComponent(line)}`,
+    },
+  ],
+  finds: ['a ledger entry', 'a board', 'a report'],
 };

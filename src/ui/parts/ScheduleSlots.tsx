@@ -33,6 +33,7 @@ export function ScheduleSlots({ label, schedule, idle, zone, error, fixed, onSet
             { value: 'day', words: 'by itself every day' },
             { value: 'week', words: 'by itself every week' },
             { value: 'month', words: 'by itself every month' },
+            { value: 'quarter', words: 'by itself every quarter' },
           ],
           set: (every) =>
             onSet(
@@ -81,7 +82,7 @@ function When({
           />
         </>
       )}
-      {schedule.every === 'month' && (
+      {(schedule.every === 'month' || schedule.every === 'quarter') && (
         <>
           {' on day '}
           <Slot

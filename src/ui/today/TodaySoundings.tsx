@@ -28,6 +28,7 @@ function OwnBoard() {
       <BoardBeside key={chosen.id} id={chosen.id} />
       <p className={css['board']}>
         <a href={`/evidence/boards/${chosen.id}`}>Open it</a>
+        <a href={`/evidence/reports?new=report&of=board:${chosen.id}&every=week`}>Send it every Monday</a>
         <a href={`/api/evidence/boards/${chosen.id}/pdf`} download>
           On one page
         </a>

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { EVENT_ACTS, EVENT_KINDS, EVENT_LIST } from '../../../core/access/history/event-list.ts';
 import type { Context } from '../../context.ts';
+import type { Cell } from '../../http/csv.ts';
 import { listCsv, listPage, listRegister, type ListSource, type WishInput } from '../../lists/list-source.ts';
 import { BigId, Bytes, Instant } from '../../store/columns.ts';
 import type { Page } from '../../store/page.ts';
@@ -82,18 +83,20 @@ export async function listEvents(
   return listRegister(ctx.store, SOURCE, wish, { base: await baseOf(ctx, wish.place), after, size });
 }
 
+export function eventCells(e: ListedEvent): Readonly<Record<string, Cell>> {
+  return {
+    ...{ at: e.at, act: `${EVENT_KINDS[e.kind]} ${EVENT_ACTS[e.act]}`, words: e.words },
+    ...{ place: e.place?.name ?? '', initiator: e.initiator, change: e.change ?? '' },
+  };
+}
+
 export async function eventsCsv(
   ctx: Context,
   wish: WishInput & { readonly place?: string | undefined },
 ): Promise<AsyncGenerator<string>> {
   const base = await baseOf(ctx, wish.place);
-  return listCsv(
-    EVENT_LIST,
-    (e: ListedEvent) => ({
-      ...{ at: e.at, act: `${EVENT_KINDS[e.kind]} ${EVENT_ACTS[e.act]}`, words: e.words },
-      ...{ place: e.place?.name ?? '', initiator: e.initiator, change: e.change ?? '' },
-    }),
-    (after) => listPage(ctx.store, SOURCE, wish, { base: base(), after, size: 1000 }),
+  return listCsv(EVENT_LIST, eventCells, (after) =>
+    listPage(ctx.store, SOURCE, wish, { base: base(), after, size: 1000 }),
   );
 }
 

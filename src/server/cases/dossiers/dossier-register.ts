@@ -1,5 +1,5 @@
 import type { Context } from '../../context.ts';
-import { csvLine } from '../../http/csv.ts';
+import { csvLine, type Cell } from '../../http/csv.ts';
 import type { DossierKind } from './dossier-kind.ts';
 import { knowDossier, listDossiers } from './dossiers.ts';
 
@@ -13,6 +13,14 @@ export async function* registerLines<C extends Named, R, A>(
   ctx: Context,
   kind: DossierKind<C, R, A>,
 ): AsyncGenerator<string> {
+  for await (const cells of registerRows(ctx, kind)) yield csvLine(cells);
+}
+
+/** The same as cells. */
+export async function* registerRows<C extends Named, R, A>(
+  ctx: Context,
+  kind: DossierKind<C, R, A>,
+): AsyncGenerator<readonly Cell[]> {
   const common = ['number', 'name', 'owner', 'state', 'what comes next', 'by'] as const;
   let more: readonly string[] | undefined;
   for (const { id } of await listDossiers(ctx.store, kind)) {
@@ -22,15 +30,15 @@ export async function* registerLines<C extends Named, R, A>(
     const cells = kind.cells(known);
     if (!more) {
       more = Object.keys(cells);
-      yield csvLine([...common, ...more]);
+      yield [...common, ...more];
     }
     const { state, needs } = kind.progress(known);
     const { name, owner } = known.content;
     const first = needs[0];
-    yield csvLine([
+    yield [
       ...[kind.number(id), name, owner, state, first?.words ?? '', first?.by ?? ''],
       ...more.map((c) => cells[c] ?? ''),
-    ]);
+    ];
   }
-  if (!more) yield csvLine(common);
+  if (!more) yield common;
 }

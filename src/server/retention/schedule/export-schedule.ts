@@ -76,3 +76,9 @@ export async function scheduleJson(
     },
   };
 }
+
+/** The schedule as cells, its head first. */
+export async function* scheduleCells(ctx: Context): AsyncGenerator<readonly string[]> {
+  yield HEADINGS;
+  yield* await rows(ctx);
+}

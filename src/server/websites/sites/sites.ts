@@ -178,6 +178,12 @@ export interface NewSite {
   readonly region?: string;
 }
 
+/** Hosts of all sites in the program, by name. */
+export async function siteHosts(store: Queries): Promise<readonly string[]> {
+  const rows = await store.all(z.object({ host: z.string() }), 'SELECT host FROM site ORDER BY host');
+  return rows.map((r) => r.host);
+}
+
 export async function insertSite(
   tx: Queries,
   now: Date,

@@ -24,6 +24,7 @@ export function BoardSoundings({ id }: { readonly id: number }) {
   const day = query.get('day') ?? undefined;
   const shown = useShownBoard(id, day).data;
   const mayShare = useMay('boards.share');
+  const mayReport = useMay('reports.edit');
   const tile = shown?.tiles.find((t) => t.tile.id === query.get('tile'));
   return (
     <>
@@ -40,6 +41,14 @@ export function BoardSoundings({ id }: { readonly id: number }) {
           />
         </p>
       </SoundingsSection>
+      {mayReport && (
+        <SoundingsSection title="By itself">
+          <p className={css['acts']}>
+            <a href={`/evidence/reports?new=report&of=board:${id}&every=week`}>Send it every Monday</a>
+            <a href={`/evidence/reports?new=report&of=board:${id}&every=quarter`}>every quarter</a>
+          </p>
+        </SoundingsSection>
+      )}
       {mayShare && <BoardLinks id={id} />}
     </>
   );

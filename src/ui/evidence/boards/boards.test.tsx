@@ -12,7 +12,7 @@ import { SharedBoard } from './SharedBoard.tsx';
 
 const test = sheetTest('/evidence/boards/7');
 
-const FIGURE = {
+const FIGURE: NonNullable<ShownTile['figure']> = {
   ...{
     id: 'a.b',
     area: 'websites',
@@ -22,7 +22,7 @@ const FIGURE = {
     good: 'less',
   },
   ...{ link: '/websites', parts: ['site'], formula: 'The number of its rows', target: 2, owner: null },
-} as const;
+};
 
 const tile = (id: string, more: Partial<ShownTile> = {}, as: Tile['as'] = 'number'): ShownTile => ({
   tile: Tile.parse({ id, figure: 'a.b', as, by: as === 'bars' || as === 'table' ? 'site' : null }),
@@ -66,10 +66,10 @@ describe('a board', () => {
   });
 
   it('does not call chance worse', async () => {
-    const comparison = {
+    const comparison: ShownTile['comparison'] = {
       before: { day: '2026-11-30', value: 8 },
       ...{ change: 1, way: 'worse', sure: 'within chance', chance: 0.7, why: '' },
-    } as const;
+    };
     serve(shown([tile('t1', { comparison, figure: { ...FIGURE, target: null } })]));
     test.show(<BoardSheet id={7} />);
     expect(await screen.findByText('+1 on last month, within chance')).toBeTruthy();

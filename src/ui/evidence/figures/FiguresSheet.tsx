@@ -17,7 +17,9 @@ export function FiguresSheet() {
   if (catalogue.isError) return <Failure error={catalogue.error} onRetry={() => void catalogue.refetch()} />;
   if (!catalogue.data) return <Loading what="the figures" />;
   const wanted = text.trim().toLowerCase();
-  const found = catalogue.data.filter((f) => `${f.name} ${f.definition} ${f.id}`.toLowerCase().includes(wanted));
+  const found = catalogue.data.filter((f) =>
+    `${f.name} ${f.definition} ${f.id}`.toLowerCase().includes(wanted),
+  );
   const areas = [...new Set(found.map((f) => f.area))];
   return (
     <>
@@ -37,7 +39,7 @@ export function FiguresSheet() {
       {found.length === 0 && <Empty title={`No figure is about “${text}”`} />}
       {areas.map((area) => (
         <section key={area}>
-          <h2>{withCapital(area)}</h2>
+          <h2 className={css['title']}>{withCapital(area)}</h2>
           <table className={css['table']}>
             <thead>
               <tr>

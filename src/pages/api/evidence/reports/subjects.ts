@@ -1,0 +1,14 @@
+import { z } from 'zod';
+import { accountOptions } from '../../../../server/accounts/account-names.ts';
+import { reportSubjects } from '../../../../server/desk/report-subject.ts';
+import { endpoint } from '../../../../server/http/endpoint.ts';
+
+/** What reports can tell of, and to whom. */
+export const GET = endpoint({
+  action: 'reports.read',
+  input: z.object({}),
+  run: async ({ ctx, account }) => ({
+    subjects: await reportSubjects(ctx, account),
+    people: await accountOptions(ctx.store),
+  }),
+});

@@ -1,0 +1,59 @@
+import { useState } from 'react';
+import type { Report } from '../../../core/evidence/reports/report.ts';
+import { useMay } from '../../desk/account-context.ts';
+import { DialogForm } from '../../parts/DialogForm.tsx';
+import { Field } from '../../parts/Field.tsx';
+import { PeoplePicker } from '../../parts/PeoplePicker.tsx';
+import { useSubjects } from './use-reports.ts';
+
+/** Who is told when a report is ready. */
+export function ReceiversDialog({
+  report,
+  onSave,
+  onClose,
+}: {
+  readonly report: Report;
+  readonly onSave: (next: Report) => Promise<void>;
+  readonly onClose: () => void;
+}) {
+  const people = useSubjects().data?.people ?? [];
+  const maySend = useMay('reports.send');
+  const [chosen, setChosen] = useState<readonly number[]>(report.people);
+  const [addresses, setAddresses] = useState(report.addresses.join('\n'));
+  const [days, setDays] = useState(String(report.keepDays));
+  const all = addresses.split(/[\s,;]+/).filter(Boolean);
+  const wrong = all.find((a) => !/^[^@\s]+@[^@\s]+$/.test(a));
+  const wrongDays =
+    /^\d{1,4}$/.test(days) && Number(days) >= 1 && Number(days) <= 1100 ? undefined : 'From 1 to 1,100';
+  return (
+    <DialogForm
+      title="Who is told when it is ready"
+      onClose={onClose}
+      onSubmit={async () => {
+        if (wrong || wrongDays) return;
+        await onSave({ ...report, people: [...chosen], addresses: all, keepDays: Number(days) });
+        onClose();
+      }}
+      act="Keep it"
+    >
+      <PeoplePicker
+        label="People"
+        people={people.map((p) => ({ id: Number(p.value), name: p.words, title: p.detail ?? '', role: '' }))}
+        chosen={chosen}
+        onChange={setChosen}
+      />
+      {maySend && (
+        <Field
+          label="Addresses of others"
+          hint="One a line. They fetch it by an address of its own, until it is let go."
+          error={wrong && `${wrong} is no address`}
+        >
+          <textarea rows={2} value={addresses} onChange={(e) => setAddresses(e.target.value)} />
+        </Field>
+      )}
+      <Field label="For how many days it can be fetched" error={wrongDays}>
+        <input inputMode="numeric" value={days} onChange={(e) => setDays(e.target.value)} />
+      </Field>
+    </DialogForm>
+  );
+}
