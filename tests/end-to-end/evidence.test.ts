@@ -91,6 +91,7 @@ describe('a board', () => {
     await page.getByLabel('Who looks after it').selectOption({ index: 1 });
     await page.getByRole('button', { name: 'Keep it' }).click();
     await page.getByText('◆ it is not.').waitFor();
+    await page.getByText(/The \w+.* looks after it\./).waitFor();
     await page.goto(`${desk.origin}/evidence/figures`);
     await page.getByRole('searchbox', { name: 'Filter figures' }).fill('swept lately');
     expect(await page.getByRole('row').count()).toBe(2);

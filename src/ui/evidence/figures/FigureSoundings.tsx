@@ -78,7 +78,7 @@ function AimDialog({ figure, onClose }: { readonly figure: FigureInFull; readonl
   const people = useQuery({
     queryKey: ['figure people', figure.id],
     queryFn: () =>
-      request<readonly { readonly value: string; readonly words: string }[]>(
+      request<readonly { readonly id: number; readonly name: string }[]>(
         'GET',
         `/api/evidence/figures/${encodeURIComponent(figure.id)}/people`,
       ),
@@ -123,8 +123,8 @@ function AimDialog({ figure, onClose }: { readonly figure: FigureInFull; readonl
         <select value={owner} onChange={(e) => setOwner(e.target.value)}>
           <option value="">nobody</option>
           {(people.data ?? []).map((p) => (
-            <option key={p.value} value={p.value}>
-              {p.words}
+            <option key={p.id} value={p.id}>
+              {p.name}
             </option>
           ))}
         </select>

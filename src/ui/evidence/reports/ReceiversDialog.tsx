@@ -38,7 +38,7 @@ export function ReceiversDialog({
     >
       <PeoplePicker
         label="People"
-        people={people.map((p) => ({ id: Number(p.value), name: p.words, title: p.detail ?? '', role: '' }))}
+        people={people.map((p) => ({ ...p, title: '', role: '' }))}
         chosen={chosen}
         onChange={setChosen}
       />

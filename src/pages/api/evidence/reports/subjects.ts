@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { accountOptions } from '../../../../server/accounts/account-names.ts';
+import { peopleWho } from '../../../../server/accounts/account-names.ts';
 import { reportSubjects } from '../../../../server/desk/report-subject.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 
@@ -9,6 +9,8 @@ export const GET = endpoint({
   input: z.object({}),
   run: async ({ ctx, account }) => ({
     subjects: await reportSubjects(ctx, account),
-    people: await accountOptions(ctx.store),
+    people: (await peopleWho(ctx.store, 'reports.read'))
+      .filter((p) => p.able)
+      .map(({ id, name }) => ({ id, name })),
   }),
 });

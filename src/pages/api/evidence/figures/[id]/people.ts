@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { accountOptions } from '../../../../../server/accounts/account-names.ts';
+import { peopleWho } from '../../../../../server/accounts/account-names.ts';
 import { knownFigure } from '../../../../../server/desk/figures.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 
@@ -7,5 +7,8 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 export const GET = endpoint({
   action: 'figures.aim',
   input: z.object({ id: z.string().max(60) }),
-  run: ({ ctx, account, input }) => accountOptions(ctx.store, knownFigure(account, input.id).see),
+  run: async ({ ctx, account, input }) =>
+    (await peopleWho(ctx.store, knownFigure(account, input.id).see))
+      .filter((p) => p.able)
+      .map(({ id, name }) => ({ id, name })),
 });
