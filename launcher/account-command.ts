@@ -1,16 +1,13 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { z } from 'zod';
 import { BUILT_IN_ROLES } from '../src/core/accounts/roles/built-in-role.ts';
 import { addAccount, findByEmail, hashPassword } from '../src/server/accounts/account.ts';
 import { setPassword } from '../src/server/accounts/account-care.ts';
 import { record } from '../src/server/evidence/ledger.ts';
 import { isDuplicate, openStore } from '../src/server/store/pool.ts';
+import { databaseUrl } from './database-url.ts';
 import { LauncherError } from './launcher-error.ts';
 import { say } from './project.ts';
-import { launcherSettings } from './settings.ts';
 
 const USAGE = `./yare add-account EMAIL NAME ROLE
 
@@ -77,15 +74,4 @@ export async function resetPasswordCommand([email, ...rest]: readonly string[]):
   } finally {
     await store.close();
   }
-}
-
-async function databaseUrl(): Promise<string> {
-  const settings = await launcherSettings();
-  if (settings.DATABASE_URL) return settings.DATABASE_URL;
-  const file = join(settings.DATA_DIR, 'database-password');
-  if (!existsSync(file))
-    throw new LauncherError(
-      'There is no database yet. Start it with ./yare start in another window, or set DATABASE_URL.',
-    );
-  return `mysql://yare:${(await readFile(file, 'utf8')).trim()}@127.0.0.1:${settings.DATABASE_PORT}/yare`;
 }

@@ -1,5 +1,6 @@
 import { SWEEP_HELP } from '../src/server/websites/sweeps/sweep-help.ts';
 import { addAccountCommand, resetPasswordCommand } from './account-command.ts';
+import { backupCommand, proveBackupCommand, restoreCommand } from './backup-command.ts';
 import { bench } from './bench.ts';
 import { start } from './start.ts';
 import { test } from './test.ts';
@@ -19,6 +20,9 @@ const HELP = `./yare COMMAND
   add-account EMAIL NAME ROLE
                              add an account; its password is printed once
   reset-password EMAIL       give an account a new password, printed once
+  backup FILE [--prove]      write all there is into a sealed file, while it is used
+  prove-backup FILE          restore a backup elsewhere, verify the ledger in it, and note that
+  restore FILE               restore a backup into an empty data folder or database
   test [unit|integration|attack|end-to-end|long|AREA|FILE]
                              every check; or one kind of tests; long ones only by name
   bench [NAME]               figures, one JSON line each
@@ -61,6 +65,12 @@ async function main([command, ...rest]: readonly string[]): Promise<number> {
       return addAccountCommand(rest);
     case 'reset-password':
       return resetPasswordCommand(rest);
+    case 'backup':
+      return backupCommand(rest);
+    case 'prove-backup':
+      return proveBackupCommand(rest);
+    case 'restore':
+      return restoreCommand(rest);
     case 'test':
       return test(rest);
     case 'bench':

@@ -11,7 +11,10 @@ interface Needed {
   readonly programs: readonly string[];
 }
 
-const MARIADB: Needed = { package: 'mariadb-server', programs: ['mariadbd', 'mariadb-install-db'] };
+const MARIADB: Needed = {
+  package: 'mariadb-server',
+  programs: ['mariadbd', 'mariadb-install-db', 'mariadb', 'mariadb-dump'],
+};
 const CHROMIUM: Needed = { package: 'chromium', programs: ['chromium'] };
 /** What connectors are tested against. */
 const SERVERS: readonly Needed[] = [

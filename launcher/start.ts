@@ -7,6 +7,7 @@ import type { Settings } from '../src/server/settings.ts';
 import { build, buildPrograms } from './build.ts';
 import { claimDataFolder } from './data-folder.ts';
 import { tellEnded } from './desk-news.ts';
+import { keepBackups } from './backup-schedule.ts';
 import { KeptDatabase } from './kept-database.ts';
 import { prepareDatabase } from './database-command.ts';
 import { installPrerequisites, requireFreePorts, requireRoom } from './prerequisites.ts';
@@ -59,6 +60,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
   const ended = (one: Ended) => tellEnded(url, one);
   const processes = new Processes(ended);
   let database: KeptDatabase | undefined;
+  let stopBackups = () => {};
   const bringUp = async () => {
     if (own) {
       say('Starting the database …');
@@ -88,6 +90,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     if (!reload) await processes.start('web', env, WEB_PORT);
     await processes.start('worker', env, WORKER_PORT);
     await processes.start('intake', env, INTAKE_PORT);
+    stopBackups = keepBackups(url, settings);
     announce(settings, empty);
     if (reload) reloadOnChange(processes, env, settings);
   };
@@ -100,6 +103,7 @@ export async function start({ empty, reload }: StartOptions): Promise<number> {
     say('\nStopping …');
     return 0;
   } finally {
+    stopBackups();
     await processes.stop();
     await database?.stop();
     await release();

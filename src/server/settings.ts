@@ -73,6 +73,15 @@ const Environment = z.object({
   STANDIN_MAIL_PORT: Port('STANDIN_MAIL_PORT', 8735),
   /** Where the demo's made-up account lists its stores, by TLS. */
   STANDIN_TLS_PORT: Port('STANDIN_TLS_PORT', 8736),
+  /** Folder into which `./yare start` makes a backup every day; none without it. */
+  BACKUP_DIR: z.string().default(''),
+  /** When, in the time of the machine: HH:MM. */
+  BACKUP_AT: z
+    .string()
+    .regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'BACKUP_AT looks like 02:30')
+    .default('02:30'),
+  /** How many are kept. */
+  BACKUP_KEEP: z.coerce.number().int().min(1).max(1000).default(14),
   LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   SWEEP_TABS: z.coerce.number().int().min(1).max(8).default(2),
 });

@@ -179,6 +179,7 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET objects/[kind]/[id]/history board': ALL,
   'GET objects/[kind]/[id]/at board': ALL,
   'POST objects/[kind]/[id]/undo board': 'OSDRAQ',
+  'GET evidence/backups': 'OSDRAU',
   'GET evidence/export': 'ORU',
   'GET evidence/ledger': 'OSDRAU',
   'GET evidence/proof': 'OSDRAU',

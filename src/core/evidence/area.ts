@@ -27,6 +27,7 @@ export const EVIDENCE = {
     board: { words: 'board', see: 'boards.read' },
     figure: { words: 'figure', see: 'boards.read' },
     report: { words: 'report', see: 'reports.read' },
+    backup: { words: 'backup', see: 'ledger.read' },
   },
   today: { ledger: { words: 'failure', tone: 'wrong', place: 0, does: 'See what' } },
 } as const satisfies CoreArea;

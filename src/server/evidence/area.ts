@@ -21,6 +21,10 @@ export const EVIDENCE: ServerArea = {
   ],
   checking: [
     {
+      ...{ see: 'ledger.read', one: 'backup proved', many: 'backups proved' },
+      sql: 'SELECT COALESCE(SUM(proved_at > ?), 0) AS n, MAX(proved_at) AS at FROM backup_run',
+    },
+    {
       ...{ see: 'ledger.read', one: 'ledger entry sealed', many: 'ledger entries sealed' },
       sql: 'SELECT COALESCE(SUM(IF(sealed_at > ?, size, 0)), 0) AS n, MAX(sealed_at) AS at FROM ledger_tree',
     },

@@ -1,6 +1,8 @@
+import { z } from 'zod';
 import { countFigure, daysBefore } from '../figures/count-figure.ts';
 import type { Figure } from '../figures/figure.ts';
-import { toDatetime } from '../store/columns.ts';
+import { Instant, toDatetime } from '../store/columns.ts';
+import type { Queries } from '../store/pool.ts';
 
 const seen = { good: 'less', see: 'ledger.read', link: '/evidence/ledger' } as const;
 
@@ -19,6 +21,20 @@ export const EVIDENCE_FIGURES: readonly Figure[] = [
     of: 'SELECT COUNT(*) AS n FROM ledger_entry',
     each: { key: 'object', name: 'object', parts: { kind: 'object' }, link: () => '/evidence/ledger' },
   }),
+  {
+    ...seen,
+    ...{ id: 'evidence.backup-proved', name: 'Days since a backup was proved', unit: 'day' },
+    link: '/evidence/backups',
+    definition:
+      'Whole days since a backup was last restored elsewhere and the ledger in it verified; nothing before one was.',
+    value: async (store, now) => ({ value: await daysSinceProof(store, now) }),
+    rows: async (store, now) => {
+      const days = await daysSinceProof(store, now);
+      return days === null
+        ? []
+        : [{ key: 'last', name: 'The last that was proved', n: days, link: '/evidence/backups', parts: {} }];
+    },
+  },
   countFigure({
     ...seen,
     id: 'evidence.heads-lost',
@@ -30,3 +46,11 @@ export const EVIDENCE_FIGURES: readonly Figure[] = [
     each: { key: 'item_key', name: 'words', link: () => '/evidence/ledger?verify=now' },
   }),
 ];
+
+async function daysSinceProof(store: Queries, now: Date): Promise<number | null> {
+  const row = await store.one(
+    z.object({ at: Instant.nullable() }),
+    'SELECT MAX(proved_at) AS at FROM backup_run WHERE proved_at IS NOT NULL',
+  );
+  return row?.at ? Math.max(0, Math.floor((now.getTime() - Date.parse(row.at)) / 86_400_000)) : null;
+}

@@ -9,6 +9,7 @@ import { Button } from '../parts/Button.tsx';
 import { RegisterList } from '../parts/RegisterList.tsx';
 import { Shelf } from '../parts/Shelf.tsx';
 import { Empty, Failure, Loading } from '../parts/states.tsx';
+import { BackupsSheet } from './BackupsSheet.tsx';
 import { BoardWords, NewBoard } from './boards/BoardDialogs.tsx';
 import { BoardSheet } from './boards/BoardSheet.tsx';
 import { BoardSoundings } from './boards/BoardSoundings.tsx';
@@ -87,7 +88,10 @@ function EvidenceShelf({ account, what }: { readonly account: Account; readonly 
         { name: 'Reports', count: reports?.length, href: '/evidence/reports', chosen: what === 'reports' },
         { name: 'Figures', count: undefined, href: '/evidence/figures', chosen: what === 'figures' },
         ...(may(account, 'ledger.read')
-          ? [{ name: 'Ledger', count: undefined, href: '/evidence/ledger', chosen: what === 'ledger' }]
+          ? [
+              { name: 'Ledger', count: undefined, href: '/evidence/ledger', chosen: what === 'ledger' },
+              { name: 'Backups', count: undefined, href: '/evidence/backups', chosen: what === 'backups' },
+            ]
           : []),
       ]}
     />
@@ -146,6 +150,8 @@ function SheetOf({ what, id }: { readonly what: string; readonly id: string | un
   switch (what) {
     case 'ledger':
       return <LedgerSheet />;
+    case 'backups':
+      return <BackupsSheet />;
     case 'reports':
       return id ? <ReportSheet key={id} id={Number(id)} /> : <ReportsOverview />;
     case 'figures':
@@ -178,6 +184,7 @@ function soundingsOf(what: string, id: string | undefined, entry: string | null)
     case 'ledger':
       return entry ? <EntrySoundings key={entry} id={entry} /> : <LedgerSoundings />;
     case 'reports':
+    case 'backups':
       return undefined;
     case 'figures':
       return id ? <FigureSoundings key={id} id={id} /> : undefined;

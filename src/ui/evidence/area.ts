@@ -24,6 +24,7 @@ export const EVIDENCE: UiArea = {
     'open report': ['report'],
     'report files': ['report'],
     'report subjects': ['board', 'report'],
+    backups: ['backup'],
     'figure catalogue': ['figure'],
     figure: ['figure'],
   },
