@@ -8,6 +8,7 @@ import { noteBackup, type MadeBackup } from '../src/server/backup/backup-runs.ts
 import { sealArchive } from '../src/server/backup/sealed-archive.ts';
 import { lastTree } from '../src/server/evidence/ledger.ts';
 import { openStore } from '../src/server/store/pool.ts';
+import { explain } from './database-command.ts';
 import { dump } from './dump.ts';
 import { LauncherError } from './launcher-error.ts';
 
@@ -42,7 +43,9 @@ export async function backUp(
   const store = openStore(url, 2);
   const part = `${file}.part`;
   try {
-    const tree = await lastTree(store);
+    const tree = await lastTree(store).catch((error: NodeJS.ErrnoException) => {
+      throw explain(error, url);
+    });
     const kept: Kept = {
       ...{ format: 1, madeAt: now.toISOString(), secretKey: SECRET_KEY, files: await keptFiles(DATA_DIR) },
       head: tree ? { tree: tree.number, head: tree.head } : null,

@@ -21,7 +21,9 @@ export async function prepareDatabase(url: string): Promise<{ store: Store; appl
   }
 }
 
-function explain(error: NodeJS.ErrnoException, url: string): Error {
+/** What is wrong with a database that does not answer, in words. */
+export function explain(error: NodeJS.ErrnoException, url: string): Error {
+  if (error instanceof LauncherError) return error;
   const { host, pathname, username } = new URL(url);
   const name = decodeURIComponent(pathname.slice(1));
   switch (error.code) {
