@@ -6,7 +6,6 @@ import { compareDays, lastDayBefore, valueOn } from '../../core/figures/comparis
 import { byPart } from '../../core/figures/figure-row.ts';
 import { toldValue, type Part } from '../../core/figures/figure.ts';
 import { comparisonText, partWords } from '../../core/figures/told.ts';
-import { lensText } from '../../core/lens/lens-text.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import { withCapital } from '../../core/text/as-sentence.ts';
 import { dayText } from '../../core/text/day.ts';
@@ -14,7 +13,6 @@ import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { listBoards } from '../evidence/boards/boards.ts';
 import { LEDGER_REPORT } from '../evidence/reports/ledger-report.ts';
-import { readLens } from '../holdings/offers.ts';
 import type { Cell } from '../http/csv.ts';
 import { whole } from '../http/whole.ts';
 import { rowsOn } from '../figures/kept-figures.ts';
@@ -273,8 +271,7 @@ async function listSubject(
   if (!may(account, reportable.see))
     throw new RefusedError('Your roles do not include what this report tells of.', [], 403);
   const days = reportable.takes.includes('days') ? rangeDays(report.range, day) : {};
-  const hasLens = reportable.takes.includes('lens');
-  if (hasLens) readLens(report.lens);
+  const asked = { lens: report.lens, ...days };
   return {
     title: report.name,
     lines: [
@@ -282,11 +279,9 @@ async function listSubject(
       ...(days.from
         ? [`From ${dayText(days.from)} to ${dayText(days.to ?? day)}.`]
         : [`As it was on ${dayText(day)}.`]),
-      ...(hasLens
-        ? [report.lens === '' ? 'Everything.' : `Items of the lens: ${lensText(readLens(report.lens))}`]
-        : []),
+      ...(reportable.about?.(asked) ?? []),
     ],
     needs: [reportable.see],
-    rows: reportable.rows(ctx, account, { lens: report.lens, ...days }),
+    rows: reportable.rows(ctx, account, asked),
   };
 }

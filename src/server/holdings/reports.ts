@@ -1,4 +1,6 @@
+import { lensText } from '../../core/lens/lens-text.ts';
 import type { Reportable } from '../reports/reportable.ts';
+import { readLens } from './items/explorer.ts';
 import { ITEM_COLUMNS, itemLines } from './items/item-export.ts';
 
 export const HOLDINGS_REPORTS: readonly Reportable[] = [
@@ -7,6 +9,7 @@ export const HOLDINGS_REPORTS: readonly Reportable[] = [
     name: 'Items in a lens',
     see: 'holdings.read',
     takes: ['lens'],
+    about: ({ lens }) => [lens === '' ? 'Everything.' : `Items of the lens: ${lensText(readLens(lens))}`],
     async *rows(ctx, account, { lens }) {
       yield ITEM_COLUMNS;
       yield* itemLines(ctx, account, { lens, order: 'people' });

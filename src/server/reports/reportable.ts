@@ -21,6 +21,8 @@ export interface Reportable {
   readonly see: Action;
   /** What it can be narrowed by. */
   readonly takes: readonly ('days' | 'lens')[];
+  /** What is asked for, in lines at its head. Throws a RefusedError for what cannot be. */
+  readonly about?: (asked: AskedRows) => readonly string[];
   /** The words of the columns, then row by row as they are read, never all at once. */
   readonly rows: (ctx: Context, account: Account, asked: AskedRows) => AsyncIterable<readonly Cell[]>;
 }
