@@ -390,7 +390,7 @@ describe('a draft', () => {
     page.on('request', (r) => r.resourceType() === 'document' && r.frame() === page.mainFrame() && loads++);
     await (await open('Allowing button')).fill('Allow all of it');
     await page.getByRole('link', { name: 'Evidence', exact: true }).click();
-    await page.getByRole('heading', { name: 'Ledger' }).waitFor();
+    await page.getByRole('heading', { name: 'Officer’s board' }).waitFor();
     await page.goBack();
     await page.getByRole('button', { name: 'Allowing button: Allow all of it' }).waitFor();
     await page.getByText(/^Saved/).waitFor();
