@@ -104,7 +104,7 @@ describe('what we hold', () => {
     const matches = page.getByRole('table', { name: 'Matches of E-mail address' });
     await matches.getByRole('button', { name: 'Show' }).first().press('Enter');
     await matches.getByText('jens@ferry.example').waitFor();
-    await page.goto(`${desk.origin}/evidence`);
+    await page.goto(`${desk.origin}/evidence/ledger`);
     await page.getByText('item.reveal').first().waitFor();
   });
 
