@@ -1,0 +1,64 @@
+/** What Find weighs of something found. */
+export interface Ranked {
+  readonly kind: string;
+  readonly words: string;
+  readonly detail: string;
+}
+
+/** Lower case, without accents: `ærø` stays, `é` is `e`. */
+export function folded(text: string): string {
+  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+}
+
+/** The words that somebody typed, each once. */
+export function typedWords(text: string): readonly string[] {
+  return [...new Set(folded(text).split(/\s+/).filter(Boolean))];
+}
+
+/**
+ * How well something fits what was typed, more is better; `undefined` where a word of it stands nowhere. Its name as a
+ * whole goes before its beginning, that before the beginning of a word in it, that before a part of one, and all of these
+ * before what stands in its kind or detail alone.
+ */
+export function fit(typed: string, { kind, words, detail }: Ranked): number | undefined {
+  const [name, beside] = [folded(words), folded(`${kind} ${detail}`)];
+  const whole = folded(typed).trim().replace(/\s+/g, ' ');
+  let sum = name === whole ? 1000 : name.startsWith(whole) ? 500 : 0;
+  for (const word of typedWords(typed)) {
+    const at = beginningIn(name, word);
+    if (at !== undefined) sum += at === 0 ? 100 : 80;
+    else if (name.includes(word)) sum += 40;
+    else if (beside.includes(word)) sum += 10;
+    else return undefined;
+  }
+  // Of two that fit alike, the one that says less besides.
+  return sum - Math.min(9, name.length / 40);
+}
+
+/** Where a word of a name begins so: its place in letters. */
+function beginningIn(name: string, word: string): number | undefined {
+  for (let at = name.indexOf(word); at >= 0; at = name.indexOf(word, at + 1))
+    if (at === 0 || !/[\p{L}\p{N}]/u.test(name[at - 1] ?? '')) return at;
+  return undefined;
+}
+
+/**
+ * The best first, as many as are asked for, each once. What an area found for all that was typed stands even where what is
+ * told of it does not say why; of what it found for a part of it, what does not fit is left out.
+ */
+export function ranked<T extends Ranked & { readonly link: string }>(
+  typed: string,
+  { whole, part }: { readonly whole: readonly T[]; readonly part: readonly T[] },
+  most: number,
+): readonly T[] {
+  const fits = new Map<string, { readonly one: T; readonly fit: number }>();
+  for (const [i, one] of [...whole, ...part].entries()) {
+    const how = fit(typed, one) ?? (i < whole.length ? 0 : undefined);
+    const key = `${one.kind} ${one.link}`;
+    if (how !== undefined && (fits.get(key)?.fit ?? -Infinity) < how) fits.set(key, { one, fit: how });
+  }
+  return [...fits.values()]
+    .toSorted((a, b) => b.fit - a.fit || (a.one.words < b.one.words ? -1 : 1))
+    .slice(0, most)
+    .map((f) => f.one);
+}
