@@ -12,8 +12,7 @@ export function sharesByChance(a: Counted, b: Counted): number {
   const all = a.trials + b.trials;
   const successes = a.successes + b.successes;
   if (a.trials === 0 || b.trials === 0) return 1;
-  const least =
-    (Math.min(successes, all - successes) * Math.min(a.trials, b.trials)) / all;
+  const least = (Math.min(successes, all - successes) * Math.min(a.trials, b.trials)) / all;
   return least < FEW_EXPECTED && all <= MOST_EXACT ? fisher(a, b) : differenceByChance(a, b);
 }
 
@@ -32,7 +31,8 @@ function fisher(a: Counted, b: Counted): number {
 export function countsByChance(a: number, b: number): number {
   const all = a + b;
   if (all === 0) return 1;
-  if (all > MOST_EXACT) return differenceByChance({ successes: a, trials: all }, { successes: b, trials: all });
+  if (all > MOST_EXACT)
+    return differenceByChance({ successes: a, trials: all }, { successes: b, trials: all });
   return tail((k) => logChoose(all, k) - all * Math.LN2, 0, all, a);
 }
 

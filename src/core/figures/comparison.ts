@@ -88,7 +88,8 @@ export function compareDays(words: FigureWords, now: DayValue, before: DayValue)
 /** `undefined` where nothing is known of how much there was. */
 function chanceOf(words: FigureWords, now: DayValue, before: DayValue): number | undefined {
   const [a, b] = [now.value ?? 0, before.value ?? 0];
-  if (now.of === undefined || before.of === undefined) return words.unit === '%' ? undefined : countsByChance(a, b);
+  if (now.of === undefined || before.of === undefined)
+    return words.unit === '%' ? undefined : countsByChance(a, b);
   const counted = (value: number, of: number) => ({
     successes: words.unit === '%' ? Math.round(value * of) : value,
     trials: of,

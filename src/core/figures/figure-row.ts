@@ -62,7 +62,10 @@ function fingerprint({ name, n, of, link, parts }: FigureRow): string {
 }
 
 /** The figure that rows make; `null` for a share or a middle of nothing. */
-export function valueOfRows({ from = 'sum' }: Pick<FigureWords, 'from'>, rows: readonly FigureRow[]): number | null {
+export function valueOfRows(
+  { from = 'sum' }: Pick<FigureWords, 'from'>,
+  rows: readonly FigureRow[],
+): number | null {
   const sum = rows.reduce((all, r) => all + r.n, 0);
   switch (from) {
     case 'sum':

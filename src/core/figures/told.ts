@@ -18,7 +18,10 @@ export function valueWords(figure: Told, value: number | null): string {
 }
 
 /** What is told of a figure, and what it is out of where that says more. */
-export function figureText(figure: Told, value: FigureValue | null): { readonly value: string; readonly of: string } {
+export function figureText(
+  figure: Told,
+  value: FigureValue | null,
+): { readonly value: string; readonly of: string } {
   if (value === null) return { value: '–', of: 'not counted yet' };
   const told = toldValue(figure, value);
   const out = valueWords(figure, told.value);

@@ -26,14 +26,12 @@ export function boardPdf(shown: ShownBoard): Promise<Buffer> {
       title(board.name),
       ...(board.about ? [paragraph(board.about)] : []),
       paragraph(`On ${dayText(day)}, compared with ${dayText(comparedWith)}.`, 9, DIM),
-      ...rows.map(
-        (pair): Content => ({
-          columns: pair.map((t) => ({ width: COLUMN, stack: tileContent(t, board.compare) })),
-          columnGap: GAP,
-          margin: [0, 14, 0, 0],
-          unbreakable: true,
-        }),
-      ),
+      ...rows.map((pair): Content => ({
+        columns: pair.map((t) => ({ width: COLUMN, stack: tileContent(t, board.compare) })),
+        columnGap: GAP,
+        margin: [0, 14, 0, 0],
+        unbreakable: true,
+      })),
     ],
   });
 }
@@ -45,7 +43,10 @@ function tileContent(shown: ShownTile, compare: ShownBoard['board']['compare']):
     margin: [0, 0, 0, 4],
   };
   if (!figure)
-    return [rule, paragraph(shown.hidden === 'gone' ? 'This figure is no more.' : 'Not yours to see.', 9, DIM)];
+    return [
+      rule,
+      paragraph(shown.hidden === 'gone' ? 'This figure is no more.' : 'Not yours to see.', 9, DIM),
+    ];
   const { value, of } = figureText(figure, now);
   const isWorse = comparison?.way === 'worse' && comparison.sure !== 'within chance';
   const aim = aimOf(figure, now, figure.target);
@@ -58,7 +59,11 @@ function tileContent(shown: ShownTile, compare: ShownBoard['board']['compare']):
         { text: printable(of), fontSize: 9, color: DIM },
       ],
     },
-    paragraph(`${isWorse ? 'Worse: ' : ''}${comparisonText(figure, comparison, compare)}`.replace('−', '-'), 8, isWorse ? MARK : DIM),
+    paragraph(
+      `${isWorse ? 'Worse: ' : ''}${comparisonText(figure, comparison, compare)}`.replace('−', '-'),
+      8,
+      isWorse ? MARK : DIM,
+    ),
     ...(figure.target === null
       ? []
       : [
@@ -82,7 +87,14 @@ function partsContent({ parts, figure, tile }: ShownTile): Content[] {
       {
         width: '*',
         canvas: [
-          { type: 'rect', x: 0, y: 3, w: Math.max(1, ((p.value ?? 0) / most) * (COLUMN - 150)), h: 5, color: '#35596b' },
+          {
+            type: 'rect',
+            x: 0,
+            y: 3,
+            w: Math.max(1, ((p.value ?? 0) / most) * (COLUMN - 150)),
+            h: 5,
+            color: '#35596b',
+          },
         ],
       },
       { width: 45, ...textOf(valueWords(figure, p.value)), alignment: 'right' as const },

@@ -104,7 +104,10 @@ export async function rowsOf(
   const rest = (all?.n ?? 0) - rows.reduce((sum, r) => sum + r.n, 0);
   return rest === 0
     ? rows
-    : [...rows, { key: REST_KEY, name: `${(all?.rows ?? 0) - rows.length} more`, n: rest, link: '', parts: {} }];
+    : [
+        ...rows,
+        { key: REST_KEY, name: `${(all?.rows ?? 0) - rows.length} more`, n: rest, link: '', parts: {} },
+      ];
 }
 
 /** Rows with what each of them is out of, also those of which nothing was counted. */

@@ -55,7 +55,11 @@ export async function keepRows(
   for (let at = 0; at < over.length; at += AT_ONCE) {
     const keys = over.slice(at, at + AT_ONCE);
     // What began today and is over today never stood at the end of one.
-    await tx.run('DELETE FROM figure_row WHERE figure = ? AND row_key IN (?) AND since = ?', [figure, keys, day]);
+    await tx.run('DELETE FROM figure_row WHERE figure = ? AND row_key IN (?) AND since = ?', [
+      figure,
+      keys,
+      day,
+    ]);
     await tx.run('UPDATE figure_row SET until = ? WHERE figure = ? AND row_key IN (?) AND until IS NULL', [
       ...[day, figure, keys],
     ]);

@@ -27,7 +27,10 @@ export const OBLIGATIONS_FIGURES: readonly Figure[] = [
     async rows(store, now) {
       return assessAll(await readStanding(store, now)).map(({ assessment, readiness: { tally } }) => ({
         ...{ key: String(assessment.id), name: nameOf(assessment), n: tally.given, of: tally.applicable },
-        ...{ link: `/obligations/assessments/${assessment.id}`, parts: { framework: assessment.framework.name } },
+        ...{
+          link: `/obligations/assessments/${assessment.id}`,
+          parts: { framework: assessment.framework.name },
+        },
       }));
     },
   },

@@ -94,7 +94,12 @@ export const PROTECTION_FIGURES: readonly Figure[] = [
       [toDatetime(daysBefore(now, 30))],
     ],
     of: "SELECT COUNT(*) AS n FROM activity_event WHERE outcome IN ('ask', 'stop') AND at > NOW() - INTERVAL 30 DAY",
-    each: { key: 'rule_id', name: 'rule_id', parts: { rule: 'rule_id' }, link: () => '/protection/handling/use' },
+    each: {
+      key: 'rule_id',
+      name: 'rule_id',
+      parts: { rule: 'rule_id' },
+      link: () => '/protection/handling/use',
+    },
   }),
   countFigure({
     ...seen,

@@ -45,7 +45,10 @@ const eachSiteOfChoices = (alias: string): Each => ({
 const EACH_CHOICES: Each = {
   key: "CONCAT(c.site_id, ' ', c.region)",
   name: "(SELECT CONCAT(host, ', ', IF(c.region = '', 'region unknown', c.region)) FROM site WHERE id = c.site_id)",
-  parts: { site: '(SELECT host FROM site WHERE id = c.site_id)', region: "IF(c.region = '', NULL, c.region)" },
+  parts: {
+    site: '(SELECT host FROM site WHERE id = c.site_id)',
+    region: "IF(c.region = '', NULL, c.region)",
+  },
   link: ({ parts }) => sitePlace(parts.site ?? '', '?tab=rates'),
 };
 const CHOICES = 'SELECT COUNT(*) AS n FROM consent_record c WHERE c.at >= ? AND c.at < ?';
@@ -67,8 +70,7 @@ export const WEBSITE_FIGURES: readonly Figure[] = [
     ...seen,
     id: 'websites.without-leak',
     name: 'Sites without a leak',
-    definition:
-      'Sites in whose newest sweep no tracker ran without permission, of all that were swept.',
+    definition: 'Sites in whose newest sweep no tracker ran without permission, of all that were swept.',
     unit: 'site',
     good: 'more',
     counts: `SELECT COUNT(*) AS n FROM site s WHERE ${SWEPT} AND NOT EXISTS

@@ -73,7 +73,8 @@ describe('the demo', () => {
       if (value === null) expect(rows, figure.id).toEqual([]);
       else expect(made ?? Number.NaN, figure.id).toBeCloseTo(value, 9);
       expect(new Set(rows.map((r) => r.key)).size, figure.id).toBe(rows.length);
-      for (const r of rows) expect(r.link === '' || r.link.startsWith('/'), `${figure.id} ${r.link}`).toBe(true);
+      for (const r of rows)
+        expect(r.link === '' || r.link.startsWith('/'), `${figure.id} ${r.link}`).toBe(true);
       for (const part of rows.flatMap((r) => Object.keys(r.parts)))
         expect(figure.parts ?? [], figure.id).toContain(part);
       if (rows.length > 0) withRows += 1;

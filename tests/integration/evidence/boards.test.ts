@@ -45,7 +45,8 @@ const figure = (rows: () => readonly FigureRow[], more: Partial<Figure> = {}): F
   rows: () => Promise.resolve(rows()),
   ...more,
 });
-const keysOn = async (day: string) => (await rowsOn(ctx.store, 'test.some', day)).map((r) => `${r.key}${r.n}`);
+const keysOn = async (day: string) =>
+  (await rowsOn(ctx.store, 'test.some', day)).map((r) => `${r.key}${r.n}`);
 
 describe('the rows of a figure', () => {
   it('are those of the day that is asked for, and make its number', async () => {
@@ -132,10 +133,13 @@ const board = (figures: readonly string[], more: Partial<Board> = {}) =>
   });
 const make = (b: Board) => ctx.store.transaction((tx) => addBoard(tx, ctx.now(), officer.id, b));
 const value = (id: string, day: string, n: number, of: number | null = null) =>
-  ctx.store.run(
-    'INSERT INTO figure_value (figure, day, value, out_of, counted_at) VALUES (?, ?, ?, ?, ?)',
-    [id, day, n, of, `${day} 10:00:00`],
-  );
+  ctx.store.run('INSERT INTO figure_value (figure, day, value, out_of, counted_at) VALUES (?, ?, ?, ?, ?)', [
+    id,
+    day,
+    n,
+    of,
+    `${day} 10:00:00`,
+  ]);
 
 describe('a board', () => {
   it('ships as three, of figures that exist', async () => {

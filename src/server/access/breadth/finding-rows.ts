@@ -25,7 +25,10 @@ export async function findingRows(store: Queries, kind: string, all: number): Pr
   );
   const met = new Map<string, number>();
   const named = rows.map((r): FigureRow => {
-    const own = [r.place_key, r.who_key].map((k) => (k ? keyText(k) : '')).join(' ').trim();
+    const own = [r.place_key, r.who_key]
+      .map((k) => (k ? keyText(k) : ''))
+      .join(' ')
+      .trim();
     const base = `${own || r.name}${r.detail.link ? ` ${r.detail.link}` : ''}`.slice(0, 180);
     const times = (met.get(base) ?? 0) + 1;
     met.set(base, times);

@@ -23,7 +23,9 @@ export const BOARD: PlainKind<Board> = {
               ? 'What it is compared with'
               : 'The figures',
       value: (value, [first, ...rest]) =>
-        first === 'tiles' && rest.length === 0 && Array.isArray(value) ? `${value.length} of them` : undefined,
+        first === 'tiles' && rest.length === 0 && Array.isArray(value)
+          ? `${value.length} of them`
+          : undefined,
     }),
   read: (store, key, lock) => readNamed(store, TABLE, key, lock),
   write: (tx, key, content, _before, now) => writeNamed(tx, TABLE, key, content, now),
@@ -37,7 +39,13 @@ export function addBoard(tx: Queries, now: Date, by: number | null, content: Boa
 export async function removeBoard(tx: Queries, now: Date, by: number, id: number): Promise<void> {
   const { name } = await BOARD.read(tx, id, true);
   await tx.run('DELETE FROM board WHERE id = ?', [id]);
-  await record(tx, now, { actor: by, action: 'board.remove', object: 'board', objectId: id, detail: { name } });
+  await record(tx, now, {
+    actor: by,
+    action: 'board.remove',
+    object: 'board',
+    objectId: id,
+    detail: { name },
+  });
 }
 
 const Row = z.object({ id: Count, content: JsonColumn(Board) });

@@ -154,7 +154,9 @@ function Loaded({
       )}
       {board.tiles.length === 0 && (
         <Empty title="Nothing is on it yet">
-          {mayEdit ? 'Arrange it, and take in the figures that drive what you decide.' : 'Nobody put a figure on it.'}
+          {mayEdit
+            ? 'Arrange it, and take in the figures that drive what you decide.'
+            : 'Nobody put a figure on it.'}
         </Empty>
       )}
       <Tiles
@@ -202,8 +204,7 @@ function Tiles(props: TilesProps) {
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const nameOf = (id: unknown) =>
-    tiles.find((t) => t.tile.id === id)?.shown?.figure?.name ?? 'the figure';
+  const nameOf = (id: unknown) => tiles.find((t) => t.tile.id === id)?.shown?.figure?.name ?? 'the figure';
   const placeOf = (id: unknown) => tiles.findIndex((t) => t.tile.id === id);
   const announcements: Announcements = {
     onDragStart: ({ active }) => `${nameOf(active.id)} is taken up.`,
@@ -228,7 +229,11 @@ function Tiles(props: TilesProps) {
         if (to >= 0 && to !== placeOf(active.id)) onMove(String(active.id), to);
       }}
     >
-      <SortableContext items={tiles.map((t) => t.tile.id)} strategy={rectSortingStrategy} disabled={!isArranging}>
+      <SortableContext
+        items={tiles.map((t) => t.tile.id)}
+        strategy={rectSortingStrategy}
+        disabled={!isArranging}
+      >
         <ul className={css['tiles']} aria-label="Figures">
           {tiles.map((t) => (
             <OneTile key={t.tile.id} {...t} all={props} />

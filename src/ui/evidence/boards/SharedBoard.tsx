@@ -15,11 +15,7 @@ export function SharedBoard({ shown }: { readonly shown: ShownBoard }) {
         {shown.tiles
           .filter((t) => t.figure !== null)
           .map((t) => (
-            <li
-              key={t.tile.id}
-              className={css['tile']}
-              data-wide={t.tile.as === 'number' ? undefined : true}
-            >
+            <li key={t.tile.id} className={css['tile']} data-wide={t.tile.as === 'number' ? undefined : true}>
               <div className={css['head']}>
                 <h2>{t.figure?.name}</h2>
               </div>

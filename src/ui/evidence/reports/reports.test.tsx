@@ -18,7 +18,15 @@ const report = (more: Partial<Report> = {}): Report =>
 const file = (more: Partial<MadeFile> = {}): MadeFile => ({
   ...{ id: 9, reportId: 4, report: report(), askedAt: '2026-12-01T10:00:00Z', state: 'ready', problem: '' },
   ...{ madeAt: '2026-12-01T10:00:05Z', keepUntil: '2027-03-01T10:00:00Z', lines: 12, size: 14_300 },
-  ...{ digest: 'ab'.repeat(32), ledgerId: '77', people: [1], leftOut: [], needs: [], fetched: 0, goneAt: null },
+  ...{
+    digest: 'ab'.repeat(32),
+    ledgerId: '77',
+    people: [1],
+    leftOut: [],
+    needs: [],
+    fetched: 0,
+    goneAt: null,
+  },
   ...more,
 });
 const serve = (content: Report, files: readonly MadeFile[] = []) => {
@@ -96,7 +104,9 @@ describe('what was made', () => {
         ]}
       />,
     );
-    const rows = within(screen.getByRole('table', { name: 'Files' })).getAllByRole('row').slice(1);
+    const rows = within(screen.getByRole('table', { name: 'Files' }))
+      .getAllByRole('row')
+      .slice(1);
     expect(rows.map((r) => within(r).queryAllByRole('link').length)).toEqual([2, 0, 0, 1]);
     expect(rows[1]?.textContent).toContain('○ being made');
     expect(rows[2]?.textContent).toContain('◆ What this report tells of is no more.');
@@ -117,7 +127,11 @@ describe('what was made', () => {
     test.answers['GET /api/evidence/reports/files'] = [];
     test.show(<ReportsOverview />);
     const table = await screen.findByRole('table', { name: 'Made by themselves' });
-    expect(within(table).getAllByRole('link').map((l) => l.textContent)).toEqual(['Report 3', 'Report 1']);
+    expect(
+      within(table)
+        .getAllByRole('link')
+        .map((l) => l.textContent),
+    ).toEqual(['Report 3', 'Report 1']);
     expect(screen.getByText('Nothing was made yet')).toBeTruthy();
   });
 });
@@ -141,7 +155,13 @@ describe('a new report', () => {
 describe('the backups', () => {
   it('say whether one was ever proved, and what was wrong', async () => {
     const backup = (n: number, more: object) => ({
-      ...{ file: `yare-${n}.backup`, size: 5_000_000, digest: String(n).repeat(64), entries: null, problem: '' },
+      ...{
+        file: `yare-${n}.backup`,
+        size: 5_000_000,
+        digest: String(n).repeat(64),
+        entries: null,
+        problem: '',
+      },
       ...{ madeAt: '2026-12-01T02:30:00Z', provedAt: null, ...more },
     });
     test.answers['GET /api/evidence/backups'] = [
