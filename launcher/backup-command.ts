@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, existsSync } from 'node:fs';
-import { readFile, stat } from 'node:fs/promises';
+import { readFile, rm, stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
-import { noteProof, type MadeBackup } from '../src/server/backup/backup-runs.ts';
+import { backupFailed, backupIsGood, noteProof, type MadeBackup } from '../src/server/backup/backup-runs.ts';
 import { openStore } from '../src/server/store/pool.ts';
 import { backUp, SHORTEST } from './backup.ts';
 import { claimDataFolder } from './data-folder.ts';
@@ -12,7 +12,7 @@ import { LauncherError } from './launcher-error.ts';
 import { installPrerequisites } from './prerequisites.ts';
 import { say } from './project.ts';
 import { checkBackup, proveBackup, requireEmptyFolder, restoreFiles, restoreInto } from './restore.ts';
-import { launcherSettings } from './settings.ts';
+import { launcherSettings, settingsAsSet } from './settings.ts';
 
 export const BACKUP_USAGE = `./yare backup FILE [--prove]
 
@@ -86,11 +86,13 @@ export async function prove(
   try {
     const { entries, trees, accounts } = await proveBackup(file, passphrase);
     await noteProof(store, new Date(), made, { entries });
+    await backupIsGood(store);
     say(`Restored and in order: ${entries} ledger entries in ${trees} trees, ${accounts} accounts.`);
     return 0;
   } catch (error) {
     const problem = (error as Error).message;
     await noteProof(store, new Date(), made, { problem });
+    await backupFailed(store, new Date(), problem);
     process.stderr.write(`It could not be restored: ${problem}\n`);
     return 1;
   } finally {
@@ -105,7 +107,7 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
     return 2;
   }
   const passphrase = await backupPassphrase();
-  const settings = await folderSettings();
+  const settings = settingsAsSet();
   const own = settings.DATABASE_URL === undefined;
   await requireEmptyFolder(settings.DATA_DIR);
   const kept = await checkBackup(file, passphrase);
@@ -116,27 +118,25 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
   await installPrerequisites({ mariadb: own, chromium: false });
   await restoreFiles(settings.DATA_DIR, kept);
   const release = await claimDataFolder(settings.DATA_DIR);
-  const database = own
-    ? await KeptDatabase.start(settings.DATA_DIR, settings.DATABASE_PORT, () => {})
-    : undefined;
+  let database: KeptDatabase | undefined;
+  let isRestored = false;
   try {
-    const restored = await restoreInto(database?.url ?? settings.DATABASE_URL ?? '', file, passphrase);
+    let url = settings.DATABASE_URL ?? '';
+    if (own) {
+      const kept = await KeptDatabase.start(settings.DATA_DIR, settings.DATABASE_PORT, () => {});
+      database = kept;
+      ({ url } = kept);
+    }
+    const restored = await restoreInto(url, file, passphrase);
     say(
       `Restored what was there on ${kept.madeAt}: ${restored.accounts} accounts, and a ledger in order with ${restored.entries} entries in ${restored.trees} trees.\nThe secret key is in ${settings.DATA_DIR}. Start it with ./yare start --empty.`,
     );
+    isRestored = true;
     return 0;
   } finally {
     await database?.stop();
     await release();
-  }
-}
-
-/** The settings, without anything being made in the data folder yet. */
-async function folderSettings() {
-  const { readSettings } = await import('../src/server/settings.ts');
-  try {
-    return readSettings({ ...process.env, SECRET_KEY: process.env['SECRET_KEY'] || '0'.repeat(64) });
-  } catch (error) {
-    throw new LauncherError(`Some settings cannot be used:\n${(error as Error).message}`);
+    // The folder was empty: it is so again, for another try.
+    if (!isRestored) await rm(settings.DATA_DIR, { recursive: true, force: true });
   }
 }

@@ -1,6 +1,8 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { nextTime } from '../src/core/schedule/schedule.ts';
+import { backupFailed } from '../src/server/backup/backup-runs.ts';
+import { openStore } from '../src/server/store/pool.ts';
 import type { Settings } from '../src/server/settings.ts';
 import { backUp } from './backup.ts';
 import { backupPassphrase, prove } from './backup-command.ts';
@@ -33,7 +35,7 @@ export function keepBackups(url: string, settings: Settings): () => void {
     try {
       await makeOne(url, settings, BACKUP_DIR, BACKUP_KEEP);
     } catch (error) {
-      say(`The backup of today was not made: ${(error as Error).message}`);
+      await tellFailed(url, (error as Error).message);
     } finally {
       next = nextTime(schedule, new Date());
       isBusy = false;
@@ -41,6 +43,15 @@ export function keepBackups(url: string, settings: Settings): () => void {
   };
   const timer = setInterval(() => void look(), LOOK_MS);
   return () => clearInterval(timer);
+}
+
+/** Here at once, and on the desk where its database answers. */
+async function tellFailed(url: string, why: string): Promise<void> {
+  say(`◆ The backup of today was not made: ${why}`);
+  const store = openStore(url, 2);
+  await backupFailed(store, new Date(), why)
+    .catch((error: Error) => say(`The desk could not be told: ${error.message}`))
+    .finally(() => store.close());
 }
 
 async function makeOne(url: string, settings: Settings, folder: string, keep: number): Promise<void> {

@@ -80,7 +80,7 @@ export async function load(url: string, sql: AsyncIterable<Uint8Array>): Promise
   try {
     for await (const chunk of sql) {
       if (isOver) break;
-      if (!child.stdin.write(chunk)) await Promise.race([once(child.stdin, 'drain'), over]);
+      if (!child.stdin.write(chunk)) await Promise.race([once(child.stdin, 'drain'), over]).catch(() => {});
     }
     child.stdin.end();
     const [code] = await ended;

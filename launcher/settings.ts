@@ -11,12 +11,7 @@ const NOT_YET = '0'.repeat(64);
 
 /** The settings, with a secret that is made once and kept in the data folder, and the browser that is there. */
 export async function launcherSettings(environment: NodeJS.ProcessEnv = process.env): Promise<Settings> {
-  let settings: Settings;
-  try {
-    settings = readSettings({ ...environment, SECRET_KEY: environment['SECRET_KEY'] || NOT_YET });
-  } catch (error) {
-    throw new LauncherError(`Some settings cannot be used:\n${(error as Error).message}`);
-  }
+  const settings = settingsAsSet(environment);
   await mkdir(settings.DATA_DIR, { recursive: true, mode: 0o700 }).catch((error: NodeJS.ErrnoException) => {
     throw new LauncherError(
       `The data folder ${settings.DATA_DIR} cannot be made (${error.code}). Set DATA_DIR to one that can.`,
@@ -28,6 +23,15 @@ export async function launcherSettings(environment: NodeJS.ProcessEnv = process.
     SECRET_KEY,
     CHROMIUM: environment['CHROMIUM'] || findProgram('chromium') || settings.CHROMIUM,
   };
+}
+
+/** The settings as they are set, while nothing is made in the data folder. */
+export function settingsAsSet(environment: NodeJS.ProcessEnv = process.env): Settings {
+  try {
+    return readSettings({ ...environment, SECRET_KEY: environment['SECRET_KEY'] || NOT_YET });
+  } catch (error) {
+    throw new LauncherError(`Some settings cannot be used:\n${(error as Error).message}`);
+  }
 }
 
 async function keptSecret(dataDir: string): Promise<string> {

@@ -11,6 +11,15 @@ CREATE TABLE report (
   CONSTRAINT report_account FOREIGN KEY (made_by) REFERENCES account (id)
 );
 
+-- People without an account whom a report goes to; sealed. No ledger has them.
+CREATE TABLE report_address (
+  report_id INT UNSIGNED NOT NULL,
+  n SMALLINT UNSIGNED NOT NULL,
+  address VARCHAR(1000) CHARACTER SET ascii NOT NULL,
+  PRIMARY KEY (report_id, n),
+  CONSTRAINT report_address_report FOREIGN KEY (report_id) REFERENCES report (id) ON DELETE CASCADE
+);
+
 -- One making of a report: a file, in parts, until it is let go.
 CREATE TABLE report_file (
   id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,

@@ -56,6 +56,8 @@ export interface AreaObject {
   readonly within?: (store: Queries, key: Key) => Promise<readonly Within[]>;
   /** Kinds of what accounts can be kept to, of which each is about all. */
   readonly wholeOf?: readonly string[];
+  /** Where not everybody whose roles include it may have each of them: throws a RefusedError (404) for the others. */
+  readonly guard?: (store: Queries, key: Key, account: Account, does: 'see' | 'edit') => Promise<unknown>;
 }
 
 /** One object that an account can be kept to. */

@@ -29,5 +29,8 @@ export const EVIDENCE = {
     report: { words: 'report', see: 'reports.read' },
     backup: { words: 'backup', see: 'ledger.read' },
   },
-  today: { ledger: { words: 'failure', tone: 'wrong', place: 0, does: 'See what' } },
+  today: {
+    ledger: { words: 'failure', tone: 'wrong', place: 0, does: 'See what' },
+    backup: { words: 'failure', tone: 'wrong', place: 4, does: 'See why' },
+  },
 } as const satisfies CoreArea;

@@ -17,7 +17,7 @@ export const GET: APIRoute = async ({ params, locals }) => {
     const id = idOfToken(ctx, 'report', params['token'] ?? '');
     if (id === undefined) throw new RefusedError('This address is over, or was never one.', [], 404);
     const file = await findFile(ctx.store, id);
-    return await fetched(ctx, file, 'system');
+    return await fetched(ctx, file, 'system', locals.outgoing);
   } catch (error) {
     return refusalResponse(error, locals.requestId);
   }

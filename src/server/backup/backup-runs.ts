@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { putOnToday, takeOffToday } from '../desk/today.ts';
 import { record } from '../evidence/ledger.ts';
 import { Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries, Store } from '../store/pool.ts';
@@ -76,3 +77,20 @@ export async function listBackups(store: Queries, most = 50) {
   }));
 }
 export type ListedBackup = Awaited<ReturnType<typeof listBackups>>[number];
+
+const KEY = 'backup';
+
+/** Puts on Today that a backup could not be made, or not be restored. */
+export async function backupFailed(store: Store, now: Date, why: string): Promise<void> {
+  await store.transaction((tx) =>
+    putOnToday(tx, {
+      ...{ kind: 'backup', key: KEY, action: 'ledger.read', words: 'The backup is not good' },
+      ...{ detail: why.slice(0, 300), link: '/evidence/backups', since: now, dismissable: true },
+    }),
+  );
+}
+
+/** One is good again. */
+export async function backupIsGood(store: Store): Promise<void> {
+  await store.transaction((tx) => takeOffToday(tx, 'backup', KEY));
+}

@@ -5,17 +5,18 @@ import type { Content } from 'pdfmake/interfaces.js';
 import { aimOf, comparisonText, figureText, partWords, valueWords } from '../../core/figures/told.ts';
 import { toldValue } from '../../core/figures/figure.ts';
 import { dayText } from '../../core/text/day.ts';
-import { DIM, INK, makeDocument, MARK, paragraph, printable, title, WIDTH } from '../files/document.ts';
+import { DIM, INK, makeDocument, MARK, paragraph, printable, RULE, title, WIDTH } from '../files/document.ts';
 import type { ShownBoard, ShownTile } from './shown-board.ts';
 
+const DRAWN = '#35596b';
 const GAP = 18;
 const COLUMN = (WIDTH - GAP) / 2;
 const [DRAWN_WIDTH, DRAWN_HEIGHT] = [COLUMN - 4, 34];
 /** Eight figures fill a page: more parts than these would not fit beside each other. */
 const MOST_PARTS = 6;
 
-/** A board on one page, for whoever has no account. */
-export function boardPdf(shown: ShownBoard): Promise<Buffer> {
+/** A board on one page; `proof` says what it can be proved by. */
+export function boardPdf(shown: ShownBoard, proof: readonly string[] = []): Promise<Buffer> {
   const { board, tiles, day, comparedWith } = shown;
   const rows: ShownTile[][] = [];
   for (let at = 0; at < tiles.length; at += 2) rows.push(tiles.slice(at, at + 2));
@@ -32,6 +33,7 @@ export function boardPdf(shown: ShownBoard): Promise<Buffer> {
         margin: [0, 14, 0, 0],
         unbreakable: true,
       })),
+      ...proof.map((p) => paragraph(p, 7, DIM)),
     ],
   });
 }
@@ -39,7 +41,7 @@ export function boardPdf(shown: ShownBoard): Promise<Buffer> {
 function tileContent(shown: ShownTile, compare: ShownBoard['board']['compare']): Content[] {
   const { tile, figure, now, comparison } = shown;
   const rule: Content = {
-    canvas: [{ type: 'line', x1: 0, y1: 0, x2: COLUMN, y2: 0, lineWidth: 0.5, lineColor: '#b9c4c0' }],
+    canvas: [{ type: 'line', x1: 0, y1: 0, x2: COLUMN, y2: 0, lineWidth: 0.5, lineColor: RULE }],
     margin: [0, 0, 0, 4],
   };
   if (!figure)
@@ -60,7 +62,7 @@ function tileContent(shown: ShownTile, compare: ShownBoard['board']['compare']):
       ],
     },
     paragraph(
-      `${isWorse ? 'Worse: ' : ''}${comparisonText(figure, comparison, compare)}`.replace('−', '-'),
+      `${isWorse ? 'Worse: ' : ''}${comparisonText(figure, comparison, compare)}`,
       8,
       isWorse ? MARK : DIM,
     ),
@@ -93,7 +95,7 @@ function partsContent({ parts, figure, tile }: ShownTile): Content[] {
             y: 3,
             w: Math.max(1, ((p.value ?? 0) / most) * (COLUMN - 150)),
             h: 5,
-            color: '#35596b',
+            color: DRAWN,
           },
         ],
       },
@@ -123,7 +125,7 @@ function lineContent({ days, figure }: ShownTile): Content[] {
   const since = dayText(new Date(first.at).toISOString().slice(0, 10));
   return [
     {
-      svg: `<svg width="${DRAWN_WIDTH}" height="${DRAWN_HEIGHT}" viewBox="0 0 ${DRAWN_WIDTH} ${DRAWN_HEIGHT}"><path d="${path ?? ''}" fill="none" stroke="#35596b" stroke-width="1.2"/></svg>`,
+      svg: `<svg width="${DRAWN_WIDTH}" height="${DRAWN_HEIGHT}" viewBox="0 0 ${DRAWN_WIDTH} ${DRAWN_HEIGHT}"><path d="${path ?? ''}" fill="none" stroke="${DRAWN}" stroke-width="1.2"/></svg>`,
       margin: [0, 4, 0, 0],
     },
     paragraph(`since ${since}, from ${valueWords(figure, low)} to ${valueWords(figure, high)}`, 7, DIM),

@@ -2,10 +2,17 @@ import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record, type Actor } from '../evidence/ledger.ts';
 import { readParts, type ReportFile } from '../evidence/reports/report-files.ts';
+import { streamed } from '../http/csv.ts';
+import type { Outgoing } from '../http/outgoing.ts';
 import { fileName, MEDIA_TYPES } from './make-report-job.ts';
 
 /** A file of a report as a download; the ledger knows who had it. Throws a RefusedError (404) for one that is gone. */
-export async function fetched(ctx: Context, file: ReportFile, by: Actor): Promise<Response> {
+export async function fetched(
+  ctx: Context,
+  file: ReportFile,
+  by: Actor,
+  outgoing: Outgoing,
+): Promise<Response> {
   if (file.state !== 'ready') throw new RefusedError('It is not made yet.', [], 409);
   const isOver = file.keepUntil !== null && Date.parse(file.keepUntil) <= ctx.now().getTime();
   if (file.goneAt !== null || isOver)
@@ -17,30 +24,5 @@ export async function fetched(ctx: Context, file: ReportFile, by: Actor): Promis
       detail: { file: file.id },
     });
   });
-  const parts = readParts(ctx, file.id);
-  const safe = fileName(file).replace(/[^A-Za-z0-9._-]+/g, '-');
-  return new Response(
-    new ReadableStream<Uint8Array>(
-      {
-        async pull(controller) {
-          const { value, done } = await parts.next();
-          if (done) controller.close();
-          else controller.enqueue(new Uint8Array(value));
-        },
-        async cancel() {
-          await parts.return(undefined);
-        },
-      },
-      { highWaterMark: 0 },
-    ),
-    {
-      headers: {
-        'content-type': MEDIA_TYPES[file.report.format],
-        'content-disposition': `attachment; filename="${safe}"`,
-        'content-length': String(file.size ?? 0),
-        'cache-control': 'no-store',
-        'x-content-type-options': 'nosniff',
-      },
-    },
-  );
+  return streamed(fileName(file), MEDIA_TYPES[file.report.format], outgoing, readParts(ctx, file.id));
 }

@@ -17,8 +17,8 @@ import {
   readParts,
   type ReportFile,
 } from '../evidence/reports/report-files.ts';
-import { findReport } from '../evidence/reports/reports.ts';
-import { writeReport } from '../evidence/reports/write-report.ts';
+import { addressesOf, findReport } from '../evidence/reports/reports.ts';
+import { counting, ledgerLines, writeReport } from '../evidence/reports/write-report.ts';
 import { signedToken } from '../http/signed-link.ts';
 import { whole } from '../http/whole.ts';
 import { FinalError, holdsLease, type JobKind, type JobRun } from '../jobs/runner.ts';
@@ -37,12 +37,10 @@ export const makeReportJob: JobKind = {
   see: 'reports.read',
   start: 'reports.edit',
   async work(ctx, run): Promise<Json> {
-    const file = await findFile(ctx.store, Payload.parse(run.job.payload).file);
+    const file = await findFile(ctx.store, Payload.parse(run.job.payload).file).catch(refuseFinally);
     if (file.state === 'ready') return { file: file.id };
-    const maker = await makerOf(ctx, file);
-    const subject = await openSubject(ctx, maker, file.report).catch((error: unknown) => {
-      throw error instanceof RefusedError ? new FinalError(error.message) : error;
-    });
+    const maker = await makerOf(ctx, file).catch(refuseFinally);
+    const subject = await openSubject(ctx, maker, file.report).catch(refuseFinally);
     const tree = await lastTree(ctx.store);
     const counted = { lines: 0 };
     run.progress({ words: 'Reading', share: null, secondsLeft: null });
@@ -69,23 +67,27 @@ export const makeReportJob: JobKind = {
   },
 };
 
+/** What is refused will be the next time, too. */
+function refuseFinally(error: unknown): never {
+  throw error instanceof RefusedError ? new FinalError(error.message) : error;
+}
+
 async function* bytesOf(
   file: ReportFile,
   subject: OpenedSubject,
   tree: { readonly number: number; readonly head: string } | null,
   counted: { lines: number },
 ): AsyncGenerator<Uint8Array> {
-  if (file.report.format === 'pdf' && subject.pdf) {
-    for await (const _ of subject.rows) counted.lines += 1;
-    counted.lines = Math.max(0, counted.lines - 1);
-    yield await subject.pdf();
-    return;
-  }
   const head = {
     title: subject.title,
     lines: subject.lines,
     ledger: tree && { tree: tree.number, head: tree.head },
   };
+  if (file.report.format === 'pdf' && subject.pdf) {
+    for await (const _ of counting(subject.rows, counted));
+    yield await subject.pdf(ledgerLines(head));
+    return;
+  }
   yield* writeReport(file.report.format, head, subject.rows, counted);
 }
 
@@ -115,7 +117,7 @@ async function finish(
   const digest = hash.digest();
   const now = ctx.now();
   const keepUntil = new Date(now.getTime() + file.report.keepDays * DAY_MS);
-  const { people, leftOut } = await receivers(ctx, file, subject);
+  const { people, leftOut, addresses } = await receivers(ctx, file, maker, subject);
   await ctx.store.transaction(async (tx) => {
     // Another worker that took it up meanwhile writes and tells; this one does not.
     if (!(await holdsLease(tx, run))) throw new Error('The lease was lost.');
@@ -149,7 +151,7 @@ async function finish(
         until: dayText(keepUntil.toISOString().slice(0, 10)),
       },
     };
-    await tellAll(tx, ctx, file, people, values);
+    await tellAll(tx, ctx, file, { people, addresses }, values);
   });
   return { file: file.id, lines };
 }
@@ -158,7 +160,7 @@ async function tellAll(
   tx: Queries,
   ctx: Context,
   file: ReportFile,
-  people: readonly Account[],
+  { people, addresses }: Pick<Receivers, 'people' | 'addresses'>,
   values: Readonly<Record<string, string | number>>,
 ): Promise<void> {
   const about = { object: 'report', id: file.reportId };
@@ -169,15 +171,28 @@ async function tellAll(
       values: { ...values, link: `${WEB_ORIGIN}/evidence/reports/${file.reportId}?file=${file.id}` },
     });
   const token = signedToken(ctx, 'report', file.id, file.report.keepDays);
-  for (const address of file.report.addresses)
+  for (const address of addresses)
     await queueMail(tx, ctx, {
       ...{ key: `report ${file.id} to ${address}`, about, to: address, template: REPORT_READY },
       values: { ...values, link: `${WEB_ORIGIN}/report-file/${token}` },
     });
 }
 
-/** Those it is for who may see all it tells, and the names of those who may not. */
-async function receivers(ctx: Context, file: ReportFile, { needs }: OpenedSubject) {
+interface Receivers {
+  readonly people: readonly Account[];
+  /** Of people without an account. */
+  readonly addresses: readonly string[];
+  /** Names of those who may not see all that it tells. */
+  readonly leftOut: readonly string[];
+}
+
+/** Who gets it; nobody without an account where its maker may not send to them any more. */
+async function receivers(
+  ctx: Context,
+  file: ReportFile,
+  maker: Account,
+  { needs }: OpenedSubject,
+): Promise<Receivers> {
   const people: Account[] = [];
   const leftOut: string[] = [];
   for (const id of file.report.people) {
@@ -186,7 +201,10 @@ async function receivers(ctx: Context, file: ReportFile, { needs }: OpenedSubjec
     if (mayHave(found.account, needs)) people.push(found.account);
     else leftOut.push(found.account.name);
   }
-  return { people, leftOut };
+  const outside = await addressesOf(ctx, file.reportId);
+  const maySend = may(maker, 'reports.send');
+  if (!maySend && outside.length > 0) leftOut.push(`${outside.length} without an account`);
+  return { people, leftOut, addresses: maySend ? outside : [] };
 }
 
 /** Whether somebody may have what takes these permissions, of all there is. */

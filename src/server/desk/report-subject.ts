@@ -75,7 +75,7 @@ export interface OpenedSubject {
   /** The head first. */
   readonly rows: AsyncIterable<readonly Cell[]>;
   /** Where it has a page of its own. */
-  readonly pdf?: () => Promise<Buffer>;
+  readonly pdf?: (proof: readonly string[]) => Promise<Buffer>;
 }
 
 /**
@@ -132,7 +132,7 @@ function numberRow(
   const comparison = (now && before && compareDays(f, now, before)) ?? null;
   return [
     ...[f.name, now ? toldValue(f, now).value : null, now?.value ?? null, now?.of ?? null],
-    ...[before ? toldValue(f, before).value : null, comparisonText(f, comparison, period).replace('−', '-')],
+    ...[before ? toldValue(f, before).value : null, comparisonText(f, comparison, period)],
     ...[f.target, f.owner?.name ?? '', f.definition],
   ];
 }
@@ -165,7 +165,7 @@ async function boardSubject(
         return figure ? [numberRow(figure, day, shown.comparedWith, shown.board.compare)] : [];
       }),
     ]),
-    pdf: () => boardPdf(shown),
+    pdf: (proof) => boardPdf(shown, proof),
   };
 }
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { AuthorityObject } from '../../core/accounts/authority.ts';
+import type { Account, AuthorityObject } from '../../core/accounts/authority.ts';
 import type { Context } from '../context.ts';
 import { readRule } from '../rules/rule-store.ts';
 import { readObject } from '../rules/plain-object.ts';
@@ -30,12 +30,24 @@ export async function forcedRule(ctx: Context, input: z.infer<typeof RuleInput>)
 }
 
 /** The object as it is, and what it belongs to; throws a RefusedError (404). */
-export async function plainObject(
+export function plainObject(ctx: Context, input: z.infer<typeof ObjectInput>, account: Account) {
+  return guarded(ctx, input, account, 'see');
+}
+
+/** The same, to have it changed. */
+export function editedObject(ctx: Context, input: z.infer<typeof ObjectInput>, account: Account) {
+  return guarded(ctx, input, account, 'edit');
+}
+
+async function guarded(
   { store }: Context,
   { kind: name, id }: z.infer<typeof ObjectInput>,
+  account: Account,
+  does: 'see' | 'edit',
 ): Promise<AuthorityObject> {
   const area = plainKind(name);
   await readObject(store, area.kind, id);
+  await area.guard?.(store, id, account, does);
   const within = await area.within?.(store, id);
   return {
     kind: name,

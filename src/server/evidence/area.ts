@@ -1,13 +1,17 @@
+import { SCOPE_KINDS } from '../../core/accounts/scope.ts';
+import type { Account } from '../../core/accounts/authority.ts';
 import type { ServerArea } from '../area.ts';
+import type { Found } from '../desk/found.ts';
 import type { Context } from '../context.ts';
 import { putOnToday } from '../desk/today.ts';
+import { withCapital } from '../../core/text/as-sentence.ts';
 import { logFailure } from '../processes/failure-log.ts';
 import type { PlainKind } from '../rules/plain-object.ts';
 import { forgetOldFigures } from '../figures/kept-figures.ts';
 import { BOARD, listBoards } from './boards/boards.ts';
 import { askDueReports } from './reports/due-reports.ts';
 import { letFilesGo } from './reports/report-files.ts';
-import { listReports, REPORT } from './reports/reports.ts';
+import { listReports, mayHaveReport, ownReport, REPORT } from './reports/reports.ts';
 import { EVIDENCE_FIGURES } from './figures.ts';
 import { seal } from './ledger.ts';
 import { noteHead } from './noted-head.ts';
@@ -17,7 +21,11 @@ export const EVIDENCE: ServerArea = {
   figures: EVIDENCE_FIGURES,
   objects: [
     { kind: BOARD as PlainKind<unknown>, see: 'boards.read', edit: 'boards.edit' },
-    { kind: REPORT as PlainKind<unknown>, see: 'reports.read', edit: 'reports.edit' },
+    {
+      ...{ kind: REPORT as PlainKind<unknown>, see: 'reports.read', edit: 'reports.edit' },
+      wholeOf: [...SCOPE_KINDS.keys()],
+      guard: (store, id, account, does) => ownReport(store, Number(id), account, does),
+    },
   ],
   checking: [
     {
@@ -36,26 +44,8 @@ export const EVIDENCE: ServerArea = {
     { name: 'old reports', everyMs: 600_000, work: letFilesGo },
   ],
   finders: [
-    {
-      action: 'reports.read',
-      find: async ({ store }, text) =>
-        (await listReports(store))
-          .filter((r) => r.report.name.toLowerCase().includes(text.toLowerCase()))
-          .slice(0, 5)
-          .map((r) => ({
-            ...{ kind: 'report', words: r.report.name, detail: 'Report', link: `/evidence/reports/${r.id}` },
-          })),
-    },
-    {
-      action: 'boards.read',
-      find: async ({ store }, text) =>
-        (await listBoards(store))
-          .filter((b) => b.content.name.toLowerCase().includes(text.toLowerCase()))
-          .slice(0, 5)
-          .map((b) => ({
-            ...{ kind: 'board', words: b.content.name, detail: 'Board', link: `/evidence/boards/${b.id}` },
-          })),
-    },
+    { action: 'reports.read', find: findReports },
+    { action: 'boards.read', find: findBoards },
     {
       action: 'ledger.read',
       find: async (_ctx, text) =>
@@ -91,4 +81,28 @@ async function sealAndNote(ctx: Context): Promise<void> {
       dismissable: true,
     }),
   );
+}
+
+async function findReports({ store }: Context, text: string, account: Account): Promise<readonly Found[]> {
+  const all = (await listReports(store)).filter((r) => mayHaveReport(account, r, 'see'));
+  return named(text, 'report', '/evidence/reports', all, (r) => r.report.name);
+}
+
+async function findBoards({ store }: Context, text: string): Promise<readonly Found[]> {
+  return named(text, 'board', '/evidence/boards', await listBoards(store), (b) => b.content.name);
+}
+
+/** There are few of both: a register shows them all. */
+function named<T extends { readonly id: number }>(
+  text: string,
+  kind: string,
+  place: string,
+  all: readonly T[],
+  nameOf: (one: T) => string,
+): readonly Found[] {
+  const wanted = text.toLowerCase();
+  return all
+    .filter((one) => nameOf(one).toLowerCase().includes(wanted))
+    .slice(0, 5)
+    .map((one) => ({ kind, words: nameOf(one), detail: withCapital(kind), link: `${place}/${one.id}` }));
 }

@@ -11,6 +11,8 @@ export type Counting = string | readonly [sql: string, params: readonly (string 
 
 /** What a count is made of, in the words of its query: an expression of SQL each. */
 export interface Each {
+  /** The name and the parts follow from the key: they are expressions of `g.row_key`, looked up once a row, not once a count. */
+  readonly byKey?: true;
   /** What is one row. */
   readonly key: string;
   readonly name: string;
@@ -67,19 +69,23 @@ const COUNTED = /^\s*SELECT\s+([\s\S]+?)\s+AS n FROM\s/;
 export async function rowsOf(
   store: Queries,
   counting: Counting,
-  { key, name, parts = {}, link }: Each,
+  { key, name, parts = {}, link, byKey }: Each,
   most?: number,
 ): Promise<readonly FigureRow[]> {
   const [sql, params] = typeof counting === 'string' ? [counting, []] : counting;
   const counted = COUNTED.exec(sql);
   if (!counted) throw new Error(`A count begins with SELECT … AS n FROM: ${sql.slice(0, 60)}`);
   const names = Object.entries(parts);
-  const grouped = `SELECT ${key} AS row_key, MIN(${name}) AS row_name, ${counted[1] ?? ''} AS n${names
-    .map(([part, expression]) => `, MIN(${expression}) AS part_${part}`)
-    .join('')} FROM ${sql.slice(counted[0].length)} GROUP BY row_key`;
+  const told = (of: (expression: string) => string) =>
+    [`${of(name)} AS row_name`, ...names.map(([part, e]) => `${of(e)} AS part_${part}`)].join(', ');
+  const grouped = `SELECT ${key} AS row_key, ${counted[1] ?? ''} AS n${byKey ? '' : `, ${told((e) => `MIN(${e})`)}`}
+    FROM ${sql.slice(counted[0].length)} GROUP BY row_key`;
+  const first = `${grouped} ORDER BY n DESC, row_key${most === undefined ? '' : ` LIMIT ${most}`}`;
   const found = await store.all(
     z.looseObject({ row_key: z.coerce.string(), row_name: z.coerce.string().nullable(), n: Count }),
-    `${grouped} ORDER BY n DESC, row_key${most === undefined ? '' : ` LIMIT ${most}`}`,
+    byKey
+      ? `SELECT g.row_key, g.n, ${told((e) => e)} FROM (${first}) AS g ORDER BY g.n DESC, g.row_key`
+      : first,
     [...params],
   );
   const rows = found.map(({ row_key, row_name, n, ...its }): FigureRow => {

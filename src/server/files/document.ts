@@ -19,7 +19,7 @@ pdfmake.setLocalAccessPolicy((path) => FILES.includes(path));
 export const INK = '#1c2b33';
 export const DIM = '#52636c';
 export const MARK = '#a5106b';
-const RULE = '#b9c4c0';
+export const RULE = '#b9c4c0';
 const MARGIN = 50;
 /** Of an A4 page between its margins, in points. */
 export const WIDTH = 595.28 - 2 * MARGIN;
@@ -153,6 +153,7 @@ export function printable(text: string, most = 200): string {
     .replace(/[‘’‚]/g, "'")
     .replace(/☑/g, '+')
     .replace(/…/g, '...')
+    .replace(/−/g, '-')
     .replace(/[^\x20-\x7e\u00a0-\u00ff–—]/g, '?');
   return plain.length > most ? `${plain.slice(0, most - 3)}...` : plain;
 }

@@ -1,5 +1,6 @@
 import { stringify } from 'csv-stringify/sync';
 import { logFailure } from '../processes/failure-log.ts';
+import { safeName } from './attachment.ts';
 import type { Outgoing } from './outgoing.ts';
 
 export type Cell = string | number | null;
@@ -31,7 +32,7 @@ export function streamed(
   name: string,
   type: string,
   outgoing: Outgoing,
-  lines: AsyncIterable<string>,
+  lines: AsyncIterable<string | Uint8Array>,
 ): Response {
   const iterator = lines[Symbol.asyncIterator]();
   const encoder = new TextEncoder();
@@ -42,7 +43,7 @@ export function streamed(
           await outgoing.room();
           const { value, done } = await iterator.next();
           if (done) controller.close();
-          else controller.enqueue(encoder.encode(value));
+          else controller.enqueue(typeof value === 'string' ? encoder.encode(value) : new Uint8Array(value));
         } catch (error) {
           await iterator.return?.().catch(() => {});
           logFailure('a download broke off', error);
@@ -59,7 +60,7 @@ export function streamed(
   return new Response(body, {
     headers: {
       'content-type': type,
-      'content-disposition': `attachment; filename="${name}"`,
+      'content-disposition': `attachment; filename="${safeName(name)}"`,
       'cache-control': 'no-store',
     },
   });

@@ -9,7 +9,7 @@ const HELD = "SELECT COUNT(*) AS n FROM item i WHERE i.state <> 'gone'";
 const EACH_ITEM: Each = {
   key: 'i.id',
   name: 'i.title',
-  parts: EACH_SOURCE_OF_ITEMS.parts,
+  parts: { source: '(SELECT name FROM source WHERE id = i.source_id)' },
   link: ({ key }) => `/holdings/items/${key}`,
 };
 const EACH_ALERT: Each = {

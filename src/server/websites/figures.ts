@@ -35,20 +35,22 @@ const EACH_SITE: Each = {
   parts: { site: 's.host', region: 's.region' },
   link: ({ name }) => sitePlace(name),
 };
+const hostOfKey = '(SELECT host FROM site WHERE id = g.row_key)';
 const eachSiteOfChoices = (alias: string): Each => ({
+  byKey: true,
   key: `${alias}.site_id`,
-  name: `(SELECT host FROM site WHERE id = ${alias}.site_id)`,
-  parts: { site: `(SELECT host FROM site WHERE id = ${alias}.site_id)` },
+  name: hostOfKey,
+  parts: { site: hostOfKey },
   link: ({ name }) => sitePlace(name, '?tab=records'),
 });
+const REGION = "SUBSTRING_INDEX(g.row_key, ' ', -1)";
+const HOST = "(SELECT host FROM site WHERE id = SUBSTRING_INDEX(g.row_key, ' ', 1))";
 /** Choices of a site in a region are a row. */
 const EACH_CHOICES: Each = {
+  byKey: true,
   key: "CONCAT(c.site_id, ' ', c.region)",
-  name: "(SELECT CONCAT(host, ', ', IF(c.region = '', 'region unknown', c.region)) FROM site WHERE id = c.site_id)",
-  parts: {
-    site: '(SELECT host FROM site WHERE id = c.site_id)',
-    region: "IF(c.region = '', NULL, c.region)",
-  },
+  name: `CONCAT(${HOST}, ', ', IF(${REGION} = '', 'region unknown', ${REGION}))`,
+  parts: { site: HOST, region: `NULLIF(${REGION}, '')` },
   link: ({ parts }) => sitePlace(parts.site ?? '', '?tab=rates'),
 };
 const CHOICES = 'SELECT COUNT(*) AS n FROM consent_record c WHERE c.at >= ? AND c.at < ?';

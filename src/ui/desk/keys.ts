@@ -31,9 +31,10 @@ export function useKeys(keys: readonly Key[]): void {
   }, [keys]);
 }
 
+/** Where letters are text, or choose in a list. */
+const TAKES_LETTERS =
+  'input, textarea, select, dialog, [role=dialog], [role=listbox], [role=menu], [contenteditable]';
+
 function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
-  );
+  return target instanceof Element && target.closest(TAKES_LETTERS) !== null;
 }

@@ -111,7 +111,7 @@ function BoardRegister({
       what="boards"
       rows={(boards.data ?? []).map((b) => ({
         ...{ id: String(b.id), name: b.name, href: `/evidence/boards/${b.id}` },
-        detail: countWords(b.figures, 'figure'),
+        detail: countWords(b.figures.length, 'figure'),
       }))}
       chosen={chosen ?? String(boards.data?.[0]?.id ?? '')}
       onChoose={(r) => go(r.href)}

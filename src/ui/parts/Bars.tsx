@@ -6,6 +6,8 @@ export interface Bar {
   readonly key: string;
   readonly name: string;
   readonly count: number;
+  /** What is read instead of the number. */
+  readonly words?: string;
 }
 
 interface BarsProps {
@@ -33,7 +35,7 @@ export function Bars({ label, bars, chosen, onChoose, few = 6 }: BarsProps) {
               className={css['bar']}
               disabled={!onChoose}
               aria-pressed={onChoose ? b.key === chosen : undefined}
-              aria-label={`${b.name}: ${numberWords(b.count)}`}
+              aria-label={`${b.name}: ${b.words ?? numberWords(b.count)}`}
               onClick={() => onChoose?.(b.key)}
             >
               <span className={css['name']} title={b.name}>
@@ -42,7 +44,7 @@ export function Bars({ label, bars, chosen, onChoose, few = 6 }: BarsProps) {
               <span className={css['track']}>
                 <span className={css['fill']} style={{ width: `${Math.max(1, (b.count / most) * 100)}%` }} />
               </span>
-              <span className={css['count']}>{numberWords(b.count)}</span>
+              <span className={css['count']}>{b.words ?? numberWords(b.count)}</span>
             </button>
           </li>
         ))}

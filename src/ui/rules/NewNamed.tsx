@@ -14,6 +14,7 @@ export function NewNamed({
   placeholder,
   fields,
   more = () => ({}),
+  act = 'Begin its draft',
   children,
 }: {
   readonly title: string;
@@ -25,19 +26,22 @@ export function NewNamed({
   readonly placeholder: string;
   /** What it is asked besides, and what that comes to in what is sent. */
   readonly fields?: ReactNode;
-  readonly more?: () => object;
+  readonly more?: () => object | Promise<object>;
+  /** What sending does, in words. */
+  readonly act?: string;
   /** What it begins as. */
   readonly children?: ReactNode;
 }) {
   const [name, setName] = useState('');
   const { busy, refused, error, send } = useSending();
-  const add = async () => go(link((await request<{ id: string }>('POST', path, { name, ...more() })).id));
+  const add = async () =>
+    go(link(String((await request<{ id: string | number }>('POST', path, { ...(await more()), name })).id)));
   return (
     <DialogForm
       title={title}
-      onClose={() => setQuery({ new: null, lens: null })}
+      onClose={() => setQuery({ new: null, lens: null, like: null })}
       onSubmit={() => send(add)}
-      act="Begin its draft"
+      act={act}
       busy={busy}
       refused={error('name') ? undefined : refused?.message}
     >

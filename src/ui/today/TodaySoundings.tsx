@@ -24,31 +24,43 @@ function OwnBoard() {
   const [remembered, setRemembered] = useRemembered('today.board', 0);
   const chosen = boards.find((b) => b.id === remembered) ?? boards[0];
   return chosen ? (
-    <SoundingsSection title={chosen.name}>
-      <BoardBeside key={chosen.id} id={chosen.id} />
+    <BoardBeside key={chosen.id} id={chosen.id} boards={boards} onChoose={setRemembered} />
+  ) : null;
+}
+
+function BoardBeside({
+  id,
+  boards,
+  onChoose,
+}: {
+  readonly id: number;
+  readonly boards: readonly { readonly id: number; readonly name: string }[];
+  readonly onChoose: (id: number) => void;
+}) {
+  const shown = useShownBoard(id);
+  // Figures are about all there is: whoever is kept to a part of it has no board.
+  if (!shown.data) return null;
+  const { board, tiles } = shown.data;
+  return (
+    <SoundingsSection title={board.name}>
+      <BoardGlance tiles={tiles} compare={board.compare} />
       <p className={css['board']}>
-        <a href={`/evidence/boards/${chosen.id}`}>Open it</a>
-        <a href={`/evidence/reports?new=report&of=board:${chosen.id}&every=week`}>Send it every Monday</a>
-        <a href={`/api/evidence/boards/${chosen.id}/pdf`} download>
+        <a href={`/evidence/boards/${id}`}>Open it</a>
+        <a href={`/evidence/reports?new=report&of=board:${id}&every=week`}>Send it every Monday</a>
+        <a href={`/api/evidence/boards/${id}/pdf`} download>
           On one page
         </a>
         {boards.length > 1 && (
           <SelectField
             label="Board beside Today"
-            value={String(chosen.id)}
+            value={String(id)}
             options={boards.map((b) => ({ value: String(b.id), words: b.name }))}
-            onChange={(id) => setRemembered(Number(id))}
+            onChange={(next) => onChoose(Number(next))}
           />
         )}
       </p>
     </SoundingsSection>
-  ) : null;
-}
-
-function BoardBeside({ id }: { readonly id: number }) {
-  const shown = useShownBoard(id);
-  if (shown.isError) return <p>{shown.error.message}</p>;
-  return shown.data ? <BoardGlance tiles={shown.data.tiles} compare={shown.data.board.compare} /> : <p>…</p>;
+  );
 }
 
 function Trends() {

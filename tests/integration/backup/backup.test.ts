@@ -7,7 +7,12 @@ import { backupPassphrase } from '../../../launcher/backup-command.ts';
 import { backupName, overBackups } from '../../../launcher/backup-schedule.ts';
 import { checkBackup, requireEmptyFolder, restoreFiles, restoreInto } from '../../../launcher/restore.ts';
 import { addAccount } from '../../../src/server/accounts/account.ts';
-import { listBackups, noteProof } from '../../../src/server/backup/backup-runs.ts';
+import {
+  backupFailed,
+  backupIsGood,
+  listBackups,
+  noteProof,
+} from '../../../src/server/backup/backup-runs.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { EVIDENCE_FIGURES } from '../../../src/server/evidence/figures.ts';
 import { record, seal } from '../../../src/server/evidence/ledger.ts';
@@ -178,6 +183,17 @@ describe('a backup', () => {
     expect(existsSync(join(folder.path, 'evil'))).toBe(false);
     expect(existsSync(join(folder.path, 'b'))).toBe(false);
     await expect(restoreFiles(to, kept)).rejects.toThrow(/EEXIST/);
+  });
+
+  it('stands on Today from when one was not good until one is, once', async () => {
+    const today = () =>
+      store.all(z.object({ detail: z.string() }), "SELECT detail FROM today_item WHERE kind = 'backup'");
+    await backupFailed(store, new Date(), 'The disk is full.');
+    await backupFailed(store, new Date(), 'x'.repeat(5000));
+    expect((await today()).map((t) => t.detail.length)).toEqual([300]);
+    await backupIsGood(store);
+    await backupIsGood(store);
+    expect(await today()).toEqual([]);
   });
 
   it('stands in the list with whether it was proved, and the figure tells how long ago', async () => {

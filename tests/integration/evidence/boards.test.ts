@@ -206,7 +206,7 @@ describe('a board', () => {
     );
     expect((await readObject(ctx.store, BOARD, id)).content.about).toBe('For the quarter');
     await expect(make({ ...board([]), name: kept.content.name })).rejects.toMatchObject({ status: 409 });
-    await ctx.store.transaction((tx) => removeBoard(tx, ctx.now(), officer.id, id));
+    await ctx.store.transaction((tx) => removeBoard(tx, ctx.now(), officer, id));
     await expect(showBoard(ctx, officer, id)).rejects.toMatchObject({ status: 404 });
   });
 
@@ -251,6 +251,21 @@ describe('the address of a board', () => {
     expect(await linksOf(ctx, id)).toEqual([]);
     expect(await openSharedBoard(ctx, 'x'.repeat(32), '198.18.0.1')).toBeUndefined();
     expect(await openSharedBoard(ctx, "' OR 1=1", '198.18.0.1')).toBeUndefined();
+  });
+
+  it('keeps its board from being removed by whoever may not end it', async () => {
+    const id = await make(board(['websites.leaks']));
+    const steward = await testAccount(ctx, 'data steward');
+    const remove = (by: Account) => ctx.store.transaction((tx) => removeBoard(tx, ctx.now(), by, id));
+    const link = await addLink(ctx, officer.id, { board: id, words: '', days: 10 });
+    await expect(remove(steward)).rejects.toMatchObject({ status: 403 });
+    await endLink(ctx, officer.id, id, link.id);
+    await remove(steward);
+    await expect(showBoard(ctx, officer, id)).rejects.toMatchObject({ status: 404 });
+    const other = await make(board(['websites.leaks']));
+    const last = await addLink(ctx, officer.id, { board: other, words: '', days: 10 });
+    await ctx.store.transaction((tx) => removeBoard(tx, ctx.now(), officer, other));
+    expect(await openSharedBoard(ctx, last.token, '198.18.0.1')).toBeUndefined();
   });
 
   it('shows nothing once it was ended, or whoever made it may not share any more', async () => {

@@ -24,12 +24,22 @@ import {
   listFiles,
   readParts,
 } from '../../../src/server/evidence/reports/report-files.ts';
-import { addReport, findReport, REPORT } from '../../../src/server/evidence/reports/reports.ts';
+import {
+  addReport,
+  addressesOf,
+  findReport,
+  mayHaveReport,
+  ownReport,
+  REPORT,
+  setAddresses,
+} from '../../../src/server/evidence/reports/reports.ts';
 import { writeReport } from '../../../src/server/evidence/reports/write-report.ts';
 import { keepRows } from '../../../src/server/figures/kept-figures.ts';
 import { claimJob } from '../../../src/server/jobs/job.ts';
 import { Runner } from '../../../src/server/jobs/runner.ts';
+import { editedObject, plainObject } from '../../../src/server/desk/rule-input.ts';
 import type { Cell } from '../../../src/server/http/csv.ts';
+import { NO_CONNECTION } from '../../../src/server/http/outgoing.ts';
 import { editObject } from '../../../src/server/rules/plain-object.ts';
 import { Count } from '../../../src/server/store/columns.ts';
 import { testAccount, testContext, unique } from '../context.ts';
@@ -53,8 +63,9 @@ const add = (content: Report, by = officer.id) =>
   ctx.store.transaction((tx) => addReport(tx, ctx.now(), by, content));
 
 /** Has it made by a worker, as one does. */
-async function make(content: Report, by = officer): Promise<number> {
+async function make(content: Report, by = officer, addresses: readonly string[] = []): Promise<number> {
   const id = await add(content, by.id);
+  if (addresses.length > 0) await setAddresses(ctx, officer.id, id, addresses);
   const file = await ctx.store.transaction(async (tx) => askReport(tx, ctx, await findReport(tx, id), by.id));
   await work(file);
   return file;
@@ -113,11 +124,8 @@ describe('a report', () => {
 
   it('tells people once, however often it is tried, and leaves out whose roles do not include it', async () => {
     const handler = await testAccount(ctx, 'request handler');
-    const content = report({
-      ...{ what: 'figure:accounts.officers', people: [officer.id, handler.id] },
-      addresses: ['board@ferry.example'],
-    });
-    const file = await make(content);
+    const content = report({ what: 'figure:accounts.officers', people: [officer.id, handler.id] });
+    const file = await make(content, officer, ['board@ferry.example']);
     expect(await findFile(ctx.store, file)).toMatchObject({ people: [officer.id], leftOut: [handler.name] });
     expect(await mails()).toBe(2);
     // The same file, taken up again by a worker that was thought dead.
@@ -164,26 +172,68 @@ describe('a report', () => {
     expect((await findFile(ctx.store, last)).problem).toMatch(/^Whoever made this report has no account/);
   });
 
-  it('goes to addresses only by whoever may send outside, and is theirs who edits it', async () => {
+  it('is had by whoever made it, seen by those it is for, and nobody else knows of it', async () => {
+    const [steward, reader, other] = await Promise.all([
+      testAccount(ctx, 'data steward'),
+      testAccount(ctx, 'request handler'),
+      testAccount(ctx, 'data steward'),
+    ]);
+    const id = await add(report({ people: [reader.id] }), steward.id);
+    const stored = await findReport(ctx.store, id);
+    const table = [steward, officer, reader, other].map((a) => [
+      mayHaveReport(a, stored, 'see'),
+      mayHaveReport(a, stored, 'edit'),
+    ]);
+    expect(table).toEqual([
+      [true, true],
+      [true, true],
+      [true, false],
+      [false, false],
+    ]);
+    await expect(ownReport(ctx.store, id, other, 'see')).rejects.toMatchObject({ status: 404 });
+    const asked = { kind: 'report', id: String(id) };
+    await expect(plainObject(ctx, asked, reader)).resolves.toMatchObject({ kind: 'report' });
+    await expect(editedObject(ctx, asked, reader)).rejects.toMatchObject({ status: 404 });
+    await expect(plainObject(ctx, asked, other)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('goes to addresses that are sealed and in no ledger, and is theirs to change who may send to them', async () => {
     const steward = await testAccount(ctx, 'data steward');
-    await expect(add(report({ addresses: ['x@y.example'] }), steward.id)).rejects.toMatchObject({
-      status: 403,
-    });
-    const content = report({ addresses: ['x@y.example'] });
-    const id = await add(content);
-    await ctx.store.transaction((tx) =>
-      editObject(tx, ctx.now(), REPORT, steward.id, id, {
-        revision: 0,
-        base: content,
-        content: { ...content, format: 'pdf' },
-      }),
+    const content = report();
+    const id = await add(content, steward.id);
+    const edit = (by: number, revision: number, base: Report, next: Report) =>
+      ctx.store.transaction((tx) =>
+        editObject(tx, ctx.now(), REPORT, by, id, { revision, base, content: next }),
+      );
+    await setAddresses(ctx, officer.id, id, ['kept.out@y.example', 'two@y.example']);
+    expect(await addressesOf(ctx, id)).toEqual(['kept.out@y.example', 'two@y.example']);
+    const all = await ctx.store.all(
+      z.object({ text: z.string() }),
+      `SELECT CONCAT(COALESCE(detail, ''), action) AS text FROM ledger_entry WHERE object = 'report'
+       UNION ALL SELECT address FROM report_address UNION ALL SELECT content FROM report`,
     );
+    expect(all.length).toBeGreaterThan(3);
+    for (const { text } of all) expect(text).not.toContain('y.example');
+    const pdf = { ...content, format: 'pdf' as const };
+    await expect(edit(steward.id, 0, content, pdf)).rejects.toMatchObject({ status: 403 });
+    expect((await findReport(ctx.store, id)).report.format).toBe('csv');
+    await edit(officer.id, 0, content, pdf);
+    expect((await findReport(ctx.store, id)).madeBy?.id).toBe(officer.id);
+    await setAddresses(ctx, officer.id, id, []);
+    await edit(steward.id, 1, pdf, content);
     expect((await findReport(ctx.store, id)).madeBy?.id).toBe(steward.id);
+  });
+
+  it('leaves out people without an account where its maker may not send to them', async () => {
+    const steward = await testAccount(ctx, 'data steward');
+    const file = await make(report({ what: 'figure:holdings.items' }), steward, ['a@y.example']);
+    expect(await findFile(ctx.store, file)).toMatchObject({ leftOut: ['1 without an account'] });
+    expect(await mails()).toBe(0);
   });
 
   it('is fetched as long as it is kept, and then gone with its bytes', async () => {
     const id = await make(report({ what: 'board:1', format: 'pdf', keepDays: 2 }));
-    const got = await fetched(ctx, await findFile(ctx.store, id), officer.id);
+    const got = await fetched(ctx, await findFile(ctx.store, id), officer.id, NO_CONNECTION);
     expect(
       Buffer.from(await got.arrayBuffer())
         .subarray(0, 5)
@@ -191,7 +241,9 @@ describe('a report', () => {
     ).toBe('%PDF-');
     expect((await findFile(ctx.store, id)).fetched).toBe(1);
     at('2026-12-03T09:00:01Z');
-    await expect(fetched(ctx, await findFile(ctx.store, id), officer.id)).rejects.toMatchObject({
+    await expect(
+      fetched(ctx, await findFile(ctx.store, id), officer.id, NO_CONNECTION),
+    ).rejects.toMatchObject({
       status: 404,
     });
     await letFilesGo(ctx);

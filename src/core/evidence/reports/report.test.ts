@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it, test } from 'vitest';
 import { nextTime, scheduleWords } from '../../schedule/schedule.ts';
-import { RANGE_NAMES, rangeDays, Report } from './report.ts';
+import { Addresses, RANGE_NAMES, rangeDays, Report } from './report.ts';
 
 describe('the days of a range', () => {
   test.each([
@@ -49,6 +49,7 @@ describe('every quarter', () => {
 it('refuses what nobody could be sent, and names it', () => {
   const base = { name: 'A', what: 'board:1', format: 'pdf' };
   expect(Report.parse(base)).toMatchObject({ range: 'all', schedule: null, keepDays: 90 });
-  const refused = Report.safeParse({ ...base, addresses: ['x'], keepDays: 0, format: 'exe' });
-  expect(refused.error?.issues.map((i) => i.path.join('.'))).toEqual(['format', 'addresses.0', 'keepDays']);
+  const refused = Report.safeParse({ ...base, keepDays: 0, format: 'exe' });
+  expect(refused.error?.issues.map((i) => i.path.join('.'))).toEqual(['format', 'keepDays']);
+  expect(Addresses.safeParse(['a@b.example', 'x']).error?.issues[0]?.path).toEqual([1]);
 });

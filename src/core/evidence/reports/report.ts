@@ -32,12 +32,13 @@ export const Report = z.strictObject({
   schedule: Schedule.nullable().default(null),
   /** Accounts that are told when it is ready. */
   people: z.array(z.int().positive()).max(50, 'At most 50 people').default([]),
-  /** Addresses of people without an account. */
-  addresses: z.array(z.email('An e-mail address')).max(20, 'At most 20 addresses').default([]),
   /** For so many days it can be fetched. */
   keepDays: z.int().min(1, 'A day at least').max(1100, 'Three years at most').default(90),
 });
 export type Report = z.infer<typeof Report>;
+
+/** People without an account whom it goes to. */
+export const Addresses = z.array(z.email('An e-mail address').max(200)).max(20, 'At most 20 addresses');
 
 export interface Days {
   /** The first and the last, in ISO 8601; absent where there is none. */

@@ -1,9 +1,12 @@
 import { z } from 'zod';
 import { Board } from '../../../core/figures/board.ts';
+import { may, type Account } from '../../../core/accounts/authority.ts';
+import { RefusedError } from '../../../core/refusal.ts';
 import { record } from '../ledger.ts';
+import { count } from '../../figures/count.ts';
 import { addNamed, readNamed, writeNamed, type NamedTable } from '../../rules/named-table.ts';
 import type { PlainKind } from '../../rules/plain-object.ts';
-import { Count, JsonColumn } from '../../store/columns.ts';
+import { Count, JsonColumn, toDatetime } from '../../store/columns.ts';
 import type { Queries } from '../../store/pool.ts';
 
 const TABLE: NamedTable<Board> = { table: 'board', object: 'board', content: Board };
@@ -35,12 +38,19 @@ export function addBoard(tx: Queries, now: Date, by: number | null, content: Boa
   return addNamed(tx, TABLE, now, by, content);
 }
 
-/** With its links. Throws a RefusedError (404). */
-export async function removeBoard(tx: Queries, now: Date, by: number, id: number): Promise<void> {
+/** With its links. Throws a RefusedError (404); and (403) where it has some that count, and somebody may not end them. */
+export async function removeBoard(tx: Queries, now: Date, by: Account, id: number): Promise<void> {
   const { name } = await BOARD.read(tx, id, true);
+  const open = await count(
+    tx,
+    'SELECT COUNT(*) AS n FROM board_link WHERE board_id = ? AND ended_at IS NULL AND ends_at > ?',
+    [id, toDatetime(now)],
+  );
+  if (open > 0 && !may(by, 'boards.share'))
+    throw new RefusedError('Others see this board by an address, which your roles cannot end.', [], 403);
   await tx.run('DELETE FROM board WHERE id = ?', [id]);
   await record(tx, now, {
-    actor: by,
+    actor: by.id,
     action: 'board.remove',
     object: 'board',
     objectId: id,

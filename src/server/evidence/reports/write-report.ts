@@ -45,7 +45,8 @@ export function writeReport(
   }
 }
 
-async function* counting(rows: Rows, counted: Counted): AsyncGenerator<readonly Cell[]> {
+/** Rows as they pass, their head not counted. */
+export async function* counting(rows: Rows, counted: Counted): AsyncGenerator<readonly Cell[]> {
   let isHead = true;
   for await (const row of rows) {
     if (!isHead) counted.lines += 1;
@@ -144,7 +145,8 @@ function sheetCell(cell: Cell): string | number | null {
   return typeof cell === 'string' ? safeCell(cell).slice(0, LONGEST_CELL) : cell;
 }
 
-function ledgerLines({ ledger }: ReportHead): readonly string[] {
+/** At which head the ledger stood. */
+export function ledgerLines({ ledger }: Pick<ReportHead, 'ledger'>): readonly string[] {
   return ledger
     ? [`The ledger stood at tree ${ledger.tree} when it was made, with the head ${ledger.head}.`]
     : ['Nothing was sealed in the ledger when it was made.'];

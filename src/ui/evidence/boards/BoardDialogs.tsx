@@ -1,47 +1,31 @@
 import { useState } from 'react';
 import type { Board } from '../../../core/figures/board.ts';
-import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
+import { setQuery, useDeskLocation } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
-import { useSending } from '../../parts/use-sending.ts';
+import { NewNamed } from '../../rules/NewNamed.tsx';
 import { useBoard } from './use-boards.ts';
 
 /** A board of one's own; with the figures of another, where that is said. */
 export function NewBoard() {
   const { query } = useDeskLocation();
   const like = query.get('like');
-  const [name, setName] = useState('');
-  const { busy, refused, error, send } = useSending();
-  const add = async () => {
-    const from = like
-      ? (await request<{ content: Board }>('GET', `/api/objects/board/${encodeURIComponent(like)}`)).content
-      : undefined;
-    const { id } = await request<{ id: number }>('POST', '/api/evidence/boards', {
-      ...(from ?? { tiles: [] }),
-      name,
-    });
-    go(`/evidence/boards/${id}`);
-  };
   return (
-    <DialogForm
+    <NewNamed
       title={like ? 'A board like this one' : 'New board'}
-      onClose={() => setQuery({ new: null, like: null })}
-      onSubmit={() => send(add)}
+      path="/api/evidence/boards"
+      link={(id) => `/evidence/boards/${id}`}
+      most={80}
+      placeholder="Quarter in figures"
       act="Make it"
-      busy={busy}
-      refused={error('name') ? undefined : refused?.message}
-    >
-      <Field label="What it is called" error={error('name')}>
-        <input
-          autoFocus
-          value={name}
-          maxLength={80}
-          placeholder="Quarter in figures"
-          onChange={(e) => setName(e.target.value)}
-        />
-      </Field>
-    </DialogForm>
+      more={async () =>
+        like
+          ? (await request<{ content: Board }>('GET', `/api/objects/board/${encodeURIComponent(like)}`))
+              .content
+          : { tiles: [] }
+      }
+    />
   );
 }
 

@@ -32,10 +32,11 @@ import type { ShownBoard, ShownTile } from '../../../server/desk/shown-board.ts'
 import { useMay } from '../../desk/account-context.ts';
 import { go, setQuery, useDeskLocation } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
+import { tell } from '../../desk/toasts.ts';
 import { dateWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
+import { RemoveDialog } from '../../parts/RemoveDialog.tsx';
 import { SelectField } from '../../parts/SelectField.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
 import { Empty, Failure, Loading } from '../../parts/states.tsx';
@@ -96,14 +97,11 @@ function Loaded({
     save({ ...board, tiles: board.tiles.map((t) => (t.id === tile ? { ...t, ...to } : t)) }, done);
   const byId = new Map(shown.tiles.map((t) => [t.tile.id, t]));
   const tiles = board.tiles.map((t) => ({ tile: t, shown: byId.get(t.id) }));
+  const [isRemoving, setRemoving] = useState(false);
   const remove = async () => {
-    try {
-      await request('DELETE', `/api/evidence/boards/${id}`);
-      tell(`“${board.name}” is gone.`);
-      go('/evidence/boards');
-    } catch (error) {
-      tellFailure(error);
-    }
+    await request('DELETE', `/api/evidence/boards/${id}`);
+    tell(`“${board.name}” is gone.`);
+    go('/evidence/boards');
   };
   return (
     <>
@@ -127,13 +125,21 @@ function Loaded({
                     act: () => setQuery({ new: 'board', like: String(id) }),
                   },
                   { id: 'words', words: 'Say what it is for', act: () => setQuery({ words: 'board' }) },
-                  { id: 'remove', words: 'Take it away, with its links', act: () => void remove() },
+                  { id: 'remove', words: 'Remove it, with its addresses', act: () => setRemoving(true) },
                 ]}
               />
             )}
           </>
         }
       />
+      {isRemoving && (
+        <RemoveDialog
+          name={board.name}
+          lost="Everybody loses the board, and whoever has an address of it sees nothing any more."
+          onRemove={remove}
+          onClose={() => setRemoving(false)}
+        />
+      )}
       {board.about && <p className={css['about']}>{board.about}</p>}
       {query.get('day') !== null && (
         <p className={css['filters']}>
@@ -371,13 +377,14 @@ function TileMenu({
 }
 
 function AddFigure({ board, onAdd }: { readonly board: Board; readonly onAdd: (figure: string) => void }) {
-  const catalogue = useCatalogue().data ?? [];
+  const catalogue = useCatalogue().data;
   if (board.tiles.length >= MOST_TILES)
     return (
       <p className={css['add']}>
         Eight figures are on it: take one off first. A board that says everything is not read.
       </p>
     );
+  if (!catalogue) return <Loading what="the figures" />;
   return (
     <p className={css['add']}>
       Put on it

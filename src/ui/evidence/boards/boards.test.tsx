@@ -53,7 +53,7 @@ const serve = (board: ShownBoard) => {
     editedAt: null,
   };
   test.answers['GET /api/evidence/boards/7/links'] = [];
-  test.answers['GET /api/evidence/figures'] = [{ ...FIGURE, days: [] }];
+  test.answers['GET /api/figures'] = [{ ...FIGURE, days: [] }];
 };
 
 describe('a board', () => {

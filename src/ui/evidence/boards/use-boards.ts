@@ -3,7 +3,7 @@ import type { Board } from '../../../core/figures/board.ts';
 import type * as boardsApi from '../../../pages/api/evidence/boards/index.ts';
 import type * as linksApi from '../../../pages/api/evidence/boards/[id]/links/index.ts';
 import type * as figureApi from '../../../pages/api/evidence/figures/[id]/index.ts';
-import type * as figuresApi from '../../../pages/api/evidence/figures/index.ts';
+import type * as figuresApi from '../../../pages/api/figures.ts';
 import type { ShownBoard } from '../../../server/desk/shown-board.ts';
 import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import { queryString, request } from '../../desk/request.ts';
@@ -41,7 +41,7 @@ export function useBoardLinks(id: number, enabled: boolean) {
 export function useCatalogue() {
   return useQuery({
     queryKey: ['figure catalogue'],
-    queryFn: () => request<AnswerOf<typeof figuresApi.GET>>('GET', '/api/evidence/figures'),
+    queryFn: () => request<AnswerOf<typeof figuresApi.GET>>('GET', '/api/figures?days=365&points=60'),
   });
 }
 

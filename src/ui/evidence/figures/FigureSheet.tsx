@@ -138,7 +138,8 @@ function RowsOfDay({ figure, day }: { readonly figure: FigureInFull; readonly da
             bars={values.map((v) => ({
               key: v.part || '-',
               name: `${partWords(by, v.part)}${isShare ? `, of ${numberWords(v.of ?? 0)}` : ''}`,
-              count: isShare ? Math.round((100 * shareOf(figure, v)) / 1) : (v.value ?? 0),
+              count: isShare ? shareOf(figure, v) : (v.value ?? 0),
+              words: valueWords(figure, isShare ? shareOf(figure, v) : v.value),
             }))}
             chosen={part ?? undefined}
             onChoose={(key) => setQuery({ by, part: key === part ? null : key })}

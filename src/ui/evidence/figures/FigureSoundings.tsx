@@ -53,15 +53,16 @@ export function FigureSoundings({ id }: { readonly id: string }) {
         {mayAim && <Button onClick={() => setAiming(true)}>Say what is wanted</Button>}
         {isAiming && <AimDialog figure={figure} onClose={() => setAiming(false)} />}
       </SoundingsSection>
-      <OnBoards />
+      <OnBoards figure={figure.id} />
     </>
   );
 }
 
-function OnBoards() {
-  const boards = useBoards().data ?? [];
+function OnBoards({ figure }: { readonly figure: string }) {
+  const boards = (useBoards().data ?? []).filter((b) => b.figures.includes(figure));
+  if (boards.length === 0) return null;
   return (
-    <SoundingsSection title="Boards">
+    <SoundingsSection title="On boards">
       <ul className={css['links']}>
         {boards.map((b) => (
           <li key={b.id}>

@@ -1,26 +1,29 @@
 import { useState } from 'react';
 import type { Report } from '../../../core/evidence/reports/report.ts';
-import { useMay } from '../../desk/account-context.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { PeoplePicker } from '../../parts/PeoplePicker.tsx';
+import { useSending } from '../../parts/use-sending.ts';
 import { useSubjects } from './use-reports.ts';
 
 /** Who is told when a report is ready. */
 export function ReceiversDialog({
   report,
+  addresses: known,
   onSave,
   onClose,
 }: {
   readonly report: Report;
-  readonly onSave: (next: Report) => Promise<void>;
+  /** Of people without an account; `null` for whoever may not send to them. */
+  readonly addresses: readonly string[] | null;
+  readonly onSave: (next: Report, addresses: readonly string[] | null) => Promise<void>;
   readonly onClose: () => void;
 }) {
   const people = useSubjects().data?.people ?? [];
-  const maySend = useMay('reports.send');
   const [chosen, setChosen] = useState<readonly number[]>(report.people);
-  const [addresses, setAddresses] = useState(report.addresses.join('\n'));
+  const [addresses, setAddresses] = useState((known ?? []).join('\n'));
   const [days, setDays] = useState(String(report.keepDays));
+  const { busy, refused, send } = useSending();
   const all = addresses.split(/[\s,;]+/).filter(Boolean);
   const wrong = all.find((a) => !/^[^@\s]+@[^@\s]+$/.test(a));
   const wrongDays =
@@ -31,10 +34,14 @@ export function ReceiversDialog({
       onClose={onClose}
       onSubmit={async () => {
         if (wrong || wrongDays) return;
-        await onSave({ ...report, people: [...chosen], addresses: all, keepDays: Number(days) });
-        onClose();
+        await send(async () => {
+          await onSave({ ...report, people: [...chosen], keepDays: Number(days) }, known && all);
+          onClose();
+        });
       }}
       act="Keep it"
+      busy={busy}
+      refused={refused?.message}
     >
       <PeoplePicker
         label="People"
@@ -42,7 +49,7 @@ export function ReceiversDialog({
         chosen={chosen}
         onChange={setChosen}
       />
-      {maySend && (
+      {known && (
         <Field
           label="Addresses of others"
           hint="One a line. They fetch it by an address of its own, until it is let go."

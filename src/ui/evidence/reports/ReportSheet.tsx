@@ -10,13 +10,13 @@ import {
 } from '../../../core/evidence/reports/report.ts';
 import type { Part } from '../../../core/figures/figure.ts';
 import { scheduleWords } from '../../../core/schedule/schedule.ts';
-import { useMay } from '../../desk/account-context.ts';
 import { go } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
-import { tell, tellFailure } from '../../desk/toasts.ts';
+import { tell } from '../../desk/toasts.ts';
 import { countWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
 import { MenuButton } from '../../parts/MenuButton.tsx';
+import { RemoveDialog } from '../../parts/RemoveDialog.tsx';
 import { ScheduleSlots } from '../../parts/ScheduleSlots.tsx';
 import { Sentence } from '../../parts/Sentence.tsx';
 import { SheetHead } from '../../parts/SheetHead.tsx';
@@ -35,20 +35,16 @@ export function ReportSheet({ id }: { readonly id: number }) {
 }
 
 function Loaded({ open }: { readonly open: OpenReport }) {
-  const { id, files, nextAt, lastAt, madeBy } = open;
+  const { id, files, nextAt, lastAt, madeBy, mayEdit } = open;
   const kept = useReport(id);
   const report = kept.query.data?.content ?? open.report;
-  const mayEdit = useMay('reports.edit');
   const make = useMaking(id);
   const [isSending, setSending] = useState(false);
+  const [isRemoving, setRemoving] = useState(false);
   const remove = async () => {
-    try {
-      await request('DELETE', `/api/evidence/reports/${id}`);
-      tell(`“${report.name}” is gone, with its files.`);
-      go('/evidence/reports');
-    } catch (error) {
-      tellFailure(error);
-    }
+    await request('DELETE', `/api/evidence/reports/${id}`);
+    tell(`“${report.name}” is gone, with its files.`);
+    go('/evidence/reports');
   };
   const isMaking = files.some((f) => f.state === 'waiting');
   return (
@@ -68,7 +64,7 @@ function Loaded({ open }: { readonly open: OpenReport }) {
               </Button>
               <MenuButton
                 label="More"
-                acts={[{ id: 'remove', words: 'Take it away, with its files', act: () => void remove() }]}
+                acts={[{ id: 'remove', words: 'Remove it, with its files', act: () => setRemoving(true) }]}
               />
             </>
           )
@@ -76,6 +72,7 @@ function Loaded({ open }: { readonly open: OpenReport }) {
       />
       <ReportSentence
         report={report}
+        sentTo={open.sentTo}
         fixed={!mayEdit}
         onSave={(next, done) => void kept.save(next, done)}
         onReceivers={() => setSending(true)}
@@ -86,10 +83,22 @@ function Loaded({ open }: { readonly open: OpenReport }) {
       ) : (
         <FileTable files={files} />
       )}
+      {isRemoving && (
+        <RemoveDialog
+          name={report.name}
+          lost={`It is not made any more, and ${countWords(files.length, 'file of it goes', 'files of it go')}; the ledger keeps their digests.`}
+          onRemove={remove}
+          onClose={() => setRemoving(false)}
+        />
+      )}
       {isSending && (
         <ReceiversDialog
           report={report}
-          onSave={(next) => kept.save(next, 'Kept.')}
+          addresses={open.addresses}
+          onSave={async (next, addresses) => {
+            if (addresses) await request('PUT', `/api/evidence/reports/${id}/addresses`, { addresses });
+            await kept.save(next, 'Kept.');
+          }}
           onClose={() => setSending(false)}
         />
       )}
@@ -99,11 +108,14 @@ function Loaded({ open }: { readonly open: OpenReport }) {
 
 function ReportSentence({
   report,
+  sentTo,
   fixed,
   onSave,
   onReceivers,
 }: {
   readonly report: Report;
+  /** People without an account. */
+  readonly sentTo: number;
   readonly fixed: boolean;
   readonly onSave: (next: Report, done: string) => void;
   readonly onReceivers: () => void;
@@ -111,7 +123,7 @@ function ReportSentence({
   const subjects = useSubjects().data?.subjects ?? [];
   const subject = subjects.find((s) => s.id === report.what);
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const told = report.people.length + report.addresses.length;
+  const told = report.people.length + sentTo;
   return (
     <Sentence label="Report">
       It tells of{' '}

@@ -9,7 +9,7 @@ import { FileTable } from './FileTable.tsx';
 import { NewReport } from './NewReport.tsx';
 import { ReportSheet } from './ReportSheet.tsx';
 import { ReportsOverview } from './ReportsOverview.tsx';
-import type { MadeFile } from './use-reports.ts';
+import type { MadeFile, OpenReport } from './use-reports.ts';
 
 const test = sheetTest('/evidence/reports/4');
 const SCHEDULE = { every: 'week', weekday: 1, day: 1, at: '07:00', zone: 'Europe/Copenhagen' } as const;
@@ -29,9 +29,10 @@ const file = (more: Partial<MadeFile> = {}): MadeFile => ({
   },
   ...more,
 });
-const serve = (content: Report, files: readonly MadeFile[] = []) => {
+const serve = (content: Report, files: readonly MadeFile[] = [], more: Partial<OpenReport> = {}) => {
   test.answers['GET /api/evidence/reports/4'] = {
     ...{ id: 4, report: content, files, madeBy: { id: 1, name: 'Ines Abara' } },
+    ...{ mayEdit: true, addresses: [], sentTo: 0, ...more },
     ...{ nextAt: content.schedule && '2026-12-07T06:00:00Z', lastAt: files[0]?.madeAt ?? null },
   };
   test.answers['GET /api/objects/report/4'] = { content, revision: 1, editedBy: null, editedAt: null };
@@ -84,8 +85,53 @@ describe('a report', () => {
     expect(sent()).toBeUndefined();
   });
 
-  it('is read only for whoever may not make reports', async () => {
-    serve(report());
+  it('goes to people and addresses, each kept where it belongs', async () => {
+    serve(report(), [], { addresses: ['old@b.example'], sentTo: 1 });
+    test.answers['PUT /api/evidence/reports/4/addresses'] = null;
+    const user = userEvent.setup();
+    test.show(<ReportSheet id={4} />);
+    await user.click(await screen.findByRole('button', { name: '2 people are told' }));
+    const field = await screen.findByLabelText<HTMLTextAreaElement>('Addresses of others');
+    expect(field.value).toBe('old@b.example');
+    await user.clear(field);
+    await user.type(field, 'new@b.example');
+    await user.click(screen.getByRole('button', { name: 'Keep it' }));
+    await waitFor(() =>
+      expect(test.sent().filter((s) => s.method === 'PUT')).toEqual([
+        expect.objectContaining({
+          path: '/api/evidence/reports/4/addresses',
+          body: { addresses: ['new@b.example'] },
+        }),
+        expect.objectContaining({ path: '/api/objects/report/4' }),
+      ]),
+    );
+    expect(JSON.stringify(test.sent().at(-1)?.body)).not.toContain('b.example');
+  });
+
+  it('says how many it goes to, and no address, to whoever may not send to them', async () => {
+    serve(report(), [], { addresses: null, sentTo: 3 });
+    const user = userEvent.setup();
+    test.show(<ReportSheet id={4} />);
+    await user.click(await screen.findByRole('button', { name: '4 people are told' }));
+    await screen.findByRole('button', { name: 'Keep it' });
+    expect(screen.queryByLabelText('Addresses of others')).toBeNull();
+  });
+
+  it('is removed once that was said a second time, and tells what goes with it', async () => {
+    serve(report(), [file()]);
+    test.answers['DELETE /api/evidence/reports/4'] = null;
+    const user = userEvent.setup();
+    test.show(<ReportSheet id={4} />);
+    await user.click(await screen.findByRole('button', { name: 'More' }));
+    await user.click(await screen.findByRole('menuitem', { name: 'Remove it, with its files' }));
+    await screen.findByText(/1 file of it goes; the ledger keeps their digests/);
+    expect(test.sent().some((s) => s.method === 'DELETE')).toBe(false);
+    await user.click(screen.getByRole('button', { name: 'Remove it' }));
+    await waitFor(() => expect(test.sent().some((s) => s.method === 'DELETE')).toBe(true));
+  });
+
+  it('is read only for whoever may not change it', async () => {
+    serve(report(), [], { mayEdit: false });
     test.show(<ReportSheet id={4} />, AUDITOR);
     await screen.findByText('The <b>board</b>');
     expect(screen.queryByRole('button', { name: 'Make it now' })).toBeNull();

@@ -8,7 +8,7 @@ export const GET = endpoint({
   input: z.object({}),
   run: async ({ ctx }) =>
     (await listBoards(ctx.store)).map(({ id, content }) => ({
-      ...{ id, name: content.name, about: content.about, figures: content.tiles.length },
+      ...{ id, name: content.name, about: content.about, figures: content.tiles.map((t) => t.figure) },
     })),
 });
 

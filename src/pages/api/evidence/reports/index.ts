@@ -2,19 +2,21 @@ import { z } from 'zod';
 import { Report } from '../../../../core/evidence/reports/report.ts';
 import { RefusedError } from '../../../../core/refusal.ts';
 import { reportSubjects } from '../../../../server/desk/report-subject.ts';
-import { addReport, listReports } from '../../../../server/evidence/reports/reports.ts';
+import { addReport, listReports, mayHaveReport } from '../../../../server/evidence/reports/reports.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
+import { whole } from '../../../../server/http/whole.ts';
 
-/** Reports of what the account may see. */
+/** The reports that an account has, or that are for it. */
 export const GET = endpoint({
   action: 'reports.read',
   input: z.object({}),
+  object: whole('report'),
   run: async ({ ctx, account }) => {
     const known = new Map((await reportSubjects(ctx, account)).map((s) => [s.id, s.name]));
     return (await listReports(ctx.store))
-      .filter((r) => known.has(r.report.what))
+      .filter((r) => mayHaveReport(account, r, 'see'))
       .map(({ id, report, nextAt, lastAt, madeBy }) => ({
-        ...{ id, name: report.name, what: known.get(report.what) ?? '', format: report.format },
+        ...{ id, name: report.name, what: known.get(report.what) ?? report.what, format: report.format },
         ...{ schedule: report.schedule, nextAt, lastAt, madeBy: madeBy?.name ?? null },
       }));
   },
@@ -23,6 +25,7 @@ export const GET = endpoint({
 export const POST = endpoint({
   action: 'reports.edit',
   input: Report,
+  object: whole('report'),
   run: async ({ ctx, account, input }) => {
     const subjects = await reportSubjects(ctx, account);
     if (!subjects.some((s) => s.id === input.what))

@@ -18,5 +18,5 @@ export const DELETE = endpoint({
   action: 'boards.edit',
   input: Id,
   run: ({ ctx, account, input }) =>
-    ctx.store.transaction((tx) => removeBoard(tx, ctx.now(), account.id, input.id)),
+    ctx.store.transaction((tx) => removeBoard(tx, ctx.now(), account, input.id)),
 });

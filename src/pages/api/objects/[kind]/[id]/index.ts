@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { plainKind } from '../../../../../server/desk/plain-kinds.ts';
-import { ObjectInput, plainObject } from '../../../../../server/desk/rule-input.ts';
+import { editedObject, ObjectInput, plainObject } from '../../../../../server/desk/rule-input.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { editObject, readObject } from '../../../../../server/rules/plain-object.ts';
 
@@ -14,7 +14,7 @@ export const GET = endpoint({
 export const PUT = endpoint({
   action: ({ kind = '' }) => plainKind(kind).edit,
   input: ObjectInput.extend({ revision: z.int().nonnegative(), base: z.json(), content: z.json() }),
-  object: plainObject,
+  object: editedObject,
   run: ({ ctx, account, input: { kind, id, ...edit } }) =>
     ctx.store.transaction((tx) => editObject(tx, ctx.now(), plainKind(kind).kind, account.id, id, edit)),
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { plainKind } from '../../../../../server/desk/plain-kinds.ts';
-import { ObjectInput, plainObject } from '../../../../../server/desk/rule-input.ts';
+import { ObjectInput, editedObject } from '../../../../../server/desk/rule-input.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { undoEdit } from '../../../../../server/rules/plain-object.ts';
 
@@ -8,7 +8,7 @@ import { undoEdit } from '../../../../../server/rules/plain-object.ts';
 export const POST = endpoint({
   action: ({ kind = '' }) => plainKind(kind).edit,
   input: ObjectInput.extend({ revision: z.int().positive() }),
-  object: plainObject,
+  object: editedObject,
   run: ({ ctx, account, input: { kind, id, revision } }) =>
     ctx.store.transaction((tx) => undoEdit(tx, ctx.now(), plainKind(kind).kind, account.id, id, revision)),
 });
