@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { build as esbuild, type BuildOptions } from 'esbuild';
 import { LauncherError } from './launcher-error.ts';
 import { PROJECT, say } from './project.ts';
@@ -110,10 +111,22 @@ export async function build(): Promise<void> {
   const [desk] = await Promise.all([
     run(join(PROJECT, 'node_modules/.bin/astro'), ['build', '--silent']),
     buildPrograms(),
+    // In a process of its own: it reads all types, and the build goes on beside it.
+    describe(),
   ]);
   if (desk.code !== 0)
     throw new LauncherError(`The desk could not be built:\n${desk.output.split('\n').slice(-30).join('\n')}`);
   await writeFile(MARK, print);
+}
+
+async function describe(): Promise<void> {
+  const { code, output } = await run(process.execPath, [
+    '--import',
+    pathToFileURL(join(PROJECT, 'node_modules/tsx/dist/esm/index.mjs')).href,
+    join(PROJECT, 'launcher/describe-entry.ts'),
+    DIST,
+  ]);
+  if (code !== 0) throw new LauncherError(`The endpoints could not be described:\n${output}`);
 }
 
 async function isBuilt(print: string): Promise<boolean> {
@@ -151,6 +164,8 @@ async function fingerprint(): Promise<string> {
     'package-lock.json',
     'tsconfig.json',
     'launcher/build.ts',
+    'launcher/describe.ts',
+    'launcher/answer-schema.ts',
   ])
     await add(hash, join(PROJECT, folder));
   return hash.digest('hex');

@@ -1,11 +1,16 @@
 import { randomUUID } from 'node:crypto';
+import type { APIContext, MiddlewareNext } from 'astro';
 import { defineMiddleware } from 'astro:middleware';
 import { RefusedError } from './core/refusal.ts';
+import { accountOfToken } from './server/accounts/programs/token.ts';
 import { accountOf, SESSION_COOKIE } from './server/accounts/session.ts';
 import { context } from './server/context.ts';
 import { refusalResponse } from './server/http/endpoint.ts';
 import { foreign } from './server/http/desk-origin.ts';
 import { NO_CONNECTION } from './server/http/outgoing.ts';
+import { PerMinute } from './server/http/per-minute.ts';
+import { readLimited } from './server/http/read-limited.ts';
+import { onceOnly } from './server/http/repeated-request.ts';
 import { logFailure } from './server/processes/failure-log.ts';
 
 const OPEN = ['/sign-in', '/report', '/api/accounts/sign-in'];
@@ -32,6 +37,7 @@ export const onRequest = defineMiddleware(async (api, next) => {
   locals.requestId ??= randomUUID();
   locals.address ??= '';
   const isApi = url.pathname.startsWith('/api/');
+  if (isApi && request.headers.has('authorization')) return byToken(api, next);
   if (url.pathname.startsWith(INTERFACE)) {
     locals.outgoing ??= NO_CONNECTION;
     const answer = await next();
@@ -65,6 +71,56 @@ export const onRequest = defineMiddleware(async (api, next) => {
   response.headers.set('x-request-id', locals.requestId);
   return response;
 });
+
+const MOST_REPEATED = 2 * 1024 * 1024;
+const WRONG_TOKEN = new PerMinute(30, 'Too many requests with a wrong token.');
+const TOKEN_ASKED = new PerMinute(1200, 'This token asks too much. Wait a moment, then try again.');
+
+/** A program that acts as somebody, with a token in place of a session: no cookie is read, and no browser sends it unasked. */
+async function byToken({ request, url, locals }: APIContext, next: MiddlewareNext): Promise<Response> {
+  locals.theme = 'system';
+  locals.outgoing ??= NO_CONNECTION;
+  const { requestId } = locals;
+  try {
+    const ctx = context();
+    const now = ctx.now();
+    const account = await accountOfToken(ctx.store, now, request.headers.get('authorization')).catch(
+      (error: unknown) => {
+        if (error instanceof RefusedError) WRONG_TOKEN.count(locals.address, now.getTime());
+        throw error;
+      },
+    );
+    TOKEN_ASKED.countOne(String(account.token), now.getTime());
+    locals.account = account;
+    const key = request.headers.get('idempotency-key');
+    const reads = request.method === 'GET' || request.method === 'HEAD';
+    const answer =
+      key === null || reads || account.token === undefined
+        ? await next()
+        : await onceOnly(
+            ctx,
+            {
+              ...{ token: account.token, key, method: request.method, path: url.pathname + url.search },
+              body: await bodyOf(request.clone()),
+            },
+            next,
+          );
+    answer.headers.set('x-request-id', requestId);
+    return answer;
+  } catch (error) {
+    return refusalResponse(error, requestId);
+  }
+}
+
+/** Of a request with a key: no more than endpoints take as JSON. */
+function bodyOf(request: Request): Promise<Uint8Array> {
+  return readLimited(
+    request.body as AsyncIterable<Uint8Array> | null,
+    request.headers.get('content-length'),
+    MOST_REPEATED,
+    'With an Idempotency-Key, send 2 MB at most.',
+  );
+}
 
 /** Only the preview of a notice is framed, and it comes from the visitor service. */
 function framePreviewOnly(headers: Headers): void {

@@ -21,7 +21,7 @@ export class RefusedError extends Error {
   constructor(
     message: string,
     readonly fields: readonly FieldError[] = [],
-    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 429 = 400,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429 = 400,
     readonly detail?: unknown,
   ) {
     super(message);

@@ -13,6 +13,10 @@ export const ACCOUNTS = {
     'staff.edit': { words: 'reading in who works here', roles: ['access reviewer'] },
     'programs.read': { words: 'seeing programs that have a token', roles: ['access reviewer', 'auditor'] },
     'programs.edit': { words: 'giving programs a token, and ending it', roles: [] },
+    'tokens.edit': {
+      words: 'giving a program a token to act as oneself',
+      roles: ['site manager', 'data steward', 'records manager', 'access reviewer', 'request handler'],
+    },
     'own-sessions': { words: 'managing your own password and sessions', roles: 'everyone' },
   },
   objects: {
@@ -22,6 +26,7 @@ export const ACCOUNTS = {
     role: { words: 'role', see: 'accounts.read' },
     webhook: { words: 'webhook', see: 'accounts.read' },
     'staff list': { words: 'list of people', see: 'staff.read' },
+    token: { words: 'token', see: 'programs.read' },
     program: { words: 'program', see: 'programs.read' },
     session: { words: 'session', see: 'accounts.read' },
   },

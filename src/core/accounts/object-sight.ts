@@ -6,6 +6,14 @@ import type { Holder } from './roles/held-role.ts';
 
 const KINDS = new Map((AREAS as readonly CoreArea[]).flatMap((a) => Object.entries(a.objects)));
 
+/** With their words, those that somebody may see. */
+export function objectKinds(account: Holder): readonly { readonly kind: string; readonly words: string }[] {
+  return [...KINDS]
+    .filter(([kind]) => maySee(account, kind))
+    .map(([kind, { words }]) => ({ kind, words }))
+    .toSorted((a, b) => (a.words < b.words ? -1 : 1));
+}
+
 /** Whether some area has objects of a kind. */
 export function isObjectKind(kind: string): boolean {
   return KINDS.has(kind);

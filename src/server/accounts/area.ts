@@ -5,6 +5,8 @@ import { ACCOUNT_ROLES } from './roles/account-roles.ts';
 import { ROLE } from './roles/role-rule.ts';
 import { ACCOUNT_SCOPE } from './account-scope.ts';
 import type { ServerArea } from '../area.ts';
+import { forgetAnswers } from '../http/repeated-request.ts';
+import { tellHooks } from './programs/tell-hooks.ts';
 import { forgetOldSessions } from './session.ts';
 
 export const ACCOUNTS: ServerArea = {
@@ -30,5 +32,9 @@ export const ACCOUNTS: ServerArea = {
     },
   ],
   figures: ACCOUNT_FIGURES,
-  upkeep: [{ name: 'old sessions', everyMs: 3_600_000, work: forgetOldSessions }],
+  upkeep: [
+    { name: 'old sessions', everyMs: 3_600_000, work: forgetOldSessions },
+    { name: 'answers that programs may ask for again', everyMs: 3_600_000, work: forgetAnswers },
+    { name: 'what webhooks are told', everyMs: 5_000, work: tellHooks },
+  ],
 };

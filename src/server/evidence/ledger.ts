@@ -17,7 +17,7 @@ import {
   type Hash,
 } from '../../core/evidence/merkle.ts';
 import { BigId, Bytes, Count, Instant, JsonColumn, toDatetime } from '../store/columns.ts';
-import { noteChange } from './changes-made.ts';
+import { noteChange, tokenAtWork } from './changes-made.ts';
 import { listPage, type ListSource, type WishInput } from '../lists/list-source.ts';
 import type { Page } from '../store/page.ts';
 import type { Queries, Store } from '../store/pool.ts';
@@ -43,10 +43,18 @@ export async function record(tx: Queries, at: Date, entry: NewEntry): Promise<nu
       entry.action,
       entry.object,
       String(entry.objectId),
-      JSON.stringify(entry.detail),
+      JSON.stringify(detailOf(entry)),
     ],
   );
   return id;
+}
+
+/** With the token, where a program did it for somebody. */
+function detailOf({ detail }: NewEntry): Json {
+  const token = tokenAtWork();
+  if (token === undefined || typeof detail !== 'object' || detail === null || Array.isArray(detail))
+    return detail;
+  return { ...detail, token };
 }
 
 /** Writes entries of one time in the caller's transaction, in this order. */
@@ -62,7 +70,7 @@ export async function recordAll(tx: Queries, at: Date, entries: readonly NewEntr
           e.action,
           e.object,
           String(e.objectId),
-          JSON.stringify(e.detail),
+          JSON.stringify(detailOf(e)),
         ]),
     ]);
 }
@@ -165,6 +173,25 @@ export async function seal(store: Store, at: Date): Promise<LedgerTree | undefin
       head: toHex(head),
     };
   });
+}
+
+/** What a tree sealed, from a place in it on, at most so many; `undefined` where there is no such tree. */
+export async function sealedEntries(
+  store: Queries,
+  tree: number,
+  from: number,
+  most: number,
+): Promise<{ readonly entries: readonly LedgerEntry[]; readonly size: number } | undefined> {
+  const found = await store.one(z.object({ size: Count }), 'SELECT size FROM ledger_tree WHERE number = ?', [
+    tree,
+  ]);
+  if (!found) return undefined;
+  const entries = await store.all(
+    Row,
+    `SELECT ${COLUMNS} FROM ledger_entry WHERE tree = ? AND tree_index >= ? ORDER BY tree_index LIMIT ?`,
+    [tree, from, most],
+  );
+  return { entries, size: found.size };
 }
 
 /** The hashes of an audit path as they are kept: one behind the other. */

@@ -1,5 +1,5 @@
 import type { APIContext, APIRoute } from 'astro';
-import { ZodError, type z } from 'zod';
+import { z, ZodError } from 'zod';
 import { authorize, type Account, type AuthorityObject } from '../../core/accounts/authority.ts';
 import type { Action } from '../../core/accounts/action.ts';
 import { fewChanges, type ChangedObject } from '../../core/desk/changed-object.ts';
@@ -34,6 +34,15 @@ export type AnswerOf<E> = E extends Endpoint<infer R> ? Answered<Exclude<Awaited
 type Answered<R> = [R] extends [void | undefined] ? { readonly done: true } : R;
 
 type PathParams = Readonly<Record<string, string>>;
+
+/** What an endpoint asks for, to be told to programs. */
+export interface Described {
+  readonly action: Action | ((params: PathParams) => Action);
+  readonly input: z.ZodType;
+}
+
+/** What `endpoint` was told, on what it made. */
+export const DESCRIBED = Symbol.for('yare.described');
 
 interface Definition<T extends z.ZodType, R> {
   /** Where it depends on the path, from the parameters of that. */
@@ -78,7 +87,7 @@ export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): 
       const input = await readInput(api, definition.input);
       if (definition.object) refuse(authorize(account, action, await definition.object(ctx, input, account)));
       await noteUse(ctx, account.id, action);
-      const { result, changed } = await withChanges(() =>
+      const work = () =>
         definition.run({
           ctx,
           account,
@@ -87,8 +96,8 @@ export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): 
           params: api.params,
           address: api.locals.address,
           outgoing: api.locals.outgoing,
-        }),
-      );
+        });
+      const { result, changed } = await withChanges(work, account.token);
       if (result instanceof Response) return result;
       const answer = json(result ?? { done: true });
       if (changed.length > 0) answer.headers.set(CHANGED, changedHeader(changed));
@@ -97,7 +106,8 @@ export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): 
       return refusalResponse(error, requestId);
     }
   };
-  return Object.assign(route, { [GUARDED]: true });
+  const described: Described = { action: definition.action, input: definition.input };
+  return Object.assign(route, { [GUARDED]: true, [DESCRIBED]: described });
 }
 
 export function json(value: unknown, status = 200): Response {
@@ -116,7 +126,10 @@ export function refusalResponse(error: unknown, requestId: string): Response {
       requestId,
       ...(error.detail === undefined ? {} : { detail: error.detail }),
     };
-    return json(body, error.status);
+    const answer = json(body, error.status);
+    const wait = z.object({ retryAfter: z.number() }).safeParse(error.detail);
+    if (wait.success) answer.headers.set('retry-after', String(wait.data.retryAfter));
+    return answer;
   }
   if (error instanceof ZodError)
     return json(

@@ -3,14 +3,17 @@ import { may, type Account } from '../../core/accounts/authority.ts';
 import { roleWords } from '../../core/accounts/roles/held-role.ts';
 import type { ListedAccount } from '../../server/accounts/account.ts';
 import { Desk } from '../desk/Desk.tsx';
-import { newKey } from '../desk/keys.ts';
+import { newKey, type Key } from '../desk/keys.ts';
 import { go, useDeskLocation } from '../desk/location.ts';
 import { whenWords } from '../desk/words.ts';
 import { RegisterList } from '../parts/RegisterList.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
 import { AccountShelf } from './AccountShelf.tsx';
+import { InterfaceSheet } from './interface/InterfaceSheet.tsx';
 import { personLink } from './links.ts';
 import { OwnAccountSheet } from './OwnAccountSheet.tsx';
+import { HookSheet } from './programs/HookSheet.tsx';
+import { ProgramsSheet } from './programs/ProgramsSheet.tsx';
 import { PersonSheet } from './PersonSheet.tsx';
 import { NewRole } from './roles/NewRole.tsx';
 import { RoleRegister } from './roles/RoleRegister.tsx';
@@ -18,6 +21,8 @@ import { RolesOverview } from './roles/RolesOverview.tsx';
 import { RoleSheet } from './roles/RoleSheet.tsx';
 import { RoleSoundings } from './roles/RoleSoundings.tsx';
 import { useAccounts } from './use-accounts.ts';
+
+const NO_KEYS: readonly Key[] = [];
 
 /** One's own account; for those who look after accounts, everyone's, and what roles allow. */
 export function AccountArea({ account }: { readonly account: Account }) {
@@ -27,6 +32,10 @@ export function AccountArea({ account }: { readonly account: Account }) {
   const keys = useMemo(
     () => (inRoles && may(account, 'accounts.roles') ? newKey('New role', 'role') : []),
     [account, inRoles],
+  );
+  const programKeys = useMemo(
+    () => (may(account, 'tokens.edit') ? newKey('New token', 'token') : NO_KEYS),
+    [account],
   );
   if (inRoles) {
     const id = path[1];
@@ -51,18 +60,34 @@ export function AccountArea({ account }: { readonly account: Account }) {
       />
     );
   }
+  if (path[0] === 'programs' || path[0] === 'interface')
+    return (
+      <Desk
+        account={account}
+        area="account"
+        keys={path[0] === 'programs' ? programKeys : NO_KEYS}
+        register={<AccountShelf what={path[0]} />}
+        sheet={
+          path[0] === 'interface' ? (
+            <InterfaceSheet />
+          ) : path[1] === 'hooks' ? (
+            <HookSheet key={path[2]} id={Number(path[2])} />
+          ) : (
+            <ProgramsSheet account={account} />
+          )
+        }
+      />
+    );
   const chosen = Number(path[0] ?? account.id);
   return (
     <Desk
       account={account}
       area="account"
       register={
-        mayRead && (
-          <>
-            <AccountShelf what="people" />
-            <People me={account} chosen={chosen} />
-          </>
-        )
+        <>
+          <AccountShelf what="people" />
+          {mayRead && <People me={account} chosen={chosen} />}
+        </>
       }
       sheet={chosen === account.id ? <OwnAccountSheet account={account} /> : <PersonSheet id={chosen} />}
     />

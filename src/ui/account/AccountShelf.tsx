@@ -1,17 +1,28 @@
+import { useMay } from '../desk/account-context.ts';
 import { Shelf } from '../parts/Shelf.tsx';
-import { ROLES } from './links.ts';
-import { useAccounts } from './use-accounts.ts';
+import { INTERFACE, PROGRAMS, ROLES } from './links.ts';
+import { useTokens } from './programs/use-programs.ts';
 import { useRoles } from './roles/use-roles.ts';
+import { useAccounts } from './use-accounts.ts';
 
-/** Who has an account here, and what roles allow. */
-export function AccountShelf({ what }: { readonly what: 'people' | 'roles' }) {
-  const people = useAccounts();
-  const roles = useRoles();
+type Kind = 'people' | 'roles' | 'programs' | 'interface';
+
+/** Who has an account here, what roles allow, and the programs that act for people. */
+export function AccountShelf({ what }: { readonly what: Kind }) {
+  const mayRead = useMay('accounts.read');
+  const people = useAccounts(mayRead);
+  const roles = useRoles(mayRead);
+  const inForce = useTokens().data?.filter((t) => t.endedAt === null).length;
+  const entry = (of: Kind, name: string, href: string, count?: number) => ({
+    ...{ name, href, count, chosen: what === of },
+  });
   return (
     <Shelf
       entries={[
-        { name: 'People', count: people.data?.length, href: '/account', chosen: what === 'people' },
-        { name: 'Roles', count: roles.data?.roles.length, href: ROLES, chosen: what === 'roles' },
+        entry('people', mayRead ? 'People' : 'You', '/account', people.data?.length),
+        ...(mayRead ? [entry('roles', 'Roles', ROLES, roles.data?.roles.length)] : []),
+        entry('programs', 'Programs', PROGRAMS, inForce),
+        entry('interface', 'Interface', INTERFACE),
       ]}
     />
   );

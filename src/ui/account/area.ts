@@ -16,5 +16,8 @@ export const ACCOUNT: UiArea = {
     'role-outlook': ['role', 'account roles', 'account'],
     'account roles': ['account roles'],
     sessions: ['account', 'session'],
+    tokens: ['token', 'account'],
+    'event hooks': ['webhook'],
+    'event hook': ['webhook'],
   },
 };

@@ -7,3 +7,10 @@ export function roleLink(id: string): string {
 export function personLink(id: number): string {
   return `/account/${id}`;
 }
+
+export const PROGRAMS = '/account/programs';
+export const INTERFACE = '/account/interface';
+
+export function hookLink(id: number): string {
+  return `${PROGRAMS}/hooks/${id}`;
+}

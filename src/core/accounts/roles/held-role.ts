@@ -13,6 +13,8 @@ export interface HeldRole {
 
 export interface Holder {
   readonly roles: readonly HeldRole[];
+  /** Set where a token holds them: it may do what it was given and nothing besides. */
+  readonly token?: number;
 }
 
 export function builtIn(role: BuiltInRole): HeldRole {

@@ -6,10 +6,11 @@ import type { AnswerOf } from '../../../server/http/endpoint.ts';
 import type { RuleView } from '../../../server/rules/rule-view.ts';
 import { request } from '../../desk/request.ts';
 
-export function useRoles() {
+export function useRoles(enabled = true) {
   return useQuery({
     queryKey: ['roles'],
     queryFn: () => request<AnswerOf<typeof rolesApi.GET>>('GET', '/api/accounts/roles'),
+    enabled,
   });
 }
 

@@ -5,10 +5,10 @@ import { request } from '../../desk/request.ts';
 import { tell, tellFailure } from '../../desk/toasts.ts';
 import { dayWords, whenWords } from '../../desk/words.ts';
 import { Button } from '../../parts/Button.tsx';
-import { CopyText } from '../../parts/CopyText.tsx';
 import { DialogForm } from '../../parts/DialogForm.tsx';
 import { Field } from '../../parts/Field.tsx';
 import { FigureTable } from '../../parts/FigureTable.tsx';
+import { ShownOnce } from '../../parts/ShownOnce.tsx';
 import { useSending } from '../../parts/use-sending.ts';
 import { usePrograms } from '../use-publishing.ts';
 import css from '../protection.module.css';
@@ -86,10 +86,7 @@ function NewProgram({ onClose }: { readonly onClose: () => void }) {
       refused={error('name') ? undefined : refused?.message}
     >
       {token ? (
-        <>
-          <p>This is shown once. Keep it where the program reads it; nobody can look it up afterwards.</p>
-          <CopyText label="Token" text={token} />
-        </>
+        <ShownOnce label="Token" text={token} />
       ) : (
         <Field label="What it is called" error={error('name')}>
           <input

@@ -1,0 +1,3 @@
+import { writeDescriptions } from './describe.ts';
+
+await writeDescriptions(process.argv[2] ?? '.');
