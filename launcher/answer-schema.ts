@@ -50,7 +50,9 @@ export class AnswerSchemas {
     this.#names.set(type, name);
     // Before its parts, which may refer to it.
     this.defs[name] = true;
-    this.defs[name] = this.#shape(type);
+    const shape = this.#shape(type);
+    // Any JSON says nothing of itself, and a type that holds itself so is one that no client can be made of.
+    this.defs[name] = isAnyJson(shape) ? true : shape;
     return { $ref: `#/components/schemas/${name}` };
   }
 
@@ -114,3 +116,11 @@ export class AnswerSchemas {
 }
 
 const MOST_DEEP = 12;
+
+/** Whether it takes text, numbers, yes and no, nothing, lists, and objects of any names. */
+function isAnyJson(schema: JsonSchema): boolean {
+  const parts = typeof schema === 'object' ? schema['anyOf'] : undefined;
+  if (!Array.isArray(parts)) return false;
+  const types = new Set((parts as readonly { type?: string }[]).map((p) => p.type));
+  return ['string', 'number', 'boolean', 'null', 'array', 'object'].every((t) => types.has(t));
+}

@@ -1,10 +1,13 @@
-import { mkdir, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { copyFile, mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import createClient from 'openapi-fetch';
 import openapiTypes, { astToString } from 'openapi-typescript';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
 import { run } from '../../launcher/run.ts';
 import { PROJECT } from '../../launcher/project.ts';
 import { expectAccessible, startDesk, type RunningDesk } from './desk.ts';
@@ -13,11 +16,23 @@ let desk: RunningDesk;
 let page: Page;
 let token = '';
 
+const calls: string[] = [];
+const receiver = createServer((request, response) => {
+  request.on('data', (part: Buffer) => calls.push(part.toString()));
+  request.on('end', () => response.writeHead(204).end());
+});
+let receiverPort = 0;
+
 beforeAll(async () => {
-  desk = await startDesk();
+  await new Promise<void>((up) => receiver.listen(0, '127.0.0.1', up));
+  receiverPort = (receiver.address() as AddressInfo).port;
+  desk = await startDesk(receiverPort);
   page = await desk.signedIn();
 });
-afterAll(() => desk?.stop());
+afterAll(async () => {
+  receiver.close();
+  await desk?.stop();
+});
 
 interface Document {
   readonly openapi: string;
@@ -43,15 +58,16 @@ describe('programs', () => {
     await page.keyboard.press('n');
     await page.getByLabel('What it is called').fill('Nightly <b>figures</b>');
     await page.getByRole('button', { name: /^What it may do/ }).click();
-    await page.getByRole('combobox').fill('adding and editing sites');
-    await page.keyboard.press('Enter');
+    await page.getByRole('combobox').fill('making boards');
+    await page.getByRole('option').first().waitFor();
+    await page.keyboard.press('Space');
     await page.keyboard.press('Escape');
     await expectAccessible(page, 'a new token');
     await page.getByRole('button', { name: 'Make it', exact: true }).click();
     token = (await page.getByLabel('Token', { exact: true }).innerText()).trim();
     expect(token).toMatch(/^yt_[\w-]{43}$/);
     await page.getByRole('button', { name: 'It is kept' }).click();
-    await page.getByRole('cell', { name: 'Nightly <b>figures</b>' }).waitFor();
+    await page.getByRole('cell', { name: 'Nightly <b>figures</b>', exact: true }).waitFor();
     await expectAccessible(page, 'programs');
   }, 60_000);
 
@@ -64,16 +80,17 @@ describe('programs', () => {
       error: string;
     };
     expect(refused.error).toContain('token “Nightly <b>figures</b>”');
-    const site = { startUrl: 'https://programs.example/', name: 'Programs' };
+    const board = { name: 'Made by a program', tiles: [] };
     const [one, two] = [
-      await post('/api/websites', site, { 'idempotency-key': 'site-1' }),
-      await post('/api/websites', site, { 'idempotency-key': 'site-1' }),
+      await post('/api/evidence/boards', board, { 'idempotency-key': 'board-1' }),
+      await post('/api/evidence/boards', board, { 'idempotency-key': 'board-1' }),
     ];
     expect([one.status, two.status], await one.clone().text()).toEqual([200, 200]);
     expect(two.headers.get('idempotency-replayed')).toBe('true');
     expect(await two.json()).toEqual(await one.json());
     expect(
-      (await post('/api/websites', { ...site, name: 'Other' }, { 'idempotency-key': 'site-1' })).status,
+      (await post('/api/evidence/boards', { ...board, name: 'Other' }, { 'idempotency-key': 'board-1' }))
+        .status,
     ).toBe(422);
     const wrong = await fetch(`${desk.origin}/api/websites`, {
       headers: { authorization: 'Bearer yt_wrong' },
@@ -83,8 +100,8 @@ describe('programs', () => {
     const cookies = (await page.context().cookies()).map((c) => `${c.name}=${c.value}`).join('; ');
     expect((await ask('/api/accounts/sessions', { headers: { cookie: cookies } })).status).toBe(403);
     const entry = await desk.store.one(
-      (await import('zod')).z.object({ detail: (await import('zod')).z.unknown() }),
-      "SELECT detail FROM ledger_entry WHERE action = 'site.add' ORDER BY id DESC LIMIT 1",
+      z.object({ detail: z.unknown() }),
+      "SELECT detail FROM ledger_entry WHERE action = 'board.add' ORDER BY id DESC LIMIT 1",
     );
     expect(JSON.stringify(entry?.detail)).toContain('token');
   }, 60_000);
@@ -93,7 +110,7 @@ describe('programs', () => {
     const response = await page.request.get(`${desk.origin}/api/openapi.json`);
     const document = (await response.json()) as Document;
     const { valid, errors } = await new Validator().validate(structuredClone(document) as never);
-    expect(valid, JSON.stringify(errors).slice(0, 2000)).toBe(true);
+    expect(valid, JSON.stringify(errors ?? '').slice(0, 2000)).toBe(true);
     expect(document.openapi).toBe('3.1.1');
     const operations = Object.values(document.paths).flatMap((p) => Object.values(p));
     expect(operations.length).toBeGreaterThan(450);
@@ -103,6 +120,7 @@ describe('programs', () => {
     const types = astToString(await openapiTypes(document as never));
     await writeFile(join(folder, 'schema.ts'), types);
     await writeFile(join(folder, 'main.ts'), CLIENT);
+    await copyFile(join(PROJECT, 'docs/client/yare.ts'), join(folder, 'yare.ts'));
     const { code, output } = await run(join(PROJECT, 'node_modules/.bin/tsc'), [
       ...['--noEmit', '--strict', '--skipLibCheck', '--module', 'nodenext', '--target', 'es2022'],
       ...['--allowImportingTsExtensions', join(folder, 'main.ts')],
@@ -124,11 +142,11 @@ describe('programs', () => {
 
   it('are read of and tried in the desk', async () => {
     await page.goto(`${desk.origin}/account/interface`);
-    await page.getByRole('searchbox', { name: 'Filter operations' }).fill('get websites/{host}/trackers');
-    await page.getByRole('button', { name: 'GET /api/websites/{host}/trackers', exact: true }).click();
-    const operation = page.getByRole('region', { name: 'GET /api/websites/{host}/trackers' });
+    await page.getByRole('searchbox', { name: 'Filter operations' }).fill('get accounts/{id}');
+    await page.getByRole('button', { name: 'GET /api/accounts/{id}', exact: true }).click();
+    const operation = page.getByRole('region', { name: 'GET /api/accounts/{id}' });
     expect(await operation.getByRole('button', { name: 'Ask it' }).isDisabled()).toBe(true);
-    await operation.getByLabel('host').fill('programs.example');
+    await operation.getByLabel('id').fill('1');
     await operation.getByRole('button', { name: 'Ask it' }).click();
     await operation.getByText(/^○ 200,/).waitFor();
     await expectAccessible(page, 'the interface');
@@ -141,13 +159,14 @@ describe('programs', () => {
     await page.getByLabel('Where it is').fill('http://10.0.0.1/hooks');
     await page.getByRole('button', { name: 'Tell it', exact: true }).click();
     await page.getByText(/It has to begin with https/).waitFor();
-    await page.getByLabel('Where it is').fill('https://192.0.2.1/hooks');
+    await page.getByLabel('Where it is').fill(`http://localhost:${receiverPort}/hooks`);
     await page.getByRole('button', { name: 'Tell it', exact: true }).click();
-    await page.getByText('Secret that signs the calls').first().waitFor();
+    await page.getByLabel('Secret that signs the calls').waitFor();
     await page.getByRole('button', { name: 'It is kept' }).click();
     await page.getByRole('link', { name: 'House' }).click();
     await page.getByRole('button', { name: 'Try it' }).click();
-    await page.getByRole('cell', { name: 'a trial' }).waitFor();
+    await page.getByRole('row', { name: /a trial.*taken/ }).waitFor();
+    expect(calls.some((c) => c.includes('webhook.trial'))).toBe(true);
     await expectAccessible(page, 'a webhook');
     await page.getByRole('button', { name: 'Stop it …' }).click();
     await page.getByRole('button', { name: 'Remove it' }).click();
@@ -177,6 +196,7 @@ const MAIN_PATHS = [
 /** Compiles only where paths, parameters and answers are typed as they are. */
 const CLIENT = `import createClient from 'openapi-fetch';
 import type { paths } from './schema.ts';
+import { Yare } from './yare.ts';
 
 const client = createClient<paths>({ baseUrl: 'http://localhost' });
 
@@ -192,6 +212,13 @@ export async function main(): Promise<string[]> {
   await client.POST('/api/accounts/tokens', { body: { name: 1, actions: [], days: 3 } });
   const token: string | undefined = made.data?.token;
   const figures: string[] = boards.data?.flatMap((b) => b.figures) ?? [];
-  return [token ?? '', ...figures, JSON.stringify(sites.data)];
+  const yare = new Yare<paths>('http://localhost', token ?? '');
+  const own: { id: number; token: string } = await yare.ask('post', '/api/accounts/tokens', {
+    body: { name: 'Typed', actions: ['today.read'], days: 3 },
+  });
+  // @ts-expect-error the path wants an id
+  await yare.ask('get', '/api/accounts/hooks/{id}', {});
+  for await (const page of yare.pages('/api/websites', {})) figures.push(...page.rows.map((r) => r.host));
+  return [own.token, ...figures, JSON.stringify(sites.data)];
 }
 `;

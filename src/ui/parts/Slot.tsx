@@ -120,6 +120,8 @@ export function Slot({ label, words, edit, error, fixed = false, title, code = f
           onKeyDown={(e) => {
             if (e.key === 'Escape') {
               e.stopPropagation();
+              // A dialog around it stays open.
+              e.preventDefault();
               close(true);
             }
           }}

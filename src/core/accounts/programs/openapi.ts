@@ -45,10 +45,11 @@ export function operationId({ method, file }: Pick<DescribedRoute, 'method' | 'f
 /** An OpenAPI 3.1 document of these endpoints. `origin` is where they are asked. */
 export function openApi(routes: readonly DescribedRoute[], told: Descriptions, origin: string) {
   const paths: Record<string, Record<string, unknown>> = {};
+  const own: Record<string, unknown> = {};
   const sorted = routes.toSorted((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : 0));
   for (const route of sorted) {
     const path = (paths[routePath(route.file)] ??= {});
-    path[route.method.toLowerCase()] = operation(route, told);
+    path[route.method.toLowerCase()] = operation(route, told, own);
   }
   return {
     openapi: '3.1.1',
@@ -60,7 +61,7 @@ export function openApi(routes: readonly DescribedRoute[], told: Descriptions, o
     paths,
     components: {
       securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
-      schemas: { ...told.schemas, RefusedRequest: REFUSAL },
+      schemas: { ...told.schemas, ...own, RefusedRequest: REFUSAL },
       responses: { Refused: refused('It cannot be taken as it is; each field says what would do.') },
     },
   };
@@ -100,15 +101,20 @@ function areaOf({ file }: Pick<DescribedRoute, 'file'>): string {
   return file.split('/')[0] ?? file;
 }
 
-function operation(route: DescribedRoute, { operations }: Descriptions): Record<string, unknown> {
+/** `own` takes what inputs refer to in themselves. */
+function operation(
+  route: DescribedRoute,
+  { operations }: Descriptions,
+  own: Record<string, unknown>,
+): Record<string, unknown> {
   const { method, file, action } = route;
   const said = operations[`${method} ${file}`];
   const needs = action === null ? undefined : permissionWords(action);
   const inPath = [...routePath(file).matchAll(/\{([^}]+)\}/g)].map(([, name]) => name ?? '');
-  const input = schemaOf(route.input);
+  const input = schemaOf(route.input, operationId(route), own);
   const reads = method === 'GET';
   const fields = propertiesOf(input);
-  const summary = said?.words || (needs ?? file);
+  const summary = said?.words || (needs === undefined ? file : `For ${needs}.`);
   return {
     operationId: operationId(route),
     tags: [areaOf(route)],
@@ -158,12 +164,27 @@ function answerOf(said: Descriptions['operations'][string] | undefined) {
   };
 }
 
-/** What is to be sent, before it is read. */
-function schemaOf(input: z.ZodType): Record<string, unknown> {
-  const { $schema: _, ...schema } = z.toJSONSchema(input, {
+/** What is to be sent, before it is read. Shapes that hold themselves go to `own`, under names of this operation. */
+function schemaOf(
+  input: z.ZodType,
+  operation: string,
+  own: Record<string, unknown>,
+): Record<string, unknown> {
+  const told = z.toJSONSchema(input, {
     ...{ io: 'input', unrepresentable: 'any', reused: 'inline', cycles: 'ref' },
-  }) as Record<string, unknown>;
+  });
+  const text = JSON.stringify(told).replaceAll('"#/$defs/', `"#/components/schemas/${operation}.`);
+  const { $schema: _, $defs, ...schema } = JSON.parse(text) as Record<string, unknown>;
+  for (const [name, of] of Object.entries(($defs ?? {}) as object))
+    own[`${operation}.${name}`] = isAnyJson(of) ? {} : of;
   return schema;
+}
+
+/** Whether it takes text, numbers, yes and no, nothing, lists, and objects of any names: a client types it as unknown. */
+function isAnyJson(schema: JsonSchema): boolean {
+  const parts = typeof schema === 'object' ? (schema['anyOf'] as readonly { type?: string }[]) : undefined;
+  const types = new Set(parts?.map((p) => p.type));
+  return ['string', 'number', 'boolean', 'null', 'array', 'object'].every((t) => types.has(t));
 }
 
 interface Field {

@@ -147,6 +147,26 @@ describe('the document', () => {
     ]);
   });
 
+  it('takes shapes that hold themselves out of the operation, under names of its own', () => {
+    const Tree: z.ZodType = z.lazy(() => z.object({ below: z.array(Tree) }));
+    const document = openApi([route('POST', 'a', z.object({ tree: Tree }))], NO_DESCRIPTIONS, 'http://x');
+    const names = Object.keys(document.components.schemas).filter((n) => n.startsWith('postA.'));
+    expect(names.length).toBeGreaterThan(0);
+    const refs = [...JSON.stringify(document).matchAll(/"#\/([^"]+)"/g)].map(([, ref]) => ref ?? '');
+    expect(refs.some((ref) => ref.includes('postA.'))).toBe(true);
+    for (const ref of refs)
+      expect(
+        ref.split('/').reduce((at: unknown, key) => (at as Record<string, unknown>)?.[key], document),
+        ref,
+      ).toBeDefined();
+  });
+
+  it('says of any JSON that it is anything', () => {
+    const document = openApi([route('POST', 'a', z.object({ any: z.json() }))], NO_DESCRIPTIONS, 'http://x');
+    const own = Object.entries(document.components.schemas).filter(([n]) => n.startsWith('postA.'));
+    expect(own.map(([, schema]) => schema)).toEqual([{}]);
+  });
+
   it('tells what the source says, and that an answer is a file', () => {
     const told = {
       operations: {

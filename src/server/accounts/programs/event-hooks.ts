@@ -94,7 +94,7 @@ const Call = z
   .transform(({ message_key, created_at, ended_at, run_at, ...rest }) => ({
     ...rest,
     /** Of the ledger; `null` for a trial. */
-    entry: / (\d+)$/.exec(message_key)?.[1] ?? null,
+    entry: /^event \d+ (\d+)$/.exec(message_key)?.[1] ?? null,
     ...{ queuedAt: created_at, endedAt: ended_at, nextAt: rest.state === 'waiting' ? run_at : null },
   }));
 export type HookCall = z.infer<typeof Call>;

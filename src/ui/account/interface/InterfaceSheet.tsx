@@ -41,7 +41,7 @@ export function InterfaceSheet() {
         <Empty title="Nothing is called that">Try a word of the path, such as sweeps.</Empty>
       )}
       {groups.map(([area, list]) => (
-        <section key={area} aria-label={area}>
+        <section key={area} aria-label={area} className={css['area']}>
           <h2>{area}</h2>
           <ul className={css['operations']}>
             {list.map((o) => (

@@ -59,7 +59,7 @@ export function OperationView({
       </h2>
       <p>
         {summary}
-        {needs && needs !== summary && <small> It takes {needs}.</small>}
+        {needs && !summary.includes(needs) && <small> It takes {needs}.</small>}
       </p>
       {parameters.length > 0 && (
         <FigureTable

@@ -74,7 +74,7 @@ export function schemaWords(
     return deep > 0 && schemas[name] !== undefined ? schemaWords(schemas[name], schemas, deep) : name;
   }
   if (only !== undefined) return JSON.stringify(only);
-  if (Array.isArray(schema['enum'])) return schema['enum'].map((v) => JSON.stringify(v)).join(' or ');
+  if (Array.isArray(schema['enum'])) return enumWords(schema['enum']);
   if (Array.isArray(anyOf ?? oneOf)) return ((anyOf ?? oneOf) as unknown[]).map(within).join(' or ');
   if (Array.isArray(allOf)) return allOf.map(within).join(' with ');
   if (type === 'array') return `list of ${schemaWords(items as Schema, schemas, deep)}`;
@@ -85,6 +85,14 @@ export function schemaWords(
       .join(', ')} }`;
   }
   return TYPE_WORDS[String(type)] ?? String(type ?? 'anything');
+}
+
+const MOST_NAMED = 6;
+
+function enumWords(values: readonly unknown[]): string {
+  const named = values.slice(0, MOST_NAMED).map((v) => JSON.stringify(v));
+  const rest = values.length - named.length;
+  return rest > 0 ? `${named.join(', ')} or one of ${rest} more` : named.join(' or ');
 }
 
 const TYPE_WORDS: Readonly<Record<string, string>> = {
