@@ -160,6 +160,7 @@ async function fingerprint(): Promise<string> {
     'src',
     'standins',
     'bench',
+    'docs',
     'astro.config.ts',
     'package-lock.json',
     'tsconfig.json',

@@ -94,7 +94,7 @@ function DeskFrame({ area, register, sheet, soundings, keys = NO_KEYS }: Omit<De
       <Strip />
       <Toasts />
       {open === 'find' && <Find onClose={() => setOpen(undefined)} />}
-      {open === 'keys' && <KeysHelp keys={all} onClose={() => setOpen(undefined)} />}
+      {open === 'keys' && <KeysHelp area={area} keys={all} onClose={() => setOpen(undefined)} />}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { guideLink } from '../../core/desk/guide.ts';
 import { Dialog } from '../parts/Dialog.tsx';
 import type { Key } from './keys.ts';
 import css from './KeysHelp.module.css';
@@ -10,10 +11,21 @@ const EVERYWHERE: readonly { press: string; does: string }[] = [
   { press: 'Esc', does: 'Close what is open' },
 ];
 
-/** The keys of the screen at hand. */
-export function KeysHelp({ keys, onClose }: { readonly keys: readonly Key[]; readonly onClose: () => void }) {
+/** The keys of the screen at hand, and the way to its page of the guide. */
+export function KeysHelp({
+  area,
+  keys,
+  onClose,
+}: {
+  readonly area: string;
+  readonly keys: readonly Key[];
+  readonly onClose: () => void;
+}) {
   return (
     <Dialog title="Keys of this screen" onClose={onClose}>
+      <p>
+        <a href={guideLink(area)}>Read about it in the guide</a>
+      </p>
       <dl className={css['keys']}>
         {[...keys, ...EVERYWHERE].map((k) => (
           <div key={k.press}>
