@@ -42,6 +42,21 @@ export class Refused extends Error {
   }
 }
 
+/** What can be asked at one address. */
+export type At<P> = {
+  readonly [M in Method]: (asked: AskOf<OperationOf<P, M>>) => Promise<AnswerOf<OperationOf<P, M>>>;
+} & {
+  /** The pages of a list, one after the other, from the beginning or from a `next` that was kept. */
+  pages(asked: AskOf<OperationOf<P, 'get'>>): AsyncGenerator<AnswerOf<OperationOf<P, 'get'>>>;
+};
+
+interface Asked {
+  readonly body?: unknown;
+  readonly query?: Readonly<Record<string, unknown>>;
+  readonly path?: Readonly<Record<string, unknown>>;
+  readonly signal?: AbortSignal;
+}
+
 const MOST_TRIES = 5;
 
 /** `paths` is that of `schema.ts`. */
@@ -52,23 +67,22 @@ export class Yare<paths extends object> {
     readonly fetching: typeof fetch = fetch,
   ) {}
 
+  /** `yare.at('/api/websites').get({})`: a compiler then looks at that path alone. */
+  at<P extends keyof paths & string>(path: P): At<paths[P]> {
+    const by = (method: Method) => (asked: Asked) => this.#ask(method, path, asked);
+    return {
+      ...{ get: by('get'), post: by('post'), put: by('put'), patch: by('patch'), delete: by('delete') },
+      pages: (asked: Asked) => this.#pages(path, asked),
+    } as unknown as At<paths[P]>;
+  }
+
   /**
    * Asks once, as far as the desk is concerned: what writes has a key, so that it may be sent again where no answer came.
    * Waits where it asks too much. Throws a `Refused`.
    */
-  async ask<M extends Method, P extends keyof paths & string>(
-    method: M,
-    path: P,
-    asked: AskOf<OperationOf<paths[P], M>>,
-  ): Promise<AnswerOf<OperationOf<paths[P], M>>> {
-    const { body, query, path: within = {}, signal } = asked as {
-      body?: unknown;
-      query?: Record<string, unknown>;
-      path?: Record<string, unknown>;
-      signal?: AbortSignal;
-    };
+  async #ask(method: Method, path: string, { body, query, path: within, signal }: Asked): Promise<unknown> {
     const url = new URL(
-      path.replace(/\{([^}]+)\}/g, (_all, name: string) => encodeURIComponent(String(within[name]))),
+      path.replace(/\{([^}]+)\}/g, (_all, name: string) => encodeURIComponent(String(within?.[name]))),
       this.origin,
     );
     for (const [name, value] of Object.entries(query ?? {}))
@@ -89,11 +103,9 @@ export class Yare<paths extends object> {
         return undefined;
       });
       if (response?.ok)
-        return (
-          response.headers.get('content-type')?.startsWith('application/json')
-            ? await response.json()
-            : await response.blob()
-        ) as AnswerOf<OperationOf<paths[P], M>>;
+        return response.headers.get('content-type')?.startsWith('application/json')
+          ? response.json()
+          : response.blob();
       const again = response === undefined || response.status === 429 || response.status >= 500;
       if (response && (!again || tries >= MOST_TRIES)) throw await refused(response);
       const asksFor = Number(response?.headers.get('retry-after') ?? 0);
@@ -101,18 +113,15 @@ export class Yare<paths extends object> {
     }
   }
 
-  /** The pages of a list, one after the other, from the beginning or from a `next` that was kept. */
-  async *pages<P extends keyof paths & string>(
-    path: P,
-    asked: AskOf<OperationOf<paths[P], 'get'>>,
-  ): AsyncGenerator<AnswerOf<OperationOf<paths[P], 'get'>>> {
-    let { query } = asked as { query?: Record<string, unknown> };
-    for (;;) {
-      const page = await this.ask('get', path, { ...asked, query } as typeof asked);
+  async *#pages(path: string, asked: Asked): AsyncGenerator<unknown> {
+    for (let after: unknown; ;) {
+      const page = await this.#ask('get', path, {
+        ...asked,
+        query: { ...asked.query, ...(after === undefined ? {} : { after }) },
+      });
       yield page;
-      const { next } = page as { next?: unknown };
-      if (next === undefined || next === null) return;
-      query = { ...query, after: next };
+      after = (page as { next?: unknown }).next;
+      if (after === undefined || after === null) return;
     }
   }
 }

@@ -15,7 +15,7 @@ afterAll(() => desk?.stop());
 describe('the guide', () => {
   it('is reached by one key from where one is, and leads on', async () => {
     await page.goto(`${desk.origin}/holdings`);
-    await page.getByRole('link', { name: 'Holdings' }).first().waitFor();
+    await page.getByRole('searchbox').first().waitFor();
     await page.keyboard.press('?');
     await page.getByRole('link', { name: 'Read about it in the guide' }).click();
     await page.getByRole('heading', { level: 1, name: 'What we hold' }).waitFor();

@@ -213,12 +213,13 @@ export async function main(): Promise<string[]> {
   const token: string | undefined = made.data?.token;
   const figures: string[] = boards.data?.flatMap((b) => b.figures) ?? [];
   const yare = new Yare<paths>('http://localhost', token ?? '');
-  const own: { id: number; token: string } = await yare.ask('post', '/api/accounts/tokens', {
+  const own = await yare.at('/api/accounts/tokens').post({
     body: { name: 'Typed', actions: ['today.read'], days: 3 },
   });
   // @ts-expect-error the path wants an id
-  await yare.ask('get', '/api/accounts/hooks/{id}', {});
-  for await (const page of yare.pages('/api/websites', {})) figures.push(...page.rows.map((r) => r.host));
-  return [own.token, ...figures, JSON.stringify(sites.data)];
+  await yare.at('/api/accounts/hooks/{id}').get({});
+  for await (const page of yare.at('/api/websites').pages({})) figures.push(...page.rows.map((r) => r.host));
+  const ownToken: string = own.token;
+  return [ownToken, ...figures, JSON.stringify(sites.data)];
 }
 `;

@@ -47,7 +47,7 @@ describe('the client', () => {
       () => json({ error: 'away' }, 503),
       () => json({ done: true }),
     ]);
-    expect(await yare.ask('put', '/api/things/{id}', { path: { id: 'a/b' }, body: { name: 'N' } })).toEqual({
+    expect(await yare.at('/api/things/{id}').put({ path: { id: 'a/b' }, body: { name: 'N' } })).toEqual({
       done: true,
     });
     expect(asked.map((a) => a.url)).toEqual(Array.from({ length: 3 }, () => '/api/things/a%2Fb'));
@@ -62,7 +62,8 @@ describe('the client', () => {
       () => json({ error: 'No.', fields: [{ field: 'name', message: 'Longer.' }] }, 400),
     ]);
     const error = await yare
-      .ask('put', '/api/things/{id}', { path: { id: '1' }, body: { name: '' } })
+      .at('/api/things/{id}')
+      .put({ path: { id: '1' }, body: { name: '' } })
       .catch((e: unknown) => e);
     expect(error).toBeInstanceOf(Refused);
     expect(error).toMatchObject({
@@ -79,7 +80,7 @@ describe('the client', () => {
       () => json({ rows: [3], next: null }),
     ]);
     const rows: number[] = [];
-    for await (const page of yare.pages('/api/list', { query: { most: 2 } })) rows.push(...page.rows);
+    for await (const page of yare.at('/api/list').pages({ query: { most: 2 } })) rows.push(...page.rows);
     expect(rows).toEqual([1, 2, 3]);
     expect(asked.map((a) => a.url)).toEqual(['/api/list?most=2', '/api/list?most=2&after=k']);
     expect(asked[0]?.headers.has('idempotency-key')).toBe(false);
