@@ -1,7 +1,5 @@
 import ts from 'typescript';
-
-/** A JSON Schema, 2020-12. */
-export type JsonSchema = { readonly [key: string]: unknown } | boolean;
+import { isAnyJson, type JsonSchema } from '../src/core/accounts/programs/openapi.ts';
 
 /**
  * Says in JSON Schema what values of TypeScript types look like once they were sent as JSON: dates are text, what is not sent
@@ -116,11 +114,3 @@ export class AnswerSchemas {
 }
 
 const MOST_DEEP = 12;
-
-/** Whether it takes text, numbers, yes and no, nothing, lists, and objects of any names. */
-function isAnyJson(schema: JsonSchema): boolean {
-  const parts = typeof schema === 'object' ? schema['anyOf'] : undefined;
-  if (!Array.isArray(parts)) return false;
-  const types = new Set((parts as readonly { type?: string }[]).map((p) => p.type));
-  return ['string', 'number', 'boolean', 'null', 'array', 'object'].every((t) => types.has(t));
-}

@@ -176,5 +176,5 @@ async function add(hash: ReturnType<typeof createHash>, path: string): Promise<v
   const entries = await readdir(path, { withFileTypes: true }).catch(() => undefined);
   if (!entries) return void hash.update(path).update(await readFile(path));
   for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1)))
-    if (!/\.test\.tsx?$/.test(entry.name)) await add(hash, join(path, entry.name));
+    if (!/\.test\.tsx?$|^screenshots$/.test(entry.name)) await add(hash, join(path, entry.name));
 }

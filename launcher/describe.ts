@@ -1,20 +1,12 @@
 import { readdir, writeFile } from 'node:fs/promises';
 import { join, relative } from 'node:path';
 import ts from 'typescript';
-import { AnswerSchemas, type JsonSchema } from './answer-schema.ts';
+import type { Descriptions, JsonSchema } from '../src/core/accounts/programs/openapi.ts';
+import { AnswerSchemas } from './answer-schema.ts';
 import { PROJECT } from './project.ts';
 
 const API = join(PROJECT, 'src/pages/api');
 const METHODS: readonly string[] = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'];
-
-/** What the source says of the endpoints of the desk, by `GET accounts/tokens/[id]`. */
-export interface Descriptions {
-  readonly operations: Readonly<
-    Record<string, { readonly words: string; readonly answer: JsonSchema | null }>
-  >;
-  /** That answers refer to. */
-  readonly schemas: Readonly<Record<string, JsonSchema>>;
-}
 
 /**
  * Reads the source of the endpoints: what is written above each, and what it answers with. An answer that is no JSON is

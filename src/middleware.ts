@@ -37,7 +37,8 @@ export const onRequest = defineMiddleware(async (api, next) => {
   locals.requestId ??= randomUUID();
   locals.address ??= '';
   const isApi = url.pathname.startsWith('/api/');
-  if (isApi && request.headers.has('authorization')) return byToken(api, next);
+  // A proxy in front may have a password of its own in that header.
+  if (isApi && /^Bearer /i.test(request.headers.get('authorization') ?? '')) return byToken(api, next);
   if (url.pathname.startsWith(INTERFACE)) {
     locals.outgoing ??= NO_CONNECTION;
     const answer = await next();

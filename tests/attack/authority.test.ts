@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ownDatabase } from '../own-database.ts';
 import { PROJECT } from '../../launcher/project.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
+import { asToken, TOKEN_ACTIONS } from '../../src/core/accounts/programs/token.ts';
 import { BUILT_IN_ROLES, type BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
 import { signIn, sessionId } from '../../src/server/accounts/session.ts';
 import { closeAccessThreads } from '../../src/server/access/index/ask-access.ts';
@@ -732,6 +733,57 @@ describe('every endpoint lets in those who may come, and nobody else', () => {
       expect(status, `${name} as ${role}`).toBeLessThan(500);
     }
     expect([...letIn].toSorted()).toEqual([...allowed].toSorted());
+  });
+});
+
+describe('a token', () => {
+  const token = (role: BuiltInRole, actions: readonly string[]) =>
+    asToken(accounts.get(role) as Account, { id: 1, name: 'T', actions });
+
+  it('that was given nothing is let in nowhere', async () => {
+    for (const name of Object.keys(POLICY)) {
+      const [, , ...kind] = name.split(' ');
+      const nowhere = { ...NOWHERE, kind: kind.join(' ') };
+      expect(await ask(ofKind(name), token('officer', []), nowhere), name).toBe(403);
+    }
+  }, 60_000);
+
+  it('that was given everything is let in as its account is, but to no rights of others or of itself', async () => {
+    const closed: string[] = [];
+    for (const name of Object.keys(POLICY)) {
+      const [, , ...kind] = name.split(' ');
+      const nowhere = { ...NOWHERE, kind: kind.join(' ') };
+      if ((await ask(ofKind(name), token('officer', TOKEN_ACTIONS), nowhere)) === 403) closed.push(name);
+    }
+    expect(closed.filter((name) => !/^\S+ (accounts\/|objects|rules)/.test(name))).toEqual([
+      // A second person's yes.
+      'POST cases/requests/[id]/agree',
+    ]);
+    expect(closed).toEqual(
+      expect.arrayContaining([
+        'POST accounts/tokens/index',
+        'POST accounts/hooks/index',
+        'POST accounts/programs/index',
+        'POST accounts/password',
+        'POST accounts/roles/index',
+        'PATCH accounts/[id]/index',
+      ]),
+    );
+  }, 60_000);
+
+  it('does not say a second person’s yes', async () => {
+    const all = token('officer', TOKEN_ACTIONS);
+    const yes: [string, object][] = [
+      ['POST cases/requests/[id]/agree', {}],
+      ['POST retention/disposals/[id]/say', { agrees: true }],
+      ['POST rules/[kind]/[id]/approval/say', { approval: '1', agrees: true, reason: 'x' }],
+      ['POST cases/incidents/[id]/index', { does: { act: 'agree', agrees: true, words: 'x' } }],
+    ];
+    for (const [name, body] of yes) {
+      const where = { ...NOWHERE, kind: 'notice' };
+      expect(await ask(name, all, where, body), name).toBe(403);
+      expect(await ask(name, accounts.get('officer'), where, body), name).not.toBe(403);
+    }
   });
 });
 

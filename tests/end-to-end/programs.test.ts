@@ -96,6 +96,11 @@ describe('programs', () => {
       headers: { authorization: 'Bearer yt_wrong' },
     });
     expect(wrong.status).toBe(401);
+    // A password of a proxy in front is none of ours: the session counts.
+    const behind = await page.request.get(`${desk.origin}/api/accounts/sessions`, {
+      headers: { authorization: `Basic ${Buffer.from('a:b').toString('base64')}` },
+    });
+    expect(behind.status()).toBe(200);
     // With a session and a token, the token is what counts.
     const cookies = (await page.context().cookies()).map((c) => `${c.name}=${c.value}`).join('; ');
     expect((await ask('/api/accounts/sessions', { headers: { cookie: cookies } })).status).toBe(403);
@@ -169,7 +174,7 @@ describe('programs', () => {
     expect(calls.some((c) => c.includes('webhook.trial'))).toBe(true);
     await expectAccessible(page, 'a webhook');
     await page.getByRole('button', { name: 'Stop it …' }).click();
-    await page.getByRole('button', { name: 'Remove it' }).click();
+    await page.getByRole('button', { name: 'Stop it', exact: true }).click();
     await page.getByText(/^stopped/).waitFor();
     await page.getByRole('button', { name: 'End Nightly <b>figures</b>' }).click();
     await page.getByText(/^ended/).waitFor();

@@ -5,7 +5,7 @@ import { DESCRIBED, endpoint, type Described } from '../../server/http/endpoint.
 
 type Module = Readonly<Record<string, unknown>>;
 
-/** Every endpoint of the desk but this one and the two of signing in. */
+/** Every endpoint of the desk but this one, the two of signing in, and those for a person's own word. */
 const MODULES = import.meta.glob<Module>([
   './**/*.ts',
   '!./openapi.json.ts',
@@ -18,7 +18,7 @@ async function routes(): Promise<readonly DescribedRoute[]> {
   for (const [path, load] of Object.entries(MODULES))
     for (const [method, route] of Object.entries(await load())) {
       const told = (route as { readonly [DESCRIBED]?: Described } | undefined)?.[DESCRIBED];
-      if (!told) continue;
+      if (!told || told.byPeople) continue;
       const { action, input } = told;
       found.push({
         ...{ method, file: path.replace(/^\.\//, '').replace(/\.ts$/, ''), input },

@@ -39,6 +39,7 @@ type PathParams = Readonly<Record<string, string>>;
 export interface Described {
   readonly action: Action | ((params: PathParams) => Action);
   readonly input: z.ZodType;
+  readonly byPeople: boolean;
 }
 
 /** What `endpoint` was told, on what it made. */
@@ -49,6 +50,8 @@ interface Definition<T extends z.ZodType, R> {
   readonly action: Action | ((params: PathParams) => Action);
   /** Query string for GET, JSON body for the rest; path parameters are joined in. */
   readonly input: T;
+  /** A word that is a person's own, such as the second yes: programs are refused, and not told of it. */
+  readonly byPeople?: boolean | ((input: z.infer<T>) => boolean);
   /** What it is done to; for things that belong to somebody, whose. */
   readonly object?: (
     ctx: Context,
@@ -85,6 +88,7 @@ export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): 
       const action = typeof needed === 'string' ? needed : needed(pathParams(api));
       refuse(authorize(account, action, any));
       const input = await readInput(api, definition.input);
+      refuseProgram(account, definition.byPeople, input);
       if (definition.object) refuse(authorize(account, action, await definition.object(ctx, input, account)));
       await noteUse(ctx, account.id, action);
       const work = () =>
@@ -106,7 +110,10 @@ export function endpoint<T extends z.ZodType, R>(definition: Definition<T, R>): 
       return refusalResponse(error, requestId);
     }
   };
-  const described: Described = { action: definition.action, input: definition.input };
+  const described: Described = {
+    ...{ action: definition.action, input: definition.input },
+    byPeople: definition.byPeople === true,
+  };
   return Object.assign(route, { [GUARDED]: true, [DESCRIBED]: described });
 }
 
@@ -151,6 +158,16 @@ export function refusalResponse(error: unknown, requestId: string): Response {
 
 export function fieldErrors(error: ZodError): Refusal['fields'] {
   return error.issues.map((i) => ({ field: i.path.join('.'), message: i.message }));
+}
+
+function refuseProgram<T>(
+  { token }: Account,
+  byPeople: boolean | ((input: T) => boolean) | undefined,
+  input: T,
+): void {
+  const is = typeof byPeople === 'function' ? byPeople(input) : byPeople;
+  if (token !== undefined && is)
+    throw new RefusedError('This is a person’s own word: no program says it for them.', [], 403);
 }
 
 function refuse(verdict: ReturnType<typeof authorize>): void {

@@ -1,7 +1,7 @@
 import { useMay } from '../desk/account-context.ts';
 import { Shelf } from '../parts/Shelf.tsx';
 import { INTERFACE, PROGRAMS, ROLES } from './links.ts';
-import { useTokens } from './programs/use-programs.ts';
+import { isInForce, useTokens } from './programs/use-programs.ts';
 import { useRoles } from './roles/use-roles.ts';
 import { useAccounts } from './use-accounts.ts';
 
@@ -12,7 +12,7 @@ export function AccountShelf({ what }: { readonly what: Kind }) {
   const mayRead = useMay('accounts.read');
   const people = useAccounts(mayRead);
   const roles = useRoles(mayRead);
-  const inForce = useTokens().data?.filter((t) => t.endedAt === null).length;
+  const inForce = useTokens().data?.filter(isInForce).length;
   const entry = (of: Kind, name: string, href: string, count?: number) => ({
     ...{ name, href, count, chosen: what === of },
   });

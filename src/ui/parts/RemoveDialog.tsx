@@ -5,21 +5,23 @@ import { DialogForm } from './DialogForm.tsx';
 export function RemoveDialog({
   name,
   lost,
+  verb = 'Remove',
   onRemove,
   onClose,
 }: {
   readonly name: string;
   readonly lost: string;
+  readonly verb?: string;
   readonly onRemove: () => Promise<void>;
   readonly onClose: () => void;
 }) {
   const { busy, refused, send } = useSending();
   return (
     <DialogForm
-      title={`Remove ${name}?`}
+      title={`${verb} ${name}?`}
       onClose={onClose}
       onSubmit={() => send(onRemove)}
-      act="Remove it"
+      act={`${verb} it`}
       busy={busy}
       refused={refused?.message}
     >

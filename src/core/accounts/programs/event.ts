@@ -9,6 +9,14 @@ const EventName = z
     message: 'A kind of object, such as incident, or an action, such as incident.open',
   });
 
+/** Reads what somebody typed, for `NewHook`. */
+export function readEventName(text: string): { readonly value: string } | { readonly wrong: string } {
+  const read = EventName.safeParse(text.trim());
+  return read.success
+    ? { value: read.data }
+    : { wrong: read.error.issues[0]?.message ?? 'That is no event.' };
+}
+
 export const NewHook = z.object({
   name: z.string().trim().min(1, 'Give it a name.').max(120, '120 letters at most.'),
   url: z.string().max(2000),

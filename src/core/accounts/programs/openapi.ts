@@ -16,7 +16,10 @@ export interface DescribedRoute {
   readonly input: z.ZodType;
 }
 
-/** What the source says besides: see the launcher's `describeEndpoints`. */
+/**
+ * What the source says besides, by `GET accounts/tokens/[id]`: the sentence above an endpoint, and what it answers with;
+ * `null` for a file. Answers refer to `schemas`.
+ */
 export interface Descriptions {
   readonly operations: Readonly<
     Record<string, { readonly words: string; readonly answer: JsonSchema | null }>
@@ -32,7 +35,7 @@ export function routePath(file: string): string {
   return `/api${path === '' ? '' : `/${path}`}`;
 }
 
-/** `accountsTokensIdEnd`: the method in words a client reads well, behind the path. */
+/** `deleteAccountsTokensId`: the method before the path. */
 export function operationId({ method, file }: Pick<DescribedRoute, 'method' | 'file'>): string {
   const words = file
     .replace(/(^|\/)index$/, '')
@@ -147,7 +150,7 @@ function operation(
     responses: {
       '200': answerOf(said),
       ...Object.fromEntries(
-        ['400', '401', '403', '404', '409', '429'].map((status) => [
+        ['400', '401', '403', '404', '409', ...(reads ? [] : ['422']), '429'].map((status) => [
           status,
           { $ref: '#/components/responses/Refused' },
         ]),
@@ -181,7 +184,7 @@ function schemaOf(
 }
 
 /** Whether it takes text, numbers, yes and no, nothing, lists, and objects of any names: a client types it as unknown. */
-function isAnyJson(schema: JsonSchema): boolean {
+export function isAnyJson(schema: JsonSchema): boolean {
   const parts = typeof schema === 'object' ? (schema['anyOf'] as readonly { type?: string }[]) : undefined;
   const types = new Set(parts?.map((p) => p.type));
   return ['string', 'number', 'boolean', 'null', 'array', 'object'].every((t) => types.has(t));

@@ -4,7 +4,7 @@ import type { LedgerEntry } from '../../evidence/ledger.ts';
 import { ACTIONS } from '../action.ts';
 import { authorize, may, type Account } from '../authority.ts';
 import { builtIn, isOfficer } from '../roles/held-role.ts';
-import { cloudEvent, isAskedFor, NewHook } from './event.ts';
+import { cloudEvent, isAskedFor, NewHook, readEventName } from './event.ts';
 import { NO_DESCRIPTIONS, openApi, operationId, propertiesOf, routePath, without } from './openapi.ts';
 import { asToken, NewToken, TOKEN_ACTIONS } from './token.ts';
 
@@ -72,7 +72,9 @@ describe('events', () => {
       data: { detail: { kind: 'lost' } },
     });
   });
-  it('refuse what is neither a kind nor an action', () => {
+  it('refuse what is neither a kind nor an action, where it is typed, too', () => {
+    expect(readEventName(' incident.open ')).toEqual({ value: 'incident.open' });
+    expect(readEventName('Anything!')).toMatchObject({ wrong: expect.stringContaining('incident') });
     const hook = (event: string) =>
       NewHook.safeParse({ name: 'H', url: 'https://x.example', events: [event] }).success;
     expect(['incident', 'incident.open', 'access-change.add'].map(hook)).toEqual([true, true, true]);

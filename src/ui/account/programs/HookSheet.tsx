@@ -79,6 +79,7 @@ export function HookSheet({ id }: { readonly id: number }) {
       {isStopping && (
         <RemoveDialog
           name={hook.name}
+          verb="Stop"
           lost="It is told nothing any more, what waits included; what was sent stays to be read."
           onRemove={async () => {
             await request('DELETE', `/api/accounts/hooks/${id}`);

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { readEventName } from '../../../core/accounts/programs/event.ts';
 import { setQuery } from '../../desk/location.ts';
 import { request } from '../../desk/request.ts';
 import { DialogForm } from '../../parts/DialogForm.tsx';
@@ -63,6 +64,7 @@ export function NewHook() {
                 options: kinds.map((k) => ({ value: k.kind, words: k.words })),
                 value: events,
                 set: setEvents,
+                add: { hint: 'A kind, or an action such as incident.open', read: readEventName },
               }}
             />
             , without personal data.

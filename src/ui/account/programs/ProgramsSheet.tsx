@@ -13,7 +13,7 @@ import { Empty, Failure, Loading } from '../../parts/states.tsx';
 import { hookLink } from '../links.ts';
 import { NewHook } from './NewHook.tsx';
 import { NewToken } from './NewToken.tsx';
-import { useHooks, useTokens, type Token } from './use-programs.ts';
+import { isInForce, useHooks, useTokens, type Token } from './use-programs.ts';
 
 /** Programs that act for people, and those that are told of what happens. */
 export function ProgramsSheet({ account }: { readonly account: Account }) {
@@ -80,7 +80,7 @@ function Tokens({ me }: { readonly me: number }) {
           <span title={t.actions.map(permissionWords).join(', ')}>{mayWords(t)}</span>,
           untilWords(t),
           t.usedAt ? whenWords(t.usedAt) : 'never',
-          !t.endedAt && (t.accountId === me || mayEnd) && (
+          isInForce(t) && (t.accountId === me || mayEnd) && (
             <Button aria-label={`End ${t.name}`} disabled={end.isPending} onClick={() => end.mutate(t)}>
               End it
             </Button>
@@ -97,9 +97,9 @@ function mayWords({ actions }: Token): string {
   return actions.length <= 2 ? named : `${named} and ${actions.length - 2} more`;
 }
 
-function untilWords({ endsAt, endedAt }: Token): string {
-  if (endedAt) return `ended ${whenWords(endedAt)}`;
-  return Date.parse(endsAt) < Date.now() ? `over ${dayWords(endsAt)}` : dayWords(endsAt);
+function untilWords(token: Token): string {
+  if (token.endedAt) return `ended ${whenWords(token.endedAt)}`;
+  return isInForce(token) ? dayWords(token.endsAt) : `over since ${dayWords(token.endsAt)}`;
 }
 
 function Hooks() {

@@ -8,6 +8,11 @@ import { request } from '../../desk/request.ts';
 export type Token = AnswerOf<typeof tokensApi.GET>[number];
 export type OpenHook = AnswerOf<typeof hookApi.GET>;
 
+/** Whether it still opens something. */
+export function isInForce({ endedAt, endsAt }: Token): boolean {
+  return endedAt === null && Date.parse(endsAt) > Date.now();
+}
+
 export function useTokens() {
   return useQuery({
     queryKey: ['tokens'],

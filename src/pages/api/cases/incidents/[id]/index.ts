@@ -16,6 +16,8 @@ export const GET = endpoint({
 export const POST = endpoint({
   action: 'cases.incidents',
   input: z.object({ id: Id, does: IncidentAct }),
+  // Two people decide.
+  byPeople: ({ does }) => does.act === 'agree',
   run: async ({ ctx, account, input: { id, does } }) => {
     await actOnIncident(ctx, account, id, does);
     return viewIncident(ctx, account, id);

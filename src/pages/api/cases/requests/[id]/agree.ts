@@ -6,6 +6,7 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 /** Agrees to what is deleted or put right, and has it carried out. */
 export const POST = endpoint({
   action: 'cases.carry-out',
+  byPeople: true,
   input: z.object({ id: RequestId }),
   run: async ({ ctx, account, input: { id } }) => {
     await agree(ctx, account, id);

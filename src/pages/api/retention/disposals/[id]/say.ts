@@ -6,6 +6,7 @@ import { sayToDisposal } from '../../../../../server/retention/disposal/say.ts';
 /** Agrees that all of it goes, or has all of it stay. */
 export const POST = endpoint({
   action: 'retention.dispose',
+  byPeople: true,
   input: z.object({
     id: z.string().regex(/^\d{1,18}$/),
     agrees: z.boolean(),

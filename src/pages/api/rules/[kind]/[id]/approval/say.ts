@@ -7,6 +7,7 @@ import { sayAgreed } from '../../../../../../server/rules/approvals.ts';
 /** One's own yes or no. */
 export const POST = endpoint({
   action: ({ kind = '' }) => ruleKind(kind).force,
+  byPeople: true,
   input: RuleInput.extend({
     approval: z.string().max(20),
     agrees: z.boolean(),
