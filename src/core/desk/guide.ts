@@ -84,17 +84,19 @@ export function guideLink(area: string): string {
   return `/guide/${GUIDE_PAGES.some((p) => p.id === area) ? area : 'start'}`;
 }
 
-/**
- * Where a link of a page leads in the guide: to another page of it, out to the web, within the page, or nowhere (`undefined`)
- * for a file that the guide does not show.
- */
-export function linkInGuide(from: GuidePage, href: string): string | undefined {
-  if (/^https?:\/\//.test(href) || href.startsWith('#')) return href;
-  const [path = '', hash] = href.split('#');
+/** What a link of a page leads to: another page of the guide; `undefined` for the web, the page itself, and other files. */
+export function pageOfLink(from: GuidePage, href: string): GuidePage | undefined {
   const folders = from.file.split('/').slice(0, -1);
-  for (const part of path.split('/'))
+  for (const part of (href.split('#')[0] ?? '').split('/'))
     if (part === '..') folders.pop();
     else if (part !== '.') folders.push(part);
-  const to = GUIDE_PAGES.find((p) => p.file === folders.join('/'));
+  return GUIDE_PAGES.find((p) => p.file === folders.join('/'));
+}
+
+/** Where a link of a page leads in the guide; nowhere (`undefined`) for a file that the guide does not show. */
+export function linkInGuide(from: GuidePage, href: string): string | undefined {
+  if (/^https?:\/\//.test(href) || href.startsWith('#')) return href;
+  const [, hash] = href.split('#');
+  const to = pageOfLink(from, href);
   return to && `/guide/${to.id}${hash === undefined ? '' : `#${hash}`}`;
 }

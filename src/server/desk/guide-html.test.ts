@@ -9,6 +9,10 @@ describe('a page of the guide', () => {
     const html = await guideHtml(start, '[a](websites.md) [b](../client/yare.ts) [c](https://x.example/)');
     expect(html).toBe('<p><a href="/guide/websites">a</a> b <a href="https://x.example/">c</a></p>\n');
   });
+  it('calls a page by its name where the text has the name of its file', async () => {
+    const html = await guideHtml(start, '[docs/today.md](../today.md) [docs/x.md](../x.md)');
+    expect(html).toBe('<p><a href="/guide/today">Today</a> docs/x.md</p>\n');
+  });
   it('has headings to lead to, and no HTML of its own', async () => {
     expect(await guideHtml(start, '## What `it` does')).toBe(
       '<h2 id="what-it-does">What <code>it</code> does</h2>\n',

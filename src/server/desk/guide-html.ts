@@ -1,5 +1,5 @@
 import { Marked, type Tokens } from 'marked';
-import { linkInGuide, type GuidePage } from '../../core/desk/guide.ts';
+import { linkInGuide, pageOfLink, type GuidePage } from '../../core/desk/guide.ts';
 
 /** The text of a page as HTML: our own text, in which HTML is shown as what it is. */
 export async function guideHtml(page: GuidePage, text: string): Promise<string> {
@@ -13,8 +13,10 @@ export async function guideHtml(page: GuidePage, text: string): Promise<string> 
         return `<h${depth} id="${anchor(words)}">${words}</h${depth}>\n`;
       },
       link({ href, tokens }: Tokens.Link) {
-        const words = this.parser.parseInline(tokens);
+        const written = this.parser.parseInline(tokens);
         const to = linkInGuide(page, href);
+        // A file's name says less than what its page is called.
+        const words = /\.md$/.test(written) ? (pageOfLink(page, href)?.name ?? written) : written;
         return to === undefined ? words : `<a href="${escaped(to)}">${words}</a>`;
       },
     },
