@@ -170,8 +170,11 @@ describe('a framework of one’s own', () => {
       .setInputFiles({ name: 'ours.json', mimeType: 'application/json', buffer: Buffer.from(changed) });
     await page.getByText('◇ changed: Rule 1 Ask twice').waitFor();
     await page.getByRole('button', { name: 'Take it in' }).press('Enter');
-    await page.getByText('Ask twice').click();
-    await page.getByText('Ask before, and once more after.').waitFor();
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    await page.getByText('Ask before, and once more after.').waitFor({ state: 'attached' });
+    const asked = page.locator('details', { hasText: 'Ask twice' });
+    await asked.locator('summary').press('Enter');
+    await asked.getByText('Ask before, and once more after.').waitFor();
     await page.getByRole('button', { name: /^Compare with/ }).press('Enter');
     await page.getByRole('option', { name: 'Short baseline', exact: true }).click();
     await page.getByRole('button', { name: /^✓ Covered 2\d/ }).waitFor();

@@ -306,8 +306,10 @@ describe('levels that are published', () => {
     await button('Begin its draft').press('Enter');
     await page.getByRole('heading', { name: 'Ask about notes' }).waitFor();
     await fill(/^Where/, 'Where', 'format one of "plain text"');
+    await button(/^Where: format/).waitFor();
     await button(/^When/).press('Enter');
     await page.getByRole('option', { name: 'once its owner agrees' }).click();
+    await button(/^When: once its owner agrees/).waitFor();
     await soundings().getByText('owners would be asked about').waitFor({ timeout: 60_000 });
     await soundings()
       .getByText(/asks its owner for Confidential, because format is plain text/)
