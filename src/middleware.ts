@@ -13,11 +13,12 @@ import { readLimited } from './server/http/read-limited.ts';
 import { onceOnly } from './server/http/repeated-request.ts';
 import { logFailure } from './server/processes/failure-log.ts';
 
-const OPEN = ['/sign-in', '/report', '/api/accounts/sign-in'];
+const OPEN = ['/sign-in', '/report'];
 /** For programs, which have a token and no session. */
 const INTERFACE = '/interface/';
 /** What one person is asked, by a link of their own. */
 const BY_LINK = [
+  '/sign-on/',
   '/proposed/',
   '/letting-go/',
   '/held/',

@@ -3,22 +3,14 @@ import { builtIn } from '../../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import { changePassword, endAllSessions, setDisabled } from '../../src/server/accounts/account-care.ts';
 import { findAccount } from '../../src/server/accounts/account.ts';
-import {
-  accountOf,
-  endSession,
-  forgetOldSessions,
-  isOpen,
-  listSessions,
-  sessionId,
-  signIn,
-} from '../../src/server/accounts/session.ts';
+import { accountOf, endSession, forgetOldSessions, isOpen, listSessions, sessionId } from '../../src/server/accounts/session.ts';
 import { listEntries } from '../../src/server/evidence/ledger.ts';
 import { addJob, findJob } from '../../src/server/jobs/job.ts';
 import { endJob } from '../../src/server/jobs/runner.ts';
 import { deskState } from '../../src/server/desk/desk-state.ts';
 import { cancelJob, JOB_KINDS } from '../../src/server/desk/job-authority.ts';
 import { dismissItem, putOnToday, todayItems } from '../../src/server/desk/today.ts';
-import { PASSWORD, testAccount, testContext, unique } from '../integration/context.ts';
+import { PASSWORD, signIn, testAccount, testContext, unique } from '../integration/context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());

@@ -6,7 +6,7 @@ import { PROJECT } from '../../launcher/project.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import { asToken, TOKEN_ACTIONS } from '../../src/core/accounts/programs/token.ts';
 import { BUILT_IN_ROLES, type BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
-import { signIn, sessionId } from '../../src/server/accounts/session.ts';
+import { sessionId } from '../../src/server/accounts/session.ts';
 import { closeAccessThreads } from '../../src/server/access/index/ask-access.ts';
 import { WHOLE_ESTATE } from '../../src/server/access/whole-estate.ts';
 import { putOnToday, takeOffToday, todayItems } from '../../src/server/desk/today.ts';
@@ -25,7 +25,7 @@ import { addRetentionRule } from '../../src/server/retention/rules/retention-rul
 import { addSet } from '../../src/server/holdings/detection/labelled/labelled-sets.ts';
 import { NO_CONNECTION } from '../../src/server/http/outgoing.ts';
 import { addJob } from '../../src/server/jobs/job.ts';
-import { PASSWORD, testAccount, testContext, testSite, unique } from '../integration/context.ts';
+import { PASSWORD, signIn, testAccount, testContext, testSite, unique } from '../integration/context.ts';
 
 const ctx = testContext();
 const API = join(PROJECT, 'src/pages/api');

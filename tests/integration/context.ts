@@ -2,6 +2,8 @@ import { ownDatabase } from '../own-database.ts';
 import { readSettings } from '../../src/server/settings.ts';
 import { openContext, type Context } from '../../src/server/context.ts';
 import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
+import { beginSession, type SignedIn } from '../../src/server/accounts/session.ts';
+import { provePassword, type Typed } from '../../src/server/accounts/sign-in/prove-password.ts';
 import { builtIn } from '../../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import type { BuiltInRole } from '../../src/core/accounts/roles/built-in-role.ts';
@@ -61,4 +63,9 @@ export async function testSite(
     insertSite(tx, ctx.now(), { host, startUrl: `https://${host}/`, name: 'Test site', by }),
   );
   return { ...made, host };
+}
+
+/** Begins a session of somebody with a password. */
+export async function signIn(ctx: Context, typed: Typed): Promise<SignedIn> {
+  return beginSession(ctx, await provePassword(ctx, typed), { way: 'password', ...typed });
 }

@@ -12,7 +12,7 @@ import type { Queries } from '../store/pool.ts';
 import { lockHolders, refuseNoOfficer } from './roles/stay-officer.ts';
 import { findAccount, hashPassword, isPassword } from './account.ts';
 import { endSessionsOf } from './session.ts';
-import { beginAttempt } from './sign-in-limit.ts';
+import { beginAttempt } from './sign-in/sign-in-limit.ts';
 
 /**
  * Gives oneself another password, and ends one's other sessions. Throws a RefusedError where the current one is wrong,

@@ -6,7 +6,8 @@ import { plainEmail } from '../../core/accounts/email.ts';
 import { notFound } from '../../core/refusal.ts';
 import { ROLES_SQL, RolesColumn } from './roles/roles-column.ts';
 import { SCOPE_SQL, ScopeColumn } from './scope-column.ts';
-import { Count, Instant, toDatetime } from '../store/columns.ts';
+import { Count, Instant } from '../store/columns.ts';
+import { OPEN, openAt } from './open-session.ts';
 import type { Queries } from '../store/pool.ts';
 
 export const AccountRow = z.object({
@@ -60,8 +61,10 @@ export async function findAccount(store: Queries, id: number, lock = false): Pro
 
 /** Takes as long without an account as with one. */
 export async function isPassword(found: FoundAccount | undefined, password: string): Promise<boolean> {
-  const right = await verify(found?.passwordHash ?? (await DECOY), password);
-  return found !== undefined && right;
+  // One who signs in otherwise has none.
+  const has = found !== undefined && found.passwordHash !== '';
+  const right = await verify(has ? found.passwordHash : await DECOY, password);
+  return has && right;
 }
 
 const ListedRow = AccountRow.extend({
@@ -72,13 +75,13 @@ const ListedRow = AccountRow.extend({
 export type ListedAccount = z.infer<typeof ListedRow>;
 
 /** Everyone with an account, by name, with when they were last here. */
-export async function listAccounts(store: Queries, openSince: Date): Promise<ListedAccount[]> {
+export async function listAccounts(store: Queries, now: Date): Promise<ListedAccount[]> {
   return store.all(
     ListedRow,
     `SELECT ${ACCOUNT_SQL}, a.disabled_at, MAX(s.seen_at) AS seen_at, COUNT(s.id) AS sessions
-     FROM account a LEFT JOIN session s ON s.account_id = a.id AND s.seen_at > ?
+     FROM account a LEFT JOIN session s ON s.account_id = a.id AND ${OPEN}
      GROUP BY a.id ORDER BY a.name, a.id LIMIT 2000`,
-    [toDatetime(openSince)],
+    [...openAt(now)],
   );
 }
 

@@ -2,32 +2,37 @@ import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { truncateAddress } from '../../core/address.ts';
 import type { Account } from '../../core/accounts/authority.ts';
-import { plainEmail } from '../../core/accounts/email.ts';
+import { meets } from '../../core/accounts/sign-in/policy.ts';
+import { WAYS, type Way } from '../../core/accounts/sign-in/way.ts';
 import { RefusedError } from '../../core/refusal.ts';
 import type { Context } from '../context.ts';
 import { record } from '../evidence/ledger.ts';
 import { Bytes, Count, Instant, toDatetime } from '../store/columns.ts';
 import type { Queries } from '../store/pool.ts';
-import { ACCOUNT_SQL, AccountRow, findByEmail, isPassword } from './account.ts';
-import { beginAttempt, WINDOW_MS } from './sign-in-limit.ts';
+import { ACCOUNT_SQL, AccountRow } from './account.ts';
+import { OPEN, openAt } from './open-session.ts';
+import { demandOf } from './sign-in/demand.ts';
+import { WINDOW_MS } from './sign-in/sign-in-limit.ts';
 
 export const SESSION_COOKIE = 'yare_session';
 export const DEVICE_COOKIE = 'yare_device';
-/** A session ends after this long unused, and after ABSOLUTE whatever happens. */
-const IDLE_MS = 8 * 3600_000;
-const ABSOLUTE_MS = 7 * 24 * 3600_000;
 /** A browser in which somebody has signed in stays known for this long. */
 export const DEVICE_MS = 180 * 24 * 3600_000;
 /** Writing `seen_at` at most this often keeps reads cheap. */
 const SEEN_EVERY_MS = 60_000;
 
-export interface SignIn {
-  readonly email: string;
-  readonly password: string;
+/** The browser that asks. */
+export interface From {
   readonly address: string;
   readonly userAgent: string;
   /** Cookie of a browser in which somebody signed in before. */
   readonly device?: string | undefined;
+}
+
+interface Begun extends From {
+  readonly way: Way;
+  /** Whose word it began with, where it was a provider’s. */
+  readonly provider?: number;
 }
 
 export interface SignedIn {
@@ -39,70 +44,37 @@ export interface SignedIn {
   readonly others: number;
 }
 
-/**
- * Starts a session. Throws a RefusedError (401) for a wrong e-mail or password, without saying which, (429) when there
- * were too many failures, and (403) for an account that is disabled.
- */
-export async function signIn(ctx: Context, input: SignIn): Promise<SignedIn> {
-  const found = await findByEmail(ctx.store, input.email);
-  const known = found && (await knownDevice(ctx, found.account.id, input.device));
-  const attempt = await beginAttempt(ctx, {
-    accountId: found?.account.id,
-    email: plainEmail(input.email),
-    address: input.address,
-    device: known,
-  });
-  if (!found || !(await isPassword(found, input.password))) {
-    await tellFailure(ctx, found?.account.id, known !== undefined);
-    throw new RefusedError(
-      'That e-mail and password do not go together.',
-      [{ field: 'password', message: 'Check both, then try again.' }],
-      401,
-    );
-  }
-  await attempt.succeeded();
-  if (found.disabledAt !== null)
-    throw new RefusedError(
-      'This account is disabled.',
-      [{ field: 'email', message: 'Ask your privacy officer to enable it again.' }],
-      403,
-    );
-  return begin(ctx, found.account, input);
-}
-
-/** A stranger who guesses is on record, without what they typed. */
-async function tellFailure(ctx: Context, accountId: number | undefined, known: boolean): Promise<void> {
-  await ctx.store.transaction((tx) =>
-    record(tx, ctx.now(), {
-      actor: 'system',
-      action: 'session.refuse',
-      object: 'account',
-      objectId: accountId ?? 'unknown',
-      detail: { device: known ? 'known' : 'unknown' },
-    }),
-  );
-}
-
-async function begin(ctx: Context, account: Account, input: SignIn): Promise<SignedIn> {
+/** Starts a session of somebody who came this way. Throws a RefusedError (409) where that is not what is asked of them. */
+export async function beginSession(
+  ctx: Context,
+  account: Account,
+  { way, provider, ...input }: Begun,
+): Promise<SignedIn> {
   const now = ctx.now();
   const token = randomBytes(32).toString('base64url');
   const device = isToken(input.device) ? input.device : randomBytes(32).toString('base64url');
   return ctx.store.transaction(async (tx) => {
+    const demand = await demandOf(tx, account, true);
+    // What is asked may have changed since the first step.
+    if (!meets(demand, way))
+      throw new RefusedError('More is asked of you since a moment ago. Sign in again.', [], 409);
     const others = await tx.one(
       z.object({ n: Count }),
-      'SELECT COUNT(*) AS n FROM session WHERE account_id = ? AND expires_at > ? AND seen_at > ?',
-      [account.id, toDatetime(now), toDatetime(openSince(now))],
+      `SELECT COUNT(*) AS n FROM session s WHERE s.account_id = ? AND ${OPEN}`,
+      [account.id, ...openAt(now)],
     );
     await tx.run(
-      'INSERT INTO session (id, account_id, created_at, seen_at, expires_at, browser, address) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      `INSERT INTO session (id, account_id, created_at, seen_at, expires_at, browser, address, way, idle_seconds, provider_id)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       [
         idOf(token),
         account.id,
         toDatetime(now),
         toDatetime(now),
-        toDatetime(new Date(now.getTime() + ABSOLUTE_MS)),
+        toDatetime(new Date(now.getTime() + demand.mostHours * 3600_000)),
         browserName(input.userAgent),
         truncateAddress(input.address) ?? '',
+        ...[way, demand.idleMinutes * 60, provider ?? null],
       ],
     );
     await tx.run(
@@ -114,14 +86,14 @@ async function begin(ctx: Context, account: Account, input: SignIn): Promise<Sig
       action: 'session.start',
       object: 'account',
       objectId: account.id,
-      detail: {},
+      detail: { way },
     });
     return { token, device, account, others: others?.n ?? 0 };
   });
 }
 
 /** The hash of a device cookie, where this account has signed in with it lately. */
-async function knownDevice(
+export async function knownDevice(
   ctx: Context,
   accountId: number,
   device: string | undefined,
@@ -140,11 +112,6 @@ function isToken(text: string | undefined): text is string {
   return text !== undefined && /^[A-Za-z0-9_-]{43}$/.test(text);
 }
 
-/** A session that was last used before this is over. */
-export function openSince(now: Date): Date {
-  return new Date(now.getTime() - IDLE_MS);
-}
-
 /** The account behind a cookie; `undefined` when the session has ended. */
 export async function accountOf(ctx: Context, token: string | undefined): Promise<Account | undefined> {
   if (!token || token.length > 100) return undefined;
@@ -152,8 +119,8 @@ export async function accountOf(ctx: Context, token: string | undefined): Promis
   const row = await ctx.store.one(
     AccountRow.extend({ seen_at: Instant }),
     `SELECT ${ACCOUNT_SQL}, s.seen_at FROM session s JOIN account a ON a.id = s.account_id
-     WHERE s.id = ? AND s.expires_at > ? AND s.seen_at > ? AND a.disabled_at IS NULL`,
-    [idOf(token), toDatetime(now), toDatetime(openSince(now))],
+     WHERE s.id = ? AND ${OPEN} AND a.disabled_at IS NULL`,
+    [idOf(token), ...openAt(now)],
   );
   if (!row) return undefined;
   if (now.getTime() - Date.parse(row.seen_at) > SEEN_EVERY_MS)
@@ -163,21 +130,23 @@ export async function accountOf(ctx: Context, token: string | undefined): Promis
 }
 
 const Listed = z
-  .object({ id: Bytes, created_at: Instant, seen_at: Instant, browser: z.string(), address: z.string() })
+  .object({ id: Bytes, created_at: Instant, seen_at: Instant, browser: z.string(), address: z.string(), way: z.enum(WAYS) })
   .transform((s) => ({
     id: s.id.toString('hex'),
     startedAt: s.created_at,
     seenAt: s.seen_at,
     browser: s.browser,
     address: s.address,
+    way: s.way,
   }));
 export type ListedSession = z.infer<typeof Listed>;
 
 export async function listSessions(ctx: Context, accountId: number): Promise<ListedSession[]> {
   return ctx.store.all(
     Listed,
-    'SELECT id, created_at, seen_at, browser, address FROM session WHERE account_id = ? AND expires_at > ? AND seen_at > ? ORDER BY seen_at DESC',
-    [accountId, toDatetime(ctx.now()), toDatetime(openSince(ctx.now()))],
+    `SELECT s.id, s.created_at, s.seen_at, s.browser, s.address, s.way FROM session s
+     WHERE s.account_id = ? AND ${OPEN} ORDER BY s.seen_at DESC`,
+    [accountId, ...openAt(ctx.now())],
   );
 }
 
@@ -243,6 +212,7 @@ export async function forgetOldSessions(ctx: Context): Promise<void> {
   const now = ctx.now().getTime();
   await ctx.store.run('DELETE FROM session WHERE expires_at < ?', [toDatetime(new Date(now))]);
   await ctx.store.run('DELETE FROM sign_in_failure WHERE at < ?', [toDatetime(new Date(now - WINDOW_MS))]);
+  await ctx.store.run('DELETE FROM sign_in_step WHERE expires_at < ?', [toDatetime(new Date(now))]);
   await ctx.store.run('DELETE FROM known_device WHERE seen_at < ?', [toDatetime(new Date(now - DEVICE_MS))]);
 }
 

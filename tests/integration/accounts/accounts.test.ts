@@ -1,12 +1,6 @@
 import { afterAll, describe, expect, it } from 'vitest';
-import {
-  accountOf,
-  endSession,
-  listSessions,
-  sessionId,
-  signIn,
-} from '../../../src/server/accounts/session.ts';
-import { PASSWORD, testAccount, testContext } from '../context.ts';
+import { accountOf, endSession, listSessions, sessionId } from '../../../src/server/accounts/session.ts';
+import { PASSWORD, signIn, testAccount, testContext } from '../context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());

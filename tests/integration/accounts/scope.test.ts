@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Account } from '../../../src/core/accounts/authority.ts';
 import { ACCOUNT_SCOPE } from '../../../src/server/accounts/account-scope.ts';
 import { findAccount } from '../../../src/server/accounts/account.ts';
-import { accountOf, signIn } from '../../../src/server/accounts/session.ts';
+import { accountOf } from '../../../src/server/accounts/session.ts';
 import { deskState } from '../../../src/server/desk/desk-state.ts';
 import { find } from '../../../src/server/desk/find.ts';
 import { cancelJob } from '../../../src/server/desk/job-authority.ts';
@@ -14,7 +14,7 @@ import { addJob } from '../../../src/server/jobs/job.ts';
 import { editObject, readObject } from '../../../src/server/rules/plain-object.ts';
 import { listSites } from '../../../src/server/websites/sites/sites.ts';
 import { moveNotice } from '../notice.ts';
-import { OFFICER, PASSWORD, testAccount, testContext, testSite, unique } from '../context.ts';
+import { OFFICER, PASSWORD, signIn, testAccount, testContext, testSite, unique } from '../context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());

@@ -1,11 +1,10 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { record } from '../../../src/server/evidence/ledger.ts';
-import { signIn } from '../../../src/server/accounts/session.ts';
 import { deskState } from '../../../src/server/desk/desk-state.ts';
 import { liveStream } from '../../../src/server/desk/live.ts';
 import { RecentChanges } from '../../../src/server/desk/recent-changes.ts';
 import { putOnToday, takeOffToday } from '../../../src/server/desk/today.ts';
-import { PASSWORD, testAccount, testContext, unique } from '../context.ts';
+import { PASSWORD, signIn, testAccount, testContext, unique } from '../context.ts';
 
 const ctx = testContext();
 afterAll(() => ctx.store.close());

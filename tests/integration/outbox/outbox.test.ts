@@ -10,7 +10,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { freePorts } from '../../../launcher/free-port.ts';
 import { changePassword, chooseLanguage, letterLanguage } from '../../../src/server/accounts/account-care.ts';
-import { signIn, sessionId } from '../../../src/server/accounts/session.ts';
+import { sessionId } from '../../../src/server/accounts/session.ts';
 import type { Context } from '../../../src/server/context.ts';
 import { todayItems } from '../../../src/server/desk/today.ts';
 import type { Outcome } from '../../../src/server/outbox/carrier.ts';
@@ -21,7 +21,7 @@ import { outcomeOf as callOutcome } from '../../../src/server/outbox/webhook-car
 import { addWebhook, stopWebhook } from '../../../src/server/outbox/webhooks.ts';
 import { startStandins } from '../../../standins/server.ts';
 import { Mailbox } from '../../../standins/mailbox.ts';
-import { OFFICER, PASSWORD, testAccount, testContext, unique } from '../context.ts';
+import { OFFICER, PASSWORD, signIn, testAccount, testContext, unique } from '../context.ts';
 
 const base = testContext();
 const on = (over: object): Context & { at: typeof base.at } => ({

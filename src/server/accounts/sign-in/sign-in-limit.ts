@@ -1,10 +1,10 @@
 import { createHmac } from 'node:crypto';
 import { z } from 'zod';
-import { growingWait, type Growth } from '../../core/accounts/growing-wait.ts';
-import { truncateAddress } from '../../core/address.ts';
-import { RefusedError } from '../../core/refusal.ts';
-import type { Context } from '../context.ts';
-import { Count, Instant, toDatetime } from '../store/columns.ts';
+import { growingWait, type Growth } from '../../../core/accounts/growing-wait.ts';
+import { truncateAddress } from '../../../core/address.ts';
+import { RefusedError } from '../../../core/refusal.ts';
+import type { Context } from '../../context.ts';
+import { Count, Instant, toDatetime } from '../../store/columns.ts';
 
 /** Attempts that are older count no more. */
 export const WINDOW_MS = 15 * 60_000;
@@ -22,6 +22,8 @@ export interface Attempt {
   readonly address: string;
   /** Hash of the cookie of a browser in which this account has signed in before. */
   readonly device: Buffer | undefined;
+  /** What is tried, where it is no password: counted by itself. */
+  readonly what?: 'factor';
 }
 
 interface Subject {
@@ -69,9 +71,9 @@ export async function beginAttempt(ctx: Context, attempt: Attempt): Promise<Begu
   };
 }
 
-function subjectsOf(ctx: Context, { accountId, email, address, device }: Attempt): readonly Subject[] {
+function subjectsOf(ctx: Context, { accountId, email, address, device, what }: Attempt): readonly Subject[] {
   const subject = (text: string, growth: Growth): Subject => ({
-    id: createHmac('sha256', Buffer.from(ctx.settings.SECRET_KEY, 'hex')).update(text).digest(),
+    id: createHmac('sha256', Buffer.from(ctx.settings.SECRET_KEY, 'hex')).update(what === undefined ? text : `${what} ${text}`).digest(),
     growth,
   });
   if (accountId !== undefined && device)
