@@ -102,8 +102,12 @@ CREATE TABLE kept_account (
   provider_id INT UNSIGNED NOT NULL,
   account_id INT UNSIGNED NOT NULL,
   external_id VARCHAR(255) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL,
+  -- What it signs in as there; NULL where that is the address.
+  user_name VARCHAR(255) NULL,
   kept_at DATETIME(3) NOT NULL,
   changed_at DATETIME(3) NOT NULL,
+  -- It deleted the account there: here it is disabled, and not told of any more.
+  dropped_at DATETIME(3) NULL,
   PRIMARY KEY (provider_id, account_id),
   CONSTRAINT kept_account_provider FOREIGN KEY (provider_id) REFERENCES identity_provider (id),
   CONSTRAINT kept_account_account FOREIGN KEY (account_id) REFERENCES account (id)

@@ -14,8 +14,8 @@ import { onceOnly } from './server/http/repeated-request.ts';
 import { logFailure } from './server/processes/failure-log.ts';
 
 const OPEN = ['/sign-in', '/report'];
-/** For programs, which have a token and no session. */
-const INTERFACE = '/interface/';
+/** For programs and providers, which have a token and no session. */
+const INTERFACE = ['/interface/', '/scim/'];
 /** What one person is asked, by a link of their own. */
 const BY_LINK = [
   '/sign-on/',
@@ -40,7 +40,7 @@ export const onRequest = defineMiddleware(async (api, next) => {
   const isApi = url.pathname.startsWith('/api/');
   // A proxy in front may have a password of its own in that header.
   if (isApi && /^Bearer /i.test(request.headers.get('authorization') ?? '')) return byToken(api, next);
-  if (url.pathname.startsWith(INTERFACE)) {
+  if (INTERFACE.some((at) => url.pathname.startsWith(at))) {
     locals.outgoing ??= NO_CONNECTION;
     const answer = await next();
     answer.headers.set('x-request-id', locals.requestId);

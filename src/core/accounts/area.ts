@@ -23,6 +23,8 @@ export const ACCOUNTS = {
     account: { words: 'account', see: 'accounts.read' },
     'account scope': { words: 'scope', see: 'accounts.read' },
     'account roles': { words: 'roles of an account', see: 'accounts.read' },
+    'sign-in policy': { words: 'what signing in asks', see: 'accounts.read' },
+    provider: { words: 'provider', see: 'accounts.read' },
     role: { words: 'role', see: 'accounts.read' },
     webhook: { words: 'webhook', see: 'accounts.read' },
     'staff list': { words: 'list of people', see: 'staff.read' },

@@ -93,27 +93,39 @@ export async function setDisabled(
 ): Promise<void> {
   await ctx.store.transaction(async (tx) => {
     await lockHolders(tx);
-    const { disabledAt } = await findAccount(tx, accountId, true);
-    if (disabled === (disabledAt !== null)) return;
     if (disabled && accountId === by.id)
       throw new RefusedError('You cannot disable your own account.', [
         { field: 'disabled', message: 'Ask another officer.' },
       ]);
     const { disabledAt: mine } = await findAccount(tx, by.id);
     if (mine !== null) throw new RefusedError('Your own account was disabled a moment ago.', [], 403);
-    await tx.run('UPDATE account SET disabled_at = ? WHERE id = ?', [
-      disabled ? toDatetime(ctx.now()) : null,
-      accountId,
-    ]);
-    if (disabled) await refuseNoOfficer(tx, 'disabled');
-    const ended = disabled ? await endSessionsOf(tx, accountId) : 0;
-    await record(tx, ctx.now(), {
-      actor: by.id,
-      action: disabled ? 'account.disable' : 'account.enable',
-      object: 'account',
-      objectId: accountId,
-      detail: { ended },
-    });
+    await switchAccount(tx, ctx.now(), by.id, accountId, disabled);
+  });
+}
+
+/** The same in the transaction of whoever locked those who hold roles. Throws a RefusedError (409) for the last officer. */
+export async function switchAccount(
+  tx: Queries,
+  now: Date,
+  actor: Actor,
+  accountId: number,
+  disabled: boolean,
+  detail: Readonly<Record<string, string>> = {},
+): Promise<void> {
+  const { disabledAt } = await findAccount(tx, accountId, true);
+  if (disabled === (disabledAt !== null)) return;
+  await tx.run('UPDATE account SET disabled_at = ? WHERE id = ?', [
+    disabled ? toDatetime(now) : null,
+    accountId,
+  ]);
+  if (disabled) await refuseNoOfficer(tx, 'disabled');
+  const ended = disabled ? await endSessionsOf(tx, accountId) : 0;
+  await record(tx, now, {
+    actor,
+    action: disabled ? 'account.disable' : 'account.enable',
+    object: 'account',
+    objectId: accountId,
+    detail: { ended, ...detail },
   });
 }
 

@@ -93,6 +93,18 @@ export interface NewAccount {
   readonly passwordHash: string;
 }
 
+/** Of somebody who signs in by the word of a provider. It holds no role yet. */
+export async function addWithoutPassword(
+  store: Queries,
+  { email, name, title }: Pick<NewAccount, 'email' | 'name' | 'title'>,
+): Promise<number> {
+  const { id } = await store.run(
+    "INSERT INTO account (email, name, title, password_hash) VALUES (?, ?, ?, '')",
+    [plainEmail(email), name, title],
+  );
+  return id;
+}
+
 export async function addAccount(store: Queries, account: NewAccount): Promise<number> {
   const { id } = await store.run(
     'INSERT INTO account (email, name, title, password_hash) VALUES (?, ?, ?, ?)',

@@ -7,6 +7,8 @@ import { ACCOUNT_SCOPE } from './account-scope.ts';
 import type { ServerArea } from '../area.ts';
 import { forgetAnswers } from '../http/repeated-request.ts';
 import { tellHooks } from './programs/tell-hooks.ts';
+import { SIGN_IN_POLICY } from './sign-in/policy-kind.ts';
+import { PROVIDER } from './sign-on/provider-kind.ts';
 import { forgetOldSessions } from './session.ts';
 
 export const ACCOUNTS: ServerArea = {
@@ -19,6 +21,16 @@ export const ACCOUNTS: ServerArea = {
     },
     {
       kind: ACCOUNT_ROLES as PlainKind<unknown>,
+      see: 'accounts.read',
+      edit: 'accounts.edit',
+    },
+    {
+      kind: SIGN_IN_POLICY as PlainKind<unknown>,
+      see: 'accounts.read',
+      edit: 'accounts.edit',
+    },
+    {
+      kind: PROVIDER as PlainKind<unknown>,
       see: 'accounts.read',
       edit: 'accounts.edit',
     },

@@ -130,7 +130,14 @@ export async function accountOf(ctx: Context, token: string | undefined): Promis
 }
 
 const Listed = z
-  .object({ id: Bytes, created_at: Instant, seen_at: Instant, browser: z.string(), address: z.string(), way: z.enum(WAYS) })
+  .object({
+    id: Bytes,
+    created_at: Instant,
+    seen_at: Instant,
+    browser: z.string(),
+    address: z.string(),
+    way: z.enum(WAYS),
+  })
   .transform((s) => ({
     id: s.id.toString('hex'),
     startedAt: s.created_at,

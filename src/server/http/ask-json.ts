@@ -1,18 +1,6 @@
-import { request as httpRequest, type IncomingMessage } from 'node:http';
-import { request as httpsRequest } from 'node:https';
-import { destination, destinationRules } from './allowed-destination.ts';
+import type { IncomingMessage } from 'node:http';
+import { AskError, sendTo } from './checked-request.ts';
 import { readLimited } from './read-limited.ts';
-import type { Settings } from '../settings.ts';
-
-/** Why another program could not be asked, in words, and which part of how it is asked would have to be another. */
-export class AskError extends Error {
-  constructor(
-    message: string,
-    readonly about: 'url' | 'certificate' | 'answer',
-  ) {
-    super(message);
-  }
-}
 
 export interface JsonAnswer {
   readonly status: number;
@@ -34,18 +22,6 @@ interface Asking {
 const MOST_BYTES = 8e6;
 const PATIENCE_MS = 30_000;
 
-/** Where a server may be asked, looked up once. Throws an AskError for one that may not. */
-export async function reachable(settings: Settings, url: URL): Promise<string> {
-  const port = Number(url.port || (url.protocol === 'https:' ? 443 : 80));
-  const to = await destination(url.hostname, port, destinationRules(settings));
-  if ('refused' in to)
-    throw new AskError(
-      `${to.refused}. An administrator can allow ${url.hostname}:${port} with ALLOWED_PRIVATE.`,
-      'url',
-    );
-  return to.address;
-}
-
 /**
  * Asks another program for JSON at an address that was looked up. Any status is an answer; throws an AskError where there is
  * none that can be read.
@@ -54,31 +30,13 @@ export async function askJson(url: URL, connectTo: string, asking: Asking = {}):
   const { method = 'GET', headers, body, certificate = '' } = asking;
   const { mostBytes = MOST_BYTES, patienceMs = PATIENCE_MS } = asking;
   const sent = body === undefined ? undefined : Buffer.from(JSON.stringify(body));
-  const isTls = url.protocol === 'https:';
-  const response = await new Promise<IncomingMessage>((answered, failed) => {
-    const out = (isTls ? httpsRequest : httpRequest)(
-      {
-        host: connectTo === 'localhost' ? '127.0.0.1' : connectTo,
-        port: url.port || (isTls ? 443 : 80),
-        path: `${url.pathname}${url.search}`,
-        method,
-        headers: {
-          ...{ host: url.host, accept: 'application/json' },
-          ...(sent ? { 'content-type': 'application/json', 'content-length': String(sent.length) } : {}),
-          ...headers,
-        },
-        agent: false,
-        timeout: patienceMs,
-        ...(isTls ? { servername: url.hostname } : {}),
-        ...(isTls && certificate !== '' ? { ca: certificate } : {}),
-      },
-      answered,
-    );
-    out.on('timeout', () => out.destroy(new Error(`it did not answer within ${patienceMs / 1000} s`)));
-    out.on('error', failed);
-    out.end(sent);
-  }).catch((error: Error & { code?: string }) => {
-    throw askingError(url, error);
+  const response = await sendTo(url, connectTo, {
+    ...{ method, certificate, patienceMs, body: sent },
+    headers: {
+      accept: 'application/json',
+      ...(sent ? { 'content-type': 'application/json' } : {}),
+      ...headers,
+    },
   });
   try {
     const bytes = await readLimited(
@@ -102,16 +60,6 @@ export async function askJson(url: URL, connectTo: string, asking: Asking = {}):
     response.destroy();
     throw new AskError(`${url.host} sent a page that cannot be read: ${(error as Error).message}.`, 'answer');
   }
-}
-
-function askingError(url: URL, error: Error & { code?: string }): AskError {
-  if (error.code === 'ECONNREFUSED') return new AskError(`Nothing answers at ${url.host}.`, 'url');
-  if (/CERT|SELF_SIGNED|ISSUER|ALTNAME|SIGNATURE/.test(error.code ?? ''))
-    return new AskError(
-      `No authority vouches for ${url.host} (${error.message}). Give the certificate that does.`,
-      'certificate',
-    );
-  return new AskError(`${url.host} could not be asked: ${error.message}.`, 'url');
 }
 
 /** The key goes to the server it was given for, and to no other that a page may name. Throws an AskError. */

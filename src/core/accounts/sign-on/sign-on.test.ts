@@ -173,7 +173,11 @@ describe('roles by groups', () => {
           const wanted = new Set(held.filter((h) => !h.byGroups).map((h) => h.role));
           for (const [group, its] of Object.entries(mapping))
             for (const role of its)
-              if (groups.some((g) => g === group) && inForce.includes(role) && !(role === 'officer' && isKept))
+              if (
+                groups.some((g) => g === group) &&
+                inForce.includes(role) &&
+                !(role === 'officer' && isKept)
+              )
                 wanted.add(role);
           expect(after).toEqual(wanted);
           expect(refused.every((r) => told.includes(r.role) && !give.includes(r.role))).toBe(true);

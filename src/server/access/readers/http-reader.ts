@@ -1,4 +1,5 @@
-import { AskError, askJson, reachable, type JsonAnswer } from '../../http/ask-json.ts';
+import { askJson, type JsonAnswer } from '../../http/ask-json.ts';
+import { AskError, reachable } from '../../http/checked-request.ts';
 import type { Settings } from '../../settings.ts';
 import { ReaderError } from './reader.ts';
 

@@ -1,7 +1,7 @@
 import { Attribute, Change, Client, type Entry } from 'ldapts';
 import type { AccessAddress } from '../../../core/access/sources/access-source.ts';
 import type { GroupLine, PersonLine } from '../../../core/access/estate/estate-line.ts';
-import { reachable } from '../../http/ask-json.ts';
+import { reachable } from '../../http/checked-request.ts';
 import type { Settings } from '../../settings.ts';
 import { asReaderError } from './http-reader.ts';
 import { ReaderError, StepRefused, type AccessReader, type SourceLine } from './reader.ts';

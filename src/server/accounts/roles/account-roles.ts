@@ -9,6 +9,7 @@ import type { Queries } from '../../store/pool.ts';
 import { toDatetime } from '../../store/columns.ts';
 import { findAccount } from '../account.ts';
 import { allRoles } from './all-roles.ts';
+import { fitSessions, readPolicy } from '../sign-in/demand.ts';
 import { refuseMore } from './refuse-more.ts';
 import { lockHolders, refuseNoOfficer } from './stay-officer.ts';
 
@@ -53,6 +54,7 @@ export const ACCOUNT_ROLES: PlainKind<AccountRoles> = {
       await tx.run('INSERT INTO account_role (account_id, role, given_by, given_at) VALUES ?', [
         given.map((role) => [account.id, role, by, toDatetime(now)]),
       ]);
+    await fitSessions(tx, await readPolicy(tx, 'share'), account.id);
     if (isOfficer(account)) await refuseNoOfficer(tx, 'content.roles');
   },
 };

@@ -21,7 +21,10 @@ import type { Queries } from '../../store/pool.ts';
 const MOST_EACH = 20;
 
 /** What a browser sends of a passkey; the library reads the rest of it. */
-export const PasskeyAnswer = z.looseObject({ id: z.string().min(1).max(2000), type: z.literal('public-key') });
+export const PasskeyAnswer = z.looseObject({
+  id: z.string().min(1).max(2000),
+  type: z.literal('public-key'),
+});
 export type PasskeyAnswer = z.infer<typeof PasskeyAnswer>;
 
 const hashOf = (id: string) => createHash('sha256').update(Buffer.from(id, 'base64url')).digest();
@@ -169,10 +172,11 @@ export async function takePasskey(
     },
   }).catch(unreadable);
   if (!verified) throw NOT_GOOD;
-  await ctx.store.run(
-    'UPDATE passkey SET counter = GREATEST(counter, ?), used_at = ? WHERE id = ?',
-    [authenticationInfo.newCounter, toDatetime(ctx.now()), key.id],
-  );
+  await ctx.store.run('UPDATE passkey SET counter = GREATEST(counter, ?), used_at = ? WHERE id = ?', [
+    authenticationInfo.newCounter,
+    toDatetime(ctx.now()),
+    key.id,
+  ]);
   return { account: key.account_id };
 }
 

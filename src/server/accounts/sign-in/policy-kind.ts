@@ -54,13 +54,11 @@ const Row = z
     signs_on: Flag,
     ways: JsonColumn(z.array(z.enum(WAYS)).nullable()),
   })
-  .transform(
-    ({ id, name, roles, ways, ...has }): SigningIn & { readonly name: string } => ({
-      ...{ id, name, roles: roles.map((r) => r.id), sessions: ways ?? [] },
-      ...{ hasPassword: has.has_password, hasCode: has.has_code, hasPasskey: has.has_passkey },
-      signsOn: has.signs_on,
-    }),
-  );
+  .transform(({ id, name, roles, ways, ...has }): SigningIn & { readonly name: string } => ({
+    ...{ id, name, roles: roles.map((r) => r.id), sessions: ways ?? [] },
+    ...{ hasPassword: has.has_password, hasCode: has.has_code, hasPasskey: has.has_passkey },
+    signsOn: has.signs_on,
+  }));
 
 /** Everybody who is not disabled, with what they can sign in with and how they did. */
 export function peopleSigningIn(store: Queries, now: Date): Promise<readonly z.infer<typeof Row>[]> {

@@ -73,7 +73,9 @@ export async function beginAttempt(ctx: Context, attempt: Attempt): Promise<Begu
 
 function subjectsOf(ctx: Context, { accountId, email, address, device, what }: Attempt): readonly Subject[] {
   const subject = (text: string, growth: Growth): Subject => ({
-    id: createHmac('sha256', Buffer.from(ctx.settings.SECRET_KEY, 'hex')).update(what === undefined ? text : `${what} ${text}`).digest(),
+    id: createHmac('sha256', Buffer.from(ctx.settings.SECRET_KEY, 'hex'))
+      .update(what === undefined ? text : `${what} ${text}`)
+      .digest(),
     growth,
   });
   if (accountId !== undefined && device)

@@ -61,7 +61,8 @@ export async function signInByPassword(ctx: Context, input: Typed): Promise<Sign
     );
   const factors = await factorsOf(ctx.store, account.id);
   if (!hasFactor(factors)) return comeSoFar(ctx, account, 'password', input);
-  const passkey = factors.passkeys.length > 0 && passkeyHost(ctx) ? await askForPasskey(ctx, account.id) : null;
+  const passkey =
+    factors.passkeys.length > 0 && passkeyHost(ctx) ? await askForPasskey(ctx, account.id) : null;
   const step = await keepStep(ctx, 'factor', account.id, { challenge: passkey?.challenge ?? null });
   return { step, next: { asks: 'factor', code: factors.code !== null, passkey } };
 }
@@ -89,7 +90,8 @@ export async function signInByFactor(
       [
         {
           field: 'code',
-          message: 'Type the one that is shown now; each is good once. See that the clock of the device is right.',
+          message:
+            'Type the one that is shown now; each is good once. See that the clock of the device is right.',
         },
       ],
       401,
@@ -218,7 +220,10 @@ export async function keepFactor(
     const step = stepOfCode(secret, input.code, ctx.now());
     if (step === undefined)
       throw new RefusedError('This is not the code that is shown now.', [
-        { field: 'code', message: 'Type the one that is shown now. See that the clock of the device is right.' },
+        {
+          field: 'code',
+          message: 'Type the one that is shown now. See that the clock of the device is right.',
+        },
       ]);
     return ctx.store.transaction(async (tx) => {
       await keepSecret(tx, ctx, account.id, secret, step);

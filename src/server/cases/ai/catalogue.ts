@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { RefusedError } from '../../../core/refusal.ts';
 import { MOST_CARD } from '../../../core/cases/ai/model-card.ts';
 import type { Context } from '../../context.ts';
-import { AskError, askJson, reachable } from '../../http/ask-json.ts';
+import { askJson } from '../../http/ask-json.ts';
+import { AskError, reachable } from '../../http/checked-request.ts';
 
 const Listed = z.object({
   models: z

@@ -1,6 +1,7 @@
 import { storeOf, StorePage, type Store, type StoreFault } from '../../../core/holdings/listings/store.ts';
 import type { ListingAddress } from '../../../core/holdings/listings/listing.ts';
-import { AskError, askJson, nextPage, reachable } from '../../http/ask-json.ts';
+import { askJson, nextPage } from '../../http/ask-json.ts';
+import { AskError, reachable } from '../../http/checked-request.ts';
 import type { Settings } from '../../settings.ts';
 import { SourceError } from '../connectors/connector.ts';
 

@@ -11,6 +11,11 @@ export const POST = signInEndpoint({
     toldOf(
       api,
       ctx,
-      await signInByFactor(ctx, step, input.passkey ? { passkey: input.passkey } : { code: input.code ?? '' }, from),
+      await signInByFactor(
+        ctx,
+        step,
+        input.passkey ? { passkey: input.passkey } : { code: input.code ?? '' },
+        from,
+      ),
     ),
 });
