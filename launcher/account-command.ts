@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { BUILT_IN_ROLES } from '../src/core/accounts/roles/built-in-role.ts';
 import { addAccount, findByEmail, hashPassword } from '../src/server/accounts/account.ts';
 import { setPassword } from '../src/server/accounts/account-care.ts';
+import { forgetFactors } from '../src/server/accounts/sign-in/factors.ts';
 import { record } from '../src/server/evidence/ledger.ts';
 import { isDuplicate, openStore } from '../src/server/store/pool.ts';
 import { databaseUrl } from './database-url.ts';
@@ -52,10 +53,17 @@ export async function addAccountCommand(args: readonly string[]): Promise<number
   }
 }
 
+const RESET_USAGE = `./yare reset-password EMAIL [--factors]
+
+  A new password is made and printed once. With --factors, passkeys, one-time codes and recovery codes are taken
+  away as well: for somebody who lost theirs, when no officer can sign in to do it.
+`;
+
 /** Gives an account a new password, which ends its sessions; for somebody who forgot theirs. */
 export async function resetPasswordCommand([email, ...rest]: readonly string[]): Promise<number> {
-  if (!email || rest.length > 0) {
-    process.stderr.write('./yare reset-password EMAIL\n\n  A new password is made and printed once.\n');
+  const factors = rest.length === 1 && rest[0] === '--factors';
+  if (!email || (rest.length > 0 && !factors)) {
+    process.stderr.write(RESET_USAGE);
     return 2;
   }
   const password = randomBytes(12).toString('base64url');
@@ -64,11 +72,12 @@ export async function resetPasswordCommand([email, ...rest]: readonly string[]):
     const found = await findByEmail(store, email);
     if (!found) throw new LauncherError(`Nobody has an account as ${email}.`);
     const hash = await hashPassword(password);
-    const { ended } = await store.transaction((tx) =>
-      setPassword(tx, new Date(), 'system', found.account.id, hash),
-    );
+    const { ended } = await store.transaction(async (tx) => {
+      if (factors) await forgetFactors(tx, new Date(), 'system', found.account.id);
+      return setPassword(tx, new Date(), 'system', found.account.id, hash);
+    });
     say(
-      `${found.account.name} has a new password; ${ended === 1 ? 'one session' : `${ended} sessions`} ended.${found.disabledAt ? ' The account is disabled still.' : ''}\nPassword: ${password}`,
+      `${found.account.name} has a new password${factors ? ' and no second factor' : ''}; ${ended === 1 ? 'one session' : `${ended} sessions`} ended.${found.disabledAt ? ' The account is disabled still.' : ''}\nPassword: ${password}`,
     );
     return 0;
   } finally {

@@ -133,6 +133,16 @@ const POLICY: Readonly<Record<string, string>> = {
   'GET accounts/[id]/index': 'OAU',
   'PATCH accounts/[id]/index': 'O',
   'DELETE accounts/[id]/sessions': 'O',
+  'DELETE accounts/[id]/factors': 'O',
+  'GET accounts/factors': ALL,
+  'POST accounts/factors': ALL,
+  'POST accounts/sign-in-policy/outlook': 'OAU',
+  'GET accounts/providers/index': 'OAU',
+  'POST accounts/providers/index': 'O',
+  'GET accounts/providers/[id]/index': 'OAU',
+  'PATCH accounts/providers/[id]/index': 'O',
+  'POST accounts/providers/[id]/keeping': 'O',
+  'DELETE accounts/providers/[id]/keeping': 'O',
   'GET accounts/index': 'OAU',
   'GET accounts/language': ALL,
   'PUT accounts/language': ALL,
@@ -657,7 +667,7 @@ const POLICY: Readonly<Record<string, string>> = {
 /** Who may do what to rules and objects depends on their kind, which stands behind the endpoint. */
 const ofKind = (name: string) => name.split(' ').slice(0, 2).join(' ');
 /** Signing in is for everybody. */
-const OPEN = ['POST accounts/sign-in'];
+const OPEN = ['index', 'factor', 'passkey', 'set-up'].map((step) => `POST accounts/sign-in/${step}`);
 
 type Route = (api: unknown) => Promise<Response>;
 const routes = new Map<string, Route>();

@@ -20,6 +20,10 @@ import { RoleRegister } from './roles/RoleRegister.tsx';
 import { RolesOverview } from './roles/RolesOverview.tsx';
 import { RoleSheet } from './roles/RoleSheet.tsx';
 import { RoleSoundings } from './roles/RoleSoundings.tsx';
+import { PolicySoundings } from './sign-on/PolicySoundings.tsx';
+import { ProviderSheet } from './sign-on/ProviderSheet.tsx';
+import { SignOnSheet } from './sign-on/SignOnSheet.tsx';
+import { usePolicyDraft } from './sign-on/use-policy-draft.ts';
 import { useAccounts } from './use-accounts.ts';
 
 const NO_KEYS: readonly Key[] = [];
@@ -60,6 +64,8 @@ export function AccountArea({ account }: { readonly account: Account }) {
       />
     );
   }
+  if (mayRead && path[0] === 'sign-on')
+    return <SigningIn account={account} provider={path[1] === undefined ? undefined : Number(path[1])} />;
   if (path[0] === 'programs' || path[0] === 'interface')
     return (
       <Desk
@@ -90,6 +96,31 @@ export function AccountArea({ account }: { readonly account: Account }) {
         </>
       }
       sheet={chosen === account.id ? <OwnAccountSheet account={account} /> : <PersonSheet id={chosen} />}
+    />
+  );
+}
+
+function SigningIn({
+  account,
+  provider,
+}: {
+  readonly account: Account;
+  readonly provider: number | undefined;
+}) {
+  const draft = usePolicyDraft();
+  return (
+    <Desk
+      account={account}
+      area="account"
+      register={<AccountShelf what="sign-on" />}
+      sheet={
+        provider === undefined ? (
+          <SignOnSheet draft={draft} />
+        ) : (
+          <ProviderSheet key={provider} id={provider} />
+        )
+      }
+      soundings={provider === undefined ? <PolicySoundings draft={draft} /> : undefined}
     />
   );
 }

@@ -4,6 +4,7 @@ import type * as accountsSessionsApi from '../../pages/api/accounts/sessions/ind
 import type { AnswerOf } from '../../server/http/endpoint.ts';
 import type { Account } from '../../core/accounts/authority.ts';
 import { roleWords } from '../../core/accounts/roles/held-role.ts';
+import { WAY_WORDS } from '../../core/accounts/sign-in/way.ts';
 import { LETTER_LANGUAGES } from '../../core/outbox/letter.ts';
 import { useMay } from '../desk/account-context.ts';
 import { request } from '../desk/request.ts';
@@ -15,6 +16,8 @@ import { Segments } from '../parts/Segments.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
 import { RolesSentence } from './roles/RolesSentence.tsx';
+import { OwnFactors } from './sign-in/OwnFactors.tsx';
+import { useFactors } from './sign-in/use-sign-in.ts';
 import { PasswordForm } from './PasswordForm.tsx';
 import css from './account.module.css';
 
@@ -49,8 +52,9 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
       )}
       <h2>Where you are signed in</h2>
       <Sessions />
-      <h2>Password</h2>
-      <PasswordForm email={account.email} />
+      <h2>How you sign in</h2>
+      <OwnFactors />
+      <OwnPassword email={account.email} />
       <h2>Letters</h2>
       <Letters />
       <h2>Colours</h2>
@@ -62,6 +66,17 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
         ))}
       </div>
     </div>
+  );
+}
+
+/** Whoever signs on by the word of a provider has none to change. */
+function OwnPassword({ email }: { readonly email: string }) {
+  if (useFactors().data?.hasPassword === false) return null;
+  return (
+    <>
+      <h2>Password</h2>
+      <PasswordForm email={email} />
+    </>
   );
 }
 
@@ -118,7 +133,8 @@ function Sessions() {
             {s.current && ' · this one'}
           </span>
           <span className={css['dim']}>
-            since {whenWords(s.startedAt)} · last used {whenWords(s.seenAt)} · from {s.address || 'unknown'}
+            by {WAY_WORDS[s.way]} since {whenWords(s.startedAt)} · last used {whenWords(s.seenAt)} · from{' '}
+            {s.address || 'unknown'}
           </span>
           {!s.current && <Button onClick={() => void end(s.id)}>End it</Button>}
         </li>

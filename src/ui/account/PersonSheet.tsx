@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import type * as accountsIdApi from '../../pages/api/accounts/[id]/index.ts';
 import type * as accountsIdSessionsApi from '../../pages/api/accounts/[id]/sessions.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
+import { WAY_WORDS } from '../../core/accounts/sign-in/way.ts';
 import { isOfficer, roleWords } from '../../core/accounts/roles/held-role.ts';
 import { useMay } from '../desk/account-context.ts';
 import { request } from '../desk/request.ts';
@@ -11,6 +12,7 @@ import { Button } from '../parts/Button.tsx';
 import { SheetHead } from '../parts/SheetHead.tsx';
 import { Failure, Loading } from '../parts/states.tsx';
 import { RolesSentence } from './roles/RolesSentence.tsx';
+import { SignsInBy } from './sign-on/SignsInBy.tsx';
 import { ScopeSentence } from './ScopeSentence.tsx';
 import css from './account.module.css';
 
@@ -70,6 +72,8 @@ export function PersonSheet({ id }: { readonly id: number }) {
           <ScopeSentence id={id} name={name} />
         </>
       )}
+      <h2>How they sign in</h2>
+      <SignsInBy id={id} name={name} by={person.data} />
       <h2>Where they are signed in</h2>
       {sessions.length === 0 ? (
         <p className={css['dim']}>Nowhere now.</p>
@@ -80,8 +84,8 @@ export function PersonSheet({ id }: { readonly id: number }) {
               <li key={`${s.startedAt} ${s.browser}`}>
                 <b>{s.browser}</b>
                 <span className={css['dim']}>
-                  since {whenWords(s.startedAt)} · last used {whenWords(s.seenAt)} · from{' '}
-                  {s.address || 'unknown'}
+                  by {WAY_WORDS[s.way]} since {whenWords(s.startedAt)} · last used {whenWords(s.seenAt)} ·
+                  from {s.address || 'unknown'}
                 </span>
               </li>
             ))}
@@ -93,7 +97,7 @@ export function PersonSheet({ id }: { readonly id: number }) {
           )}
         </>
       )}
-      {mayEdit && (
+      {mayEdit && person.data.hasPassword && (
         <p className={css['note']}>
           A forgotten password is reset by whoever runs the server: <code>./yare reset-password {email}</code>
         </p>

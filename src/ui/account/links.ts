@@ -14,3 +14,9 @@ export const INTERFACE = '/account/interface';
 export function hookLink(id: number): string {
   return `${PROGRAMS}/hooks/${id}`;
 }
+
+export const SIGN_ON = '/account/sign-on';
+
+export function providerLink(id: number): string {
+  return `${SIGN_ON}/${id}`;
+}

@@ -75,12 +75,23 @@ export async function dropFactors(
   by: Actor,
   account: { readonly id: number; readonly email: string; readonly name: string },
 ): Promise<number> {
-  const { changed: passkeys } = await tx.run('DELETE FROM passkey WHERE account_id = ?', [account.id]);
-  const { changed: code } = await tx.run('DELETE FROM one_time_code WHERE account_id = ?', [account.id]);
-  await tx.run('DELETE FROM recovery_code WHERE account_id = ?', [account.id]);
-  if (passkeys + code === 0) throw new RefusedError('There is no second factor to take away.', [], 409);
-  await tellFactor(tx, ctx, by, account, 'account.factors-taken', { passkeys, codes: code });
-  return passkeys + code;
+  const taken = await forgetFactors(tx, ctx.now(), by, account.id);
+  if (taken === 0) throw new RefusedError('There is no second factor to take away.', [], 409);
+  await mailFactor(tx, ctx, account, FACTOR_REMOVED, 'taken');
+  return taken;
+}
+
+/** The same without a word to whose they were; how many. */
+export async function forgetFactors(tx: Queries, now: Date, by: Actor, account: number): Promise<number> {
+  const { changed: passkeys } = await tx.run('DELETE FROM passkey WHERE account_id = ?', [account]);
+  const { changed: codes } = await tx.run('DELETE FROM one_time_code WHERE account_id = ?', [account]);
+  await tx.run('DELETE FROM recovery_code WHERE account_id = ?', [account]);
+  if (passkeys + codes > 0)
+    await record(tx, now, {
+      ...{ actor: by, action: 'account.factors-taken', object: 'account', objectId: account },
+      detail: { passkeys, codes },
+    });
+  return passkeys + codes;
 }
 
 /** Into the ledger, and by mail to whose it is: what was added to or taken from how they sign in. */
@@ -89,14 +100,24 @@ export async function tellFactor(
   ctx: Context,
   by: Actor,
   account: { readonly id: number; readonly email: string; readonly name: string },
-  action: 'account.factor-added' | 'account.factor-removed' | 'account.factors-taken',
+  action: 'account.factor-added' | 'account.factor-removed',
   detail: Readonly<Record<string, string | number>>,
 ): Promise<void> {
+  await record(tx, ctx.now(), { actor: by, action, object: 'account', objectId: account.id, detail });
+  const template = action === 'account.factor-added' ? FACTOR_ADDED : FACTOR_REMOVED;
+  await mailFactor(tx, ctx, account, template, action);
+}
+
+async function mailFactor(
+  tx: Queries,
+  ctx: Context,
+  account: { readonly id: number; readonly email: string; readonly name: string },
+  template: LetterTemplate,
+  what: string,
+): Promise<void> {
   const now = ctx.now();
-  await record(tx, now, { actor: by, action, object: 'account', objectId: account.id, detail });
-  const template: LetterTemplate = action === 'account.factor-added' ? FACTOR_ADDED : FACTOR_REMOVED;
   await queueMail(tx, ctx, {
-    key: `factor ${account.id} ${action} ${now.toISOString()}`,
+    key: `factor ${account.id} ${what} ${now.toISOString()}`,
     about: { object: 'account', id: account.id },
     to: account.email,
     template,

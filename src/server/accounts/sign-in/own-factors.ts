@@ -9,7 +9,7 @@ import { findAccount, isPassword } from '../account.ts';
 import { sessionId } from '../session.ts';
 import { demandOf } from './demand.ts';
 import { dropFactor, factorsOf, hasFactor, tellFactor } from './factors.ts';
-import { newSecret } from './one-time-codes.ts';
+import { newSecret, type NewSecret } from './one-time-codes.ts';
 import { askForNewPasskey } from './passkeys.ts';
 import { newRecoveryCodes } from './recovery-codes.ts';
 import { keepFactor } from './sign-in.ts';
@@ -44,13 +44,20 @@ export async function ownFactors(ctx: Context, account: Account) {
   };
 }
 
+/** What came of it: what to set up next, or recovery codes, told this once. */
+export interface FactorChange {
+  readonly secret?: NewSecret;
+  readonly options?: Awaited<ReturnType<typeof askForNewPasskey>>;
+  readonly recovery?: readonly string[];
+}
+
 /** Changes how one signs in. Throws a RefusedError where it is not shown that it is them, or more is asked of them. */
 export async function changeFactors(
   ctx: Context,
   account: Account,
   input: OwnFactorInput,
   session: { readonly token: string; readonly address: string },
-) {
+): Promise<FactorChange> {
   // What was begun belongs to this session.
   const step = createHmac('sha256', ctx.settings.SECRET_KEY).update(session.token).digest('base64url');
   if (input.do === 'keep code' || input.do === 'keep passkey') {

@@ -76,9 +76,10 @@ export function scimError({ status, message, scimType }: ScimError): ScimAnswer 
 
 async function answer(ctx: Context, keeper: Keeper, asked: ScimAsked): Promise<ScimAnswer> {
   const [name = '', id, ...rest] = asked.path;
-  const about = ABOUT[name.toLowerCase()];
+  const known = name.toLowerCase();
+  const about = Object.hasOwn(ABOUT, known) ? ABOUT[known] : undefined;
   if (about && asked.method === 'GET') return { status: 200, body: partOf(about, id) };
-  const kind = Object.hasOwn(KINDS, name.toLowerCase()) ? KINDS[name.toLowerCase()] : undefined;
+  const kind = Object.hasOwn(KINDS, known) ? KINDS[known] : undefined;
   if (!kind || rest.length > 0) throw new ScimError(404, 'There is no such resource.');
   if (id === undefined) return ofAll(ctx, keeper, kind, asked);
   return ofOne(ctx, keeper, kind, id, asked);
