@@ -20,9 +20,9 @@ export interface IdentityProvider {
 export const CLIENT = { id: 'yare-warden', secret: 'a secret that both know' } as const;
 
 /** An OpenID provider on loopback, with one client, that signs on whom it is told and asks nothing. */
-export async function identityProvider(redirect: string): Promise<IdentityProvider> {
+export async function identityProvider(redirect: string, port = 0): Promise<IdentityProvider> {
   const server: Server = createServer();
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  await new Promise<void>((done) => server.listen(port, '127.0.0.1', done));
   const issuer = `http://localhost:${(server.address() as AddressInfo).port}`;
   let next: KnownPerson | undefined;
   const people = new Map<string, KnownPerson>();
@@ -57,7 +57,6 @@ export async function identityProvider(redirect: string): Promise<IdentityProvid
       if (!next) {
         return provider.interactionFinished(req, res, { error: 'access_denied', error_description: 'No.' });
       }
-      people.set(next.sub, next);
       if (details.prompt.name !== 'consent')
         return provider.interactionFinished(req, res, { login: { accountId: next.sub, remember: false } });
       const grant = new provider.Grant({
@@ -73,7 +72,10 @@ export async function identityProvider(redirect: string): Promise<IdentityProvid
   });
   return {
     issuer,
-    next: (person) => (next = person),
+    next: (person) => {
+      next = person;
+      people.set(person.sub, person);
+    },
     refuse: () => (next = undefined),
     stop: () =>
       new Promise((done) => {

@@ -23,7 +23,6 @@ import { RoleSoundings } from './roles/RoleSoundings.tsx';
 import { PolicySoundings } from './sign-on/PolicySoundings.tsx';
 import { ProviderSheet } from './sign-on/ProviderSheet.tsx';
 import { SignOnSheet } from './sign-on/SignOnSheet.tsx';
-import { usePolicyDraft } from './sign-on/use-policy-draft.ts';
 import { useAccounts } from './use-accounts.ts';
 
 const NO_KEYS: readonly Key[] = [];
@@ -107,20 +106,13 @@ function SigningIn({
   readonly account: Account;
   readonly provider: number | undefined;
 }) {
-  const draft = usePolicyDraft();
   return (
     <Desk
       account={account}
       area="account"
       register={<AccountShelf what="sign-on" />}
-      sheet={
-        provider === undefined ? (
-          <SignOnSheet draft={draft} />
-        ) : (
-          <ProviderSheet key={provider} id={provider} />
-        )
-      }
-      soundings={provider === undefined ? <PolicySoundings draft={draft} /> : undefined}
+      sheet={provider === undefined ? <SignOnSheet /> : <ProviderSheet key={provider} id={provider} />}
+      soundings={provider === undefined ? <PolicySoundings /> : undefined}
     />
   );
 }

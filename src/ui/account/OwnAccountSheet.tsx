@@ -50,10 +50,10 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
           <RolesSentence id={account.id} name={account.name} />
         </>
       )}
-      <h2>Where you are signed in</h2>
-      <Sessions />
       <h2>How you sign in</h2>
       <OwnFactors />
+      <h2>Where you are signed in</h2>
+      <Sessions />
       <OwnPassword email={account.email} />
       <h2>Letters</h2>
       <Letters />

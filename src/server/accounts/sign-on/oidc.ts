@@ -128,8 +128,8 @@ export async function beginSignOn(
   const url = buildAuthorizationUrl(configuration, {
     ...{ redirect_uri: redirectUri(ctx), scope: SCOPE, state, nonce },
     ...{ code_challenge: await calculatePKCECodeChallenge(verifier), code_challenge_method: 'S256' },
-    // Whoever looks what it would say chooses as whom.
-    ...(tries === null ? {} : { prompt: 'select_account' }),
+    // Whoever looks what it would say says as whom.
+    ...(tries === null ? {} : { prompt: 'login' }),
   });
   return {
     url,

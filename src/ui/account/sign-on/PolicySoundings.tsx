@@ -7,13 +7,14 @@ import type { PolicyVerdict } from '../../../core/accounts/sign-in/policy-outloo
 import { personLink } from '../links.ts';
 import { useRoles } from '../roles/use-roles.ts';
 import { usePolicyOutlook } from '../sign-in/use-sign-in.ts';
-import type { PolicyDraft } from './use-policy-draft.ts';
+import { usePolicyDraft } from './use-policy-draft.ts';
 import css from '../account.module.css';
 
 const MOST_NAMED = 40;
 
 /** What is asked comes to, for everybody who can sign in: who is ready, who sets something up, who cannot. */
-export function PolicySoundings({ draft }: { readonly draft: PolicyDraft }) {
+export function PolicySoundings() {
+  const draft = usePolicyDraft();
   const { data, isError, error, refetch } = usePolicyOutlook(draft.content);
   if (isError && !data) return <Failure error={error} onRetry={() => void refetch()} />;
   if (!data) return <Loading what="who can sign in" />;

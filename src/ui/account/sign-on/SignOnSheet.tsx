@@ -13,11 +13,12 @@ import { providerLink } from '../links.ts';
 import { useRoles } from '../roles/use-roles.ts';
 import { NewProvider } from './NewProvider.tsx';
 import { useProviders } from './use-providers.ts';
-import type { PolicyDraft } from './use-policy-draft.ts';
+import { usePolicyDraft, type PolicyDraft } from './use-policy-draft.ts';
 import css from '../account.module.css';
 
 /** What signing in asks of whom, and whose word lets people in. */
-export function SignOnSheet({ draft }: { readonly draft: PolicyDraft }) {
+export function SignOnSheet() {
+  const draft = usePolicyDraft();
   const { query } = useDeskLocation();
   const mayEdit = useMay('accounts.edit');
   return (

@@ -1,4 +1,6 @@
 import { useQueryClient, type UseQueryResult } from '@tanstack/react-query';
+import { useStore } from '@nanostores/react';
+import { atom } from 'nanostores';
 import { useState } from 'react';
 import type { SignInPolicy } from '../../../core/accounts/sign-in/policy.ts';
 import type { PlainObject } from '../../../server/rules/plain-object.ts';
@@ -19,20 +21,23 @@ export interface PolicyDraft {
   readonly save: () => Promise<void>;
 }
 
+/** What was changed and is not asked yet; of the sheet, and of what it would come to beside it. */
+const $edited = atom<
+  { readonly content: SignInPolicy; readonly base: PlainObject<SignInPolicy> } | undefined
+>();
+
 /** What signing in asks, changed here first, so that what it would come to is seen before anybody is asked for it. */
 export function usePolicyDraft(): PolicyDraft {
   const { query } = usePlainObject<SignInPolicy>('sign-in policy', 'desk');
   const client = useQueryClient();
-  const [edited, setEdited] = useState<
-    { readonly content: SignInPolicy; readonly base: PlainObject<SignInPolicy> } | undefined
-  >();
+  const edited = useStore($edited);
   const [refused, setRefused] = useState('');
   const [isSaving, setSaving] = useState(false);
   const set = (content: SignInPolicy | undefined) => {
     setRefused('');
     const base = edited?.base ?? query.data;
     const isSame = JSON.stringify(content) === JSON.stringify(base?.content);
-    setEdited(content && base && !isSame ? { content, base } : undefined);
+    $edited.set(content && base && !isSame ? { content, base } : undefined);
   };
   const save = async () => {
     if (!edited) return;
@@ -43,7 +48,7 @@ export function usePolicyDraft(): PolicyDraft {
       const { revision } = await request<{ revision: number }>('PUT', PATH, {
         ...{ content, base: base.content, revision: base.revision },
       });
-      setEdited(undefined);
+      $edited.set(undefined);
       tell('It is asked from now on; sessions that began otherwise are over.', {
         undo: async () => {
           await request('POST', `${PATH}/undo`, { revision }).then(() => tell('Taken back.'), tellFailure);
