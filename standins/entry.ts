@@ -10,6 +10,8 @@ import { device } from './device/device.ts';
 import { directory } from './directory/directory.ts';
 import { LibraryBook } from './library/library-book.ts';
 import { library } from './library/library.ts';
+import { login, LOGIN_CLIENT, LOGIN_HOST } from './login/login.ts';
+import { LOGIN_PEOPLE } from './login/people.ts';
 import { startNameServer } from './name-server.ts';
 import { levelClient } from './office/level-client.ts';
 import { office } from './office/office.ts';
@@ -65,6 +67,15 @@ run('standins', async () => {
     library: library(
       new LibraryBook(join(ctx.settings.DATA_DIR, 'library.json')),
       standinToken(ctx.settings.SECRET_KEY, 'library'),
+    ),
+    login: login(
+      `http://${LOGIN_HOST}:${ctx.settings.STANDIN_PORT}`,
+      {
+        id: LOGIN_CLIENT,
+        secret: standinToken(ctx.settings.SECRET_KEY, 'login'),
+        redirect: `${ctx.settings.WEB_ORIGIN}/sign-on/back`,
+      },
+      LOGIN_PEOPLE,
     ),
     siteKeys: () => keys,
   });

@@ -5,6 +5,7 @@ import { OFFICE_HOST, type office } from './office/office.ts';
 import { DEVICE_HOST, type device } from './device/device.ts';
 import { DIRECTORY_HOST, type directory } from './directory/directory.ts';
 import { LIBRARY_HOST, type library } from './library/library.ts';
+import { LOGIN_HOST, type login } from './login/login.ts';
 import { MAILING_HOST, type Mailing } from './mailing.ts';
 import { MAILBOX_HOST, type Mailbox } from './mailbox.ts';
 import { MODELS_HOST, modelCatalogue } from './models/model-catalogue.ts';
@@ -27,6 +28,8 @@ export interface StandinOptions {
   readonly directory?: ReturnType<typeof directory>;
   /** Who may do what in the shares, at `library.localhost`. */
   readonly library?: ReturnType<typeof library>;
+  /** Where people sign on, at `login.localhost`. */
+  readonly login?: ReturnType<typeof login>;
   /** Shown at `mailbox.localhost`. */
   readonly mailbox?: Mailbox;
   /** Is told how people stand, at `mailing.localhost`. */
@@ -71,6 +74,7 @@ async function answer(
   if (url.hostname === DEVICE_HOST && options.device) return options.device(request, response, url);
   if (url.hostname === DIRECTORY_HOST && options.directory) return options.directory(request, response, url);
   if (url.hostname === LIBRARY_HOST && options.library) return options.library(request, response, url);
+  if (url.hostname === LOGIN_HOST && options.login) return options.login(request, response);
   if (url.hostname === MODELS_HOST) return modelCatalogue(response, url);
   const ofPost = post(url.hostname);
   if (ofPost) return ofPost(request, response, url);

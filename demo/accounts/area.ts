@@ -2,6 +2,7 @@ import { addAccount, hashPassword } from '../../src/server/accounts/account.ts';
 import { writeStaff } from '../../src/server/accounts/staff/staff.ts';
 import type { Demo, DemoArea } from '../demo.ts';
 import { emailOf, PEOPLE } from './people.ts';
+import { demoLogin } from './login.ts';
 import { demoRoles } from './roles.ts';
 import { demoStaff } from './staff.ts';
 
@@ -15,6 +16,7 @@ async function load(demo: Demo): Promise<void> {
   for (const p of PEOPLE)
     people.set(p.name, await addAccount(tx, { ...p, email: emailOf(p.name), passwordHash }));
   await demoRoles(demo);
+  await demoLogin(demo);
   // The directory is a day behind.
   await writeStaff(tx, new Date(now.getTime() - 86_400_000), null, demoStaff(now));
 }

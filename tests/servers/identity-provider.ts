@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import Provider from 'oidc-provider';
+import { openidProvider } from '../../standins/login/login.ts';
 
 /** Somebody whom the provider knows. */
 export interface KnownPerson {
@@ -26,46 +26,13 @@ export async function identityProvider(redirect: string, port = 0): Promise<Iden
   const issuer = `http://localhost:${(server.address() as AddressInfo).port}`;
   let next: KnownPerson | undefined;
   const people = new Map<string, KnownPerson>();
-  const provider = new Provider(issuer, {
-    clients: [
-      {
-        ...{ client_id: CLIENT.id, client_secret: CLIENT.secret, redirect_uris: [redirect] },
-        ...{ grant_types: ['authorization_code'], response_types: ['code'] },
-        token_endpoint_auth_method: 'client_secret_post',
-      },
-    ],
-    claims: {
-      openid: ['sub', 'amr'],
-      email: ['email', 'email_verified'],
-      profile: ['name', 'title', 'groups'],
-    },
-    conformIdTokenClaims: false,
-    pkce: { required: () => true },
-    features: { devInteractions: { enabled: false } },
-    findAccount: (_ctx, sub) => ({
-      accountId: sub,
-      claims: () => people.get(sub) ?? { sub },
-    }),
-    interactions: { url: (_ctx, interaction) => `/interaction/${interaction.uid}` },
-    cookies: { keys: ['made up'] },
+  const answer = openidProvider({
+    ...{ issuer, client: { ...CLIENT, redirect } },
+    find: (sub) => people.get(sub),
+    who: () => Promise.resolve(next ?? 'nobody'),
   });
-  const handle = provider.callback();
   server.on('request', (req, res) => {
-    void (async () => {
-      if (!req.url?.startsWith('/interaction/')) return handle(req, res);
-      const details = await provider.interactionDetails(req, res);
-      if (!next) {
-        return provider.interactionFinished(req, res, { error: 'access_denied', error_description: 'No.' });
-      }
-      if (details.prompt.name !== 'consent')
-        return provider.interactionFinished(req, res, { login: { accountId: next.sub, remember: false } });
-      const grant = new provider.Grant({
-        accountId: details.session?.accountId ?? next.sub,
-        clientId: String(details.params['client_id']),
-      });
-      grant.addOIDCScope('openid email profile');
-      return provider.interactionFinished(req, res, { consent: { grantId: await grant.save() } });
-    })().catch((error: unknown) => {
+    answer(req, res).catch((error: unknown) => {
       res.statusCode = 500;
       res.end(String(error));
     });
@@ -84,7 +51,6 @@ export async function identityProvider(redirect: string, port = 0): Promise<Iden
       }),
   };
 }
-
 /** Goes where a browser would, with its cookies, until it is sent to `redirect`; that address. */
 export async function followSignOn(from: URL, redirect: string): Promise<URL> {
   const cookies = new Map<string, string>();

@@ -70,6 +70,7 @@ export const GUIDE: readonly GuideChapter[] = [
   {
     name: 'Operations and security',
     pages: [
+      page('signing-in', 'signing-in', 'Signing in'),
       page('backup', 'backup', 'Backup and restore'),
       page('threats', 'threats', 'What holds whom'),
       page('add-an-area', 'add-an-area', 'Adding an area'),

@@ -95,7 +95,7 @@ function CodeProof({
       }}
     >
       <p>Photograph this with an application for one-time codes, or type the secret into it.</p>
-      <img className={css['picture']} src={secret.picture} alt="The secret as a picture for applications" />
+      <img className={css['picture']} src={secret.picture} alt="The secret, for an application to read" />
       <CopyText label="Secret" text={secret.secret} />
       <CodeField code={code} setCode={setCode} error={error} />
       <Button type="submit" kind="primary" busy={busy}>

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { groupResource, ScimError, type ScimGroup } from '../../../../core/accounts/sign-on/scim.ts';
 import { Count, Instant, JsonColumn, toDatetime } from '../../../store/columns.ts';
 import { isDuplicate, type Queries } from '../../../store/pool.ts';
-import type { Keeper } from './scim.ts';
+import type { Keeper } from './keeper.ts';
 
 const Row = z.object({
   id: Count,

@@ -6,7 +6,7 @@ import { isDuplicate, type Queries } from '../../../store/pool.ts';
 import { addWithoutPassword } from '../../account.ts';
 import { switchAccount } from '../../account-care.ts';
 import { lockHolders } from '../../roles/stay-officer.ts';
-import type { Keeper } from './scim.ts';
+import type { Keeper } from './keeper.ts';
 
 const Row = z.object({
   id: Count,

@@ -6,15 +6,9 @@ import type { Context } from '../../../context.ts';
 import type { Queries } from '../../../store/pool.ts';
 import { settleGroupRoles } from '../group-roles.ts';
 import { RESOURCE_TYPES, SCHEMAS, SERVICE } from './scim-about.ts';
+import type { Keeper } from './keeper.ts';
 import { addGroup, dropGroup, findGroup, listGroups, setGroup } from './scim-groups.ts';
 import { addUser, dropUser, findUser, listUsers, setUser } from './scim-users.ts';
-
-/** Which provider asks, and where it reaches these resources. */
-export interface Keeper {
-  readonly id: number;
-  readonly name: string;
-  readonly base: string;
-}
 
 export interface ScimAsked {
   readonly method: string;
