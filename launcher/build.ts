@@ -45,6 +45,7 @@ export const PROGRAMS: BuildOptions = {
     'bench-desk': join(PROJECT, 'bench/desk.ts'),
     'bench-survey': join(PROJECT, 'bench/survey.ts'),
     'bench-explorer': join(PROJECT, 'bench/explorer.ts'),
+    'bench-find': join(PROJECT, 'bench/find.ts'),
     'bench-stamp': join(PROJECT, 'bench/stamp.ts'),
     'bench-retention': join(PROJECT, 'bench/retention.ts'),
     'bench-access': join(PROJECT, 'bench/access.ts'),

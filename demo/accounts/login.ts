@@ -1,7 +1,7 @@
 import { newProvider } from '../../src/core/accounts/sign-on/provider.ts';
 import { sealText } from '../../src/server/secret.ts';
 import { toDatetime } from '../../src/server/store/columns.ts';
-import { LOGIN_CLIENT, LOGIN_HOST } from '../../standins/login/login.ts';
+import { LOGIN_CLIENT, LOGIN_HOST } from '../../standins/login/people.ts';
 import { standinToken } from '../../standins/token.ts';
 import type { Demo } from '../demo.ts';
 

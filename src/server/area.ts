@@ -31,6 +31,8 @@ export interface Intake {
 export interface Finder {
   /** What somebody must be allowed to do to find there. */
   readonly action: Action;
+  /** `all` where it looks for each word by itself, in any order; else it is asked again for one of several. */
+  readonly words?: 'all';
   /** A few objects whose name holds `text`, the best first. */
   find(ctx: Context, text: string, account: Account): Promise<readonly Found[]>;
 }

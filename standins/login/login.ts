@@ -2,10 +2,6 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import Provider from 'oidc-provider';
 import { readBody, send } from '../answer.ts';
 
-/** Where people of the made-up ferry line sign on. */
-export const LOGIN_HOST = 'login.localhost';
-export const LOGIN_CLIENT = 'yare-warden';
-
 interface Known {
   readonly sub: string;
   readonly [claim: string]: unknown;

@@ -1,3 +1,7 @@
+/** Where people of the made-up ferry line sign on, and as what it knows the desk. */
+export const LOGIN_HOST = 'login.localhost';
+export const LOGIN_CLIENT = 'yare-warden';
+
 /** Somebody as the made-up ferry line's login knows them. */
 export type LoginPerson = {
   readonly sub: string;

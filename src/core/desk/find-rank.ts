@@ -21,16 +21,36 @@ export function typedWords(text: string): readonly string[] {
  * before what stands in its kind or detail alone.
  */
 export function fit(typed: string, { kind, words, detail }: Ranked): number | undefined {
-  const [name, beside] = [folded(words), folded(`${kind} ${detail}`)];
-  const whole = folded(typed).trim().replace(/\s+/g, ' ');
-  let sum = name === whole ? 1000 : name.startsWith(whole) ? 500 : 0;
-  for (const word of typedWords(typed)) {
+  const beside = folded(`${kind} ${detail}`);
+  return fitOf(folded(words), wantedBy(typed), (word) => beside.includes(word));
+}
+
+/** What somebody typed, as names are looked through for it. */
+export interface Wanted {
+  readonly whole: string;
+  readonly words: readonly string[];
+}
+
+export function wantedBy(typed: string): Wanted {
+  return { whole: folded(typed).trim().replace(/\s+/g, ' '), words: typedWords(typed) };
+}
+
+/** The same of a name that is folded already; `isBeside` says whether the word of a number stands beside it. */
+export function fitOf(
+  name: string,
+  { whole, words }: Wanted,
+  isBeside: (word: string, number: number) => boolean,
+): number | undefined {
+  let sum = 0;
+  for (let n = 0; n < words.length; n++) {
+    const word = words[n] as string;
     const at = beginningIn(name, word);
     if (at !== undefined) sum += at === 0 ? 100 : 80;
     else if (name.includes(word)) sum += 40;
-    else if (beside.includes(word)) sum += 10;
+    else if (isBeside(word, n)) sum += 10;
     else return undefined;
   }
+  if (name.startsWith(whole)) sum += name.length === whole.length ? 1000 : 500;
   // Of two that fit alike, the one that says less besides.
   return sum - Math.min(9, name.length / 40);
 }
@@ -38,7 +58,7 @@ export function fit(typed: string, { kind, words, detail }: Ranked): number | un
 /** Where a word of a name begins so: its place in letters. */
 function beginningIn(name: string, word: string): number | undefined {
   for (let at = name.indexOf(word); at >= 0; at = name.indexOf(word, at + 1))
-    if (at === 0 || !/[\p{L}\p{N}]/u.test(name[at - 1] ?? '')) return at;
+    if (at === 0 || !LETTER.test(name[at - 1] ?? '')) return at;
   return undefined;
 }
 
@@ -62,3 +82,5 @@ export function ranked<T extends Ranked & { readonly link: string }>(
     .slice(0, most)
     .map((f) => f.one);
 }
+
+const LETTER = /[\p{L}\p{N}]/u;

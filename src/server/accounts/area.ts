@@ -5,6 +5,7 @@ import { ACCOUNT_ROLES } from './roles/account-roles.ts';
 import { ROLE } from './roles/role-rule.ts';
 import { ACCOUNT_SCOPE } from './account-scope.ts';
 import type { ServerArea } from '../area.ts';
+import { findAccounts } from './find-accounts.ts';
 import { forgetAnswers } from '../http/repeated-request.ts';
 import { tellHooks } from './programs/tell-hooks.ts';
 import { SIGN_IN_POLICY } from './sign-in/policy-kind.ts';
@@ -44,6 +45,7 @@ export const ACCOUNTS: ServerArea = {
     },
   ],
   figures: ACCOUNT_FIGURES,
+  finders: [{ action: 'accounts.read', find: findAccounts }],
   upkeep: [
     { name: 'old sessions', everyMs: 3_600_000, work: forgetOldSessions },
     { name: 'answers that programs may ask for again', everyMs: 3_600_000, work: forgetAnswers },

@@ -9,6 +9,7 @@ import { watchIncidents } from './incidents/known-incident.ts';
 import { carryOutJob } from './requests/changes/carry-out-job.ts';
 import { CASES_FIGURES } from './figures.ts';
 import { CASES_REPORTS } from './reports.ts';
+import { findIncidents } from './incidents/find-incidents.ts';
 import { findRequests } from './requests/find-requests.ts';
 import { compareAnswersJob } from './requests/identity/compare-answers-job.ts';
 import { takeMail } from './requests/form/take-mail.ts';
@@ -45,6 +46,7 @@ export const CASES: ServerArea = {
   reports: CASES_REPORTS,
   finders: [
     { action: 'cases.read', find: findRequests },
+    { action: 'cases.read', find: findIncidents },
     { action: 'cases.dossiers.read', find: findDossiers(IMPACT) },
     { action: 'cases.dossiers.read', find: findDossiers(VENDOR) },
     { action: 'cases.dossiers.read', find: findDossiers(AI_SYSTEM) },

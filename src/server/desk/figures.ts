@@ -1,4 +1,5 @@
 import { may, type Account } from '../../core/accounts/authority.ts';
+import { fit } from '../../core/desk/find-rank.ts';
 import { formulaWords, type FigureWords, type Part } from '../../core/figures/figure.ts';
 import { notFound } from '../../core/refusal.ts';
 import { AREAS } from '../areas.ts';
@@ -6,6 +7,7 @@ import type { Context } from '../context.ts';
 import { NO_AIM, readAims, type Aim } from '../figures/aims.ts';
 import type { Figure } from '../figures/figure.ts';
 import { keepFigure, keptFigures, type KeptValue } from '../figures/kept-figures.ts';
+import type { Found } from './found.ts';
 import { logFailure } from '../processes/failure-log.ts';
 
 const FIGURES: ReadonlyMap<string, Figure & { readonly area: string }> = new Map(
@@ -79,6 +81,18 @@ export function knownFigure(account: Account, id: string): Figure & { readonly a
   const figure = FIGURES.get(id);
   if (!figure || !may(account, figure.see)) throw notFound('figure');
   return figure;
+}
+
+/** Figures that an account may know, by words of their name and definition. */
+export function findFigures(account: Account, text: string): readonly Found[] {
+  if (!may(account, 'boards.read')) return [];
+  return [...FIGURES.values()]
+    .filter((f) => may(account, f.see))
+    .map((f) => ({
+      ...{ kind: 'figure', words: f.name, detail: f.definition },
+      link: `/evidence/figures/${encodeURIComponent(f.id)}`,
+    }))
+    .filter((f) => fit(text, f) !== undefined);
 }
 
 /** Ids of all figures. */

@@ -3,6 +3,7 @@ import { ranked, typedWords } from '../../core/desk/find-rank.ts';
 import { AREAS } from '../areas.ts';
 import type { Context } from '../context.ts';
 import { logFailure } from '../processes/failure-log.ts';
+import { findFigures } from './figures.ts';
 import type { Found } from './found.ts';
 
 const MOST = 40;
@@ -14,12 +15,13 @@ const MOST = 40;
  */
 export async function find(ctx: Context, account: Account, text: string): Promise<readonly Found[]> {
   const finders = AREAS.flatMap((a) => a.finders ?? []).filter((f) => may(account, f.action));
+  const oneWord = finders.filter((f) => f.words !== 'all');
   const words = typedWords(text);
   const [longest = text] = words.toSorted((a, b) => b.length - a.length);
-  const ask = async (wanted: string) =>
+  const ask = async (wanted: string, of = finders) =>
     (
       await Promise.all(
-        finders.map((f) =>
+        of.map((f) =>
           f.find(ctx, wanted, account).catch((error: unknown): readonly Found[] => {
             logFailure('a part of Find could not answer', error, {});
             return [];
@@ -27,6 +29,6 @@ export async function find(ctx: Context, account: Account, text: string): Promis
         ),
       )
     ).flat();
-  const [whole, part] = await Promise.all([ask(text), words.length > 1 ? ask(longest) : []]);
-  return ranked(text, { whole, part }, MOST);
+  const [whole, part] = await Promise.all([ask(text), words.length > 1 ? ask(longest, oneWord) : []]);
+  return ranked(text, { whole: [...whole, ...findFigures(account, text)], part }, MOST);
 }

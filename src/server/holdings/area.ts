@@ -1,5 +1,6 @@
 import type { ServerArea } from '../area.ts';
 import { findHoldings } from './find-holdings.ts';
+import { findItemsByName } from './items/find-items.ts';
 import { holdingsElsewhere } from './holdings-elsewhere.ts';
 import { HOLDINGS_FIGURES } from './figures.ts';
 import { HOLDINGS_REPORTS } from './reports.ts';
@@ -80,5 +81,6 @@ export const HOLDINGS: ServerArea = {
     { action: 'holdings.read', find: findHoldings },
     { action: 'holdings.read', find: findDetectors },
     { action: 'holdings.read', find: findSets },
+    { action: 'holdings.read', words: 'all', find: findItemsByName },
   ],
 };

@@ -39,5 +39,5 @@ export const CASES: UiArea = {
     'request-tasks': ['request'],
     'request policy': ['request policy'],
   },
-  finds: ['a request by its number', 'an impact assessment', 'a vendor', 'an AI system'],
+  finds: ['a request or incident by its number', 'an impact assessment', 'a vendor', 'an AI system'],
 };

@@ -3,8 +3,10 @@ import type * as findApi from '../../pages/api/find.ts';
 import type { AnswerOf } from '../../server/http/endpoint.ts';
 import { useState } from 'react';
 import { may } from '../../core/accounts/authority.ts';
+import { GUIDE_PAGES } from '../../core/desk/guide.ts';
 import { AREAS } from '../areas.ts';
 import { Dialog } from '../parts/Dialog.tsx';
+import { Segments, type Segment } from '../parts/Segments.tsx';
 import { useAccount } from './account-context.ts';
 import { go } from './location.ts';
 import { queryString, request } from './request.ts';
@@ -23,6 +25,7 @@ interface Choice {
 export function Find({ onClose }: { readonly onClose: () => void }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
+  const [kind, setKind] = useState('');
   const commands = useCommands();
   const finds = useFinds();
   const trimmed = text.trim();
@@ -42,7 +45,9 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
     detail: f.detail,
     act: () => go(f.link),
   }));
-  const choices = [...found, ...matching];
+  const kinds = countKinds(found);
+  const chosenKind = kinds.some((k) => k.value === kind) ? kind : '';
+  const choices = chosenKind ? found.filter((f) => f.kind === chosenKind) : [...found, ...matching];
   const chosen = Math.min(at, choices.length - 1);
   const take = (choice: Choice | undefined) => {
     if (!choice) return;
@@ -73,6 +78,19 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
           e.preventDefault();
         }}
       />
+      {kinds.length > 1 && (
+        <div className={css['kinds']}>
+          <Segments
+            label="Of which kind"
+            value={chosenKind}
+            options={[{ value: '', words: 'All' }, ...kinds]}
+            onChange={(k) => {
+              setKind(k);
+              setAt(0);
+            }}
+          />
+        </div>
+      )}
       <ul id="find-list" role="listbox" aria-label="Found" className={css['list']}>
         {choices.map((c, i) => (
           <li
@@ -97,6 +115,18 @@ export function Find({ onClose }: { readonly onClose: () => void }) {
     </Dialog>
   );
 }
+
+/** The kinds of what was found, the most first, with how many of each. */
+function countKinds(found: readonly Choice[]): readonly Segment[] {
+  const counts = new Map<string, number>();
+  for (const { kind } of found) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  return [...counts]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, MOST_KINDS)
+    .map(([value, count]) => ({ value, words: value, count }));
+}
+
+const MOST_KINDS = 6;
 
 /** `a site, a tracker or a command`: what this account may find. */
 function useFinds(): string {
@@ -124,6 +154,7 @@ function useCommands(): readonly Choice[] {
         .map((c) => command(c.words, a.name, () => go(c.link))),
     ),
     command('Your sessions', 'Account', () => go('/account')),
+    ...GUIDE_PAGES.map((p) => command(p.name, 'Guide', () => go(`/guide/${p.id}`))),
     command('Light colours', 'Theme', () => setTheme('light')),
     command('Dark colours', 'Theme', () => setTheme('dark')),
     command('Colours of the system', 'Theme', () => setTheme('system')),

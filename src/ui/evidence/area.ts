@@ -35,5 +35,5 @@ export const EVIDENCE: UiArea = {
       link: (line) => `/evidence/reports?new=report&of=holdings.items&lens=${encodeURIComponent(line)}`,
     },
   ],
-  finds: ['a ledger entry', 'a board', 'a report'],
+  finds: ['a ledger entry', 'a board', 'a report', 'a figure'],
 };

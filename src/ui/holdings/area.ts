@@ -40,5 +40,5 @@ export const HOLDINGS: UiArea = {
     'labelled-set': ['labelled set'],
     'set-figures': ['labelled set'],
   },
-  finds: ['a source', 'a detector'],
+  finds: ['an item', 'a source', 'a detector'],
 };

@@ -21,6 +21,7 @@ import {
   type ItemOrder,
   type PlaceCount,
 } from '../../../../core/holdings/items/item-figures.ts';
+import { findItems } from '../../../../core/holdings/items/find-items.ts';
 import { Bitmap } from '../../../../core/lens/bitmap.ts';
 import type { Lens } from '../../../../core/lens/lens.ts';
 import { Bytes, Count } from '../../../store/columns.ts';
@@ -63,6 +64,13 @@ export interface LensQuestion {
     | { readonly what: 'data' }
     /** What sources call the owners of any of them, and of others in their blocks. */
     | { readonly what: 'owners' }
+    /** Those whose name or place has all words of a text, the best first; `names` of sources by their ids. */
+    | {
+        readonly what: 'find';
+        readonly text: string;
+        readonly most: number;
+        readonly names: Readonly<Record<string, string>>;
+      }
     /** What another area makes of them, as it asks itself. */
     | { readonly what: 'area'; readonly area: string; readonly question: unknown };
 }
@@ -82,6 +90,7 @@ export interface LensAnswers {
   readonly levels: readonly { readonly level: string; readonly by: string; readonly items: Uint8Array }[];
   readonly data: { readonly items: number; readonly data: readonly Counted[] };
   readonly owners: readonly string[];
+  readonly find: readonly { readonly id: number; readonly fit: number }[];
   readonly area: unknown;
 }
 
@@ -200,6 +209,8 @@ function answerOf(
       return itemPage(selection, ask.order, ask.after ?? undefined, ask.size);
     case 'levels':
       return levelSets(selection).map((l) => ({ ...l, items: l.items.toBytes() }));
+    case 'find':
+      return findItems(selection, ask.text, ask.most, ask.names);
     case 'count':
       return selection.size;
     case 'ids':
