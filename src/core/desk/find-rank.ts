@@ -44,9 +44,10 @@ export function fitOf(
   let sum = 0;
   for (let n = 0; n < words.length; n++) {
     const word = words[n] as string;
-    const at = beginningIn(name, word);
+    const first = name.indexOf(word);
+    const at = first < 0 ? undefined : beginningIn(name, word, first);
     if (at !== undefined) sum += at === 0 ? 100 : 80;
-    else if (name.includes(word)) sum += 40;
+    else if (first >= 0) sum += 40;
     else if (isBeside(word, n)) sum += 10;
     else return undefined;
   }
@@ -55,10 +56,10 @@ export function fitOf(
   return sum - Math.min(9, name.length / 40);
 }
 
-/** Where a word of a name begins so: its place in letters. */
-function beginningIn(name: string, word: string): number | undefined {
-  for (let at = name.indexOf(word); at >= 0; at = name.indexOf(word, at + 1))
-    if (at === 0 || !LETTER.test(name[at - 1] ?? '')) return at;
+/** Where a word of a name begins so, from where it stands first on: its place in letters. */
+function beginningIn(name: string, word: string, first: number): number | undefined {
+  for (let at = first; at >= 0; at = name.indexOf(word, at + 1))
+    if (at === 0 || !isLetter(name, at - 1)) return at;
   return undefined;
 }
 
@@ -84,3 +85,10 @@ export function ranked<T extends Ranked & { readonly link: string }>(
 }
 
 const LETTER = /[\p{L}\p{N}]/u;
+
+/** Of a folded name, where most signs are of ASCII. */
+function isLetter(name: string, at: number): boolean {
+  const code = name.charCodeAt(at);
+  if (code < 128) return (code >= 97 && code <= 122) || (code >= 48 && code <= 57);
+  return LETTER.test(name[at] as string);
+}

@@ -60,7 +60,8 @@ export function findItems(
     found = found.slice(0, most);
     if (found.length === most) worst = found.at(-1)?.fit ?? -Infinity;
   };
-  for (const { index, set } of parts) {
+  // The later first: of those that fit alike they are the better ones, and the others are passed over.
+  for (const { index, set } of parts.toReversed()) {
     const block = foldedBlock(index);
     const { place } = index.block;
     // A place has a word once for all that lies in it.
@@ -70,13 +71,13 @@ export function findItems(
     let at = -1;
     const isBeside = (_word: string, number: number) => has[number]?.[at] ?? false;
     const base = index.number * BLOCK_ITEMS;
-    for (const i of holding(block, place, wanted.words, has)) {
+    for (const i of holding(block, place, wanted.words, has).reverse()) {
       const item = index.block.items[i] as number;
       if (!set.has(item)) continue;
       at = place[i] as number;
       const name = block.text.slice(block.starts[i], (block.starts[i + 1] as number) - 1);
       const fit = fitOf(name, wanted, isBeside);
-      if (fit === undefined || fit < worst) continue;
+      if (fit === undefined || fit <= worst) continue;
       if (found.push({ id: base + item, fit }) >= most * 8) cut();
     }
   }
