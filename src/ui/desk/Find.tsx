@@ -154,7 +154,10 @@ function useCommands(): readonly Choice[] {
         .map((c) => command(c.words, a.name, () => go(c.link))),
     ),
     command('Your sessions', 'Account', () => go('/account')),
-    ...GUIDE_PAGES.map((p) => command(p.name, 'Guide', () => go(`/guide/${p.id}`))),
+    ...GUIDE_PAGES.map((p) => ({
+      ...command(p.name, 'Guide', () => go(`/guide/${p.id}`)),
+      ...{ id: `/guide/${p.id}`, kind: 'guide' },
+    })),
     command('Light colours', 'Theme', () => setTheme('light')),
     command('Dark colours', 'Theme', () => setTheme('dark')),
     command('Colours of the system', 'Theme', () => setTheme('system')),

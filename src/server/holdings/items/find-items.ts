@@ -3,13 +3,19 @@ import type { Account } from '../../../core/accounts/authority.ts';
 import { EVERYTHING } from '../../../core/lens/lens.ts';
 import type { Context } from '../../context.ts';
 import type { Found } from '../../desk/found.ts';
-import { BigId } from '../../store/columns.ts';
+import { BigId, Instant } from '../../store/columns.ts';
 import { askLens } from './index/ask-lens.ts';
 
-const MOST = 20;
+const MOST = 12;
 
 const Source = z.object({ id: BigId, name: z.string() });
-const Row = z.object({ id: BigId, name: z.string(), source: z.string(), path: z.string() });
+const Row = z.object({
+  id: BigId,
+  name: z.string(),
+  source: z.string(),
+  path: z.string(),
+  changed_at: Instant.nullable(),
+});
 
 /** Items by words of their name and place, in any order, of the sources that somebody sees. */
 export async function findItemsByName(
@@ -31,7 +37,7 @@ export async function findItemsByName(
   if (found.length === 0) return [];
   const rows = await ctx.store.all(
     Row,
-    `SELECT i.id, COALESCE(i.title, i.name) AS name, s.name AS source, p.path FROM item i
+    `SELECT i.id, COALESCE(i.title, i.name) AS name, s.name AS source, p.path, i.changed_at FROM item i
      JOIN place p ON p.id = i.place_id JOIN source s ON s.id = i.source_id WHERE i.id IN (?) AND i.state <> 'gone'`,
     [found.map((f) => f.id)],
   );
@@ -42,7 +48,7 @@ export async function findItemsByName(
       ? [
           {
             ...{ kind: 'item', words: row.name, link: `/holdings/items/${id}` },
-            detail: [row.source, row.path].filter(Boolean).join(' · '),
+            detail: [row.source, row.path, row.changed_at?.slice(0, 10)].filter(Boolean).join(' · '),
           },
         ]
       : [];
