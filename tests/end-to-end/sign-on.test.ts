@@ -206,6 +206,7 @@ describe('a provider', () => {
     await own.page.waitForURL(IN);
     await own.page.getByText(/data steward · nora\.lind@test\.example/).waitFor();
     await own.page.getByText(/by sign-on since/).waitFor();
+    await own.page.getByText(/The word of your provider lets you in/).waitFor();
     expect(await own.page.getByLabel('The one you have').count()).toBe(0);
     await own.context.close();
   });

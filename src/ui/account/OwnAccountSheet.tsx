@@ -71,7 +71,7 @@ export function OwnAccountSheet({ account }: { readonly account: Account }) {
 
 /** Whoever signs on by the word of a provider has none to change. */
 function OwnPassword({ email }: { readonly email: string }) {
-  if (useFactors().data?.hasPassword === false) return null;
+  if (!useFactors().data?.hasPassword) return null;
   return (
     <>
       <h2>Password</h2>

@@ -82,7 +82,9 @@ export function OwnFactors() {
       </ul>
       {none && (
         <p className={css['quiet']}>
-          A password alone lets you in. A second factor is asked of you from the moment you set one up.
+          {hasPassword
+            ? 'A password alone lets you in. A second factor is asked of you from the moment you set one up.'
+            : 'The word of your provider lets you in; you have no password here.'}
         </p>
       )}
       <div className={css['row']}>

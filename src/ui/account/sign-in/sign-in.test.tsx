@@ -120,6 +120,12 @@ describe('what one signs in with', () => {
     expect(screen.getByText('◆ Recovery codes')).toBeTruthy();
   });
 
+  it('is the word of a provider for whoever has no password', async () => {
+    has({ hasPassword: false });
+    show(<OwnFactors />);
+    await screen.findByText(/The word of your provider lets you in/);
+  });
+
   it('is taken away with the password, and why it stays is said', async () => {
     has({ code: { madeAt: '2026-11-02T10:00:00Z', usedAt: null }, recovery: 10 });
     test.answers['POST /api/accounts/factors'] = {
