@@ -3,7 +3,14 @@ import { builtIn } from '../../src/core/accounts/roles/held-role.ts';
 import type { Account } from '../../src/core/accounts/authority.ts';
 import { changePassword, endAllSessions, setDisabled } from '../../src/server/accounts/account-care.ts';
 import { findAccount } from '../../src/server/accounts/account.ts';
-import { accountOf, endSession, forgetOldSessions, isOpen, listSessions, sessionId } from '../../src/server/accounts/session.ts';
+import {
+  accountOf,
+  endSession,
+  forgetOldSessions,
+  isOpen,
+  listSessions,
+  sessionId,
+} from '../../src/server/accounts/session.ts';
 import { listEntries } from '../../src/server/evidence/ledger.ts';
 import { addJob, findJob } from '../../src/server/jobs/job.ts';
 import { endJob } from '../../src/server/jobs/runner.ts';

@@ -31,7 +31,6 @@ function foldedBlock({ block }: BlockIndex): FoldedBlock {
 
 /** Most names have no accents to take off. */
 function foldedName(name: string): string {
-  // eslint-disable-next-line no-control-regex -- those of ASCII are what is looked for
   return /^[\x00-\x7f]*$/.test(name) ? name.toLowerCase() : folded(name);
 }
 
