@@ -1,7 +1,6 @@
 import type { BrowserContext, Page } from 'playwright-core';
 import { Secret, TOTP } from 'otpauth';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { freePorts } from '../../launcher/free-port.ts';
 import { CLIENT, identityProvider, type IdentityProvider } from '../servers/identity-provider.ts';
 import { expectAccessible, PASSWORD, startDesk, type RunningDesk } from './desk.ts';
 
@@ -10,9 +9,8 @@ let login: IdentityProvider;
 let page: Page;
 
 beforeAll(async () => {
-  const [port = 0] = await freePorts(1);
-  desk = await startDesk(port);
-  login = await identityProvider(`${desk.origin}/sign-on/back`, port);
+  login = await identityProvider(() => `${desk.origin}/sign-on/back`);
+  desk = await startDesk(Number(new URL(login.issuer).port));
   page = await desk.signedIn();
 });
 afterAll(async () => {

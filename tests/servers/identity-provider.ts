@@ -19,19 +19,23 @@ export interface IdentityProvider {
 
 export const CLIENT = { id: 'yare-warden', secret: 'a secret that both know' } as const;
 
-/** An OpenID provider on loopback, with one client, that signs on whom it is told and asks nothing. */
-export async function identityProvider(redirect: string, port = 0): Promise<IdentityProvider> {
+/**
+ * An OpenID provider on loopback, with one client, that signs on whom it is told and asks nothing. It has its port before it
+ * is known where it sends people back to.
+ */
+export async function identityProvider(redirect: () => string): Promise<IdentityProvider> {
   const server: Server = createServer();
-  await new Promise<void>((done) => server.listen(port, '127.0.0.1', done));
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const issuer = `http://localhost:${(server.address() as AddressInfo).port}`;
   let next: KnownPerson | undefined;
   const people = new Map<string, KnownPerson>();
-  const answer = openidProvider({
-    ...{ issuer, client: { ...CLIENT, redirect } },
-    find: (sub) => people.get(sub),
-    who: () => Promise.resolve(next ?? 'nobody'),
-  });
+  let answer: ReturnType<typeof openidProvider> | undefined;
   server.on('request', (req, res) => {
+    answer ??= openidProvider({
+      ...{ issuer, client: { ...CLIENT, redirect: redirect() } },
+      find: (sub) => people.get(sub),
+      who: () => Promise.resolve(next ?? 'nobody'),
+    });
     answer(req, res).catch((error: unknown) => {
       res.statusCode = 500;
       res.end(String(error));

@@ -33,7 +33,7 @@ let provider: number;
 const from = { address: '198.18.5.7', userAgent: 'Chrome on Linux' };
 
 beforeAll(async () => {
-  login = await identityProvider(redirectUri(plain));
+  login = await identityProvider(() => redirectUri(plain));
   const settings = { ...plain.settings, ALLOWED_PRIVATE: new URL(login.issuer).host };
   ctx = { ...plain, settings };
   officer = await testAccount(ctx);
